@@ -1,0 +1,3 @@
+find_package(CLI11 REQUIRED)
+add_executable(ivrant-cli cli/main.cpp cli/verbs.cpp cli/tables.cpp)
+target_link_libraries(ivrant-cli PRIVATE ivrant_files ivrant_render ivrant_print CLI11::CLI11)

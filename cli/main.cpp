@@ -1,0 +1,60 @@
+#include <CLI/CLI.hpp>
+#include <iostream>
+
+#include "cli/verbs.h"
+#include "core/files/results_json.h"
+
+using namespace ivrant;
+
+int main(int argc, char** argv) {
+    CLI::App app{"Ivrant on the command line: the same numbers as in the window.", "ivrant-cli"};
+    app.set_version_flag("--version", "ivrant-cli " IVRANT_VERSION);
+    app.require_subcommand(1);
+    cli::Request request;
+    int (*chosen)(const cli::Request&) = nullptr;
+
+    const auto verb = [&](const char* name, const char* about, int (*run)(const cli::Request&)) {
+        CLI::App* sub = app.add_subcommand(name, about);
+        sub->add_option("FILE", request.file, "project file (*.ivrant)")->required();
+        sub->add_flag("--json", request.json, "print JSON");
+        sub->callback([&chosen, run] { chosen = run; });
+        return sub;
+    };
+    const auto output = [&](CLI::App* sub, const char* about) { sub->add_option("-o,--output", request.output, about)->required(); };
+    const auto pose = [&](CLI::App* sub) { sub->add_option("--pose", request.pose, "id or name of a pose"); };
+
+    verb("check", "all verdicts; exit 1 when some fail", cli::runCheck);
+    CLI::App* range = verb("range", "free range of every joint, what stops it, clearance", cli::runRange);
+    range->add_option("--joint", request.joint, "id or name of a joint");
+    pose(range);
+    CLI::App* hold = verb("hold", "what each joint must hold and can hold; how firmly the figure stands", cli::runHold);
+    pose(hold);
+    hold->add_flag("--worst", request.worst, "per joint the pose that asks most");
+    verb("parts", "parts list", cli::runParts)->add_flag("--csv", request.csv, "print CSV");
+    verb("steps", "steps in order of building", cli::runSteps);
+    output(verb("guide", "the printed sheets as .pdf or .html", cli::runGuide), "OUT.pdf or OUT.html");
+    CLI::App* render = verb("render", "a picture as .png", cli::runRender);
+    output(render, "OUT.png");
+    pose(render);
+    render->add_option("--section", request.section, "id or name of the one section to draw");
+    render->add_option("--size", request.size, "WIDTHxHEIGHT in pixels");
+    render->add_option("--view", request.view, "corner, front, side, top or back");
+    CLI::App* convert = verb("convert", "to .ivrant (tidied), .stl, .obj, or .csv (parts list)", cli::runConvert);
+    output(convert, "OUT.ivrant, OUT.stl, OUT.obj or OUT.csv");
+    pose(convert);
+    CLI::App* families = app.add_subcommand("families", "every part family with its sizes and ports");
+    families->add_flag("--markdown", request.markdown, "print as docs/parts.md has it");
+    families->callback([&chosen] { chosen = cli::runFamilies; });
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& e) {
+        return app.exit(e) == 0 ? 0 : 2;
+    }
+    try {
+        return chosen(request);
+    } catch (const std::exception& e) { // a broken precondition: say so instead of dying without a word
+        std::cerr << files::makeErrorJson({"internal", e.what(), ""}).dump() << "\n";
+        return 2;
+    }
+}

@@ -1,0 +1,183 @@
+#include "cli/verbs.h"
+
+#include <iostream>
+
+#include "cli/tables.h"
+#include "core/base/units.h"
+#include "core/files/atomic_file.h"
+#include "core/files/mesh_files.h"
+#include "core/files/parts_csv.h"
+#include "core/files/project_file.h"
+#include "core/files/results_json.h"
+#include "core/make/parts_list.h"
+#include "core/parts/palette.h"
+#include "print/guide.h"
+#include "render/picture.h"
+
+namespace ivrant::cli {
+namespace {
+
+constexpr int kBadInput = 2;
+
+int complain(const base::Error& error) {
+    std::cerr << files::makeErrorJson(error).dump(-1, ' ', false, model::Json::error_handler_t::replace) << "\n";
+    return kBadInput;
+}
+
+void print(const model::Json& json) { std::cout << json.dump(2, ' ', false, model::Json::error_handler_t::replace) << "\n"; }
+
+/// Runs `use(report)` on the loaded project, or complains.
+template <class Use> int withReport(const Request& request, Use use) {
+    auto project = files::loadProject(request.file);
+    if (!project) return complain(project.error());
+    return use(verdict::calcReport(std::make_shared<const model::Project>(std::move(project).value())));
+}
+
+/// The named pose's report; with no name the present values. Null when the name is unknown.
+const verdict::PoseReport* findPose(const verdict::Report& report, const std::optional<std::string>& name) {
+    if (!name || *name == "present" || *name == "Present") return &report.present;
+    for (const auto& pose : report.poses)
+        if (pose.name == *name || (pose.id && pose.id->text == *name)) return &pose;
+    return nullptr;
+}
+
+base::Error unknown(const std::string& what, const std::string& name) { return {"name.unknown", "there is no " + what + " '" + name + "' in this file", ""}; }
+
+int save(const std::string& path, const std::string& content) {
+    if (auto saved = files::writeFileAtomically(path, content); !saved) return complain(saved.error());
+    return 0;
+}
+
+std::string extensionOf(const std::string& path) {
+    const auto dot = path.find_last_of("./");
+    return dot == std::string::npos || path[dot] == '/' ? "" : path.substr(dot + 1);
+}
+
+} // namespace
+
+int runCheck(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        if (request.json) print(files::makeCheckJson(report));
+        else std::cout << formatVerdicts(report);
+        return verdict::countStates(report.verdicts).fail > 0 ? 1 : 0;
+    });
+}
+
+int runRange(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        const auto* pose = findPose(report, request.pose);
+        if (!pose) return complain(unknown("pose", *request.pose));
+        std::optional<model::JointId> only;
+        if (request.joint) {
+            for (const auto& joint : report.project->joints)
+                if (joint.id.text == *request.joint || joint.name == *request.joint) only = joint.id;
+            if (!only) return complain(unknown("joint", *request.joint));
+        }
+        if (request.json) print(files::makeRangeJson(report, *pose, only));
+        else std::cout << formatRanges(report, *pose, only);
+        return 0;
+    });
+}
+
+int runHold(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        if (request.worst) {
+            print(files::makeWorstHoldJson(report));
+            return 0;
+        }
+        const auto* pose = findPose(report, request.pose);
+        if (!pose) return complain(unknown("pose", *request.pose));
+        if (request.json) print(files::makeHoldJson(report, *pose));
+        else std::cout << formatLoads(report, *pose);
+        return 0;
+    });
+}
+
+int runParts(const Request& request) {
+    auto project = files::loadProject(request.file);
+    if (!project) return complain(project.error());
+    if (request.json) {
+        print(files::makePartsJson(*project));
+    } else if (request.csv) {
+        std::cout << files::makePartsCsv(*project);
+    } else {
+        std::vector<std::vector<std::string>> rows{{"count", "shape", "colour", "each g"}};
+        for (const auto& line : make::listParts(*project))
+            rows.push_back({std::to_string(line.count), line.shape, parts::getPalette()[static_cast<std::size_t>(line.colour)].name, base::formatNumber(line.eachG, 2)});
+        std::cout << formatTable(rows) << project->partCount() << " parts\n";
+    }
+    return 0;
+}
+
+int runSteps(const Request& request) {
+    auto project = files::loadProject(request.file);
+    if (!project) return complain(project.error());
+    const auto tree = model::makeTree(*project).value();
+    if (request.json) {
+        print(files::makeStepsJson(*project, tree));
+        return 0;
+    }
+    std::vector<std::vector<std::string>> rows{{"step", "section", "new parts"}};
+    for (const auto& step : make::listSteps(*project, tree)) {
+        std::string tray;
+        for (const auto& line : step.tray)
+            tray += (tray.empty() ? "" : ", ") + std::to_string(line.count) + "× " + line.shape + " " + parts::getPalette()[static_cast<std::size_t>(line.colour)].name;
+        rows.push_back({std::to_string(step.number), project->sections[static_cast<std::size_t>(step.section)]->name, tray});
+    }
+    std::cout << formatTable(rows);
+    return 0;
+}
+
+int runConvert(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        const auto* pose = findPose(report, request.pose);
+        if (!pose) return complain(unknown("pose", *request.pose));
+        const std::string kind = extensionOf(request.output);
+        if (kind == "ivrant" || kind == "json") return save(request.output, files::writeProject(*report.project));
+        if (kind == "stl") return save(request.output, files::makeStl(pose->placed));
+        if (kind == "obj") return save(request.output, files::makeObj(pose->placed));
+        if (kind == "csv") return save(request.output, files::makePartsCsv(*report.project));
+        return complain({"output.kind", "cannot write '." + kind + "'; expected .ivrant, .stl, .obj or .csv", ""});
+    });
+}
+
+int runGuide(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        const std::string kind = extensionOf(request.output);
+        if (kind != "pdf" && kind != "html") return complain({"output.kind", "cannot write '." + kind + "'; expected .pdf or .html", ""});
+        const auto done = kind == "pdf" ? print::writeGuidePdf(report, request.output) : print::writeGuideHtml(report, request.output);
+        return done ? 0 : complain(done.error());
+    });
+}
+
+int runRender(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        const auto* pose = findPose(report, request.pose);
+        if (!pose) return complain(unknown("pose", *request.pose));
+        render::PictureRequest picture;
+        if (request.section) {
+            for (std::size_t s = 0; s < report.project->sections.size(); ++s)
+                if (report.project->sections[s]->id.text == *request.section || report.project->sections[s]->name == *request.section) picture.onlySection = static_cast<int>(s);
+            if (!picture.onlySection) return complain(unknown("section", *request.section));
+        }
+        const auto cross = request.size.find('x');
+        const auto w = base::parseNumber(request.size.substr(0, cross)), h = base::parseNumber(cross == std::string::npos ? "" : request.size.substr(cross + 1));
+        if (!w || !h || *w < 16 || *w > 8192 || *h < 16 || *h > 8192) return complain({"render.size", "--size needs WIDTHxHEIGHT, each 16 to 8192", ""});
+        picture.width = static_cast<int>(*w);
+        picture.height = static_cast<int>(*h);
+        const auto view = render::findView(request.view);
+        if (!view) return complain({"render.view", "--view is corner, front, side, top or back", ""});
+        picture.view = *view;
+        if (extensionOf(request.output) != "png") return complain({"output.kind", "a picture is written as .png", ""});
+        auto image = render::renderPicture(pose->placed, report.bonds, picture);
+        if (!image) return complain(image.error());
+        return save(request.output, render::encodePng(*image));
+    });
+}
+
+int runFamilies(const Request& request) {
+    std::cout << formatFamilies(request.markdown);
+    return 0;
+}
+
+} // namespace ivrant::cli

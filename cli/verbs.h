@@ -1,0 +1,29 @@
+// What does each verb of ivrant-cli do? Every function prints its result and returns the exit code:
+// 0 fine, 1 some musts fail (check), 2 bad input or the output could not be written.
+#pragma once
+
+#include <optional>
+#include <string>
+
+namespace ivrant::cli {
+
+struct Request {
+    std::string file;
+    std::string output;
+    std::optional<std::string> joint, pose, section;
+    std::string view = "corner";
+    std::string size = "1280x800";
+    bool json = false, csv = false, worst = false, markdown = false;
+};
+
+int runCheck(const Request& request);
+int runRange(const Request& request);
+int runHold(const Request& request);
+int runParts(const Request& request);
+int runSteps(const Request& request);
+int runConvert(const Request& request);
+int runGuide(const Request& request);
+int runRender(const Request& request);
+int runFamilies(const Request& request);
+
+} // namespace ivrant::cli

@@ -1,0 +1,77 @@
+#include "core/base/units.h"
+
+#include <charconv>
+#include <cmath>
+#include <cstdio>
+
+namespace ivrant::base {
+namespace {
+
+std::string_view trim(std::string_view text) {
+    while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
+    while (!text.empty() && (text.back() == ' ' || text.back() == '\t')) text.remove_suffix(1);
+    return text;
+}
+
+} // namespace
+
+std::int64_t mmToUm(double mm) {
+    if (!(std::abs(mm) < 1e12)) throw std::logic_error("mmToUm: length out of range");
+    return std::llround(mm * 1000.0);
+}
+
+Result<double> parseNumber(std::string_view text) {
+    text = trim(text);
+    if (!text.empty() && text.front() == '+') text.remove_prefix(1);
+    double value = 0;
+    const auto [end, ec] = std::from_chars(text.data(), text.data() + text.size(), value);
+    if (text.empty() || ec != std::errc() || end != text.data() + text.size() || !std::isfinite(value))
+        return Error{"number.syntax", "'" + std::string(text) + "' is not a number", ""};
+    return value;
+}
+
+Result<double> parseLengthMm(std::string_view text, double bareUnitMm) {
+    text = trim(text);
+    double unit = bareUnitMm;
+    const auto strip = [&](std::string_view suffix, double mm) {
+        if (!text.ends_with(suffix)) return false;
+        text.remove_suffix(suffix.size());
+        unit = mm;
+        return true;
+    };
+    if (!strip("mm", 1.0) && !strip("studs", kPitchMm) && !strip("s", kPitchMm)) strip("p", kPlateMm);
+    auto number = parseNumber(text);
+    if (!number) return number.error();
+    const double mm = *number * unit;
+    if (std::abs(mm) > 10'000.0)
+        return Error{"number.range", "'" + std::string(text) + "' is beyond 10 m", ""};
+    return mm;
+}
+
+std::string formatNumber(double value, int decimals) {
+    char buffer[400];
+    std::snprintf(buffer, sizeof buffer, "%.*f", decimals, value);
+    std::string text = buffer;
+    if (text.find('.') != std::string::npos) {
+        while (text.back() == '0') text.pop_back();
+        if (text.back() == '.') text.pop_back();
+    }
+    return text == "-0" ? "0" : text;
+}
+
+std::string formatLength(double mm, LengthUnit unit) {
+    if (unit == LengthUnit::Millimetres) return formatNumber(mm, 2) + " mm";
+    return formatNumber(mm / kPitchMm, 2) + " studs";
+}
+
+std::string formatMargin(double margin) {
+    if (margin > 99) return ">99";
+    if (margin < -99) return "<-99";
+    char buffer[32];
+    std::snprintf(buffer, sizeof buffer, "%.*f", std::abs(margin) < 1.0 ? 2 : (std::abs(margin) < 9.95 ? 1 : 0), margin);
+    return buffer;
+}
+
+std::string formatAngle(double degrees) { return formatNumber(degrees, 1) + "°"; }
+
+} // namespace ivrant::base

@@ -1,0 +1,117 @@
+#include "core/bonds/mates.h"
+
+#include <algorithm>
+#include <cmath>
+#include <tuple>
+#include <unordered_map>
+
+#include "core/base/units.h"
+
+namespace ivrant::bonds {
+namespace {
+
+using geometry::Pose;
+using geometry::Vec3;
+using parts::Port;
+using parts::PortKind;
+
+constexpr double kCellMm = 0.5;
+
+std::uint64_t cellKey(long x, long y, long z) {
+    const auto mask = [](long v) { return static_cast<std::uint64_t>(v + (1L << 20)) & 0x1fffffULL; };
+    return mask(x) << 42 | mask(y) << 21 | mask(z);
+}
+
+/// Calls visit(key) for the cells within the mating distance of p; nearly always one.
+template <class Visit> void forCells(const Vec3& p, Visit visit) {
+    long low[3], high[3];
+    for (int k = 0; k < 3; ++k) {
+        low[k] = std::lround((p[k] - kMateDistanceMm) / kCellMm);
+        high[k] = std::lround((p[k] + kMateDistanceMm) / kCellMm);
+    }
+    for (long x = low[0]; x <= high[0]; ++x)
+        for (long y = low[1]; y <= high[1]; ++y)
+            for (long z = low[2]; z <= high[2]; ++z) visit(cellKey(x, y, z));
+}
+
+/// The side of a pair that is put into the table; the other side asks.
+bool isInserted(const Port& port) {
+    switch (port.kind) {
+    case PortKind::Stud: case PortKind::PinSmooth: case PortKind::PinRibbed: case PortKind::Axle: case PortKind::BarEnd:
+    case PortKind::ForkSmall: case PortKind::ForkLarge: case PortKind::BallSmall: case PortKind::BallLarge:
+    case PortKind::Clip: case PortKind::TurntableLower: return true;
+    default: return false;
+    }
+}
+
+bool asks(const Port& port) { return !isInserted(port) || (port.kind == PortKind::Stud && port.hollow); }
+
+} // namespace
+
+bool isSeated(const Port& a, const Pose& X_a, const Port& b, const Pose& X_b) {
+    const Vec3 axisA = X_a.linear() * a.axis, axisB = X_b.linear() * b.axis;
+    static const double kOpposed = -std::cos(base::degToRad(kMateAngleDeg));
+    const bool eitherWay = a.kind == PortKind::Bar || b.kind == PortKind::Bar;
+    const double agreement = axisA.dot(axisB);
+    if (agreement > kOpposed && !(eitherWay && -agreement <= kOpposed)) return false;
+    const Vec3 offset = X_b * b.origin - X_a * a.origin;
+    double along = offset.dot(axisA);
+    const double room = a.depth + b.depth;
+    if (room > 0 && std::abs(along) <= room + kMateDistanceMm) along -= kHoleStepMm * std::round(along / kHoleStepMm);
+    const Vec3 across = offset - axisA * offset.dot(axisA);
+    return across.norm() <= kMateDistanceMm && std::abs(along) <= kMateDistanceMm;
+}
+
+std::vector<Mate> findMates(const model::Section& section) {
+    struct Entry {
+        int part, port;
+    };
+    std::unordered_multimap<std::uint64_t, Entry> table;
+    std::vector<Pose> places;
+    places.reserve(section.parts.size());
+    std::size_t count = 0;
+    for (const auto& part : section.parts) {
+        places.push_back(part.place.pose());
+        count += part.shape->ports.size();
+    }
+    table.reserve(count);
+    for (std::size_t p = 0; p < section.parts.size(); ++p) {
+        const auto& ports = section.parts[p].shape->ports;
+        for (std::size_t k = 0; k < ports.size(); ++k)
+            if (isInserted(ports[k]))
+                forCells(places[p] * ports[k].origin, [&](std::uint64_t key) { table.emplace(key, Entry{static_cast<int>(p), static_cast<int>(k)}); });
+    }
+    std::vector<Mate> mates;
+    const auto ask = [&](int p, int k, const Port& port, const Vec3& at) {
+        forCells(at, [&](std::uint64_t key) {
+            const auto [first, last] = table.equal_range(key);
+            for (auto it = first; it != last; ++it) {
+                const Entry e = it->second;
+                if (e.part == p) continue;
+                const auto ep = static_cast<std::size_t>(e.part);
+                const Port& other = section.parts[ep].shape->ports[static_cast<std::size_t>(e.port)];
+                const auto kind = parts::findBondKind(port, other);
+                if (kind == parts::BondKind::None || !isSeated(other, places[ep], port, places[static_cast<std::size_t>(p)])) continue;
+                if (e.part < p) mates.push_back({e.part, e.port, p, k, kind});
+                else mates.push_back({p, k, e.part, e.port, kind});
+            }
+        });
+    };
+    for (std::size_t p = 0; p < section.parts.size(); ++p) {
+        const auto& ports = section.parts[p].shape->ports;
+        for (std::size_t k = 0; k < ports.size(); ++k) {
+            if (!asks(ports[k])) continue;
+            // A mating partner along a hole may bring its own depth: look over the longest reach of both.
+            const int steps = ports[k].depth > 0 ? static_cast<int>((ports[k].depth + base::kPitchMm / 2) / kHoleStepMm) : 0;
+            for (int s = -steps; s <= steps; ++s)
+                ask(static_cast<int>(p), static_cast<int>(k), ports[k],
+                    places[p] * (ports[k].origin + ports[k].axis * (s * kHoleStepMm)));
+        }
+    }
+    const auto key = [](const Mate& m) { return std::tie(m.partA, m.portA, m.partB, m.portB); };
+    std::sort(mates.begin(), mates.end(), [&](const Mate& l, const Mate& r) { return key(l) < key(r); });
+    mates.erase(std::unique(mates.begin(), mates.end(), [&](const Mate& l, const Mate& r) { return key(l) == key(r); }), mates.end());
+    return mates;
+}
+
+} // namespace ivrant::bonds

@@ -1,0 +1,23 @@
+file(READ ${CMAKE_SOURCE_DIR}/data/palette.json IVRANT_PALETTE_JSON)
+file(READ ${CMAKE_SOURCE_DIR}/data/joints.json IVRANT_JOINTS_JSON)
+set_property(DIRECTORY APPEND PROPERTY CMAKE_CONFIGURE_DEPENDS ${CMAKE_SOURCE_DIR}/data/palette.json ${CMAKE_SOURCE_DIR}/data/joints.json)
+configure_file(${CMAKE_SOURCE_DIR}/core/parts/data_files.cpp.in ${CMAKE_BINARY_DIR}/generated/data_files.cpp @ONLY)
+
+ivrant_module(NAME base SOURCES core/base/ids.cpp core/base/units.cpp)
+ivrant_module(NAME geometry USES base SOURCES core/geometry/frames.cpp core/geometry/solid.cpp core/geometry/gap.cpp core/geometry/mesh.cpp core/geometry/hull.cpp)
+ivrant_module(NAME parts USES base geometry SOURCES
+  core/parts/shape.cpp core/parts/shape_builder.cpp core/parts/family.cpp core/parts/families_stud.cpp
+  core/parts/families_side.cpp core/parts/families_joint.cpp core/parts/families_hole.cpp core/parts/palette.cpp
+  core/parts/joint_kind.cpp core/parts/part_line.cpp ${CMAKE_BINARY_DIR}/generated/data_files.cpp)
+ivrant_module(NAME model USES base geometry parts SOURCES
+  core/model/project.cpp core/model/validate.cpp core/model/edits_parts.cpp core/model/edits_joints.cpp core/model/history.cpp core/model/mass.cpp)
+ivrant_module(NAME bonds USES base geometry parts model SOURCES core/bonds/mates.cpp core/bonds/section_bonds.cpp)
+ivrant_module(NAME pose USES base geometry parts model bonds SOURCES
+  core/pose/kinematics.cpp core/pose/bodies.cpp core/pose/sweep.cpp core/pose/range.cpp core/pose/hold.cpp core/pose/stance.cpp core/pose/collide.cpp)
+ivrant_module(NAME stand USES base geometry parts model bonds SOURCES core/stand/tipping.cpp)
+ivrant_module(NAME make USES base geometry parts model bonds SOURCES core/make/steps.cpp core/make/parts_list.cpp)
+ivrant_module(NAME verdict USES base geometry parts model bonds pose stand SOURCES
+  core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/mends.cpp)
+ivrant_module(NAME files USES base geometry parts model bonds pose stand make verdict SOURCES
+  core/files/json_guard.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp
+  core/files/sheet_content.cpp core/files/mesh_files.cpp core/files/parts_csv.cpp core/files/journal.cpp)

@@ -1,0 +1,18 @@
+// How is a file written so that a crash at any instant leaves the old or the new one whole?
+#pragma once
+
+#include <string>
+#include <string_view>
+
+#include "core/base/result.h"
+
+namespace ivrant::files {
+
+/// Writes aside, syncs, renames, syncs the folder. Keeps the permissions of an existing file; follows a symbolic link to its
+/// target. Errors "file.write" with the system's reason; the old file is then untouched and nothing is left aside.
+[[nodiscard]] base::Status writeFileAtomically(const std::string& path, std::string_view content);
+
+/// Reads a whole file of at most `mostBytes`. Errors "file.open", "file.size".
+base::Result<std::string> readFile(const std::string& path, std::size_t mostBytes);
+
+} // namespace ivrant::files

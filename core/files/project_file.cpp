@@ -1,0 +1,234 @@
+#include "core/files/project_file.h"
+
+#include <cmath>
+
+#include "core/files/atomic_file.h"
+#include "core/files/json_guard.h"
+#include "core/files/json_reader.h"
+#include "core/model/validate.h"
+#include "core/parts/family.h"
+#include "core/parts/palette.h"
+
+namespace ivrant::files {
+namespace {
+
+using model::Json;
+
+constexpr std::int64_t kMostUm = 100'000'000; ///< 100 m
+
+std::array<std::int64_t, 3> readAt(const Node& node) {
+    const auto list = node.list(3, 3);
+    std::array<std::int64_t, 3> at{};
+    for (std::size_t k = 0; k < 3; ++k) at[k] = list[k].integer(-kMostUm, kMostUm);
+    return at;
+}
+
+Eigen::Quaterniond readQuaternion(const Node& node) {
+    const auto list = node.list(4, 4);
+    const Eigen::Quaterniond q(list[0].number(), list[1].number(), list[2].number(), list[3].number());
+    if (std::abs(q.norm() - 1) > 1e-3) fail("file.value", node.pointer(), "a unit quaternion [w, x, y, z] is expected");
+    return std::abs(q.norm() - 1) < 1e-12 ? q : q.normalized();
+}
+
+model::Place readPlace(const Node& node) {
+    model::Place place;
+    place.atUm = readAt(node.at("at"));
+    if (node.has("quat") && node.has("turn")) fail("file.value", node.pointer() + "/quat", "either turn or quat is expected, not both");
+    if (node.has("quat")) place.attitude = readQuaternion(node.at("quat"));
+    else if (node.has("turn")) place.attitude = static_cast<int>(node.at("turn").integer(0, 23));
+    return place;
+}
+
+model::Part readPart(const Node& node) {
+    static const std::set<std::string, std::less<>> kKnown{"id", "shape", "colour", "at", "turn", "quat", "step", "weighed_g"};
+    model::Part part;
+    node.requireObject();
+    part.id.text = node.at("id").text(60);
+    const Node shapeNode = node.at("shape");
+    auto shape = parts::makeShape(shapeNode.text());
+    if (!shape) fail(shape.error().code, shapeNode.pointer(), shape.error().message);
+    part.shape = *shape;
+    const Node colourNode = node.at("colour");
+    part.colour = parts::findColour(colourNode.text());
+    if (part.colour < 0) fail("colour.unknown", colourNode.pointer(), "there is no colour called '" + colourNode.text() + "'");
+    part.place = readPlace(node);
+    part.step = node.has("step") ? static_cast<int>(node.at("step").integer(1, 1'000'000)) : 1;
+    if (node.has("weighed_g")) {
+        const double mass = node.at("weighed_g").number();
+        if (!(mass > 0 && mass < 1e6)) fail("file.value", node.pointer() + "/weighed_g", "a mass above 0 g and below 1000 kg is expected");
+        part.weighedG = mass;
+    }
+    part.extra = node.extra(kKnown);
+    return part;
+}
+
+model::SectionPtr readSection(const Node& node) {
+    static const std::set<std::string, std::less<>> kKnown{"id", "name", "at", "turn", "quat", "ballast", "parts"};
+    auto section = std::make_shared<model::Section>();
+    section->id.text = node.at("id").text(60);
+    section->name = node.at("name").text();
+    if (node.has("at")) section->place = readPlace(node);
+    const auto list = node.at("parts").list();
+    section->parts.reserve(list.size());
+    for (const Node& part : list) section->parts.push_back(readPart(part));
+    if (node.has("ballast"))
+        for (const Node& entry : node.at("ballast").list()) {
+            const double mass = entry.at("mass_g").number();
+            if (!(mass > 0 && mass < 1e6)) fail("file.value", entry.pointer() + "/mass_g", "a mass above 0 g and below 1000 kg is expected");
+            section->ballast.push_back({mass, readAt(entry.at("at"))});
+        }
+    section->extra = node.extra(kKnown);
+    return section;
+}
+
+std::vector<double> readValues(const Node& node) {
+    std::vector<double> values;
+    for (const Node& entry : node.list(1, 3)) values.push_back(entry.number());
+    return values;
+}
+
+model::PortRef readPort(const Node& node) { return {{node.at("part").text(60)}, node.at("port").text(60)}; }
+
+model::Joint readJoint(const Node& node) {
+    static const std::set<std::string, std::less<>> kKnown{"id", "name", "kind", "from", "to", "value", "wanted"};
+    model::Joint joint;
+    joint.id.text = node.at("id").text(60);
+    joint.name = node.at("name").text();
+    const Node kind = node.at("kind");
+    joint.kind = parts::findJointKind(kind.text());
+    if (!joint.kind) fail("joint.kind", kind.pointer(), "there is no joint kind called '" + kind.text() + "'");
+    joint.from = readPort(node.at("from"));
+    joint.to = readPort(node.at("to"));
+    joint.value = node.has("value") ? readValues(node.at("value")) : std::vector<double>(static_cast<std::size_t>(joint.kind->freedomCount()), 0.0);
+    if (node.has("wanted"))
+        for (const Node& range : node.at("wanted").list(0, 3)) {
+            const auto ends = range.list(2, 2);
+            joint.wanted.push_back({ends[0].number(), ends[1].number()});
+        }
+    joint.extra = node.extra(kKnown);
+    return joint;
+}
+
+model::Stance readStance(const Node& node) {
+    model::Stance stance;
+    node.requireObject();
+    if (node.json().size() != 1) fail("file.value", node.pointer(), "one of flat, settle or held is expected");
+    if (node.has("flat")) {
+        stance.kind = model::Stance::Kind::Flat;
+        stance.section.text = node.at("flat").text(60);
+    } else if (node.has("settle")) {
+        stance.kind = model::Stance::Kind::Settle;
+        const auto up = node.at("settle").list(3, 3);
+        for (std::size_t k = 0; k < 3; ++k) stance.up[k] = up[k].number();
+    } else if (node.has("held")) {
+        stance.kind = model::Stance::Kind::Held;
+        if (node.at("held").json().is_string()) stance.section.text = node.at("held").text(60);
+        else if (!node.at("held").json().is_boolean()) node.at("held").wrong("a section id or true");
+    } else {
+        fail("file.value", node.pointer(), "one of flat, settle or held is expected");
+    }
+    return stance;
+}
+
+model::NamedPose readPose(const Node& node) {
+    static const std::set<std::string, std::less<>> kKnown{"id", "name", "values", "stands"};
+    model::NamedPose pose;
+    pose.id.text = node.at("id").text(60);
+    pose.name = node.at("name").text();
+    if (node.has("values")) {
+        const Node values = node.at("values");
+        values.requireObject();
+        for (const auto& [key, value] : values.json().items()) pose.values[{key}] = readValues(Node(value, values.pointer() + "/" + key));
+    }
+    if (node.has("stands")) pose.stands = readStance(node.at("stands"));
+    pose.extra = node.extra(kKnown);
+    return pose;
+}
+
+/// One more than the largest number at the end of any id, so that no id is ever used again.
+std::int64_t findNextId(const model::Project& project) {
+    std::int64_t next = 1;
+    const auto look = [&](const std::string& id) {
+        const auto digits = id.find_first_of("0123456789");
+        if (digits == std::string::npos || id.size() - digits > 15 || id.find_first_not_of("0123456789", digits) != std::string::npos) return;
+        next = std::max<std::int64_t>(next, std::stoll(id.substr(digits)) + 1);
+    };
+    for (const auto& section : project.sections) {
+        look(section->id.text);
+        for (const auto& part : section->parts) look(part.id.text);
+    }
+    for (const auto& joint : project.joints) look(joint.id.text);
+    for (const auto& pose : project.poses) look(pose.id.text);
+    return next;
+}
+
+model::Project readProject(const Json& json) {
+    static const std::set<std::string, std::less<>> kKnown{"format", "version", "name", "rules", "next_id", "sections", "joints", "poses", "asks", "measured", "diary"};
+    const Node root(json, "");
+    root.requireObject();
+    if (root.at("format").text() != "ivrant-project") fail("file.format", "/format", "'ivrant-project' is expected");
+    const auto version = root.at("version").integer(1, 1'000'000);
+    if (version > kProjectVersion)
+        fail("file.version", "/version", "this file was written by a newer Ivrant (version " + std::to_string(version) + ", this one reads up to " +
+                                             std::to_string(kProjectVersion) + ")");
+    model::Project project;
+    project.name = root.at("name").text();
+    if (root.has("rules")) {
+        const auto rules = root.at("rules").text();
+        if (rules != "strict" && rules != "display") fail("file.value", "/rules", "'strict' or 'display' is expected");
+        project.rules = rules == "strict" ? model::BuildRules::Strict : model::BuildRules::Display;
+    }
+    for (const Node& section : root.at("sections").list()) project.sections.push_back(readSection(section));
+    if (project.sections.empty()) fail("file.value", "/sections", "at least one section is expected");
+    if (root.has("joints"))
+        for (const Node& joint : root.at("joints").list()) project.joints.push_back(readJoint(joint));
+    if (root.has("poses"))
+        for (const Node& pose : root.at("poses").list()) {
+            project.poses.push_back(readPose(pose));
+            if (!pose.has("stands")) { // the first root section flat on the ground
+                project.poses.back().stands.kind = model::Stance::Kind::Flat;
+                project.poses.back().stands.section = project.sections.front()->id;
+            }
+        }
+    const auto keep = [&](const char* key, Json& target) {
+        if (!root.has(key)) return;
+        if (!root.at(key).json().is_array()) root.at(key).wrong("a list");
+        target = root.at(key).json();
+    };
+    keep("asks", project.asks);
+    keep("measured", project.measured);
+    keep("diary", project.diary);
+    project.nextId = findNextId(project);
+    if (root.has("next_id")) project.nextId = std::max(project.nextId, root.at("next_id").integer(1, 1'000'000'000'000'000));
+    project.extra = root.extra(kKnown);
+    return project;
+}
+
+} // namespace
+
+base::Result<model::Project> parseProject(std::string_view text) {
+    if (text.size() > kMaxFileBytes) return base::Error{"file.size", "larger than 256 MB", ""};
+    if (auto fit = guardJson(text); !fit) return fit.error();
+    try {
+        const Json json = Json::parse(text);
+        model::Project project = readProject(json);
+        if (auto whole = model::validate(project); !whole) return whole.error();
+        return project;
+    } catch (const ReadFailure& failure) {
+        return failure.error;
+    } catch (const Json::exception& e) {
+        std::string what = e.what(); // "[json.exception.parse_error.101] parse error at line 3, column 2: …"
+        if (const auto bracket = what.find("] "); bracket != std::string::npos) what = what.substr(bracket + 2);
+        return base::Error{"file.syntax", "not valid JSON: " + what.substr(0, 300), ""};
+    }
+}
+
+base::Result<model::Project> loadProject(const std::string& path) {
+    auto text = readFile(path, kMaxFileBytes);
+    if (!text) return text.error();
+    return parseProject(*text);
+}
+
+base::Status saveProject(const model::Project& project, const std::string& path) { return writeFileAtomically(path, writeProject(project)); }
+
+} // namespace ivrant::files

@@ -1,0 +1,198 @@
+#include "core/files/results_json.h"
+
+#include <cmath>
+
+#include "core/make/parts_list.h"
+#include "core/parts/palette.h"
+
+namespace ivrant::files {
+namespace {
+
+using model::Json;
+
+double rounded(double value) {
+    const double r = std::round(value * 1e4) / 1e4;
+    return r == 0 ? 0 : r;
+}
+Json optionalJson(const std::optional<double>& value) { return value ? Json(rounded(*value)) : Json(nullptr); }
+Json rangeJson(const model::Range& r) { return {rounded(r.low), rounded(r.high)}; }
+
+Json stopJson(const model::Project& project, const pose::RangeStop& stop) {
+    Json json;
+    json["by"] = stop.by == pose::StopBy::Own ? "own" : stop.by == pose::StopBy::Contact ? "contact" : "none";
+    if (stop.by != pose::StopBy::Contact) return json;
+    json["parts"] = {model::getPart(project, stop.moving.spot).id.text, model::getPart(project, stop.fixed.spot).id.text};
+    json["clearance_mm"] = optionalJson(stop.clearanceMm);
+    return json;
+}
+
+Json jointHead(const model::Joint& joint) {
+    Json json;
+    json["id"] = joint.id.text;
+    json["name"] = joint.name;
+    json["kind"] = joint.kind->name;
+    return json;
+}
+
+Json loadJson(const model::Project& project, const pose::JointLoad& load) {
+    Json json = jointHead(project.joints[static_cast<std::size_t>(load.joint)]);
+    json["need_nmm"] = rounded(load.needNmm);
+    json["have_nmm"] = rounded(load.haveNmm);
+    json["margin"] = optionalJson(load.margin);
+    json["pull_n"] = rounded(load.pullN);
+    json["pull_limit_n"] = optionalJson(load.pullLimitN);
+    json["carried_g"] = rounded(load.carriedG);
+    json["basis"] = "starting";
+    return json;
+}
+
+Json head(const char* verb) {
+    Json json;
+    json["ivrant"] = verb;
+    json["version"] = 1;
+    return json;
+}
+
+Json pointJson(const geometry::Vec3& p) { return {rounded(p.x()), rounded(p.y()), rounded(p.z())}; }
+
+} // namespace
+
+Json makeRangeJson(const verdict::Report& report, const verdict::PoseReport& pose, const std::optional<model::JointId>& only) {
+    Json json = head("range");
+    json["pose"] = pose.name;
+    json["joints"] = Json::array();
+    const model::Project& project = *report.project;
+    for (const auto& range : pose.ranges) {
+        const model::Joint& joint = project.joints[static_cast<std::size_t>(range.joint)];
+        if (only && joint.id != *only) continue;
+        if (range.freedom == 0) {
+            json["joints"].push_back(jointHead(joint));
+            json["joints"].back()["freedoms"] = Json::array();
+        }
+        Json freedom;
+        freedom["name"] = joint.kind->freedomName(range.freedom);
+        freedom["unit"] = joint.kind->freedomUnit(range.freedom);
+        freedom["value"] = rounded(range.value);
+        freedom["own"] = range.own ? rangeJson(*range.own) : Json(nullptr);
+        freedom["free"] = rangeJson(range.free);
+        if (range.endless) freedom["endless"] = true;
+        if (range.collides) freedom["collides"] = true;
+        freedom["stops"] = {{"low", stopJson(project, range.low)}, {"high", stopJson(project, range.high)}};
+        freedom["wanted"] = range.wanted ? rangeJson(*range.wanted) : Json(nullptr);
+        freedom["margin"] = optionalJson(range.margin);
+        json["joints"].back()["freedoms"].push_back(std::move(freedom));
+    }
+    return json;
+}
+
+Json makeHoldJson(const verdict::Report& report, const verdict::PoseReport& pose) {
+    Json json = head("hold");
+    json["pose"] = pose.name;
+    const model::MassPoint mass = model::calcMass(pose.placed);
+    json["mass_g"] = rounded(mass.massG);
+    json["centre_mm"] = pointJson(mass.centre);
+    if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held) {
+        json["tip"] = {{"angle_deg", rounded(pose.tipping->angleDeg)}, {"toward_deg", rounded(pose.tipping->towardDeg)}};
+        json["support_mm"] = Json::array();
+        for (const auto& p : pose.tipping->support) json["support_mm"].push_back({rounded(p.x()), rounded(p.y())});
+    } else {
+        json["tip"] = nullptr;
+    }
+    json["joints"] = Json::array();
+    for (const auto& load : pose.loads) json["joints"].push_back(loadJson(*report.project, load));
+    return json;
+}
+
+Json makeWorstHoldJson(const verdict::Report& report) {
+    Json json = head("hold");
+    json["pose"] = "worst";
+    json["joints"] = Json::array();
+    for (std::size_t j = 0; j < report.project->joints.size(); ++j) {
+        const verdict::PoseReport* worst = nullptr;
+        for (const auto& pose : report.poses)
+            if (!worst || pose.loads[j].needNmm > worst->loads[j].needNmm) worst = &pose;
+        Json entry = loadJson(*report.project, worst->loads[j]);
+        entry["pose"] = worst->name;
+        json["joints"].push_back(std::move(entry));
+    }
+    return json;
+}
+
+Json makeCheckJson(const verdict::Report& report) {
+    Json json = head("check");
+    const auto sum = verdict::countStates(report.verdicts);
+    json["summary"] = {{"fail", sum.fail}, {"thin", sum.thin}, {"good", sum.good}};
+    json["verdicts"] = Json::array();
+    for (const auto& v : report.verdicts) {
+        Json entry;
+        entry["id"] = v.id;
+        entry["check"] = v.check;
+        Json place = Json::object();
+        if (v.place.section) place["section"] = v.place.section->text;
+        if (v.place.joint) place["joint"] = v.place.joint->text;
+        if (v.place.pose) place["pose"] = v.place.pose->text;
+        if (!v.place.freedom.empty()) place["freedom"] = v.place.freedom;
+        if (!v.place.parts.empty()) {
+            place["parts"] = Json::array();
+            for (const auto& part : v.place.parts) place["parts"].push_back(part.text);
+        }
+        entry["place"] = std::move(place);
+        entry["value"] = rounded(v.value);
+        entry["limit"] = rounded(v.limit);
+        entry["unit"] = v.unit;
+        entry["margin"] = optionalJson(v.margin);
+        entry["state"] = verdict::getStateName(v.state);
+        entry["basis"] = verdict::getBasisName(v.basis);
+        entry["text"] = v.text;
+        entry["detail"] = v.detail;
+        entry["mends"] = Json::array();
+        if (v.state != verdict::State::Good)
+            for (const auto& mend : verdict::listMends(report, v)) entry["mends"].push_back(mend.text);
+        json["verdicts"].push_back(std::move(entry));
+    }
+    return json;
+}
+
+Json makePartsJson(const model::Project& project) {
+    Json json = head("parts");
+    json["count"] = project.partCount();
+    json["parts"] = Json::array();
+    double mass = 0;
+    for (const auto& line : make::listParts(project)) {
+        mass += line.eachG * line.count;
+        json["parts"].push_back({{"shape", line.shape}, {"colour", parts::getPalette()[static_cast<std::size_t>(line.colour)].name}, {"count", line.count},
+                                 {"each_g", rounded(line.eachG)}, {"basis", line.weighed ? "measured" : "starting"}});
+    }
+    json["ballast"] = Json::array();
+    for (const auto& line : make::listBallast(project)) {
+        mass += line.massG;
+        json["ballast"].push_back({{"section", line.section}, {"mass_g", rounded(line.massG)}});
+    }
+    json["mass_g"] = rounded(mass);
+    return json;
+}
+
+Json makeStepsJson(const model::Project& project, const model::SectionTree& tree) {
+    Json json = head("steps");
+    json["steps"] = Json::array();
+    for (const auto& step : make::listSteps(project, tree)) {
+        const auto& section = *project.sections[static_cast<std::size_t>(step.section)];
+        Json entry{{"number", step.number}, {"section", section.id.text}, {"step", step.stepInSection}};
+        entry["added"] = Json::array();
+        for (int p : step.added) entry["added"].push_back(section.parts[static_cast<std::size_t>(p)].id.text);
+        entry["joint"] = step.joint >= 0 ? Json(project.joints[static_cast<std::size_t>(step.joint)].id.text) : Json(nullptr);
+        json["steps"].push_back(std::move(entry));
+    }
+    return json;
+}
+
+Json makeErrorJson(const base::Error& error) {
+    Json json;
+    json["ivrant"] = "error";
+    json["code"] = error.code;
+    json["pointer"] = error.place;
+    json["message"] = error.message;
+    return json;
+}
+
+} // namespace ivrant::files

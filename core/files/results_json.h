@@ -1,0 +1,19 @@
+// How do results look as JSON? The documented, versioned shapes of docs/command-line.md; screens and command line show the
+// same numbers. Angles in degrees, mm, N·mm, N, g; rounded to 1e-4 so that texts stay readable.
+#pragma once
+
+#include "core/base/units.h"
+#include "core/verdict/check.h"
+
+namespace ivrant::files {
+
+[[nodiscard]] model::Json makeRangeJson(const verdict::Report& report, const verdict::PoseReport& pose, const std::optional<model::JointId>& only);
+[[nodiscard]] model::Json makeHoldJson(const verdict::Report& report, const verdict::PoseReport& pose);
+/// Per joint the pose with the least margin.
+[[nodiscard]] model::Json makeWorstHoldJson(const verdict::Report& report);
+[[nodiscard]] model::Json makeCheckJson(const verdict::Report& report);
+[[nodiscard]] model::Json makePartsJson(const model::Project& project);
+[[nodiscard]] model::Json makeStepsJson(const model::Project& project, const model::SectionTree& tree);
+[[nodiscard]] model::Json makeErrorJson(const base::Error& error);
+
+} // namespace ivrant::files

@@ -1,0 +1,87 @@
+#include "core/files/sheet_content.h"
+
+#include <algorithm>
+
+namespace ivrant::files {
+namespace {
+
+using base::formatNumber;
+
+constexpr double kHeavyG = 10'000;
+
+double calcHeight(const model::Placed& placed) {
+    double low = 1e30, high = -1e30;
+    for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
+        for (const auto& part : placed.project->sections[s]->parts)
+            for (const auto& solid : part.shape->solids) {
+                const auto b = geometry::calcBounds(solid.solid, placed.X_WS[s] * part.place.pose());
+                low = std::min(low, b.low.z());
+                high = std::max(high, b.high.z());
+            }
+    return high > low ? high - low : 0;
+}
+
+std::string rangeText(const model::Range& r, std::string_view unit) {
+    return formatNumber(r.low, 1) + " to " + formatNumber(r.high, 1) + (unit == "deg" ? "°" : " mm");
+}
+
+} // namespace
+
+std::vector<std::string> listCautions(const verdict::Report& report) {
+    std::vector<std::string> cautions;
+    const double mass = model::calcMass(report.present.placed).massG;
+    if (report.project->partCount() > 0) cautions.push_back("Small parts: keep away from children under three years; they can be swallowed or breathed in.");
+    if (mass > kHeavyG) cautions.push_back("Heavy model: two people lift it, at its strongest section. Local rules on lifting apply.");
+    const bool falls = std::any_of(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "tip" && v.state == verdict::State::Fail; });
+    if (falls) cautions.push_back("This model can tip over in at least one pose: on show it needs a stand, fixing or a barrier. Venue and local rules and a qualified person decide.");
+    if (!make::listBallast(*report.project).empty())
+        cautions.push_back("Ballast: enclose it so that it cannot come out; never lead or loose magnets where children can reach them.");
+    return cautions;
+}
+
+SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit unit) {
+    const model::Project& project = *report.project;
+    SheetContent content;
+    content.title = project.name;
+    const auto& shown = report.poses.front();
+    const double mass = model::calcMass(shown.placed).massG;
+    content.figures = {{"Parts", std::to_string(project.partCount())},
+                       {"Mass", formatNumber(mass, 0) + " g (not weighed)"},
+                       {"Height", base::formatLength(calcHeight(shown.placed), unit) + " in " + shown.name},
+                       {"Sections", std::to_string(project.sections.size())},
+                       {"Joints", std::to_string(project.joints.size())},
+                       {"Poses", std::to_string(project.poses.size())}};
+    if (shown.tipping && shown.stance.kind != model::Stance::Kind::Held)
+        content.figures.emplace_back("Tips at", base::formatAngle(shown.tipping->angleDeg) + " in " + shown.name);
+    const auto collapsed = verdict::collapsePoses(report.verdicts);
+    content.summary = verdict::countStates(collapsed);
+    for (const auto& v : collapsed)
+        content.verdicts.push_back({v.state, v.margin ? base::formatMargin(*v.margin) : "", v.text, v.detail,
+                                    v.basis == verdict::Basis::Starting ? "starting value" : verdict::getBasisName(v.basis)});
+    content.basisNote = "Starting values were not measured by anybody; capacities count " + formatNumber(pose::kUnmeasuredFactor * 100, 0) +
+                        " % of them. Masses are computed from the shapes unless weighed. A margin of 1.0 just passes.";
+    content.cautions = listCautions(report);
+    for (std::size_t j = 0; j < project.joints.size(); ++j) {
+        const model::Joint& joint = project.joints[j];
+        SheetJoint row{joint.name, joint.kind->name, "", "", ""};
+        for (const auto& range : shown.ranges) {
+            if (range.joint != static_cast<int>(j)) continue;
+            const auto unitName = joint.kind->freedomUnit(range.freedom);
+            const std::string prefix = joint.kind->freedomCount() > 1 ? std::string(joint.kind->freedomName(range.freedom)) + " " : "";
+            const std::string gap = row.free.empty() ? "" : "; ";
+            row.free += gap + prefix + (range.endless ? "all round" : rangeText(range.free, unitName));
+            if (range.wanted) row.wanted += gap + prefix + rangeText(*range.wanted, unitName);
+        }
+        const pose::JointLoad* worst = nullptr;
+        for (const auto& pose : report.poses)
+            if (!worst || pose.loads[j].needNmm > worst->needNmm) worst = &pose.loads[j];
+        row.hold = formatNumber(worst->needNmm, 1) + " of " + formatNumber(worst->haveNmm, 1);
+        content.joints.push_back(std::move(row));
+    }
+    content.parts = make::listParts(project);
+    content.ballast = make::listBallast(project);
+    content.steps = make::listSteps(project, report.tree);
+    return content;
+}
+
+} // namespace ivrant::files

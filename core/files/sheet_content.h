@@ -1,0 +1,40 @@
+// What stands on the printed sheets, before anybody decides how it looks?
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/base/units.h"
+#include "core/make/parts_list.h"
+#include "core/verdict/check.h"
+
+namespace ivrant::files {
+
+struct SheetVerdict {
+    verdict::State state;
+    std::string margin, text, detail, basis;
+};
+
+struct SheetJoint {
+    std::string name, kind, wanted, free, hold;
+};
+
+struct SheetContent {
+    std::string title;
+    std::vector<std::pair<std::string, std::string>> figures; ///< "Parts" → "128"
+    std::vector<SheetVerdict> verdicts;                       ///< worst first, one per check and joint
+    verdict::Summary summary;
+    std::vector<std::string> cautions;
+    std::vector<SheetJoint> joints;
+    std::vector<make::PartsLine> parts;
+    std::vector<make::BallastLine> ballast;
+    std::vector<make::Step> steps;
+    std::string basisNote;
+};
+
+[[nodiscard]] SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit unit = base::LengthUnit::Millimetres);
+
+/// Cautions of domain where work can hurt: small parts, weight, falling, ballast.
+[[nodiscard]] std::vector<std::string> listCautions(const verdict::Report& report);
+
+} // namespace ivrant::files

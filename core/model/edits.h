@@ -1,0 +1,84 @@
+// How does a project change? Each edit is a pure function from one project to the next.
+//
+// An edit either returns a whole, valid project or an Error whose message is for the person; the given project is never
+// touched. Lengths in mm unless the name says µm. Costs: O(parts of the sections touched) plus O(all parts) for checking.
+#pragma once
+
+#include <functional>
+#include <span>
+
+#include "core/base/result.h"
+#include "core/model/project.h"
+
+namespace ivrant::model {
+
+using EditResult = base::Result<Project>;
+
+struct NewPart {
+    parts::ShapePtr shape;
+    int colour = 0;
+    Place place;
+    std::optional<int> step; ///< none: the section's last step (1 in an empty one)
+};
+
+[[nodiscard]] Project makeEmptyProject(const std::string& name);
+
+// Sections
+EditResult addSection(const Project& project, const std::string& name, const Place& place = {});
+EditResult renameSection(const Project& project, const SectionId& section, const std::string& name);
+/// Removes the section, its parts and every joint and pose value that hangs on them. What it carried becomes a root
+/// section at its own stored place.
+EditResult removeSection(const Project& project, const SectionId& section);
+EditResult placeSection(const Project& project, const SectionId& section, const Place& place);
+
+// Parts
+EditResult addParts(const Project& project, const SectionId& section, std::span<const NewPart> added, std::vector<PartId>* newIds = nullptr);
+EditResult removeParts(const Project& project, std::span<const PartId> ids);
+/// Applies `move` (in the section's frame) to the places of the parts.
+EditResult moveParts(const Project& project, std::span<const PartId> ids, const geometry::Pose& move);
+EditResult recolourParts(const Project& project, std::span<const PartId> ids, int colour);
+/// Moves parts to another section, keeping where they are in the world: X_TS is the old section's pose in the new one.
+EditResult movePartsToSection(const Project& project, std::span<const PartId> ids, const SectionId& target,
+                              const std::function<geometry::Pose(int fromSection)>& X_TS);
+/// Copies, shifted by `move` in the section's frame.
+EditResult duplicateParts(const Project& project, std::span<const PartId> ids, const geometry::Pose& move, std::vector<PartId>* newIds = nullptr);
+/// Mirrors the parts at the plane x = `planeXMm` of their section (copies when `copy`). A part without a mirrored twin
+/// (one that is not symmetrical left to right) gives the error "part.mirror".
+EditResult mirrorParts(const Project& project, std::span<const PartId> ids, double planeXMm, bool copy, std::vector<PartId>* newIds = nullptr);
+EditResult weighPart(const Project& project, const PartId& id, std::optional<double> massG);
+
+// Steps
+EditResult setStep(const Project& project, std::span<const PartId> ids, int step);
+/// Moves the given parts of one step into a new step right after it.
+EditResult splitStep(const Project& project, const SectionId& section, int step, std::span<const PartId> later);
+/// Joins step `step + 1` of the section into `step`.
+EditResult joinStep(const Project& project, const SectionId& section, int step);
+/// Swaps a step with its neighbour (`offset` −1 or +1).
+EditResult moveStep(const Project& project, const SectionId& section, int step, int offset);
+
+// Joints
+EditResult addJoint(const Project& project, Joint joint);
+EditResult removeJoint(const Project& project, const JointId& id, const Place& carriedPlace);
+EditResult renameJoint(const Project& project, const JointId& id, const std::string& name);
+EditResult setJointValue(const Project& project, const JointId& id, const std::vector<double>& value);
+EditResult setWanted(const Project& project, const JointId& id, const std::vector<Range>& wanted);
+/// Exchanges both end shapes for those of another kind with the same frames (see listExchanges).
+EditResult exchangeJointKind(const Project& project, const JointId& id, const std::string& kindName);
+/// Kinds that exchangeJointKind accepts for this joint, without its own.
+[[nodiscard]] std::vector<std::string> listExchanges(const Project& project, const JointId& id);
+
+// Poses
+EditResult addPose(const Project& project, const std::string& name, const std::map<JointId, std::vector<double>>& values, const Stance& stands);
+EditResult renamePose(const Project& project, const PoseId& id, const std::string& name);
+EditResult removePose(const Project& project, const PoseId& id);
+EditResult setPose(const Project& project, const PoseId& id, const std::map<JointId, std::vector<double>>& values, const Stance& stands);
+/// Makes the pose's values the present values of the joints.
+EditResult takePose(const Project& project, const PoseId& id);
+
+// Whole
+EditResult renameProject(const Project& project, const std::string& name);
+EditResult setRules(const Project& project, BuildRules rules);
+EditResult addBallast(const Project& project, const SectionId& section, const Ballast& ballast);
+EditResult clearBallast(const Project& project, const SectionId& section);
+
+} // namespace ivrant::model

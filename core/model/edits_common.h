@@ -1,0 +1,33 @@
+// Helpers shared by the edit files; not for use outside core/model.
+#pragma once
+
+#include "core/model/edits.h"
+#include "core/model/validate.h"
+
+namespace ivrant::model::detail {
+
+/// The project when it is whole, else the first thing wrong with it.
+[[nodiscard]] inline EditResult checked(Project project) {
+    if (auto status = validate(project); !status) return status.error();
+    return project;
+}
+
+[[nodiscard]] inline base::Error noSuch(const std::string& what, const std::string& id) {
+    return {"edit.missing", "there is no " + what + " '" + id + "'", id};
+}
+
+[[nodiscard]] inline std::string takeId(Project& project, const char* prefix) {
+    return prefix + std::to_string(project.nextId++);
+}
+
+/// Replaces section `index` by a changed copy.
+template <class Change> void changeSection(Project& project, int index, Change change) {
+    auto copy = std::make_shared<Section>(*project.sections[static_cast<std::size_t>(index)]);
+    change(*copy);
+    project.sections[static_cast<std::size_t>(index)] = std::move(copy);
+}
+
+/// Part spots grouped by section; error when an id is unknown or the list is empty.
+base::Result<std::map<int, std::vector<int>>> groupBySection(const Project& project, std::span<const PartId> ids);
+
+} // namespace ivrant::model::detail

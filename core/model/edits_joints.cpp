@@ -1,0 +1,329 @@
+// Edits of sections, joints, poses and the project as a whole.
+#include <algorithm>
+#include <cmath>
+
+#include "core/model/edits_common.h"
+#include "core/parts/family.h"
+
+namespace ivrant::model {
+
+using base::Error;
+using detail::changeSection;
+using detail::checked;
+using detail::noSuch;
+using detail::takeId;
+using parts::PortKind;
+
+namespace {
+
+const parts::Port& portOf(const Project& project, const PartIndex& index, const PortRef& ref) {
+    const parts::Shape& shape = *getPart(project, index.find(ref.part)).shape;
+    return shape.ports[static_cast<std::size_t>(shape.findPort(ref.port))];
+}
+
+/// Family whose one special port is `kind` and whose frame is shared by all end pieces; "" when there is none.
+std::string exchangeFamily(PortKind kind) {
+    switch (kind) {
+    case PortKind::ForkSmall: return "stepped hinge small fork";
+    case PortKind::TongueSmall: return "stepped hinge small tongue";
+    case PortKind::ForkLarge: return "stepped hinge large fork";
+    case PortKind::TongueLarge: return "stepped hinge large tongue";
+    case PortKind::BallSmall: return "ball plate small";
+    case PortKind::CupSmall: return "cup plate small";
+    case PortKind::BallLarge: return "ball plate large";
+    case PortKind::CupLarge: return "cup plate large";
+    case PortKind::Clip: return "clip plate";
+    case PortKind::Bar: return "bar plate";
+    case PortKind::PinSmooth: return "pin smooth";
+    case PortKind::PinRibbed: return "pin ribbed";
+    default: return "";
+    }
+}
+
+bool isPin(PortKind kind) { return kind == PortKind::PinSmooth || kind == PortKind::PinRibbed; }
+bool isHinge(const std::string& family) { return family.starts_with("stepped hinge"); }
+
+/// The shape that can take the place of `shape` with a port of `wanted` in the same frame.
+std::optional<std::string> findTwin(const parts::Shape& shape, PortKind present, PortKind wanted) {
+    if (present == wanted) return shape.name;
+    const std::string family = exchangeFamily(wanted);
+    if (family.empty() || shape.family != exchangeFamily(present) || isPin(present) != isPin(wanted)) return std::nullopt;
+    if (isPin(wanted)) return family;
+    const std::string size = isHinge(shape.family) ? "1x2" : shape.name.substr(shape.family.size() + 1);
+    if (isHinge(family)) return size == "1x2" ? std::optional(family) : std::nullopt;
+    return family + " " + size;
+}
+
+struct Exchange {
+    const parts::JointKind* kind;
+    std::string fromShape, toShape;
+    PortKind fromPort, toPort;
+};
+
+std::optional<Exchange> findExchange(const Project& project, const PartIndex& index, const Joint& joint, const parts::JointKind& kind) {
+    const PartSpot from = index.find(joint.from.part), to = index.find(joint.to.part);
+    const PortKind fromKind = portOf(project, index, joint.from).kind, toKind = portOf(project, index, joint.to).kind;
+    const bool carriesFirst = std::any_of(joint.kind->ports.begin(), joint.kind->ports.end(),
+                                          [&](const auto& pair) { return pair.first == fromKind; });
+    for (const auto& [first, second] : kind.ports) {
+        const PortKind newFrom = carriesFirst ? first : second, newTo = carriesFirst ? second : first;
+        const auto fromTwin = findTwin(*getPart(project, from).shape, fromKind, newFrom);
+        const auto toTwin = findTwin(*getPart(project, to).shape, toKind, newTo);
+        if (fromTwin && toTwin) return Exchange{&kind, *fromTwin, *toTwin, newFrom, newTo};
+    }
+    return std::nullopt;
+}
+
+double bendOf(const parts::JointKind& kind, const std::vector<double>& value) {
+    return kind.motion == parts::JointMotion::Ball ? value[1] : value[0];
+}
+
+/// The nearest value of `kind` to a bend angle about the shared hinge axis.
+std::vector<double> valueFromBend(const parts::JointKind& kind, double bend) {
+    const double limit = kind.motion == parts::JointMotion::Ball ? kind.coneDeg : kind.turnLimitDeg.value_or(360);
+    bend = std::clamp(bend, -limit, limit);
+    if (kind.stepDeg > 0) bend = std::round(bend / kind.stepDeg) * kind.stepDeg;
+    if (kind.motion == parts::JointMotion::Ball) return {0, bend, 0};
+    if (kind.motion == parts::JointMotion::TurnSlide) return {bend, 0};
+    return {bend};
+}
+
+std::vector<double> convertValue(const parts::JointKind& from, const parts::JointKind& to, const std::vector<double>& value) {
+    if (from.motion == to.motion && from.motion == parts::JointMotion::Ball) {
+        const double tilt = std::hypot(value[0], value[1]);
+        const double shrink = tilt > to.coneDeg ? to.coneDeg / tilt : 1.0;
+        return {value[0] * shrink, value[1] * shrink, value[2]};
+    }
+    return valueFromBend(to, bendOf(from, value));
+}
+
+std::vector<Range> convertWanted(const parts::JointKind& from, const parts::JointKind& to, const std::vector<Range>& wanted) {
+    if (wanted.empty() || (from.motion == to.motion)) return wanted;
+    const Range bend = from.motion == parts::JointMotion::Ball ? wanted[1] : wanted[0];
+    if (to.motion == parts::JointMotion::Ball) return {{0, 0}, bend, {0, 0}};
+    if (to.motion == parts::JointMotion::TurnSlide) return {bend, {0, 0}};
+    return {bend};
+}
+
+std::string findPortName(const parts::Shape& shape, PortKind kind, const std::string& present) {
+    if (shape.findPort(present) >= 0) return present;
+    for (const auto& port : shape.ports)
+        if (port.kind == kind) return port.name;
+    return present;
+}
+
+} // namespace
+
+Project makeEmptyProject(const std::string& name) {
+    Project project;
+    project.name = name;
+    auto section = std::make_shared<Section>();
+    section->id.text = takeId(project, "s");
+    section->name = "Base";
+    project.sections.push_back(std::move(section));
+    return project;
+}
+
+EditResult addSection(const Project& project, const std::string& name, const Place& place) {
+    Project next = project;
+    auto section = std::make_shared<Section>();
+    section->id.text = takeId(next, "s");
+    section->name = name;
+    section->place = place;
+    next.sections.push_back(std::move(section));
+    return checked(std::move(next));
+}
+
+EditResult renameSection(const Project& project, const SectionId& id, const std::string& name) {
+    const int s = project.findSection(id);
+    if (s < 0) return noSuch("section", id.text);
+    if (name.empty()) return Error{"edit.name", "a section needs a name", id.text};
+    Project next = project;
+    changeSection(next, s, [&](Section& section) { section.name = name; });
+    return checked(std::move(next));
+}
+
+EditResult removeSection(const Project& project, const SectionId& id) {
+    const int s = project.findSection(id);
+    if (s < 0) return noSuch("section", id.text);
+    if (project.sections.size() == 1) return Error{"section.last", "the last section cannot be removed", id.text};
+    const PartIndex index(project);
+    Project next = project;
+    std::erase_if(next.joints, [&](const Joint& joint) {
+        const bool gone = index.find(joint.from.part).section == s || index.find(joint.to.part).section == s;
+        if (gone)
+            for (NamedPose& pose : next.poses) pose.values.erase(joint.id);
+        return gone;
+    });
+    std::erase_if(next.poses, [&](const NamedPose& pose) { return pose.stands.section == id; });
+    next.sections.erase(next.sections.begin() + s);
+    return checked(std::move(next));
+}
+
+EditResult placeSection(const Project& project, const SectionId& id, const Place& place) {
+    const int s = project.findSection(id);
+    if (s < 0) return noSuch("section", id.text);
+    Project next = project;
+    changeSection(next, s, [&](Section& section) { section.place = place; });
+    return checked(std::move(next));
+}
+
+EditResult addJoint(const Project& project, Joint joint) {
+    Project next = project;
+    joint.id.text = takeId(next, "j");
+    if (joint.name.empty()) joint.name = "Joint " + std::to_string(project.joints.size() + 1);
+    next.joints.push_back(std::move(joint));
+    return checked(std::move(next));
+}
+
+EditResult removeJoint(const Project& project, const JointId& id, const Place& carriedPlace) {
+    const int j = project.findJoint(id);
+    if (j < 0) return noSuch("joint", id.text);
+    Project next = project;
+    const int carried = PartIndex(project).find(project.joints[static_cast<std::size_t>(j)].to.part).section;
+    changeSection(next, carried, [&](Section& section) { section.place = carriedPlace; });
+    next.joints.erase(next.joints.begin() + j);
+    for (NamedPose& pose : next.poses) pose.values.erase(id);
+    return checked(std::move(next));
+}
+
+namespace {
+template <class Change> EditResult changeJoint(const Project& project, const JointId& id, Change change) {
+    const int j = project.findJoint(id);
+    if (j < 0) return noSuch("joint", id.text);
+    Project next = project;
+    change(next.joints[static_cast<std::size_t>(j)]);
+    return checked(std::move(next));
+}
+template <class Change> EditResult changePose(const Project& project, const PoseId& id, Change change) {
+    const int q = project.findPose(id);
+    if (q < 0) return noSuch("pose", id.text);
+    Project next = project;
+    change(next.poses[static_cast<std::size_t>(q)]);
+    return checked(std::move(next));
+}
+} // namespace
+
+EditResult renameJoint(const Project& project, const JointId& id, const std::string& name) {
+    if (name.empty()) return Error{"edit.name", "a joint needs a name", id.text};
+    return changeJoint(project, id, [&](Joint& joint) { joint.name = name; });
+}
+
+EditResult setJointValue(const Project& project, const JointId& id, const std::vector<double>& value) {
+    return changeJoint(project, id, [&](Joint& joint) { joint.value = value; });
+}
+
+EditResult setWanted(const Project& project, const JointId& id, const std::vector<Range>& wanted) {
+    return changeJoint(project, id, [&](Joint& joint) { joint.wanted = wanted; });
+}
+
+std::vector<std::string> listExchanges(const Project& project, const JointId& id) {
+    std::vector<std::string> names;
+    const int j = project.findJoint(id);
+    if (j < 0) return names;
+    const Joint& joint = project.joints[static_cast<std::size_t>(j)];
+    const PartIndex index(project);
+    for (const auto& kind : parts::getJointKinds())
+        if (&kind != joint.kind && findExchange(project, index, joint, kind)) names.push_back(kind.name);
+    return names;
+}
+
+EditResult exchangeJointKind(const Project& project, const JointId& id, const std::string& kindName) {
+    const int j = project.findJoint(id);
+    if (j < 0) return noSuch("joint", id.text);
+    const parts::JointKind* kind = parts::findJointKind(kindName);
+    if (!kind) return noSuch("joint kind", kindName);
+    Project next = project;
+    Joint& joint = next.joints[static_cast<std::size_t>(j)];
+    const PartIndex index(project);
+    const auto exchange = findExchange(project, index, joint, *kind);
+    if (!exchange) return Error{"joint.exchange", "the parts at '" + joint.name + "' have no twin for a " + kindName, id.text};
+    const auto put = [&](PortRef& ref, const std::string& shapeName, PortKind port) {
+        const PartSpot spot = index.find(ref.part);
+        const auto shape = parts::makeShape(shapeName);
+        changeSection(next, spot.section, [&](Section& section) { section.parts[static_cast<std::size_t>(spot.part)].shape = *shape; });
+        ref.port = findPortName(**shape, port, ref.port);
+    };
+    put(joint.from, exchange->fromShape, exchange->fromPort);
+    put(joint.to, exchange->toShape, exchange->toPort);
+    for (NamedPose& pose : next.poses)
+        if (const auto found = pose.values.find(id); found != pose.values.end())
+            found->second = convertValue(*joint.kind, *kind, found->second);
+    joint.value = convertValue(*joint.kind, *kind, joint.value);
+    joint.wanted = convertWanted(*joint.kind, *kind, joint.wanted);
+    joint.kind = kind;
+    return checked(std::move(next));
+}
+
+EditResult addPose(const Project& project, const std::string& name, const std::map<JointId, std::vector<double>>& values, const Stance& stands) {
+    Project next = project;
+    NamedPose pose;
+    pose.id.text = takeId(next, "q");
+    pose.name = name.empty() ? "Pose " + std::to_string(project.poses.size() + 1) : name;
+    pose.values = values;
+    pose.stands = stands;
+    next.poses.push_back(std::move(pose));
+    return checked(std::move(next));
+}
+
+EditResult renamePose(const Project& project, const PoseId& id, const std::string& name) {
+    if (name.empty()) return Error{"edit.name", "a pose needs a name", id.text};
+    return changePose(project, id, [&](NamedPose& pose) { pose.name = name; });
+}
+
+EditResult setPose(const Project& project, const PoseId& id, const std::map<JointId, std::vector<double>>& values, const Stance& stands) {
+    return changePose(project, id, [&](NamedPose& pose) {
+        pose.values = values;
+        pose.stands = stands;
+    });
+}
+
+EditResult removePose(const Project& project, const PoseId& id) {
+    const int q = project.findPose(id);
+    if (q < 0) return noSuch("pose", id.text);
+    Project next = project;
+    next.poses.erase(next.poses.begin() + q);
+    return checked(std::move(next));
+}
+
+EditResult takePose(const Project& project, const PoseId& id) {
+    const int q = project.findPose(id);
+    if (q < 0) return noSuch("pose", id.text);
+    Project next = project;
+    for (Joint& joint : next.joints)
+        if (const auto found = project.poses[static_cast<std::size_t>(q)].values.find(joint.id); found != project.poses[static_cast<std::size_t>(q)].values.end())
+            joint.value = found->second;
+    return checked(std::move(next));
+}
+
+EditResult renameProject(const Project& project, const std::string& name) {
+    if (name.empty()) return Error{"edit.name", "a model needs a name", ""};
+    Project next = project;
+    next.name = name;
+    return next;
+}
+
+EditResult setRules(const Project& project, BuildRules rules) {
+    Project next = project;
+    next.rules = rules;
+    return next;
+}
+
+EditResult addBallast(const Project& project, const SectionId& id, const Ballast& ballast) {
+    const int s = project.findSection(id);
+    if (s < 0) return noSuch("section", id.text);
+    if (!(ballast.massG > 0 && ballast.massG < 1e6)) return Error{"section.ballast", "ballast must weigh more than 0 g and less than 1000 kg", id.text};
+    Project next = project;
+    changeSection(next, s, [&](Section& section) { section.ballast.push_back(ballast); });
+    return checked(std::move(next));
+}
+
+EditResult clearBallast(const Project& project, const SectionId& id) {
+    const int s = project.findSection(id);
+    if (s < 0) return noSuch("section", id.text);
+    Project next = project;
+    changeSection(next, s, [&](Section& section) { section.ballast.clear(); });
+    return checked(std::move(next));
+}
+
+} // namespace ivrant::model

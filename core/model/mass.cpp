@@ -1,0 +1,27 @@
+#include "core/model/mass.h"
+
+#include "core/base/units.h"
+
+namespace ivrant::model {
+
+MassPoint calcMass(const Placed& placed, const std::vector<int>& sections) {
+    MassPoint sum;
+    const auto add = [&](double gram, const geometry::Vec3& at) {
+        sum.massG += gram;
+        sum.centre += gram * at;
+    };
+    const auto addSection = [&](std::size_t s) {
+        const Section& section = *placed.project->sections[s];
+        for (const Part& part : section.parts) add(part.massG(), placed.X_WS[s] * (part.place.pose() * part.shape->centre));
+        for (const Ballast& b : section.ballast)
+            add(b.massG, placed.X_WS[s] * geometry::Vec3(base::umToMm(b.atUm[0]), base::umToMm(b.atUm[1]), base::umToMm(b.atUm[2])));
+    };
+    if (sections.empty())
+        for (std::size_t s = 0; s < placed.project->sections.size(); ++s) addSection(s);
+    else
+        for (int s : sections) addSection(static_cast<std::size_t>(s));
+    if (sum.massG > 0) sum.centre /= sum.massG;
+    return sum;
+}
+
+} // namespace ivrant::model

@@ -1,0 +1,20 @@
+// Where is every section of a project in the world?
+#pragma once
+
+#include <vector>
+
+#include "core/model/project.h"
+
+namespace ivrant::model {
+
+/// A project with the pose of each section in the world. The project must outlive it.
+struct Placed {
+    const Project* project = nullptr;
+    std::vector<geometry::Pose> X_WS; ///< per section
+
+    [[nodiscard]] geometry::Pose X_WP(PartSpot spot) const {
+        return X_WS[static_cast<std::size_t>(spot.section)] * getPart(*project, spot).place.pose();
+    }
+};
+
+} // namespace ivrant::model

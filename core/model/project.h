@@ -1,0 +1,150 @@
+// What is a project? The immutable value that everything is computed from.
+//
+// A Project is cheap to copy: sections are shared and never changed in place. Lengths in whole micrometres, angles in
+// degrees as they stand in the file. Invariants are those of validate() in core/model/validate.h.
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <map>
+#include <memory>
+#include <nlohmann/json.hpp>
+#include <optional>
+#include <string>
+#include <unordered_map>
+#include <variant>
+#include <vector>
+
+#include "core/base/ids.h"
+#include "core/geometry/frames.h"
+#include "core/parts/joint_kind.h"
+#include "core/parts/shape.h"
+
+namespace ivrant::model {
+
+using base::JointId;
+using base::PartId;
+using base::PoseId;
+using base::SectionId;
+using Json = nlohmann::ordered_json;
+using ExtraPtr = std::shared_ptr<const Json>; ///< keys this version does not know, kept for saving; may be null
+
+/// Where something is in its parent frame: µm, and one of 24 turns or a unit quaternion.
+struct Place {
+    std::array<std::int64_t, 3> atUm{0, 0, 0};
+    std::variant<int, Eigen::Quaterniond> attitude = 0;
+
+    [[nodiscard]] geometry::Pose pose() const;
+    [[nodiscard]] bool isTurn() const { return std::holds_alternative<int>(attitude); }
+    bool operator==(const Place& other) const;
+};
+
+/// Nearest place in whole micrometres; a turn where the rotation is one (within 1e-6).
+[[nodiscard]] Place makePlace(const geometry::Pose& pose);
+
+struct Part {
+    PartId id;
+    parts::ShapePtr shape;
+    int colour = 0; ///< index into parts::getPalette()
+    Place place;    ///< X_SP in the section
+    int step = 1;   ///< ≥ 1; the order of building
+    std::optional<double> weighedG; ///< a weighed mass replaces the computed one
+    ExtraPtr extra;
+
+    [[nodiscard]] double massG() const { return weighedG.value_or(shape->massG); }
+};
+
+/// Extra mass fixed in a section (putty, a steel nut): a point.
+struct Ballast {
+    double massG = 0;
+    std::array<std::int64_t, 3> atUm{0, 0, 0};
+};
+
+struct Section {
+    SectionId id;
+    std::string name;
+    Place place; ///< in the world; only for sections that no joint carries
+    std::vector<Part> parts;
+    std::vector<Ballast> ballast;
+    ExtraPtr extra;
+};
+using SectionPtr = std::shared_ptr<const Section>;
+
+struct PortRef {
+    PartId part;
+    std::string port;
+    auto operator<=>(const PortRef&) const = default;
+};
+
+struct Range {
+    double low = 0;
+    double high = 0;
+    bool operator==(const Range&) const = default;
+};
+
+struct Joint {
+    JointId id;
+    std::string name;
+    const parts::JointKind* kind = nullptr;
+    PortRef from; ///< on the carrying side
+    PortRef to;   ///< on the carried side
+    std::vector<double> value;  ///< one per freedom, degrees or mm
+    std::vector<Range> wanted;  ///< one per freedom, or empty: nothing wanted
+    ExtraPtr extra;
+};
+
+/// How a pose stands: flat on a section's underside, settled on its hull with a given side up, or fixed in the world.
+struct Stance {
+    enum class Kind { Flat, Settle, Held } kind = Kind::Held;
+    SectionId section;                                ///< Flat; Held: the section held (empty: the first root)
+    std::array<double, 3> up{0, 0, 1};                ///< Settle
+    bool operator==(const Stance&) const = default;
+};
+
+struct NamedPose {
+    PoseId id;
+    std::string name;
+    std::map<JointId, std::vector<double>> values; ///< joints not named keep their value
+    Stance stands;
+    ExtraPtr extra;
+};
+
+enum class BuildRules { Strict, Display };
+
+struct Project {
+    std::string name;
+    BuildRules rules = BuildRules::Strict;
+    std::vector<SectionPtr> sections;
+    std::vector<Joint> joints;
+    std::vector<NamedPose> poses;
+    Json asks = Json::array(), measured = Json::array(), diary = Json::array(); ///< kept as they are
+    std::int64_t nextId = 1; ///< numbers from here on have never been used in an id
+    ExtraPtr extra;
+
+    [[nodiscard]] std::size_t partCount() const;
+    [[nodiscard]] int findSection(const SectionId& id) const; ///< index or −1
+    [[nodiscard]] int findJoint(const JointId& id) const;
+    [[nodiscard]] int findPose(const PoseId& id) const;
+};
+
+/// Where a part is: section index and index in the section.
+struct PartSpot {
+    int section = -1;
+    int part = -1;
+    auto operator<=>(const PartSpot&) const = default;
+};
+
+/// Look-up from part id to its spot. Valid for the project it was made from. O(parts) to make.
+class PartIndex {
+  public:
+    explicit PartIndex(const Project& project);
+    /// Spot with section −1 when there is no such part.
+    [[nodiscard]] PartSpot find(const PartId& id) const;
+
+  private:
+    std::unordered_map<PartId, PartSpot> m_spots;
+};
+
+[[nodiscard]] const Part& getPart(const Project& project, PartSpot spot);
+
+} // namespace ivrant::model

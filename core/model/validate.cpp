@@ -1,0 +1,177 @@
+#include "core/model/validate.h"
+
+#include <algorithm>
+#include <cmath>
+#include <unordered_set>
+
+namespace ivrant::model {
+namespace {
+
+using base::Error;
+using base::Status;
+
+std::string at(const char* list, std::size_t i, const std::string& rest = "") {
+    return std::string("/") + list + "/" + std::to_string(i) + rest;
+}
+
+class IdCheck {
+  public:
+    Status add(const std::string& id, const std::string& place) {
+        if (!base::isLegalId(id))
+            return Error{"id.syntax", "'" + id + "' is not an id: expected a lower-case letter, then letters and digits", place};
+        if (!m_seen.insert(id).second) return Error{"id.twice", "the id '" + id + "' is used twice", place};
+        return {};
+    }
+
+  private:
+    std::unordered_set<std::string> m_seen;
+};
+
+Status checkIds(const Project& project) {
+    IdCheck ids;
+    if (project.partCount() > kMaxParts)
+        return Error{"project.size", "a project holds at most " + std::to_string(kMaxParts) + " parts", "/sections"};
+    for (std::size_t s = 0; s < project.sections.size(); ++s) {
+        const Section& section = *project.sections[s];
+        if (auto st = ids.add(section.id.text, at("sections", s, "/id")); !st) return st;
+        for (std::size_t p = 0; p < section.parts.size(); ++p) {
+            const std::string place = at("sections", s, "/parts/" + std::to_string(p));
+            if (auto st = ids.add(section.parts[p].id.text, place + "/id"); !st) return st;
+            if (section.parts[p].step < 1 || section.parts[p].step > 1'000'000)
+                return Error{"part.step", "step must be 1 to 1000000", place + "/step"};
+        }
+    }
+    for (std::size_t j = 0; j < project.joints.size(); ++j)
+        if (auto st = ids.add(project.joints[j].id.text, at("joints", j, "/id")); !st) return st;
+    for (std::size_t q = 0; q < project.poses.size(); ++q)
+        if (auto st = ids.add(project.poses[q].id.text, at("poses", q, "/id")); !st) return st;
+    return {};
+}
+
+Status checkValues(const Joint& joint, const std::vector<double>& values, const std::string& place) {
+    const auto wanted = static_cast<std::size_t>(joint.kind->freedomCount());
+    if (values.size() != wanted)
+        return Error{"joint.value", joint.kind->name + " has " + std::to_string(wanted) + " values, found " + std::to_string(values.size()), place};
+    for (std::size_t k = 0; k < values.size(); ++k)
+        if (!std::isfinite(values[k]) || std::abs(values[k]) > 36'000)
+            return Error{"joint.value", "a value must lie within ±36000", place + "/" + std::to_string(k)};
+    return {};
+}
+
+Status checkJoint(const Project& project, const PartIndex& index, std::size_t j) {
+    const Joint& joint = project.joints[j];
+    const parts::Port* ports[2] = {};
+    const PortRef* ends[2] = {&joint.from, &joint.to};
+    const char* names[2] = {"/from", "/to"};
+    for (int e = 0; e < 2; ++e) {
+        const PartSpot spot = index.find(ends[e]->part);
+        if (spot.section < 0)
+            return Error{"joint.part", "there is no part '" + ends[e]->part.text + "'", at("joints", j, std::string(names[e]) + "/part")};
+        const parts::Shape& shape = *getPart(project, spot).shape;
+        const int port = shape.findPort(ends[e]->port);
+        if (port < 0)
+            return Error{"joint.port", "'" + shape.name + "' has no port '" + ends[e]->port + "'", at("joints", j, std::string(names[e]) + "/port")};
+        ports[e] = &shape.ports[static_cast<std::size_t>(port)];
+    }
+    const bool fits = std::any_of(joint.kind->ports.begin(), joint.kind->ports.end(), [&](const auto& pair) {
+        return (pair.first == ports[0]->kind && pair.second == ports[1]->kind) || (pair.first == ports[1]->kind && pair.second == ports[0]->kind);
+    });
+    if (!fits)
+        return Error{"joint.kind", "a " + joint.kind->name + " cannot join a " + std::string(parts::getPortKindName(ports[0]->kind)) + " and a " +
+                     std::string(parts::getPortKindName(ports[1]->kind)), at("joints", j, "/kind")};
+    if (auto st = checkValues(joint, joint.value, at("joints", j, "/value")); !st) return st;
+    if (!joint.wanted.empty() && joint.wanted.size() != joint.value.size())
+        return Error{"joint.value", "wanted has one range for each of the " + std::to_string(joint.value.size()) + " values", at("joints", j, "/wanted")};
+    for (std::size_t k = 0; k < joint.wanted.size(); ++k) {
+        const Range r = joint.wanted[k];
+        if (!std::isfinite(r.low) || !std::isfinite(r.high) || std::abs(r.low) > 36'000 || std::abs(r.high) > 36'000 || r.low > r.high)
+            return Error{"joint.value", "a wanted range is [low, high] with low not above high", at("joints", j, "/wanted/" + std::to_string(k))};
+    }
+    return {};
+}
+
+Status checkPose(const Project& project, std::size_t q) {
+    const NamedPose& pose = project.poses[q];
+    for (const auto& [id, values] : pose.values) {
+        const int j = project.findJoint(id);
+        const std::string place = at("poses", q, "/values/" + id.text);
+        if (j < 0) return Error{"pose.joint", "there is no joint '" + id.text + "'", place};
+        if (auto st = checkValues(project.joints[static_cast<std::size_t>(j)], values, place); !st) return st;
+    }
+    const Stance& stands = pose.stands;
+    const bool named = stands.kind == Stance::Kind::Flat || (stands.kind == Stance::Kind::Held && !stands.section.empty());
+    if (named && project.findSection(stands.section) < 0)
+        return Error{"pose.section", "there is no section '" + stands.section.text + "'", at("poses", q, "/stands")};
+    const geometry::Vec3 up(stands.up[0], stands.up[1], stands.up[2]);
+    if (stands.kind == Stance::Kind::Settle && !(up.norm() > 1e-6 && up.norm() < 1e6))
+        return Error{"pose.section", "settle needs an up direction that is not zero", at("poses", q, "/stands/settle")};
+    return {};
+}
+
+} // namespace
+
+int SectionTree::parent(int section) const {
+    const int joint = carrier[static_cast<std::size_t>(section)];
+    return joint < 0 ? -1 : from[static_cast<std::size_t>(joint)].section;
+}
+
+std::vector<int> SectionTree::carriedBy(int joint) const {
+    std::vector<bool> moved(carrier.size(), false);
+    std::vector<int> sections;
+    for (int s : order) {
+        const int up = parent(s);
+        const bool moves = carrier[static_cast<std::size_t>(s)] == joint || (up >= 0 && moved[static_cast<std::size_t>(up)]);
+        moved[static_cast<std::size_t>(s)] = moves;
+        if (moves) sections.push_back(s);
+    }
+    return sections;
+}
+
+base::Result<SectionTree> makeTree(const Project& project) {
+    const PartIndex index(project);
+    SectionTree tree;
+    tree.carrier.assign(project.sections.size(), -1);
+    for (std::size_t j = 0; j < project.joints.size(); ++j) {
+        tree.from.push_back(index.find(project.joints[j].from.part));
+        tree.to.push_back(index.find(project.joints[j].to.part));
+        if (tree.from.back().section < 0 || tree.to.back().section < 0)
+            return Error{"joint.part", "the joint names a part that is not there", at("joints", j)};
+        if (tree.from.back().section == tree.to.back().section)
+            return Error{"joint.self", "joint '" + project.joints[j].name + "' carries the section it stands on", at("joints", j)};
+        int& carrier = tree.carrier[static_cast<std::size_t>(tree.to.back().section)];
+        if (carrier >= 0)
+            return Error{"joint.ring", "section '" + project.sections[static_cast<std::size_t>(tree.to.back().section)]->name + "' is already carried by joint '" +
+                         project.joints[static_cast<std::size_t>(carrier)].name + "'; closing a ring is not supported yet", at("joints", j)};
+        carrier = static_cast<int>(j);
+    }
+    std::vector<bool> placed(project.sections.size(), false);
+    bool grew = true;
+    while (grew) { // depth of the tree rounds, each O(sections)
+        grew = false;
+        for (std::size_t s = 0; s < project.sections.size(); ++s) {
+            if (placed[s]) continue;
+            const int up = tree.parent(static_cast<int>(s));
+            if (up >= 0 && !placed[static_cast<std::size_t>(up)]) continue;
+            placed[s] = grew = true;
+            tree.order.push_back(static_cast<int>(s));
+        }
+    }
+    for (std::size_t s = 0; s < project.sections.size(); ++s)
+        if (!placed[s])
+            return Error{"joint.ring", "the joints form a ring: section '" + project.sections[s]->name + "' ends up carrying itself",
+                         at("joints", static_cast<std::size_t>(tree.carrier[s]))};
+    return tree;
+}
+
+Status validate(const Project& project) {
+    if (auto st = checkIds(project); !st) return st;
+    const PartIndex index(project);
+    for (std::size_t j = 0; j < project.joints.size(); ++j)
+        if (auto st = checkJoint(project, index, j); !st) return st;
+    for (std::size_t q = 0; q < project.poses.size(); ++q)
+        if (auto st = checkPose(project, q); !st) return st;
+    if (auto tree = makeTree(project); !tree) return tree.error();
+    return {};
+}
+
+} // namespace ivrant::model

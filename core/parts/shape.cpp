@@ -1,0 +1,40 @@
+#include "core/parts/shape.h"
+
+#include <stdexcept>
+
+namespace ivrant::parts {
+
+std::string_view getPortKindName(PortKind kind) {
+    switch (kind) {
+    case PortKind::Stud: return "stud";
+    case PortKind::Cell: return "cell";
+    case PortKind::Tube: return "tube";
+    case PortKind::Bar: return "bar";
+    case PortKind::BarEnd: return "bar end";
+    case PortKind::Clip: return "clip";
+    case PortKind::Hole: return "pin hole";
+    case PortKind::CrossHole: return "cross hole";
+    case PortKind::PinSmooth: return "smooth pin end";
+    case PortKind::PinRibbed: return "ribbed pin end";
+    case PortKind::Axle: return "axle";
+    case PortKind::BallSmall: return "small ball";
+    case PortKind::BallLarge: return "large ball";
+    case PortKind::CupSmall: return "small cup";
+    case PortKind::CupLarge: return "large cup";
+    case PortKind::ForkSmall: return "small hinge fork";
+    case PortKind::TongueSmall: return "small hinge tongue";
+    case PortKind::ForkLarge: return "large hinge fork";
+    case PortKind::TongueLarge: return "large hinge tongue";
+    case PortKind::TurntableLower: return "turntable lower half";
+    case PortKind::TurntableUpper: return "turntable upper half";
+    }
+    throw std::logic_error("unknown port kind");
+}
+
+int Shape::findPort(std::string_view wanted) const {
+    for (std::size_t i = 0; i < ports.size(); ++i)
+        if (ports[i].name == wanted) return static_cast<int>(i);
+    return -1;
+}
+
+} // namespace ivrant::parts

@@ -1,0 +1,130 @@
+#include "core/parts/shape_builder.h"
+
+#include "core/base/units.h"
+#include "core/geometry/gap.h"
+
+namespace ivrant::parts {
+
+using geometry::Vec3;
+
+ShapeBuilder::ShapeBuilder(std::string family, std::string name, double fillFactor) {
+    m_shape.family = std::move(family);
+    m_shape.name = std::move(name);
+    m_shape.fillFactor = fillFactor;
+}
+
+int ShapeBuilder::addSolid(const geometry::Solid& collision, const geometry::Solid& drawn) {
+    m_shape.solids.push_back({collision, geometry::calcEroded(collision, geometry::kContactToleranceMm), -1});
+    m_shape.drawn.push_back(drawn);
+    return static_cast<int>(m_shape.solids.size()) - 1;
+}
+
+int ShapeBuilder::addBody(const Vec3& low, const Vec3& high) {
+    const Vec3 inset(kSideInsetMm, kSideInsetMm, 0);
+    return addSolid(geometry::makeBox(low + inset, high - inset), geometry::makeBox(low, high));
+}
+
+int ShapeBuilder::addBox(const Vec3& low, const Vec3& high) {
+    return addSolid(geometry::makeBox(low, high), geometry::makeBox(low, high));
+}
+
+int ShapeBuilder::addRoundBody(const Vec3& foot, double height, double radius) {
+    const Vec3 top = foot + Vec3(0, 0, height);
+    return addSolid(geometry::makeCylinder(foot, top, radius - kSideInsetMm), geometry::makeCylinder(foot, top, radius));
+}
+
+int ShapeBuilder::addCylinder(const Vec3& start, const Vec3& end, double radius) {
+    const auto c = geometry::makeCylinder(start, end, radius);
+    return addSolid(c, c);
+}
+
+int ShapeBuilder::addSphere(const Vec3& centre, double radius) {
+    const auto s = geometry::makeSphere(centre, radius);
+    return addSolid(s, s);
+}
+
+int ShapeBuilder::addProfile(std::vector<Eigen::Vector2d> yz, double x0, double x1) {
+    // Prism frame: its x is the part's y, its y is the part's z, so its z is the part's x.
+    geometry::Mat3 r;
+    r.col(0) = Vec3::UnitY();
+    r.col(1) = Vec3::UnitZ();
+    r.col(2) = Vec3::UnitX();
+    const geometry::Pose frame = geometry::makePose(r, Vec3(0.5 * (x0 + x1), 0, 0));
+    const auto drawn = geometry::makePrism(frame, yz, 0.5 * (x1 - x0));
+    double low = 1e30, high = -1e30;
+    for (const auto& p : yz) {
+        low = std::min(low, p.x());
+        high = std::max(high, p.x());
+    }
+    for (auto& p : yz) p.x() = std::clamp(p.x(), low + kSideInsetMm, high - kSideInsetMm);
+    return addSolid(geometry::makePrism(frame, yz, 0.5 * (x1 - x0) - kSideInsetMm), drawn);
+}
+
+Port& ShapeBuilder::addPort(PortKind kind, const std::string& name, const Vec3& at, const Vec3& axis,
+                            const Vec3& reference, const std::vector<int>& solids) {
+    Port port;
+    port.kind = kind;
+    port.name = name;
+    port.origin = at;
+    port.axis = axis;
+    port.reference = reference;
+    port.solids = solids;
+    m_shape.ports.push_back(std::move(port));
+    return m_shape.ports.back();
+}
+
+void ShapeBuilder::addStud(const std::string& name, const Vec3& foot, const Vec3& axis, bool hollow) {
+    const auto cylinder = geometry::makeCylinder(foot, foot + axis * kStudHeightMm, kStudRadiusMm);
+    m_shape.solids.push_back({cylinder, geometry::calcEroded(cylinder, geometry::kContactToleranceMm),
+                              static_cast<int>(m_shape.ports.size())});
+    const Vec3 reference = std::abs(axis.z()) > 0.5 ? Vec3::UnitX() : Vec3::UnitZ();
+    Port& port = addPort(PortKind::Stud, name, foot, axis, reference, {static_cast<int>(m_shape.solids.size()) - 1});
+    port.hollow = hollow;
+}
+
+void ShapeBuilder::addCell(const std::string& name, const Vec3& at, const std::vector<int>& bodies) {
+    addPort(PortKind::Cell, name, at, -Vec3::UnitZ(), Vec3::UnitX(), bodies);
+}
+
+void ShapeBuilder::addTube(const std::string& name, const Vec3& at, const std::vector<int>& bodies) {
+    addPort(PortKind::Tube, name, at, -Vec3::UnitZ(), Vec3::UnitX(), bodies).hollow = true;
+}
+
+void ShapeBuilder::addStudGrid(int a, int b, double z, bool hollow) {
+    for (int i = 0; i < a; ++i)
+        for (int j = 0; j < b; ++j)
+            addStud(gridName("stud", i, j), Vec3(i * base::kPitchMm, j * base::kPitchMm, z), Vec3::UnitZ(), hollow);
+}
+
+void ShapeBuilder::addUnderside(int a, int b, const std::vector<int>& bodies) {
+    for (int i = 0; i < a; ++i)
+        for (int j = 0; j < b; ++j)
+            addCell(gridName("cell", i, j), Vec3(i * base::kPitchMm, j * base::kPitchMm, 0), bodies);
+    for (int i = 0; i + 1 < a; ++i)
+        for (int j = 0; j + 1 < b; ++j)
+            addTube(gridName("tube", i, j), Vec3((i + 0.5) * base::kPitchMm, (j + 0.5) * base::kPitchMm, 0), bodies);
+}
+
+Shape ShapeBuilder::build() && {
+    double volume = 0;
+    Vec3 moment = Vec3::Zero();
+    const auto weigh = [&](const geometry::Solid& s) {
+        const double v = geometry::calcVolume(s);
+        volume += v;
+        moment += v * geometry::calcCentroid(s);
+    };
+    for (const auto& s : m_shape.drawn) weigh(s);
+    for (const auto& s : m_shape.solids) {
+        if (s.studPort >= 0) weigh(s.solid);
+        m_shape.bounds.include(geometry::calcBounds(s.solid, geometry::Pose::Identity()));
+    }
+    m_shape.massG = volume * kDensityGPerMm3 * m_shape.fillFactor;
+    m_shape.centre = moment / volume;
+    return std::move(m_shape);
+}
+
+std::string gridName(std::string_view what, int i, int j) {
+    return std::string(what) + " " + std::to_string(i) + "," + std::to_string(j);
+}
+
+} // namespace ivrant::parts

@@ -1,0 +1,49 @@
+// Which solids take part in collisions, and which pairs are allowed to touch?
+//
+// Studs that sit in another part of the same section are left out: they cannot be touched. The solids of a joint's two
+// mated ports never collide with each other; nothing else is exempt and nothing is shrunk.
+#pragma once
+
+#include <set>
+
+#include "core/bonds/section_bonds.h"
+#include "core/geometry/gap.h"
+#include "core/model/placed.h"
+#include "core/model/validate.h"
+
+namespace ivrant::pose {
+
+struct BodySolid {
+    geometry::PlacedSolid inSection; ///< placed in the section frame
+    int solid = 0;                   ///< index in the shape
+};
+
+struct BodyPart {
+    int part = 0;
+    std::vector<BodySolid> solids;
+    geometry::Vec3 centre = geometry::Vec3::Zero(); ///< of its bounding sphere, in the section frame
+    double radius = 0;
+};
+
+struct SectionBody {
+    std::vector<BodyPart> parts;
+};
+
+/// Solid of a part, in project-wide terms.
+struct SolidRef {
+    model::PartSpot spot;
+    int solid = 0;
+    auto operator<=>(const SolidRef&) const = default;
+};
+
+struct Bodies {
+    std::vector<std::shared_ptr<const SectionBody>> sections;
+    std::set<std::pair<SolidRef, SolidRef>> exempt; ///< smaller first
+
+    [[nodiscard]] bool isExempt(const SolidRef& a, const SolidRef& b) const { return exempt.count(a < b ? std::pair(a, b) : std::pair(b, a)) > 0; }
+};
+
+/// Bodies of all sections. The project must outlive them. O(solids).
+[[nodiscard]] Bodies makeBodies(const model::Project& project, const model::SectionTree& tree, const std::vector<bonds::SectionBondsPtr>& bonds);
+
+} // namespace ivrant::pose

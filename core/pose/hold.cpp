@@ -1,0 +1,57 @@
+#include "core/pose/hold.h"
+
+#include <algorithm>
+
+#include "core/base/units.h"
+
+namespace ivrant::pose {
+namespace {
+
+using geometry::Pose;
+using geometry::Vec3;
+
+/// Where the carried half leaves: out of hinges and clips across the axis, out of everything else along it.
+Vec3 exitDirection(const parts::Port& port, const Pose& frame) {
+    switch (port.kind) {
+    case parts::PortKind::ForkSmall: case parts::PortKind::ForkLarge: case parts::PortKind::Clip: return frame.linear().col(0);
+    case parts::PortKind::TongueSmall: case parts::PortKind::TongueLarge: case parts::PortKind::Bar: return -frame.linear().col(0);
+    default: return frame.linear().col(2);
+    }
+}
+
+} // namespace
+
+JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& tree, int joint) {
+    const auto j = static_cast<std::size_t>(joint);
+    const model::Project& project = *placed.project;
+    const auto& kind = *project.joints[j].kind;
+    const Pose frame = placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] * calcFromFrame(project, tree, joint);
+    const model::MassPoint carried = model::calcMass(placed, tree.carriedBy(joint));
+    const Vec3 weight(0, 0, -base::weightN(carried.massG));
+
+    JointLoad load;
+    load.joint = joint;
+    load.carriedG = carried.massG;
+    load.torque = (carried.centre - frame.translation()).cross(weight);
+    load.needNmm = kind.motion == parts::JointMotion::Ball ? load.torque.norm() : std::abs(load.torque.dot(frame.linear().col(2)));
+    load.haveNmm = kind.holdingNmm * kUnmeasuredFactor;
+    if (load.needNmm > 1e-6) load.margin = load.haveNmm / load.needNmm;
+    const auto& shape = *model::getPart(project, tree.from[j]).shape;
+    const auto& port = shape.ports[static_cast<std::size_t>(shape.findPort(project.joints[j].from.port))];
+    load.pullN = std::max(0.0, weight.dot(exitDirection(port, frame)));
+    load.pullLimitN = kind.pullOutN;
+    return load;
+}
+
+std::vector<JointLoad> calcLoads(const model::Placed& placed, const model::SectionTree& tree) {
+    std::vector<JointLoad> loads;
+    for (std::size_t j = 0; j < placed.project->joints.size(); ++j) loads.push_back(calcJointLoad(placed, tree, static_cast<int>(j)));
+    return loads;
+}
+
+double calcPotentialEnergy(const model::Placed& placed) {
+    const model::MassPoint all = model::calcMass(placed);
+    return base::weightN(all.massG) * all.centre.z();
+}
+
+} // namespace ivrant::pose

@@ -1,0 +1,35 @@
+// Does each joint hold what it carries in a pose?
+//
+// Demand: τ = Σ over carried masses (r − p) × m·g with p the joint centre; a hinge needs |τ · axis|, a ball |τ|. Pull: the
+// part of the carried weight that draws the joint apart along its exit direction. Capacity: starting value × 0.6 until
+// the joint kind has been measured. Source: statics of rigid bodies (Meriam and Kraige, Statics, ch. 3);
+// docs/derivations/holding.md. N·mm, N.
+#pragma once
+
+#include "core/model/mass.h"
+#include "core/pose/kinematics.h"
+
+namespace ivrant::pose {
+
+/// How much of an unmeasured starting value is counted on.
+inline constexpr double kUnmeasuredFactor = 0.6;
+
+struct JointLoad {
+    int joint = 0;
+    double needNmm = 0;
+    double haveNmm = 0;
+    std::optional<double> margin;     ///< have / need; none when nothing is needed (below 1e-6 N·mm)
+    double pullN = 0;                 ///< ≥ 0
+    std::optional<double> pullLimitN; ///< none: this kind does not pull out
+    double carriedG = 0;
+    geometry::Vec3 torque = geometry::Vec3::Zero(); ///< in the world, about the joint centre
+};
+
+/// Load of one joint with the figure placed as it stands (after applyStance). O(parts carried).
+[[nodiscard]] JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& tree, int joint);
+[[nodiscard]] std::vector<JointLoad> calcLoads(const model::Placed& placed, const model::SectionTree& tree);
+
+/// Potential energy of everything in N·mm (weight × height), for checking torques by another route.
+[[nodiscard]] double calcPotentialEnergy(const model::Placed& placed);
+
+} // namespace ivrant::pose

@@ -1,0 +1,97 @@
+#include "core/pose/kinematics.h"
+
+#include <cmath>
+
+#include "core/base/units.h"
+
+namespace ivrant::pose {
+
+using geometry::Pose;
+using geometry::Vec3;
+using parts::JointMotion;
+
+namespace {
+
+/// Half turn about the reference: brings the to-port's axis against the from-port's with the references together.
+Pose opposing() { return geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero()); }
+
+Pose portFrame(const model::Project& project, model::PartSpot spot, const std::string& port) {
+    const model::Part& part = model::getPart(project, spot);
+    const int index = part.shape->findPort(port);
+    return part.place.pose() * part.shape->ports.at(static_cast<std::size_t>(index)).X_PF();
+}
+
+} // namespace
+
+JointValues getValues(const model::Project& project, const model::NamedPose* pose) {
+    JointValues values;
+    for (const auto& joint : project.joints) {
+        values.push_back(joint.value);
+        if (!pose) continue;
+        if (const auto found = pose->values.find(joint.id); found != pose->values.end()) values.back() = found->second;
+    }
+    return values;
+}
+
+Pose calcMotion(const parts::JointKind& kind, const std::vector<double>& v) {
+    const auto about = [](double degrees) { return Eigen::AngleAxisd(base::degToRad(degrees), Vec3::UnitZ()).toRotationMatrix(); };
+    switch (kind.motion) {
+    case JointMotion::Turn: return geometry::makePose(about(v.at(0)), Vec3::Zero());
+    case JointMotion::TurnSlide: return geometry::makePose(about(v.at(0)), Vec3(0, 0, v.at(1)));
+    case JointMotion::Ball:
+        return geometry::makePose(geometry::expMap(Vec3(base::degToRad(v.at(0)), base::degToRad(v.at(1)), 0)) * about(v.at(2)), Vec3::Zero());
+    }
+    throw std::logic_error("unknown joint motion");
+}
+
+Pose calcFromFrame(const model::Project& project, const model::SectionTree& tree, int joint) {
+    const auto j = static_cast<std::size_t>(joint);
+    return portFrame(project, tree.from[j], project.joints[j].from.port);
+}
+
+Pose calcToFrame(const model::Project& project, const model::SectionTree& tree, int joint) {
+    const auto j = static_cast<std::size_t>(joint);
+    return portFrame(project, tree.to[j], project.joints[j].to.port);
+}
+
+model::Placed calcPlaced(const model::Project& project, const model::SectionTree& tree, const JointValues& values) {
+    model::Placed placed;
+    placed.project = &project;
+    placed.X_WS.resize(project.sections.size(), Pose::Identity());
+    for (int s : tree.order) {
+        const auto i = static_cast<std::size_t>(s);
+        const int joint = tree.carrier[i];
+        if (joint < 0) {
+            placed.X_WS[i] = project.sections[i]->place.pose();
+            continue;
+        }
+        const auto j = static_cast<std::size_t>(joint);
+        placed.X_WS[i] = placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] * calcFromFrame(project, tree, joint) *
+                         calcMotion(*project.joints[j].kind, values[j]) * opposing() * calcToFrame(project, tree, joint).inverse();
+    }
+    return placed;
+}
+
+std::vector<double> calcValues(const model::Project& project, const model::SectionTree& tree, int joint, const Pose& X_from_to) {
+    const auto j = static_cast<std::size_t>(joint);
+    const Pose motion = calcFromFrame(project, tree, joint).inverse() * X_from_to * calcToFrame(project, tree, joint) * opposing().inverse();
+    const geometry::Mat3 r = motion.linear();
+    const auto& kind = *project.joints[j].kind;
+    if (kind.motion != JointMotion::Ball) {
+        double turn = base::radToDeg(std::atan2(r(1, 0) - r(0, 1), r(0, 0) + r(1, 1)));
+        if (kind.stepDeg > 0) turn = std::round(turn / kind.stepDeg) * kind.stepDeg;
+        if (kind.motion == JointMotion::Turn) return {turn};
+        return {turn, motion.translation().z()};
+    }
+    // R = exp(s)·Rz(t): exp(s) takes ez to R·ez along the shortest way, which fixes s; the rest is the twist.
+    const Vec3 tip = r.col(2);
+    const Vec3 across = Vec3::UnitZ().cross(tip);
+    const double tilt = std::atan2(across.norm(), tip.z());
+    Vec3 s = Vec3::Zero();
+    if (across.norm() > 1e-12) s = across.normalized() * tilt;
+    else if (tip.z() < 0) s = Vec3(base::kPi, 0, 0);
+    const geometry::Mat3 twist = geometry::expMap(s).transpose() * r;
+    return {base::radToDeg(s.x()), base::radToDeg(s.y()), base::radToDeg(std::atan2(twist(1, 0), twist(0, 0)))};
+}
+
+} // namespace ivrant::pose

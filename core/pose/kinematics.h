@@ -1,0 +1,35 @@
+// Where does every section go for given joint values?
+//
+// Forward kinematics along the joint tree (Craig, Introduction to Robotics, ch. 3, with frames as in docs/parts.md):
+// X_WS(child) = X_WS(parent) · X_SF(from) · motion(values) · X_TF(to)⁻¹, with port frames whose z is the port axis and x
+// the reference. At zero the references coincide and the axes oppose.
+#pragma once
+
+#include <map>
+
+#include "core/model/placed.h"
+#include "core/model/validate.h"
+
+namespace ivrant::pose {
+
+/// Values per joint (by joint index), in degrees and mm.
+using JointValues = std::vector<std::vector<double>>;
+
+/// Present values of all joints, replaced by those the pose names. `pose` may be null.
+[[nodiscard]] JointValues getValues(const model::Project& project, const model::NamedPose* pose);
+
+/// Motion of the carried port's frame seen in the from-port frame (z = a, x = b): rotation and slide only, without the
+/// half turn that makes the axes oppose.
+[[nodiscard]] geometry::Pose calcMotion(const parts::JointKind& kind, const std::vector<double>& values);
+
+/// Frame of a joint's from-port in the section that carries it, and of its to-port in the carried section.
+[[nodiscard]] geometry::Pose calcFromFrame(const model::Project& project, const model::SectionTree& tree, int joint);
+[[nodiscard]] geometry::Pose calcToFrame(const model::Project& project, const model::SectionTree& tree, int joint);
+
+/// Places all sections, roots at their own places. O(sections + joints).
+[[nodiscard]] model::Placed calcPlaced(const model::Project& project, const model::SectionTree& tree, const JointValues& values);
+
+/// The joint values nearest to a wanted pose of the carried section in the carrying one: the inverse of calcMotion.
+[[nodiscard]] std::vector<double> calcValues(const model::Project& project, const model::SectionTree& tree, int joint, const geometry::Pose& X_from_to);
+
+} // namespace ivrant::pose

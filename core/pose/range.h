@@ -1,0 +1,55 @@
+// How far does each freedom of a joint really move in a pose, and what stops it?
+//
+// The freedom is swept both ways from its value in the pose until its own limit or the first contact (core/pose/sweep.h);
+// the smaller counts. Angles in degrees, slides in mm, as in the project file.
+#pragma once
+
+#include "core/base/progress.h"
+#include "core/pose/bodies.h"
+#include "core/pose/kinematics.h"
+
+namespace ivrant::pose {
+
+enum class StopBy { Own, Contact, Nothing };
+
+struct RangeStop {
+    StopBy by = StopBy::Nothing;
+    SolidRef moving, fixed;                ///< Contact only
+    std::optional<double> clearanceMm;     ///< Contact only: distance of the two stopping parts in the pose itself
+};
+
+struct FreedomRange {
+    int joint = 0, freedom = 0;            ///< indices
+    double value = 0;
+    std::optional<model::Range> own;       ///< none: endless
+    model::Range free;                     ///< endless and unblocked: value ± 180
+    bool endless = false;                  ///< nothing stops it either way
+    bool collides = false;                 ///< the pose itself overlaps: the free range is the value alone
+    RangeStop low, high;
+    std::optional<model::Range> wanted;
+    std::optional<double> margin;          ///< wanted ranges only; see calcRangeMargin; none: every wanted value is the present one
+};
+
+/// Everything that ranges in one project need, made once.
+struct RangeContext {
+    const model::Project* project = nullptr;
+    model::SectionTree tree;
+    Bodies bodies;
+};
+[[nodiscard]] RangeContext makeRangeContext(const model::Project& project, const model::SectionTree& tree, const std::vector<bonds::SectionBondsPtr>& bonds);
+
+/// Range of one freedom in the given values. Sections are where calcPlaced puts them.
+[[nodiscard]] FreedomRange calcRange(const RangeContext& context, const JointValues& values, int joint, int freedom, const base::Progress* progress = nullptr);
+
+/// All freedoms of all joints.
+[[nodiscard]] std::vector<FreedomRange> calcRanges(const RangeContext& context, const JointValues& values, base::Progress* progress = nullptr);
+
+/// min((free_hi − v)/(wanted_hi − v), (v − free_lo)/(v − wanted_lo)); an end that is not on its side of v, or equals v,
+/// counts only when it is not free (then the margin is 0). None when no end counts. `slack` (degrees or mm) is how far
+/// beyond the free range still counts as free at v.
+[[nodiscard]] std::optional<double> calcRangeMargin(double value, const model::Range& free, const model::Range& wanted, double slack = 0.05);
+
+/// Distance of two parts (mm), 0 when they touch or overlap.
+[[nodiscard]] double calcPartDistance(const model::Placed& placed, model::PartSpot a, model::PartSpot b);
+
+} // namespace ivrant::pose

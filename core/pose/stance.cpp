@@ -1,0 +1,135 @@
+#include "core/pose/stance.h"
+
+#include <algorithm>
+#include <cmath>
+#include <random>
+
+#include "core/base/units.h"
+#include "core/geometry/hull.h"
+#include "core/model/mass.h"
+
+namespace ivrant::pose {
+namespace {
+
+using geometry::Pose;
+using geometry::Vec3;
+
+constexpr int kRimPoints = 48;
+
+void addCorners(std::vector<Vec3>& out, const geometry::Solid& solid, const Pose& X_WP) {
+    const Pose X = X_WP * solid.X_PS;
+    const Vec3& h = solid.half;
+    switch (solid.kind) {
+    case geometry::SolidKind::Box:
+        for (int c = 0; c < 8; ++c) out.push_back(X * Vec3(c & 1 ? h.x() : -h.x(), c & 2 ? h.y() : -h.y(), c & 4 ? h.z() : -h.z()));
+        break;
+    case geometry::SolidKind::Prism:
+        for (const auto& p : solid.polygon)
+            for (double z : {-h.z(), h.z()}) out.push_back(X * Vec3(p.x(), p.y(), z));
+        break;
+    case geometry::SolidKind::Cylinder:
+        for (int i = 0; i < kRimPoints; ++i) {
+            const double t = 2 * base::kPi * i / kRimPoints;
+            for (double z : {-h.z(), h.z()}) out.push_back(X * Vec3(h.x() * std::cos(t), h.x() * std::sin(t), z));
+        }
+        break;
+    case geometry::SolidKind::Sphere: {
+        const double golden = base::kPi * (3 - std::sqrt(5.0));
+        for (int i = 0; i < 92; ++i) {
+            const double z = 1 - 2 * (i + 0.5) / 92, r = std::sqrt(1 - z * z);
+            out.push_back(X * (Vec3(r * std::cos(golden * i), r * std::sin(golden * i), z) * solid.radius()));
+        }
+        out.push_back(X * Vec3(0, 0, -solid.radius()));
+        break;
+    }
+    }
+}
+
+double lowestPoint(const model::Placed& placed, std::size_t section) {
+    double low = 1e30;
+    for (const auto& part : placed.project->sections[section]->parts)
+        for (const auto& s : part.shape->solids)
+            low = std::min(low, geometry::calcBounds(s.solid, placed.X_WS[section] * part.place.pose()).low.z());
+    return low;
+}
+
+void moveAll(model::Placed& placed, const Pose& move) {
+    for (auto& X : placed.X_WS) X = move * X;
+}
+
+} // namespace
+
+std::vector<Vec3> listCorners(const model::Placed& placed, std::optional<int> onlySection) {
+    std::vector<Vec3> corners;
+    for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
+        if (onlySection && static_cast<int>(s) != *onlySection) continue;
+        for (const auto& part : placed.project->sections[s]->parts)
+            for (const auto& solid : part.shape->solids) addCorners(corners, solid.solid, placed.X_WS[s] * part.place.pose());
+    }
+    return corners;
+}
+
+std::vector<Vec3> calcStableUps(const std::vector<Vec3>& corners, const Vec3& centre) {
+    std::vector<Vec3> ups;
+    for (const geometry::HullFace& face : geometry::calcHullFaces(corners)) {
+        // The face is stable when the centre's foot on it lies inside its outline.
+        bool inside = true;
+        for (std::size_t i = 0; inside && i < face.outline.size(); ++i) {
+            const Vec3& p = face.outline[i];
+            const Vec3& q = face.outline[(i + 1) % face.outline.size()];
+            inside = (q - p).cross(centre - p).dot(face.normal) > 0;
+        }
+        if (inside) ups.push_back(-face.normal);
+    }
+    return ups;
+}
+
+void applyStance(model::Placed& placed, const model::Stance& stance) {
+    const model::Project& project = *placed.project;
+    if (stance.kind == model::Stance::Kind::Held) {
+        const int held = stance.section.empty() ? -1 : project.findSection(stance.section);
+        if (held >= 0) moveAll(placed, project.sections[static_cast<std::size_t>(held)]->place.pose() * placed.X_WS[static_cast<std::size_t>(held)].inverse());
+        return;
+    }
+    if (project.partCount() == 0) return;
+    if (stance.kind == model::Stance::Kind::Flat) {
+        const auto s = static_cast<std::size_t>(project.findSection(stance.section));
+        if (project.sections[s]->parts.empty()) return;
+        // Upright about the section's own origin: undo the tilt, keep the heading.
+        const geometry::Mat3 r = placed.X_WS[s].linear();
+        const double heading = std::atan2(r(1, 0) - r(0, 1), r(0, 0) + r(1, 1));
+        const geometry::Mat3 upright = Eigen::AngleAxisd(heading, Vec3::UnitZ()).toRotationMatrix();
+        const Pose X_new = geometry::makePose(upright, placed.X_WS[s].translation());
+        moveAll(placed, X_new * placed.X_WS[s].inverse());
+        moveAll(placed, geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, -lowestPoint(placed, s))));
+        return;
+    }
+    const Vec3 wish = Vec3(stance.up[0], stance.up[1], stance.up[2]).normalized();
+    const auto corners = listCorners(placed);
+    const auto ups = calcStableUps(corners, model::calcMass(placed).centre);
+    Vec3 up = wish;
+    double best = -2;
+    for (const Vec3& candidate : ups)
+        if (candidate.dot(wish) > best) {
+            best = candidate.dot(wish);
+            up = candidate;
+        }
+    moveAll(placed, geometry::makePose(Eigen::Quaterniond::FromTwoVectors(up, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero()));
+    double low = 1e30;
+    for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
+        if (!project.sections[s]->parts.empty()) low = std::min(low, lowestPoint(placed, s));
+    moveAll(placed, geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, -low)));
+}
+
+model::Stance getDefaultStance(const model::Project& project, const model::SectionTree& tree) {
+    model::Stance stance;
+    for (int s : tree.order)
+        if (tree.carrier[static_cast<std::size_t>(s)] < 0) {
+            stance.kind = model::Stance::Kind::Flat;
+            stance.section = project.sections[static_cast<std::size_t>(s)]->id;
+            return stance;
+        }
+    return stance;
+}
+
+} // namespace ivrant::pose

@@ -1,0 +1,24 @@
+// How does a posed figure stand in the world?
+//
+// Flat: the named section upright (its z up), its lowest point on the ground z = 0. Settle: the rigid whole rests on the
+// stable face of its hull whose downward normal is nearest to the wished up direction. Held: the named root section
+// where the file puts it.
+#pragma once
+
+#include "core/pose/kinematics.h"
+
+namespace ivrant::pose {
+
+/// Moves a placed figure as a rigid whole to how it stands. O(parts), Settle O(parts · hull faces).
+void applyStance(model::Placed& placed, const model::Stance& stance);
+
+/// The stance of a project that names none: the first root section flat on the ground.
+[[nodiscard]] model::Stance getDefaultStance(const model::Project& project, const model::SectionTree& tree);
+
+/// Corner points of all solids (round ones by 48 points a rim, spheres by 92) in the world.
+[[nodiscard]] std::vector<geometry::Vec3> listCorners(const model::Placed& placed, std::optional<int> onlySection = std::nullopt);
+
+/// Up directions (in the frame of `placed`) for which the figure rests stably on a face of its hull.
+[[nodiscard]] std::vector<geometry::Vec3> calcStableUps(const std::vector<geometry::Vec3>& corners, const geometry::Vec3& centre);
+
+} // namespace ivrant::pose

@@ -1,0 +1,274 @@
+#include "core/pose/sweep.h"
+
+#include <algorithm>
+#include <cmath>
+#include <queue>
+
+#include "core/base/units.h"
+
+namespace ivrant::pose {
+namespace {
+
+using geometry::Gap;
+using geometry::PlacedSolid;
+using geometry::Pose;
+using geometry::Vec3;
+
+constexpr double kTouchMm = 1e-5;     ///< gaps below this count as touching
+constexpr double kShallowMm = 1e-3;   ///< a contact that deepens by less is sliding
+constexpr double kLeastStep = 1e-7;   ///< rad or mm; keeps the advance going where the bound is flat
+constexpr double kTwoPi = 2 * base::kPi;
+constexpr int kMostSteps = 20'000;    ///< per pair of solids; a pair that needs more is reported as stopping
+
+/// Where a part or solid is in cylinder or shell coordinates about the joint, for leaving out pairs that never meet.
+struct Extent {
+    double rLow = 0, rHigh = 0; ///< distance from the axis (Ball: from the centre), mm
+    double zLow = 0, zHigh = 0; ///< along the axis, mm (Ball: unbounded)
+    double angle = 0;           ///< middle of the angular interval, rad
+    double halfAngle = base::kPi; ///< π: all round
+};
+
+struct Item {
+    model::PartSpot spot;
+    const BodyPart* body = nullptr;
+    Extent extent;
+};
+
+Extent roundExtent(const Vec3& centre, double radius, SweepKind kind) {
+    Extent e;
+    if (kind == SweepKind::Ball) {
+        e.rLow = std::max(0.0, centre.norm() - radius);
+        e.rHigh = centre.norm() + radius;
+        e.zLow = -1e30;
+        e.zHigh = 1e30;
+        return e;
+    }
+    const double d = centre.head<2>().norm();
+    e.rLow = std::max(0.0, d - radius);
+    e.rHigh = d + radius;
+    e.zLow = centre.z() - radius;
+    e.zHigh = centre.z() + radius;
+    e.angle = std::atan2(centre.y(), centre.x());
+    e.halfAngle = d > radius ? std::asin(radius / d) : base::kPi;
+    return e;
+}
+
+/// Extent of a placed solid (frame J), tight along the axis.
+Extent solidExtent(const PlacedSolid& solid, SweepKind kind) {
+    if (kind == SweepKind::Ball) return roundExtent(solid.centre, solid.solid->reach, kind);
+    const auto support = [&](const Vec3& d) -> Vec3 { return solid.centre + solid.R * geometry::findSupport(*solid.solid, solid.R.transpose() * d); };
+    const double zHigh = support(Vec3::UnitZ()).z(), zLow = support(-Vec3::UnitZ()).z();
+    const double half = 0.5 * (zHigh - zLow);
+    // Bounding circle of the projection: the projection of the bounding sphere, or a tighter one from the box of supports.
+    const double w = 0.5 * (support(Vec3::UnitX()).x() - support(-Vec3::UnitX()).x());
+    const double h = 0.5 * (support(Vec3::UnitY()).y() - support(-Vec3::UnitY()).y());
+    Extent e = roundExtent(solid.centre, std::min(solid.solid->reach, std::hypot(w, h)), kind);
+    e.zLow = solid.centre.z() - half;
+    e.zHigh = solid.centre.z() + half;
+    return e;
+}
+
+PlacedSolid placeSolid(const Pose& X, const PlacedSolid& inSection) {
+    return {inSection.solid, inSection.eroded, X.linear() * inSection.R, X * inSection.centre};
+}
+
+/// One pair in the queue: two parts, or two solids once the parts have been opened.
+struct Pair {
+    double clear = 0; ///< |q| up to which the pair is known not to touch (or not to be too deep)
+    int moving = 0, fixed = 0;           ///< indices of items
+    int movingSolid = -1, fixedSolid = -1; ///< indices in BodyPart::solids; −1: not opened yet
+};
+struct LaterFirst {
+    bool operator()(const Pair& l, const Pair& r) const {
+        if (l.clear != r.clear) return l.clear > r.clear;
+        return std::tie(l.moving, l.fixed, l.movingSolid, l.fixedSolid) > std::tie(r.moving, r.fixed, r.movingSolid, r.fixedSolid);
+    }
+};
+
+class Sweep {
+  public:
+    Sweep(const SweepRequest& request, const base::Progress* progress)
+        : m_request(request), m_progress(progress), m_sign(request.span < 0 ? -1.0 : 1.0), m_span(std::abs(request.span)) {
+        std::vector<bool> moves(request.placed->X_WS.size(), false);
+        for (int s : request.moving) moves[static_cast<std::size_t>(s)] = true;
+        const Pose X_JW = request.motion.X_WJ.inverse();
+        for (std::size_t s = 0; s < moves.size(); ++s) {
+            m_X_JS.push_back(X_JW * request.placed->X_WS[s]);
+            auto& list = moves[s] ? m_moving : m_fixed;
+            for (const auto& part : request.bodies->sections[s]->parts)
+                list.push_back({{static_cast<int>(s), part.part}, &part, roundExtent(m_X_JS[s] * part.centre, part.radius, request.motion.kind)});
+        }
+    }
+
+    std::optional<SweepContact> run() {
+        openAll();
+        while (!m_queue.empty()) {
+            const Pair pair = m_queue.top();
+            if (pair.clear > m_span || (m_progress && m_progress->stopped())) break;
+            m_queue.pop();
+            if (pair.movingSolid < 0) {
+                openPair(pair);
+                continue;
+            }
+            if (auto contact = advance(pair)) return contact;
+        }
+        return std::nullopt;
+    }
+
+  private:
+    /// Least q at which two extents can meet; negative when they never do within the span.
+    [[nodiscard]] double firstMeeting(const Extent& a, const Extent& b) const {
+        if (m_request.motion.kind != SweepKind::Slide && (a.rLow > b.rHigh || b.rLow > a.rHigh)) return -1;
+        if (m_request.motion.kind == SweepKind::Slide) {
+            const double away = m_sign > 0 ? b.zLow - a.zHigh : a.zLow - b.zHigh;
+            return away > m_span ? -1 : std::max(0.0, away);
+        }
+        if (a.zLow > b.zHigh || b.zLow > a.zHigh) return -1;
+        if (m_request.motion.kind == SweepKind::Ball) return 0;
+        const double widths = a.halfAngle + b.halfAngle;
+        if (widths >= base::kPi) return 0;
+        double ahead = std::fmod(m_sign * (b.angle - a.angle), kTwoPi);
+        if (ahead < 0) ahead += kTwoPi;
+        if (ahead <= widths || ahead >= kTwoPi - widths) return 0;
+        return ahead - widths > m_span ? -1 : ahead - widths;
+    }
+
+    void openAll() {
+        std::vector<Pair> pairs;
+        for (std::size_t m = 0; m < m_moving.size(); ++m)
+            for (std::size_t f = 0; f < m_fixed.size(); ++f) {
+                const double first = firstMeeting(m_moving[m].extent, m_fixed[f].extent);
+                if (first >= 0) pairs.push_back({first, static_cast<int>(m), static_cast<int>(f), -1, -1});
+            }
+        m_queue = std::priority_queue<Pair, std::vector<Pair>, LaterFirst>(LaterFirst{}, std::move(pairs));
+    }
+
+    [[nodiscard]] PlacedSolid solidAtStart(const Item& item, int solid) const {
+        return placeSolid(m_X_JS[static_cast<std::size_t>(item.spot.section)], item.body->solids[static_cast<std::size_t>(solid)].inSection);
+    }
+    [[nodiscard]] SolidRef refOf(const Item& item, int solid) const {
+        return {item.spot, item.body->solids[static_cast<std::size_t>(solid)].solid};
+    }
+
+    void openPair(const Pair& pair) {
+        const Item& m = m_moving[static_cast<std::size_t>(pair.moving)];
+        const Item& f = m_fixed[static_cast<std::size_t>(pair.fixed)];
+        std::vector<Extent> fixedExtents;
+        for (std::size_t k = 0; k < f.body->solids.size(); ++k)
+            fixedExtents.push_back(solidExtent(solidAtStart(f, static_cast<int>(k)), m_request.motion.kind));
+        for (std::size_t k = 0; k < m.body->solids.size(); ++k) {
+            const Extent extent = solidExtent(solidAtStart(m, static_cast<int>(k)), m_request.motion.kind);
+            for (std::size_t l = 0; l < f.body->solids.size(); ++l) {
+                const double first = firstMeeting(extent, fixedExtents[l]);
+                if (first < 0 || m_request.bodies->isExempt(refOf(m, static_cast<int>(k)), refOf(f, static_cast<int>(l)))) continue;
+                m_queue.push({std::max(first, pair.clear), pair.moving, pair.fixed, static_cast<int>(k), static_cast<int>(l)});
+            }
+        }
+    }
+
+    /// Longest step from q that keeps a gap `s` (mm) with separating normal n from closing.
+    [[nodiscard]] double safeStep(const PlacedSolid& moving, double s, const Vec3& n) const {
+        if (s <= 0) return 0;
+        const double reach = moving.centre.norm() + moving.solid->reach;
+        switch (m_request.motion.kind) {
+        case SweepKind::Slide: return m_sign * n.z() > 1e-12 ? s / (m_sign * n.z()) : 1e30;
+        case SweepKind::Ball: return s / std::max(reach, 1e-9);
+        case SweepKind::Turn: break;
+        }
+        const Vec3 w = m_sign * n.cross(Vec3::UnitZ());
+        const double flat = w.norm();
+        if (flat < 1e-12) return 1e30;
+        const double v = w.dot(moving.centre) + w.dot(moving.R * geometry::findSupport(*moving.solid, moving.R.transpose() * w));
+        const double a = flat * (moving.centre.head<2>().norm() + moving.solid->reach);
+        const double bottom = v + std::sqrt(v * v + 2 * a * s);
+        return bottom > 1e-12 ? 2 * s / bottom : 1e30;
+    }
+
+    [[nodiscard]] PlacedSolid movedTo(const PlacedSolid& start, double q) const { return placeSolid(m_request.motion.at(m_sign * q), start); }
+
+    /// Where between `shallow` and `deep` the contact begins to go deeper than it was.
+    [[nodiscard]] double findOnset(const PlacedSolid& start, const PlacedSolid& fixed, double shallow, double deep, double depth) const {
+        while (deep - shallow > kLeastStep) {
+            const double middle = 0.5 * (shallow + deep);
+            const double there = geometry::kContactToleranceMm - geometry::calcToleratedGap(movedTo(start, middle), fixed).distance;
+            (there <= depth + kShallowMm ? shallow : deep) = middle;
+        }
+        return shallow;
+    }
+
+    /// Advances one pair of solids until it is clear beyond the next in the queue, or stops the motion.
+    std::optional<SweepContact> advance(Pair pair) {
+        const Item& m = m_moving[static_cast<std::size_t>(pair.moving)];
+        const Item& f = m_fixed[static_cast<std::size_t>(pair.fixed)];
+        const PlacedSolid start = solidAtStart(m, pair.movingSolid);
+        const PlacedSolid fixed = solidAtStart(f, pair.fixedSolid);
+        const double next = m_queue.empty() ? m_span : std::min(m_span, m_queue.top().clear);
+        double q = pair.clear;
+        std::optional<double> touchedAt; // start of a contact that has not become too deep
+        double deepest = 0;              // shallowest level that counts as "has not gone deeper since the start"
+        for (int step = 0; step < kMostSteps; ++step) {
+            const PlacedSolid moved = movedTo(start, q);
+            const Gap gap = geometry::calcGap(moved, fixed);
+            if (gap.distance > kTouchMm) {
+                touchedAt.reset();
+                q += std::max(safeStep(moved, gap.distance, gap.normal), kLeastStep);
+                if (q > next) {
+                    pair.clear = q;
+                    m_queue.push(pair);
+                    return std::nullopt;
+                }
+                continue;
+            }
+            const Gap tolerated = geometry::calcToleratedGap(moved, fixed);
+            const double depth = geometry::kContactToleranceMm - tolerated.distance;
+            if (!touchedAt) {
+                touchedAt = q;
+                deepest = std::max(depth, 0.0);
+            }
+            if (tolerated.distance <= kTouchMm) {
+                const double stop = q <= 0 ? 0.0 : findOnset(start, fixed, *touchedAt, q, deepest);
+                return SweepContact{m_sign * stop, refOf(m, pair.movingSolid), refOf(f, pair.fixedSolid), q <= 0};
+            }
+            if (depth <= deepest + kShallowMm) { // sliding along without going deeper
+                touchedAt = q;
+                if (q > next) { // somebody else may stop earlier: look again later
+                    pair.clear = q;
+                    m_queue.push(pair);
+                    return std::nullopt;
+                }
+            }
+            q += std::max(safeStep(moved, tolerated.distance, tolerated.normal), kLeastStep);
+            if (q > m_span) return std::nullopt; // a contact that stays shallow to the end
+        }
+        return SweepContact{m_sign * touchedAt.value_or(q), refOf(m, pair.movingSolid), refOf(f, pair.fixedSolid), false};
+    }
+
+    const SweepRequest& m_request;
+    const base::Progress* m_progress;
+    double m_sign, m_span;
+    std::vector<Pose> m_X_JS;
+    std::vector<Item> m_moving, m_fixed;
+    std::priority_queue<Pair, std::vector<Pair>, LaterFirst> m_queue;
+};
+
+} // namespace
+
+Pose SweepMotion::at(double q) const {
+    switch (kind) {
+    case SweepKind::Turn: return geometry::makePose(Eigen::AngleAxisd(q, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero());
+    case SweepKind::Slide: return geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, q));
+    case SweepKind::Ball: {
+        Eigen::Vector2d moved = tilt;
+        moved[component] += q;
+        const auto rotation = [](const Eigen::Vector2d& s) { return geometry::expMap(Vec3(s.x(), s.y(), 0)); };
+        return geometry::makePose(rotation(moved) * rotation(tilt).transpose(), Vec3::Zero());
+    }
+    }
+    throw std::logic_error("unknown sweep");
+}
+
+std::optional<SweepContact> calcFirstContact(const SweepRequest& request, const base::Progress* progress) {
+    return Sweep(request, progress).run();
+}
+
+} // namespace ivrant::pose

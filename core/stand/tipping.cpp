@@ -1,0 +1,105 @@
+#include "core/stand/tipping.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/units.h"
+#include "core/geometry/hull.h"
+
+namespace ivrant::stand {
+namespace {
+
+using geometry::Vec3;
+
+constexpr double kGroundContactMm = 0.05;
+
+/// Smallest tip angle over the edges of the support, and its direction.
+void findLeastAngle(Tipping& tipping) {
+    const Eigen::Vector2d foot = tipping.centre.head<2>();
+    const double height = std::max(tipping.centre.z(), 1e-9);
+    tipping.angleDeg = 90;
+    const auto offer = [&](double distance, const Eigen::Vector2d& outward) {
+        const double angle = base::radToDeg(std::atan2(distance, height));
+        if (angle >= tipping.angleDeg) return;
+        tipping.angleDeg = angle;
+        tipping.towardDeg = base::radToDeg(std::atan2(outward.y(), outward.x()));
+        if (tipping.towardDeg < 0) tipping.towardDeg += 360;
+    };
+    const auto& s = tipping.support;
+    if (s.size() < 3) { // a point or a line carries nothing sideways
+        Eigen::Vector2d nearest = s.empty() ? foot : s[0];
+        if (s.size() == 2) {
+            const Eigen::Vector2d along = s[1] - s[0];
+            nearest = s[0] + along * std::clamp((foot - s[0]).dot(along) / along.squaredNorm(), 0.0, 1.0);
+        }
+        const Eigen::Vector2d away = foot - nearest;
+        offer(-away.norm(), away.norm() > 1e-9 ? away : Eigen::Vector2d::UnitX());
+        return;
+    }
+    for (std::size_t i = 0; i < s.size(); ++i) {
+        const Eigen::Vector2d edge = (s[(i + 1) % s.size()] - s[i]).normalized();
+        const Eigen::Vector2d outward(edge.y(), -edge.x());
+        offer(-outward.dot(foot - s[i]), outward);
+    }
+}
+
+} // namespace
+
+std::optional<Tipping> calcTipping(const model::Placed& placed, const std::vector<Vec3>& groundCorners) {
+    const model::MassPoint mass = model::calcMass(placed);
+    if (!(mass.massG > 0)) return std::nullopt;
+    Tipping tipping;
+    tipping.massG = mass.massG;
+    tipping.centre = mass.centre;
+    std::vector<Eigen::Vector2d> touching;
+    for (const Vec3& p : groundCorners) {
+        tipping.belowGroundMm = std::max(tipping.belowGroundMm, -p.z());
+        if (p.z() <= kGroundContactMm) touching.push_back(p.head<2>());
+    }
+    tipping.support = geometry::calcHull2(std::move(touching));
+    findLeastAngle(tipping);
+    return tipping;
+}
+
+double calcTipAngleToward(const Tipping& tipping, double directionDeg) {
+    const Eigen::Vector2d d(std::cos(base::degToRad(directionDeg)), std::sin(base::degToRad(directionDeg)));
+    // The first edge the plumb line's foot crosses when it moves along d.
+    const Eigen::Vector2d foot = tipping.centre.head<2>();
+    double reach = 1e30;
+    for (std::size_t i = 0; i < tipping.support.size() && tipping.support.size() >= 3; ++i) {
+        const Eigen::Vector2d edge = (tipping.support[(i + 1) % tipping.support.size()] - tipping.support[i]).normalized();
+        const Eigen::Vector2d outward(edge.y(), -edge.x());
+        if (const double speed = outward.dot(d); speed > 1e-9) reach = std::min(reach, -outward.dot(foot - tipping.support[i]) / speed);
+    }
+    if (reach > 1e29) reach = 0;
+    return base::radToDeg(std::atan2(reach, std::max(tipping.centre.z(), 1e-9)));
+}
+
+std::optional<BallastProposal> calcBallast(const model::Placed& placed, const Tipping& tipping, int section, double wantedDeg, double mostG) {
+    const model::Section& s = *placed.project->sections[static_cast<std::size_t>(section)];
+    const Eigen::Vector2d fall(std::cos(base::degToRad(tipping.towardDeg)), std::sin(base::degToRad(tipping.towardDeg)));
+    // Candidate: the part centre that lies lowest and farthest from the fall.
+    std::optional<Vec3> at;
+    double best = -1e30;
+    for (const auto& part : s.parts) {
+        const Vec3 p = placed.X_WS[static_cast<std::size_t>(section)] * (part.place.pose() * part.shape->centre);
+        const double score = -p.head<2>().dot(fall) - p.z();
+        if (score > best) {
+            best = score;
+            at = p;
+        }
+    }
+    if (!at) return std::nullopt;
+    const auto angleWith = [&](double gram) {
+        Tipping with = tipping;
+        with.centre = (tipping.centre * tipping.massG + *at * gram) / (tipping.massG + gram);
+        findLeastAngle(with);
+        return with.angleDeg;
+    };
+    // Weight first helps and then pulls to the other side: look for the first gram that is enough.
+    for (double gram = 1; gram <= mostG; gram += 1)
+        if (angleWith(gram) >= wantedDeg) return BallastProposal{section, *at, gram};
+    return std::nullopt;
+}
+
+} // namespace ivrant::stand

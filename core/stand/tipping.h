@@ -1,0 +1,40 @@
+// Does a standing figure tip over, how far is it from tipping, and what weight would help?
+//
+// Support polygon: convex hull of all points that touch the ground (within 0.05 mm). Tip angle towards an edge:
+// atan(d / h), d the distance of the plumb line to the edge (negative outside), h the height of the centre of gravity.
+// Source: statics; docs/derivations/tipping.md. mm, degrees.
+#pragma once
+
+#include <optional>
+#include <vector>
+
+#include "core/model/mass.h"
+
+namespace ivrant::stand {
+
+struct Tipping {
+    std::vector<Eigen::Vector2d> support;  ///< counter-clockwise; fewer than 3 points: stands on a line or a point
+    double massG = 0;
+    geometry::Vec3 centre = geometry::Vec3::Zero();
+    double angleDeg = 0;                   ///< smallest over all directions; negative: falls by itself
+    double towardDeg = 0;                  ///< direction of that fall, from +x towards +y
+    double belowGroundMm = 0;              ///< how far the lowest point is below the ground
+};
+
+/// `groundCorners`: corner points of all solids in the world, the ground being z = 0. None when nothing has mass.
+[[nodiscard]] std::optional<Tipping> calcTipping(const model::Placed& placed, const std::vector<geometry::Vec3>& groundCorners);
+
+/// Tip angle in one direction (deg from +x), with the same support and centre.
+[[nodiscard]] double calcTipAngleToward(const Tipping& tipping, double directionDeg);
+
+struct BallastProposal {
+    int section = 0;
+    geometry::Vec3 atWorld = geometry::Vec3::Zero();
+    double massG = 0; ///< smallest whole gram that reaches the wanted angle
+};
+
+/// Where in `section` a point mass (at most `mostG`) brings the tip angle to `wantedDeg`: the lowest inside corner of the
+/// section's parts away from the fall. None when that much weight is not enough there.
+[[nodiscard]] std::optional<BallastProposal> calcBallast(const model::Placed& placed, const Tipping& tipping, int section, double wantedDeg, double mostG);
+
+} // namespace ivrant::stand

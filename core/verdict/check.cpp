@@ -1,0 +1,263 @@
+#include "core/verdict/check.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/units.h"
+#include "core/pose/stance.h"
+
+namespace ivrant::verdict {
+namespace {
+
+using base::formatNumber;
+using model::Part;
+
+std::string describePart(const model::Section& section, int index) {
+    const Part& part = section.parts[static_cast<std::size_t>(index)];
+    return part.shape->name + " (" + part.id.text + ")";
+}
+
+std::string describePart(const model::Project& project, model::PartSpot spot) {
+    return describePart(*project.sections[static_cast<std::size_t>(spot.section)], spot.part);
+}
+
+class Collector {
+  public:
+    explicit Collector(Report& report) : m_report(report), m_project(*report.project) {}
+
+    void run() {
+        for (std::size_t s = 0; s < m_project.sections.size(); ++s) addSection(s);
+        for (const PoseReport& pose : m_report.poses) addPose(pose);
+        sortWorstFirst(m_report.verdicts);
+    }
+
+  private:
+    Verdict& add(const std::string& check, const std::string& idRest, Station station) {
+        Verdict v;
+        v.check = check;
+        v.id = check + "/" + idRest;
+        v.station = station;
+        m_report.verdicts.push_back(std::move(v));
+        return m_report.verdicts.back();
+    }
+
+    void addSection(std::size_t s) {
+        const model::Section& section = *m_project.sections[s];
+        const bonds::SectionBonds& bonds = *m_report.bonds[s];
+        for (const auto& overlap : bonds.overlaps) {
+            const Part &a = section.parts[static_cast<std::size_t>(overlap.partA)], &b = section.parts[static_cast<std::size_t>(overlap.partB)];
+            Verdict& v = add("overlap", a.id.text + "/" + b.id.text, Station::Shape);
+            v.place.section = section.id;
+            v.place.parts = {a.id, b.id};
+            v.value = overlap.depthMm;
+            v.limit = geometry::kContactToleranceMm;
+            v.unit = "mm";
+            v.state = State::Fail;
+            v.text = overlap.studInBody ? "Stud has no cell above it in " + section.name : "Two parts overlap in " + section.name;
+            v.detail = describePart(section, overlap.partA) + " and " + describePart(section, overlap.partB) + ", " + formatNumber(overlap.depthMm, 2) + " mm deep";
+        }
+        if (!bonds.loose.empty()) {
+            Verdict& v = add("loose", section.id.text, Station::Shape);
+            v.place.section = section.id;
+            for (int p : bonds.loose) v.place.parts.push_back(section.parts[static_cast<std::size_t>(p)].id);
+            v.value = static_cast<double>(bonds.loose.size());
+            v.unit = "parts";
+            v.state = State::Fail;
+            v.text = bonds.loose.size() == 1 ? "A part is loose in " + section.name : formatNumber(v.value, 0) + " parts are loose in " + section.name;
+            v.detail = describePart(section, bonds.loose.front()) + (bonds.loose.size() > 1 ? " and others" : "") + ": held by nothing";
+        } else if (section.parts.size() > 1) {
+            Verdict& v = add("loose", section.id.text, Station::Shape);
+            v.place.section = section.id;
+            v.unit = "parts";
+            v.text = "All parts of " + section.name + " are held";
+            v.detail = formatNumber(static_cast<double>(section.parts.size()), 0) + " parts, none loose";
+        }
+        for (const auto& single : bonds.singles) addSingle(section, bonds, single);
+    }
+
+    void addSingle(const model::Section& section, const bonds::SectionBonds& bonds, const bonds::SingleBond& single) {
+        const auto& mate = bonds.mates[static_cast<std::size_t>(single.mate)];
+        const Part &a = section.parts[static_cast<std::size_t>(mate.partA)], &b = section.parts[static_cast<std::size_t>(mate.partB)];
+        const bool stud = mate.kind == parts::BondKind::Stud;
+        Verdict& v = add("one-bond", a.id.text + "/" + b.id.text, Station::Shape);
+        v.place.section = section.id;
+        for (int p : single.held) v.place.parts.push_back(section.parts[static_cast<std::size_t>(p)].id);
+        v.value = base::weightN(single.heldG);
+        v.unit = "N";
+        v.basis = Basis::Starting;
+        const std::string what = single.held.size() == 1 ? section.parts[static_cast<std::size_t>(single.held[0])].shape->name
+                                                         : formatNumber(static_cast<double>(single.held.size()), 0) + " parts";
+        v.text = what + (stud ? " held by one stud in " : " held by one bond in ") + section.name;
+        if (stud) {
+            v.limit = parts::findJointKind("one-stud swivel")->pullOutN.value_or(0);
+            if (v.value > 1e-9) v.margin = v.limit / v.value;
+            v.detail = "hangs " + formatNumber(v.value, 2) + " N on a stud good for " + formatNumber(v.limit, 1) + " N (starting value); it can turn";
+        } else {
+            v.detail = describePart(section, mate.partA) + " on " + describePart(section, mate.partB) + ": it can turn or slide";
+        }
+        v.state = v.margin && *v.margin < 1 ? State::Fail : State::Thin; // a single bond is never good
+    }
+
+    void addPose(const PoseReport& pose) {
+        const std::string key = pose.id ? pose.id->text : "present";
+        for (const auto& range : pose.ranges) addRange(pose, key, range);
+        for (const auto& load : pose.loads) {
+            addHold(pose, key, load);
+            addPull(pose, key, load);
+        }
+        for (const auto& collision : pose.collisions) {
+            const Part &a = getPart(m_project, collision.a), &b = getPart(m_project, collision.b);
+            Verdict& v = add("collide", key + "/" + a.id.text + "/" + b.id.text, Station::Pose);
+            v.place.pose = pose.id;
+            v.place.parts = {a.id, b.id};
+            v.value = collision.depthMm;
+            v.limit = geometry::kContactToleranceMm;
+            v.unit = "mm";
+            v.state = State::Fail;
+            v.text = "Parts run into each other in " + pose.name;
+            v.detail = describePart(m_project, collision.a) + " and " + describePart(m_project, collision.b) + ", " + formatNumber(collision.depthMm, 2) + " mm deep";
+        }
+        if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held) addTip(pose, key);
+    }
+
+    void addRange(const PoseReport& pose, const std::string& key, const pose::FreedomRange& range) {
+        if (!range.wanted) return;
+        const model::Joint& joint = m_project.joints[static_cast<std::size_t>(range.joint)];
+        const std::string freedom(joint.kind->freedomName(range.freedom));
+        if (joint.kind->freedomCount() > 1 && !range.margin && range.wanted->low == range.wanted->high) return; // nothing asked of it
+        Verdict& v = add("range", joint.id.text + "/" + key + (joint.kind->freedomCount() > 1 ? "/" + freedom : ""), Station::Pose);
+        v.place.joint = joint.id;
+        v.place.pose = pose.id;
+        v.place.freedom = freedom;
+        v.unit = std::string(joint.kind->freedomUnit(range.freedom));
+        v.margin = range.margin;
+        const std::string unit = v.unit == "deg" ? "°" : " mm";
+        const double shortHigh = range.wanted->high - range.free.high, shortLow = range.free.low - range.wanted->low;
+        const bool low = shortLow > shortHigh;
+        v.value = low ? range.free.low : range.free.high;
+        v.limit = low ? range.wanted->low : range.wanted->high;
+        const bool fails = !range.endless && std::max(shortHigh, shortLow) > 0.05;
+        v.state = range.collides || fails ? State::Fail : State::Good;
+        if (!fails && !range.collides && v.margin) v.margin = std::max(*v.margin, 1.0);
+        const pose::RangeStop& stop = low ? range.low : range.high;
+        if (v.state == State::Fail) {
+            v.text = joint.name + " stops at " + formatNumber(v.value, 1) + unit + " in " + pose.name;
+            v.detail = "wanted " + formatNumber(v.limit, 1) + unit;
+            if (stop.by == pose::StopBy::Contact)
+                v.detail += "; " + describePart(m_project, stop.moving.spot) + " meets " + describePart(m_project, stop.fixed.spot);
+            else v.detail += "; the joint's own limit";
+            for (const auto* s : {&stop.moving.spot, &stop.fixed.spot})
+                if (stop.by == pose::StopBy::Contact) v.place.parts.push_back(getPart(m_project, *s).id);
+        } else {
+            v.text = joint.name + " reaches its wanted range in " + pose.name;
+            v.detail = "wanted " + formatNumber(range.wanted->low, 1) + " to " + formatNumber(range.wanted->high, 1) + unit + ", free " +
+                       (range.endless ? "all round" : formatNumber(range.free.low, 1) + " to " + formatNumber(range.free.high, 1) + unit);
+        }
+    }
+
+    void addHold(const PoseReport& pose, const std::string& key, const pose::JointLoad& load) {
+        const model::Joint& joint = m_project.joints[static_cast<std::size_t>(load.joint)];
+        Verdict& v = add("hold", joint.id.text + "/" + key, Station::Pose);
+        v.place.joint = joint.id;
+        v.place.pose = pose.id;
+        v.value = load.needNmm;
+        v.limit = load.haveNmm;
+        v.unit = "N·mm";
+        v.margin = load.margin;
+        v.basis = Basis::Starting;
+        v.state = getStateOfMargin(load.margin);
+        v.text = joint.name + (v.state == State::Fail ? " sags in " : " holds in ") + pose.name;
+        v.detail = "needs " + formatNumber(load.needNmm, 1) + " N·mm, has " + formatNumber(load.haveNmm, 1) + " (starting value)";
+    }
+
+    void addPull(const PoseReport& pose, const std::string& key, const pose::JointLoad& load) {
+        if (!load.pullLimitN || load.pullN < 0.01) return;
+        const model::Joint& joint = m_project.joints[static_cast<std::size_t>(load.joint)];
+        Verdict& v = add("pull", joint.id.text + "/" + key, Station::Pose);
+        v.place.joint = joint.id;
+        v.place.pose = pose.id;
+        v.value = load.pullN;
+        v.limit = *load.pullLimitN;
+        v.unit = "N";
+        v.margin = *load.pullLimitN / load.pullN;
+        v.basis = Basis::Starting;
+        v.state = getStateOfMargin(v.margin);
+        v.text = joint.name + (v.state == State::Fail ? " comes off in " : " stays on in ") + pose.name;
+        v.detail = "pulled with " + formatNumber(load.pullN, 2) + " N, lets go at " + formatNumber(*load.pullLimitN, 1) + " N (starting value)";
+    }
+
+    void addTip(const PoseReport& pose, const std::string& key) {
+        const stand::Tipping& tip = *pose.tipping;
+        Verdict& v = add("tip", key, Station::Pose);
+        v.place.pose = pose.id;
+        v.value = tip.angleDeg;
+        v.limit = kUsualTipDeg;
+        v.unit = "deg";
+        v.margin = tip.angleDeg / kUsualTipDeg;
+        v.basis = Basis::Starting;
+        v.state = getStateOfMargin(v.margin);
+        v.text = tip.angleDeg < 0 ? "Falls over in " + pose.name : (v.state == State::Fail ? "Tips too easily in " : "Stands in ") + pose.name;
+        v.detail = "tips at " + formatNumber(tip.angleDeg, 1) + "° towards " + formatNumber(tip.towardDeg, 0) + "°, asked " + formatNumber(kUsualTipDeg, 0) +
+                   "° (starting value; masses not weighed)";
+        if (tip.belowGroundMm <= geometry::kContactToleranceMm) return;
+        Verdict& under = add("ground", key, Station::Pose);
+        under.place.pose = pose.id;
+        under.value = tip.belowGroundMm;
+        under.limit = geometry::kContactToleranceMm;
+        under.unit = "mm";
+        under.state = State::Fail;
+        under.text = "Reaches through the ground in " + pose.name;
+        under.detail = formatNumber(tip.belowGroundMm, 1) + " mm below the ground";
+    }
+
+    Report& m_report;
+    const model::Project& m_project;
+};
+
+} // namespace
+
+PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, const pose::RangeContext& context,
+                          const model::NamedPose* named, const base::Progress* progress) {
+    PoseReport report;
+    if (named) report.id = named->id;
+    report.name = named ? named->name : "Present";
+    report.stance = named ? named->stands : pose::getDefaultStance(*project, context.tree);
+    report.values = pose::getValues(*project, named);
+    for (std::size_t j = 0; j < project->joints.size(); ++j)
+        for (int k = 0; k < project->joints[j].kind->freedomCount(); ++k) {
+            if (progress && progress->stopped()) return report;
+            report.ranges.push_back(pose::calcRange(context, report.values, static_cast<int>(j), k, progress));
+        }
+    report.placed = pose::calcPlaced(*project, context.tree, report.values);
+    pose::applyStance(report.placed, report.stance);
+    report.loads = pose::calcLoads(report.placed, context.tree);
+    report.collisions = pose::calcCollisions(report.placed, context.bodies);
+    report.tipping = stand::calcTipping(report.placed, pose::listCorners(report.placed));
+    return report;
+}
+
+Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress) {
+    Report report;
+    report.project = std::move(project);
+    auto tree = model::makeTree(*report.project);
+    report.tree = std::move(tree).value(); // a Project is valid by construction
+    report.bonds = bonds::calcBonds(*report.project);
+    const auto context = pose::makeRangeContext(*report.project, report.tree, report.bonds);
+    const std::size_t count = report.project->poses.size() + 1;
+    for (std::size_t q = 0; q < count; ++q) {
+        if (progress && progress->stopped()) {
+            report.complete = false;
+            return report;
+        }
+        const bool present = q + 1 == count;
+        auto pose = calcPoseReport(report.project, context, present ? nullptr : &report.project->poses[q], progress);
+        if (present) report.present = std::move(pose);
+        else report.poses.push_back(std::move(pose));
+        if (progress) progress->report(static_cast<double>(q + 1) / static_cast<double>(count));
+    }
+    if (report.poses.empty()) report.poses.push_back(report.present);
+    Collector(report).run();
+    return report;
+}
+
+} // namespace ivrant::verdict

@@ -1,0 +1,58 @@
+// What are all the verdicts on a project?
+//
+// Runs every analysis there is on one snapshot: part checks, ranges and holding in every pose, collisions and tipping.
+// Pure: the same project gives the same verdicts.
+#pragma once
+
+#include "core/base/progress.h"
+#include "core/pose/hold.h"
+#include "core/pose/range.h"
+#include "core/pose/collide.h"
+#include "core/stand/tipping.h"
+#include "core/verdict/verdict.h"
+
+namespace ivrant::verdict {
+
+/// Tip angle asked of every standing pose when the project does not say (a starting value).
+inline constexpr double kUsualTipDeg = 8.0;
+
+struct PoseReport {
+    std::optional<model::PoseId> id; ///< none: the present values
+    std::string name;                ///< "Present" without a pose
+    model::Stance stance;
+    pose::JointValues values;
+    model::Placed placed;            ///< as it stands; points into Report::project
+    std::vector<pose::FreedomRange> ranges;
+    std::vector<pose::JointLoad> loads;
+    std::vector<pose::Collision> collisions;
+    std::optional<stand::Tipping> tipping;
+};
+
+struct Report {
+    std::shared_ptr<const model::Project> project;
+    model::SectionTree tree;
+    std::vector<bonds::SectionBondsPtr> bonds;
+    std::vector<PoseReport> poses;   ///< named poses in order; the present values alone when there are none
+    PoseReport present;
+    std::vector<Verdict> verdicts;   ///< worst first
+    bool complete = true;            ///< false when stopped on the way
+};
+
+/// One pose of a project, all analyses. `named` null: the present values.
+[[nodiscard]] PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, const pose::RangeContext& context,
+                                        const model::NamedPose* named, const base::Progress* progress = nullptr);
+
+[[nodiscard]] Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress = nullptr);
+
+/// What the program itself can change so that this verdict passes; empty when it knows nothing.
+[[nodiscard]] std::vector<Mend> listMends(const Report& report, const Verdict& verdict);
+
+struct MendPreview {
+    model::Project project;
+    std::vector<std::string> changes; ///< "Neck 3 holds in Reach: 0.71 → 3.3"
+    Summary before, after;
+};
+/// What the mend would do, without doing it. Error: the edit's own.
+base::Result<MendPreview> previewMend(const Report& report, const Mend& mend);
+
+} // namespace ivrant::verdict

@@ -1,0 +1,117 @@
+// What would mend a verdict? Joint exchange, limiting the wanted range, ballast, taking a loose part away.
+#include <cmath>
+#include <map>
+
+#include "core/base/units.h"
+#include "core/verdict/check.h"
+
+namespace ivrant::verdict {
+namespace {
+
+using base::formatNumber;
+
+constexpr double kMostBallastG = 2000;
+
+const PoseReport* findPose(const Report& report, const std::optional<model::PoseId>& id) {
+    for (const PoseReport& pose : report.poses)
+        if (pose.id == id) return &pose;
+    return nullptr;
+}
+
+void addExchanges(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    const model::JointId joint = *verdict.place.joint;
+    const auto& present = *report.project->joints[static_cast<std::size_t>(report.project->findJoint(joint))].kind;
+    for (const std::string& kind : model::listExchanges(*report.project, joint)) {
+        const auto& offered = *parts::findJointKind(kind);
+        if (verdict.check == "hold" && offered.holdingNmm <= present.holdingNmm) continue;
+        if (verdict.check == "pull" && offered.pullOutN.value_or(1e9) <= present.pullOutN.value_or(1e9)) continue;
+        mends.push_back({"use " + kind + " here", [joint, kind](const model::Project& p) { return model::exchangeJointKind(p, joint, kind); }});
+    }
+}
+
+/// The part of the wanted ranges that is free in every pose.
+void addLimitWanted(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    const model::JointId id = *verdict.place.joint;
+    const int j = report.project->findJoint(id);
+    const model::Joint& joint = report.project->joints[static_cast<std::size_t>(j)];
+    std::vector<model::Range> limited = joint.wanted;
+    for (const PoseReport& pose : report.poses)
+        for (const auto& range : pose.ranges) {
+            if (range.joint != j || range.endless) continue;
+            auto& wanted = limited[static_cast<std::size_t>(range.freedom)];
+            // Inwards to a tenth, so that what is written down is certainly free.
+            wanted.low = std::max(wanted.low, std::ceil(range.free.low * 10) / 10);
+            wanted.high = std::min(wanted.high, std::floor(range.free.high * 10) / 10);
+        }
+    for (const auto& wanted : limited)
+        if (wanted.low > wanted.high) return;
+    if (limited == joint.wanted) return;
+    const auto& shown = limited[verdict.place.freedom == "s2" || verdict.place.freedom == "slide" ? 1 : verdict.place.freedom == "t" ? 2 : 0];
+    mends.push_back({"want only " + formatNumber(shown.low, 1) + " to " + formatNumber(shown.high, 1) + (verdict.unit == "deg" ? "°" : " mm"),
+                     [id, limited](const model::Project& p) { return model::setWanted(p, id, limited); }});
+}
+
+void addBallast(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    const PoseReport* pose = findPose(report, verdict.place.pose);
+    if (!pose || !pose->tipping) return;
+    for (std::size_t s = 0; s < report.project->sections.size(); ++s) {
+        const auto proposal = stand::calcBallast(pose->placed, *pose->tipping, static_cast<int>(s), kUsualTipDeg, kMostBallastG);
+        if (!proposal) continue;
+        const auto& section = *report.project->sections[s];
+        model::Ballast ballast;
+        ballast.massG = proposal->massG;
+        ballast.atUm = model::makePlace(geometry::makePose(geometry::Mat3::Identity(), pose->placed.X_WS[s].inverse() * proposal->atWorld)).atUm;
+        mends.push_back({"add " + formatNumber(ballast.massG, 0) + " g in " + section.name,
+                         [id = section.id, ballast](const model::Project& p) { return model::addBallast(p, id, ballast); }});
+    }
+    std::stable_sort(mends.begin(), mends.end(), [](const Mend& l, const Mend& r) { return std::stod(l.text.substr(4)) < std::stod(r.text.substr(4)); });
+    if (mends.size() > 3) mends.resize(3);
+}
+
+void addRemoval(const Verdict& verdict, std::vector<Mend>& mends) {
+    mends.push_back({verdict.place.parts.size() == 1 ? "take the loose part away" : "take the loose parts away",
+                     [ids = verdict.place.parts](const model::Project& p) { return model::removeParts(p, ids); }});
+}
+
+} // namespace
+
+std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
+    std::vector<Mend> mends;
+    if (verdict.state == State::Good && verdict.check != "hold") return mends;
+    if (verdict.check == "hold" || verdict.check == "pull") addExchanges(report, verdict, mends);
+    if (verdict.check == "range") {
+        addLimitWanted(report, verdict, mends);
+        addExchanges(report, verdict, mends);
+    }
+    if (verdict.check == "tip") addBallast(report, verdict, mends);
+    if (verdict.check == "loose") addRemoval(verdict, mends);
+    return mends;
+}
+
+base::Result<MendPreview> previewMend(const Report& report, const Mend& mend) {
+    auto project = mend.apply(*report.project);
+    if (!project) return project.error();
+    MendPreview preview{*project, {}, {}, {}};
+    const Report after = calcReport(std::make_shared<const model::Project>(*project));
+    const auto old = collapsePoses(report.verdicts), now = collapsePoses(after.verdicts);
+    preview.before = countStates(old);
+    preview.after = countStates(now);
+    const auto keyOf = [](const Verdict& v) { return v.place.joint && v.place.pose ? v.check + "/" + v.place.joint->text : v.id; };
+    std::map<std::string, const Verdict*> byKey;
+    for (const Verdict& v : old) byKey[keyOf(v)] = &v;
+    const auto shown = [](const Verdict& v) { return v.margin ? base::formatMargin(*v.margin) : std::string(getStateName(v.state)); };
+    for (const Verdict& v : now) {
+        const auto was = byKey.find(keyOf(v));
+        if (was == byKey.end()) {
+            if (v.state != State::Good) preview.changes.push_back("new: " + v.text);
+        } else if (shown(*was->second) != shown(v)) {
+            preview.changes.push_back(v.text + ": " + shown(*was->second) + " → " + shown(v));
+        }
+        if (was != byKey.end()) byKey.erase(was);
+    }
+    for (const auto& [key, gone] : byKey)
+        if (gone->state != State::Good) preview.changes.push_back("gone: " + gone->text);
+    return preview;
+}
+
+} // namespace ivrant::verdict

@@ -1,0 +1,67 @@
+// What has been found out about a model, and how well does it pass?
+//
+// Every analysis ends in verdicts: what was checked, the value, the limit, the margin (1.0 just passes), the place, whether
+// the numbers behind it were measured, and what would mend it.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/model/edits.h"
+
+namespace ivrant::verdict {
+
+enum class State { Fail, Thin, Good };
+enum class Basis {
+    Measured, ///< by the person's own bench tests or weighing
+    Starting, ///< rests on starting values that nobody has measured
+    Geometry  ///< sizes and places only
+};
+enum class Station { Shape, Pose, Make };
+
+struct Place {
+    std::vector<model::PartId> parts;
+    std::optional<model::SectionId> section;
+    std::optional<model::JointId> joint;
+    std::optional<model::PoseId> pose;
+    std::string freedom; ///< "turn", "s1" … for ranges
+};
+
+/// A change the program can make itself.
+struct Mend {
+    std::string text;                                              ///< "use stepped hinge large here"
+    std::function<model::EditResult(const model::Project&)> apply;
+};
+
+struct Verdict {
+    std::string id;    ///< stable: "hold/j1/q2"
+    std::string check; ///< "hold", "range", "overlap" …
+    Station station = Station::Shape;
+    Place place;
+    double value = 0;
+    double limit = 0;
+    std::string unit;
+    std::optional<double> margin; ///< none for yes/no checks and where nothing is needed
+    State state = State::Good;
+    Basis basis = Basis::Geometry;
+    std::string text;   ///< "Neck 3 sags in Reach"
+    std::string detail; ///< "needs 42 N·mm, has 18 (starting value)"
+};
+
+/// Fail below 1, thin below 1.5, good from there (none: good).
+[[nodiscard]] State getStateOfMargin(std::optional<double> margin);
+[[nodiscard]] const char* getStateName(State state);
+[[nodiscard]] const char* getBasisName(Basis basis);
+
+/// Worst first: failing by margin, then thin, then good; equal ones by id.
+void sortWorstFirst(std::vector<Verdict>& verdicts);
+/// One verdict per check and joint (or id without pose): the worst over the poses, for the slip.
+[[nodiscard]] std::vector<Verdict> collapsePoses(const std::vector<Verdict>& verdicts);
+
+struct Summary {
+    int fail = 0, thin = 0, good = 0;
+};
+[[nodiscard]] Summary countStates(const std::vector<Verdict>& verdicts);
+
+} // namespace ivrant::verdict

@@ -1,0 +1,82 @@
+#include <QBuffer>
+
+#include "core/base/units.h"
+#include "core/files/atomic_file.h"
+#include "core/files/sheet_content.h"
+#include "core/parts/palette.h"
+#include "print/guide.h"
+#include "print/pictures.h"
+
+namespace ivrant::print {
+namespace {
+
+std::string escape(const std::string& text) { return QString::fromStdString(text).toHtmlEscaped().toStdString(); }
+
+std::string imageTag(const QImage& image, const std::string& alt, int width) {
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    image.save(&buffer, "PNG");
+    return "<img width=\"" + std::to_string(width) + "\" alt=\"" + escape(alt) + "\" src=\"data:image/png;base64," + bytes.toBase64().toStdString() + "\">";
+}
+
+std::string row(const std::vector<std::string>& cells, const char* tag = "td") {
+    std::string out = "<tr>";
+    for (const auto& cell : cells) out += std::string("<") + tag + ">" + cell + "</" + tag + ">";
+    return out + "</tr>\n";
+}
+
+constexpr const char* kStyle = R"(<style>
+body{font-family:Inter,sans-serif;color:#20303A;background:#fff;margin:2em auto;max-width:60em;font-size:11pt}
+h1{font-weight:600}h2{border-bottom:1px solid #1F7A80;padding-bottom:.2em;margin-top:2em}
+table{border-collapse:collapse;width:100%}th{text-align:left;font-weight:600}td,th{padding:.25em .6em .25em 0;vertical-align:top;border-bottom:1px solid #e6dfd0}
+.fail{color:#A83A1D}.thin{color:#7A5A00}.good{color:#3E632C}.steps{display:grid;grid-template-columns:1fr 1fr;gap:1em}
+.step{border:1px solid #e6dfd0;padding:.6em;break-inside:avoid}.note{color:#55636b;font-size:9.5pt}
+.caution{border-left:4px solid #C9502B;padding-left:.8em;margin:.5em 0}
+</style>)";
+
+std::string colourName(int colour) { return parts::getPalette()[static_cast<std::size_t>(colour)].name; }
+
+} // namespace
+
+base::Status writeGuideHtml(const verdict::Report& report, const std::string& path, base::Progress* progress) {
+    const GuiGuard gui;
+    auto pictures = Pictures::create(report);
+    if (!pictures) return pictures.error();
+    Pictures& drawn = **pictures;
+    const auto content = files::makeSheetContent(report);
+    std::string html = "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escape(content.title) + "</title>" + kStyle + "</head><body>\n";
+    html += "<h1>" + escape(content.title) + "</h1>\n" + imageTag(drawn.cover(1200, 800), content.title, 720) + "\n<table>\n";
+    for (const auto& [name, value] : content.figures) html += row({escape(name), escape(value)});
+    html += "</table>\n";
+    for (const auto& caution : content.cautions) html += "<p class=\"caution\">" + escape(caution) + "</p>\n";
+    html += "<h2>Verdicts</h2>\n<table>\n" + row({"", "Margin", "What", "", "Basis"}, "th");
+    for (const auto& v : content.verdicts) {
+        const std::string state = verdict::getStateName(v.state);
+        html += row({"<span class=\"" + state + "\">" + state + "</span>", escape(v.margin), escape(v.text), escape(v.detail), escape(v.basis)});
+    }
+    html += "</table>\n<p class=\"note\">" + escape(content.basisNote) + "</p>\n";
+    html += "<h2>Joints</h2>\n<table>\n" + row({"Joint", "Kind", "Wanted", "Free", "Holds: needs of has, N·mm"}, "th");
+    for (const auto& j : content.joints) html += row({escape(j.name), escape(j.kind), escape(j.wanted), escape(j.free), escape(j.hold)});
+    html += "</table>\n<h2>Parts</h2>\n<table>\n" + row({"", "Count", "Part", "Colour", "Each"}, "th");
+    for (const auto& line : content.parts)
+        html += row({imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 48), std::to_string(line.count), escape(line.shape), escape(colourName(line.colour)),
+                     base::formatNumber(line.eachG, 2) + " g"});
+    for (const auto& line : content.ballast) html += row({"", "1", "ballast in " + escape(line.section), "", base::formatNumber(line.massG, 0) + " g"});
+    html += "</table>\n<h2>Steps</h2>\n<div class=\"steps\">\n";
+    for (std::size_t i = 0; i < content.steps.size(); ++i) {
+        if (progress && progress->stopped()) return base::Error{"stopped", "stopped; nothing was written", ""};
+        const auto& step = content.steps[i];
+        html += "<div class=\"step\"><b>" + std::to_string(step.number) + "</b> " + escape(report.project->sections[static_cast<std::size_t>(step.section)]->name) + "<br>";
+        for (const auto& line : step.tray)
+            html += std::to_string(line.count) + "× " + imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 36) + " " + escape(line.shape) + " " + escape(colourName(line.colour)) + " ";
+        html += "<br>" + imageTag(drawn.step(step, 720, 480), "step " + std::to_string(step.number), 420);
+        if (step.joint >= 0) html += "<br>Then hang it on: " + escape(report.project->joints[static_cast<std::size_t>(step.joint)].name);
+        html += "</div>\n";
+        if (progress) progress->report(static_cast<double>(i + 1) / static_cast<double>(content.steps.size()));
+    }
+    html += "</div>\n</body></html>\n";
+    return files::writeFileAtomically(path, html);
+}
+
+} // namespace ivrant::print

@@ -1,0 +1,244 @@
+#include <QBuffer>
+#include <QPainter>
+#include <QPdfWriter>
+#include <cmath>
+
+#include "core/base/units.h"
+#include "core/files/atomic_file.h"
+#include "core/files/sheet_content.h"
+#include "core/parts/palette.h"
+#include "print/guide.h"
+#include "print/pictures.h"
+
+namespace ivrant::print {
+namespace {
+
+const QColor kInk(0x20, 0x30, 0x3A), kBrine(0x1F, 0x7A, 0x80), kRule(0xD8, 0xD0, 0xBE), kQuiet(0x55, 0x63, 0x6B);
+const QColor kEmber(0xA8, 0x3A, 0x1D), kStraw(0x7A, 0x5A, 0x00), kMoss(0x3E, 0x63, 0x2C);
+constexpr double kMm = 300.0 / 25.4; ///< units of the page at 300 per inch
+constexpr double kPageW = 180, kPageH = 267; ///< printable area of A4 with 15 mm margins, mm
+
+QString q(const std::string& text) { return QString::fromStdString(text); }
+
+/// Text and pictures down the page, a new page when the next block does not fit. All sizes in mm.
+class Page {
+  public:
+    Page(QPdfWriter& writer, std::string title) : m_writer(writer), m_painter(&writer), m_title(std::move(title)) {
+        m_painter.scale(kMm, kMm);
+        m_painter.setRenderHint(QPainter::SmoothPixmapTransform);
+        drawFoot();
+    }
+
+    [[nodiscard]] QPainter& painter() { return m_painter; }
+    [[nodiscard]] double y() const { return m_y; }
+    void skip(double mm) { m_y += mm; }
+    void need(double mm) {
+        if (m_y + mm > kPageH - 8) newPage();
+    }
+    void newPage() {
+        m_writer.newPage();
+        ++m_number;
+        m_y = 0;
+        drawFoot();
+    }
+    void setFont(double mm, bool bold, const QColor& colour = kInk) {
+        QFont font("Inter");
+        font.setStyleHint(QFont::SansSerif);
+        font.setPixelSize(100); // drawn at a hundredth: fractional sizes in mm
+        font.setBold(bold);
+        m_painter.setFont(font);
+        m_size = mm;
+        m_painter.setPen(colour);
+    }
+    /// Wrapped text in a box; returns the height it took.
+    double text(double x, double y, double width, const QString& content, bool draw = true) {
+        m_painter.save();
+        m_painter.translate(x, y);
+        m_painter.scale(m_size / 100, m_size / 100);
+        const QRectF box(0, 0, width * 100 / m_size, 1e6);
+        QRectF used;
+        if (draw) m_painter.drawText(box, Qt::TextWordWrap, content, &used);
+        else used = m_painter.boundingRect(box, Qt::TextWordWrap, content);
+        m_painter.restore();
+        return used.height() * m_size / 100;
+    }
+    void heading(const QString& content) {
+        need(24);
+        m_y += 4;
+        setFont(5, true);
+        m_y += text(0, m_y, kPageW, content) + 1;
+        m_painter.setPen(QPen(kBrine, 0.3));
+        m_painter.drawLine(QPointF(0, m_y), QPointF(kPageW, m_y));
+        m_y += 2;
+    }
+    void rule() {
+        m_painter.setPen(QPen(kRule, 0.15));
+        m_painter.drawLine(QPointF(0, m_y), QPointF(kPageW, m_y));
+        m_y += 0.8;
+    }
+    /// One table row; cells wrap in their columns.
+    void row(const std::vector<double>& widths, const std::vector<QString>& cells, bool head = false, const QColor& first = kInk) {
+        setFont(head ? 2.9 : 3.0, head, kInk);
+        double height = 0;
+        for (std::size_t i = 0; i < cells.size(); ++i) height = std::max(height, text(0, 0, widths[i] - 2, cells[i], false));
+        need(height + 2);
+        double x = 0;
+        for (std::size_t i = 0; i < cells.size(); ++i) {
+            setFont(head ? 2.9 : 3.0, head || i == 0, i == 0 ? first : kInk);
+            text(x, m_y, widths[i] - 2, cells[i]);
+            x += widths[i];
+        }
+        m_y += height + 0.6;
+        rule();
+    }
+    void image(double x, double y, double width, const QImage& picture) {
+        m_painter.drawImage(QRectF(x, y, width, width * picture.height() / picture.width()), picture);
+    }
+
+  private:
+    void drawFoot() {
+        setFont(2.6, false, kQuiet);
+        text(0, kPageH - 4, kPageW * 0.7, q(m_title));
+        text(kPageW - 12, kPageH - 4, 12, QString::number(m_number));
+    }
+    QPdfWriter& m_writer;
+    QPainter m_painter;
+    std::string m_title;
+    double m_y = 0, m_size = 3;
+    int m_number = 1;
+};
+
+QString markOf(verdict::State s) { return s == verdict::State::Fail ? "fails" : s == verdict::State::Thin ? "thin" : "good"; }
+QColor colourOf(verdict::State s) { return s == verdict::State::Fail ? kEmber : s == verdict::State::Thin ? kStraw : kMoss; }
+QString colourName(int colour) { return q(parts::getPalette()[static_cast<std::size_t>(colour)].name); }
+
+void drawCover(Page& page, const files::SheetContent& content, Pictures& pictures) {
+    page.setFont(10, true);
+    page.skip(page.text(0, page.y(), kPageW, q(content.title)) + 4);
+    page.image(0, page.y(), kPageW, pictures.cover(1600, 1150));
+    page.skip(kPageW * 1150 / 1600 + 4);
+    for (const auto& [name, value] : content.figures) page.row({40, 140}, {q(name), q(value)});
+    page.skip(3);
+    for (const auto& caution : content.cautions) {
+        page.setFont(3, false, kEmber);
+        const double height = page.text(0, 0, kPageW - 6, q("Caution. " + caution), false);
+        page.need(height + 2);
+        page.painter().fillRect(QRectF(0, page.y(), 1, height), kEmber);
+        page.setFont(3, false, kInk);
+        page.text(4, page.y(), kPageW - 6, q("Caution. " + caution));
+        page.skip(height + 2);
+    }
+}
+
+void drawTables(Page& page, const files::SheetContent& content) {
+    page.newPage();
+    page.heading("Verdicts");
+    const std::vector<double> widths{14, 16, 62, 64, 24};
+    page.row(widths, {"", "Margin", "What", "Numbers", "Basis"}, true);
+    for (const auto& v : content.verdicts) page.row(widths, {markOf(v.state), q(v.margin), q(v.text), q(v.detail), q(v.basis)}, false, colourOf(v.state));
+    page.setFont(2.7, false, kQuiet);
+    page.need(10);
+    page.skip(page.text(0, page.y() + 1, kPageW, q(content.basisNote)) + 2);
+    if (!content.joints.empty()) {
+        page.heading("Joints");
+        const std::vector<double> columns{30, 36, 40, 46, 28};
+        page.row(columns, {"Joint", "Kind", "Wanted", "Free", "Needs of has, N·mm"}, true);
+        for (const auto& j : content.joints) page.row(columns, {q(j.name), q(j.kind), q(j.wanted), q(j.free), q(j.hold)});
+    }
+}
+
+void drawParts(Page& page, const files::SheetContent& content, Pictures& pictures) {
+    page.newPage();
+    page.heading("Parts");
+    constexpr int kColumns = 4;
+    constexpr double kCellH = 29;
+    const double cell = kPageW / kColumns;
+    int column = 0;
+    const auto next = [&] {
+        if (++column == kColumns) {
+            column = 0;
+            page.skip(kCellH);
+        }
+    };
+    for (const auto& line : content.parts) {
+        if (column == 0) page.need(kCellH);
+        const double x = column * cell;
+        page.image(x + 2, page.y(), 18, pictures.part(line.shape, line.colour, 200));
+        page.setFont(4.2, true);
+        page.text(x + 22, page.y() + 4, cell - 24, QString::number(line.count) + " ×");
+        page.setFont(2.8, false);
+        page.text(x + 2, page.y() + 18.5, cell - 4, q(line.shape) + "\n" + colourName(line.colour));
+        next();
+    }
+    if (column != 0) page.skip(kCellH);
+    for (const auto& line : content.ballast) page.row({40, 140}, {"Ballast", q(base::formatNumber(line.massG, 0) + " g in " + line.section)});
+}
+
+base::Status drawSteps(Page& page, const verdict::Report& report, const files::SheetContent& content, Pictures& pictures, base::Progress* progress) {
+    page.newPage();
+    page.heading("Steps");
+    constexpr int kColumns = 2;
+    constexpr double kCellW = kPageW / kColumns, kPictureH = 52;
+    int column = 0;
+    double rowHeight = 0;
+    for (std::size_t i = 0; i < content.steps.size(); ++i) {
+        if (progress && progress->stopped()) return base::Error{"stopped", "stopped; nothing was written", ""};
+        const auto& step = content.steps[i];
+        const double trayH = 8 * std::ceil(static_cast<double>(step.tray.size()) / 2);
+        const double height = 7 + trayH + kPictureH + (step.joint >= 0 ? 6 : 0) + 4;
+        if (column == 0) rowHeight = 0;
+        page.need(std::min(height, kPageH - 20));
+        const double x = column * kCellW, y = page.y();
+        page.setFont(4.5, true, kBrine);
+        page.text(x, y, 14, QString::number(step.number));
+        page.setFont(3, false, kQuiet);
+        page.text(x + 12, y + 1.2, kCellW - 14, q(report.project->sections[static_cast<std::size_t>(step.section)]->name));
+        for (std::size_t t = 0; t < step.tray.size(); ++t) {
+            const double tx = x + static_cast<double>(t % 2) * kCellW / 2, ty = y + 7 + 8 * static_cast<double>(t / 2);
+            page.image(tx, ty, 7, pictures.part(step.tray[t].shape, step.tray[t].colour, 200));
+            page.setFont(2.5, false);
+            page.text(tx + 8, ty + 0.6, kCellW / 2 - 9, QString::number(step.tray[t].count) + "× " + q(step.tray[t].shape) + "\n" + colourName(step.tray[t].colour));
+        }
+        page.image(x, y + 7 + trayH, kCellW - 6, pictures.step(step, 840, 520));
+        if (step.joint >= 0) {
+            page.setFont(2.9, true);
+            page.text(x, y + 8 + trayH + kPictureH, kCellW - 4, "Hang it on: " + q(report.project->joints[static_cast<std::size_t>(step.joint)].name));
+        }
+        rowHeight = std::max(rowHeight, height);
+        if (++column == kColumns || i + 1 == content.steps.size()) {
+            column = 0;
+            page.skip(rowHeight);
+        }
+        if (progress) progress->report(static_cast<double>(i + 1) / static_cast<double>(content.steps.size()));
+    }
+    return {};
+}
+
+} // namespace
+
+base::Status writeGuidePdf(const verdict::Report& report, const std::string& path, base::Progress* progress) {
+    const GuiGuard gui;
+    auto pictures = Pictures::create(report);
+    if (!pictures) return pictures.error();
+    QByteArray bytes;
+    {
+        QBuffer buffer(&bytes);
+        buffer.open(QIODevice::WriteOnly);
+        QPdfWriter writer(&buffer);
+        writer.setTitle(q(report.project->name));
+        writer.setCreator("Ivrant");
+        writer.setPageSize(QPageSize(QPageSize::A4));
+        writer.setPageMargins(QMarginsF(15, 15, 15, 15), QPageLayout::Millimeter);
+        writer.setResolution(300);
+        const auto content = files::makeSheetContent(report);
+        Page page(writer, content.title);
+        drawCover(page, content, **pictures);
+        drawTables(page, content);
+        if (!content.parts.empty()) drawParts(page, content, **pictures);
+        if (!content.steps.empty())
+            if (auto done = drawSteps(page, report, content, **pictures, progress); !done) return done.error();
+    }
+    return files::writeFileAtomically(path, std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
+}
+
+} // namespace ivrant::print

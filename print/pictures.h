@@ -1,0 +1,44 @@
+// Pictures for the sheets, as QImage, drawn once and shared. Used by the guide files only.
+#pragma once
+
+#include <QImage>
+#include <map>
+#include <memory>
+
+#include "core/make/steps.h"
+#include "core/verdict/check.h"
+#include "render/picture.h"
+
+class QCoreApplication;
+
+namespace ivrant::print {
+
+/// Makes an offscreen QGuiApplication when the program has none yet (painting text needs one).
+class GuiGuard {
+  public:
+    GuiGuard();
+    ~GuiGuard();
+
+  private:
+    std::unique_ptr<QCoreApplication> m_own;
+};
+
+class Pictures {
+  public:
+    static base::Result<std::unique_ptr<Pictures>> create(const verdict::Report& report);
+
+    [[nodiscard]] QImage cover(int width, int height);
+    [[nodiscard]] QImage step(const make::Step& step, int width, int height);
+    /// Cached by shape and colour.
+    [[nodiscard]] const QImage& part(const std::string& shape, int colour, int size);
+
+  private:
+    explicit Pictures(const verdict::Report& report) : m_report(report) {}
+    const verdict::Report& m_report;
+    std::shared_ptr<render::Renderer> m_renderer;
+    std::map<std::pair<std::string, int>, QImage> m_parts;
+};
+
+[[nodiscard]] QImage toQImage(const render::Image& image);
+
+} // namespace ivrant::print

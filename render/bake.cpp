@@ -1,0 +1,185 @@
+#include "render/bake.h"
+
+#include <algorithm>
+#include <cmath>
+#include <unordered_map>
+
+#include "core/geometry/mesh.h"
+
+namespace ivrant::render {
+namespace {
+
+using geometry::Face;
+using geometry::Pose;
+using geometry::Vec3;
+
+constexpr float kNoEdge = 1e3F;
+
+void putVertex(std::vector<Vertex>& out, const Vec3& p, const Vec3& n, std::uint32_t part, const std::array<float, 4>& edges) {
+    Vertex v{};
+    for (int k = 0; k < 3; ++k) {
+        v.position[k] = static_cast<float>(p[k]);
+        v.normal[k] = static_cast<std::int8_t>(std::lround(n[k] * 127));
+    }
+    v.part = part;
+    std::copy(edges.begin(), edges.end(), v.edges);
+    out.push_back(v);
+}
+
+double lineDistance(const Vec3& p, const Vec3& a, const Vec3& b) { return (b - a).cross(p - a).norm() / (b - a).norm(); }
+
+void putFace(std::vector<Vertex>& out, const Face& face, const Pose& X, std::uint32_t part) {
+    const std::size_t n = face.corners.size();
+    const auto normal = [&](std::size_t i) -> Vec3 { return X.linear() * face.normals[face.normals.size() == 1 ? 0 : i]; };
+    for (std::size_t i = 2; i < n; ++i) {
+        const std::array<std::size_t, 3> corner{0, i - 1, i};
+        for (std::size_t c : corner) {
+            std::array<float, 4> edges{kNoEdge, kNoEdge, kNoEdge, kNoEdge};
+            if (n <= 4) {
+                for (std::size_t e = 0; e < n; ++e)
+                    if (face.inked[e]) edges[e] = static_cast<float>(lineDistance(face.corners[c], face.corners[e], face.corners[(e + 1) % n]));
+            } else {
+                for (std::size_t e = 0; e < 3; ++e) {
+                    const std::size_t a = corner[e], b = corner[(e + 1) % 3];
+                    if ((a + 1) % n == b && face.inked[a]) edges[e] = static_cast<float>(lineDistance(face.corners[c], face.corners[a], face.corners[b]));
+                }
+            }
+            putVertex(out, X * face.corners[c], normal(c), part, edges);
+        }
+    }
+}
+
+/// An axis-parallel rectangle in a plane, in whole micrometres: (u, v) are the two other axes in order.
+struct Rect {
+    long u0, v0, u1, v1;
+};
+
+struct PlaneKey {
+    int axis;
+    long offset;
+    bool operator==(const PlaneKey&) const = default;
+};
+struct PlaneHash {
+    std::size_t operator()(const PlaneKey& k) const { return std::hash<long>{}(k.offset * 3 + k.axis); }
+};
+
+struct PlaneFace {
+    Rect rect;
+    bool positive; ///< outward normal along +axis
+    std::uint32_t part;
+};
+
+long um(double mm) { return std::lround(mm * 1000); }
+
+/// What is left of `rects` after taking `cover` away.
+std::vector<Rect> subtract(const std::vector<Rect>& rects, const Rect& cover) {
+    std::vector<Rect> rest;
+    for (const Rect& r : rects) {
+        const Rect in{std::max(r.u0, cover.u0), std::max(r.v0, cover.v0), std::min(r.u1, cover.u1), std::min(r.v1, cover.v1)};
+        if (in.u0 >= in.u1 || in.v0 >= in.v1) {
+            rest.push_back(r);
+            continue;
+        }
+        if (r.v0 < in.v0) rest.push_back({r.u0, r.v0, r.u1, in.v0});
+        if (in.v1 < r.v1) rest.push_back({r.u0, in.v1, r.u1, r.v1});
+        if (r.u0 < in.u0) rest.push_back({r.u0, in.v0, in.u0, in.v1});
+        if (in.u1 < r.u1) rest.push_back({in.u1, in.v0, r.u1, in.v1});
+    }
+    return rest;
+}
+
+class PlaneFaces {
+  public:
+    void addBox(const geometry::Bounds& b, std::uint32_t part) {
+        for (int axis = 0; axis < 3; ++axis) {
+            const int u = (axis + 1) % 3, v = (axis + 2) % 3;
+            const Rect rect{um(b.low[u]), um(b.low[v]), um(b.high[u]), um(b.high[v])};
+            m_planes[{axis, um(b.low[axis])}].push_back({rect, false, part});
+            m_planes[{axis, um(b.high[axis])}].push_back({rect, true, part});
+        }
+    }
+
+    void bake(std::vector<Vertex>& out, bool whole) const {
+        for (const auto& [key, faces] : m_planes) {
+            // Faces of one plane, sorted along u, so that only neighbours are compared.
+            std::vector<const PlaneFace*> sorted;
+            long widest = 0;
+            for (const auto& f : faces) {
+                sorted.push_back(&f);
+                widest = std::max(widest, f.rect.u1 - f.rect.u0);
+            }
+            std::sort(sorted.begin(), sorted.end(), [](const auto* l, const auto* r) { return l->rect.u0 < r->rect.u0; });
+            for (const PlaneFace& face : faces) {
+                std::vector<Rect> rest{face.rect};
+                if (!whole) {
+                    auto it = std::lower_bound(sorted.begin(), sorted.end(), face.rect.u0 - widest, [](const auto* f, long u) { return f->rect.u0 < u; });
+                    for (; it != sorted.end() && (*it)->rect.u0 < face.rect.u1 && !rest.empty(); ++it)
+                        if ((*it)->positive != face.positive) rest = subtract(rest, (*it)->rect);
+                }
+                for (const Rect& r : rest) putRect(out, key, face, r);
+            }
+        }
+    }
+
+  private:
+    static void putRect(std::vector<Vertex>& out, const PlaneKey& key, const PlaneFace& face, const Rect& r) {
+        const int u = (key.axis + 1) % 3, v = (key.axis + 2) % 3;
+        Face quad;
+        const auto corner = [&](long cu, long cv) {
+            Vec3 p;
+            p[key.axis] = static_cast<double>(key.offset) / 1000;
+            p[u] = static_cast<double>(cu) / 1000;
+            p[v] = static_cast<double>(cv) / 1000;
+            return p;
+        };
+        quad.corners = {corner(r.u0, r.v0), corner(r.u1, r.v0), corner(r.u1, r.v1), corner(r.u0, r.v1)};
+        quad.inked = {r.v0 == face.rect.v0, r.u1 == face.rect.u1, r.v1 == face.rect.v1, r.u0 == face.rect.u0};
+        if (!face.positive) {
+            std::reverse(quad.corners.begin(), quad.corners.end()); // edges: (c2→c1) … in reversed order
+            quad.inked = {quad.inked[2], quad.inked[1], quad.inked[0], quad.inked[3]};
+        }
+        quad.normals = {face.positive ? Vec3(Vec3::Unit(key.axis)) : Vec3(-Vec3::Unit(key.axis))};
+        putFace(out, quad, Pose::Identity(), face.part);
+    }
+    std::unordered_map<PlaneKey, std::vector<PlaneFace>, PlaneHash> m_planes;
+};
+
+int sidesFor(const geometry::Solid& solid) { return std::clamp(static_cast<int>(solid.reach * 2) + 12, 16, 48); }
+
+void putStud(BakedSection& out, const geometry::Solid& stud, const Pose& X, std::uint32_t part) {
+    for (const auto& [target, sides] : {std::pair(&out.studsFine, 16), std::pair(&out.studsMiddle, 8)}) {
+        auto faces = geometry::makeFaces(stud, sides);
+        faces.erase(faces.begin() + 1); // the foot is never seen
+        for (const Face& face : faces) putFace(*target, face, X, part);
+    }
+    auto flat = geometry::makeFaces(stud, 6);
+    flat[0].inked.assign(6, false);
+    putFace(out.studsFar, flat[0], X, part);
+}
+
+} // namespace
+
+BakedSection bakeSection(const model::Section& section, const bonds::SectionBonds& bonds, bool whole) {
+    BakedSection out;
+    PlaneFaces planes;
+    for (std::size_t p = 0; p < section.parts.size(); ++p) {
+        const model::Part& part = section.parts[p];
+        const Pose X = part.place.pose();
+        const auto id = static_cast<std::uint32_t>(p);
+        for (const auto& solid : part.shape->drawn) {
+            if (solid.kind == geometry::SolidKind::Box && part.place.isTurn()) planes.addBox(geometry::calcBounds(solid, X), id);
+            else
+                for (const Face& face : geometry::makeFaces(solid, sidesFor(solid))) putFace(out.bodies, face, X, id);
+        }
+        const auto& covered = bonds.coveredStuds[p];
+        for (const auto& solid : part.shape->solids) {
+            if (solid.studPort < 0) continue;
+            if (!whole && std::find(covered.begin(), covered.end(), solid.studPort) != covered.end()) continue;
+            putStud(out, solid.solid, X, id);
+        }
+    }
+    planes.bake(out.bodies, whole);
+    return out;
+}
+
+} // namespace ivrant::render

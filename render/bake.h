@@ -1,0 +1,32 @@
+// How do a section's parts become triangles for the graphics card?
+//
+// One mesh per section. Faces between touching parts and studs that sit in another part are left out (unless `whole`);
+// every vertex carries the distances to its face's real edges, so that the fragment shader can ink them.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "core/bonds/section_bonds.h"
+
+namespace ivrant::render {
+
+struct Vertex {
+    float position[3];
+    std::int8_t normal[4];
+    std::uint32_t part;
+    float edges[4]; ///< mm to up to four real edges; large: none
+};
+
+/// Vertices by kind of content, so that studs can be drawn as coarsely as they look.
+struct BakedSection {
+    std::vector<Vertex> bodies;
+    std::vector<Vertex> studsFine;   ///< 16 sides
+    std::vector<Vertex> studsMiddle; ///< 8 sides
+    std::vector<Vertex> studsFar;    ///< a flat hexagon
+};
+
+/// Bakes a section in its own frame. `whole`: nothing is left out, for pictures in which some parts are not shown.
+[[nodiscard]] BakedSection bakeSection(const model::Section& section, const bonds::SectionBonds& bonds, bool whole);
+
+} // namespace ivrant::render

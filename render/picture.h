@@ -1,0 +1,33 @@
+// One picture of a placed figure, for sheets and the command line.
+#pragma once
+
+#include "core/model/placed.h"
+#include "render/renderer.h"
+
+namespace ivrant::render {
+
+struct PictureRequest {
+    int width = 1280, height = 800;
+    View view = View::Corner;
+    std::optional<int> onlySection;
+    /// Of `onlySection`, only parts up to this step are shown and those of earlier steps are faded.
+    std::optional<int> upToStep;
+    std::array<std::uint8_t, 4> background{247, 244, 236, 255};
+    double share = 0.86;
+};
+
+/// Scene of a picture, camera fitted to what is shown.
+[[nodiscard]] Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const PictureRequest& request);
+
+/// Draws with a renderer of its own.
+base::Result<Image> renderPicture(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const PictureRequest& request);
+
+/// A single part in a colour, seen from the corner, on a transparent ground.
+[[nodiscard]] Image drawPart(Renderer& renderer, const parts::ShapePtr& shape, int colour, int width, int height);
+
+[[nodiscard]] geometry::Bounds calcBounds(const model::Placed& placed, const std::vector<int>& sections = {});
+
+/// PNG bytes.
+[[nodiscard]] std::string encodePng(const Image& image);
+
+} // namespace ivrant::render
