@@ -1,3 +1,6 @@
 find_package(CLI11 REQUIRED)
 add_executable(ivrant-cli cli/main.cpp cli/verbs.cpp cli/tables.cpp)
 target_link_libraries(ivrant-cli PRIVATE ivrant_files ivrant_render ivrant_print CLI11::CLI11)
+
+add_executable(ivrant-make-demo data/demo/make_demo.cpp)
+target_link_libraries(ivrant-make-demo PRIVATE ivrant_files)

@@ -11,7 +11,7 @@ ivrant_module(NAME parts USES base geometry SOURCES
   core/parts/joint_kind.cpp core/parts/part_line.cpp ${CMAKE_BINARY_DIR}/generated/data_files.cpp)
 ivrant_module(NAME model USES base geometry parts SOURCES
   core/model/project.cpp core/model/validate.cpp core/model/edits_parts.cpp core/model/edits_joints.cpp core/model/history.cpp core/model/mass.cpp)
-ivrant_module(NAME bonds USES base geometry parts model SOURCES core/bonds/mates.cpp core/bonds/section_bonds.cpp)
+ivrant_module(NAME bonds USES base geometry parts model SOURCES core/bonds/mates.cpp core/bonds/section_bonds.cpp core/bonds/fits.cpp)
 ivrant_module(NAME pose USES base geometry parts model bonds SOURCES
   core/pose/kinematics.cpp core/pose/bodies.cpp core/pose/sweep.cpp core/pose/range.cpp core/pose/hold.cpp core/pose/stance.cpp core/pose/collide.cpp)
 ivrant_module(NAME stand USES base geometry parts model bonds SOURCES core/stand/tipping.cpp)

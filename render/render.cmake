@@ -1,4 +1,4 @@
-find_package(PkgConfig REQUIRED)
+
 pkg_check_modules(EPOXY REQUIRED IMPORTED_TARGET epoxy)
 pkg_check_modules(PNG REQUIRED IMPORTED_TARGET libpng)
 ivrant_module(NAME render USES base geometry parts model bonds LIBRARIES PkgConfig::EPOXY PkgConfig::PNG SOURCES

@@ -104,7 +104,7 @@ Shape makeCupPlate(const Family& family, Size size, double halfWidth, PortKind k
     return std::move(end.builder).build();
 }
 
-Shape makeCupSmall(const Family& f, Size s) { return makeCupPlate(f, s, 3.9, PortKind::CupSmall); }
+Shape makeCupSmall(const Family& f, Size s) { return makeCupPlate(f, s, 3.4, PortKind::CupSmall); }
 Shape makeCupLarge(const Family& f, Size s) { return makeCupPlate(f, s, 6.5, PortKind::CupLarge); }
 
 Shape makeTurntableLower(const Family& family, Size size) {

@@ -70,7 +70,7 @@ Shape makeRound(const Family& family, Size size, double height) {
     const double middle = (size.a - 1) * kHalf;
     const double radius = size.a * kHalf;
     const int body = b.addRoundBody(Vec3(middle, middle, 0), height, radius);
-    const auto inside = [&](double x, double y) { return std::hypot(x - middle, y - middle) + kStudRadiusMm <= radius; };
+    const auto inside = [&](double x, double y) { return std::hypot(x - middle, y - middle) + kStudRadiusMm <= radius + 0.1; };
     const bool hollow = size.a == 1;
     for (int pass = 0; pass < 2; ++pass)
         for (int i = 0; i < size.a; ++i)

@@ -122,6 +122,7 @@ void applyStance(model::Placed& placed, const model::Stance& stance) {
 }
 
 model::Stance getDefaultStance(const model::Project& project, const model::SectionTree& tree) {
+    if (!project.poses.empty()) return project.poses.front().stands;
     model::Stance stance;
     for (int s : tree.order)
         if (tree.carrier[static_cast<std::size_t>(s)] < 0) {

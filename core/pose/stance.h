@@ -12,7 +12,7 @@ namespace ivrant::pose {
 /// Moves a placed figure as a rigid whole to how it stands. O(parts), Settle O(parts · hull faces).
 void applyStance(model::Placed& placed, const model::Stance& stance);
 
-/// The stance of a project that names none: the first root section flat on the ground.
+/// How the present joint values stand: as the first pose does, else the first root section flat on the ground.
 [[nodiscard]] model::Stance getDefaultStance(const model::Project& project, const model::SectionTree& tree);
 
 /// Corner points of all solids (round ones by 48 points a rim, spheres by 92) in the world.

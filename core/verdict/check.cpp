@@ -95,7 +95,11 @@ class Collector {
         } else {
             v.detail = describePart(section, mate.partA) + " on " + describePart(section, mate.partB) + ": it can turn or slide";
         }
-        v.state = v.margin && *v.margin < 1 ? State::Fail : State::Thin; // a single bond is never good
+        // A single bond is never good, unless the part is so small that it cannot have two.
+        const auto& first = *section.parts[static_cast<std::size_t>(single.held[0])].shape;
+        const auto cells = std::count_if(first.ports.begin(), first.ports.end(), [](const parts::Port& p) { return p.kind == parts::PortKind::Cell; });
+        const bool byNature = single.held.size() == 1 && cells <= 1;
+        v.state = v.margin && *v.margin < 1 ? State::Fail : byNature ? State::Good : State::Thin;
     }
 
     void addPose(const PoseReport& pose) {

@@ -1,0 +1,31 @@
+#include <QApplication>
+#include <QDir>
+#include <QIcon>
+#include <QSettings>
+
+#include "app/shell/main_window.h"
+#include "app/shell/theme.h"
+#include "app/stations/stations.h"
+
+int main(int argc, char** argv) {
+    using namespace ivrant::app;
+    QApplication app(argc, argv);
+    QApplication::setApplicationName("ivrant");
+    QApplication::setOrganizationName("ivrant");
+    QApplication::setApplicationVersion(IVRANT_VERSION);
+    QApplication::setWindowIcon(QIcon(":/icons/ivrant.svg"));
+    QApplication::setDesktopFileName("ivrant");
+    const QStringList arguments = QApplication::arguments();
+    if (arguments.contains("--version") || arguments.contains("--help")) {
+        puts(arguments.contains("--version") ? "ivrant " IVRANT_VERSION : "usage: ivrant [FILE.ivrant]");
+        return 0;
+    }
+    applyTheme(app, QSettings().value("dark", false).toBool());
+    // Unsaved work lives where the desktop keeps state (XDG base directories).
+    const QString state = qEnvironmentVariable("XDG_STATE_HOME", QDir::homePath() + "/.local/state");
+    MainWindow window(makeDialogPrompts(), state + "/ivrant/journal", makeStations);
+    window.show();
+    window.offerJournals();
+    if (arguments.size() > 1 && !arguments[1].startsWith('-')) window.openFile(arguments[1]);
+    return QApplication::exec();
+}

@@ -1,0 +1,244 @@
+#include "app/sheet3d/sheet3d.h"
+
+#include <QElapsedTimer>
+#include <QMouseEvent>
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+#include "app/shell/theme.h"
+
+namespace ivrant::app {
+namespace {
+
+using geometry::Vec3;
+
+constexpr int kRefineAfterMs = 250;
+constexpr double kClickSlack = 4;
+
+/// One renderer for all sheets of the program: they are drawn one after the other on the same thread.
+std::shared_ptr<render::Renderer> sharedRenderer(QString& trouble) {
+    static std::weak_ptr<render::Renderer> shared;
+    auto renderer = shared.lock();
+    if (renderer) return renderer;
+    auto made = render::Renderer::create();
+    if (!made) {
+        trouble = QString::fromStdString(made.error().message);
+        return nullptr;
+    }
+    shared = *made;
+    return *made;
+}
+
+} // namespace
+
+Sheet3d::Sheet3d(Session& session, QWidget* parent) : QWidget(parent), m_session(session), m_renderer(sharedRenderer(m_trouble)) {
+    setObjectName("sheet3d");
+    setAccessibleName("3-D sheet");
+    setMouseTracking(true);
+    setFocusPolicy(Qt::ClickFocus);
+    setMinimumSize(200, 160);
+    m_camera.look(render::View::Corner);
+    m_refine.setSingleShot(true);
+    m_refine.setInterval(kRefineAfterMs);
+    connect(&m_refine, &QTimer::timeout, this, [this] {
+        if (!isVisible() || m_drag != Drag::None) return;
+        drawFrame(true);
+        update();
+    });
+    connect(&session, &Session::projectChanged, this, [this] {
+        if (!m_fitted) fit();
+        refresh();
+    });
+    connect(&session, &Session::selectionChanged, this, &Sheet3d::refresh);
+    connect(&session, &Session::reportChanged, this, &Sheet3d::refresh);
+}
+
+void Sheet3d::look(render::View view) {
+    m_camera.look(view);
+    fit();
+}
+
+void Sheet3d::fit() {
+    const auto bounds = render::calcBounds(m_session.placed());
+    m_fitted = !bounds.empty();
+    m_ownView = false;
+    if (bounds.empty()) {
+        m_camera.target = Vec3(16, 16, 0);
+        m_camera.mmPerPixel = 0.2;
+    } else {
+        m_camera.fit(bounds, width(), height(), 0.8);
+    }
+    refresh();
+}
+
+void Sheet3d::refresh() {
+    m_stale = true;
+    m_refine.start();
+    update();
+}
+
+QPointF Sheet3d::toScreen(const Vec3& world) const {
+    const Vec3 p = m_camera.project(world, width(), height());
+    return {p.x(), p.y()};
+}
+
+std::pair<Vec3, Vec3> Sheet3d::rayAt(QPointF position) const { return m_camera.ray(position.x(), position.y(), width(), height()); }
+
+std::optional<PickHit> Sheet3d::pick(QPointF position) const {
+    const auto [origin, direction] = rayAt(position);
+    const model::Placed& placed = m_session.placed();
+    double best = 1e30;
+    std::optional<PickHit> hit;
+    for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
+        const auto& parts = placed.project->sections[s]->parts;
+        for (std::size_t p = 0; p < parts.size(); ++p) {
+            const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
+            if (hooks.state && hooks.state(spot, parts[p]).a < 255) continue; // ghosts and hidden parts are not picked
+            const geometry::Pose X_PW = (placed.X_WS[s] * parts[p].place.pose()).inverse();
+            const Vec3 o = X_PW * origin, d = X_PW.linear() * direction;
+            const Vec3 centre = parts[p].shape->bounds.centre();
+            const double radius = 0.5 * parts[p].shape->bounds.size().norm();
+            if ((o - centre).cross(d).norm() > radius) continue;
+            for (const auto& solid : parts[p].shape->solids)
+                if (const double t = geometry::calcRayHit(solid.solid, o, d); t >= 0 && t < best) {
+                    best = t;
+                    hit = PickHit{spot, origin + direction * t};
+                }
+        }
+    }
+    return hit;
+}
+
+void Sheet3d::drawFrame(bool refined) {
+    m_stale = false;
+    if (!m_renderer || width() < 1 || height() < 1) return;
+    QElapsedTimer timer;
+    timer.start();
+    const Theme& t = theme();
+    render::Scene scene;
+    scene.width = width();
+    scene.height = height();
+    scene.camera = m_camera;
+    scene.refined = refined;
+    const auto byte = [](int v) { return static_cast<std::uint8_t>(v); };
+    scene.background = {byte(t.sheet.red()), byte(t.sheet.green()), byte(t.sheet.blue()), 255};
+    if (t.dark) scene.ink = {10, 16, 20};
+    const model::Placed& placed = m_session.placed();
+    for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
+        render::SectionDraw draw{m_session.project().sections[s], m_session.bonds()[s], placed.X_WS[s], {}, false};
+        draw.states.reserve(draw.section->parts.size());
+        for (std::size_t p = 0; p < draw.section->parts.size(); ++p)
+            draw.states.push_back(hooks.state ? hooks.state({static_cast<int>(s), static_cast<int>(p)}, draw.section->parts[p]) : render::makeState(draw.section->parts[p].colour));
+        scene.sections.push_back(std::move(draw));
+    }
+    if (hooks.extra) hooks.extra(scene.sections);
+    const render::Image image = m_renderer->draw(scene);
+    m_frame = QImage(image.rgba.data(), image.width, image.height, image.width * 4, QImage::Format_RGBA8888).copy();
+    m_frameMs = static_cast<double>(timer.nsecsElapsed()) / 1e6;
+}
+
+void Sheet3d::paintEvent(QPaintEvent*) {
+    if (m_stale) drawFrame(false);
+    QPainter painter(this);
+    painter.fillRect(rect(), theme().sheet);
+    if (!m_frame.isNull()) painter.drawImage(0, 0, m_frame);
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (!m_trouble.isEmpty()) painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, "No 3-D picture: " + m_trouble);
+    if (hooks.overlay) hooks.overlay(painter);
+    if (m_drag == Drag::Box) {
+        painter.setPen(QPen(theme().brine, 1, Qt::DashLine));
+        painter.setBrush(QColor(theme().brine.red(), theme().brine.green(), theme().brine.blue(), 30));
+        painter.drawRect(QRectF(m_pressed, m_last).normalized());
+    }
+}
+
+void Sheet3d::resizeEvent(QResizeEvent*) {
+    if (!m_ownView) fit();
+    refresh();
+}
+
+void Sheet3d::mousePressEvent(QMouseEvent* event) {
+    m_pressed = m_last = event->position();
+    if (event->button() == Qt::RightButton) {
+        m_drag = event->modifiers() & Qt::ShiftModifier ? Drag::Pan : Drag::Orbit;
+        return;
+    }
+    if (event->button() == Qt::MiddleButton) {
+        m_drag = Drag::Pan;
+        return;
+    }
+    if (event->button() != Qt::LeftButton) return;
+    const auto hit = pick(event->position());
+    m_pressedSpot = hit ? hit->spot : model::PartSpot{};
+    m_drag = Drag::Undecided;
+    if (hooks.dragBegins && hooks.dragBegins(m_pressedSpot, event->position())) m_drag = Drag::Station;
+}
+
+void Sheet3d::mouseMoveEvent(QMouseEvent* event) {
+    const QPointF delta = event->position() - m_last;
+    const bool moved = (event->position() - m_pressed).manhattanLength() > kClickSlack;
+    switch (m_drag) {
+    case Drag::None:
+        if (hooks.hovered) hooks.hovered(event->position());
+        break;
+    case Drag::Undecided:
+        if (moved) m_drag = Drag::Box;
+        break;
+    case Drag::Station:
+        if (hooks.dragMoves) hooks.dragMoves(event->position());
+        break;
+    case Drag::Box: break;
+    case Drag::Orbit:
+        m_ownView = true;
+        m_camera.yaw -= delta.x() * 0.008;
+        m_camera.pitch = std::clamp(m_camera.pitch + delta.y() * 0.008, -1.5707, 1.5708);
+        refresh();
+        break;
+    case Drag::Pan:
+        m_ownView = true;
+        m_camera.target -= m_camera.axes().transpose() * Vec3(delta.x(), -delta.y(), 0) * m_camera.mmPerPixel;
+        refresh();
+        break;
+    }
+    m_last = event->position();
+    if (m_drag == Drag::Box) update();
+}
+
+void Sheet3d::mouseReleaseEvent(QMouseEvent* event) {
+    const Drag was = m_drag;
+    m_drag = Drag::None;
+    if (was == Drag::Station && hooks.dragEnds) hooks.dragEnds();
+    const bool moved = (event->position() - m_pressed).manhattanLength() > kClickSlack;
+    if ((was == Drag::Undecided || (was == Drag::Station && !moved)) && hooks.clicked) hooks.clicked(m_pressedSpot, event->modifiers());
+    if (was == Drag::Box) boxSelect(event->modifiers());
+    m_refine.start();
+    update();
+}
+
+void Sheet3d::boxSelect(Qt::KeyboardModifiers modifiers) {
+    if (!hooks.boxed) return;
+    const QRectF box = QRectF(m_pressed, m_last).normalized();
+    std::vector<model::PartId> inside;
+    const model::Placed& placed = m_session.placed();
+    for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
+        for (const auto& part : placed.project->sections[s]->parts)
+            if (box.contains(toScreen(placed.X_WS[s] * (part.place.pose() * part.shape->bounds.centre())))) inside.push_back(part.id);
+    hooks.boxed(inside, modifiers);
+}
+
+void Sheet3d::wheelEvent(QWheelEvent* event) {
+    const double factor = std::pow(1.0015, -event->angleDelta().y());
+    const auto before = rayAt(event->position()).first;
+    m_camera.mmPerPixel = std::clamp(m_camera.mmPerPixel * factor, 0.005, 20.0);
+    m_ownView = true;
+    m_camera.target += before - rayAt(event->position()).first;
+    refresh();
+}
+
+bool Sheet3d::savePicture(const QString& path) {
+    drawFrame(true);
+    return grab().save(path, "PNG");
+}
+
+} // namespace ivrant::app

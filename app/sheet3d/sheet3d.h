@@ -1,0 +1,84 @@
+// The 3-D sheet: shows the placed model, lets one look around, and hands clicks and drags to the station that owns it.
+//
+// Look around: right drag turns, middle drag (or Shift with right drag) shifts, wheel zooms at the pointer. Left is the
+// station's: a click picks, a drag over empty paper draws a box.
+#pragma once
+
+#include <QImage>
+#include <QTimer>
+#include <QWidget>
+#include <functional>
+#include <memory>
+
+#include "app/shell/session.h"
+#include "render/picture.h"
+
+class QPainter;
+
+namespace ivrant::app {
+
+/// What the station wants to know and do. All members may be empty.
+struct SheetHooks {
+    std::function<render::PartState(model::PartSpot, const model::Part&)> state;        ///< colour of a part
+    std::function<void(std::vector<render::SectionDraw>&)> extra;                       ///< more to draw (a hanging part)
+    std::function<void(QPainter&)> overlay;                                             ///< drawn over the picture
+    std::function<void(model::PartSpot, Qt::KeyboardModifiers)> clicked;                ///< spot.section −1: paper
+    std::function<void(const std::vector<model::PartId>&, Qt::KeyboardModifiers)> boxed;
+    std::function<void(QPointF)> hovered;
+    std::function<bool(model::PartSpot, QPointF)> dragBegins;                           ///< true: the station takes the drag
+    std::function<void(QPointF)> dragMoves;
+    std::function<void()> dragEnds;
+};
+
+struct PickHit {
+    model::PartSpot spot;
+    geometry::Vec3 point = geometry::Vec3::Zero(); ///< world
+};
+
+class Sheet3d : public QWidget {
+    Q_OBJECT
+  public:
+    explicit Sheet3d(Session& session, QWidget* parent = nullptr);
+
+    SheetHooks hooks;
+
+    [[nodiscard]] render::Camera& camera() { return m_camera; }
+    void look(render::View view);
+    void fit();
+    /// Draws again soon.
+    void refresh();
+    [[nodiscard]] QPointF toScreen(const geometry::Vec3& world) const;
+    [[nodiscard]] std::pair<geometry::Vec3, geometry::Vec3> rayAt(QPointF position) const;
+    [[nodiscard]] std::optional<PickHit> pick(QPointF position) const;
+    /// Milliseconds that drawing the last frame took (without painting it to the window).
+    [[nodiscard]] double lastFrameMs() const { return m_frameMs; }
+    [[nodiscard]] const QImage& lastFrame() const { return m_frame; }
+    /// Saves what is shown as PNG; false when it cannot be written.
+    bool savePicture(const QString& path);
+
+  protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+
+  private:
+    void drawFrame(bool refined);
+    void boxSelect(Qt::KeyboardModifiers modifiers);
+    Session& m_session;
+    std::shared_ptr<render::Renderer> m_renderer;
+    QString m_trouble;
+    render::Camera m_camera;
+    QImage m_frame;
+    bool m_stale = true, m_fitted = false;
+    bool m_ownView = false; ///< the person has turned or zoomed: resizing no longer fits the view
+    double m_frameMs = 0;
+    QTimer m_refine;
+    enum class Drag { None, Undecided, Station, Box, Orbit, Pan } m_drag = Drag::None;
+    QPointF m_pressed, m_last;
+    model::PartSpot m_pressedSpot;
+};
+
+} // namespace ivrant::app

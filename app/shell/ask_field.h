@@ -1,0 +1,37 @@
+// The ask field (Ctrl+K): type what you want; every command, joint, pose and section can be reached from here.
+#pragma once
+
+#include <QLineEdit>
+#include <QListWidget>
+#include <functional>
+
+namespace ivrant::app {
+
+struct AskEntry {
+    QString text;     ///< "go Neck 3", "Keep this pose"
+    QString shortcut;
+    std::function<void()> run;
+};
+
+class AskField : public QLineEdit {
+    Q_OBJECT
+  public:
+    /// `entries` is asked anew whenever the field is entered.
+    AskField(std::function<std::vector<AskEntry>()> entries, QWidget* parent = nullptr);
+    [[nodiscard]] QListWidget* popup() { return m_popup; }
+
+  protected:
+    void focusInEvent(QFocusEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+  private:
+    void showMatches();
+    void run(int row);
+    std::function<std::vector<AskEntry>()> m_source;
+    std::vector<AskEntry> m_entries;
+    std::vector<std::size_t> m_shown;
+    QListWidget* m_popup;
+};
+
+} // namespace ivrant::app

@@ -1,0 +1,166 @@
+#include "app/shell/session.h"
+
+#include <QCoreApplication>
+#include <QUuid>
+
+#include "core/files/project_file.h"
+#include "core/pose/stance.h"
+
+namespace ivrant::app {
+namespace {
+constexpr int kJournalDelayMs = 1000;
+}
+
+Session::Session(Jobs& jobs, const QString& journalFolder, QObject* parent)
+    : QObject(parent), m_jobs(jobs), m_history(model::makeEmptyProject("New model")), m_journalFolder(journalFolder),
+      m_journal(std::make_unique<files::Journal>(journalFolder.toStdString(), QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString())) {
+    m_journalTimer.setSingleShot(true);
+    m_journalTimer.setInterval(kJournalDelayMs);
+    connect(&m_journalTimer, &QTimer::timeout, this, &Session::writeJournal);
+    refresh();
+}
+
+Session::~Session() {
+    if (m_analysis) m_analysis->stop();
+}
+
+bool Session::accept(const QString& name, model::EditResult result, bool live) {
+    if (!result) {
+        say(QString::fromStdString(result.error().message), true);
+        return false;
+    }
+    if (live) m_history.pushOrReplace(name.toStdString(), std::move(result).value());
+    else m_history.push(name.toStdString(), std::move(result).value());
+    m_modified = true;
+    refresh();
+    return true;
+}
+
+bool Session::apply(const QString& name, const Edit& edit) { return accept(name, edit(project()), false); }
+bool Session::applyLive(const QString& name, const Edit& edit) { return accept(name, edit(project()), true); }
+
+void Session::undo() {
+    if (!m_history.canUndo()) return;
+    const QString name = QString::fromStdString(m_history.undoName());
+    m_history.undo();
+    m_modified = true;
+    refresh();
+    say("Taken back: " + name);
+}
+
+void Session::redo() {
+    if (!m_history.canRedo()) return;
+    m_history.redo();
+    m_modified = true;
+    refresh();
+    say("Done again: " + QString::fromStdString(m_history.undoName()));
+}
+
+void Session::reset(model::Project project, const QString& path, bool modified) {
+    m_history = model::History(std::move(project));
+    m_path = path;
+    m_modified = modified;
+    m_selection.clear();
+    m_marked.clear();
+    m_section = {};
+    m_joint = {};
+    m_report.reset();
+    if (!modified) m_journal->clear();
+    refresh();
+    emit savedChanged();
+}
+
+bool Session::load(const QString& path) {
+    auto loaded = files::loadProject(path.toStdString());
+    if (!loaded) {
+        const auto& e = loaded.error();
+        say(QString::fromStdString("Not opened: " + e.message + (e.place.empty() || e.place == path.toStdString() ? "" : " (at " + e.place + ")")), true);
+        return false;
+    }
+    reset(std::move(loaded).value(), path, false);
+    return true;
+}
+
+bool Session::save(const QString& path) {
+    if (auto saved = files::saveProject(project(), path.toStdString()); !saved) {
+        say(QString::fromStdString("Not saved: " + saved.error().message), true);
+        return false;
+    }
+    m_path = path;
+    m_modified = false;
+    m_journalTimer.stop();
+    m_journal->clear();
+    emit savedChanged();
+    return true;
+}
+
+void Session::refresh() {
+    ++m_revision;
+    const model::Project& p = project();
+    m_tree = model::makeTree(p).value(); // edits return valid projects only
+    m_bonds = bonds::calcBonds(p);
+    m_placed = pose::calcPlaced(p, m_tree, pose::getValues(p, nullptr));
+    pose::applyStance(m_placed, pose::getDefaultStance(p, m_tree));
+    const model::PartIndex index(p);
+    for (auto* set : {&m_selection, &m_marked}) std::erase_if(*set, [&](const model::PartId& id) { return index.find(id).section < 0; });
+    if (p.findSection(m_section) < 0) m_section = p.sections.front()->id;
+    if (p.findJoint(m_joint) < 0) m_joint = p.joints.empty() ? model::JointId{} : p.joints.front().id;
+    if (m_modified) m_journalTimer.start();
+    emit projectChanged();
+    startAnalysis();
+}
+
+void Session::startAnalysis() {
+    if (m_analysis) m_analysis->stop();
+    const auto revision = m_revision;
+    const auto snapshot = std::make_shared<const model::Project>(project());
+    const auto result = std::make_shared<ReportPtr>();
+    m_analysis = m_jobs.start("verdicts", [snapshot, result](base::Progress& progress) {
+        auto report = verdict::calcReport(snapshot, &progress);
+        if (report.complete) *result = std::make_shared<const verdict::Report>(std::move(report));
+    }, [this, result, revision] {
+        if (!*result || revision != m_revision) return; // stale
+        m_report = *result;
+        m_reportRevision = revision;
+        emit reportChanged();
+    });
+}
+
+void Session::writeJournal() {
+    if (!m_modified) return;
+    const auto snapshot = std::make_shared<const model::Project>(project());
+    m_jobs.start("keeping a copy", [snapshot, journal = *m_journal, path = m_path.toStdString()](base::Progress&) {
+        (void)journal.write(*snapshot, path).ok(); // the next edit tries again
+    }, [this] {
+        if (!m_modified) m_journal->clear(); // saved meanwhile
+    });
+}
+
+void Session::select(std::set<model::PartId> parts) {
+    m_selection = std::move(parts);
+    emit selectionChanged();
+}
+
+void Session::setCurrentSection(const model::SectionId& id) {
+    if (m_section == id) return;
+    m_section = id;
+    emit selectionChanged();
+}
+
+void Session::setCurrentJoint(const model::JointId& id) {
+    if (m_joint == id) return;
+    m_joint = id;
+    emit selectionChanged();
+}
+
+void Session::setMarked(std::set<model::PartId> parts) {
+    m_marked = std::move(parts);
+    emit selectionChanged();
+}
+
+void Session::setUnit(base::LengthUnit unit) {
+    m_unit = unit;
+    emit unitChanged();
+}
+
+} // namespace ivrant::app

@@ -1,0 +1,105 @@
+// What is being worked on, and what is known about it?
+//
+// The session holds the history of one project, what is selected, and runs the analyses in the background: every edit
+// starts them anew, results of older snapshots are dropped. Stations and the verdict slip only show what it publishes.
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <QTimer>
+#include <functional>
+#include <memory>
+#include <set>
+
+#include "app/shell/jobs.h"
+#include "core/base/units.h"
+#include "core/files/journal.h"
+#include "core/model/history.h"
+#include "core/verdict/check.h"
+
+namespace ivrant::app {
+
+using ReportPtr = std::shared_ptr<const verdict::Report>;
+using Edit = std::function<model::EditResult(const model::Project&)>;
+
+class Session : public QObject {
+    Q_OBJECT
+  public:
+    /// `journalFolder`: where unsaved work is kept.
+    Session(Jobs& jobs, const QString& journalFolder, QObject* parent = nullptr);
+    ~Session() override;
+
+    // The project
+    [[nodiscard]] const model::Project& project() const { return m_history.current(); }
+    [[nodiscard]] const model::History& history() const { return m_history; }
+    [[nodiscard]] QString path() const { return m_path; }
+    [[nodiscard]] bool isModified() const { return m_modified; }
+    /// Applies an edit under a name for the undo list. False, with a message published, when it is refused.
+    bool apply(const QString& name, const Edit& edit);
+    /// Like apply, but successive calls of one drag become one entry of the undo list.
+    bool applyLive(const QString& name, const Edit& edit);
+    void undo();
+    void redo();
+    void reset(model::Project project, const QString& path, bool modified);
+    [[nodiscard]] bool load(const QString& path);
+    [[nodiscard]] bool save(const QString& path);
+
+    // Where things are now
+    [[nodiscard]] const model::SectionTree& tree() const { return m_tree; }
+    [[nodiscard]] const model::Placed& placed() const { return m_placed; } ///< present joint values, as it stands
+    [[nodiscard]] const std::vector<bonds::SectionBondsPtr>& bonds() const { return m_bonds; }
+    [[nodiscard]] ReportPtr report() const { return m_report; }            ///< may be of an older snapshot; may be null
+    [[nodiscard]] bool isReportCurrent() const { return m_reportRevision == m_revision; }
+
+    // Selection
+    [[nodiscard]] const std::set<model::PartId>& selection() const { return m_selection; }
+    [[nodiscard]] std::vector<model::PartId> selectedParts() const { return {m_selection.begin(), m_selection.end()}; }
+    void select(std::set<model::PartId> parts);
+    [[nodiscard]] const model::SectionId& currentSection() const { return m_section; }
+    void setCurrentSection(const model::SectionId& id);
+    [[nodiscard]] const model::JointId& currentJoint() const { return m_joint; }
+    void setCurrentJoint(const model::JointId& id);
+    /// Parts that the selected verdict is about.
+    [[nodiscard]] const std::set<model::PartId>& marked() const { return m_marked; }
+    void setMarked(std::set<model::PartId> parts);
+
+    [[nodiscard]] base::LengthUnit unit() const { return m_unit; }
+    void setUnit(base::LengthUnit unit);
+    void say(const QString& message, bool wrong = false) { emit said(message, wrong); }
+    [[nodiscard]] Jobs& jobs() { return m_jobs; }
+    [[nodiscard]] const QString& journalFolder() const { return m_journalFolder; }
+    void dropJournal() { m_journal->clear(); }
+
+  signals:
+    void projectChanged();
+    void reportChanged();
+    void selectionChanged();
+    void unitChanged();
+    void savedChanged();
+    void said(const QString& message, bool wrong);
+
+  private:
+    bool accept(const QString& name, model::EditResult result, bool live);
+    void refresh();
+    void startAnalysis();
+    void writeJournal();
+
+    Jobs& m_jobs;
+    model::History m_history;
+    QString m_path, m_journalFolder;
+    bool m_modified = false;
+    model::SectionTree m_tree;
+    model::Placed m_placed;
+    std::vector<bonds::SectionBondsPtr> m_bonds;
+    ReportPtr m_report;
+    quint64 m_revision = 0, m_reportRevision = 0;
+    std::shared_ptr<base::Progress> m_analysis;
+    std::set<model::PartId> m_selection, m_marked;
+    model::SectionId m_section;
+    model::JointId m_joint;
+    base::LengthUnit m_unit = base::LengthUnit::Studs;
+    std::unique_ptr<files::Journal> m_journal;
+    QTimer m_journalTimer;
+};
+
+} // namespace ivrant::app

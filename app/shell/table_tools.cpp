@@ -1,0 +1,109 @@
+#include "app/shell/table_tools.h"
+
+#include <QAction>
+#include <QApplication>
+#include <QClipboard>
+#include <QFileDialog>
+#include <QHeaderView>
+#include <QInputDialog>
+
+#include "core/base/units.h"
+#include "core/files/atomic_file.h"
+#include "core/files/parts_csv.h"
+
+namespace ivrant::app {
+namespace {
+
+class SortItem : public QTableWidgetItem {
+  public:
+    using QTableWidgetItem::QTableWidgetItem;
+    bool operator<(const QTableWidgetItem& other) const override {
+        const QVariant a = data(Qt::UserRole), b = other.data(Qt::UserRole);
+        return a.isValid() && b.isValid() ? a.toDouble() < b.toDouble() : text() < other.text();
+    }
+};
+
+} // namespace
+
+TableCell numberCell(double value, int decimals) { return {QString::fromStdString(base::formatNumber(value, decimals)), value}; }
+TableCell marginCell(const std::optional<double>& margin) {
+    return margin ? TableCell{QString::fromStdString(base::formatMargin(*margin)), *margin} : TableCell{"-", 1e9};
+}
+
+void copyText(const QString& text) { QApplication::clipboard()->setText(text); }
+
+QString tableText(const QTableWidget* table, bool csv) {
+    QString out;
+    const auto put = [&](QString text, bool last) {
+        if (csv) text = QString::fromStdString(files::csvField(text.toStdString()));
+        out += text + (last ? (csv ? "\r\n" : "\n") : (csv ? "," : "\t"));
+    };
+    const int columns = table->columnCount();
+    for (int c = 0; c < columns; ++c) put(table->horizontalHeaderItem(c)->text(), c + 1 == columns);
+    for (int r = 0; r < table->rowCount(); ++r)
+        for (int c = 0; c < columns && !table->isRowHidden(r); ++c) put(table->item(r, c)->text(), c + 1 == columns);
+    return out;
+}
+
+void filterTable(QTableWidget* table, const QString& words) {
+    table->setProperty("filter", words);
+    for (int r = 0; r < table->rowCount(); ++r) {
+        bool hit = words.isEmpty();
+        for (int c = 0; c < table->columnCount() && !hit; ++c) hit = table->item(r, c)->text().contains(words, Qt::CaseInsensitive);
+        table->setRowHidden(r, !hit);
+    }
+}
+
+void setUpTable(QTableWidget* table, const QString& name) {
+    table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table->verticalHeader()->hide();
+    table->verticalHeader()->setDefaultSectionSize(26);
+    table->setShowGrid(false);
+    table->setAlternatingRowColors(true);
+    table->setContextMenuPolicy(Qt::ActionsContextMenu);
+    auto* copy = new QAction("Copy as text", table);
+    copy->setShortcut(QKeySequence::Copy);
+    copy->setShortcutContext(Qt::WidgetShortcut);
+    QObject::connect(copy, &QAction::triggered, table, [table] { copyText(tableText(table, false)); });
+    auto* filter = new QAction("Filter …", table);
+    filter->setShortcut(QKeySequence("Ctrl+F"));
+    filter->setShortcutContext(Qt::WidgetShortcut);
+    QObject::connect(filter, &QAction::triggered, table, [table] {
+        bool ok = false;
+        const QString words = QInputDialog::getText(table, "Filter", "Show rows with", QLineEdit::Normal, table->property("filter").toString(), &ok);
+        if (ok) filterTable(table, words);
+    });
+    auto* save = new QAction("Export CSV …", table);
+    QObject::connect(save, &QAction::triggered, table, [table, name] {
+        const QString path = QFileDialog::getSaveFileName(table, "Export CSV", name + ".csv", "CSV (*.csv)");
+        if (!path.isEmpty()) (void)files::writeFileAtomically(path.toStdString(), tableText(table, true).toStdString()).ok();
+    });
+    table->addActions({copy, filter, save});
+}
+
+void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<TableRow>& rows) {
+    table->setSortingEnabled(false);
+    table->setColumnCount(static_cast<int>(heads.size()));
+    table->setHorizontalHeaderLabels(heads);
+    table->setRowCount(static_cast<int>(rows.size()));
+    for (int r = 0; r < table->rowCount(); ++r)
+        for (int c = 0; c < table->columnCount(); ++c) {
+            const TableCell& cell = rows[static_cast<std::size_t>(r)][static_cast<std::size_t>(c)];
+            auto* item = new SortItem(cell.text);
+            if (cell.sortBy) {
+                item->setData(Qt::UserRole, *cell.sortBy);
+                item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+            }
+            table->setItem(r, c, item);
+        }
+    if (!table->property("sorted").toBool()) { // the given order stands until a head is clicked
+        table->horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder);
+        table->setProperty("sorted", true);
+    }
+    table->setSortingEnabled(true);
+    table->resizeColumnsToContents();
+    filterTable(table, table->property("filter").toString());
+}
+
+} // namespace ivrant::app

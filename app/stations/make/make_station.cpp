@@ -1,0 +1,217 @@
+#include "app/stations/make/make_station.h"
+
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QPushButton>
+#include <QSplitter>
+#include <QVBoxLayout>
+
+#include "app/shell/table_tools.h"
+#include "app/shell/theme.h"
+#include "core/files/atomic_file.h"
+#include "core/files/parts_csv.h"
+#include "core/make/parts_list.h"
+#include "core/parts/family.h"
+#include "core/parts/palette.h"
+#include "print/guide.h"
+#include "print/pictures.h"
+
+namespace ivrant::app {
+namespace {
+constexpr int kPartPixels = 64;
+
+QString colourName(int colour) { return QString::fromStdString(parts::getPalette()[static_cast<std::size_t>(colour)].name); }
+} // namespace
+
+MakeStation::MakeStation(Session& session, QWidget* parent)
+    : Station(parent), m_session(session), m_steps(new QListWidget(this)), m_tray(new QListWidget(this)), m_picture(new QLabel(this)), m_title(new QLabel(this)),
+      m_tabs(new QTabWidget(this)), m_parts(new QTableWidget(this)) {
+    if (auto made = render::Renderer::create()) m_renderer = *made;
+    m_steps->setObjectName("makeSteps");
+    m_steps->setAccessibleName("Steps");
+    m_tray->setObjectName("tray");
+    m_tray->setAccessibleName("Parts of the step");
+    m_tray->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    m_tray->setViewMode(QListView::IconMode);
+    m_tray->setIconSize({kPartPixels, kPartPixels});
+    m_tray->setGridSize({132, kPartPixels + 52});
+    m_tray->setWordWrap(true);
+    m_tray->setMovement(QListView::Static);
+    m_tray->setResizeMode(QListView::Adjust);
+    m_tray->setMinimumHeight(kPartPixels + 64);
+    m_picture->setAlignment(Qt::AlignCenter);
+    m_picture->setMinimumSize(200, 150);
+    m_picture->setAccessibleName("Picture of the step");
+    m_parts->setObjectName("partsList");
+    m_parts->setAccessibleName("Parts list");
+    setUpTable(m_parts, "parts");
+
+    auto* stepPage = new QWidget(this);
+    auto* page = new QVBoxLayout(stepPage);
+    page->setContentsMargins(12, 8, 12, 8);
+    m_title->setObjectName("stepTitle");
+    page->addWidget(m_title);
+    page->addWidget(m_picture, 1);
+    page->addWidget(m_tray);
+    m_tabs->addTab(stepPage, "Step");
+    m_tabs->addTab(m_parts, "Parts list");
+    auto* left = new QWidget(this);
+    auto* column = new QVBoxLayout(left);
+    column->setContentsMargins(0, 0, 0, 0);
+    auto* head = new QLabel("<b>Steps</b>", left);
+    head->setMargin(8);
+    column->addWidget(head);
+    column->addWidget(m_steps, 1);
+    auto* bar = new QHBoxLayout;
+    const auto button = [&](QAction* action, const QString& text) {
+        auto* b = new QPushButton(text, this);
+        b->setToolTip(action->toolTip());
+        b->setAccessibleName(action->text());
+        connect(b, &QPushButton::clicked, action, &QAction::trigger);
+        bar->addWidget(b);
+    };
+    auto* up = addCommand(this, "Move step up", QKeySequence("Alt+Up"), [this] {
+        if (const auto* s = current()) m_session.apply("Move step", [&, id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id, n = s->stepInSection](const model::Project& p) { return model::moveStep(p, id, n, -1); });
+    });
+    auto* down = addCommand(this, "Move step down", QKeySequence("Alt+Down"), [this] {
+        if (const auto* s = current()) m_session.apply("Move step", [&, id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id, n = s->stepInSection](const model::Project& p) { return model::moveStep(p, id, n, 1); });
+    });
+    auto* split = addCommand(this, "Split step: chosen parts go later", QKeySequence("Ctrl+B"), [this] {
+        const auto* s = current();
+        if (!s) return;
+        std::vector<model::PartId> later;
+        for (auto* item : m_tray->selectedItems()) later.push_back({item->data(Qt::UserRole).toString().toStdString()});
+        const auto id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id;
+        m_session.apply("Split step", [&, n = s->stepInSection](const model::Project& p) { return model::splitStep(p, id, n, later); });
+    });
+    auto* join = addCommand(this, "Join with the next step", QKeySequence("Ctrl+J"), [this] {
+        if (const auto* s = current()) m_session.apply("Join steps", [&, id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id, n = s->stepInSection](const model::Project& p) { return model::joinStep(p, id, n); });
+    });
+    button(up, "↑");
+    button(down, "↓");
+    button(split, "split");
+    button(join, "join");
+    column->addLayout(bar);
+    auto* splitter = new QSplitter(this);
+    splitter->addWidget(left);
+    splitter->addWidget(m_tabs);
+    splitter->setStretchFactor(1, 1);
+    splitter->setSizes({230, 640});
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(splitter, 1);
+    auto* exports = new QHBoxLayout;
+    exports->setContentsMargins(12, 4, 12, 8);
+    exports->addStretch(1);
+    const auto exportButton = [&](const QString& text, const QKeySequence& keys, auto slot) {
+        auto* action = addCommand(this, text, keys, slot);
+        auto* b = new QPushButton(text, this);
+        b->setToolTip(action->toolTip());
+        connect(b, &QPushButton::clicked, action, &QAction::trigger);
+        exports->addWidget(b);
+    };
+    exportButton("Sheets as PDF …", QKeySequence("Ctrl+P"), [this] { printGuide("pdf"); });
+    exportButton("Sheets as HTML …", QKeySequence("Ctrl+Shift+P"), [this] { printGuide("html"); });
+    exportButton("Parts list as CSV …", {}, [this] {
+        const QString path = QFileDialog::getSaveFileName(this, "Parts list", "parts.csv", "CSV (*.csv)");
+        if (path.isEmpty()) return;
+        const auto saved = files::writeFileAtomically(path.toStdString(), files::makePartsCsv(m_session.project()));
+        m_session.say(saved ? "Parts list written" : QString::fromStdString(saved.error().message), !saved);
+    });
+    layout->addLayout(exports);
+    connect(&session, &Session::projectChanged, this, [this] {
+        m_stale = true;
+        if (isVisible()) rebuild();
+    });
+    connect(m_steps, &QListWidget::currentRowChanged, this, &MakeStation::showStep);
+}
+
+void MakeStation::showEvent(QShowEvent*) {
+    if (m_stale) rebuild();
+    else showStep();
+}
+
+void MakeStation::resizeEvent(QResizeEvent*) {
+    if (isVisible() && !m_stale) showStep();
+}
+
+const make::Step* MakeStation::current() const {
+    const int row = m_steps->currentRow();
+    return row >= 0 && row < static_cast<int>(m_list.size()) ? &m_list[static_cast<std::size_t>(row)] : nullptr;
+}
+
+void MakeStation::rebuild() {
+    m_stale = false;
+    const int keep = std::max(0, m_steps->currentRow());
+    m_list = make::listSteps(m_session.project(), m_session.tree());
+    {
+        const QSignalBlocker blocker(m_steps);
+        m_steps->clear();
+        for (const auto& step : m_list)
+            m_steps->addItem(QString::number(step.number) + "   " + QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(step.section)]->name) + "   " +
+                             QString::number(step.added.size()) + (step.added.size() == 1 ? " part" : " parts"));
+        m_steps->setCurrentRow(std::min(keep, m_steps->count() - 1));
+    }
+    showStep();
+    showPartsList();
+}
+
+void MakeStation::showStep() {
+    m_tray->clear();
+    const auto* step = current();
+    if (!step || !m_renderer) {
+        m_title->setText("No steps yet: parts placed in Shape become steps here, in the order of placing.");
+        m_picture->clear();
+        return;
+    }
+    const auto& section = *m_session.project().sections[static_cast<std::size_t>(step->section)];
+    QString title = "<b>" + QString::number(step->number) + "</b> · " + QString::fromStdString(section.name).toHtmlEscaped() + " · " + QString::number(step->added.size()) + " new";
+    if (step->joint >= 0) title += " · then hang it on: " + QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(step->joint)].name).toHtmlEscaped();
+    m_title->setText(title);
+    std::map<std::pair<std::string, int>, QIcon> icons;
+    for (int p : step->added) {
+        const auto& part = section.parts[static_cast<std::size_t>(p)];
+        auto& icon = icons[{part.shape->name, part.colour}];
+        if (icon.isNull()) icon = QIcon(QPixmap::fromImage(print::toQImage(render::drawPart(*m_renderer, part.shape, part.colour, kPartPixels * 2, kPartPixels * 2))));
+        auto* item = new QListWidgetItem(icon, QString::fromStdString(part.shape->name) + "\n" + colourName(part.colour), m_tray);
+        item->setData(Qt::UserRole, QString::fromStdString(part.id.text));
+    }
+    render::PictureRequest request;
+    request.width = std::max(200, m_picture->width());
+    request.height = std::max(150, m_picture->height());
+    request.onlySection = step->section;
+    request.upToStep = step->stepInSection;
+    const QColor c = theme().paper;
+    request.background = {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()), static_cast<std::uint8_t>(c.blue()), 255};
+    m_picture->setPixmap(QPixmap::fromImage(print::toQImage(m_renderer->draw(render::makeScene(m_session.placed(), m_session.bonds(), request)))));
+}
+
+void MakeStation::showPartsList() {
+    std::vector<TableRow> rows;
+    for (const auto& line : make::listParts(m_session.project()))
+        rows.push_back({numberCell(line.count, 0), {QString::fromStdString(line.shape), {}}, {colourName(line.colour), {}}, numberCell(line.eachG, 2), numberCell(line.eachG * line.count, 1),
+                        {line.weighed ? "measured" : "starting value", {}}});
+    for (const auto& line : make::listBallast(m_session.project()))
+        rows.push_back({numberCell(1, 0), {"ballast in " + QString::fromStdString(line.section), {}}, {"-", {}}, numberCell(line.massG, 1), numberCell(line.massG, 1), {"as entered", {}}});
+    fillTable(m_parts, {"Count", "Part", "Colour", "Each g", "Together g", "Mass basis"}, rows);
+}
+
+void MakeStation::printGuide(const QString& ending) {
+    const QString name = QString::fromStdString(m_session.project().name) + "." + ending;
+    const QString path = QFileDialog::getSaveFileName(this, "Sheets", name, ending.toUpper() + " (*." + ending + ")");
+    if (!path.isEmpty()) writeGuide(path);
+}
+
+void MakeStation::writeGuide(const QString& path) {
+    const auto snapshot = std::make_shared<const model::Project>(m_session.project());
+    const auto outcome = std::make_shared<base::Status>();
+    m_session.jobs().start("sheets", [snapshot, outcome, path](base::Progress& progress) {
+        const auto report = verdict::calcReport(snapshot);
+        *outcome = path.endsWith(".html") ? print::writeGuideHtml(report, path.toStdString(), &progress) : print::writeGuidePdf(report, path.toStdString(), &progress);
+    }, [this, outcome, path] {
+        m_session.say(*outcome ? "Sheets written: " + path : QString::fromStdString("Sheets not written: " + outcome->error().message), !*outcome);
+        emit guideWritten(path, outcome->ok());
+    });
+}
+
+} // namespace ivrant::app

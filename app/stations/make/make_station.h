@@ -1,0 +1,54 @@
+// Make: the steps with pictures as they will print, the parts of each step, the parts list, and the sheets.
+#pragma once
+
+#include <QLabel>
+#include <QListWidget>
+#include <QTabWidget>
+#include <QTableWidget>
+
+#include "app/shell/station.h"
+#include "core/make/steps.h"
+#include "render/renderer.h"
+
+namespace ivrant::app {
+
+class MakeStation : public Station {
+    Q_OBJECT
+  public:
+    explicit MakeStation(Session& session, QWidget* parent = nullptr);
+
+    [[nodiscard]] QString title() const override { return "Make"; }
+    [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Make; }
+    [[nodiscard]] QString keysText() const override { return "up down choose a step · Alt+Up Alt+Down move it · Ctrl+B split before the chosen parts · Ctrl+J join with the next · Ctrl+P prints the sheets"; }
+    void goTo(const verdict::Place&) override {}
+    [[nodiscard]] QWidget* focusTarget() override { return m_steps; }
+    /// Writes the sheets in the background; kind from the ending (.pdf, .html).
+    void writeGuide(const QString& path);
+
+  signals:
+    void guideWritten(const QString& path, bool done);
+
+  protected:
+    void showEvent(QShowEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+
+  private:
+    void rebuild();
+    void showStep();
+    void showPartsList();
+    void printGuide(const QString& ending);
+    [[nodiscard]] const make::Step* current() const;
+
+    Session& m_session;
+    std::shared_ptr<render::Renderer> m_renderer;
+    std::vector<make::Step> m_list;
+    QListWidget* m_steps;
+    QListWidget* m_tray;
+    QLabel* m_picture;
+    QLabel* m_title;
+    QTabWidget* m_tabs;
+    QTableWidget* m_parts;
+    bool m_stale = true;
+};
+
+} // namespace ivrant::app

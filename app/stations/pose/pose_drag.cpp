@@ -1,0 +1,104 @@
+#include "app/stations/pose/pose_drag.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/units.h"
+
+namespace ivrant::app {
+
+using geometry::Vec3;
+using parts::JointMotion;
+
+bool PoseDrag::begin(model::PartSpot spot, QPointF position) {
+    m_joint = -1;
+    m_moved = m_atStop = false;
+    if (spot.section < 0) return false;
+    const auto& tree = m_session.tree();
+    const int joint = tree.carrier[static_cast<std::size_t>(spot.section)];
+    const auto hit = m_sheet.pick(position);
+    if (joint < 0 || !hit) return false;
+    m_joint = joint;
+    const auto j = static_cast<std::size_t>(joint);
+    const auto& project = m_session.project();
+    m_session.setCurrentJoint(project.joints[j].id);
+    m_X_WF = m_session.placed().X_WS[static_cast<std::size_t>(tree.from[j].section)] * pose::calcFromFrame(project, tree, joint);
+    m_grabbed = m_X_WF.inverse() * hit->point;
+    m_startValue = project.joints[j].value;
+    m_startAngle = angleAt(position);
+    m_startRotation = pose::calcMotion(*project.joints[j].kind, m_startValue).linear();
+    const auto context = pose::makeRangeContext(project, tree, m_session.bonds());
+    const auto range = pose::calcRange(context, pose::getValues(project, nullptr), joint, 0);
+    m_free = range.endless ? model::Range{-1e6, 1e6} : range.free;
+    return true;
+}
+
+double PoseDrag::angleAt(QPointF position) const {
+    // Where the pointer's ray meets the plane across the axis through the grabbed point; seen edge-on, the angle follows
+    // the pointer's way across the axis on the screen instead.
+    const auto [origin, direction] = m_sheet.rayAt(position);
+    const geometry::Pose X_FW = m_X_WF.inverse();
+    const Vec3 o = X_FW * origin, d = X_FW.linear() * direction;
+    if (std::abs(d.z()) > 0.15) {
+        const Vec3 p = o + d * ((m_grabbed.z() - o.z()) / d.z());
+        return base::radToDeg(std::atan2(p.y(), p.x()));
+    }
+    const QPointF centre = m_sheet.toScreen(m_X_WF.translation());
+    const QPointF axis = m_sheet.toScreen(m_X_WF * Vec3(0, 0, 10)) - centre;
+    const double length = std::max(1.0, std::hypot(axis.x(), axis.y()));
+    const QPointF way = position - centre;
+    return (way.x() * axis.y() - way.y() * axis.x()) / length * 0.6;
+}
+
+Vec3 PoseDrag::pointOnBall(QPointF position) const {
+    const auto [origin, direction] = m_sheet.rayAt(position);
+    const geometry::Pose X_FW = m_X_WF.inverse();
+    const Vec3 o = X_FW * origin, d = X_FW.linear() * direction;
+    const double r = std::max(m_grabbed.norm(), 1e-6);
+    const Vec3 foot = o - d * o.dot(d);
+    const double miss = foot.norm();
+    if (miss >= r) return foot * (r / miss);
+    return foot - d * std::sqrt(r * r - miss * miss); // the side towards the viewer
+}
+
+void PoseDrag::move(QPointF position) {
+    if (m_joint < 0) return;
+    const auto j = static_cast<std::size_t>(m_joint);
+    const auto& joint = m_session.project().joints[j];
+    const auto& kind = *joint.kind;
+    std::vector<double> value = m_startValue;
+    if (kind.motion == JointMotion::Ball) {
+        const Vec3 target = pointOnBall(position);
+        const geometry::Mat3 turn = Eigen::Quaterniond::FromTwoVectors(m_grabbed, target).toRotationMatrix();
+        const geometry::Pose motion = geometry::makePose(turn * m_startRotation, Vec3::Zero());
+        const auto& tree = m_session.tree();
+        const auto X_from_to = pose::calcFromFrame(m_session.project(), tree, m_joint) * motion *
+                               geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero()) *
+                               pose::calcToFrame(m_session.project(), tree, m_joint).inverse();
+        value = pose::calcValues(m_session.project(), tree, m_joint, X_from_to);
+        const double tilt = std::hypot(value[0], value[1]);
+        m_atStop = tilt > kind.coneDeg;
+        if (m_atStop) {
+            value[0] *= kind.coneDeg / tilt;
+            value[1] *= kind.coneDeg / tilt;
+        }
+    } else {
+        double moved = angleAt(position) - m_startAngle;
+        moved -= 360 * std::round(moved / 360);
+        double angle = m_startValue[0] + moved;
+        if (kind.stepDeg > 0) angle = std::round(angle / kind.stepDeg) * kind.stepDeg;
+        const double low = kind.stepDeg > 0 ? std::ceil((m_free.low - 0.05) / kind.stepDeg) * kind.stepDeg : m_free.low;
+        const double high = kind.stepDeg > 0 ? std::floor((m_free.high + 0.05) / kind.stepDeg) * kind.stepDeg : m_free.high;
+        m_atStop = angle < low - 1e-9 || angle > high + 1e-9;
+        value[0] = std::clamp(angle, std::min(low, high), high);
+    }
+    for (double& v : value) v = std::round(v * 100) / 100;
+    if (value == joint.value) return;
+    m_moved = true;
+    const auto id = joint.id;
+    m_session.applyLive("Pose " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::setJointValue(p, id, value); });
+}
+
+void PoseDrag::end() { m_joint = -1; }
+
+} // namespace ivrant::app

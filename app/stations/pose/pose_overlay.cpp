@@ -1,0 +1,103 @@
+// What Pose draws over its 3-D sheet: fans at the joints, the plumb line with the support polygon.
+#include <QPainter>
+#include <cmath>
+
+#include "app/shell/theme.h"
+#include "app/stations/pose/pose_station.h"
+#include "core/base/units.h"
+
+namespace ivrant::app {
+
+using geometry::Pose;
+using geometry::Vec3;
+
+void PoseStation::drawOverlay(QPainter& painter) const {
+    const auto report = m_session.report();
+    if (!report || !m_session.isReportCurrent()) return;
+    drawPlumb(painter);
+    if (!m_fans->isChecked()) return;
+    const int current = m_session.project().findJoint(m_session.currentJoint());
+    for (int j = 0; j < static_cast<int>(m_session.project().joints.size()); ++j)
+        if (j != current) drawFan(painter, j, false);
+    if (current >= 0) drawFan(painter, current, true);
+}
+
+void PoseStation::drawFan(QPainter& painter, int joint, bool current) const {
+    const Theme& t = theme();
+    const auto& tree = m_session.tree();
+    const auto j = static_cast<std::size_t>(joint);
+    const Pose X_WF = m_session.placed().X_WS[static_cast<std::size_t>(tree.from[j].section)] * pose::calcFromFrame(m_session.project(), tree, joint);
+    const QPointF centre = m_sheet->toScreen(X_WF.translation());
+    painter.setPen(QPen(current ? t.ink : t.quiet, current ? 2 : 1.2));
+    painter.setBrush(t.sheet);
+    painter.drawEllipse(centre, current ? 5 : 3, current ? 5 : 3);
+    if (!current) return;
+    const auto& kind = *m_session.project().joints[j].kind;
+    for (const auto& range : m_session.report()->present.ranges) {
+        if (range.joint != joint || kind.freedomUnit(range.freedom) == "mm" || (kind.motion == parts::JointMotion::Ball && range.freedom == 2)) continue;
+        // The fan lies in the plane of the motion; its zero is the direction to the carried weight, turned back by the value.
+        const auto carried = model::calcMass(m_session.placed(), tree.carriedBy(joint));
+        Pose frame = X_WF;
+        if (kind.motion == parts::JointMotion::Ball) frame.linear() = geometry::makeAxisFrame(Vec3::Zero(), X_WF.linear().col(range.freedom), X_WF.linear().col(2)).linear();
+        const Vec3 arm = frame.inverse() * carried.centre;
+        const double zero = std::atan2(arm.y(), arm.x()) - base::degToRad(range.value);
+        const double radius = 70 * m_sheet->camera().mmPerPixel;
+        const auto point = [&](double degrees, double r) {
+            const double a = zero + base::degToRad(degrees);
+            return m_sheet->toScreen(frame * Vec3(r * std::cos(a), r * std::sin(a), 0));
+        };
+        const auto sector = [&](double low, double high, double r) {
+            QPolygonF polygon;
+            polygon << centre;
+            for (int i = 0; i <= 48; ++i) polygon << point(low + (high - low) * i / 48, r);
+            return polygon;
+        };
+        const double ownLow = range.own ? range.own->low : -180, ownHigh = range.own ? range.own->high : 180;
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(QBrush(t.ember, Qt::BDiagPattern));
+        if (range.free.low > ownLow + 0.05) painter.drawPolygon(sector(ownLow, range.free.low, radius * 0.9));
+        if (range.free.high < ownHigh - 0.05) painter.drawPolygon(sector(range.free.high, ownHigh, radius * 0.9));
+        painter.setBrush(QColor(t.brine.red(), t.brine.green(), t.brine.blue(), kind.motion == parts::JointMotion::Ball ? 45 : 80));
+        painter.drawPolygon(sector(range.free.low, range.free.high, radius));
+        if (range.wanted && range.wanted->high > range.wanted->low) {
+            painter.setBrush(Qt::NoBrush);
+            painter.setPen(QPen(t.ink, 1.4));
+            painter.drawPolygon(sector(range.wanted->low, range.wanted->high, radius * 1.06));
+        }
+        painter.setPen(QPen(t.ink, 2));
+        painter.drawLine(centre, point(range.value, radius));
+    }
+    painter.setPen(t.ink);
+    const QFontMetrics metrics(painter.font());
+    const QString name = QString::fromStdString(m_session.project().joints[j].name);
+    const QRectF box(centre.x() + 12, centre.y() + 8, metrics.horizontalAdvance(name) + 12, metrics.height() + 4);
+    painter.setBrush(QColor(t.sheet.red(), t.sheet.green(), t.sheet.blue(), 220));
+    painter.setPen(QPen(t.rule, 1));
+    painter.drawRoundedRect(box, 4, 4);
+    painter.setPen(t.ink);
+    painter.drawText(box, Qt::AlignCenter, name);
+}
+
+void PoseStation::drawPlumb(QPainter& painter) const {
+    const auto& present = m_session.report()->present;
+    if (!present.tipping) return;
+    const Theme& t = theme();
+    const auto& tip = *present.tipping;
+    QPolygonF support;
+    for (const auto& p : tip.support) support << m_sheet->toScreen({p.x(), p.y(), 0});
+    const QColor colour = tip.angleDeg < 0 ? t.ember : tip.angleDeg < verdict::kUsualTipDeg ? t.straw : t.moss;
+    painter.setPen(QPen(colour, 1.6));
+    painter.setBrush(QColor(colour.red(), colour.green(), colour.blue(), 36));
+    painter.drawPolygon(support);
+    const QPointF centre = m_sheet->toScreen(tip.centre), foot = m_sheet->toScreen({tip.centre.x(), tip.centre.y(), 0});
+    painter.setPen(QPen(colour, 1.4, Qt::DashDotLine));
+    painter.drawLine(centre, foot);
+    painter.setBrush(t.sheet);
+    painter.setPen(QPen(colour, 1.6));
+    painter.drawEllipse(centre, 5, 5);
+    painter.drawLine(centre - QPointF(5, 0), centre + QPointF(5, 0));
+    painter.drawLine(centre - QPointF(0, 5), centre + QPointF(0, 5));
+    painter.drawEllipse(foot, 3, 3);
+}
+
+} // namespace ivrant::app

@@ -1,0 +1,433 @@
+#include "app/stations/pose/pose_station.h"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QInputDialog>
+#include <QMenu>
+#include <QSplitter>
+#include <QVBoxLayout>
+#include <cmath>
+
+#include "app/shell/table_tools.h"
+#include "app/shell/theme.h"
+#include "core/base/units.h"
+#include "core/pose/collide.h"
+#include "core/pose/stance.h"
+
+namespace ivrant::app {
+
+namespace {
+
+constexpr int kPlayMs = 40;
+constexpr double kPlayStep = 0.02;
+
+QString valueText(const std::vector<double>& values) {
+    QStringList list;
+    for (double v : values) list << QString::fromStdString(base::formatNumber(v, 2));
+    return list.join("; ");
+}
+
+QString wantedText(const std::vector<model::Range>& wanted) {
+    QStringList list;
+    for (const auto& r : wanted) list << QString::fromStdString(base::formatNumber(r.low, 2) + ".." + base::formatNumber(r.high, 2));
+    return list.join("; ");
+}
+
+} // namespace
+
+PoseStation::PoseStation(Session& session, QWidget* parent)
+    : Station(parent), m_session(session), m_sheet(new Sheet3d(session, this)), m_drag(session, *m_sheet), m_ladder(new RangeLadder(this)),
+      m_holding(new QTableWidget(this)), m_tabs(new QTabWidget(this)), m_chips(new QWidget(this)), m_status(new QLabel(this)), m_jointName(new QLabel(this)),
+      m_kind(new QComboBox(this)), m_value(new QLineEdit(this)), m_wanted(new QLineEdit(this)), m_stopText(new QLabel(this)) {
+    auto* top = new QWidget(this);
+    auto* topLayout = new QVBoxLayout(top);
+    topLayout->setContentsMargins(0, 0, 0, 0);
+    topLayout->setSpacing(0);
+    m_views = new ViewBar(*m_sheet, top);
+    topLayout->addWidget(m_views);
+    topLayout->addWidget(m_sheet, 1);
+    auto* bottom = new QWidget(this);
+    auto* bottomLayout = new QVBoxLayout(bottom);
+    bottomLayout->setContentsMargins(8, 4, 8, 4);
+    bottomLayout->setSpacing(4);
+    auto* inspector = new QHBoxLayout;
+    makeInspector(inspector);
+    bottomLayout->addLayout(inspector);
+    m_tabs->setObjectName("poseTabs");
+    m_tabs->addTab(m_ladder, "Range ladder");
+    m_tabs->addTab(m_holding, "Hold");
+    m_tabs->setTabToolTip(0, "outlined: wanted · filled: free · hatched: blocked · tick: now");
+    m_holding->setObjectName("holding");
+    m_holding->setAccessibleName("Holding");
+    bottomLayout->addWidget(m_tabs, 1);
+    m_stopText->setObjectName("stopText");
+    m_stopText->setWordWrap(true);
+    bottomLayout->addWidget(m_stopText);
+    auto* strip = new QHBoxLayout;
+    auto* chipsLayout = new QHBoxLayout(m_chips);
+    chipsLayout->setContentsMargins(0, 0, 0, 0);
+    chipsLayout->setSpacing(6);
+    strip->addWidget(m_chips);
+    strip->addStretch(1);
+    m_status->setObjectName("poseStatus");
+    strip->addWidget(m_status);
+    bottomLayout->addLayout(strip);
+    auto* splitter = new QSplitter(Qt::Vertical, this);
+    splitter->addWidget(top);
+    splitter->addWidget(bottom);
+    splitter->setStretchFactor(0, 1);
+    splitter->setSizes({430, 290});
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(splitter);
+
+    makeCommands();
+    makeHooks();
+    setUpTable(m_holding, "holding");
+    m_play.setInterval(kPlayMs);
+    connect(&m_play, &QTimer::timeout, this, &PoseStation::playTick);
+    connect(&session, &Session::projectChanged, this, &PoseStation::showProject);
+    connect(&session, &Session::reportChanged, this, &PoseStation::showReport);
+    connect(&session, &Session::selectionChanged, this, [this] {
+        showJoint();
+        m_ladder->show(m_session.report(), m_session.currentJoint());
+    });
+    connect(m_ladder, &RangeLadder::jointPicked, this, [this](int j) {
+        m_stopText->clear();
+        m_session.setCurrentJoint(m_session.report()->project->joints[static_cast<std::size_t>(j)].id);
+    });
+    connect(m_ladder, &RangeLadder::stopPicked, this, [this](int row, bool high) {
+        const auto& range = m_ladder->row(row);
+        const auto& stop = high ? range.high : range.low;
+        const QString end = high ? "High end: " : "Low end: ";
+        const QString at = QString::fromStdString(base::formatNumber(high ? range.free.high : range.free.low, 2)) + "°";
+        if (stop.by != pose::StopBy::Contact) {
+            m_stopText->setText(end + (stop.by == pose::StopBy::Own ? at + ", the joint's own limit" : "turns all round"));
+            return;
+        }
+        const auto& project = *m_session.report()->project;
+        const auto name = [&](model::PartSpot s) { return QString::fromStdString(model::getPart(project, s).shape->name + " of " + project.sections[static_cast<std::size_t>(s.section)]->name); };
+        m_stopText->setText(end + "stops at " + at + ": " + name(stop.moving.spot) + " meets " + name(stop.fixed.spot) + ", now " +
+                            QString::fromStdString(base::formatNumber(stop.clearanceMm.value_or(0), 2)) + " mm apart");
+        m_session.setMarked({model::getPart(project, stop.moving.spot).id, model::getPart(project, stop.fixed.spot).id});
+    });
+    showProject();
+}
+
+const model::Joint* PoseStation::joint() const {
+    const int j = m_session.project().findJoint(m_session.currentJoint());
+    return j < 0 ? nullptr : &m_session.project().joints[static_cast<std::size_t>(j)];
+}
+
+void PoseStation::makeInspector(QHBoxLayout* row) {
+    const auto label = [&](const QString& text, QWidget* buddy) {
+        auto* l = new QLabel(text, this);
+        l->setBuddy(buddy);
+        row->addWidget(l);
+        row->addWidget(buddy);
+    };
+    m_jointName->setObjectName("jointName");
+    row->addWidget(m_jointName, 1);
+    m_kind->setObjectName("jointKind");
+    m_kind->setAccessibleName("Joint kind");
+    m_kind->setToolTip("Exchange the joint's two parts for another kind, where the ports allow it");
+    label("kind", m_kind);
+    m_value->setObjectName("jointValue");
+    m_value->setAccessibleName("Value");
+    m_value->setToolTip("Angle in degrees; several freedoms are divided by semicolons");
+    m_value->setMaximumWidth(110);
+    label("now", m_value);
+    m_wanted->setObjectName("jointWanted");
+    m_wanted->setAccessibleName("Wanted range");
+    m_wanted->setPlaceholderText("0..90");
+    m_wanted->setToolTip("Wanted range, low..high; several freedoms are divided by semicolons; empty: nothing wanted");
+    m_wanted->setMaximumWidth(170);
+    label("wanted", m_wanted);
+    connect(m_value, &QLineEdit::editingFinished, this, &PoseStation::valueTyped);
+    connect(m_wanted, &QLineEdit::editingFinished, this, &PoseStation::wantedTyped);
+    connect(m_kind, &QComboBox::activated, this, &PoseStation::kindChosen);
+}
+
+void PoseStation::makeCommands() {
+    addCommand(this, "Step joint back", QKeySequence("["), [this] { stepJoint(-1); });
+    addCommand(this, "Step joint on", QKeySequence("]"), [this] { stepJoint(1); });
+    addCommand(this, "Keep this pose", QKeySequence("C"), [this] { keepPose(); });
+    addCommand(this, "Play to the next pose", QKeySequence("Space"), [this] { play(); });
+    m_fans = addCommand(this, "Fans", QKeySequence("F"), [this] { m_sheet->refresh(); });
+    m_fans->setCheckable(true);
+    m_fans->setChecked(true);
+    addCommand(this, "Remove joint", {}, [this] {
+        const auto* j = joint();
+        if (!j) return;
+        const auto id = j->id;
+        const auto place = model::makePlace(m_session.placed().X_WS[static_cast<std::size_t>(m_session.tree().to[static_cast<std::size_t>(m_session.project().findJoint(id))].section)]);
+        m_session.apply("Remove joint", [&](const model::Project& p) { return model::removeJoint(p, id, place); });
+    });
+    addCommand(this, "Rename joint", QKeySequence("F2"), [this] {
+        const auto* j = joint();
+        if (!j) return;
+        const auto id = j->id;
+        const QString name = QInputDialog::getText(this, "Rename joint", "Name", QLineEdit::Normal, QString::fromStdString(j->name));
+        if (!name.isEmpty()) m_session.apply("Rename joint", [&](const model::Project& p) { return model::renameJoint(p, id, name.toStdString()); });
+    });
+    addCommand(this, "Copy ranges as text", {}, [this] { copyText(m_ladder->asText()); });
+    m_views->add(m_fans);
+    m_views->addStretch();
+}
+
+void PoseStation::makeHooks() {
+    m_sheet->hooks.state = [this](model::PartSpot, const model::Part& part) {
+        auto state = render::makeState(part.colour);
+        const auto rgb = [](const QColor& c) { return std::array<std::uint8_t, 3>{static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()), static_cast<std::uint8_t>(c.blue())}; };
+        if (m_session.marked().count(part.id) > 0) return render::mix(state, rgb(theme().ember), 0.65);
+        if (!m_session.marked().empty()) return render::mix(state, rgb(theme().sheet), 0.55);
+        return state;
+    };
+    m_sheet->hooks.overlay = [this](QPainter& painter) { drawOverlay(painter); };
+    m_sheet->hooks.dragBegins = [this](model::PartSpot spot, QPointF position) { return m_drag.begin(spot, position); };
+    m_sheet->hooks.dragMoves = [this](QPointF position) {
+        m_drag.move(position);
+        m_status->setText(m_drag.atStop() ? "stops here" : "");
+    };
+    m_sheet->hooks.dragEnds = [this] { m_drag.end(); };
+    m_sheet->hooks.clicked = [this](model::PartSpot spot, Qt::KeyboardModifiers) {
+        m_session.setMarked({});
+        m_stopText->clear();
+        if (spot.section < 0) return;
+        const int j = m_session.tree().carrier[static_cast<std::size_t>(spot.section)];
+        if (j >= 0) m_session.setCurrentJoint(m_session.project().joints[static_cast<std::size_t>(j)].id);
+    };
+}
+
+void PoseStation::showProject() {
+    rebuildChips();
+    showJoint();
+}
+
+void PoseStation::showReport() {
+    m_ladder->show(m_session.report(), m_session.currentJoint());
+    showHolding();
+    const auto report = m_session.report();
+    if (!report || !report->present.tipping || m_play.isActive()) return;
+    const auto& tip = *report->present.tipping;
+    m_status->setText(QString::fromStdString(base::formatNumber(tip.massG, 0) + " g · " + (tip.angleDeg < 0 ? "falls over" : "tips at " + base::formatAngle(tip.angleDeg)) + " towards " +
+                                             base::formatNumber(tip.towardDeg, 0) + "°"));
+}
+
+void PoseStation::showJoint() {
+    const auto* j = joint();
+    for (QWidget* w : {static_cast<QWidget*>(m_kind), static_cast<QWidget*>(m_value), static_cast<QWidget*>(m_wanted)}) w->setEnabled(j != nullptr);
+    m_kind->clear();
+    if (!j) {
+        m_jointName->setText("<b>No joint</b>");
+        m_value->clear();
+        m_wanted->clear();
+        return;
+    }
+    m_jointName->setText("<b>" + QString::fromStdString(j->name).toHtmlEscaped() + "</b>");
+    m_kind->addItem(QString::fromStdString(j->kind->name));
+    for (const auto& other : model::listExchanges(m_session.project(), j->id)) m_kind->addItem(QString::fromStdString(other));
+    if (!m_value->hasFocus()) m_value->setText(valueText(j->value));
+    if (!m_wanted->hasFocus()) m_wanted->setText(wantedText(j->wanted));
+}
+
+void PoseStation::showHolding() {
+    const auto report = m_session.report();
+    if (!report) return;
+    std::vector<TableRow> rows;
+    for (std::size_t k = 0; k < report->project->joints.size(); ++k) {
+        const auto& now = report->present.loads[k];
+        const verdict::PoseReport* worst = nullptr;
+        for (const auto& pose : report->poses)
+            if (!worst || pose.loads[k].needNmm > worst->loads[k].needNmm) worst = &pose;
+        const auto& most = worst->loads[k];
+        rows.push_back({{QString::fromStdString(report->project->joints[k].name), {}}, {QString::fromStdString(report->project->joints[k].kind->name), {}},
+                        numberCell(now.needNmm, 1), numberCell(now.haveNmm, 1), marginCell(now.margin), numberCell(most.needNmm, 1), marginCell(most.margin),
+                        {QString::fromStdString(worst->name), {}}, numberCell(now.pullN, 2), now.pullLimitN ? numberCell(*now.pullLimitN, 1) : TableCell{"-", {}}, {"starting value", {}}});
+    }
+    fillTable(m_holding, {"Joint", "Kind", "Needs N·mm", "Has N·mm", "Margin", "Most needed", "Least margin", "in pose", "Pull N", "Pulls out at", "Basis"}, rows);
+}
+
+void PoseStation::rebuildChips() {
+    auto* layout = static_cast<QHBoxLayout*>(m_chips->layout());
+    while (auto* item = layout->takeAt(0)) {
+        if (item->widget()) item->widget()->deleteLater();
+        delete item;
+    }
+    layout->addWidget(new QLabel("Poses", m_chips));
+    const auto present = pose::getValues(m_session.project(), nullptr);
+    for (const auto& pose : m_session.project().poses) {
+        auto* chip = new QPushButton(QString::fromStdString(pose.name), m_chips);
+        chip->setProperty("chip", true);
+        chip->setCheckable(true);
+        chip->setChecked(pose::getValues(m_session.project(), &pose) == present);
+        chip->setToolTip("Take this pose; right click renames, replaces or removes it");
+        chip->setContextMenuPolicy(Qt::CustomContextMenu);
+        const auto id = pose.id;
+        connect(chip, &QPushButton::clicked, this, [this, id] { takePose(id); });
+        connect(chip, &QPushButton::customContextMenuRequested, this, [this, id, chip](QPoint at) { poseMenu(id, chip->mapToGlobal(at)); });
+        layout->addWidget(chip);
+    }
+    auto* keep = new QPushButton("+ keep", m_chips);
+    keep->setObjectName("keepPose");
+    keep->setProperty("flat2", true);
+    keep->setToolTip("Keep the present pose under a name (C)");
+    connect(keep, &QPushButton::clicked, this, &PoseStation::keepPose);
+    layout->addWidget(keep);
+    if (m_session.project().poses.size() > 1) {
+        auto* playButton = new QPushButton("▷", m_chips);
+        playButton->setObjectName("playPoses");
+        playButton->setAccessibleName("Play to the next pose");
+        playButton->setToolTip("Play to the next pose and look for collisions on the way (Space)");
+        connect(playButton, &QPushButton::clicked, this, &PoseStation::play);
+        layout->addWidget(playButton);
+    }
+}
+
+void PoseStation::stepJoint(int direction) {
+    const auto* j = joint();
+    if (!j) return;
+    auto value = j->value;
+    const double step = j->kind->stepDeg > 0 ? j->kind->stepDeg : 5;
+    const std::size_t k = j->kind->motion == parts::JointMotion::Ball ? 1 : 0;
+    value[k] += step * direction;
+    const double limit = j->kind->motion == parts::JointMotion::Ball ? std::sqrt(std::max(0.0, std::pow(j->kind->coneDeg, 2) - value[0] * value[0])) : j->kind->turnLimitDeg.value_or(1e6);
+    value[k] = std::clamp(value[k], -limit, limit);
+    const auto id = j->id;
+    m_session.applyLive("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) { return model::setJointValue(p, id, value); });
+}
+
+void PoseStation::valueTyped() {
+    const auto* j = joint();
+    if (!j || m_value->text() == valueText(j->value)) return;
+    std::vector<double> value;
+    for (const QString& piece : m_value->text().split(';')) {
+        const auto number = base::parseNumber(piece.trimmed().remove("°").toStdString());
+        if (!number) {
+            m_session.say(QString::fromStdString("Value: " + number.error().message), true);
+            m_value->setText(valueText(j->value));
+            return;
+        }
+        value.push_back(*number);
+    }
+    if (j->kind->stepDeg > 0)
+        for (double& v : value)
+            if (const double r = std::round(v / j->kind->stepDeg) * j->kind->stepDeg; r != v) {
+                m_session.say("A " + QString::fromStdString(j->kind->name) + " moves in steps of " + QString::number(j->kind->stepDeg) + "°: taken " + QString::number(r) + "°");
+                v = r;
+            }
+    const auto id = j->id;
+    if (!m_session.apply("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) { return model::setJointValue(p, id, value); })) m_value->setText(valueText(j->value));
+    else m_value->setText(valueText(joint()->value));
+}
+
+void PoseStation::wantedTyped() {
+    const auto* j = joint();
+    if (!j || m_wanted->text() == wantedText(j->wanted)) return;
+    std::vector<model::Range> wanted;
+    const QString text = m_wanted->text().trimmed();
+    for (const QString& piece : text.isEmpty() ? QStringList() : text.split(';')) {
+        const int dots = static_cast<int>(piece.indexOf(".."));
+        const auto low = base::parseNumber(piece.left(std::max(dots, 0)).trimmed().remove("°").toStdString());
+        const auto high = base::parseNumber(piece.mid(dots + 2).trimmed().remove("°").toStdString());
+        if (dots < 0 || !low || !high) {
+            m_session.say("Wanted range: expected low..high, such as 0..90", true);
+            m_wanted->setText(wantedText(j->wanted));
+            return;
+        }
+        wanted.push_back({*low, *high});
+    }
+    const auto id = j->id;
+    if (!m_session.apply("Wanted range of " + QString::fromStdString(j->name), [&](const model::Project& p) { return model::setWanted(p, id, wanted); })) m_wanted->setText(wantedText(j->wanted));
+}
+
+void PoseStation::kindChosen(int index) {
+    const auto* j = joint();
+    if (!j || index == 0) return;
+    const auto id = j->id;
+    const std::string kind = m_kind->itemText(index).toStdString();
+    m_session.apply("Exchange for " + m_kind->itemText(index), [&](const model::Project& p) { return model::exchangeJointKind(p, id, kind); });
+}
+
+void PoseStation::keepPose() {
+    std::map<model::JointId, std::vector<double>> values;
+    for (const auto& j : m_session.project().joints) values[j.id] = j.value;
+    const auto stance = pose::getDefaultStance(m_session.project(), m_session.tree());
+    m_session.apply("Keep pose", [&](const model::Project& p) { return model::addPose(p, "", values, stance); });
+}
+
+void PoseStation::takePose(const model::PoseId& id) {
+    const int q = m_session.project().findPose(id);
+    if (q < 0) return;
+    m_play.stop();
+    m_session.apply("Take pose " + QString::fromStdString(m_session.project().poses[static_cast<std::size_t>(q)].name), [&](const model::Project& p) { return model::takePose(p, id); });
+}
+
+void PoseStation::poseMenu(const model::PoseId& id, QPoint at) {
+    QMenu menu(this);
+    menu.addAction("Rename", [this, id] {
+        const auto& pose = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))];
+        const QString name = QInputDialog::getText(this, "Rename pose", "Name", QLineEdit::Normal, QString::fromStdString(pose.name));
+        if (!name.isEmpty()) m_session.apply("Rename pose", [&](const model::Project& p) { return model::renamePose(p, id, name.toStdString()); });
+    });
+    menu.addAction("Replace by the present pose", [this, id] {
+        std::map<model::JointId, std::vector<double>> values;
+        for (const auto& j : m_session.project().joints) values[j.id] = j.value;
+        const auto stands = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))].stands;
+        m_session.apply("Replace pose", [&](const model::Project& p) { return model::setPose(p, id, values, stands); });
+    });
+    menu.addAction("Remove", [this, id] { m_session.apply("Remove pose", [&](const model::Project& p) { return model::removePose(p, id); }); });
+    menu.exec(at);
+}
+
+void PoseStation::play() {
+    const auto& project = m_session.project();
+    if (m_play.isActive()) return m_play.stop();
+    if (project.poses.size() < 2) return m_session.say("Playing needs two poses: keep another one first (C)", true);
+    m_move.from = pose::getValues(project, nullptr);
+    std::size_t next = 0;
+    for (std::size_t q = 0; q < project.poses.size(); ++q)
+        if (pose::getValues(project, &project.poses[q]) == m_move.from) next = (q + 1) % project.poses.size();
+    m_move.to = pose::getValues(project, &project.poses[next]);
+    m_move.target = project.poses[next].id;
+    m_move.t = 0;
+    m_move.collision.clear();
+    m_play.start();
+}
+
+void PoseStation::playTick() {
+    const auto& project = m_session.project();
+    const int q = project.findPose(m_move.target);
+    if (q < 0 || m_move.to.size() != project.joints.size()) return m_play.stop();
+    m_move.t = std::min(1.0, m_move.t + kPlayStep);
+    pose::JointValues values = m_move.from;
+    for (std::size_t j = 0; j < values.size(); ++j)
+        for (std::size_t k = 0; k < values[j].size() && k < m_move.to[j].size(); ++k) values[j][k] += (m_move.to[j][k] - values[j][k]) * m_move.t;
+    const auto bodies = pose::makeBodies(project, m_session.tree(), m_session.bonds());
+    const auto placed = pose::calcPlaced(project, m_session.tree(), values);
+    if (m_move.collision.isEmpty() && !pose::calcCollisions(placed, bodies, 1).empty()) m_move.collision = " · collides at " + QString::number(std::lround(m_move.t * 100)) + " %";
+    const QString name = QString::fromStdString(project.poses[static_cast<std::size_t>(q)].name);
+    const auto edit = [&](const model::Project& p) -> model::EditResult {
+        model::Project next = p;
+        for (std::size_t j = 0; j < values.size(); ++j) next.joints[j].value = values[j];
+        return next;
+    };
+    m_session.applyLive("Play to " + name, edit);
+    m_status->setText("→ " + name + " " + QString::number(std::lround(m_move.t * 100)) + " %" + m_move.collision);
+    if (m_move.t >= 1) {
+        m_play.stop();
+        m_status->setText("→ " + name + (m_move.collision.isEmpty() ? " · nothing in the way" : m_move.collision));
+    }
+}
+
+void PoseStation::goTo(const verdict::Place& place) {
+    if (place.pose) {
+        const auto& poses = m_session.project().poses;
+        const int q = m_session.project().findPose(*place.pose);
+        if (q >= 0 && pose::getValues(m_session.project(), &poses[static_cast<std::size_t>(q)]) != pose::getValues(m_session.project(), nullptr)) takePose(*place.pose);
+    }
+    if (place.joint) m_session.setCurrentJoint(*place.joint);
+    m_session.setMarked({place.parts.begin(), place.parts.end()});
+}
+
+} // namespace ivrant::app

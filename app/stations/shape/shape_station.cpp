@@ -1,0 +1,535 @@
+#include "app/stations/shape/shape_station.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QPainter>
+#include <QSplitter>
+#include <QVBoxLayout>
+#include <cmath>
+
+#include "app/shell/theme.h"
+#include "core/base/units.h"
+#include "core/parts/family.h"
+#include "core/parts/palette.h"
+#include "core/pose/kinematics.h"
+
+namespace ivrant::app {
+
+using geometry::Pose;
+using geometry::Vec3;
+
+namespace {
+
+std::array<std::uint8_t, 3> rgb(const QColor& c) {
+    return {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()), static_cast<std::uint8_t>(c.blue())};
+}
+
+Pose shift(const Vec3& mm) { return geometry::makePose(geometry::Mat3::Identity(), mm); }
+
+} // namespace
+
+ShapeStation::ShapeStation(Session& session, QWidget* parent)
+    : Station(parent), m_session(session), m_hang(session), m_tree(new SectionTree(session, this)), m_sheet(new Sheet3d(session, this)),
+      m_line(new QLineEdit(this)), m_hint(new QLabel(this)), m_place(new QLabel(this)), m_offer(new QPushButton(this)) {
+    auto* right = new QWidget(this);
+    auto* column = new QVBoxLayout(right);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    m_views = new ViewBar(*m_sheet, right);
+    column->addWidget(m_views);
+    column->addWidget(m_sheet, 1);
+    auto* foot = new QWidget(right);
+    auto* footLayout = new QVBoxLayout(foot);
+    footLayout->setContentsMargins(12, 6, 12, 8);
+    footLayout->setSpacing(4);
+    auto* lineRow = new QHBoxLayout;
+    m_line->setObjectName("partLine");
+    m_line->setAccessibleName("Part line");
+    m_line->setPlaceholderText("type a part: 2x4 plate kelp, beam 7, ball plate …");
+    m_line->setToolTip("A part with sizes and colour; \"at 2 0 3 turn 1\" places by numbers; \"colour reed\" recolours what is selected");
+    m_line->setMinimumWidth(300);
+    m_offer->setObjectName("jointOffer");
+    m_offer->setVisible(false);
+    lineRow->addWidget(m_line, 2);
+    lineRow->addWidget(m_offer);
+    footLayout->addLayout(lineRow);
+    auto* hintRow = new QHBoxLayout;
+    m_hint->setObjectName("partHint");
+    m_place->setObjectName("partPlace");
+    hintRow->addWidget(m_hint, 1);
+    hintRow->addWidget(m_place);
+    footLayout->addLayout(hintRow);
+    column->addWidget(foot);
+    auto* splitter = new QSplitter(this);
+    splitter->addWidget(m_tree);
+    splitter->addWidget(right);
+    splitter->setStretchFactor(1, 1);
+    splitter->setSizes({236, 660});
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(splitter);
+
+    makeCommands();
+    makeHooks();
+    m_line->installEventFilter(this);
+    m_sheet->installEventFilter(this);
+    m_tree->tree()->installEventFilter(this);
+    connect(m_line, &QLineEdit::textEdited, this, &ShapeStation::lineChanged);
+    connect(m_offer, &QPushButton::clicked, this, &ShapeStation::acceptOffer);
+    connect(&session, &Session::projectChanged, this, [this] {
+        findTroubles();
+        showOffers();
+        showHang();
+    });
+    connect(&session, &Session::unitChanged, this, &ShapeStation::showHang);
+    findTroubles();
+    showOffers();
+    showHang();
+}
+
+QString ShapeStation::keysText() const {
+    return m_hang.active() ? "Enter puts it down · Tab other fit · , . turn · arrows nudge, Shift half · PgUp PgDn by plate · Esc ends"
+                           : "type to place · click selects, drag a box · arrows move · Ctrl+D again · Del remove · Ctrl+J join · F6 isolate";
+}
+
+void ShapeStation::makeCommands() {
+    addCommand(this, "New section", QKeySequence("Ctrl+Shift+N"), [this] { newSection(); });
+    addCommand(this, "Rename section", QKeySequence("F2"), [this] {
+        if (auto* item = m_tree->tree()->currentItem()) m_tree->tree()->editItem(item, 0);
+    });
+    addCommand(this, "Remove section", {}, [this] { removeSection(); });
+    addCommand(this, "Move selected parts to this section", QKeySequence("Ctrl+Shift+V"), [this] { moveHere(); });
+    addCommand(this, "Duplicate", QKeySequence("Ctrl+D"), [this] { duplicate(); });
+    addCommand(this, "Mirrored copy", QKeySequence("Ctrl+M"), [this] { mirror(true); });
+    addCommand(this, "Mirror in place", QKeySequence("Ctrl+Shift+M"), [this] { mirror(false); });
+    addCommand(this, "Turn selected", QKeySequence("Ctrl+R"), [this] {
+        if (m_session.selection().empty()) return;
+        Vec3 low = Vec3::Constant(1e30);
+        const model::PartIndex index(m_session.project());
+        for (const auto& id : m_session.selection()) low = low.cwiseMin(model::getPart(m_session.project(), index.find(id)).place.pose().translation());
+        const auto parts = m_session.selectedParts();
+        m_session.apply("Turn", [&](const model::Project& p) { return model::moveParts(p, parts, geometry::makeRotationAbout(low, Vec3::UnitZ(), base::kPi / 2)); });
+    });
+    addCommand(this, "Delete", QKeySequence(Qt::Key_Delete), [this] { removeSelected(); });
+    addCommand(this, "Select all of this section", QKeySequence("Ctrl+A"), [this] {
+        std::set<model::PartId> ids;
+        for (const auto& part : m_session.project().sections[static_cast<std::size_t>(m_session.project().findSection(m_session.currentSection()))]->parts) ids.insert(part.id);
+        m_session.select(ids);
+    });
+    addCommand(this, "Join", QKeySequence("Ctrl+J"), [this] { join(); });
+    addCommand(this, "New step", QKeySequence("Ctrl+Return"), [this] { newStep(); });
+    addCommand(this, "Tip the hanging part", QKeySequence("Ctrl+T"), [this] {
+        m_hang.tip();
+        showHang();
+    });
+    m_isolate = addCommand(this, "Isolate", QKeySequence("F6"), [this] { m_sheet->refresh(); });
+    m_ghost = addCommand(this, "Ghost others", QKeySequence("F7"), [this] { m_sheet->refresh(); });
+    m_isolate->setCheckable(true);
+    m_ghost->setCheckable(true);
+    m_views->add(m_ghost);
+    m_views->add(m_isolate);
+    m_views->addStretch();
+}
+
+void ShapeStation::makeHooks() {
+    m_sheet->hooks.state = [this](model::PartSpot spot, const model::Part& part) { return stateOf(spot, part); };
+    m_sheet->hooks.extra = [this](std::vector<render::SectionDraw>& draws) {
+        if (auto draw = m_hang.draw()) draws.push_back(*draw);
+    };
+    m_sheet->hooks.overlay = [this](QPainter& painter) { drawOverlay(painter); };
+    m_sheet->hooks.hovered = [this](QPointF position) {
+        if (!m_hang.active()) return;
+        const auto [origin, direction] = m_sheet->rayAt(position);
+        Vec3 ground = origin;
+        if (std::abs(direction.z()) > 1e-6) ground = origin - direction * (origin.z() / direction.z());
+        m_hang.follow(m_sheet->pick(position), ground);
+        showHang();
+    };
+    m_sheet->hooks.clicked = [this](model::PartSpot spot, Qt::KeyboardModifiers modifiers) {
+        if (m_hang.active()) {
+            putDown();
+            return;
+        }
+        if (spot.section < 0) {
+            if (!(modifiers & (Qt::ControlModifier | Qt::ShiftModifier))) m_session.select({});
+            return;
+        }
+        const model::PartId id = model::getPart(m_session.project(), spot).id;
+        std::set<model::PartId> ids;
+        if (modifiers & (Qt::ControlModifier | Qt::ShiftModifier)) ids = m_session.selection();
+        if (!ids.insert(id).second) ids.erase(id);
+        m_session.select(ids);
+        m_session.setCurrentSection(m_session.project().sections[static_cast<std::size_t>(spot.section)]->id);
+    };
+    m_sheet->hooks.boxed = [this](const std::vector<model::PartId>& parts, Qt::KeyboardModifiers modifiers) {
+        std::set<model::PartId> ids(parts.begin(), parts.end());
+        if (modifiers & (Qt::ControlModifier | Qt::ShiftModifier)) ids.insert(m_session.selection().begin(), m_session.selection().end());
+        m_session.select(ids);
+    };
+}
+
+void ShapeStation::lineChanged(const QString& text) {
+    m_suggestion.clear();
+    if (text.trimmed().isEmpty()) {
+        m_hang.clear();
+        showHang();
+        return;
+    }
+    if (text.startsWith("colour ")) {
+        m_hang.clear();
+        showHang();
+        m_hint->setText("Enter recolours " + QString::number(m_session.selection().size()) + " selected parts; colours: slate, reed, kelp, sand, chalk …");
+        return;
+    }
+    const auto line = parts::parsePartLine(text.toStdString());
+    if (line) {
+        m_hang.take(*line, m_usualColour);
+        showHang();
+        return;
+    }
+    m_hang.clear();
+    showHang();
+    const auto offers = parts::suggestShapes(text.toStdString(), 5);
+    QStringList names;
+    for (const auto& name : offers) names << QString::fromStdString(name);
+    if (!names.isEmpty()) m_suggestion = names.first();
+    m_hint->setText(names.isEmpty() ? QString::fromStdString(line.error().message) : "Tab takes: " + names.join(" · "));
+    m_hint->setToolTip(QString::fromStdString(line.error().message));
+}
+
+bool ShapeStation::recolourByLine(const QString& text) {
+    if (!text.startsWith("colour ")) return false;
+    const int colour = parts::findColour(text.mid(7).trimmed().toStdString());
+    if (colour < 0) {
+        m_session.say("There is no colour called '" + text.mid(7).trimmed() + "'", true);
+        return true;
+    }
+    const auto ids = m_session.selectedParts();
+    if (m_session.apply("Recolour", [&](const model::Project& p) { return model::recolourParts(p, ids, colour); })) {
+        m_line->clear();
+        lineChanged("");
+    }
+    return true;
+}
+
+void ShapeStation::enterPressed() {
+    const QString text = m_line->text().trimmed();
+    if (recolourByLine(text) || text.isEmpty()) return;
+    if (m_hang.active()) {
+        putDown();
+        return;
+    }
+    const auto line = parts::parsePartLine(text.toStdString());
+    if (!line) m_session.say(QString::fromStdString(line.error().message), true);
+}
+
+void ShapeStation::putDown() {
+    const auto& project = m_session.project();
+    auto sectionId = m_session.currentSection();
+    const auto s = static_cast<std::size_t>(project.findSection(sectionId));
+    const bool empty = project.sections[s]->parts.empty() && m_session.tree().carrier[s] < 0;
+    const Pose X_W = m_hang.X_W();
+    // The world frame of the screen may stand the figure on the ground; places are kept in the section.
+    const Pose X_SP = m_session.placed().X_WS[s].inverse() * X_W;
+    model::NewPart part;
+    part.shape = m_hang.shape();
+    part.colour = m_hang.colour();
+    int lastStep = 0;
+    for (const auto& p : project.sections[s]->parts) lastStep = std::max(lastStep, p.step);
+    if (m_nextStep) part.step = lastStep + 1;
+    const bool atOrigin = empty && !m_hang.placedByNumbers();
+    if (!atOrigin) part.place = model::makePlace(X_SP);
+    const bool done = m_session.apply("Put down " + QString::fromStdString(part.shape->name), [&](const model::Project& p) -> model::EditResult {
+        if (!atOrigin) return model::addParts(p, sectionId, {&part, 1});
+        auto placed = model::placeSection(p, sectionId, model::makePlace(X_W));
+        if (!placed) return placed.error();
+        return model::addParts(*placed, sectionId, {&part, 1});
+    });
+    if (!done) return;
+    m_nextStep = false;
+    m_usualColour = m_hang.colour();
+    if (m_hang.placedByNumbers()) {
+        m_line->clear();
+        lineChanged("");
+    } else {
+        m_hang.liftBy(m_hang.shape()->family.find("plate") != std::string::npos || m_hang.shape()->family == "tile" ? base::kPlateMm : base::kBrickMm);
+        showHang();
+    }
+}
+
+void ShapeStation::showHang() {
+    m_place->setText(m_hang.describe());
+    if (m_hang.active()) m_hint->setText(QString::fromStdString(m_hang.shape()->name + ", " + parts::getPalette()[static_cast<std::size_t>(m_hang.colour())].name));
+    else if (m_line->text().isEmpty()) m_hint->setText(QString::number(m_session.project().partCount()) + " parts · " + QString::number(m_session.selection().size()) + " selected");
+    m_sheet->refresh();
+    emit keysChanged();
+}
+
+void ShapeStation::showOffers() {
+    m_offers = bonds::listJointOffers(m_session.placed(), m_session.tree());
+    m_offer->setVisible(!m_offers.empty());
+    if (m_offers.empty()) return;
+    const auto& o = m_offers.front();
+    const auto name = [&](int s) { return QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(s)]->name); };
+    m_offer->setText("Join " + name(o.toSection) + " to " + name(o.fromSection) + ": " + QString::fromStdString(o.kind->name));
+    m_offer->setToolTip("Two movable ports meet here; the joint lets " + name(o.toSection) + " move (Ctrl+J)");
+}
+
+void ShapeStation::acceptOffer() {
+    if (m_offers.empty()) return;
+    const auto offer = m_offers.front();
+    model::Joint joint;
+    joint.name = m_session.project().sections[static_cast<std::size_t>(offer.toSection)]->name;
+    joint.kind = offer.kind;
+    joint.from = offer.from;
+    joint.to = offer.to;
+    joint.value.assign(static_cast<std::size_t>(offer.kind->freedomCount()), 0.0);
+    // The present attitude becomes the joint's value, as far as the joint can have it.
+    auto trial = model::addJoint(m_session.project(), joint);
+    if (trial) {
+        const auto tree = model::makeTree(*trial);
+        const int j = static_cast<int>(trial->joints.size()) - 1;
+        if (tree) joint.value = pose::calcValues(*trial, *tree, j, m_session.placed().X_WS[static_cast<std::size_t>(offer.fromSection)].inverse() * m_session.placed().X_WS[static_cast<std::size_t>(offer.toSection)]);
+    }
+    if (m_session.apply("Join " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::addJoint(p, joint); })) {
+        m_session.setCurrentJoint(m_session.project().joints.back().id);
+        m_session.say("Joined by a " + QString::fromStdString(offer.kind->name) + ": its range is in Pose");
+    }
+}
+
+void ShapeStation::join() {
+    if (m_session.selection().size() == 2) {
+        const model::PartIndex index(m_session.project());
+        const auto ids = m_session.selectedParts();
+        auto a = index.find(ids[0]), b = index.find(ids[1]);
+        if (a.section > b.section) std::swap(a, b);
+        auto offer = bonds::findJointBetween(m_session.placed(), m_session.tree(), a, b);
+        if (!offer) offer = bonds::findJointBetween(m_session.placed(), m_session.tree(), b, a);
+        if (!offer) {
+            m_session.say("These two parts have no ports that make a joint, or their sections are joined already", true);
+            return;
+        }
+        m_offers = {*offer};
+    }
+    if (m_offers.empty()) {
+        m_session.say("Select the two parts to join (one in each section), or bring two movable ports together", true);
+        return;
+    }
+    if (m_session.selection().size() == 2) { // ports that do not meet yet: joined at zero
+        const auto offer = m_offers.front();
+        model::Joint joint;
+        joint.name = m_session.project().sections[static_cast<std::size_t>(offer.toSection)]->name;
+        joint.kind = offer.kind;
+        joint.from = offer.from;
+        joint.to = offer.to;
+        joint.value.assign(static_cast<std::size_t>(offer.kind->freedomCount()), 0.0);
+        if (m_session.apply("Join " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::addJoint(p, joint); }))
+            m_session.setCurrentJoint(m_session.project().joints.back().id);
+        return;
+    }
+    acceptOffer();
+}
+
+void ShapeStation::nudge(const Vec3& screenStep, bool vertical) {
+    Vec3 step = screenStep;
+    if (!vertical) { // the grid axis nearest to the wished direction on the screen
+        const geometry::Mat3 axes = m_sheet->camera().axes();
+        Vec3 world = axes.transpose() * Vec3(screenStep.x(), screenStep.y(), 0);
+        world.z() = 0;
+        const double length = screenStep.norm();
+        step = std::abs(world.x()) > std::abs(world.y()) ? Vec3(std::copysign(length, world.x()), 0, 0) : Vec3(0, std::copysign(length, world.y()), 0);
+    }
+    if (m_hang.active()) {
+        m_hang.nudge(step);
+        showHang();
+        return;
+    }
+    if (m_session.selection().empty()) return;
+    const model::PartIndex index(m_session.project());
+    const auto ids = m_session.selectedParts();
+    const auto s = static_cast<std::size_t>(index.find(ids.front()).section);
+    const Vec3 inSection = m_session.placed().X_WS[s].linear().transpose() * step;
+    m_session.apply("Move", [&](const model::Project& p) { return model::moveParts(p, ids, shift(inSection)); });
+}
+
+bool ShapeStation::handleKey(QKeyEvent* event) {
+    const bool shifted = event->modifiers() & Qt::ShiftModifier;
+    const double pitch = base::kPitchMm * (shifted ? 0.5 : 1.0);
+    const bool typingNumbers = m_line->text().contains(" at ");
+    switch (event->key()) {
+    case Qt::Key_Return: case Qt::Key_Enter:
+        if (event->modifiers() & Qt::ControlModifier) return false;
+        enterPressed();
+        return true;
+    case Qt::Key_Escape:
+        m_line->clear();
+        m_hang.clear();
+        m_session.setMarked({});
+        m_session.select({});
+        showHang();
+        return true;
+    case Qt::Key_Tab: case Qt::Key_Backtab:
+        if (m_hang.active()) m_hang.nextFit(event->key() == Qt::Key_Tab ? 1 : -1);
+        else if (!m_suggestion.isEmpty()) {
+            m_line->setText(m_suggestion);
+            lineChanged(m_suggestion);
+        } else return false;
+        showHang();
+        return true;
+    case Qt::Key_Comma: case Qt::Key_Period:
+        if (!m_hang.active() || typingNumbers) return false;
+        m_hang.turn(event->key() == Qt::Key_Comma ? 1 : -1);
+        showHang();
+        return true;
+    case Qt::Key_Left: nudge({-pitch, 0, 0}, false); return true;
+    case Qt::Key_Right: nudge({pitch, 0, 0}, false); return true;
+    case Qt::Key_Up: nudge({0, pitch, 0}, false); return true;
+    case Qt::Key_Down: nudge({0, -pitch, 0}, false); return true;
+    case Qt::Key_PageUp: nudge({0, 0, base::kPlateMm}, true); return true;
+    case Qt::Key_PageDown: nudge({0, 0, -base::kPlateMm}, true); return true;
+    case Qt::Key_Delete:
+        if (!m_line->text().isEmpty()) return false;
+        removeSelected();
+        return true;
+    default: return false;
+    }
+}
+
+bool ShapeStation::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride && watched == m_line) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        // The station's own Ctrl commands win over the line's text editing keys while the line is empty.
+        if (m_line->text().isEmpty() && (key->modifiers() & Qt::ControlModifier) && (key->key() == Qt::Key_A || key->key() == Qt::Key_Z || key->key() == Qt::Key_Y)) return true;
+    }
+    if (event->type() != QEvent::KeyPress) return Station::eventFilter(watched, event);
+    auto* key = static_cast<QKeyEvent*>(event);
+    if (watched == m_tree->tree()) { // letters and digits go to the line, the tree keeps its own keys
+        if (m_tree->tree()->findChild<QLineEdit*>() || key->text().isEmpty() || !key->text()[0].isLetterOrNumber() || (key->modifiers() & (Qt::ControlModifier | Qt::AltModifier))) return false;
+    } else if (handleKey(key)) {
+        return true;
+    }
+    if (watched != m_line && !key->text().isEmpty() && key->text()[0].isPrint() && !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier))) {
+        m_line->setFocus();
+        m_line->insert(key->text());
+        lineChanged(m_line->text());
+        return true;
+    }
+    return Station::eventFilter(watched, event);
+}
+
+void ShapeStation::newSection() {
+    const QString name = "Section " + QString::number(m_session.project().sections.size() + 1);
+    if (!m_session.apply("New section", [&](const model::Project& p) { return model::addSection(p, name.toStdString()); })) return;
+    m_session.setCurrentSection(m_session.project().sections.back()->id);
+    m_session.say("New section: what you place now goes there (F2 renames it)");
+}
+
+void ShapeStation::removeSection() {
+    const auto id = m_session.currentSection();
+    m_session.apply("Remove section", [&](const model::Project& p) { return model::removeSection(p, id); });
+}
+
+void ShapeStation::moveHere() {
+    const auto ids = m_session.selectedParts();
+    const auto target = m_session.currentSection();
+    const auto& X_WS = m_session.placed().X_WS;
+    const Pose X_TW = X_WS[static_cast<std::size_t>(m_session.project().findSection(target))].inverse();
+    m_session.apply("Move to section", [&](const model::Project& p) {
+        return model::movePartsToSection(p, ids, target, [&](int s) { return Pose(X_TW * X_WS[static_cast<std::size_t>(s)]); });
+    });
+}
+
+void ShapeStation::duplicate() {
+    const auto ids = m_session.selectedParts();
+    std::vector<model::PartId> made;
+    if (m_session.apply("Duplicate", [&](const model::Project& p) { return model::duplicateParts(p, ids, shift({0, 0, base::kBrickMm}), &made); }))
+        m_session.select({made.begin(), made.end()});
+}
+
+void ShapeStation::mirror(bool copy) {
+    const auto ids = m_session.selectedParts();
+    if (ids.empty()) return m_session.say("Select the parts to mirror first", true);
+    // The plane: the right end of the selection for a copy beside it, its middle for mirroring in place.
+    const model::PartIndex index(m_session.project());
+    geometry::Bounds b;
+    for (const auto& id : ids) {
+        const auto& part = model::getPart(m_session.project(), index.find(id));
+        for (const auto& solid : part.shape->drawn) b.include(geometry::calcBounds(solid, part.place.pose()));
+    }
+    const double plane = copy ? b.high.x() : b.centre().x();
+    std::vector<model::PartId> made;
+    if (m_session.apply(copy ? "Mirrored copy" : "Mirror", [&](const model::Project& p) { return model::mirrorParts(p, ids, plane, copy, &made); }) && copy)
+        m_session.select({made.begin(), made.end()});
+}
+
+void ShapeStation::removeSelected() {
+    const auto ids = m_session.selectedParts();
+    if (!ids.empty()) m_session.apply("Remove parts", [&](const model::Project& p) { return model::removeParts(p, ids); });
+}
+
+void ShapeStation::newStep() {
+    m_nextStep = true;
+    m_session.say("The next part begins a new step");
+}
+
+void ShapeStation::findTroubles() {
+    m_troubles.clear();
+    for (std::size_t s = 0; s < m_session.bonds().size(); ++s) {
+        const auto spot = [&](int p) { return model::PartSpot{static_cast<int>(s), p}; };
+        const auto& bonds = *m_session.bonds()[s];
+        for (const auto& single : bonds.singles)
+            for (int p : single.held) m_troubles[spot(p)] = theme().straw;
+        for (int p : bonds.loose) m_troubles[spot(p)] = theme().ember;
+        for (const auto& overlap : bonds.overlaps) m_troubles[spot(overlap.partA)] = m_troubles[spot(overlap.partB)] = theme().ember;
+    }
+}
+
+render::PartState ShapeStation::stateOf(model::PartSpot spot, const model::Part& part) const {
+    auto state = render::makeState(part.colour);
+    const bool other = m_session.project().sections[static_cast<std::size_t>(spot.section)]->id != m_session.currentSection();
+    if (other && m_isolate->isChecked()) state.a = 0;
+    else if (other && m_ghost->isChecked()) state.a = 40;
+    if (m_session.selection().count(part.id) > 0) return render::mix(state, rgb(theme().brine), 0.65);
+    if (m_session.marked().count(part.id) > 0) return render::mix(state, rgb(theme().ember), 0.6);
+    return state;
+}
+
+void ShapeStation::drawOverlay(QPainter& painter) const {
+    const auto& project = m_session.project();
+    // Parts in trouble: an outline of their box on the screen.
+    for (const auto& [spot, colour] : m_troubles) {
+        const auto& part = model::getPart(project, spot);
+        const auto& b = part.shape->bounds;
+        const Pose X = m_session.placed().X_WP(spot);
+        QPolygonF corners;
+        for (int c = 0; c < 8; ++c) corners << m_sheet->toScreen(X * Vec3(c & 1 ? b.high.x() : b.low.x(), c & 2 ? b.high.y() : b.low.y(), c & 4 ? b.high.z() : b.low.z()));
+        painter.setPen(QPen(colour, 1.6, colour == theme().ember ? Qt::SolidLine : Qt::DashLine));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRoundedRect(corners.boundingRect().adjusted(-2, -2, 2, 2), 3, 3);
+    }
+    // Ports of a single selected part, by kind: round for studs and cells, square for joints.
+    if (m_session.selection().size() == 1) {
+        const model::PartIndex index(project);
+        const auto spot = index.find(*m_session.selection().begin());
+        const Pose X = m_session.placed().X_WP(spot);
+        for (const auto& port : model::getPart(project, spot).shape->ports) {
+            const QPointF at = m_sheet->toScreen(X * port.origin);
+            const bool stud = port.kind == parts::PortKind::Stud, below = port.kind == parts::PortKind::Cell || port.kind == parts::PortKind::Tube;
+            painter.setPen(QPen(theme().ink, 1));
+            painter.setBrush(stud ? theme().brine : below ? theme().sheet : theme().straw);
+            if (stud || below) painter.drawEllipse(at, 3.2, 3.2);
+            else painter.drawRect(QRectF(at - QPointF(3.5, 3.5), QSizeF(7, 7)));
+        }
+    }
+    if (project.partCount() == 0 && !m_hang.active()) {
+        painter.setPen(theme().quiet);
+        painter.drawText(m_sheet->rect(), Qt::AlignCenter, "An empty sheet. Type a part to begin: \"2x4 plate\", \"brick 1x6 reed\", \"hinge fork\" …\nor open the demo from the File menu.");
+    }
+}
+
+void ShapeStation::goTo(const verdict::Place& place) {
+    if (place.section) m_session.setCurrentSection(*place.section);
+    m_session.setMarked({place.parts.begin(), place.parts.end()});
+}
+
+} // namespace ivrant::app

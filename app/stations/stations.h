@@ -1,0 +1,12 @@
+// All stations that exist, in rail order.
+#pragma once
+
+#include <vector>
+
+#include "app/shell/station.h"
+
+namespace ivrant::app {
+
+[[nodiscard]] std::vector<Station*> makeStations(Session& session, QWidget* parent);
+
+} // namespace ivrant::app

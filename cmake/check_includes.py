@@ -1,0 +1,44 @@
+#!/usr/bin/env python3
+"""Holds every #include against the table of who may include whom. Run from the top of the tree."""
+import pathlib
+import re
+import sys
+
+CORE = {
+    "base": set(),
+    "geometry": {"base"},
+    "parts": {"base", "geometry"},
+    "model": {"base", "geometry", "parts"},
+    "bonds": {"base", "geometry", "parts", "model"},
+    "pose": {"base", "geometry", "parts", "model", "bonds"},
+    "stand": {"base", "geometry", "parts", "model", "bonds"},
+    "make": {"base", "geometry", "parts", "model", "bonds"},
+    "verdict": {"base", "geometry", "parts", "model", "bonds", "pose", "stand", "make"},
+}
+CORE["files"] = set(CORE)
+ALL_CORE = {f"core/{name}" for name in CORE}
+ALLOWED = {f"core/{name}": {f"core/{used}" for used in uses} for name, uses in CORE.items()}
+ALLOWED["render"] = ALL_CORE
+ALLOWED["print"] = ALL_CORE | {"render"}
+ALLOWED["cli"] = ALL_CORE | {"render", "print"}
+SHELL = ALL_CORE | {"render", "print"}
+ALLOWED["app/shell"] = SHELL
+ALLOWED["app/charts"] = SHELL | {"app/shell"}
+ALLOWED["app/sheet3d"] = SHELL | {"app/shell"}
+for station in ("shape", "pose", "make"):
+    ALLOWED[f"app/stations/{station}"] = SHELL | {"app/shell", "app/charts", "app/sheet3d"}
+
+QT_FREE = ("core/", "render/")
+bad = []
+for path in [p for top in ("core", "render", "print", "cli", "app") for p in pathlib.Path(top).rglob("*") if p.suffix in (".h", ".cpp", ".in")]:
+    folder = str(path.parent)
+    if folder not in ALLOWED:
+        continue  # app/main.cpp and app/stations/stations.* put everything together
+    for number, text in enumerate(path.read_text().splitlines(), 1):
+        own = re.match(r'#include "([^"]+)/[^/"]+"', text)
+        if own and own[1] != folder and own[1] not in ALLOWED[folder]:
+            bad.append(f"{path}:{number}: {folder} must not include {own[1]}")
+        if folder.startswith(QT_FREE) and re.match(r"#include <Q", text):
+            bad.append(f"{path}:{number}: no Qt here")
+print("\n".join(bad) or "includes keep to the table")
+sys.exit(1 if bad else 0)

@@ -1,0 +1,303 @@
+// Makes the demo projects of the Fernby Pier Museum's winter show with the same edits that the program offers: every part
+// is a part line as it would be typed, every joint joins two ports. Run again with: ivrant-make-demo FOLDER
+#include <filesystem>
+#include <iostream>
+
+#include "core/base/units.h"
+#include "core/files/project_file.h"
+#include "core/model/edits.h"
+#include "core/parts/family.h"
+#include "core/parts/palette.h"
+#include "core/parts/part_line.h"
+
+using namespace ivrant;
+
+namespace {
+
+class Builder {
+  public:
+    explicit Builder(const std::string& name) : m_project(model::makeEmptyProject(name)) {}
+
+    /// Renames the first section, or adds one; parts go there from now on.
+    void section(const std::string& name) {
+        if (m_started) {
+            take(model::addSection(m_project, name));
+            m_section = m_project.sections.back()->id;
+        } else {
+            m_section = m_project.sections.front()->id;
+            take(model::renameSection(m_project, m_section, name));
+        }
+        m_started = true;
+        m_step = 1;
+    }
+    void step() { ++m_step; }
+
+    /// One part, as typed: "plate 4x10 slate at 0 0 0 turn 1". Returns its id.
+    model::PartId put(const std::string& typed) {
+        const auto line = parts::parsePartLine(typed);
+        if (!line) throw std::runtime_error(typed + ": " + line.error().message);
+        model::NewPart part;
+        part.shape = parts::makeShape(line->shape).value();
+        part.colour = line->colour ? parts::findColour(*line->colour) : 0;
+        if (line->atUm) part.place.atUm = *line->atUm;
+        part.place.attitude = line->turn.value_or(0);
+        part.step = m_step;
+        std::vector<model::PartId> ids;
+        take(model::addParts(m_project, m_section, {&part, 1}, &ids));
+        return ids.front();
+    }
+    void putAll(std::initializer_list<const char*> lines) {
+        for (const char* line : lines) put(line);
+    }
+
+    model::JointId join(const std::string& name, const std::string& kind, const model::PartId& from, const std::string& fromPort, const model::PartId& to,
+                        const std::string& toPort, std::vector<double> value, std::vector<model::Range> wanted) {
+        model::Joint joint;
+        joint.name = name;
+        joint.kind = parts::findJointKind(kind);
+        joint.from = {from, fromPort};
+        joint.to = {to, toPort};
+        joint.value = std::move(value);
+        joint.wanted = std::move(wanted);
+        take(model::addJoint(m_project, joint));
+        return m_project.joints.back().id;
+    }
+
+    void pose(const std::string& name, const std::map<model::JointId, std::vector<double>>& changed, const std::string& flatOn) {
+        std::map<model::JointId, std::vector<double>> values;
+        for (const auto& joint : m_project.joints) values[joint.id] = joint.value;
+        for (const auto& [id, value] : changed) values[id] = value;
+        model::Stance stance;
+        stance.kind = model::Stance::Kind::Flat;
+        for (const auto& s : m_project.sections)
+            if (s->name == flatOn) stance.section = s->id;
+        take(model::addPose(m_project, name, values, stance));
+    }
+
+    void save(const std::filesystem::path& path) const {
+        if (auto saved = files::saveProject(m_project, path.string()); !saved) throw std::runtime_error(saved.error().message);
+        std::cout << path.filename().string() << ": " << m_project.partCount() << " parts, " << m_project.joints.size() << " joints\n";
+    }
+
+  private:
+    void take(model::EditResult result) {
+        if (!result) throw std::runtime_error(result.error().message);
+        m_project = std::move(result).value();
+    }
+    model::Project m_project;
+    model::SectionId m_section;
+    bool m_started = false;
+    int m_step = 1;
+};
+
+struct Leg {
+    model::JointId hip, knee, ankle;
+};
+
+Leg buildLeg(Builder& b, const std::string& side, const model::PartId& hipFork) {
+    b.section(side + " thigh");
+    const auto hipTongue = b.put("stepped hinge large tongue slate at 0 0 0");
+    const auto kneeFork = b.put("stepped hinge small fork slate at 0 4 0");
+    b.put("plate 1x2 slate at 0 2 0");
+    b.step();
+    b.put("plate 1x6 slate at 0 0 1");
+    b.put("tile 1x6 fog at 0 0 2");
+    b.section(side + " shin");
+    const auto kneeTongue = b.put("stepped hinge small tongue reed at 0 0 0");
+    const auto ankleFork = b.put("stepped hinge large fork reed at 0 8 0");
+    b.put("plate 1x6 reed at 0 2 0");
+    b.step();
+    b.put("plate 1x10 reed at 0 0 1");
+    b.step();
+    b.putAll({"tile 1x6 reed at 0 0 2", "tile 1x4 reed at 0 6 2"});
+    b.section(side + " foot");
+    b.putAll({"plate 3x6 reed at -1 -2 0", "plate 1x3 reed at 0 4 0"});
+    b.step();
+    b.putAll({"plate 1x2 reed at 0 0 1", "plate 1x4 reed at 0 2 1", "tile 1x4 reed at -1 0 1", "tile 1x4 reed at 1 0 1"});
+    b.step();
+    const auto ankleTongue = b.put("stepped hinge large tongue reed at 0 0 2");
+    Leg leg;
+    leg.hip = b.join(side + " hip", "stepped hinge large", hipFork, "finger", hipTongue, "finger", {-90}, {{-100, -40}});
+    leg.knee = b.join(side + " knee", "stepped hinge small", kneeFork, "finger", kneeTongue, "finger", {0}, {{-67.5, 0}});
+    leg.ankle = b.join(side + " ankle", "stepped hinge large", ankleFork, "finger", ankleTongue, "finger", {90}, {{67.5, 105}});
+    return leg;
+}
+
+model::JointId buildWing(Builder& b, const std::string& side, const model::PartId& bar) {
+    b.section(side + " wing");
+    const auto clip = b.put("clip plate 1x2 fog at 0 -1 0");
+    b.put("plate 3x2 fog at -1 -3 0");
+    b.step();
+    b.putAll({"plate 3x4 slate at -1 -3 1", "plate 3x3 slate at -1 -6 1"});
+    b.step();
+    b.putAll({"plate 2x6 slate at -1 -6 2", "plate 1x6 slate at 1 -6 2"});
+    b.step();
+    b.putAll({"tile 1x6 soot at -1 -6 3", "tile 1x6 soot at 1 -6 3", "tile 1x2 fog at 0 -4 3", "tile 1x2 fog at 0 -6 3"});
+    return b.join(side + " wing", "clip on bar", bar, "bar", clip, "clip", {0, 0}, {{-60, 45}, {0, 0}});
+}
+
+void makeHeron(const std::filesystem::path& folder) {
+    Builder b("Heron");
+    b.section("Body");
+    b.put("plate 4x10 fog at 0 0 0");
+    b.putAll({"plate 2x4 slate at 1 0 -1", "plate 2x6 slate at 1 4 -1"});
+    b.step();
+    b.putAll({"brick 1x2 fog at 0 2 -3", "brick 1x2 fog at 3 2 -3"});
+    const auto leftHip = b.put("stepped hinge large fork slate at 0 2 -4");
+    const auto rightHip = b.put("stepped hinge large fork slate at 3 2 -4");
+    b.step();
+    b.putAll({"brick 2x4 fog at 0 0 1", "brick 2x4 fog at 2 0 1", "brick 2x4 fog at 0 4 1", "brick 2x4 fog at 2 4 1", "brick 2x2 fog at 0 8 1", "brick 2x2 fog at 2 8 1"});
+    b.step();
+    b.putAll({"brick 4x2 fog at 0 1 4", "brick 4x2 fog at 0 3 4", "brick 4x2 fog at 0 5 4"});
+    const auto neckRoot = b.put("stepped hinge small fork fog at 1 8 4");
+    b.putAll({"plate 1x2 fog at 2 8 4", "slope 4x2 slate at 3 0 4 turn 2"});
+    b.step();
+    b.put("plate 1x3 fog at 1 7 5");
+    b.put("plate 1x3 fog at 2 7 5");
+    b.step();
+    const auto leftBar = b.put("bar plate 1x2 slate at 0 4 7 turn 3");
+    const auto rightBar = b.put("bar plate 1x2 slate at 3 4 7 turn 1");
+    b.putAll({"plate 4x3 slate at 0 1 7", "plate 4x2 slate at 0 5 7"});
+    b.step();
+    b.putAll({"plate 2x5 slate at 0 2 8", "plate 2x5 slate at 2 2 8"});
+    b.step();
+    b.putAll({"tile 1x5 soot at 0 2 9", "tile 1x5 soot at 3 2 9", "tile 2x4 fog at 1 3 9", "tile 2x1 fog at 1 2 9"});
+
+    const auto tailStud = b.put("jumper 2x2 slate at 1 -1 7");
+    b.section("Tail");
+    const auto tailRoot = b.put("plate 2x4 slate at 0 0 0");
+    b.putAll({"plate 2x3 soot at 0 3 -1", "tile 2x4 soot at 0 0 1"});
+    b.join("Tail", "one-stud swivel", tailStud, "stud 0,0", tailRoot, "tube 0,0", {180}, {{150, 210}});
+
+    const Leg left = buildLeg(b, "Left", leftHip), right = buildLeg(b, "Right", rightHip);
+
+    // The neck: each piece carries the next one pitch beyond its upper plate, 24 mm on and 3.2 mm up.
+    struct Piece {
+        const char *lower, *upper, *kind, *fromPort, *toPort;
+        double value;
+        std::vector<model::Range> wanted;
+    };
+    const std::vector<Piece> pieces{
+        {"stepped hinge small tongue", "stepped hinge small fork", "stepped hinge small", "finger", "finger", 45, {{0, 90}}},
+        {"stepped hinge small tongue", "stepped hinge small fork", "stepped hinge small", "finger", "finger", 22.5, {{-22.5, 67.5}}},
+        {"stepped hinge small tongue", "stepped hinge small fork", "stepped hinge small", "finger", "finger", 22.5, {{-45, 45}}},
+        {"stepped hinge small tongue", "ball plate small 1x2", "stepped hinge small", "finger", "finger", 0, {{-67.5, 45}}},
+        {"cup plate small 1x2", "ball plate small 1x2", "small ball and cup", "ball", "cup", -15, {{-10, 10}, {-40, 20}, {-45, 45}}},
+        {"cup plate small 1x2", "ball plate small 1x2", "small ball and cup", "ball", "cup", -25, {{-10, 10}, {-40, 20}, {-45, 45}}},
+    };
+    std::vector<model::JointId> neck;
+    model::PartId carrier = neckRoot;
+    for (std::size_t i = 0; i < pieces.size(); ++i) {
+        b.section("Neck " + std::to_string(i + 1));
+        const auto lower = b.put(std::string(pieces[i].lower) + " fog at 0 0 0");
+        const auto upper = b.put(std::string(pieces[i].upper) + " fog at 0 0 1");
+        b.put(i % 2 ? "tile 1x2 fog at 0 0 2" : "tile 1x2 slate at 0 0 2");
+        const bool ball = std::string(pieces[i].toPort) == "cup";
+        neck.push_back(b.join("Neck " + std::to_string(i + 1), pieces[i].kind, carrier, pieces[i].fromPort, lower, pieces[i].toPort,
+                              ball ? std::vector<double>{0, pieces[i].value, 0} : std::vector<double>{pieces[i].value}, pieces[i].wanted));
+        carrier = upper;
+    }
+    b.section("Head");
+    const auto headCup = b.put("cup plate small 1x2 fog at 0 0 0");
+    b.step();
+    b.putAll({"plate 2x3 slate at 0 0 1", "plate 1x3 gorse at 0 2 0"});
+    b.step();
+    b.putAll({"plate 1x4 gorse at 0 3 1", "round plate 1x1 soot at 1 1 2", "tile 1x3 soot at 0 0 2", "plate 1x1 slate at 1 0 2", "plate 1x1 slate at 1 2 2", "tile 1x1 soot at 1 0 3", "tile 1x1 soot at 1 2 3"});
+    b.step();
+    b.putAll({"tile 1x4 gorse at 0 3 2", "tooth plate gorse at 0 5 0"});
+    neck.push_back(b.join("Head", "small ball and cup", carrier, "ball", headCup, "cup", {0, -25, 0}, {{-15, 15}, {-40, 30}, {-60, 60}}));
+
+    const auto leftWing = buildWing(b, "Left", leftBar), rightWing = buildWing(b, "Right", rightBar);
+    const std::string stand = "Left foot";
+    const auto ball = [](double bend) { return std::vector<double>{0, bend, 0}; };
+    b.pose("Standing", {}, stand);
+    b.pose("Reach", {{neck[0], {0}}, {neck[1], {-22.5}}, {neck[2], {0}}, {neck[3], {0}}, {neck[4], ball(0)}, {neck[5], ball(0)}, {neck[6], ball(0)}}, stand);
+    b.pose("Asleep", {{neck[0], {67.5}}, {neck[1], {45}}, {neck[2], {22.5}}, {neck[3], {-67.5}}, {neck[4], ball(-40)}, {neck[5], ball(-30)}, {neck[6], ball(-20)}}, stand);
+    b.pose("Wings out", {{leftWing, {40, 0}}, {rightWing, {40, 0}}}, stand);
+    b.pose("Stepping", {{left.hip, {-45}}, {left.knee, {-45}}}, "Right foot");
+    b.save(folder / "heron.ivrant");
+}
+
+struct FairGoer {
+    const char *file, *name, *coat, *trousers, *hat, *tool;
+    std::vector<const char*> hatParts, toolParts;
+};
+
+void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f) {
+    Builder b(f.name);
+    const std::string coat = f.coat, trousers = f.trousers;
+    b.section("Legs");
+    b.putAll({"plate 4x4 sand at -1 -1 0"});
+    b.step();
+    for (const char* x : {"0", "1"}) {
+        b.put("brick 1x2 soot at " + std::string(x) + " 0 1");
+        b.put("brick 1x1 " + trousers + " at " + x + " 0 4");
+        b.put("brick 1x1 " + trousers + " at " + x + " 0 7");
+    }
+    b.put("plate 2x1 " + trousers + " at 0 0 10");
+    b.step();
+    b.put("plate 2x2 " + trousers + " at 0 -1 11");
+    b.put("brick 2x1 " + trousers + " at 0 -1 8");
+    b.put("brick 2x1 " + trousers + " at 0 -1 5");
+    const auto lower = b.put("small turntable lower " + trousers + " at 0 -1 12");
+    b.section("Body");
+    const auto upper = b.put("small turntable upper " + coat + " at 0 0 0");
+    b.step();
+    b.put("brick 2x2 " + coat + " at 0 0 1");
+    b.put("brick 2x2 " + coat + " at 0 0 4");
+    b.step();
+    const auto leftBall = b.put("ball plate small 1x2 " + coat + " at 1 1 7 turn 1");
+    const auto rightBall = b.put("ball plate small 1x2 " + coat + " at 0 0 7 turn 3");
+    b.step();
+    b.put("plate 2x2 " + coat + " at 0 0 8");
+    b.put("jumper 2x2 " + coat + " at 0 0 9");
+    const auto jumper = b.put("round plate 1x1 shell at 0.5 0.5 10");
+    std::vector<model::JointId> arms;
+    b.join("Waist", "small turntable", lower, "lower", upper, "upper", {0}, {{-90, 90}});
+    for (const bool left : {true, false}) {
+        const std::string side = left ? "Left" : "Right";
+        b.section(side + " arm");
+        const auto cup = b.put("cup plate small 1x2 " + coat + " at 0 0 0");
+        b.put("plate 1x2 " + coat + " at 0 0 1");
+        b.put("plate 1x1 shell at 0 2 0");
+        b.put("plate 1x2 " + coat + " at 0 1 -1");
+        if (!left)
+            for (const char* part : f.toolParts) b.put(part);
+        arms.push_back(b.join(side + " shoulder", "small ball and cup", left ? leftBall : rightBall, "ball", cup, "cup", {0, -40, 0}, {{-10, 10}, {-40, 40}, {0, 0}}));
+    }
+    b.section("Head");
+    const auto neckPart = b.put("round brick 2x2 shell at 0 0 0");
+    b.step();
+    b.put("round plate 2x2 shell at 0 0 3");
+    b.step();
+    for (const char* part : f.hatParts) b.put(part);
+    const auto head = b.join("Head", "one-stud swivel", jumper, "stud 0,0", neckPart, "tube 0,0", {0}, {{-90, 90}});
+    b.pose("Standing", {}, "Legs");
+    b.pose("Waving", {{arms[0], {0, 40, 0}}, {head, {30}}}, "Legs");
+    b.pose("Pointing", {{arms[1], {0, 0, 0}}, {head, {-60}}}, "Legs");
+    b.save(folder / (std::string(f.file) + ".ivrant"));
+}
+
+void makeFairGoers(const std::filesystem::path& folder) {
+    const std::vector<FairGoer> all{
+        {"fairgoer-captain", "Fair-goer: captain", "deep water", "soot", "", "", {"plate 2x2 deep water at 0 0 4", "tile 2x2 chalk at 0 0 5"}, {"brick 1x1 driftwood at 0 2 1", "brick 1x1 driftwood at 0 2 4", "round plate 1x1 gorse at 0 2 7"}},
+        {"fairgoer-baker", "Fair-goer: baker", "chalk", "fog", "", "", {"round brick 2x2 chalk at 0 0 4", "round plate 2x2 chalk at 0 0 7"}, {"plate 2x2 driftwood at 0 2 1", "tile 2x2 sand at 0 2 2"}},
+        {"fairgoer-fisher", "Fair-goer: fisher", "gorse", "harbour", "", "", {"plate 4x4 gorse at -1 -1 4", "plate 2x2 gorse at 0 0 5"}, {"brick 1x1 soot at 0 2 1", "brick 1x4 driftwood at 0 2 4", "plate 1x6 driftwood at 0 4 7", "brick 2x4 shallows at 0 7 8"}},
+        {"fairgoer-keeper", "Fair-goer: pier keeper", "kelp", "tar", "", "", {"round plate 2x2 kelp at 0 0 4", "tile 1x2 kelp at 0 0 5", "tile 1x2 kelp at 1 0 5"}, {"round brick 1x1 lantern at 0 2 1", "round plate 1x1 soot at 0 2 4"}},
+    };
+    for (const auto& f : all) makeFairGoer(folder, f);
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    try {
+        const std::filesystem::path folder = argc > 1 ? argv[1] : ".";
+        makeHeron(folder);
+        makeFairGoers(folder);
+        return 0;
+    } catch (const std::exception& e) {
+        std::cerr << e.what() << "\n";
+        return 1;
+    }
+}

@@ -1,0 +1,147 @@
+#include <cmath>
+#include <random>
+
+#include "core/base/units.h"
+#include "core/geometry/gap.h"
+#include "core/geometry/hull.h"
+#include "core/geometry/mesh.h"
+#include "tests/support/near.h"
+
+using namespace ivrant::geometry;
+using ivrant::base::kPi;
+
+namespace {
+
+struct Held {
+    Solid solid, eroded;
+    Pose X;
+    Held(Solid s, const Pose& x) : solid(std::move(s)), eroded(calcEroded(solid, kContactToleranceMm)), X(x) {}
+    [[nodiscard]] PlacedSolid placed() const {
+        const Pose x = X * solid.X_PS;
+        return {&solid, &eroded, x.linear(), x.translation()};
+    }
+};
+
+Pose at(double x, double y, double z) { return makePose(Mat3::Identity(), Vec3(x, y, z)); }
+
+} // namespace
+
+TEST(Frames, TheTwentyFourTurnsAreAllDifferentRotations) {
+    for (int a = 0; a < 24; ++a) {
+        EXPECT_NEAR(getTurn(a).determinant(), 1, 1e-12);
+        EXPECT_EQ(findTurn(getTurn(a)), a);
+    }
+}
+
+TEST(Frames, UpAxisFollowsTheTable) {
+    // turn = 4u + r; u: +z, −z, +x, −x, +y, −y.
+    const Vec3 wanted[] = {Vec3::UnitZ(), -Vec3::UnitZ(), Vec3::UnitX(), -Vec3::UnitX(), Vec3::UnitY(), -Vec3::UnitY()};
+    for (int u = 0; u < 6; ++u)
+        for (int r = 0; r < 4; ++r) EXPECT_TRUE((getTurn(4 * u + r) * Vec3::UnitZ()).isApprox(wanted[u])) << u << r;
+}
+
+TEST(Frames, TurnsFormAGroup) {
+    for (int a = 0; a < 24; ++a)
+        for (int b = 0; b < 24; ++b) EXPECT_TRUE(getTurn(multiplyTurns(a, b)).isApprox(getTurn(a) * getTurn(b)));
+}
+
+TEST(Solids, VolumesMatchTheBook) {
+    EXPECT_NEAR(calcVolume(makeBox({0, 0, 0}, {2, 3, 4})), 24, 1e-9);
+    EXPECT_NEAR(calcVolume(makeCylinder({0, 0, 0}, {0, 0, 5}, 2)), kPi * 20, 1e-9);
+    EXPECT_NEAR(calcVolume(makeSphere({1, 2, 3}, 3)), 36 * kPi, 1e-9);
+    EXPECT_NEAR(calcVolume(makePrism(Pose::Identity(), {{0, 0}, {4, 0}, {0, 3}}, 5)), 60, 1e-9); // ½·4·3 × 10
+    EXPECT_THROW((void)makeCylinder({0, 0, 0}, {0, 0, 0}, 1), std::invalid_argument);
+    EXPECT_THROW((void)makePrism(Pose::Identity(), {{0, 0}, {0, 3}, {4, 0}}, 5), std::invalid_argument); // clockwise
+}
+
+TEST(Solids, SupportOfARotatedBoxGivesTightBounds) {
+    const Solid box = makeBox({-1, -1, -1}, {1, 1, 1});
+    const auto b = calcBounds(box, makeRotationAbout(Vec3::Zero(), Vec3::UnitZ(), kPi / 4));
+    EXPECT_NEAR(b.high.x(), std::sqrt(2.0), 1e-12);
+    EXPECT_NEAR(b.high.z(), 1, 1e-12);
+}
+
+TEST(Solids, RayHitsAtTheSurface) {
+    EXPECT_NEAR(calcRayHit(makeSphere({0, 0, 0}, 2), {-10, 0, 0}, {1, 0, 0}), 8, 1e-9);
+    EXPECT_NEAR(calcRayHit(makeCylinder({0, 0, -3}, {0, 0, 3}, 2), {0, -10, 0}, {0, 1, 0}), 8, 1e-9);
+    EXPECT_NEAR(calcRayHit(makeBox({-1, -1, -1}, {1, 1, 1}), {0, 0, 9}, {0, 0, -1}), 8, 1e-9);
+    EXPECT_LT(calcRayHit(makeBox({-1, -1, -1}, {1, 1, 1}), {0, 3, 9}, {0, 0, -1}), 0);
+}
+
+TEST(Gap, BoxesFaceToFace) {
+    const Held a(makeBox({-1, -1, -1}, {1, 1, 1}), at(0, 0, 0)), b(makeBox({-1, -1, -1}, {1, 1, 1}), at(3, 0.3, 0.2));
+    const Gap gap = calcGap(a.placed(), b.placed());
+    EXPECT_NEAR(gap.distance, 1, 1e-9);
+    EXPECT_TRUE(gap.normal.isApprox(Vec3::UnitX()));
+    EXPECT_NEAR(calcDistance(a.placed(), b.placed()), 1, 1e-6);
+}
+
+TEST(Gap, DepthOfOverlappingBoxes) {
+    const Held a(makeBox({-1, -1, -1}, {1, 1, 1}), at(0, 0, 0)), b(makeBox({-1, -1, -1}, {1, 1, 1}), at(1.7, 0, 0));
+    EXPECT_NEAR(calcDepth(a.placed(), b.placed()), 0.3, 1e-9);
+}
+
+TEST(Gap, RoundSolidsAreTrulyRound) {
+    // Two crossed cylinders of radius 2, axes 5 apart: 5 − 2 − 2 = 1.
+    const Held a(makeCylinder({-9, 0, 0}, {9, 0, 0}, 2), at(0, 0, 0)), b(makeCylinder({0, -9, 0}, {0, 9, 0}, 2), at(0, 0, 5));
+    EXPECT_NEAR(calcGap(a.placed(), b.placed()).distance, 1, 1e-6);
+    // A sphere of radius 3 over the corner (1,1,1) of a cube, centre at (4,4,4): 3·√3 − 3.
+    const Held cube(makeBox({-1, -1, -1}, {1, 1, 1}), at(0, 0, 0)), ball(makeSphere({0, 0, 0}, 3), at(4, 4, 4));
+    EXPECT_NEAR(calcGap(cube.placed(), ball.placed()).distance, 3 * std::sqrt(3.0) - 3, 1e-6);
+    EXPECT_NEAR(calcDistance(ball.placed(), cube.placed()), 3 * std::sqrt(3.0) - 3, 1e-6);
+}
+
+TEST(Gap, RoundDepthByErosion) {
+    const Held a(makeSphere({0, 0, 0}, 2), at(0, 0, 0)), b(makeSphere({0, 0, 0}, 2), at(3.6, 0, 0));
+    EXPECT_NEAR(calcDepth(a.placed(), b.placed()), 0.4, 0.002);
+    EXPECT_LE(calcToleratedGap(a.placed(), b.placed()).distance, 0);
+    const Held c(makeSphere({0, 0, 0}, 2), at(3.97, 0, 0)); // 0.03 deep: within the tolerance
+    EXPECT_GT(calcToleratedGap(a.placed(), c.placed()).distance, 0.015);
+}
+
+TEST(Gap, SymmetricAndIndependentOfWhereTheTableStands) {
+    std::mt19937 random(3);
+    std::uniform_real_distribution<double> place(-4, 4), angle(-3, 3);
+    for (int i = 0; i < 200; ++i) {
+        const auto pose = [&] { return Pose(makePose(expMap(Vec3(angle(random), angle(random), angle(random))), Vec3(place(random), place(random), place(random)))); };
+        const Solid shapes[] = {makeBox({-1, -2, -1.5}, {1, 2, 1.5}), makeCylinder({0, 0, -2}, {0, 0, 2}, 1), makePrism(Pose::Identity(), {{-1, -1}, {2, -1}, {-1, 2}}, 1)};
+        const Pose move = pose();
+        const Held a(shapes[i % 3], pose()), b(shapes[(i / 3) % 3], pose());
+        const Held a2(a.solid, move * a.X), b2(b.solid, move * b.X);
+        const double d = calcDistance(a.placed(), b.placed());
+        EXPECT_NEAR(d, calcDistance(b.placed(), a.placed()), 1e-5);
+        EXPECT_NEAR(d, calcDistance(a2.placed(), b2.placed()), 1e-5);
+        EXPECT_LE(calcGap(a.placed(), b.placed()).distance, d + 1e-5); // a lower bound
+    }
+}
+
+TEST(Hull, SquareWithInnerPoints) {
+    const auto hull = calcHull2({{0, 0}, {2, 0}, {2, 2}, {0, 2}, {1, 1}, {1, 0}});
+    EXPECT_EQ(hull.size(), 4U);
+    EXPECT_EQ(calcHull2({{0, 0}, {1, 1}}).size(), 2U);
+}
+
+TEST(Hull, BoxHasSixFacesInAnyAttitude) {
+    const Pose X = makePose(expMap({0.3, -0.7, 1.1}), {5, 6, 7});
+    std::vector<Vec3> corners;
+    for (int c = 0; c < 8; ++c) corners.push_back(X * Vec3(c & 1 ? 1 : -1, c & 2 ? 2 : -2, c & 4 ? 3 : -3));
+    corners.push_back(X * Vec3(0.1, 0.2, 0.3));
+    const auto faces = calcHullFaces(corners);
+    EXPECT_EQ(faces.size(), 6U);
+    for (const auto& f : faces) EXPECT_EQ(f.outline.size(), 4U);
+    EXPECT_TRUE(calcHullFaces({{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {1, 1, 0}}).empty());
+}
+
+TEST(Mesh, ClosedSolidsHaveTheVolumeOfTheirTriangles) {
+    // Divergence theorem: V = Σ a·(b×c)/6 over outward triangles.
+    const auto volume = [](const Solid& s, int sides) {
+        double v = 0;
+        for (const auto& t : makeTriangles(makeFaces(s, sides))) v += t[0].dot(t[1].cross(t[2])) / 6;
+        return v;
+    };
+    EXPECT_NEAR(volume(makeBox({1, 2, 3}, {2, 4, 6}), 8), 6, 1e-9);
+    EXPECT_NEAR(volume(makePrism(at(1, 2, 3), {{0, 0}, {4, 0}, {0, 3}}, 5), 8), 60, 1e-9);
+    // A regular n-gon of radius r has area ½ n r² sin(2π/n).
+    EXPECT_NEAR(volume(makeCylinder({0, 0, 0}, {0, 0, 5}, 2), 24), 5 * 0.5 * 24 * 4 * std::sin(2 * kPi / 24), 1e-9);
+    EXPECT_NEAR(volume(makeSphere({0, 0, 0}, 3), 64), 36 * kPi, 1.2); // faceted from inside: 1 % of 113
+}

@@ -1,0 +1,237 @@
+// Ranges against closed forms. Joint centres of end plates lie 3.2 mm above their underside, one pitch from the nearest cell
+// centre, so both plates' ends are 8 − 4 − 0.1 = 3.9 … i.e. (with the side inset) 4.1 mm short of the next cell: the body's
+// end face is at 3.9 + 0.2 = 4.1? By hand: cell centre at −8, body to −8 + 4 − 0.1 = −4.1. So end faces are 4.1 mm from the axis.
+#include "core/pose/range.h"
+
+#include <cmath>
+
+#include "tests/support/figures.h"
+#include "tests/support/near.h"
+
+using namespace ivrant;
+using test::Figure;
+using test::kRangeDeg;
+
+namespace {
+
+constexpr double kEnd = 4.1; ///< joint axis to the end face of either plate: 8 − 4 + 0.1 inset
+
+double deg(double rad) { return base::radToDeg(rad); }
+
+/// Fork in section 0, tongue in section 1, both at their origins.
+struct Hinge : Figure {
+    model::PartId fork, tongue;
+    explicit Hinge(const std::string& size = "small", const std::string& below = "") {
+        if (!below.empty()) put(0, below);
+        fork = put(0, "stepped hinge " + size + " fork at 0 0 0");
+        tongue = put(1, "stepped hinge " + size + " tongue at 0 0 0");
+    }
+    void joinUp(std::vector<double> value = {0}) { join(fork0Kind(), fork, "finger", tongue, "finger", std::move(value)); }
+    [[nodiscard]] std::string fork0Kind() const {
+        return project.sections[0]->parts.back().shape->name.find("large") != std::string::npos ? "stepped hinge large" : "stepped hinge small";
+    }
+};
+
+} // namespace
+
+TEST(Range, BareSmallHingeReachesItsOwnLimits) {
+    Hinge h;
+    h.join("stepped hinge small", h.fork, "finger", h.tongue, "finger");
+    const auto r = h.range();
+    EXPECT_DOUBLE_EQ(r.free.low, -90);
+    EXPECT_DOUBLE_EQ(r.free.high, 90);
+    EXPECT_EQ(r.high.by, pose::StopBy::Own);
+}
+
+TEST(Range, TwoBricksOnTheHalvesFoldUntilTheirCornersMeet) {
+    // Bricks flush with both ends, their tops 9.6 + 1.7 (studs) above the axis; studs stand back from the edge. Both upper
+    // edges lie at (±4.1, 9.6): by symmetry they meet when each has turned by atan(4.1 / 9.6) = 23.13°: 46.25° together.
+    Hinge h;
+    h.put(0, "brick 1x2 at 0 0 1");
+    h.put(1, "brick 1x2 at 0 0 1");
+    h.join("stepped hinge small", h.fork, "finger", h.tongue, "finger");
+    const auto r = h.range();
+    EXPECT_NEAR(r.free.high, 2 * deg(std::atan2(kEnd, 9.6)), kRangeDeg);
+    EXPECT_EQ(r.high.by, pose::StopBy::Contact);
+    EXPECT_DOUBLE_EQ(r.free.low, -90);
+}
+
+TEST(Range, TwoTilesOnTheHalvesFold) {
+    // Tiles 3.2 above the axis: 2·atan(4.1 / 3.2) = 104.1° is beyond the small hinge's own 90°, within the large one's.
+    Hinge h("large");
+    h.put(0, "tile 1x2 at 0 0 1");
+    h.put(1, "tile 1x2 at 0 0 1");
+    h.join("stepped hinge large", h.fork, "finger", h.tongue, "finger");
+    EXPECT_NEAR(h.range().free.high, 2 * deg(std::atan2(kEnd, 3.2)), kRangeDeg);
+}
+
+TEST(Range, LargeHingeFoldsDownUntilItsPlatesMeet) {
+    // Both undersides are 3.2 below the axis: the same angle downwards.
+    Hinge h("large");
+    h.join("stepped hinge large", h.fork, "finger", h.tongue, "finger");
+    const auto r = h.range();
+    EXPECT_NEAR(r.free.low, -2 * deg(std::atan2(kEnd, 3.2)), kRangeDeg);
+    EXPECT_DOUBLE_EQ(r.free.high, 112.5);
+}
+
+TEST(Range, ArmComesDownOnATable) {
+    // A tile table 3.2 below the carried plate's underside (6.4 below the axis), from 16 to 40 mm beyond the axis: the arm's
+    // underside (3.2 below the axis at angle 0) meets the table's near upper edge (12.1 by the inset: cells from y = 16 …).
+    Hinge h;
+    h.put(0, "plate 1x4 at 0 0 -3");
+    h.put(0, "brick 1x2 at 0 0 -2.999999"); // carries the table: plate at −9.6, brick on it up to 0
+    h.project = test::must(model::removeParts(h.project, std::vector<model::PartId>{h.project.sections[0]->parts.back().id}));
+    h.put(1, "plate 1x8 at 0 0 1");
+    h.put(0, "tile 1x3 at 0 4 -2"); // body y 28.1 … 51.9, top at z = −3.2: 6.4 below the axis at z = 3.2
+    h.join("stepped hinge small", h.fork, "finger", h.tongue, "finger");
+    const auto r = h.range();
+    // Axis at y = 16. The tongue's underside is the line 3.2 below the axis, from 4.1 to 19.9 (two cells). Its far lower
+    // corner (19.9, −3.2) turns on the radius 20.156 from −9.134°, and the table's top at −6.4 lies under it (12.1 … 35.9).
+    // But the longer plate 1x8 above (from 4.1 to 67.9, underside on the axis) may meet the table's far upper edge
+    // (35.9, −6.4) first: it gets there at atan(6.4 / 35.9) = 10.11°.
+    const double corner = deg(std::asin(6.4 / std::hypot(19.9, 3.2))) - deg(std::atan2(3.2, 19.9));
+    const double edge = deg(std::atan2(6.4, 35.9));
+    EXPECT_NEAR(r.free.low, -std::min(corner, edge), kRangeDeg);
+}
+
+TEST(Range, SmoothPinBeamsTurnAllRound) {
+    Figure f;
+    const auto pin = f.put(0, "pin smooth at 0 0 0 turn 1"); // turn 1: the pin lies along y
+    f.put(0, "beam 3 at 0 -0.5s 0");
+    const auto beam = f.put(1, "beam 5 at 0 0 0");
+    f.join("smooth pin", pin, "end+", beam, "hole 2 back");
+    const auto r = f.range();
+    EXPECT_TRUE(r.endless);
+    EXPECT_EQ(r.high.by, pose::StopBy::Nothing);
+}
+
+TEST(Range, BeamOnAPinStopsAtAPeg) {
+    // Beam 2 on an axle, and a second axle parallel to it 16 mm away carried by a beam below. The swinging beam is 3.7 mm
+    // half wide with round end R = 3.7 about its hole 8 mm out; the peg has r = 2.35. Centres at contact are 3.7 + 2.35 =
+    // 6.05 apart where the round end is 8 and the peg 11.3137 mm from the axis: law of cosines.
+    Figure f;
+    const auto pin = f.put(0, "pin smooth at 0 0 0 turn 1");
+    f.put(0, "beam 3 at 0 -0.5s 0");
+    f.put(0, "axle 4 at 1 -1 1s turn 1"); // along y through (8, ·, 8)
+    const auto beam = f.put(1, "beam 2 at 0 0 0");
+    f.join("smooth pin", pin, "end+", beam, "hole 0 back");
+    const auto r = f.range();
+    const double peg = std::hypot(8.0, 8.0);
+    const double between = deg(std::acos((64 + peg * peg - 6.05 * 6.05) / (2 * 8 * peg)));
+    // The beam starts along its own x; the peg lies 45° from +x towards +z on one side.
+    const double towards = r.free.high < 180 - 1e-9 && r.high.by == pose::StopBy::Contact ? std::min(std::abs(r.free.high), std::abs(r.free.low)) : 0;
+    EXPECT_NEAR(towards, 45 - between, kRangeDeg);
+}
+
+TEST(Range, ClipOnBarFoldsUntilThePlatesMeet) {
+    // Both undersides 3.2 below the axis, tops level with it but for studs. Downwards the lower corners meet at
+    // 2·atan(4.1 / 3.2) from the outside: 180° − … by symmetry each half turns by 90° − atan(3.2/4.1) … = atan(4.1/3.2).
+    Figure f;
+    const auto bar = f.put(0, "bar plate 1x2 at 0 0 0");
+    const auto clip = f.put(1, "clip plate 1x2 at 0 0 0");
+    f.join("clip on bar", bar, "bar", clip, "clip");
+    const auto r = f.range();
+    const double fold = 2 * deg(std::atan2(kEnd, 3.2));
+    // The bar's axis is −x: positive angles turn the clip downwards on its side; one of both ends is this fold.
+    EXPECT_NEAR(std::min(std::abs(r.free.low), std::abs(r.free.high)), fold, kRangeDeg);
+    EXPECT_FALSE(r.own.has_value());
+}
+
+TEST(Range, ClipSlidesBetweenThePosts) {
+    // Clip half width 1.5, posts' inner faces at ±3.1: ±1.6 either way, which is also the own limit.
+    Figure f;
+    const auto bar = f.put(0, "bar plate 1x2 at 0 0 0");
+    const auto clip = f.put(1, "clip plate 1x2 at 0 0 0");
+    f.join("clip on bar", bar, "bar", clip, "clip");
+    const auto r = f.range(0, 1);
+    EXPECT_NEAR(r.free.low, -1.6, 0.001);
+    EXPECT_NEAR(r.free.high, 1.6, 0.001);
+}
+
+TEST(Range, TurntablePlateStopsAtAPost) {
+    // Upper plate 2x2 about its middle; a plate 1x6 on top along +x sweeps a circle; a brick post beside it.
+    // The plate's end beyond the axis: half width 3.9 (one cell), it starts in the middle row: cells y = 0 of the upper half,
+    // i.e. its centre line is 4 mm beside the axis. The post's near corner is hit by the plate's long side:
+    // side line at distance d = 4 + 3.9 = 7.9 from the axis on one side and 0.1 on the other (3.9 − 4 → −0.1).
+    Figure f;
+    const auto lower = f.put(0, "small turntable lower at 0 0 0");
+    f.put(0, "plate 1x6 at 0 2 -1"); // foot along +y from cell row 2; holds the post
+    f.put(0, "plate 2x2 at 0 1 -2");
+    f.put(0, "brick 1x1 at 0 6 0");
+    f.put(0, "brick 1x1 at 0 6 3");
+    const auto upper = f.put(1, "small turntable upper at 0 0 0");
+    f.put(1, "plate 8x1 at 0 0 1");
+    f.join("small turntable", lower, "lower", upper, "upper");
+    const auto r = f.range();
+    // Axis (4, 4). Plate 8x1: cells x 0…56 at y = 0: from −4 − … relative: x −7.9 … 55.9, y −7.9 … −0.1. Post: x −7.9 … −0.1,
+    // y 40.1 … 47.9 (relative). Turning left (positive), the plate's long side y = −0.1 leads; the post's corner on the side it
+    // arrives from is (−0.1, 40.1): the line at distance −0.1 from the axis meets it at 90° + asin terms:
+    // a point at polar angle φ, radius ρ is on the line when sin(φ − θ)·ρ = −0.1.
+    const double rho = std::hypot(0.1, 40.1), phi = deg(std::atan2(40.1, -0.1));
+    const double corner = phi + deg(std::asin(0.1 / rho));
+    // … unless the nearer side (x = −0.1, from below) is hit first by the same line at the corner (−0.1, 40.1) or (−0.1, 47.9).
+    const double rho2 = std::hypot(0.1, 47.9), phi2 = deg(std::atan2(47.9, -0.1));
+    const double corner2 = phi2 + deg(std::asin(0.1 / rho2));
+    EXPECT_NEAR(r.free.high, std::min(corner, corner2), kRangeDeg);
+    EXPECT_EQ(r.high.by, pose::StopBy::Contact);
+}
+
+TEST(Range, SwivelHeadStopsAtAWall) {
+    // Brick 2x2 on one stud by its cell (0,0): its far corner is at (12 − 0.1, 12 − 0.1) from the axis… the side faces at 11.9
+    // and −3.9. A wall face stands at x = 16 − 3.9 = 12.1 from the axis on the right. The corner (11.9, 11.9) on radius 16.829
+    // at 45° reaches x = 12.1 when cos φ = 12.1 / 16.829: φ = 44.03°, i.e. after turning back by 0.97°.
+    Figure f;
+    const auto base = f.put(0, "plate 4x4 at 0 0 0");
+    f.put(0, "brick 1x4 at 2 0 1"); // x from 16 − 3.9 = 12.1
+    const auto head = f.put(1, "brick 2x2 at 0 0 0");
+    f.join("one-stud swivel", base, "stud 0,0", head, "cell 0,0");
+    const auto r = f.range();
+    const double radius = std::hypot(11.9, 11.9);
+    EXPECT_NEAR(r.free.low, -(45 - deg(std::acos(12.1 / radius))), kRangeDeg);
+    EXPECT_EQ(r.low.by, pose::StopBy::Contact);
+}
+
+TEST(Range, BallKeepsToItsCone) {
+    Figure f;
+    const auto ball = f.put(0, "ball plate small 1x2 at 0 0 0");
+    const auto cup = f.put(1, "cup plate small 1x2 at 0 0 0");
+    f.join("small ball and cup", ball, "ball", cup, "cup", {0, 0, 0});
+    EXPECT_DOUBLE_EQ(f.range(0, 0).free.high, 45);
+    EXPECT_TRUE(f.range(0, 2).own == std::nullopt);
+    // With 27° of one tilt, the other has √(45² − 27²) = 36° left.
+    f.project = test::must(model::setJointValue(f.project, f.project.joints[0].id, {27, 0, 0}));
+    EXPECT_NEAR(f.range(0, 1).own->high, 36, 1e-9);
+}
+
+TEST(Range, MarginFollowsTheFormula) {
+    using pose::calcRangeMargin;
+    // v = 0, free −12…60, wanted −10…90: min(60/90, 12/10) = 0.667.
+    EXPECT_NEAR(*calcRangeMargin(0, {-12, 60}, {-10, 90}), 60.0 / 90, 1e-12);
+    EXPECT_NEAR(*calcRangeMargin(0, {0, 90}, {0, 90}), 1.0, 1e-12); // the end at v is free and does not count
+    EXPECT_FALSE(calcRangeMargin(5, {0, 90}, {5, 5}));
+    EXPECT_EQ(*calcRangeMargin(100, {0, 90}, {0, 100}), 0); // v itself is not free
+}
+
+TEST(Range, SameWhereverTheFigureStands) {
+    Hinge h;
+    h.put(0, "brick 1x2 at 0 0 1");
+    h.put(1, "brick 1x2 at 0 0 1");
+    h.join("stepped hinge small", h.fork, "finger", h.tongue, "finger");
+    const auto before = h.range();
+    model::Place place;
+    place.atUm = {123456, -98765, 4321};
+    place.attitude = Eigen::Quaterniond(Eigen::AngleAxisd(0.7, geometry::Vec3(1, 2, 3).normalized()));
+    h.project = test::must(model::placeSection(h.project, h.project.sections[0]->id, place));
+    EXPECT_NEAR(h.range().free.high, before.free.high, 0.001);
+}
+
+TEST(Range, SlidingContactDoesNotStop) {
+    // The turntable's halves lie on each other all the way round: gap zero, never deeper.
+    Figure f;
+    const auto lower = f.put(0, "small turntable lower at 0 0 0");
+    f.put(0, "plate 4x4 at -1 -1 -1"); // wider than the upper half, its studs are covered or outside
+    f.project = test::must(model::removeParts(f.project, std::vector<model::PartId>{f.project.sections[0]->parts.back().id}));
+    const auto upper = f.put(1, "small turntable upper at 0 0 0");
+    f.join("small turntable", lower, "lower", upper, "upper");
+    EXPECT_TRUE(f.range().endless);
+}
