@@ -22,7 +22,7 @@ assert len(hold) >= 12
 assert json.load(open(f"{out}/parts.json"))["count"] >= 120
 PY
 "$cli" guide "$heron" -o "$out/heron.pdf"
-pdftotext "$out/heron.pdf" - | grep -q "Neck 1"
+pdftotext "$out/heron.pdf" - | grep "Neck 1" >/dev/null
 "$cli" guide "$heron" -o "$out/heron.html"
 grep -q "Wings" "$out/heron.html" || grep -q "wing" "$out/heron.html"
 "$cli" render "$heron" -o "$out/heron.png" --pose Reach --size 640x480

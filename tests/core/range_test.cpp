@@ -1,10 +1,12 @@
-// Ranges against closed forms. Joint centres of end plates lie 3.2 mm above their underside, one pitch from the nearest cell
-// centre, so both plates' ends are 8 − 4 − 0.1 = 3.9 … i.e. (with the side inset) 4.1 mm short of the next cell: the body's
-// end face is at 3.9 + 0.2 = 4.1? By hand: cell centre at −8, body to −8 + 4 − 0.1 = −4.1. So end faces are 4.1 mm from the axis.
+// Ranges against closed forms. A fork's cells lie at y = 0 and 8, its axis at y = 16, 3.2 mm above the underside: its end face
+// (half a pitch from the last cell's centre, less 0.1 mm inset) is 16 - (8 + 4 - 0.1) = 4.1 mm from the axis; the tongue's
+// likewise on the other side.
 #include "core/pose/range.h"
+
 
 #include <cmath>
 
+#include "core/base/units.h"
 #include "tests/support/figures.h"
 #include "tests/support/near.h"
 
@@ -14,21 +16,16 @@ using test::kRangeDeg;
 
 namespace {
 
-constexpr double kEnd = 4.1; ///< joint axis to the end face of either plate: 8 − 4 + 0.1 inset
+constexpr double kEnd = 4.1; ///< joint axis to the end face of either plate
 
 double deg(double rad) { return base::radToDeg(rad); }
 
 /// Fork in section 0, tongue in section 1, both at their origins.
 struct Hinge : Figure {
     model::PartId fork, tongue;
-    explicit Hinge(const std::string& size = "small", const std::string& below = "") {
-        if (!below.empty()) put(0, below);
+    explicit Hinge(const std::string& size = "small") {
         fork = put(0, "stepped hinge " + size + " fork at 0 0 0");
         tongue = put(1, "stepped hinge " + size + " tongue at 0 0 0");
-    }
-    void joinUp(std::vector<double> value = {0}) { join(fork0Kind(), fork, "finger", tongue, "finger", std::move(value)); }
-    [[nodiscard]] std::string fork0Kind() const {
-        return project.sections[0]->parts.back().shape->name.find("large") != std::string::npos ? "stepped hinge large" : "stepped hinge small";
     }
 };
 
@@ -75,23 +72,26 @@ TEST(Range, LargeHingeFoldsDownUntilItsPlatesMeet) {
 }
 
 TEST(Range, ArmComesDownOnATable) {
-    // A tile table 3.2 below the carried plate's underside (6.4 below the axis), from 16 to 40 mm beyond the axis: the arm's
-    // underside (3.2 below the axis at angle 0) meets the table's near upper edge (12.1 by the inset: cells from y = 16 …).
+    // The tongue's underside is 3.2 below the axis from 4.1 to 19.9 (two cells); a plate 1x8 lies on it, its underside level
+    // with the axis, up to 67.9. The table (a tile 1x3, cells at y = 32 to 48) has its top 6.4 below the axis, from
+    // 28 + 0.1 - 16 = 12.1 to 52 - 0.1 - 16 = 35.9 mm out. Two things may touch first:
+    // the tongue's far lower corner, on the radius |(19.9, 3.2)|, coming down to the table's top, or the long plate's
+    // underside, a line through the axis, at the table's far upper edge (35.9, 6.4).
     Hinge h;
-    h.put(0, "plate 1x4 at 0 0 -3");
-    h.put(0, "brick 1x2 at 0 0 -2.999999"); // carries the table: plate at −9.6, brick on it up to 0
-    h.project = test::must(model::removeParts(h.project, std::vector<model::PartId>{h.project.sections[0]->parts.back().id}));
+    h.put(0, "tile 1x3 at 0 4 -1");
     h.put(1, "plate 1x8 at 0 0 1");
-    h.put(0, "tile 1x3 at 0 4 -2"); // body y 28.1 … 51.9, top at z = −3.2: 6.4 below the axis at z = 3.2
     h.join("stepped hinge small", h.fork, "finger", h.tongue, "finger");
-    const auto r = h.range();
-    // Axis at y = 16. The tongue's underside is the line 3.2 below the axis, from 4.1 to 19.9 (two cells). Its far lower
-    // corner (19.9, −3.2) turns on the radius 20.156 from −9.134°, and the table's top at −6.4 lies under it (12.1 … 35.9).
-    // But the longer plate 1x8 above (from 4.1 to 67.9, underside on the axis) may meet the table's far upper edge
-    // (35.9, −6.4) first: it gets there at atan(6.4 / 35.9) = 10.11°.
-    const double corner = deg(std::asin(6.4 / std::hypot(19.9, 3.2))) - deg(std::atan2(3.2, 19.9));
-    const double edge = deg(std::atan2(6.4, 35.9));
-    EXPECT_NEAR(r.free.low, -std::min(corner, edge), kRangeDeg);
+    const double below = 3.2; // the tile's top is at z = 0, the axis at 3.2
+    const double corner = deg(std::asin(below / std::hypot(19.9, 3.2))) - deg(std::atan2(3.2, 19.9));
+    const double edge = deg(std::atan2(below, 35.9));
+    // At 3.2 below, the tongue's underside lies on the table from the start: nothing is left downwards.
+    EXPECT_NEAR(corner, 0, 1e-9);
+    EXPECT_NEAR(h.range().free.low, -std::min(corner, edge), kRangeDeg);
+    // One plate lower there is room: 6.4 below.
+    h.project = test::must(model::moveParts(h.project, std::vector<model::PartId>{h.project.sections[0]->parts.back().id}, geometry::makePose(geometry::Mat3::Identity(), {0, 0, -3.2})));
+    const double corner2 = deg(std::asin(6.4 / std::hypot(19.9, 3.2))) - deg(std::atan2(3.2, 19.9));
+    const double edge2 = deg(std::atan2(6.4, 35.9));
+    EXPECT_NEAR(h.range().free.low, -std::min(corner2, edge2), kRangeDeg);
 }
 
 TEST(Range, SmoothPinBeamsTurnAllRound) {
@@ -181,8 +181,9 @@ TEST(Range, SwivelHeadStopsAtAWall) {
     // and −3.9. A wall face stands at x = 16 − 3.9 = 12.1 from the axis on the right. The corner (11.9, 11.9) on radius 16.829
     // at 45° reaches x = 12.1 when cos φ = 12.1 / 16.829: φ = 44.03°, i.e. after turning back by 0.97°.
     Figure f;
-    const auto base = f.put(0, "plate 4x4 at 0 0 0");
-    f.put(0, "brick 1x4 at 2 0 1"); // x from 16 − 3.9 = 12.1
+    f.put(0, "plate 4x4 at 0 0 0");
+    const auto base = f.put(0, "round plate 1x1 at 0 0 1"); // lifts the head clear of the other studs
+    f.put(0, "brick 1x4 at 2 0 1"); // x from 16 − 3.9 = 12.1, up to 12.8; the head's underside is at 6.4
     const auto head = f.put(1, "brick 2x2 at 0 0 0");
     f.join("one-stud swivel", base, "stud 0,0", head, "cell 0,0");
     const auto r = f.range();
