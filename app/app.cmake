@@ -6,6 +6,8 @@ add_library(ivrant_app STATIC
   app/stations/stations.cpp app/stations/shape/hanging_part.cpp app/stations/shape/section_tree.cpp app/stations/shape/shape_station.cpp
   app/stations/pose/pose_drag.cpp app/stations/pose/pose_station.cpp app/stations/pose/pose_overlay.cpp app/stations/make/make_station.cpp)
 target_link_libraries(ivrant_app PUBLIC ivrant_files ivrant_render ivrant_print Qt6::Widgets Qt6::Svg)
-target_compile_definitions(ivrant_app PRIVATE IVRANT_DEMO_DIR="${CMAKE_SOURCE_DIR}/data/demo")
+target_compile_definitions(ivrant_app PUBLIC IVRANT_DEMO_DIR="${CMAKE_SOURCE_DIR}/data/demo")
 add_executable(ivrant app/main.cpp app/resources.qrc)
 target_link_libraries(ivrant PRIVATE ivrant_app)
+add_executable(ivrant-shots app/shots.cpp app/resources.qrc)
+target_link_libraries(ivrant-shots PRIVATE ivrant_app Qt6::Test)

@@ -315,7 +315,8 @@ void MainWindow::offerJournals() {
         const QString where = entry.projectPath.empty() ? "never saved" : QString::fromStdString(entry.projectPath);
         if (!m_prompts.restore(this, "'" + QString::fromStdString(entry.project.name) + "' was not saved when Ivrant last ended (" + when + ", " + where + ").")) continue;
         m_session.reset(entry.project, QString::fromStdString(entry.projectPath), true);
-        QFile::remove(QString::fromStdString(entry.file));
+        // The old copy goes only when the new one is on the disk.
+        if (m_session.keepCopyNow()) QFile::remove(QString::fromStdString(entry.file));
         return;
     }
 }

@@ -13,7 +13,7 @@ constexpr int kJournalDelayMs = 1000;
 
 Session::Session(Jobs& jobs, const QString& journalFolder, QObject* parent)
     : QObject(parent), m_jobs(jobs), m_history(model::makeEmptyProject("New model")), m_journalFolder(journalFolder),
-      m_journal(std::make_unique<files::Journal>(journalFolder.toStdString(), QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString())) {
+      m_journal(std::make_shared<files::Journal>(journalFolder.toStdString(), QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString())) {
     m_journalTimer.setSingleShot(true);
     m_journalTimer.setInterval(kJournalDelayMs);
     connect(&m_journalTimer, &QTimer::timeout, this, &Session::writeJournal);
@@ -129,11 +129,17 @@ void Session::startAnalysis() {
 void Session::writeJournal() {
     if (!m_modified) return;
     const auto snapshot = std::make_shared<const model::Project>(project());
-    m_jobs.start("keeping a copy", [snapshot, journal = *m_journal, path = m_path.toStdString()](base::Progress&) {
-        (void)journal.write(*snapshot, path).ok(); // the next edit tries again
+    m_jobs.start("keeping a copy", [snapshot, journal = m_journal, path = m_path.toStdString()](base::Progress&) {
+        (void)journal->write(*snapshot, path).ok(); // the next edit tries again
     }, [this] {
         if (!m_modified) m_journal->clear(); // saved meanwhile
     });
+}
+
+bool Session::keepCopyNow() {
+    const auto kept = m_journal->write(project(), m_path.toStdString());
+    if (!kept) say(QString::fromStdString("No copy of the unsaved work could be kept: " + kept.error().message), true);
+    return kept.ok();
 }
 
 void Session::select(std::set<model::PartId> parts) {

@@ -68,7 +68,10 @@ class Session : public QObject {
     void say(const QString& message, bool wrong = false) { emit said(message, wrong); }
     [[nodiscard]] Jobs& jobs() { return m_jobs; }
     [[nodiscard]] const QString& journalFolder() const { return m_journalFolder; }
-    void dropJournal() { m_journal->clear(); }
+    /// Keeps a copy of unsaved work now instead of in a moment. False, with a message published, when it cannot be written.
+    bool keepCopyNow();
+    /// Ends the copy of unsaved work for good, when the window closes in order.
+    void dropJournal() { m_journal->close(); }
 
   signals:
     void projectChanged();
@@ -98,7 +101,7 @@ class Session : public QObject {
     model::SectionId m_section;
     model::JointId m_joint;
     base::LengthUnit m_unit = base::LengthUnit::Studs;
-    std::unique_ptr<files::Journal> m_journal;
+    std::shared_ptr<files::Journal> m_journal; ///< shared with writes on their way
     QTimer m_journalTimer;
 };
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <chrono>
 #include <filesystem>
+#include <nlohmann/json.hpp>
 #include <signal.h>
 #include <unistd.h>
 
@@ -25,16 +26,27 @@ Journal::Journal(std::string folder, std::string name) {
     m_file = (fs::path(folder) / (name + kSuffix)).string();
 }
 
-base::Status Journal::write(const model::Project& project, const std::string& projectPath) const {
+base::Status Journal::write(const model::Project& project, const std::string& projectPath) {
     model::Json head;
     head["journal"] = 1;
     head["pid"] = static_cast<long>(::getpid());
     head["path"] = projectPath;
     head["time"] = std::chrono::duration_cast<std::chrono::seconds>(std::chrono::system_clock::now().time_since_epoch()).count();
+    const std::lock_guard lock(m_mutex);
+    if (m_closed) return {};
     return writeFileAtomically(m_file, head.dump(-1, ' ', false, model::Json::error_handler_t::replace) + "\n" + writeProject(project));
 }
 
-void Journal::clear() const { ::unlink(m_file.c_str()); }
+void Journal::clear() {
+    const std::lock_guard lock(m_mutex);
+    ::unlink(m_file.c_str());
+}
+
+void Journal::close() {
+    const std::lock_guard lock(m_mutex);
+    m_closed = true;
+    ::unlink(m_file.c_str());
+}
 
 std::vector<JournalEntry> findJournals(const std::string& folder) {
     std::vector<JournalEntry> entries;

@@ -4,6 +4,7 @@
 // written atomically. Saving or closing in order removes the file; what is found at the next start was not saved.
 #pragma once
 
+#include <mutex>
 #include <string>
 #include <vector>
 
@@ -24,13 +25,17 @@ class Journal {
     /// `folder` is made when missing; `name` tells windows apart (letters, digits, '-').
     Journal(std::string folder, std::string name);
 
-    /// Writes the snapshot; whole or not at all. May be called from a worker thread.
-    [[nodiscard]] base::Status write(const model::Project& project, const std::string& projectPath) const;
-    void clear() const;
+    /// Writes the snapshot; whole or not at all; nothing once closed. May be called from a worker thread.
+    [[nodiscard]] base::Status write(const model::Project& project, const std::string& projectPath);
+    void clear();
+    /// Clears for good: a write that is still on its way in another thread leaves nothing behind.
+    void close();
     [[nodiscard]] const std::string& file() const { return m_file; }
 
   private:
     std::string m_file;
+    std::mutex m_mutex;
+    bool m_closed = false;
 };
 
 /// Journals that some earlier run left behind, newest first; unreadable ones are skipped and left in place.

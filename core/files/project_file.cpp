@@ -190,10 +190,10 @@ model::Project readProject(const Json& json) {
                 project.poses.back().stands.section = project.sections.front()->id;
             }
         }
-    const auto keep = [&](const char* key, Json& target) {
+    const auto keep = [&](const char* key, model::ExtraPtr& target) {
         if (!root.has(key)) return;
         if (!root.at(key).json().is_array()) root.at(key).wrong("a list");
-        target = root.at(key).json();
+        if (!root.at(key).json().empty()) target = std::make_shared<const Json>(root.at(key).json());
     };
     keep("asks", project.asks);
     keep("measured", project.measured);

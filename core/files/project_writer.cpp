@@ -1,4 +1,5 @@
 #include <cmath>
+#include <nlohmann/json.hpp>
 
 #include "core/files/project_file.h"
 #include "core/parts/palette.h"
@@ -129,13 +130,13 @@ std::string writeProject(const model::Project& project) {
     std::string text = "{ \"format\": \"ivrant-project\", \"version\": " + std::to_string(kProjectVersion) + ", \"name\": " +
                        Json(project.name).dump(-1, ' ', false, Json::error_handler_t::replace) + ", \"rules\": \"" +
                        (project.rules == model::BuildRules::Strict ? "strict" : "display") + "\", \"next_id\": " + std::to_string(project.nextId) + ",\n";
-    const auto asLine = [](const Json& json) { return line(json); };
+    const auto keptList = [](const model::ExtraPtr& list) { return listText(list ? *list : Json::array(), [](const Json& json) { return line(json); }); };
     text += "  \"sections\": " + listText(project.sections, [](const model::SectionPtr& s) { return sectionText(*s); }) + ",\n";
     text += "  \"joints\": " + listText(project.joints, [](const model::Joint& j) { return line(jointJson(j)); }) + ",\n";
     text += "  \"poses\": " + listText(project.poses, [](const model::NamedPose& p) { return line(poseJson(p)); }) + ",\n";
-    text += "  \"asks\": " + listText(project.asks, asLine) + ",\n";
-    text += "  \"measured\": " + listText(project.measured, asLine) + ",\n";
-    text += "  \"diary\": " + listText(project.diary, asLine);
+    text += "  \"asks\": " + keptList(project.asks) + ",\n";
+    text += "  \"measured\": " + keptList(project.measured) + ",\n";
+    text += "  \"diary\": " + keptList(project.diary);
     if (project.extra)
         for (const auto& [key, value] : project.extra->items()) text += ",\n  " + Json(key).dump() + ": " + line(value);
     return text + " }\n";

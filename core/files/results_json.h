@@ -2,6 +2,8 @@
 // same numbers. Angles in degrees, mm, N·mm, N, g; rounded to 1e-4 so that texts stay readable.
 #pragma once
 
+#include <nlohmann/json.hpp>
+
 #include "core/base/units.h"
 #include "core/verdict/check.h"
 

@@ -8,7 +8,7 @@
 #include <cstdint>
 #include <map>
 #include <memory>
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
 #include <optional>
 #include <string>
 #include <unordered_map>
@@ -117,7 +117,7 @@ struct Project {
     std::vector<SectionPtr> sections;
     std::vector<Joint> joints;
     std::vector<NamedPose> poses;
-    Json asks = Json::array(), measured = Json::array(), diary = Json::array(); ///< kept as they are
+    ExtraPtr asks, measured, diary; ///< lists, kept as they are; null: empty
     std::int64_t nextId = 1; ///< numbers from here on have never been used in an id
     ExtraPtr extra;
 

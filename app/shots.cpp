@@ -1,0 +1,172 @@
+// Makes the pictures of docs/screenshots from the demo: ivrant-shots FOLDER. Runs the real window and drives it as a
+// person would; every picture waits until the numbers shown are those of the model shown.
+#include <QApplication>
+#include <QComboBox>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QStandardPaths>
+#include <QTableWidget>
+#include <QTemporaryDir>
+#include <QTest>
+#include <functional>
+#include <iostream>
+
+#include "app/shell/main_window.h"
+#include "app/shell/theme.h"
+#include "app/stations/stations.h"
+#include "print/guide.h"
+
+using namespace ivrant;
+using namespace ivrant::app;
+
+namespace {
+
+constexpr int kMostWaitMs = 60'000;
+constexpr int kRefinedAfterMs = 400; ///< the 3-D sheet draws its smooth frame when it has been still for a while
+
+class Shooter {
+  public:
+    Shooter(QApplication& app, QString folder) : m_app(app), m_folder(std::move(folder)) {
+        QDir().mkpath(m_folder);
+        open();
+    }
+
+    void run() {
+        shapeStation();
+        poseStation();
+        verdictsAndMends();
+        makeStation();
+        askField();
+        darkTheme();
+        emptySheet();
+        if (auto written = print::writeGuidePdf(*window().session().report(), (m_folder + "/sheet.pdf").toStdString()); !written)
+            throw std::runtime_error(written.error().message);
+    }
+
+  private:
+    MainWindow& window() { return *m_window; }
+    template <class T> T* find(const char* name) {
+        auto* found = window().findChild<T*>(name);
+        if (!found) throw std::runtime_error(std::string("no ") + name);
+        return found;
+    }
+
+    void open() {
+        Prompts prompts;
+        prompts.keepChanges = [](QWidget*) { return 'n'; };
+        prompts.restore = [](QWidget*, const QString&) { return false; };
+        m_window = std::make_unique<MainWindow>(prompts, m_journals.path(), makeStations);
+        m_window->resize(1280, 800);
+        m_window->show();
+        if (!m_window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant")) throw std::runtime_error("the demo does not open: " + m_window->message().toStdString());
+        settle();
+    }
+    void settle() {
+        QElapsedTimer timer;
+        timer.start();
+        while (!(window().session().isReportCurrent() && !window().jobs().isBusy())) {
+            if (timer.elapsed() > kMostWaitMs) throw std::runtime_error("the window does not come to rest");
+            QTest::qWait(20);
+        }
+        QTest::qWait(kRefinedAfterMs);
+    }
+    void shoot(const char* name) {
+        settle();
+        const QString path = m_folder + "/" + name + ".png";
+        if (!window().grab().save(path)) throw std::runtime_error("cannot write " + path.toStdString());
+        std::cout << path.toStdString() << "\n";
+    }
+    void type(const char* field, const QString& text) {
+        auto* line = find<QLineEdit>(field);
+        line->setFocus();
+        line->clear();
+        QTest::keyClicks(line, text);
+    }
+
+    void shapeStation() {
+        window().goStation(0);
+        settle();
+        type("partLine", "2x4 plate kelp");
+        auto* sheet = find<QWidget>("sheet3d");
+        QTest::mouseMove(sheet, QPoint(sheet->width() / 2 + 40, sheet->height() / 2 - 60));
+        shoot("shape");
+        QTest::keyClick(find<QLineEdit>("partLine"), Qt::Key_Escape);
+    }
+    void poseStation() {
+        window().goStation(1);
+        for (const auto& joint : window().session().project().joints)
+            if (joint.name == "Neck 2") window().session().setCurrentJoint(joint.id);
+        shoot("pose");
+        find<QTabWidget>("poseTabs")->setCurrentIndex(1);
+        shoot("hold");
+        find<QTabWidget>("poseTabs")->setCurrentIndex(0);
+    }
+    void verdictsAndMends() {
+        auto* list = window().slip()->list();
+        for (int row = 0; row < list->count(); ++row) {
+            if (!list->item(row)->text().contains("sags")) continue;
+            list->setFocus();
+            list->setCurrentRow(row);
+            break;
+        }
+        settle();
+        const auto buttons = window().findChildren<QPushButton*>("mend");
+        if (!buttons.isEmpty()) QTest::mouseClick(buttons.first(), Qt::LeftButton);
+        shoot("mend");
+    }
+    void makeStation() {
+        window().goStation(2);
+        find<QListWidget>("makeSteps")->setCurrentRow(6);
+        shoot("make");
+        window().station(2)->findChild<QTabWidget*>()->setCurrentIndex(1);
+        shoot("parts");
+        window().station(2)->findChild<QTabWidget*>()->setCurrentIndex(0);
+    }
+    void askField() {
+        window().goStation(1);
+        type("ask", "neck");
+        shoot("ask");
+        QTest::keyClick(find<QLineEdit>("ask"), Qt::Key_Escape);
+    }
+    void darkTheme() {
+        applyTheme(m_app, true);
+        shoot("dark");
+        applyTheme(m_app, false);
+    }
+    void emptySheet() {
+        const auto heron = window().session().project();
+        window().session().reset(model::makeEmptyProject("New model"), "", false);
+        window().goStation(0);
+        type("partLine", "bri");
+        shoot("empty");
+        window().session().reset(heron, "", false);
+        settle();
+    }
+
+    QApplication& m_app;
+    QString m_folder;
+    QTemporaryDir m_journals;
+    std::unique_ptr<MainWindow> m_window;
+};
+
+} // namespace
+
+int main(int argc, char** argv) {
+    QStandardPaths::setTestModeEnabled(true);
+    QApplication app(argc, argv);
+    QApplication::setApplicationName("ivrant-shots");
+    if (argc < 2) {
+        std::cerr << "usage: ivrant-shots FOLDER\n";
+        return 2;
+    }
+    applyTheme(app, false);
+    try {
+        Shooter(app, QString::fromLocal8Bit(argv[1])).run();
+        return 0;
+    } catch (const std::exception& e) {
+        std::cerr << e.what() << "\n";
+        return 1;
+    }
+}

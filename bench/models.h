@@ -1,0 +1,75 @@
+// Models of a wished size for the measurements: pier walls in running bond, and two loaded arms on one hinge.
+#pragma once
+
+#include <memory>
+#include <stdexcept>
+
+#include "core/base/units.h"
+#include "core/model/edits.h"
+#include "core/parts/family.h"
+#include "core/parts/palette.h"
+
+namespace ivrant::bench {
+
+template <class T> T must(base::Result<T> result) {
+    if (!result) throw std::runtime_error(result.error().message);
+    return std::move(result).value();
+}
+
+inline model::NewPart makePart(const char* shape, int colour, long xStuds, long yStuds, long zPlates, int step) {
+    model::NewPart part;
+    part.shape = must(parts::makeShape(shape));
+    part.colour = colour;
+    part.place.atUm = {xStuds * base::kPitchUm, yStuds * base::kPitchUm, zPlates * base::kPlateUm};
+    part.step = step;
+    return part;
+}
+
+/// `count` parts in sections of at most 1,000: solid blocks, 20 bricks 2x4 a course, the courses crossing, plates on top.
+inline model::Project makeWall(std::size_t count) {
+    constexpr std::size_t kPerSection = 1000, kPerCourse = 20;
+    model::Project project = model::makeEmptyProject("Pier wall");
+    const auto colours = static_cast<int>(parts::getPalette().size());
+    for (std::size_t s = 0; s * kPerSection < count; ++s) {
+        if (s > 0) {
+            model::Place place;
+            place.atUm = {static_cast<std::int64_t>(s % 5) * 30 * base::kPitchUm, static_cast<std::int64_t>(s / 5) * 30 * base::kPitchUm, 0};
+            project = must(model::addSection(project, "Wall " + std::to_string(s + 1), place));
+        }
+        std::vector<model::NewPart> parts;
+        for (std::size_t i = 0; i < std::min(kPerSection, count - s * kPerSection); ++i) {
+            const long course = static_cast<long>(i / kPerCourse), k = static_cast<long>(i % kPerCourse);
+            const int colour = static_cast<int>((course * 7 + k * 3 + static_cast<long>(s)) % colours), step = static_cast<int>(i / 10) + 1;
+            if (course % 2 == 0) parts.push_back(makePart("brick 2x4", colour, (k % 10) * 2, (k / 10) * 4, course * 3, step));
+            else parts.push_back(makePart("brick 4x2", colour, (k % 5) * 4, (k / 5) * 2, course * 3, step));
+        }
+        project = must(model::addParts(project, project.sections.back()->id, parts));
+    }
+    return project;
+}
+
+/// Two blocks of `perSide` bricks 2x2 with gaps on either side of a large stepped hinge, so that the sweep has much to miss.
+inline model::Project makeArms(std::size_t perSide) {
+    model::Project project = must(model::addSection(model::makeEmptyProject("Loaded arms"), "Arm"));
+    std::vector<model::PartId> ends;
+    for (std::size_t s = 0; s < 2; ++s) {
+        std::vector<model::NewPart> parts{makePart(s == 0 ? "stepped hinge large fork" : "stepped hinge large tongue", 0, 0, 0, 0, 1)};
+        for (std::size_t i = 0; parts.size() < perSide; ++i) {
+            const long column = static_cast<long>(i % 4), level = static_cast<long>(i / 4 % 5), row = static_cast<long>(i / 20);
+            const long y = (3 + 3 * row) * (s == 0 ? -1 : 1);
+            parts.push_back(makePart("brick 2x2", static_cast<int>(i % 7), column * 3 - 6, y, level * 4 - 8, static_cast<int>(i / 8) + 2));
+        }
+        std::vector<model::PartId> ids;
+        project = must(model::addParts(project, project.sections[s]->id, parts, &ids));
+        ends.push_back(ids.front());
+    }
+    model::Joint joint;
+    joint.name = "Hinge";
+    joint.kind = parts::findJointKind("stepped hinge large");
+    joint.from = {ends[0], "finger"};
+    joint.to = {ends[1], "finger"};
+    joint.value = {0};
+    return must(model::addJoint(project, joint));
+}
+
+} // namespace ivrant::bench

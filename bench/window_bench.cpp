@@ -1,0 +1,118 @@
+// How long does the window keep a person waiting? The longest the event loop is held up during edits, and how soon the
+// verdicts of an edit are on the screen. Needs a display or QT_QPA_PLATFORM=offscreen.
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QStandardPaths>
+#include <QTemporaryDir>
+#include <QThread>
+#include <atomic>
+#include <benchmark/benchmark.h>
+
+#include "app/shell/main_window.h"
+#include "app/shell/theme.h"
+#include "app/stations/stations.h"
+#include "bench/models.h"
+
+using namespace ivrant;
+using namespace ivrant::app;
+
+namespace {
+
+struct Rig {
+    QTemporaryDir journals;
+    MainWindow window;
+    double longestMs = 0; ///< longest single turn of the event loop since the last reset
+
+    Rig() : window(Prompts{[](QWidget*) { return QString(); }, [](QWidget*, const QString&) { return QString(); }, [](QWidget*) { return 'n'; }, [](QWidget*, const QString&) { return false; }},
+                   journals.path(), makeStations) {
+        window.resize(1280, 800);
+        window.show();
+    }
+    ~Rig() { window.close(); }
+
+    void turn() {
+        QElapsedTimer timer;
+        timer.start();
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 1);
+        longestMs = std::max(longestMs, static_cast<double>(timer.nsecsElapsed()) / 1e6);
+    }
+    void settle() {
+        while (!(window.session().isReportCurrent() && !window.jobs().isBusy())) {
+            turn();
+            QThread::usleep(200);
+        }
+        for (int i = 0; i < 10; ++i) turn();
+    }
+    /// Runs something on the window's thread and counts it as one turn.
+    template <class Act> void act(Act action) {
+        QElapsedTimer timer;
+        timer.start();
+        action();
+        longestMs = std::max(longestMs, static_cast<double>(timer.nsecsElapsed()) / 1e6);
+    }
+};
+
+void addBrick(Session& session, long z) {
+    const std::vector<model::NewPart> added{bench::makePart("brick 2x4", 1, 0, 0, z, 9)};
+    session.apply("brick", [&](const model::Project& p) { return model::addParts(p, p.sections.front()->id, added); });
+}
+
+/// An edit of the heron until its verdicts are shown, with the given station in front.
+void BM_EditToShownVerdicts(benchmark::State& state) {
+    Rig rig;
+    if (!rig.window.openFile(IVRANT_DEMO_DIR "/heron.ivrant")) return state.SkipWithError("the demo does not open");
+    rig.window.goStation(static_cast<int>(state.range(0)));
+    rig.settle();
+    rig.longestMs = 0;
+    long z = 40;
+    for (auto _ : state) {
+        rig.act([&] { addBrick(rig.window.session(), ++z); });
+        while (!rig.window.session().isReportCurrent()) rig.turn();
+    }
+    rig.settle();
+    state.counters["longest_block_ms"] = rig.longestMs;
+}
+BENCHMARK(BM_EditToShownVerdicts)->Arg(0)->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// The same on a large wall: the analysis goes on in the background, the window must stay alive.
+void BM_EditOfLargeModel(benchmark::State& state) {
+    Rig rig;
+    const auto wall = bench::makeWall(static_cast<std::size_t>(state.range(0)));
+    rig.window.session().reset(wall, "", false);
+    rig.settle();
+    rig.longestMs = 0;
+    long z = 400;
+    for (auto _ : state) {
+        rig.act([&] { addBrick(rig.window.session(), ++z); });
+        for (int i = 0; i < 3; ++i) rig.turn();
+    }
+    rig.settle();
+    state.counters["longest_block_ms"] = rig.longestMs;
+}
+BENCHMARK(BM_EditOfLargeModel)->Arg(5000)->Arg(10'000)->Iterations(5)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// Opening a file in the window until its first picture is painted.
+void BM_OpenInWindow(benchmark::State& state) {
+    Rig rig;
+    const QString path = rig.journals.path() + "/wall.ivrant";
+    rig.window.session().reset(bench::makeWall(static_cast<std::size_t>(state.range(0))), "", false);
+    if (!rig.window.session().save(path)) return state.SkipWithError("cannot write");
+    for (auto _ : state) {
+        rig.window.openFile(path);
+        rig.window.grab();
+    }
+    rig.settle();
+}
+BENCHMARK(BM_OpenInWindow)->Arg(10'000)->Iterations(3)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+} // namespace
+
+int main(int argc, char** argv) {
+    QStandardPaths::setTestModeEnabled(true);
+    QApplication app(argc, argv);
+    QApplication::setApplicationName("ivrant-bench");
+    applyTheme(app, false);
+    benchmark::Initialize(&argc, argv);
+    benchmark::RunSpecifiedBenchmarks();
+    return 0;
+}

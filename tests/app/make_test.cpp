@@ -1,0 +1,115 @@
+// Make: steps split, joined and moved; trays and parts list count what is there; sheets are written and stopped.
+#include <QFile>
+
+#include "app/shell/table_tools.h"
+#include "app/stations/make/make_station.h"
+#include "tests/support/near.h"
+#include "tests/support/window_rig.h"
+
+using namespace ivrant;
+using test::WindowRig;
+
+namespace {
+
+struct Make : testing::Test {
+    WindowRig rig;
+    app::MakeStation* station = nullptr;
+    QListWidget* steps = nullptr;
+
+    void SetUp() override {
+        rig.part("plate 4x4 at 0 0 0");
+        rig.part("brick 2x2 at 0 0 1");
+        rig.part("brick 2x2 at 2 0 1");
+        rig.window->goStation(2);
+        rig.settle();
+        station = static_cast<app::MakeStation*>(rig.window->station(2));
+        steps = rig.find<QListWidget>("makeSteps");
+    }
+    [[nodiscard]] std::vector<int> stepsOfParts() {
+        std::vector<int> out;
+        for (const auto& part : rig.project().sections[0]->parts) out.push_back(part.step);
+        return out;
+    }
+};
+
+} // namespace
+
+TEST_F(Make, StepsAreSplitJoinedAndMoved) {
+    ASSERT_EQ(steps->count(), 1);
+    auto* tray = rig.find<QListWidget>("tray");
+    ASSERT_EQ(tray->count(), 3);
+    tray->item(2)->setSelected(true);
+    steps->setFocus();
+    QTest::keyClick(steps, Qt::Key_B, Qt::ControlModifier);
+    EXPECT_EQ(stepsOfParts(), (std::vector<int>{1, 1, 2}));
+    ASSERT_EQ(steps->count(), 2);
+    steps->setCurrentRow(1);
+    EXPECT_EQ(rig.find<QListWidget>("tray")->count(), 1);
+    QTest::keyClick(steps, Qt::Key_Up, Qt::AltModifier);
+    EXPECT_EQ(stepsOfParts(), (std::vector<int>{2, 2, 1}));
+    steps->setCurrentRow(0);
+    QTest::keyClick(steps, Qt::Key_J, Qt::ControlModifier);
+    EXPECT_EQ(stepsOfParts(), (std::vector<int>{1, 1, 1}));
+    QTest::keyClick(steps, Qt::Key_B, Qt::ControlModifier);
+    EXPECT_TRUE(rig.window->message().contains("a part that stays")) << "nothing chosen: says what is missing";
+}
+
+TEST_F(Make, ThePartsListCountsAndCopies) {
+    station->findChild<QTabWidget*>()->setCurrentIndex(1);
+    auto* table = rig.find<QTableWidget>("partsList");
+    ASSERT_EQ(table->rowCount(), 2);
+    int together = 0;
+    for (int row = 0; row < table->rowCount(); ++row) together += table->item(row, 0)->text().toInt();
+    EXPECT_EQ(together, 3);
+    const QString csv = app::tableText(table, true);
+    EXPECT_TRUE(csv.startsWith("Count,Part,Colour"));
+    EXPECT_TRUE(csv.contains("2,brick 2x2,"));
+    app::filterTable(table, "brick");
+    EXPECT_EQ(app::tableText(table, false).count('\n'), 2) << "the head and one row";
+}
+
+TEST_F(Make, HtmlSheetsCarryTheirPictures) {
+    const QString path = rig.folder.path() + "/figure.html";
+    bool done = false;
+    QObject::connect(station, &app::MakeStation::guideWritten, station, [&](const QString&, bool ok) { done = ok; });
+    station->writeGuide(path);
+    ASSERT_TRUE(WindowRig::waitFor([&] { return done; }));
+    QFile file(path);
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+    const QString html = QString::fromUtf8(file.readAll());
+    EXPECT_TRUE(html.contains("brick 2x2"));
+    EXPECT_TRUE(html.contains("data:image/png;base64,"));
+    EXPECT_FALSE(html.contains("http://") || html.contains("https://")) << "one file, nothing fetched";
+}
+
+TEST_F(Make, SheetsThatCannotBeWrittenSayWhy) {
+    bool finished = false, ok = true;
+    QObject::connect(station, &app::MakeStation::guideWritten, station, [&](const QString&, bool done) {
+        finished = true;
+        ok = done;
+    });
+    station->writeGuide("/no/such/folder/figure.pdf");
+    ASSERT_TRUE(WindowRig::waitFor([&] { return finished; }));
+    EXPECT_FALSE(ok);
+    EXPECT_TRUE(rig.window->message().contains("not written"));
+    EXPECT_TRUE(rig.window->message().contains("/no/such/folder"));
+}
+
+TEST_F(Make, LongWorkIsStopped) {
+    ASSERT_TRUE(rig.window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant"));
+    rig.settle();
+    const QString path = rig.folder.path() + "/heron.pdf";
+    bool finished = false, ok = true;
+    QObject::connect(station, &app::MakeStation::guideWritten, station, [&](const QString&, bool done) {
+        finished = true;
+        ok = done;
+    });
+    station->writeGuide(path);
+    auto* stop = rig.find<QPushButton>("stopJob");
+    ASSERT_TRUE(WindowRig::waitFor([&] { return stop->isVisible() || finished; }));
+    ASSERT_FALSE(finished) << "the sheet of the heron takes long enough to be stopped";
+    QTest::mouseClick(stop, Qt::LeftButton);
+    ASSERT_TRUE(WindowRig::waitFor([&] { return finished; }));
+    EXPECT_FALSE(ok);
+    EXPECT_FALSE(QFile::exists(path)) << "nothing half written is left";
+}

@@ -1,0 +1,227 @@
+// Holding and tipping against hand arithmetic, and against the energy: the torque a joint must hold is the derivative of the
+// potential energy over its angle.
+#include "core/pose/hold.h"
+
+#include <cmath>
+#include <random>
+
+#include "core/base/units.h"
+#include "core/pose/stance.h"
+#include "core/stand/tipping.h"
+#include "tests/support/figures.h"
+#include "tests/support/near.h"
+
+using namespace ivrant;
+using test::Figure;
+using test::kRounding;
+
+namespace {
+
+/// Parts weighed so that the arithmetic is by hand: the tongue is nearly nothing, the block 10 g.
+struct Arm : Figure {
+    model::PartId fork, tongue, block;
+    explicit Arm(const std::string& blockText = "brick 2x2 at 0 4 0") {
+        fork = put(0, "stepped hinge small fork at 0 0 0");
+        tongue = put(1, "stepped hinge small tongue at 0 0 0");
+        block = put(1, blockText);
+        project = test::must(model::weighPart(project, tongue, 1e-6));
+        project = test::must(model::weighPart(project, block, 10));
+    }
+};
+
+double needAt(const Figure& f, int joint = 0) { return pose::calcJointLoad(f.placed(), f.tree(), joint).needNmm; }
+
+} // namespace
+
+TEST(Hold, HorizontalArmByHand) {
+    // Block of cells y = 32, 40 in the tongue's frame: centre of mass at y = 36 (studs are symmetrical), the axis at −8:
+    // arm 44 mm. 10 g · 9.80665 = 0.0980665 N; × 44 = 4.3149 N·mm.
+    Arm a;
+    a.join("stepped hinge small", a.fork, "finger", a.tongue, "finger");
+    EXPECT_NEAR(needAt(a), 0.0980665 * 44, 1e-6);
+    const auto load = pose::calcJointLoad(a.placed(), a.tree(), 0);
+    EXPECT_NEAR(load.haveNmm, 30 * 0.6, kRounding); // starting value × 0.6
+    EXPECT_NEAR(*load.margin, 18 / (0.0980665 * 44), 1e-5);
+    EXPECT_NEAR(load.pullN, 0, 1e-9); // pulls across the exit direction only when it hangs
+}
+
+TEST(Hold, HangingArmPullsInsteadOfTurning) {
+    // At −90° the block hangs below the axis, 1 studded-brick centre of mass height off the line: lever = height of its
+    // centre above the axis level, z_c − 3.2.
+    Arm a;
+    a.join("stepped hinge small", a.fork, "finger", a.tongue, "finger", {-90});
+    const double lever = test::must(parts::makeShape("brick 2x2"))->centre.z() - 3.2;
+    const auto load = pose::calcJointLoad(a.placed(), a.tree(), 0);
+    EXPECT_NEAR(load.needNmm, 0.0980665 * std::abs(lever), 1e-6);
+}
+
+TEST(Hold, EnergyRouteGivesTheSameTorque) {
+    std::mt19937 random(11);
+    std::uniform_real_distribution<double> angle(-80, 80);
+    for (int i = 0; i < 20; ++i) {
+        Arm a;
+        const auto pin = a.put(1, "pin smooth at 3 2 0");
+        (void)pin;
+        const double theta = angle(random);
+        const auto id = a.join("stepped hinge small", a.fork, "finger", a.tongue, "finger", {theta});
+        const double h = 1e-3;
+        const auto energyAt = [&](double degrees) {
+            Figure moved = a;
+            moved.project = test::must(model::setJointValue(a.project, id, {degrees}));
+            return pose::calcPotentialEnergy(moved.placed());
+        };
+        const double derivative = (energyAt(theta + h) - energyAt(theta - h)) / (2 * base::degToRad(h));
+        EXPECT_NEAR(needAt(a), std::abs(derivative), 1e-5) << theta; // central difference, error ~ h²
+    }
+}
+
+TEST(Hold, BallNeedsTheWholeTorque) {
+    // Mass at (x, y) off a ball: |τ| = m·g·√(x² + y²), whatever the axes.
+    Figure f;
+    const auto ball = f.put(0, "ball plate small 1x2 at 0 0 0");
+    const auto cup = f.put(1, "cup plate small 1x2 at 0 0 0");
+    const auto block = f.put(1, "brick 2x2 at 2 3 0");
+    f.project = test::must(model::weighPart(f.project, cup, 1e-6));
+    f.project = test::must(model::weighPart(f.project, block, 20));
+    f.join("small ball and cup", ball, "ball", cup, "cup");
+    // Block centre (20, 28), joint centre (0, −8): (20, 36).
+    EXPECT_NEAR(needAt(f), 0.196133 * std::hypot(20.0, 36.0), 1e-5);
+}
+
+TEST(Hold, WeightOnAnUprightSwivelNeedsNothing) {
+    Figure f;
+    const auto base = f.put(0, "plate 2x2 at 0 0 0");
+    const auto head = f.put(1, "brick 1x1 at 0 0 0");
+    f.join("one-stud swivel", base, "stud 0,0", head, "cell 0,0");
+    const auto load = pose::calcJointLoad(f.placed(), f.tree(), 0);
+    EXPECT_FALSE(load.margin.has_value());
+    EXPECT_EQ(load.pullN, 0); // it is pressed on
+}
+
+TEST(Hold, UpsideDownSwivelIsPulledByItsWeight) {
+    Figure f;
+    const auto base = f.put(0, "plate 2x2 at 0 0 0 turn 4"); // u = 1: z down
+    const auto head = f.put(1, "brick 1x1 at 0 0 0");
+    f.project = test::must(model::weighPart(f.project, head, 100));
+    f.join("one-stud swivel", base, "stud 0,0", head, "cell 0,0");
+    EXPECT_NEAR(pose::calcJointLoad(f.placed(), f.tree(), 0).pullN, 0.980665, 1e-6);
+}
+
+TEST(Hold, DemandGrowsWithEveryMassInProportion) {
+    Arm a;
+    a.join("stepped hinge small", a.fork, "finger", a.tongue, "finger", {22.5});
+    const double before = needAt(a);
+    a.project = test::must(model::weighPart(a.project, a.block, 30));
+    EXPECT_NEAR(needAt(a), 3 * before, 1e-5);
+}
+
+TEST(Tipping, SquareBlockByHand) {
+    // Brick 2x2 on the ground: footprint 15.8 mm square (inset), so d = 7.9 in all four directions; the centre of mass is
+    // in the middle, at z from 1474.6·… weighed parts keep the shape's centre. tan = 7.9 / z.
+    Figure f;
+    f.put(0, "brick 2x2 at 0 0 0");
+    auto placed = f.placed();
+    const auto tip = *stand::calcTipping(placed, pose::listCorners(placed));
+    const double z = test::must(parts::makeShape("brick 2x2"))->centre.z();
+    EXPECT_NEAR(tip.angleDeg, base::radToDeg(std::atan(7.9 / z)), 1e-9);
+    EXPECT_NEAR(stand::calcTipAngleToward(tip, 45), base::radToDeg(std::atan(7.9 * std::sqrt(2.0) / z)), 1e-9);
+    EXPECT_EQ(tip.support.size(), 4U);
+}
+
+TEST(Tipping, OverhangFallsByItself) {
+    Figure f;
+    const auto foot = f.put(0, "brick 2x2 at 0 0 0");
+    const auto out = f.put(0, "brick 2x4 at 0 1 3");
+    f.project = test::must(model::weighPart(f.project, foot, 1));
+    f.project = test::must(model::weighPart(f.project, out, 9));
+    // Centres at y = 4 and 20: (4 + 9·20)/10 = 18.4, the edge at 11.9: 6.5 outside, towards +y.
+    auto placed = f.placed();
+    const auto tip = *stand::calcTipping(placed, pose::listCorners(placed));
+    EXPECT_LT(tip.angleDeg, 0);
+    EXPECT_NEAR(std::tan(base::degToRad(tip.angleDeg)) * tip.centre.z(), -6.5, 1e-9);
+    EXPECT_NEAR(tip.towardDeg, 90, 1e-9);
+}
+
+TEST(Tipping, BallastIsTheLeastGramThatIsEnough) {
+    Figure f;
+    f.put(0, "plate 4x4 at 0 0 0");
+    const auto tower = f.put(0, "brick 1x1 at 0 3 1");
+    f.project = test::must(model::weighPart(f.project, tower, 30));
+    auto placed = f.placed();
+    const auto tip = *stand::calcTipping(placed, pose::listCorners(placed));
+    const double wanted = tip.angleDeg + 10;
+    const auto proposal = stand::calcBallast(placed, tip, 0, wanted, 1000);
+    ASSERT_TRUE(proposal);
+    const auto angleWith = [&](double gram) {
+        model::Ballast b;
+        b.massG = gram;
+        b.atUm = model::makePlace(geometry::makePose(geometry::Mat3::Identity(), proposal->atWorld)).atUm;
+        const auto heavier = test::must(model::addBallast(f.project, f.project.sections[0]->id, b));
+        model::Placed p{&heavier, placed.X_WS};
+        return stand::calcTipping(p, pose::listCorners(p))->angleDeg;
+    };
+    EXPECT_GE(angleWith(proposal->massG), wanted - 0.01);
+    EXPECT_LT(angleWith(proposal->massG - 1), wanted);
+}
+
+TEST(Stance, FlatPutsTheSectionUprightOnTheGround) {
+    Arm a;
+    model::Place tilted;
+    tilted.atUm = {1000, 2000, 50000};
+    tilted.attitude = Eigen::Quaterniond(Eigen::AngleAxisd(0.5, geometry::Vec3::UnitX()));
+    a.project = test::must(model::placeSection(a.project, a.project.sections[0]->id, tilted));
+    a.join("stepped hinge small", a.fork, "finger", a.tongue, "finger");
+    auto placed = a.placed();
+    model::Stance stance;
+    stance.kind = model::Stance::Kind::Flat;
+    stance.section = a.project.sections[0]->id;
+    pose::applyStance(placed, stance);
+    EXPECT_TRUE((placed.X_WS[0].linear() * geometry::Vec3::UnitZ()).isApprox(geometry::Vec3::UnitZ()));
+    double low = 1e9;
+    for (const auto& p : pose::listCorners(placed, 0)) low = std::min(low, p.z());
+    EXPECT_NEAR(low, 0, 1e-9);
+}
+
+TEST(Stance, SettleChoosesTheStableFaceNearestToTheWish) {
+    // A brick 2x6 cannot stand on an edge: wished 50° off its top, it settles on its underside, wished on its end, there.
+    Figure f;
+    f.put(0, "tile 2x6 at 0 0 0");
+    const auto settle = [&](std::array<double, 3> up) {
+        auto placed = f.placed();
+        model::Stance stance;
+        stance.kind = model::Stance::Kind::Settle;
+        stance.up = up;
+        pose::applyStance(placed, stance);
+        return geometry::Vec3(placed.X_WS[0].linear().transpose() * geometry::Vec3::UnitZ());
+    };
+    EXPECT_TRUE(settle({0, 0.7, 1}).isApprox(geometry::Vec3::UnitZ(), 1e-3));
+    EXPECT_TRUE(settle({0, 1, 0.1}).isApprox(geometry::Vec3::UnitY(), 1e-3));
+}
+
+TEST(Kinematics, ValuesComeBackFromThePose) {
+    std::mt19937 random(5);
+    std::uniform_real_distribution<double> v(-40, 40);
+    Figure f;
+    const auto ball = f.put(0, "ball plate large 1x2 at 0 0 0 turn 9");
+    const auto cup = f.put(1, "cup plate large 1x2 at 3 1 2 turn 14");
+    const auto id = f.join("large ball and cup", ball, "ball", cup, "cup");
+    for (int i = 0; i < 50; ++i) {
+        const std::vector<double> value{v(random), v(random), v(random)};
+        f.project = test::must(model::setJointValue(f.project, id, value));
+        const auto placed = f.placed();
+        const auto back = pose::calcValues(f.project, f.tree(), 0, placed.X_WS[0].inverse() * placed.X_WS[1]);
+        for (std::size_t k = 0; k < 3; ++k) EXPECT_NEAR(back[k], value[k], 1e-7);
+        // The joint's centres stay together.
+        const geometry::Vec3 p = (placed.X_WS[0] * pose::calcFromFrame(f.project, f.tree(), 0)).translation();
+        EXPECT_TRUE(p.isApprox((placed.X_WS[1] * pose::calcToFrame(f.project, f.tree(), 0)).translation(), 1e-9));
+    }
+}
+
+TEST(Kinematics, PositiveAnglesTurnRightHandedlyAboutTheFromAxis) {
+    Arm a;
+    a.join("stepped hinge small", a.fork, "finger", a.tongue, "finger", {90});
+    // The fork's axis is +x: a point ahead of the joint (+y) goes up (+z).
+    const auto placed = a.placed();
+    const geometry::Vec3 tip = placed.X_WS[1] * geometry::Vec3(0, 0, 3.2); // 8 mm ahead of the axis, level with it
+    EXPECT_TRUE(tip.isApprox(geometry::Vec3(0, 16, 3.2 + 8), 1e-9)) << tip.transpose();
+}

@@ -1,0 +1,162 @@
+#include "core/verdict/check.h"
+
+#include "core/files/project_file.h"
+#include "core/make/parts_list.h"
+#include "tests/support/figures.h"
+#include "tests/support/near.h"
+
+using namespace ivrant;
+using test::Figure;
+using test::must;
+
+namespace {
+
+verdict::Report reportOn(const model::Project& project) { return verdict::calcReport(std::make_shared<const model::Project>(project)); }
+
+const verdict::Verdict* find(const verdict::Report& report, const std::string& id) {
+    for (const auto& v : report.verdicts)
+        if (v.id == id) return &v;
+    return nullptr;
+}
+
+/// An arm of `gram` on a small hinge whose wanted range is blocked by bricks on both halves.
+Figure blockedArm(double gram) {
+    Figure f;
+    f.put(0, "plate 4x8 at -1 -6 -1");
+    const auto fork = f.put(0, "stepped hinge small fork at 0 0 0"), tongue = f.put(1, "stepped hinge small tongue at 0 0 0");
+    f.put(0, "brick 1x2 at 0 0 1");
+    const auto block = f.put(1, "brick 1x2 at 0 0 1");
+    f.project = must(model::weighPart(f.project, block, gram));
+    f.join("stepped hinge small", fork, "finger", tongue, "finger", {0}, {{0, 90}});
+    return f;
+}
+
+} // namespace
+
+TEST(Verdicts, StatesFollowTheMargin) {
+    using verdict::State;
+    EXPECT_EQ(verdict::getStateOfMargin(0.99), State::Fail);
+    EXPECT_EQ(verdict::getStateOfMargin(1.0), State::Thin);
+    EXPECT_EQ(verdict::getStateOfMargin(1.5), State::Good);
+    EXPECT_EQ(verdict::getStateOfMargin(std::nullopt), State::Good);
+}
+
+TEST(Verdicts, WorstFirst) {
+    std::vector<verdict::Verdict> list(4);
+    list[0].id = "a";
+    list[1].id = "b";
+    list[1].state = verdict::State::Fail;
+    list[1].margin = 0.8;
+    list[2].id = "c";
+    list[2].state = verdict::State::Fail;
+    list[2].margin = 0.2;
+    list[3].id = "d";
+    list[3].state = verdict::State::Thin;
+    list[3].margin = 1.1;
+    verdict::sortWorstFirst(list);
+    EXPECT_EQ(list[0].id + list[1].id + list[2].id + list[3].id, "cbda");
+}
+
+TEST(Verdicts, ABlockedRangeNamesTheTwoPartsAndIsMended) {
+    const Figure f = blockedArm(5);
+    const auto report = reportOn(f.project);
+    const auto* v = find(report, "range/" + f.project.joints[0].id.text + "/present");
+    ASSERT_TRUE(v);
+    EXPECT_EQ(v->state, verdict::State::Fail);
+    EXPECT_EQ(v->place.parts.size(), 2U);
+    EXPECT_NEAR(*v->margin, v->value / 90, 1e-9);
+    const auto mends = verdict::listMends(report, *v);
+    ASSERT_FALSE(mends.empty());
+    EXPECT_TRUE(mends[0].text.starts_with("want only"));
+    const auto preview = must(verdict::previewMend(report, mends[0]));
+    EXPECT_LT(preview.after.fail, preview.before.fail);
+    const auto after = reportOn(preview.project);
+    EXPECT_EQ(find(after, v->id)->state, verdict::State::Good);
+}
+
+TEST(Verdicts, ASaggingJointIsMendedByAStrongerKind) {
+    // 200 g at 12 mm from the axis (cells at −8 … centre y = 4, axis −8): 1.96133 N · 12 = 23.5 N·mm against 18.
+    const Figure f = blockedArm(200);
+    const auto report = reportOn(f.project);
+    const auto* v = find(report, "hold/" + f.project.joints[0].id.text + "/present");
+    ASSERT_TRUE(v);
+    EXPECT_EQ(v->state, verdict::State::Fail);
+    EXPECT_EQ(v->basis, verdict::Basis::Starting);
+    bool mended = false;
+    for (const auto& mend : verdict::listMends(report, *v)) {
+        if (mend.text.find("stepped hinge large") == std::string::npos) continue;
+        const auto after = reportOn(must(mend.apply(f.project)));
+        mended = find(after, v->id)->state != verdict::State::Fail;
+    }
+    EXPECT_TRUE(mended);
+}
+
+TEST(Verdicts, BallastMendsATippingFigure) {
+    Figure f;
+    f.put(0, "plate 4x4 at 0 0 0");
+    const auto tower = f.put(0, "brick 1x2 at 0 2 1");
+    f.project = must(model::weighPart(f.project, tower, 40));
+    const auto report = reportOn(f.project);
+    const auto* v = find(report, "tip/present");
+    ASSERT_TRUE(v);
+    if (v->state != verdict::State::Fail) {
+        f.put(0, "brick 1x2 at 0 2 4");
+        f.project = must(model::weighPart(f.project, f.project.sections[0]->parts.back().id, 400));
+    }
+    const auto heavier = reportOn(f.project);
+    const auto* tip = find(heavier, "tip/present");
+    ASSERT_EQ(tip->state, verdict::State::Fail);
+    const auto mends = verdict::listMends(heavier, *tip);
+    ASSERT_FALSE(mends.empty());
+    EXPECT_NE(find(reportOn(must(mends[0].apply(f.project))), "tip/present")->state, verdict::State::Fail);
+}
+
+TEST(Verdicts, TheDemoTeachesAllThreeStates) {
+    const auto heron = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/heron.ivrant"));
+    const auto report = reportOn(heron);
+    const auto sum = verdict::countStates(report.verdicts);
+    EXPECT_GT(sum.fail, 0);
+    EXPECT_GT(sum.thin, 0);
+    EXPECT_GT(sum.good, 10);
+    EXPECT_GE(heron.partCount(), 120U);
+    EXPECT_GE(heron.joints.size(), 12U);
+    EXPECT_EQ(heron.poses.size(), 5U);
+    std::set<std::string> kinds;
+    for (const auto& joint : heron.joints) kinds.insert(joint.kind->name);
+    EXPECT_GE(kinds.size(), 4U);
+    for (const auto& v : verdict::collapsePoses(report.verdicts))
+        if (v.state == verdict::State::Fail) {
+            EXPECT_FALSE(verdict::listMends(report, v).empty()) << v.id << " " << v.text;
+        }
+}
+
+TEST(Verdicts, SameProjectSameVerdicts) {
+    const auto heron = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/heron.ivrant"));
+    const auto a = reportOn(heron), b = reportOn(heron);
+    ASSERT_EQ(a.verdicts.size(), b.verdicts.size());
+    for (std::size_t i = 0; i < a.verdicts.size(); ++i) {
+        EXPECT_EQ(a.verdicts[i].id, b.verdicts[i].id);
+        EXPECT_EQ(a.verdicts[i].value, b.verdicts[i].value);
+    }
+}
+
+TEST(Verdicts, StoppingLeavesAnIncompleteReport) {
+    base::Progress progress;
+    progress.stop();
+    EXPECT_FALSE(verdict::calcReport(std::make_shared<const model::Project>(blockedArm(1).project), &progress).complete);
+}
+
+TEST(Make, StepsFollowTheTreeAndCountEveryPart) {
+    const auto heron = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/heron.ivrant"));
+    const auto steps = make::listSteps(heron, must(model::makeTree(heron)));
+    std::size_t added = 0, inTrays = 0, inList = 0;
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+        EXPECT_EQ(steps[i].number, static_cast<int>(i) + 1);
+        added += steps[i].added.size();
+        for (const auto& line : steps[i].tray) inTrays += static_cast<std::size_t>(line.count);
+    }
+    for (const auto& line : make::listParts(heron)) inList += static_cast<std::size_t>(line.count);
+    EXPECT_EQ(added, heron.partCount());
+    EXPECT_EQ(inTrays, heron.partCount());
+    EXPECT_EQ(inList, heron.partCount());
+}
