@@ -112,6 +112,16 @@ std::string formatLoads(const verdict::Report& report, const verdict::PoseReport
     return text + "\n";
 }
 
+std::string formatWorstLoads(const verdict::Report& report) {
+    std::vector<std::vector<std::string>> rows{{"joint", "in pose", "needs N·mm", "has N·mm", "margin"}};
+    for (std::size_t j = 0; j < report.project->joints.size(); ++j) {
+        const auto& worst = verdict::findWorstPose(report, j);
+        const auto& load = worst.loads[j];
+        rows.push_back({report.project->joints[j].name, worst.name, formatNumber(load.needNmm, 2), formatNumber(load.haveNmm, 2), marginText(load.margin)});
+    }
+    return "Holding, the pose that asks most of each joint (starting values, not measured, × " + formatNumber(pose::kUnmeasuredFactor, 1) + ")\n" + formatTable(rows);
+}
+
 std::string formatVerdicts(const verdict::Report& report) {
     std::vector<std::vector<std::string>> rows;
     for (const auto& v : report.verdicts)

@@ -13,6 +13,7 @@ namespace ivrant::cli {
 
 [[nodiscard]] std::string formatRanges(const verdict::Report& report, const verdict::PoseReport& pose, const std::optional<model::JointId>& only);
 [[nodiscard]] std::string formatLoads(const verdict::Report& report, const verdict::PoseReport& pose);
+[[nodiscard]] std::string formatWorstLoads(const verdict::Report& report);
 [[nodiscard]] std::string formatVerdicts(const verdict::Report& report);
 /// docs/parts.md: every family with sizes, mass and ports of its usual size.
 [[nodiscard]] std::string formatFamilies(bool markdown);

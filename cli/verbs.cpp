@@ -82,7 +82,8 @@ int runRange(const Request& request) {
 int runHold(const Request& request) {
     return withReport(request, [&](const verdict::Report& report) {
         if (request.worst) {
-            print(files::makeWorstHoldJson(report));
+            if (request.json) print(files::makeWorstHoldJson(report));
+            else std::cout << formatWorstLoads(report);
             return 0;
         }
         const auto* pose = findPose(report, request.pose);

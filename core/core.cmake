@@ -13,10 +13,11 @@ ivrant_module(NAME model USES base geometry parts SOURCES
   core/model/project.cpp core/model/validate.cpp core/model/edits_parts.cpp core/model/edits_joints.cpp core/model/history.cpp core/model/mass.cpp)
 ivrant_module(NAME bonds USES base geometry parts model SOURCES core/bonds/mates.cpp core/bonds/section_bonds.cpp core/bonds/fits.cpp)
 ivrant_module(NAME pose USES base geometry parts model bonds SOURCES
-  core/pose/kinematics.cpp core/pose/bodies.cpp core/pose/sweep.cpp core/pose/range.cpp core/pose/hold.cpp core/pose/stance.cpp core/pose/collide.cpp)
+  core/pose/kinematics.cpp core/pose/bodies.cpp core/pose/sweep.cpp core/pose/range.cpp core/pose/hold.cpp core/pose/ground.cpp core/pose/stance.cpp core/pose/collide.cpp)
 ivrant_module(NAME stand USES base geometry parts model bonds SOURCES core/stand/tipping.cpp)
 ivrant_module(NAME make USES base geometry parts model bonds SOURCES core/make/steps.cpp core/make/parts_list.cpp)
-ivrant_module(NAME verdict USES base geometry parts model bonds pose stand SOURCES
+find_package(TBB REQUIRED)
+ivrant_module(NAME verdict USES base geometry parts model bonds pose stand LIBRARIES TBB::tbb SOURCES
   core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/mends.cpp)
 ivrant_module(NAME files USES base geometry parts model bonds pose stand make verdict SOURCES
   core/files/json_guard.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp

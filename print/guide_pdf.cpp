@@ -44,6 +44,7 @@ class Page {
     void setFont(double mm, bool bold, const QColor& colour = kInk) {
         QFont font("Inter");
         font.setStyleHint(QFont::SansSerif);
+        font.setStyleStrategy(QFont::PreferNoShaping); // contextual forms of x and - would be lost to text search
         font.setPixelSize(100); // drawn at a hundredth: fractional sizes in mm
         font.setBold(bold);
         m_painter.setFont(font);

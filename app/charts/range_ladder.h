@@ -22,6 +22,8 @@ class RangeLadder : public QAbstractScrollArea {
     [[nodiscard]] QPoint endPoint(int row, bool high) const;
     [[nodiscard]] const pose::FreedomRange& row(int index) const { return m_rows[static_cast<std::size_t>(index)]; }
     void paintChart(QPainter& painter, const QRect& area) const;
+    /// All rows as SVG or PNG, by the ending; false when it cannot be written.
+    [[nodiscard]] bool saveChart(const QString& path) const;
 
   signals:
     void jointPicked(int joint);
@@ -35,6 +37,7 @@ class RangeLadder : public QAbstractScrollArea {
     bool viewportEvent(QEvent* event) override;
 
   private:
+    void paintScale(QPainter& painter) const;
     [[nodiscard]] double xOf(double value, bool slide) const;
     [[nodiscard]] int rowAt(const QPoint& position) const;
     void layoutRows();

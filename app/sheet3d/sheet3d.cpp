@@ -1,11 +1,15 @@
 #include "app/sheet3d/sheet3d.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QElapsedTimer>
+#include <QFileDialog>
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
 
+#include "app/shell/station.h"
 #include "app/shell/theme.h"
 
 namespace ivrant::app {
@@ -47,7 +51,7 @@ Sheet3d::Sheet3d(Session& session, QWidget* parent) : QWidget(parent), m_session
         update();
     });
     connect(&session, &Session::projectChanged, this, [this] {
-        if (!m_fitted) fit();
+        if (!m_fitted || (!m_ownView && !isAllInView())) fit();
         refresh();
     });
     connect(&session, &Session::selectionChanged, this, &Sheet3d::refresh);
@@ -70,6 +74,15 @@ void Sheet3d::fit() {
         m_camera.fit(bounds, width(), height(), 0.8);
     }
     refresh();
+}
+
+bool Sheet3d::isAllInView() const {
+    const auto bounds = render::calcBounds(m_session.placed());
+    for (int c = 0; c < 8 && !bounds.empty(); ++c) {
+        const Vec3 corner(c & 1 ? bounds.high.x() : bounds.low.x(), c & 2 ? bounds.high.y() : bounds.low.y(), c & 4 ? bounds.high.z() : bounds.low.z());
+        if (!QRectF(rect()).contains(toScreen(corner))) return false;
+    }
+    return true;
 }
 
 void Sheet3d::refresh() {
@@ -234,6 +247,20 @@ void Sheet3d::wheelEvent(QWheelEvent* event) {
     m_ownView = true;
     m_camera.target += before - rayAt(event->position()).first;
     refresh();
+}
+
+void Sheet3d::addPictureCommands(QWidget* station) {
+    addCommand(station, "Copy picture", QKeySequence("Ctrl+Shift+C"), [this] {
+        drawFrame(true);
+        QApplication::clipboard()->setPixmap(grab());
+        m_session.say("Picture copied");
+    });
+    addCommand(station, "Save picture …", {}, [this] {
+        const QString path = QFileDialog::getSaveFileName(this, "Save picture", "figure.png", "PNG (*.png)");
+        if (path.isEmpty()) return;
+        const bool saved = savePicture(path);
+        m_session.say(saved ? "Picture written: " + path : "The picture could not be written to " + path, !saved);
+    });
 }
 
 bool Sheet3d::savePicture(const QString& path) {

@@ -55,6 +55,8 @@ class Sheet3d : public QWidget {
     [[nodiscard]] const QImage& lastFrame() const { return m_frame; }
     /// Saves what is shown as PNG; false when it cannot be written.
     bool savePicture(const QString& path);
+    /// Gives a station the commands to copy and save what is shown.
+    void addPictureCommands(QWidget* station);
 
   protected:
     void paintEvent(QPaintEvent* event) override;
@@ -66,6 +68,7 @@ class Sheet3d : public QWidget {
 
   private:
     void drawFrame(bool refined);
+    [[nodiscard]] bool isAllInView() const;
     void boxSelect(Qt::KeyboardModifiers modifiers);
     Session& m_session;
     std::shared_ptr<render::Renderer> m_renderer;

@@ -88,6 +88,11 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
     goStation(0);
 }
 
+MainWindow::~MainWindow() {
+    m_jobs.stopAll();
+    delete takeCentralWidget(); // the stations use the session, which goes with the members
+}
+
 void MainWindow::makeHeader(QWidget* header) {
     header->setObjectName("header");
     header->setAttribute(Qt::WA_StyledBackground);
@@ -206,6 +211,8 @@ void MainWindow::makeMenus() {
         const QString name = QInputDialog::getText(this, "Rename model", "Name", QLineEdit::Normal, QString::fromStdString(m_session.project().name));
         if (!name.isEmpty()) m_session.apply("Rename model", [&](const model::Project& p) { return model::renameProject(p, name.toStdString()); });
     });
+    add(edit, "Build rules: only clean connections", {}, [this] { setRules(model::BuildRules::Strict); });
+    add(edit, "Build rules: friction allowed, as for display", {}, [this] { setRules(model::BuildRules::Display); });
     QMenu* view = menuBar()->addMenu("&View");
     for (int i = 0; i < stationCount(); ++i)
         add(view, m_stations[static_cast<std::size_t>(i)]->title(), QKeySequence(QString("Ctrl+%1").arg(i + 1)), [this, i] { goStation(i); });
@@ -221,6 +228,10 @@ void MainWindow::makeMenus() {
                                                    "Joint and mass numbers are starting values that nobody has measured, unless a verdict says 'measured'.");
     });
     add(help, "About Ivrant", {}, [this] { QMessageBox::about(this, "Ivrant", "Ivrant " IVRANT_VERSION "\nEngineering bench for posable figures in stud bricks.\nFree software under the GNU GPL, version 3 or later."); });
+}
+
+void MainWindow::setRules(model::BuildRules rules) {
+    m_session.apply("Build rules", [&](const model::Project& p) { return model::setRules(p, rules); });
 }
 
 void MainWindow::goStation(int index) {

@@ -34,6 +34,8 @@ class MainWindow : public QMainWindow {
     using StationMaker = std::function<std::vector<Station*>(Session&, QWidget*)>;
     MainWindow(Prompts prompts, const QString& journalFolder, const StationMaker& makeStations);
 
+    ~MainWindow() override;
+
     [[nodiscard]] Session& session() { return m_session; }
     [[nodiscard]] Jobs& jobs() { return m_jobs; }
     [[nodiscard]] VerdictSlip* slip() { return m_slip; }
@@ -59,6 +61,7 @@ class MainWindow : public QMainWindow {
     void showJobs();
     void showMessage(const QString& text, bool wrong);
     void setDark(bool dark);
+    void setRules(model::BuildRules rules);
     bool mayDrop();
     bool save();
     bool saveAs();

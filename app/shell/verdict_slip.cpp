@@ -27,7 +27,9 @@ class VerdictDelegate : public QStyledItemDelegate {
   public:
     VerdictDelegate(const std::vector<Verdict>& verdicts, QObject* parent) : QStyledItemDelegate(parent), m_verdicts(verdicts) {}
 
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {200, 52}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
+        if (index.row() >= static_cast<int>(m_verdicts.size())) return {200, 50};
+        return {200, m_verdicts[static_cast<std::size_t>(index.row())].margin ? 60 : 50}; }
 
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         if (index.row() >= static_cast<int>(m_verdicts.size())) return;
@@ -55,7 +57,7 @@ class VerdictDelegate : public QStyledItemDelegate {
         p->setFont(bold);
         p->setPen(t.ink);
         const double number = v.margin ? 44 : 0;
-        const QRectF line1(r.left() + 28, r.top() + 4, r.width() - 32 - number, 20), line2(r.left() + 28, r.top() + 25, r.width() - 112, 20);
+        const QRectF line1(r.left() + 28, r.top() + 4, r.width() - 32 - number, 20), line2(r.left() + 28, r.top() + 24, r.width() - 32, 20);
         p->drawText(line1, Qt::AlignVCenter, p->fontMetrics().elidedText(QString::fromStdString(v.text), Qt::ElideRight, static_cast<int>(line1.width())));
         if (v.margin) {
             p->setPen(v.state == State::Good ? t.ink : c);
@@ -63,9 +65,8 @@ class VerdictDelegate : public QStyledItemDelegate {
         }
         p->setFont(option.font);
         p->setPen(t.quiet);
-        const QRectF text2 = v.margin ? line2 : QRectF(r.left() + 28, r.top() + 25, r.width() - 34, 20);
-        p->drawText(text2, Qt::AlignVCenter, p->fontMetrics().elidedText(QString::fromStdString(v.detail), Qt::ElideRight, static_cast<int>(text2.width())));
-        if (v.margin) drawBar(p, QRectF(r.right() - 78, r.top() + 31, 72, 7), *v.margin, v.state, c);
+        p->drawText(line2, Qt::AlignVCenter, p->fontMetrics().elidedText(QString::fromStdString(v.detail), Qt::ElideRight, static_cast<int>(line2.width())));
+        if (v.margin) drawBar(p, QRectF(r.left() + 28, r.top() + 47, r.width() - 34, 5), *v.margin, v.state, c);
         p->restore();
     }
 

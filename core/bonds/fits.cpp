@@ -46,6 +46,65 @@ bool canCarry(const model::SectionTree& tree, int from, int to) {
     return true;
 }
 
+struct PortSpot {
+    model::PartSpot part;
+    const Port* port;
+    Vec3 at; ///< world
+};
+
+geometry::Bounds calcSectionBounds(const model::Placed& placed, int section) {
+    geometry::Bounds bounds;
+    for (const auto& part : placed.project->sections[static_cast<std::size_t>(section)]->parts) {
+        const Pose X = placed.X_WS[static_cast<std::size_t>(section)] * part.place.pose();
+        const Vec3 middle = X * part.shape->bounds.centre();
+        const Vec3 half = 0.5 * (X.linear().cwiseAbs() * part.shape->bounds.size());
+        bounds.include(middle - half);
+        bounds.include(middle + half);
+        for (const Port& port : part.shape->ports) bounds.include(X * port.origin); // some lie outside: cups, clips
+    }
+    return bounds;
+}
+
+/// Ports of a section that lie within `region`, sorted along x.
+std::vector<PortSpot> listPorts(const model::Placed& placed, int section, const geometry::Bounds& region) {
+    std::vector<PortSpot> spots;
+    const auto& parts = placed.project->sections[static_cast<std::size_t>(section)]->parts;
+    for (std::size_t p = 0; p < parts.size(); ++p) {
+        const model::PartSpot spot{section, static_cast<int>(p)};
+        const Pose X = placed.X_WP(spot);
+        for (const Port& port : parts[p].shape->ports) {
+            geometry::Bounds point;
+            point.include(X * port.origin);
+            if (point.overlaps(region, kMateDistanceMm)) spots.push_back({spot, &port, point.low});
+        }
+    }
+    std::sort(spots.begin(), spots.end(), [](const PortSpot& l, const PortSpot& r) { return l.at.x() < r.at.x(); });
+    return spots;
+}
+
+/// Adds the joints that `from` could carry `to` by. Cost: ports in the common region, and pairs of them within the mating
+/// distance along x.
+void addOffers(const model::Placed& placed, int from, int to, const geometry::Bounds& fromBounds, const geometry::Bounds& toBounds, std::vector<JointOffer>& offers) {
+    const auto carrying = listPorts(placed, from, toBounds), carried = listPorts(placed, to, fromBounds);
+    const auto ref = [&](const PortSpot& s) { return model::PortRef{model::getPart(*placed.project, s.part).id, s.port->name}; };
+    std::vector<JointOffer> found;
+    int studs = 0;
+    for (const PortSpot& a : carrying) {
+        auto b = std::lower_bound(carried.begin(), carried.end(), a.at.x() - kMateDistanceMm, [](const PortSpot& s, double x) { return s.at.x() < x; });
+        for (; b != carried.end() && b->at.x() <= a.at.x() + kMateDistanceMm; ++b) {
+            if ((a.at - b->at).norm() > kMateDistanceMm) continue;
+            const auto* kind = parts::findJointKindFor(a.port->kind, b->port->kind);
+            if (!kind) continue;
+            if (!isBall(*a.port) && !isSeated(*a.port, placed.X_WP(a.part), *b->port, placed.X_WP(b->part))) continue;
+            if (isStudKind(*a.port)) ++studs;
+            found.push_back({ref(a), ref(*b), kind, from, to});
+        }
+    }
+    // One stud can turn; two or more hold rigidly and are no joint.
+    std::erase_if(found, [&](const JointOffer& o) { return studs > 1 && o.kind->name == "one-stud swivel"; });
+    offers.insert(offers.end(), found.begin(), found.end());
+}
+
 } // namespace
 
 std::vector<Fit> listFits(const model::Placed& placed, const std::vector<SectionBondsPtr>& bonds, model::PartSpot target, const Vec3& near,
@@ -85,40 +144,19 @@ std::vector<Fit> listFits(const model::Placed& placed, const std::vector<Section
 }
 
 std::vector<JointOffer> listJointOffers(const model::Placed& placed, const model::SectionTree& tree) {
-    struct Spot {
-        model::PartSpot part;
-        const Port* port;
-        Vec3 at;
-    };
-    std::vector<Spot> spots;
-    for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
-        for (std::size_t p = 0; p < placed.project->sections[s]->parts.size(); ++p) {
-            const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
-            const Pose X = placed.X_WP(spot);
-            for (const Port& port : model::getPart(*placed.project, spot).shape->ports) spots.push_back({spot, &port, X * port.origin});
-        }
-    std::sort(spots.begin(), spots.end(), [](const Spot& l, const Spot& r) { return l.at.x() < r.at.x(); });
+    const auto count = static_cast<int>(placed.X_WS.size());
+    std::vector<geometry::Bounds> bounds;
+    for (int s = 0; s < count; ++s) bounds.push_back(calcSectionBounds(placed, s));
     std::vector<JointOffer> offers;
-    std::map<std::pair<int, int>, int> studPairs;
-    for (std::size_t i = 0; i < spots.size(); ++i)
-        for (std::size_t j = i + 1; j < spots.size() && spots[j].at.x() <= spots[i].at.x() + kMateDistanceMm; ++j) {
-            if (spots[i].part.section == spots[j].part.section || (spots[i].at - spots[j].at).norm() > kMateDistanceMm) continue;
-            const auto* kind = parts::findJointKindFor(spots[i].port->kind, spots[j].port->kind);
-            if (!kind) continue;
-            if (!isBall(*spots[i].port) && !isSeated(*spots[i].port, placed.X_WP(spots[i].part), *spots[j].port, placed.X_WP(spots[j].part))) continue;
-            const Spot *from = &spots[i], *to = &spots[j];
-            const auto sections = std::minmax(from->part.section, to->part.section);
-            if (isStudKind(*from->port)) ++studPairs[{sections.first, sections.second}];
-            if (from->part.section > to->part.section) std::swap(from, to);
-            if (!canCarry(tree, from->part.section, to->part.section)) std::swap(from, to);
-            if (!canCarry(tree, from->part.section, to->part.section)) continue;
-            const auto ref = [&](const Spot& s) { return model::PortRef{model::getPart(*placed.project, s.part).id, s.port->name}; };
-            offers.push_back({ref(*from), ref(*to), kind, from->part.section, to->part.section});
+    for (int to = 0; to < count; ++to) {
+        if (tree.carrier[static_cast<std::size_t>(to)] >= 0) continue;
+        for (int from = 0; from < count; ++from) {
+            // Of two roots that could carry each other, the first carries.
+            if (!canCarry(tree, from, to) || (from > to && canCarry(tree, to, from))) continue;
+            if (!bounds[static_cast<std::size_t>(from)].overlaps(bounds[static_cast<std::size_t>(to)], kMateDistanceMm)) continue;
+            addOffers(placed, from, to, bounds[static_cast<std::size_t>(from)], bounds[static_cast<std::size_t>(to)], offers);
         }
-    std::erase_if(offers, [&](const JointOffer& o) {
-        const auto [a, b] = std::minmax(o.fromSection, o.toSection);
-        return o.kind->name == "one-stud swivel" && studPairs[{a, b}] > 1;
-    });
+    }
     return offers;
 }
 

@@ -108,11 +108,9 @@ Json makeWorstHoldJson(const verdict::Report& report) {
     json["pose"] = "worst";
     json["joints"] = Json::array();
     for (std::size_t j = 0; j < report.project->joints.size(); ++j) {
-        const verdict::PoseReport* worst = nullptr;
-        for (const auto& pose : report.poses)
-            if (!worst || pose.loads[j].needNmm > worst->loads[j].needNmm) worst = &pose;
-        Json entry = loadJson(*report.project, worst->loads[j]);
-        entry["pose"] = worst->name;
+        const auto& worst = verdict::findWorstPose(report, j);
+        Json entry = loadJson(*report.project, worst.loads[j]);
+        entry["pose"] = worst.name;
         json["joints"].push_back(std::move(entry));
     }
     return json;

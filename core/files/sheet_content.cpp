@@ -72,10 +72,8 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
             row.free += gap + prefix + (range.endless ? "all round" : rangeText(range.free, unitName));
             if (range.wanted) row.wanted += gap + prefix + rangeText(*range.wanted, unitName);
         }
-        const pose::JointLoad* worst = nullptr;
-        for (const auto& pose : report.poses)
-            if (!worst || pose.loads[j].needNmm > worst->needNmm) worst = &pose.loads[j];
-        row.hold = formatNumber(worst->needNmm, 1) + " of " + formatNumber(worst->haveNmm, 1);
+        const auto& worst = verdict::findWorstPose(report, j);
+        row.hold = formatNumber(worst.loads[j].needNmm, 1) + " of " + formatNumber(worst.loads[j].haveNmm, 1) + " in " + worst.name;
         content.joints.push_back(std::move(row));
     }
     content.parts = make::listParts(project);

@@ -153,7 +153,7 @@ Vec3 findSupport(const Solid& solid, const Vec3& d) {
         return {std::copysign(solid.half.x(), d.x()), std::copysign(solid.half.y(), d.y()),
                 std::copysign(solid.half.z(), d.z())};
     case SolidKind::Cylinder: {
-        const double across = std::hypot(d.x(), d.y());
+        const double across = std::sqrt(d.x() * d.x() + d.y() * d.y());
         const double scale = across > 1e-14 ? solid.radius() / across : 0.0;
         return {d.x() * scale, d.y() * scale, std::copysign(solid.half.z(), d.z())};
     }

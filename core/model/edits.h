@@ -29,6 +29,9 @@ EditResult renameSection(const Project& project, const SectionId& section, const
 /// Removes the section, its parts and every joint and pose value that hangs on them. What it carried becomes a root
 /// section at its own stored place.
 EditResult removeSection(const Project& project, const SectionId& section);
+/// A copy of all parts and ballast as a new root section, shifted by its own width along x from where `X_WS` is; mirrored at
+/// its own middle plane x when wished. Error "part.mirror" when a part has no mirrored twin.
+EditResult duplicateSection(const Project& project, const SectionId& section, bool mirrored, const geometry::Pose& X_WS);
 EditResult placeSection(const Project& project, const SectionId& section, const Place& place);
 
 // Parts

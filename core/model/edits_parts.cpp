@@ -3,6 +3,7 @@
 #include <cmath>
 #include <set>
 
+#include "core/base/units.h"
 #include "core/model/edits_common.h"
 #include "core/parts/palette.h"
 
@@ -201,6 +202,31 @@ EditResult mirrorParts(const Project& project, std::span<const PartId> ids, doub
             }
         });
     if (failed) return *failed;
+    return checked(std::move(next));
+}
+
+EditResult duplicateSection(const Project& project, const SectionId& id, bool mirrored, const Pose& X_WS) {
+    const int s = project.findSection(id);
+    if (s < 0) return noSuch("section", id.text);
+    Project next = project;
+    auto copy = std::make_shared<Section>(*project.sections[static_cast<std::size_t>(s)]);
+    geometry::Bounds bounds;
+    for (const Part& part : copy->parts)
+        for (const auto& solid : part.shape->drawn) bounds.include(geometry::calcBounds(solid, part.place.pose()));
+    const double width = bounds.empty() ? base::kPitchMm : std::ceil(bounds.size().x() / base::kPitchMm + 1) * base::kPitchMm;
+    copy->id.text = takeId(next, "s");
+    copy->name += mirrored ? " mirrored" : " copy";
+    copy->place = makePlace(X_WS * geometry::makePose(geometry::Mat3::Identity(), {width, 0, 0}));
+    for (Part& part : copy->parts) {
+        part.id.text = takeId(next, "p");
+        if (!mirrored) continue;
+        const auto pose = mirrorPose(part, bounds.centre().x());
+        if (!pose) return pose.error();
+        part.place = makePlace(*pose);
+    }
+    for (Ballast& b : copy->ballast)
+        if (mirrored) b.atUm[0] = base::mmToUm(2 * bounds.centre().x()) - b.atUm[0];
+    next.sections.push_back(std::move(copy));
     return checked(std::move(next));
 }
 

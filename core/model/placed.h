@@ -7,6 +7,9 @@
 
 namespace ivrant::model {
 
+/// What comes this near to the ground z = 0 touches it (mm).
+inline constexpr double kGroundContactMm = 0.05;
+
 /// A project with the pose of each section in the world. The project must outlive it.
 struct Placed {
     const Project* project = nullptr;

@@ -45,7 +45,7 @@ std::vector<Collision> calcCollisions(const model::Placed& placed, const Bodies&
             if (depth <= geometry::kContactToleranceMm) continue;
             const auto [first, second] = std::minmax(items[i].spot, items[j].spot);
             found.push_back({first, second, depth});
-            if (found.size() >= most) break;
+            if (found.size() >= most) return found;
         }
     }
     std::sort(found.begin(), found.end(), [](const Collision& l, const Collision& r) { return std::tie(l.a, l.b) < std::tie(r.a, r.b); });

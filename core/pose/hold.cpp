@@ -21,31 +21,40 @@ Vec3 exitDirection(const parts::Port& port, const Pose& frame) {
 
 } // namespace
 
-JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& tree, int joint) {
+JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& tree, int joint, const GroundForces& ground) {
     const auto j = static_cast<std::size_t>(joint);
     const model::Project& project = *placed.project;
     const auto& kind = *project.joints[j].kind;
     const Pose frame = placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] * calcFromFrame(project, tree, joint);
-    const model::MassPoint carried = model::calcMass(placed, tree.carriedBy(joint));
-    const Vec3 weight(0, 0, -base::weightN(carried.massG));
+    const auto sections = tree.carriedBy(joint);
+    const model::MassPoint carried = model::calcMass(placed, sections);
+    Vec3 force(0, 0, -base::weightN(carried.massG));
 
     JointLoad load;
     load.joint = joint;
-    load.carriedG = carried.massG;
-    load.torque = (carried.centre - frame.translation()).cross(weight);
+    load.torque = (carried.centre - frame.translation()).cross(force);
+    for (int s : sections) {
+        if (ground.onSection.empty()) break;
+        const Wrench& w = ground.onSection[static_cast<std::size_t>(s)];
+        if (w.force.isZero() && w.moment.isZero()) continue;
+        load.torque += w.moment - frame.translation().cross(w.force);
+        force += w.force;
+        load.standsBelow = true;
+    }
+    load.carriedG = std::abs(force.z()) / base::weightN(1);
     load.needNmm = kind.motion == parts::JointMotion::Ball ? load.torque.norm() : std::abs(load.torque.dot(frame.linear().col(2)));
     load.haveNmm = kind.holdingNmm * kUnmeasuredFactor;
     if (load.needNmm > 1e-6) load.margin = load.haveNmm / load.needNmm;
     const auto& shape = *model::getPart(project, tree.from[j]).shape;
     const auto& port = shape.ports[static_cast<std::size_t>(shape.findPort(project.joints[j].from.port))];
-    load.pullN = std::max(0.0, weight.dot(exitDirection(port, frame)));
+    load.pullN = std::max(0.0, force.dot(exitDirection(port, frame)));
     load.pullLimitN = kind.pullOutN;
     return load;
 }
 
-std::vector<JointLoad> calcLoads(const model::Placed& placed, const model::SectionTree& tree) {
+std::vector<JointLoad> calcLoads(const model::Placed& placed, const model::SectionTree& tree, const GroundForces& ground) {
     std::vector<JointLoad> loads;
-    for (std::size_t j = 0; j < placed.project->joints.size(); ++j) loads.push_back(calcJointLoad(placed, tree, static_cast<int>(j)));
+    for (std::size_t j = 0; j < placed.project->joints.size(); ++j) loads.push_back(calcJointLoad(placed, tree, static_cast<int>(j), ground));
     return loads;
 }
 

@@ -1,5 +1,6 @@
 #include "core/pose/kinematics.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/base/units.h"
@@ -42,6 +43,31 @@ Pose calcMotion(const parts::JointKind& kind, const std::vector<double>& v) {
         return geometry::makePose(geometry::expMap(Vec3(base::degToRad(v.at(0)), base::degToRad(v.at(1)), 0)) * about(v.at(2)), Vec3::Zero());
     }
     throw std::logic_error("unknown joint motion");
+}
+
+std::vector<double> calcNearestValue(const parts::JointKind& kind, std::vector<double> values) {
+    if (kind.motion == parts::JointMotion::Ball) {
+        const double tilt = std::hypot(values[0], values[1]);
+        for (std::size_t k = 0; tilt > kind.coneDeg && k < 2; ++k) values[k] *= kind.coneDeg / tilt;
+        return values;
+    }
+    if (kind.turnLimitDeg) values[0] = std::clamp(values[0], -*kind.turnLimitDeg, *kind.turnLimitDeg);
+    if (kind.stepDeg > 0) values[0] = std::round(values[0] / kind.stepDeg) * kind.stepDeg;
+    if (kind.motion == parts::JointMotion::TurnSlide) values[1] = std::clamp(values[1], -kind.slideMm, kind.slideMm);
+    return values;
+}
+
+double calcOwnExcess(const parts::JointKind& kind, const std::vector<double>& values) {
+    switch (kind.motion) {
+    case parts::JointMotion::Ball: return std::max(0.0, std::hypot(values[0], values[1]) - kind.coneDeg);
+    case parts::JointMotion::TurnSlide: return std::max(0.0, std::abs(values[1]) - kind.slideMm);
+    case parts::JointMotion::Turn: break;
+    }
+    return kind.turnLimitDeg ? std::max(0.0, std::abs(values[0]) - *kind.turnLimitDeg) : 0.0;
+}
+
+double calcStepOffset(const parts::JointKind& kind, const std::vector<double>& values) {
+    return kind.stepDeg > 0 ? std::abs(values[0] - std::round(values[0] / kind.stepDeg) * kind.stepDeg) : 0.0;
 }
 
 Pose calcFromFrame(const model::Project& project, const model::SectionTree& tree, int joint) {

@@ -22,6 +22,13 @@ using JointValues = std::vector<std::vector<double>>;
 /// half turn that makes the axes oppose.
 [[nodiscard]] geometry::Pose calcMotion(const parts::JointKind& kind, const std::vector<double>& values);
 
+/// The nearest values that the joint can have: on a step and within its own limits.
+[[nodiscard]] std::vector<double> calcNearestValue(const parts::JointKind& kind, std::vector<double> values);
+/// How far the values lie beyond the kind's own limit (degrees; mm for a slide), 0 within.
+[[nodiscard]] double calcOwnExcess(const parts::JointKind& kind, const std::vector<double>& values);
+/// How far the angle is from the kind's nearest step, in degrees; 0 for kinds without steps.
+[[nodiscard]] double calcStepOffset(const parts::JointKind& kind, const std::vector<double>& values);
+
 /// Frame of a joint's from-port in the section that carries it, and of its to-port in the carried section.
 [[nodiscard]] geometry::Pose calcFromFrame(const model::Project& project, const model::SectionTree& tree, int joint);
 [[nodiscard]] geometry::Pose calcToFrame(const model::Project& project, const model::SectionTree& tree, int joint);

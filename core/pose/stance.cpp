@@ -28,6 +28,11 @@ void addCorners(std::vector<Vec3>& out, const geometry::Solid& solid, const Pose
             for (double z : {-h.z(), h.z()}) out.push_back(X * Vec3(p.x(), p.y(), z));
         break;
     case geometry::SolidKind::Cylinder:
+        for (double z : {-h.z(), h.z()}) { // the lowest point of each rim, exactly
+            const Vec3 down = X.linear().transpose() * -Vec3::UnitZ();
+            const double across = down.head<2>().norm();
+            if (across > 1e-9) out.push_back(X * Vec3(h.x() * down.x() / across, h.x() * down.y() / across, z));
+        }
         for (int i = 0; i < kRimPoints; ++i) {
             const double t = 2 * base::kPi * i / kRimPoints;
             for (double z : {-h.z(), h.z()}) out.push_back(X * Vec3(h.x() * std::cos(t), h.x() * std::sin(t), z));
@@ -39,7 +44,7 @@ void addCorners(std::vector<Vec3>& out, const geometry::Solid& solid, const Pose
             const double z = 1 - 2 * (i + 0.5) / 92, r = std::sqrt(1 - z * z);
             out.push_back(X * (Vec3(r * std::cos(golden * i), r * std::sin(golden * i), z) * solid.radius()));
         }
-        out.push_back(X * Vec3(0, 0, -solid.radius()));
+        out.push_back(X.translation() - Vec3(0, 0, solid.radius())); // the lowest point, exactly
         break;
     }
     }
@@ -66,6 +71,19 @@ std::vector<Vec3> listCorners(const model::Placed& placed, std::optional<int> on
         for (const auto& part : placed.project->sections[s]->parts)
             for (const auto& solid : part.shape->solids) addCorners(corners, solid.solid, placed.X_WS[s] * part.place.pose());
     }
+    return corners;
+}
+
+std::vector<Vec3> listGroundCorners(const model::Placed& placed, double height) {
+    std::vector<Vec3> corners;
+    for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
+        for (const auto& part : placed.project->sections[s]->parts) {
+            const Pose X = placed.X_WS[s] * part.place.pose();
+            const auto& b = part.shape->bounds;
+            if ((X * b.centre()).z() - 0.5 * b.size().norm() > height) continue;
+            for (const auto& solid : part.shape->solids)
+                if (geometry::calcBounds(solid.solid, X).low.z() <= height) addCorners(corners, solid.solid, X);
+        }
     return corners;
 }
 

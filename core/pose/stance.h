@@ -18,6 +18,9 @@ void applyStance(model::Placed& placed, const model::Stance& stance);
 /// Corner points of all solids (round ones by 48 points a rim, spheres by 92) in the world.
 [[nodiscard]] std::vector<geometry::Vec3> listCorners(const model::Placed& placed, std::optional<int> onlySection = std::nullopt);
 
+/// The same of those solids alone that come as low as `height` mm above the ground z = 0: all that may touch it.
+[[nodiscard]] std::vector<geometry::Vec3> listGroundCorners(const model::Placed& placed, double height);
+
 /// Up directions (in the frame of `placed`) for which the figure rests stably on a face of its hull.
 [[nodiscard]] std::vector<geometry::Vec3> calcStableUps(const std::vector<geometry::Vec3>& corners, const geometry::Vec3& centre);
 

@@ -26,6 +26,8 @@ struct Extent {
     double zLow = 0, zHigh = 0; ///< along the axis, mm (Ball: unbounded)
     double angle = 0;           ///< middle of the angular interval, rad
     double halfAngle = base::kPi; ///< π: all round
+    Eigen::Vector2d middle{0, 0};  ///< across the axis, mm
+    double radius = 0;             ///< about `middle`, mm
 };
 
 struct Item {
@@ -44,6 +46,8 @@ Extent roundExtent(const Vec3& centre, double radius, SweepKind kind) {
         return e;
     }
     const double d = centre.head<2>().norm();
+    e.middle = centre.head<2>();
+    e.radius = radius;
     e.rLow = std::max(0.0, d - radius);
     e.rHigh = d + radius;
     e.zLow = centre.z() - radius;
@@ -120,6 +124,8 @@ class Sweep {
     [[nodiscard]] double firstMeeting(const Extent& a, const Extent& b) const {
         if (m_request.motion.kind != SweepKind::Slide && (a.rLow > b.rHigh || b.rLow > a.rHigh)) return -1;
         if (m_request.motion.kind == SweepKind::Slide) {
+            const double reach = a.radius + b.radius;
+            if ((a.middle - b.middle).squaredNorm() > reach * reach) return -1;
             const double away = m_sign > 0 ? b.zLow - a.zHigh : a.zLow - b.zHigh;
             return away > m_span ? -1 : std::max(0.0, away);
         }

@@ -11,8 +11,6 @@ namespace {
 
 using geometry::Vec3;
 
-constexpr double kGroundContactMm = 0.05;
-
 /// Smallest tip angle over the edges of the support, and its direction.
 void findLeastAngle(Tipping& tipping) {
     const Eigen::Vector2d foot = tipping.centre.head<2>();
@@ -54,7 +52,7 @@ std::optional<Tipping> calcTipping(const model::Placed& placed, const std::vecto
     std::vector<Eigen::Vector2d> touching;
     for (const Vec3& p : groundCorners) {
         tipping.belowGroundMm = std::max(tipping.belowGroundMm, -p.z());
-        if (p.z() <= kGroundContactMm) touching.push_back(p.head<2>());
+        if (p.z() <= model::kGroundContactMm) touching.push_back(p.head<2>());
     }
     tipping.support = geometry::calcHull2(std::move(touching));
     findLeastAngle(tipping);

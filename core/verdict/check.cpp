@@ -1,7 +1,9 @@
 #include "core/verdict/check.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <tbb/parallel_for.h>
 
 #include "core/base/units.h"
 #include "core/pose/stance.h"
@@ -21,12 +23,16 @@ std::string describePart(const model::Project& project, model::PartSpot spot) {
     return describePart(*project.sections[static_cast<std::size_t>(spot.section)], spot.part);
 }
 
+constexpr double kValueSlack = 0.01; ///< degrees or mm; below what anybody sets by hand
+constexpr double kGroundMm = 1; ///< solids that come this low are looked at for touching the ground
+
 class Collector {
   public:
     explicit Collector(Report& report) : m_report(report), m_project(*report.project) {}
 
     void run() {
         for (std::size_t s = 0; s < m_project.sections.size(); ++s) addSection(s);
+        addUnjoined();
         for (const PoseReport& pose : m_report.poses) addPose(pose);
         sortWorstFirst(m_report.verdicts);
     }
@@ -87,10 +93,12 @@ class Collector {
         v.basis = Basis::Starting;
         const std::string what = single.held.size() == 1 ? section.parts[static_cast<std::size_t>(single.held[0])].shape->name
                                                          : formatNumber(static_cast<double>(single.held.size()), 0) + " parts";
-        v.text = what + (stud ? " held by one stud in " : " held by one bond in ") + section.name;
+        const bool friction = mate.kind == parts::BondKind::Friction;
+        v.text = section.name + ": " + what + (stud ? " held by one stud" : friction ? " held by friction only" : " held by one bond");
         if (stud) {
             v.limit = parts::findJointKind("one-stud swivel")->pullOutN.value_or(0);
-            if (v.value > 1e-9) v.margin = v.limit / v.value;
+            // One stud is the finding; how much it could carry is a margin only where it comes near.
+            if (v.value > 1e-9 && v.limit / v.value < 1.5) v.margin = v.limit / v.value;
             v.detail = "hangs " + formatNumber(v.value, 2) + " N on a stud good for " + formatNumber(v.limit, 1) + " N (starting value); it can turn";
         } else {
             v.detail = describePart(section, mate.partA) + " on " + describePart(section, mate.partB) + ": it can turn or slide";
@@ -99,12 +107,32 @@ class Collector {
         const auto& first = *section.parts[static_cast<std::size_t>(single.held[0])].shape;
         const auto cells = std::count_if(first.ports.begin(), first.ports.end(), [](const parts::Port& p) { return p.kind == parts::PortKind::Cell; });
         const bool byNature = single.held.size() == 1 && cells <= 1;
-        v.state = v.margin && *v.margin < 1 ? State::Fail : byNature ? State::Good : State::Thin;
+        const bool clean = friction ? m_project.rules == model::BuildRules::Display : byNature;
+        v.state = v.margin ? getStateOfMargin(v.margin) : clean ? State::Good : State::Thin;
+    }
+
+    /// Sections that no joint ties to the first one: they would fall off the table's model.
+    void addUnjoined() {
+        int first = -1;
+        for (int s : m_report.tree.order) {
+            const model::Section& section = *m_project.sections[static_cast<std::size_t>(s)];
+            if (section.parts.empty() || m_report.tree.carrier[static_cast<std::size_t>(s)] >= 0) continue;
+            if (first < 0) {
+                first = s;
+                continue;
+            }
+            Verdict& v = add("unjoined", section.id.text, Station::Shape);
+            v.place.section = section.id;
+            v.state = State::Thin;
+            v.text = section.name + " is joined to nothing";
+            v.detail = "bring two movable ports together and join them, or move its parts to another section";
+        }
     }
 
     void addPose(const PoseReport& pose) {
         const std::string key = pose.id ? pose.id->text : "present";
         for (const auto& range : pose.ranges) addRange(pose, key, range);
+        for (std::size_t j = 0; j < m_project.joints.size(); ++j) addValue(pose, key, j);
         for (const auto& load : pose.loads) {
             addHold(pose, key, load);
             addPull(pose, key, load);
@@ -122,6 +150,28 @@ class Collector {
             v.detail = describePart(m_project, collision.a) + " and " + describePart(m_project, collision.b) + ", " + formatNumber(collision.depthMm, 2) + " mm deep";
         }
         if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held) addTip(pose, key);
+    }
+
+    /// A value the joint cannot have: beyond its own limit, or between its steps.
+    void addValue(const PoseReport& pose, const std::string& key, std::size_t j) {
+        const model::Joint& joint = m_project.joints[j];
+        const auto excess = pose::calcOwnExcess(*joint.kind, pose.values[j]);
+        const double off = pose::calcStepOffset(*joint.kind, pose.values[j]);
+        if (excess <= kValueSlack && off <= kValueSlack) return;
+        Verdict& v = add("value", joint.id.text + "/" + key, Station::Pose);
+        v.place.joint = joint.id;
+        v.place.pose = pose.id;
+        v.value = pose.values[j][0];
+        v.unit = "deg";
+        v.state = State::Fail;
+        if (excess > kValueSlack) {
+            v.text = joint.name + " is beyond its own limit in " + pose.name;
+            v.detail = "a " + joint.kind->name + " ends " + formatNumber(excess, 1) + (joint.kind->motion == parts::JointMotion::TurnSlide ? " mm" : "°") + " earlier";
+        } else {
+            v.limit = std::round(v.value / joint.kind->stepDeg) * joint.kind->stepDeg;
+            v.text = joint.name + " stands between its steps in " + pose.name;
+            v.detail = formatNumber(v.value, 2) + "° is no multiple of " + formatNumber(joint.kind->stepDeg, 1) + "°; the nearest is " + formatNumber(v.limit, 1) + "°";
+        }
     }
 
     void addRange(const PoseReport& pose, const std::string& key, const pose::FreedomRange& range) {
@@ -172,6 +222,7 @@ class Collector {
         v.state = getStateOfMargin(load.margin);
         v.text = joint.name + (v.state == State::Fail ? " sags in " : " holds in ") + pose.name;
         v.detail = "needs " + formatNumber(load.needNmm, 1) + " N·mm, has " + formatNumber(load.haveNmm, 1) + " (starting value)";
+        if (load.standsBelow) v.detail += "; it stands on this side and carries the rest";
     }
 
     void addPull(const PoseReport& pose, const std::string& key, const pose::JointLoad& load) {
@@ -198,11 +249,12 @@ class Collector {
         v.limit = kUsualTipDeg;
         v.unit = "deg";
         v.margin = tip.angleDeg / kUsualTipDeg;
-        v.basis = Basis::Starting;
+        const bool weighed = isWeighed();
+        v.basis = weighed ? Basis::Measured : Basis::Starting;
         v.state = getStateOfMargin(v.margin);
         v.text = tip.angleDeg < 0 ? "Falls over in " + pose.name : (v.state == State::Fail ? "Tips too easily in " : "Stands in ") + pose.name;
         v.detail = "tips at " + formatNumber(tip.angleDeg, 1) + "° towards " + formatNumber(tip.towardDeg, 0) + "°, asked " + formatNumber(kUsualTipDeg, 0) +
-                   "° (starting value; masses not weighed)";
+                   "° (a usual value" + (weighed ? "; all parts weighed)" : "; masses not weighed)");
         if (tip.belowGroundMm <= geometry::kContactToleranceMm) return;
         Verdict& under = add("ground", key, Station::Pose);
         under.place.pose = pose.id;
@@ -212,6 +264,12 @@ class Collector {
         under.state = State::Fail;
         under.text = "Reaches through the ground in " + pose.name;
         under.detail = formatNumber(tip.belowGroundMm, 1) + " mm below the ground";
+    }
+
+    [[nodiscard]] bool isWeighed() const {
+        return std::all_of(m_project.sections.begin(), m_project.sections.end(), [](const auto& section) {
+            return std::all_of(section->parts.begin(), section->parts.end(), [](const Part& part) { return part.weighedG.has_value(); });
+        });
     }
 
     Report& m_report;
@@ -234,10 +292,14 @@ PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, 
         }
     report.placed = pose::calcPlaced(*project, context.tree, report.values);
     pose::applyStance(report.placed, report.stance);
-    report.loads = pose::calcLoads(report.placed, context.tree);
+    report.loads = pose::calcLoads(report.placed, context.tree, pose::calcGroundForces(report.placed, context.tree, report.stance));
     report.collisions = pose::calcCollisions(report.placed, context.bodies);
-    report.tipping = stand::calcTipping(report.placed, pose::listCorners(report.placed));
+    report.tipping = stand::calcTipping(report.placed, pose::listGroundCorners(report.placed, kGroundMm));
     return report;
+}
+
+const PoseReport& findWorstPose(const Report& report, std::size_t joint) {
+    return *std::max_element(report.poses.begin(), report.poses.end(), [&](const PoseReport& l, const PoseReport& r) { return l.loads[joint].needNmm < r.loads[joint].needNmm; });
 }
 
 Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress) {
@@ -247,17 +309,18 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
     report.tree = std::move(tree).value(); // a Project is valid by construction
     report.bonds = bonds::calcBonds(*report.project);
     const auto context = pose::makeRangeContext(*report.project, report.tree, report.bonds);
-    const std::size_t count = report.project->poses.size() + 1;
-    for (std::size_t q = 0; q < count; ++q) {
-        if (progress && progress->stopped()) {
-            report.complete = false;
-            return report;
-        }
-        const bool present = q + 1 == count;
-        auto pose = calcPoseReport(report.project, context, present ? nullptr : &report.project->poses[q], progress);
-        if (present) report.present = std::move(pose);
-        else report.poses.push_back(std::move(pose));
-        if (progress) progress->report(static_cast<double>(q + 1) / static_cast<double>(count));
+    // Poses do not depend on each other; each has its own place for its result, so any number of threads gives the same.
+    const std::size_t named = report.project->poses.size(), count = named + 1;
+    report.poses.resize(named);
+    std::atomic<std::size_t> done{0};
+    tbb::parallel_for(std::size_t{0}, count, [&](std::size_t q) {
+        PoseReport& target = q < named ? report.poses[q] : report.present;
+        target = calcPoseReport(report.project, context, q < named ? &report.project->poses[q] : nullptr, progress);
+        if (progress) progress->report(static_cast<double>(++done) / static_cast<double>(count));
+    });
+    if (progress && progress->stopped()) {
+        report.complete = false;
+        return report;
     }
     if (report.poses.empty()) report.poses.push_back(report.present);
     Collector(report).run();

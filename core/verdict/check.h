@@ -44,6 +44,9 @@ struct Report {
 
 [[nodiscard]] Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress = nullptr);
 
+/// The pose that asks most of a joint (by index).
+[[nodiscard]] const PoseReport& findWorstPose(const Report& report, std::size_t joint);
+
 /// What the program itself can change so that this verdict passes; empty when it knows nothing.
 [[nodiscard]] std::vector<Mend> listMends(const Report& report, const Verdict& verdict);
 

@@ -68,6 +68,23 @@ void addBallast(const Report& report, const Verdict& verdict, std::vector<Mend>&
     if (mends.size() > 3) mends.resize(3);
 }
 
+/// The nearest value that the joint can have, in the pose that has a wrong one.
+void addLegalValue(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    const model::JointId id = *verdict.place.joint;
+    const int j = report.project->findJoint(id);
+    const model::Joint& joint = report.project->joints[static_cast<std::size_t>(j)];
+    const PoseReport* pose = findPose(report, verdict.place.pose);
+    if (!pose) return;
+    const std::vector<double> value = pose::calcNearestValue(*joint.kind, pose->values[static_cast<std::size_t>(j)]);
+    mends.push_back({"turn it to " + formatNumber(value[0], 1) + "°", [id, value, poseId = verdict.place.pose](const model::Project& p) -> model::EditResult {
+                         if (!poseId) return model::setJointValue(p, id, value);
+                         const auto& named = p.poses[static_cast<std::size_t>(p.findPose(*poseId))];
+                         auto values = named.values;
+                         values[id] = value;
+                         return model::setPose(p, *poseId, values, named.stands);
+                     }});
+}
+
 void addRemoval(const Verdict& verdict, std::vector<Mend>& mends) {
     mends.push_back({verdict.place.parts.size() == 1 ? "take the loose part away" : "take the loose parts away",
                      [ids = verdict.place.parts](const model::Project& p) { return model::removeParts(p, ids); }});
@@ -83,6 +100,7 @@ std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
         addLimitWanted(report, verdict, mends);
         addExchanges(report, verdict, mends);
     }
+    if (verdict.check == "value") addLegalValue(report, verdict, mends);
     if (verdict.check == "tip") addBallast(report, verdict, mends);
     if (verdict.check == "loose") addRemoval(verdict, mends);
     return mends;

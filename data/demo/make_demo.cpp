@@ -200,9 +200,9 @@ void makeHeron(const std::filesystem::path& folder) {
     b.section("Head");
     const auto headCup = b.put("cup plate small 1x2 fog at 0 0 0");
     b.step();
-    b.putAll({"plate 2x3 slate at 0 0 1", "plate 1x3 gorse at 0 2 0"});
+    b.putAll({"brick 2x3 slate at 0 0 1", "plate 1x3 gorse at 0 2 0"});
     b.step();
-    b.putAll({"plate 1x4 gorse at 0 3 1", "round plate 1x1 soot at 1 1 2", "tile 1x3 soot at 0 0 2", "plate 1x1 slate at 1 0 2", "plate 1x1 slate at 1 2 2", "tile 1x1 soot at 1 0 3", "tile 1x1 soot at 1 2 3"});
+    b.putAll({"plate 1x4 gorse at 0 3 1", "round plate 1x1 soot at 1 1 4", "brick 1x3 slate at 0 0 4", "tile 1x3 soot at 0 0 7", "plate 1x1 slate at 1 0 4", "plate 1x1 slate at 1 2 4", "tile 1x1 soot at 1 0 5", "tile 1x1 soot at 1 2 5"});
     b.step();
     b.putAll({"tile 1x4 gorse at 0 3 2", "tooth plate gorse at 0 5 0"});
     neck.push_back(b.join("Head", "small ball and cup", carrier, "ball", headCup, "cup", {0, -25, 0}, {{-15, 15}, {-40, 30}, {-60, 60}}));

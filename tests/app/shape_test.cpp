@@ -154,7 +154,7 @@ TEST_F(Shape, PartsMoveToAnotherSectionAndStayWhereTheyAre) {
     shortcut(Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
     ASSERT_EQ(rig.project().sections.size(), 2U);
     const auto id = rig.partId(0, 1);
-    const auto before = rig.session().placed().X_WP(model::PartIndex(rig.project()).find(id)).translation();
+    const geometry::Vec3 before = rig.session().placed().X_WP(model::PartIndex(rig.project()).find(id)).translation();
     rig.session().select({id});
     shortcut(Qt::Key_V, Qt::ControlModifier | Qt::ShiftModifier);
     const auto spot = model::PartIndex(rig.project()).find(id);

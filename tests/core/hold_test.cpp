@@ -225,3 +225,82 @@ TEST(Kinematics, PositiveAnglesTurnRightHandedlyAboutTheFromAxis) {
     const geometry::Vec3 tip = placed.X_WS[1] * geometry::Vec3(0, 0, 3.2); // 8 mm ahead of the axis, level with it
     EXPECT_TRUE(tip.isApprox(geometry::Vec3(0, 16, 3.2 + 8), 1e-9)) << tip.transpose();
 }
+
+namespace {
+
+/// The same two halves, once carried from the foot and once from the arm.
+struct Standing {
+    Figure fromFoot, fromArm;
+    Standing() {
+        for (Figure* f : {&fromFoot, &fromArm}) {
+            const std::size_t foot = f == &fromFoot ? 0 : 1, arm = 1 - foot;
+            const auto fork = f->put(foot, "stepped hinge small fork at 0 0 0");
+            f->put(foot, "plate 6x6 at -2 -4 -1");
+            const auto tongue = f->put(arm, "stepped hinge small tongue at 0 0 0");
+            f->put(arm, "brick 2x4 at 0 0 1");
+            if (f == &fromFoot) f->join("stepped hinge small", fork, "finger", tongue, "finger", {22.5});
+            else f->join("stepped hinge small", tongue, "finger", fork, "finger", {22.5});
+        }
+    }
+    [[nodiscard]] static pose::JointLoad load(const Figure& f, const model::Stance& stance) {
+        auto placed = f.placed();
+        pose::applyStance(placed, stance);
+        return pose::calcJointLoad(placed, f.tree(), 0, pose::calcGroundForces(placed, f.tree(), stance));
+    }
+};
+
+} // namespace
+
+TEST(Hold, ALegThatStandsCarriesTheBodyAboveIt) {
+    const Standing s;
+    model::Stance onFoot;
+    onFoot.kind = model::Stance::Kind::Flat;
+    onFoot.section = s.fromFoot.project.sections[0]->id;
+    const auto carried = Standing::load(s.fromFoot, onFoot);
+    onFoot.section = s.fromArm.project.sections[1]->id;
+    const auto standing = Standing::load(s.fromArm, onFoot);
+    EXPECT_FALSE(carried.standsBelow);
+    EXPECT_TRUE(standing.standsBelow);
+    EXPECT_GT(carried.needNmm, 0.1);
+    EXPECT_NEAR(standing.needNmm, carried.needNmm, 1e-9) << "who carries whom in the tree is no matter of statics";
+    EXPECT_NEAR(standing.carriedG, carried.carriedG, 1e-9);
+    EXPECT_NEAR(standing.pullN, carried.pullN, 1e-9);
+}
+
+TEST(Hold, HeldSectionsTakeTheirWholeWeight) {
+    const Standing s;
+    model::Stance held;
+    const auto atRoot = Standing::load(s.fromArm, held);
+    held.section = s.fromArm.project.sections[1]->id;
+    const auto atFoot = Standing::load(s.fromArm, held);
+    EXPECT_FALSE(atRoot.standsBelow);
+    EXPECT_TRUE(atFoot.standsBelow);
+}
+
+TEST(Hold, SettledFeetShareTheWeightByTheLever) {
+    // A beam of two plates joined end to end by a hinge at zero, lying flat: each half lies on the table, the hinge carries
+    // nothing where the pressure is even. 100 g on the right half press that one more; whatever the split, the ground's forces
+    // balance the weight.
+    Figure f;
+    const auto fork = f.put(0, "stepped hinge small fork at 0 0 0");
+    const auto tongue = f.put(1, "stepped hinge small tongue at 0 0 0");
+    const auto weight = f.put(1, "plate 1x2 at 0 0 1");
+    f.project = test::must(model::weighPart(f.project, weight, 100));
+    f.join("stepped hinge small", fork, "finger", tongue, "finger");
+    model::Stance settle;
+    settle.kind = model::Stance::Kind::Settle;
+    auto placed = f.placed();
+    pose::applyStance(placed, settle);
+    const auto ground = pose::calcGroundForces(placed, f.tree(), settle);
+    ASSERT_EQ(ground.grounded, (std::vector<int>{0, 1})) << "both halves lie on the table";
+    geometry::Vec3 force = geometry::Vec3::Zero(), moment = geometry::Vec3::Zero();
+    for (const auto& w : ground.onSection) {
+        EXPECT_GE(w.force.z(), 0) << "the ground never pulls";
+        force += w.force;
+        moment += w.moment;
+    }
+    const auto mass = model::calcMass(placed);
+    EXPECT_NEAR(force.z(), base::weightN(mass.massG), 1e-9);
+    EXPECT_NEAR((moment - mass.centre.cross(geometry::Vec3(0, 0, base::weightN(mass.massG)))).norm(), 0, 1e-6) << "balanced about the world origin";
+    EXPECT_GT(ground.onSection[1].force.z(), ground.onSection[0].force.z()) << "the loaded half presses more";
+}

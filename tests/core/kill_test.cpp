@@ -21,6 +21,8 @@ TEST(Kill, AHundredKillsWhileSavingLoseNothing) {
     ASSERT_TRUE(files::saveProject(f.project, target));
     std::mt19937 random(1);
     int newest = 0, replaced = 0;
+    int started[2];
+    ASSERT_EQ(::pipe(started), 0);
     for (int round = 0; round < 100; ++round) {
         const pid_t child = ::fork();
         ASSERT_GE(child, 0);
@@ -29,9 +31,13 @@ TEST(Kill, AHundredKillsWhileSavingLoseNothing) {
             for (int i = newest + 1;; ++i) { // saves numbered names until it is killed
                 p.name = "save " + std::to_string(i);
                 if (!files::saveProject(p, target).ok()) ::_exit(1);
+                if (i == newest + 1 && ::write(started[1], "b", 1) != 1) ::_exit(2);
             }
         }
-        ::usleep(std::uniform_int_distribution<useconds_t>(500, 12'000)(random));
+        // From its first save on at a random instant: the child says when it has begun.
+        char begun = 0;
+        EXPECT_EQ(::read(started[0], &begun, 1), 1);
+        ::usleep(std::uniform_int_distribution<useconds_t>(0, 12'000)(random));
         ::kill(child, SIGKILL);
         int status = 0;
         ::waitpid(child, &status, 0);
@@ -44,6 +50,6 @@ TEST(Kill, AHundredKillsWhileSavingLoseNothing) {
         replaced += number > newest ? 1 : 0;
         newest = number;
     }
-    EXPECT_GT(replaced, 20) << "the kills must really have hit a saving program";
+    EXPECT_EQ(replaced, 100) << "the kills must really have hit a saving program";
     fs::remove_all(folder);
 }

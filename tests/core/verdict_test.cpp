@@ -92,23 +92,24 @@ TEST(Verdicts, ASaggingJointIsMendedByAStrongerKind) {
 }
 
 TEST(Verdicts, BallastMendsATippingFigure) {
+    // A post of three bricks at the edge of a plate 2x2, its top brick 400 g: the centre of gravity is about 25 mm up and 3.9 mm
+    // inside the edge, atan(3.9 / 25) = 9°, under the 10° asked.
     Figure f;
-    f.put(0, "plate 4x4 at 0 0 0");
-    const auto tower = f.put(0, "brick 1x2 at 0 2 1");
-    f.project = must(model::weighPart(f.project, tower, 40));
+    f.put(0, "plate 2x2 at 0 0 0");
+    f.put(0, "brick 1x2 at 1 0 1");
+    f.put(0, "brick 1x2 at 1 0 4");
+    const auto top = f.put(0, "brick 1x2 at 1 0 7");
+    f.project = must(model::weighPart(f.project, top, 400));
     const auto report = reportOn(f.project);
-    const auto* v = find(report, "tip/present");
-    ASSERT_TRUE(v);
-    if (v->state != verdict::State::Fail) {
-        f.put(0, "brick 1x2 at 0 2 4");
-        f.project = must(model::weighPart(f.project, f.project.sections[0]->parts.back().id, 400));
-    }
-    const auto heavier = reportOn(f.project);
-    const auto* tip = find(heavier, "tip/present");
-    ASSERT_EQ(tip->state, verdict::State::Fail);
-    const auto mends = verdict::listMends(heavier, *tip);
+    const auto* tip = find(report, "tip/present");
+    ASSERT_TRUE(tip);
+    ASSERT_NE(tip->state, verdict::State::Good);
+    EXPECT_GT(tip->value, 0);
+    const auto mends = verdict::listMends(report, *tip);
     ASSERT_FALSE(mends.empty());
-    EXPECT_NE(find(reportOn(must(mends[0].apply(f.project))), "tip/present")->state, verdict::State::Fail);
+    EXPECT_TRUE(mends[0].text.starts_with("add "));
+    const auto after = reportOn(must(mends[0].apply(f.project)));
+    EXPECT_GE(find(after, "tip/present")->value, verdict::kUsualTipDeg);
 }
 
 TEST(Verdicts, TheDemoTeachesAllThreeStates) {
@@ -159,4 +160,59 @@ TEST(Make, StepsFollowTheTreeAndCountEveryPart) {
     EXPECT_EQ(added, heron.partCount());
     EXPECT_EQ(inTrays, heron.partCount());
     EXPECT_EQ(inList, heron.partCount());
+}
+
+TEST(Verdicts, AValueBetweenStepsOrBeyondTheLimitIsNamedAndMended) {
+    Figure f = blockedArm(1);
+    const auto joint = f.project.joints[0].id;
+    f.project = must(model::setJointValue(f.project, joint, {30}));
+    auto report = reportOn(f.project);
+    const auto* v = find(report, "value/" + joint.text + "/present");
+    ASSERT_TRUE(v);
+    EXPECT_EQ(v->state, verdict::State::Fail);
+    EXPECT_DOUBLE_EQ(v->limit, 22.5); // 30 lies 7.5 above 22.5 and 15 below 45
+    auto mended = must(verdict::listMends(report, *v)[0].apply(f.project));
+    EXPECT_DOUBLE_EQ(mended.joints[0].value[0], 22.5);
+    EXPECT_FALSE(find(reportOn(mended), v->id));
+    f.project = must(model::setJointValue(f.project, joint, {112.5}));
+    report = reportOn(f.project);
+    v = find(report, "value/" + joint.text + "/present");
+    ASSERT_TRUE(v);
+    EXPECT_TRUE(v->text.find("beyond its own limit") != std::string::npos);
+    EXPECT_DOUBLE_EQ(must(verdict::listMends(report, *v)[0].apply(f.project)).joints[0].value[0], 90);
+}
+
+TEST(Verdicts, ASectionJoinedToNothingIsSaid) {
+    Figure f;
+    f.put(0, "plate 2x2 at 0 0 0");
+    f.put(1, "plate 2x2 at 9 0 0");
+    const auto report = reportOn(f.project);
+    const auto* v = find(report, "unjoined/" + f.project.sections[1]->id.text);
+    ASSERT_TRUE(v);
+    EXPECT_EQ(v->state, verdict::State::Thin);
+    EXPECT_FALSE(find(report, "unjoined/" + f.project.sections[0]->id.text));
+}
+
+TEST(Verdicts, BuildRulesDecideAboutFriction) {
+    // A bar of two pitches stands in the hollow stud of a round plate.
+    Figure f;
+    f.put(0, "plate 2x2 at 0 0 0");
+    f.put(0, "round plate 1x1 at 0 0 1");
+    f.put(0, "bar 2 at 0 0 2 turn 12"); // u = 3: the bar's own z points to −x, so its own x points up
+    const auto stateOf = [&](model::BuildRules rules) {
+        const auto report = reportOn(must(model::setRules(f.project, rules)));
+        for (const auto& v : report.verdicts)
+            if (v.text.find("friction only") != std::string::npos) return std::optional(v.state);
+        return std::optional<verdict::State>();
+    };
+    EXPECT_EQ(stateOf(model::BuildRules::Strict), verdict::State::Thin);
+    EXPECT_EQ(stateOf(model::BuildRules::Display), verdict::State::Good);
+}
+
+TEST(Verdicts, WeighedModelsSayMeasured) {
+    Figure f;
+    const auto plate = f.put(0, "plate 4x4 at 0 0 0");
+    EXPECT_EQ(find(reportOn(f.project), "tip/present")->basis, verdict::Basis::Starting);
+    f.project = must(model::weighPart(f.project, plate, 3.1));
+    EXPECT_EQ(find(reportOn(f.project), "tip/present")->basis, verdict::Basis::Measured);
 }

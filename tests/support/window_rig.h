@@ -1,6 +1,7 @@
 // The real window for tests: driven by keys and mouse, read by what it shows. Waits for conditions, never for time.
 #pragma once
 
+#include <QApplication>
 #include <QComboBox>
 #include <QElapsedTimer>
 #include <QLabel>
@@ -45,6 +46,7 @@ class WindowRig {
         window->resize(1280, 800);
         window->show();
         EXPECT_TRUE(QTest::qWaitForWindowExposed(window.get()));
+        QApplication::setActiveWindow(window.get()); // there is no window manager under a virtual display
         settle();
     }
 

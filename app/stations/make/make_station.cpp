@@ -204,9 +204,10 @@ void MakeStation::printGuide(const QString& ending) {
 
 void MakeStation::writeGuide(const QString& path) {
     const auto snapshot = std::make_shared<const model::Project>(m_session.project());
+    const auto known = m_session.isReportCurrent() ? m_session.report() : nullptr;
     const auto outcome = std::make_shared<base::Status>();
-    m_session.jobs().start("sheets", [snapshot, outcome, path](base::Progress& progress) {
-        const auto report = verdict::calcReport(snapshot);
+    m_session.jobs().start("sheets", [snapshot, known, outcome, path](base::Progress& progress) {
+        const auto& report = known ? *known : verdict::calcReport(snapshot);
         *outcome = path.endsWith(".html") ? print::writeGuideHtml(report, path.toStdString(), &progress) : print::writeGuidePdf(report, path.toStdString(), &progress);
     }, [this, outcome, path] {
         m_session.say(*outcome ? "Sheets written: " + path : QString::fromStdString("Sheets not written: " + outcome->error().message), !*outcome);

@@ -15,6 +15,7 @@ void PoseStation::drawOverlay(QPainter& painter) const {
     const auto report = m_session.report();
     if (!report || !m_session.isReportCurrent()) return;
     drawPlumb(painter);
+    drawSummary(painter);
     if (!m_fans->isChecked()) return;
     const int current = m_session.project().findJoint(m_session.currentJoint());
     for (int j = 0; j < static_cast<int>(m_session.project().joints.size()); ++j)
@@ -76,6 +77,38 @@ void PoseStation::drawFan(QPainter& painter, int joint, bool current) const {
     painter.drawRoundedRect(box, 4, 4);
     painter.setPen(t.ink);
     painter.drawText(box, Qt::AlignCenter, name);
+}
+
+/// What is known about the current joint, in the sheet's upper right corner.
+void PoseStation::drawSummary(QPainter& painter) const {
+    const auto* j = joint();
+    if (!j) return;
+    const auto& report = *m_session.report();
+    const int index = m_session.project().findJoint(j->id);
+    QStringList lines;
+    for (const auto& range : report.present.ranges) {
+        if (range.joint != index) continue;
+        const QString unit = j->kind->freedomUnit(range.freedom) == "deg" ? "°" : " mm";
+        const auto text = [&](const model::Range& r) { return QString::fromStdString(base::formatNumber(r.low, 1) + " to " + base::formatNumber(r.high, 1)) + unit; };
+        QString line = (j->kind->freedomCount() > 1 ? QString::fromUtf8(j->kind->freedomName(range.freedom).data()) + ": " : QString()) + "free " + (range.endless ? "all round" : text(range.free));
+        if (range.wanted) line += ", wanted " + text(*range.wanted);
+        lines << line;
+    }
+    const auto& load = report.present.loads[static_cast<std::size_t>(index)];
+    lines << QString::fromStdString("needs " + base::formatNumber(load.needNmm, 1) + ", has " + base::formatNumber(load.haveNmm, 1) + " N·mm (starting value)");
+    const QFontMetrics metrics(painter.font());
+    const int height = metrics.height() + 2, width = 420, left = m_sheet->width() - width - 14;
+    QFont bold = painter.font();
+    bold.setBold(true);
+    painter.save();
+    painter.setFont(bold);
+    painter.setPen(theme().ink);
+    painter.drawText(QRect(left, 10, width, height), Qt::AlignRight, QString::fromStdString(j->name + " · " + j->kind->name));
+    bold.setBold(false);
+    painter.setFont(bold);
+    painter.setPen(theme().quiet);
+    for (int i = 0; i < lines.size(); ++i) painter.drawText(QRect(left, 10 + height * (i + 1), width, height), Qt::AlignRight, lines[i]);
+    painter.restore();
 }
 
 void PoseStation::drawPlumb(QPainter& painter) const {

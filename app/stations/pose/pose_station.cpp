@@ -1,5 +1,6 @@
 #include "app/stations/pose/pose_station.h"
 
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QInputDialog>
@@ -171,6 +172,8 @@ void PoseStation::makeCommands() {
         if (!name.isEmpty()) m_session.apply("Rename joint", [&](const model::Project& p) { return model::renameJoint(p, id, name.toStdString()); });
     });
     addCommand(this, "Copy ranges as text", {}, [this] { copyText(m_ladder->asText()); });
+    addCommand(this, "Save the range ladder …", {}, [this] { saveChart(); });
+    m_sheet->addPictureCommands(this);
     m_views->add(m_fans);
     m_views->addStretch();
 }
@@ -237,13 +240,11 @@ void PoseStation::showHolding() {
     std::vector<TableRow> rows;
     for (std::size_t k = 0; k < report->project->joints.size(); ++k) {
         const auto& now = report->present.loads[k];
-        const verdict::PoseReport* worst = nullptr;
-        for (const auto& pose : report->poses)
-            if (!worst || pose.loads[k].needNmm > worst->loads[k].needNmm) worst = &pose;
-        const auto& most = worst->loads[k];
+        const auto& worst = verdict::findWorstPose(*report, k);
+        const auto& most = worst.loads[k];
         rows.push_back({{QString::fromStdString(report->project->joints[k].name), {}}, {QString::fromStdString(report->project->joints[k].kind->name), {}},
                         numberCell(now.needNmm, 1), numberCell(now.haveNmm, 1), marginCell(now.margin), numberCell(most.needNmm, 1), marginCell(most.margin),
-                        {QString::fromStdString(worst->name), {}}, numberCell(now.pullN, 2), now.pullLimitN ? numberCell(*now.pullLimitN, 1) : TableCell{"-", {}}, {"starting value", {}}});
+                        {QString::fromStdString(worst.name), {}}, numberCell(now.pullN, 2), now.pullLimitN ? numberCell(*now.pullLimitN, 1) : TableCell{"-", {}}, {"starting value", {}}});
     }
     fillTable(m_holding, {"Joint", "Kind", "Needs N·mm", "Has N·mm", "Margin", "Most needed", "Least margin", "in pose", "Pull N", "Pulls out at", "Basis"}, rows);
 }
@@ -376,8 +377,41 @@ void PoseStation::poseMenu(const model::PoseId& id, QPoint at) {
         const auto stands = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))].stands;
         m_session.apply("Replace pose", [&](const model::Project& p) { return model::setPose(p, id, values, stands); });
     });
+    stanceMenu(menu, id);
     menu.addAction("Remove", [this, id] { m_session.apply("Remove pose", [&](const model::Project& p) { return model::removePose(p, id); }); });
     menu.exec(at);
+}
+
+/// How a pose stands: flat on a section, settled on whatever it falls on, or held in the air.
+void PoseStation::stanceMenu(QMenu& menu, const model::PoseId& id) {
+    const auto& pose = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))];
+    auto* stands = menu.addMenu("Stands");
+    const auto add = [&](const QString& text, const model::Stance& stance) {
+        auto* action = stands->addAction(text, this, [this, id, stance] {
+            const auto values = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))].values;
+            m_session.apply("Change how the pose stands", [&](const model::Project& p) { return model::setPose(p, id, values, stance); });
+        });
+        action->setCheckable(true);
+        action->setChecked(pose.stands == stance);
+    };
+    for (const auto& section : m_session.project().sections) {
+        if (section->parts.empty()) continue;
+        model::Stance flat;
+        flat.kind = model::Stance::Kind::Flat;
+        flat.section = section->id;
+        add("flat on " + QString::fromStdString(section->name), flat);
+    }
+    model::Stance settle;
+    settle.kind = model::Stance::Kind::Settle;
+    add("settled on the table, upright as far as it can", settle);
+    add("held in the air", model::Stance{});
+}
+
+void PoseStation::saveChart() {
+    const QString path = QFileDialog::getSaveFileName(this, "Range ladder", "ranges.svg", "SVG (*.svg);;PNG (*.png)");
+    if (path.isEmpty()) return;
+    const bool saved = m_ladder->saveChart(path);
+    m_session.say(saved ? "Chart written: " + path : "The chart could not be written to " + path, !saved);
 }
 
 void PoseStation::play() {

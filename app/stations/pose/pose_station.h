@@ -44,6 +44,9 @@ class PoseStation : public Station {
     void drawOverlay(QPainter& painter) const;
     void drawFan(QPainter& painter, int joint, bool current) const;
     void drawPlumb(QPainter& painter) const;
+    void drawSummary(QPainter& painter) const;
+    void stanceMenu(class QMenu& menu, const model::PoseId& id);
+    void saveChart();
     void stepJoint(int direction);
     void valueTyped();
     void wantedTyped();

@@ -122,6 +122,9 @@ void ShapeStation::makeCommands() {
         m_hang.tip();
         showHang();
     });
+    addCommand(this, "Duplicate section", {}, [this] { copySection(false); });
+    addCommand(this, "Mirrored copy of section", {}, [this] { copySection(true); });
+    m_sheet->addPictureCommands(this);
     m_isolate = addCommand(this, "Isolate", QKeySequence("F6"), [this] { m_sheet->refresh(); });
     m_ghost = addCommand(this, "Ghost others", QKeySequence("F7"), [this] { m_sheet->refresh(); });
     m_isolate->setCheckable(true);
@@ -422,6 +425,15 @@ void ShapeStation::newSection() {
     if (!m_session.apply("New section", [&](const model::Project& p) { return model::addSection(p, name.toStdString()); })) return;
     m_session.setCurrentSection(m_session.project().sections.back()->id);
     m_session.say("New section: what you place now goes there (F2 renames it)");
+}
+
+void ShapeStation::copySection(bool mirrored) {
+    const auto id = m_session.currentSection();
+    const bool done = m_session.apply(mirrored ? "Mirrored copy of section" : "Duplicate section",
+                                      [&](const model::Project& p) { return model::duplicateSection(p, id, mirrored, m_session.placed().X_WS[static_cast<std::size_t>(p.findSection(id))]); });
+    if (!done) return;
+    m_session.setCurrentSection(m_session.project().sections.back()->id);
+    m_session.say("Copied beside it: join it where it belongs (select one part of each, Ctrl+J)");
 }
 
 void ShapeStation::removeSection() {

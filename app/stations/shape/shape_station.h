@@ -45,6 +45,7 @@ class ShapeStation : public Station {
 
     // Commands
     void newSection();
+    void copySection(bool mirrored);
     void removeSection();
     void moveHere();
     void duplicate();
