@@ -60,6 +60,7 @@ class Shooter {
         m_window = std::make_unique<MainWindow>(prompts, m_journals.path(), makeStations);
         m_window->resize(1280, 800);
         m_window->show();
+        QApplication::setActiveWindow(m_window.get()); // there is no window manager under a virtual display
         if (!m_window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant")) throw std::runtime_error("the demo does not open: " + m_window->message().toStdString());
         settle();
     }

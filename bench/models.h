@@ -25,7 +25,8 @@ inline model::NewPart makePart(const char* shape, int colour, long xStuds, long 
     return part;
 }
 
-/// `count` parts in sections of at most 1,000: solid blocks, 20 bricks 2x4 a course, the courses crossing, plates on top.
+/// `count` parts in sections of at most 1,000: solid blocks, 20 bricks 2x4 a course, the courses
+/// crossing and set off by two studs, so that all of it holds together.
 inline model::Project makeWall(std::size_t count) {
     constexpr std::size_t kPerSection = 1000, kPerCourse = 20;
     model::Project project = model::makeEmptyProject("Pier wall");
@@ -40,8 +41,9 @@ inline model::Project makeWall(std::size_t count) {
         for (std::size_t i = 0; i < std::min(kPerSection, count - s * kPerSection); ++i) {
             const long course = static_cast<long>(i / kPerCourse), k = static_cast<long>(i % kPerCourse);
             const int colour = static_cast<int>((course * 7 + k * 3 + static_cast<long>(s)) % colours), step = static_cast<int>(i / 10) + 1;
-            if (course % 2 == 0) parts.push_back(makePart("brick 2x4", colour, (k % 10) * 2, (k / 10) * 4, course * 3, step));
-            else parts.push_back(makePart("brick 4x2", colour, (k % 5) * 4, (k / 5) * 2, course * 3, step));
+            const long shift = course % 4 < 2 ? 0 : 2;
+            if (course % 2 == 0) parts.push_back(makePart("brick 2x4", colour, (k % 10) * 2, (k / 10) * 4 + shift, course * 3, step));
+            else parts.push_back(makePart("brick 4x2", colour, (k % 5) * 4 + shift, (k / 5) * 2, course * 3, step));
         }
         project = must(model::addParts(project, project.sections.back()->id, parts));
     }

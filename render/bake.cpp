@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <mutex>
 #include <unordered_map>
 
 #include "core/geometry/mesh.h"
@@ -99,7 +101,7 @@ class PlaneFaces {
         }
     }
 
-    void bake(std::vector<Vertex>& out, bool whole) const {
+    void bake(std::vector<Vertex>& out) const {
         for (const auto& [key, faces] : m_planes) {
             // Faces of one plane, sorted along u, so that only neighbours are compared.
             std::vector<const PlaneFace*> sorted;
@@ -111,11 +113,9 @@ class PlaneFaces {
             std::sort(sorted.begin(), sorted.end(), [](const auto* l, const auto* r) { return l->rect.u0 < r->rect.u0; });
             for (const PlaneFace& face : faces) {
                 std::vector<Rect> rest{face.rect};
-                if (!whole) {
-                    auto it = std::lower_bound(sorted.begin(), sorted.end(), face.rect.u0 - widest, [](const auto* f, long u) { return f->rect.u0 < u; });
-                    for (; it != sorted.end() && (*it)->rect.u0 < face.rect.u1 && !rest.empty(); ++it)
-                        if ((*it)->positive != face.positive) rest = subtract(rest, (*it)->rect);
-                }
+                auto it = std::lower_bound(sorted.begin(), sorted.end(), face.rect.u0 - widest, [](const auto* f, long u) { return f->rect.u0 < u; });
+                for (; it != sorted.end() && (*it)->rect.u0 < face.rect.u1 && !rest.empty(); ++it)
+                    if ((*it)->positive != face.positive) rest = subtract(rest, (*it)->rect);
                 for (const Rect& r : rest) putRect(out, key, face, r);
             }
         }
@@ -146,20 +146,62 @@ class PlaneFaces {
 
 int sidesFor(const geometry::Solid& solid) { return std::clamp(static_cast<int>(solid.reach * 2) + 12, 16, 48); }
 
-void putStud(BakedSection& out, const geometry::Solid& stud, const Pose& X, std::uint32_t part) {
-    for (const auto& [target, sides] : {std::pair(&out.studsFine, 16), std::pair(&out.studsMiddle, 8)}) {
-        auto faces = geometry::makeFaces(stud, sides);
+/// Triangles of one stud in its own frame, by coarseness.
+struct StudTriangles {
+    std::vector<Vertex> fine, middle, far;
+};
+
+StudTriangles makeStudTriangles(const geometry::Solid& stud) {
+    geometry::Solid own = stud;
+    own.X_PS = Pose::Identity();
+    StudTriangles out;
+    for (const auto& [target, sides] : {std::pair(&out.fine, 16), std::pair(&out.middle, 8)}) {
+        auto faces = geometry::makeFaces(own, sides);
         faces.erase(faces.begin() + 1); // the foot is never seen
-        for (const Face& face : faces) putFace(*target, face, X, part);
+        for (const Face& face : faces) putFace(*target, face, Pose::Identity(), 0);
     }
-    auto flat = geometry::makeFaces(stud, 6);
+    auto flat = geometry::makeFaces(own, 6);
     flat[0].inked.assign(6, false);
-    putFace(out.studsFar, flat[0], X, part);
+    putFace(out.far, flat[0], Pose::Identity(), 0);
+    return out;
+}
+
+/// All studs are alike, so their triangles are made once for each size and then only moved.
+const StudTriangles& getStudTriangles(const geometry::Solid& stud) {
+    static std::mutex mutex;
+    static std::map<std::pair<double, double>, StudTriangles> known;
+    const std::lock_guard lock(mutex);
+    const auto [entry, fresh] = known.try_emplace({stud.half.x(), stud.half.z()});
+    if (fresh) entry->second = makeStudTriangles(stud);
+    return entry->second;
+}
+
+void putMoved(std::vector<Vertex>& out, const std::vector<Vertex>& triangles, const Eigen::Matrix3f& R, const Eigen::Vector3f& p, std::uint32_t part) {
+    const std::size_t start = out.size();
+    out.insert(out.end(), triangles.begin(), triangles.end());
+    for (std::size_t i = start; i < out.size(); ++i) {
+        Vertex& v = out[i];
+        Eigen::Map<Eigen::Vector3f> position(v.position);
+        position = (R * position + p).eval();
+        const Eigen::Vector3f n = R * Eigen::Vector3f(v.normal[0], v.normal[1], v.normal[2]);
+        for (int k = 0; k < 3; ++k) v.normal[k] = static_cast<std::int8_t>(std::lrint(n[k]));
+        v.part = part;
+    }
+}
+
+void putStud(BakedSection& out, const geometry::Solid& stud, const Pose& X, std::uint32_t part) {
+    const StudTriangles& triangles = getStudTriangles(stud);
+    const Pose own = X * stud.X_PS;
+    const Eigen::Matrix3f R = own.linear().cast<float>();
+    const Eigen::Vector3f p = own.translation().cast<float>();
+    putMoved(out.studsFine, triangles.fine, R, p, part);
+    putMoved(out.studsMiddle, triangles.middle, R, p, part);
+    putMoved(out.studsFar, triangles.far, R, p, part);
 }
 
 } // namespace
 
-BakedSection bakeSection(const model::Section& section, const bonds::SectionBonds& bonds, bool whole) {
+BakedSection bakeSection(const model::Section& section, const bonds::SectionBonds& bonds) {
     BakedSection out;
     PlaneFaces planes;
     for (std::size_t p = 0; p < section.parts.size(); ++p) {
@@ -174,11 +216,11 @@ BakedSection bakeSection(const model::Section& section, const bonds::SectionBond
         const auto& covered = bonds.coveredStuds[p];
         for (const auto& solid : part.shape->solids) {
             if (solid.studPort < 0) continue;
-            if (!whole && std::find(covered.begin(), covered.end(), solid.studPort) != covered.end()) continue;
+            if (std::find(covered.begin(), covered.end(), solid.studPort) != covered.end()) continue;
             putStud(out, solid.solid, X, id);
         }
     }
-    planes.bake(out.bodies, whole);
+    planes.bake(out.bodies);
     return out;
 }
 

@@ -1,6 +1,6 @@
 // How do a section's parts become triangles for the graphics card?
 //
-// One mesh per section. Faces between touching parts and studs that sit in another part are left out (unless `whole`);
+// One mesh per section. Faces between touching parts and studs that sit in another part are left out;
 // every vertex carries the distances to its face's real edges, so that the fragment shader can ink them.
 #pragma once
 
@@ -26,7 +26,7 @@ struct BakedSection {
     std::vector<Vertex> studsFar;    ///< a flat hexagon
 };
 
-/// Bakes a section in its own frame. `whole`: nothing is left out, for pictures in which some parts are not shown.
-[[nodiscard]] BakedSection bakeSection(const model::Section& section, const bonds::SectionBonds& bonds, bool whole);
+/// Bakes a section in its own frame. Only `coveredStuds` of the bonds is looked at.
+[[nodiscard]] BakedSection bakeSection(const model::Section& section, const bonds::SectionBonds& bonds);
 
 } // namespace ivrant::render

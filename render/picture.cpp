@@ -15,6 +15,27 @@ geometry::Bounds partBounds(const model::Part& part, const geometry::Pose& X_WS)
     return b;
 }
 
+/// The section as far as it has been built, with the studs that are covered by then.
+std::pair<model::SectionPtr, bonds::SectionBondsPtr> takeUpTo(const model::Section& section, const bonds::SectionBonds& bonds, int step) {
+    auto built = std::make_shared<model::Section>();
+    auto covered = std::make_shared<bonds::SectionBonds>();
+    std::vector<int> index(section.parts.size(), -1);
+    for (std::size_t p = 0; p < section.parts.size(); ++p) {
+        if (section.parts[p].step > step) continue;
+        index[p] = static_cast<int>(built->parts.size());
+        built->parts.push_back(section.parts[p]);
+    }
+    covered->coveredStuds.resize(built->parts.size());
+    for (const auto& mate : bonds.mates) {
+        const int a = index[static_cast<std::size_t>(mate.partA)], b = index[static_cast<std::size_t>(mate.partB)];
+        if (a < 0 || b < 0) continue;
+        for (const auto& [part, port] : {std::pair(a, mate.portA), std::pair(b, mate.portB)})
+            if (bonds::coversStud(mate, built->parts[static_cast<std::size_t>(part)].shape->ports[static_cast<std::size_t>(port)]))
+                covered->coveredStuds[static_cast<std::size_t>(part)].push_back(port);
+    }
+    return {built, covered};
+}
+
 } // namespace
 
 geometry::Bounds calcBounds(const model::Placed& placed, const std::vector<int>& sections) {
@@ -36,16 +57,13 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
         if (request.onlySection && *request.onlySection != static_cast<int>(s)) continue;
         SectionDraw draw;
-        draw.section = placed.project->sections[s];
-        draw.bonds = bonds[s];
+        std::tie(draw.section, draw.bonds) = request.upToStep ? takeUpTo(*placed.project->sections[s], *bonds[s], *request.upToStep) : std::pair(placed.project->sections[s], bonds[s]);
         // A section by itself is shown in its own attitude, as it is built on the table.
         draw.X_WS = request.onlySection ? geometry::Pose::Identity() : placed.X_WS[s];
-        draw.whole = request.upToStep.has_value();
         for (const auto& part : draw.section->parts) {
             PartState state = makeState(part.colour);
-            if (request.upToStep && part.step > *request.upToStep) state.a = 0;
-            else if (request.upToStep && part.step < *request.upToStep) state = mix(state, kPaper, kFade);
-            if (state.a > 0) bounds.include(partBounds(part, draw.X_WS));
+            if (request.upToStep && part.step < *request.upToStep) state = mix(state, kPaper, kFade);
+            bounds.include(partBounds(part, draw.X_WS));
             draw.states.push_back(state);
         }
         scene.sections.push_back(std::move(draw));
@@ -73,7 +91,7 @@ Image drawPart(Renderer& renderer, const parts::ShapePtr& shape, int colour, int
     scene.refined = true;
     scene.camera.look(View::Corner);
     scene.camera.fit(partBounds(section->parts[0], geometry::Pose::Identity()), width, height, 0.9);
-    scene.sections.push_back({section, bonds, geometry::Pose::Identity(), {makeState(colour)}, false});
+    scene.sections.push_back({section, bonds, geometry::Pose::Identity(), {makeState(colour)}});
     return renderer.draw(scene);
 }
 

@@ -100,10 +100,11 @@ struct Buffer {
 
 } // namespace
 
+constexpr std::uint64_t kKeepFrames = 8; ///< a mesh not drawn for so many frames is dropped
+
 struct Renderer::Mesh {
     model::SectionPtr section;
     bonds::SectionBondsPtr bonds;
-    bool whole = false;
     std::uint64_t usedInFrame = 0;
     Buffer bodies, studs[3];
     unsigned stateBuffer = 0, stateTexture = 0;
@@ -171,16 +172,15 @@ Renderer::~Renderer() {
 
 Renderer::Mesh& Renderer::meshFor(const SectionDraw& draw) {
     for (auto& mesh : m_meshes)
-        if (mesh->section == draw.section && mesh->bonds == draw.bonds && mesh->whole == draw.whole) {
+        if (mesh->section == draw.section && mesh->bonds == draw.bonds) {
             mesh->usedInFrame = m_frame;
             return *mesh;
         }
     auto mesh = std::make_unique<Mesh>();
     mesh->section = draw.section;
     mesh->bonds = draw.bonds;
-    mesh->whole = draw.whole;
     mesh->usedInFrame = m_frame;
-    const BakedSection baked = bakeSection(*draw.section, *draw.bonds, draw.whole);
+    const BakedSection baked = bakeSection(*draw.section, *draw.bonds);
     mesh->bodies.upload(baked.bodies);
     mesh->studs[0].upload(baked.studsFine);
     mesh->studs[1].upload(baked.studsMiddle);
@@ -267,7 +267,7 @@ Image Renderer::draw(const Scene& scene) {
     const auto row = static_cast<std::ptrdiff_t>(scene.width) * 4;
     for (int y = 0; y < scene.height / 2; ++y)
         std::swap_ranges(image.rgba.begin() + y * row, image.rgba.begin() + (y + 1) * row, image.rgba.begin() + (scene.height - 1 - y) * row);
-    m_meshes.remove_if([&](const auto& mesh) { return mesh->usedInFrame + 60 < m_frame; });
+    m_meshes.remove_if([&](const auto& mesh) { return mesh->usedInFrame + kKeepFrames < m_frame; });
     return image;
 }
 

@@ -28,7 +28,6 @@ struct SectionDraw {
     bonds::SectionBondsPtr bonds;
     geometry::Pose X_WS = geometry::Pose::Identity();
     std::vector<PartState> states; ///< one per part
-    bool whole = false;            ///< bake without leaving covered faces out
 };
 
 struct Scene {

@@ -139,7 +139,7 @@ void Sheet3d::drawFrame(bool refined) {
     if (t.dark) scene.ink = {10, 16, 20};
     const model::Placed& placed = m_session.placed();
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
-        render::SectionDraw draw{m_session.project().sections[s], m_session.bonds()[s], placed.X_WS[s], {}, false};
+        render::SectionDraw draw{m_session.project().sections[s], m_session.bonds()[s], placed.X_WS[s], {}};
         draw.states.reserve(draw.section->parts.size());
         for (std::size_t p = 0; p < draw.section->parts.size(); ++p)
             draw.states.push_back(hooks.state ? hooks.state({static_cast<int>(s), static_cast<int>(p)}, draw.section->parts[p]) : render::makeState(draw.section->parts[p].colour));

@@ -124,7 +124,7 @@ void MainWindow::makeHeader(QWidget* header) {
 void MainWindow::makeRail(QWidget* rail) {
     rail->setObjectName("rail");
     rail->setAttribute(Qt::WA_StyledBackground);
-    rail->setFixedWidth(104);
+    rail->setFixedWidth(112);
     auto* layout = new QVBoxLayout(rail);
     layout->setContentsMargins(6, 12, 6, 12);
     layout->setSpacing(6);

@@ -211,10 +211,11 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
         int part;
         geometry::Bounds bounds;
         Pose X;
+        std::vector<geometry::Bounds> solids; ///< made when first needed
     };
     std::vector<Item> items;
     for (std::size_t p = 0; p < section.parts.size(); ++p) {
-        Item item{static_cast<int>(p), {}, section.parts[p].place.pose()};
+        Item item{static_cast<int>(p), {}, section.parts[p].place.pose(), {}};
         const auto& b = section.parts[p].shape->bounds;
         for (int corner = 0; corner < 8; ++corner)
             item.bounds.include(item.X * geometry::Vec3(corner & 1 ? b.high.x() : b.low.x(), corner & 2 ? b.high.y() : b.low.y(), corner & 4 ? b.high.z() : b.low.z()));
@@ -222,9 +223,15 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
     }
     std::sort(items.begin(), items.end(), [](const Item& l, const Item& r) { return l.bounds.low.x() < r.bounds.low.x(); });
     const double tolerance = geometry::kContactToleranceMm;
+    const auto boundSolids = [&](Item& item) {
+        if (!item.solids.empty()) return;
+        for (const auto& s : section.parts[static_cast<std::size_t>(item.part)].shape->solids) item.solids.push_back(geometry::calcBounds(s.solid, item.X));
+    };
     for (std::size_t i = 0; i < items.size(); ++i)
         for (std::size_t j = i + 1; j < items.size() && items[j].bounds.low.x() < items[i].bounds.high.x() - tolerance; ++j) {
             if (!items[i].bounds.overlaps(items[j].bounds, -tolerance)) continue;
+            boundSolids(items[i]);
+            boundSolids(items[j]);
             const Item& first = items[i].part < items[j].part ? items[i] : items[j];
             const Item& second = items[i].part < items[j].part ? items[j] : items[i];
             const auto& sa = section.parts[static_cast<std::size_t>(first.part)].shape->solids;
@@ -232,10 +239,10 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
             Overlap worst{first.part, second.part, 0, false};
             for (std::size_t k = 0; k < sa.size(); ++k)
                 for (std::size_t l = 0; l < sb.size(); ++l) {
-                    const PlacedSolid a = place(sa[k], first.X), b = place(sb[l], second.X);
-                    if ((a.centre - b.centre).norm() > a.solid->reach + b.solid->reach) continue;
-                    if (geometry::calcToleratedGap(a, b).distance > 0) continue;
+                    if (!first.solids[k].overlaps(second.solids[l], -tolerance)) continue;
                     if (isMatedPair(out, section, matesOf, first.part, static_cast<int>(k), second.part, static_cast<int>(l))) continue;
+                    const PlacedSolid a = place(sa[k], first.X), b = place(sb[l], second.X);
+                    if (geometry::calcToleratedGap(a, b).distance > 0) continue;
                     const double depth = geometry::calcDepth(a, b);
                     if (depth <= tolerance || depth <= worst.depthMm) continue;
                     worst.depthMm = depth;
@@ -248,6 +255,10 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
 
 } // namespace
 
+bool coversStud(const Mate& mate, const parts::Port& port) {
+    return (mate.kind == BondKind::Stud || mate.kind == BondKind::Fixed) && port.kind == parts::PortKind::Stud;
+}
+
 SectionBonds calcSectionBonds(const model::Section& section, const std::vector<int>& anchored) {
     SectionBonds out;
     out.mates = findMates(section);
@@ -258,13 +269,11 @@ SectionBonds calcSectionBonds(const model::Section& section, const std::vector<i
     out.coveredStuds.resize(section.parts.size());
     for (const Mate& mate : out.mates) {
         const auto cover = [&](int part, int port) {
-            if (section.parts[static_cast<std::size_t>(part)].shape->ports[static_cast<std::size_t>(port)].kind == parts::PortKind::Stud)
+            if (coversStud(mate, section.parts[static_cast<std::size_t>(part)].shape->ports[static_cast<std::size_t>(port)]))
                 out.coveredStuds[static_cast<std::size_t>(part)].push_back(port);
         };
-        if (mate.kind == BondKind::Stud || mate.kind == BondKind::Fixed) {
-            cover(mate.partA, mate.portA);
-            cover(mate.partB, mate.portB);
-        }
+        cover(mate.partA, mate.portA);
+        cover(mate.partB, mate.portB);
     }
     return out;
 }

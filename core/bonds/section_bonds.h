@@ -34,6 +34,9 @@ struct SectionBonds {
 };
 using SectionBondsPtr = std::shared_ptr<const SectionBonds>;
 
+/// True when `port`, one side of the mate, is a stud that sits in the other part and cannot be seen or touched.
+[[nodiscard]] bool coversStud(const Mate& mate, const parts::Port& port);
+
 /// Parts in `anchored` carry a joint; a lone part among them is not loose. About 60 ms for 10,000 parts.
 [[nodiscard]] SectionBonds calcSectionBonds(const model::Section& section, const std::vector<int>& anchored);
 

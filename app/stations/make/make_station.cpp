@@ -19,6 +19,7 @@
 namespace ivrant::app {
 namespace {
 constexpr int kPartPixels = 64;
+constexpr int kPictureDelayMs = 120;
 
 QString colourName(int colour) { return QString::fromStdString(parts::getPalette()[static_cast<std::size_t>(colour)].name); }
 } // namespace
@@ -27,6 +28,9 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
     : Station(parent), m_session(session), m_steps(new QListWidget(this)), m_tray(new QListWidget(this)), m_picture(new QLabel(this)), m_title(new QLabel(this)),
       m_tabs(new QTabWidget(this)), m_parts(new QTableWidget(this)) {
     if (auto made = render::Renderer::create()) m_renderer = *made;
+    m_pictureTimer.setSingleShot(true);
+    m_pictureTimer.setInterval(kPictureDelayMs);
+    connect(&m_pictureTimer, &QTimer::timeout, this, &MakeStation::drawPicture);
     m_steps->setObjectName("makeSteps");
     m_steps->setAccessibleName("Steps");
     m_tray->setObjectName("tray");
@@ -168,14 +172,23 @@ void MakeStation::showStep() {
     QString title = "<b>" + QString::number(step->number) + "</b> · " + QString::fromStdString(section.name).toHtmlEscaped() + " · " + QString::number(step->added.size()) + " new";
     if (step->joint >= 0) title += " · then hang it on: " + QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(step->joint)].name).toHtmlEscaped();
     m_title->setText(title);
-    std::map<std::pair<std::string, int>, QIcon> icons;
     for (int p : step->added) {
         const auto& part = section.parts[static_cast<std::size_t>(p)];
-        auto& icon = icons[{part.shape->name, part.colour}];
-        if (icon.isNull()) icon = QIcon(QPixmap::fromImage(print::toQImage(render::drawPart(*m_renderer, part.shape, part.colour, kPartPixels * 2, kPartPixels * 2))));
-        auto* item = new QListWidgetItem(icon, QString::fromStdString(part.shape->name) + "\n" + colourName(part.colour), m_tray);
+        auto* item = new QListWidgetItem(iconOf(part.shape, part.colour), QString::fromStdString(part.shape->name) + "\n" + colourName(part.colour), m_tray);
         item->setData(Qt::UserRole, QString::fromStdString(part.id.text));
     }
+    m_pictureTimer.start();
+}
+
+const QIcon& MakeStation::iconOf(const parts::ShapePtr& shape, int colour) {
+    auto& icon = m_icons[{shape->name, colour}];
+    if (icon.isNull()) icon = QIcon(QPixmap::fromImage(print::toQImage(render::drawPart(*m_renderer, shape, colour, kPartPixels * 2, kPartPixels * 2))));
+    return icon;
+}
+
+void MakeStation::drawPicture() {
+    const auto* step = current();
+    if (!step || !m_renderer || m_stale || !isVisible()) return;
     render::PictureRequest request;
     request.width = std::max(200, m_picture->width());
     request.height = std::max(150, m_picture->height());

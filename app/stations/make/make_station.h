@@ -5,6 +5,8 @@
 #include <QListWidget>
 #include <QTabWidget>
 #include <QTableWidget>
+#include <QTimer>
+#include <map>
 
 #include "app/shell/station.h"
 #include "core/make/steps.h"
@@ -35,6 +37,8 @@ class MakeStation : public Station {
   private:
     void rebuild();
     void showStep();
+    void drawPicture();
+    [[nodiscard]] const QIcon& iconOf(const parts::ShapePtr& shape, int colour);
     void showPartsList();
     void printGuide(const QString& ending);
     [[nodiscard]] const make::Step* current() const;
@@ -48,6 +52,8 @@ class MakeStation : public Station {
     QLabel* m_title;
     QTabWidget* m_tabs;
     QTableWidget* m_parts;
+    std::map<std::pair<std::string, int>, QIcon> m_icons; ///< by shape and colour
+    QTimer m_pictureTimer; ///< draws the picture once the person stops leafing
     bool m_stale = true;
 };
 

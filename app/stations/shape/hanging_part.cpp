@@ -113,7 +113,7 @@ std::optional<render::SectionDraw> HangingPart::draw() const {
     bonds->coveredStuds.resize(1);
     auto state = render::makeState(m_colour);
     state.a = kGhostAlpha;
-    return render::SectionDraw{section, bonds, m_X_W, {state}, false};
+    return render::SectionDraw{section, bonds, m_X_W, {state}};
 }
 
 } // namespace ivrant::app
