@@ -13,6 +13,7 @@
 #include <functional>
 #include <iostream>
 
+#include "app/sheet3d/sheet3d.h"
 #include "app/shell/main_window.h"
 #include "app/shell/theme.h"
 #include "app/stations/stations.h"
@@ -27,8 +28,8 @@ constexpr int kMostWaitMs = 60'000;
 constexpr int kRefinedAfterMs = 400; ///< the 3-D sheet draws its smooth frame when it has been still for a while
 
 class Shooter {
-  public:
-    Shooter(QApplication& app, QString folder) : m_app(app), m_folder(std::move(folder)) {
+public:
+    explicit Shooter(QString folder) : m_folder(std::move(folder)) {
         QDir().mkpath(m_folder);
         open();
     }
@@ -45,7 +46,7 @@ class Shooter {
             throw std::runtime_error(written.error().message);
     }
 
-  private:
+private:
     MainWindow& window() { return *m_window; }
     template <class T> T* find(const char* name) {
         auto* found = window().findChild<T*>(name);
@@ -61,7 +62,8 @@ class Shooter {
         m_window->resize(1280, 800);
         m_window->show();
         QApplication::setActiveWindow(m_window.get()); // there is no window manager under a virtual display
-        if (!m_window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant")) throw std::runtime_error("the demo does not open: " + m_window->message().toStdString());
+        if (!m_window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant"))
+            throw std::runtime_error("the demo does not open: " + m_window->message().toStdString());
         settle();
     }
     void settle() {
@@ -90,8 +92,16 @@ class Shooter {
         window().goStation(0);
         settle();
         type("partLine", "2x4 plate kelp");
-        auto* sheet = find<QWidget>("sheet3d");
-        QTest::mouseMove(sheet, QPoint(sheet->width() / 2 + 40, sheet->height() / 2 - 60));
+        // The part hangs where a clip of the wing is.
+        auto* sheet = find<Sheet3d>("sheet3d");
+        const auto& project = window().session().project();
+        for (std::size_t s = 0; s < project.sections.size(); ++s) {
+            if (project.sections[s]->name != "Left wing") continue;
+            const auto& part = project.sections[s]->parts.front();
+            const QPoint at = sheet->toScreen(window().session().placed().X_WS[s] * (part.place.pose() * part.shape->bounds.centre())).toPoint();
+            QTest::mouseMove(sheet, at + QPoint(2, 0));
+            QTest::mouseMove(sheet, at);
+        }
         shoot("shape");
         QTest::keyClick(find<QLineEdit>("partLine"), Qt::Key_Escape);
     }
@@ -132,9 +142,9 @@ class Shooter {
         QTest::keyClick(find<QLineEdit>("ask"), Qt::Key_Escape);
     }
     void darkTheme() {
-        applyTheme(m_app, true);
+        QTest::keyClick(&window(), Qt::Key_F10);
         shoot("dark");
-        applyTheme(m_app, false);
+        QTest::keyClick(&window(), Qt::Key_F10);
     }
     void emptySheet() {
         const auto heron = window().session().project();
@@ -146,7 +156,6 @@ class Shooter {
         settle();
     }
 
-    QApplication& m_app;
     QString m_folder;
     QTemporaryDir m_journals;
     std::unique_ptr<MainWindow> m_window;
@@ -164,7 +173,7 @@ int main(int argc, char** argv) {
     }
     applyTheme(app, false);
     try {
-        Shooter(app, QString::fromLocal8Bit(argv[1])).run();
+        Shooter(QString::fromLocal8Bit(argv[1])).run();
         return 0;
     } catch (const std::exception& e) {
         std::cerr << e.what() << "\n";

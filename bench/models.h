@@ -42,8 +42,10 @@ inline model::Project makeWall(std::size_t count) {
             const long course = static_cast<long>(i / kPerCourse), k = static_cast<long>(i % kPerCourse);
             const int colour = static_cast<int>((course * 7 + k * 3 + static_cast<long>(s)) % colours), step = static_cast<int>(i / 10) + 1;
             const long shift = course % 4 < 2 ? 0 : 2;
-            if (course % 2 == 0) parts.push_back(makePart("brick 2x4", colour, (k % 10) * 2, (k / 10) * 4 + shift, course * 3, step));
-            else parts.push_back(makePart("brick 4x2", colour, (k % 5) * 4 + shift, (k / 5) * 2, course * 3, step));
+            if (course % 2 == 0)
+                parts.push_back(makePart("brick 2x4", colour, (k % 10) * 2, (k / 10) * 4 + shift, course * 3, step));
+            else
+                parts.push_back(makePart("brick 4x2", colour, (k % 5) * 4 + shift, (k / 5) * 2, course * 3, step));
         }
         project = must(model::addParts(project, project.sections.back()->id, parts));
     }

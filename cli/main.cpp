@@ -44,6 +44,7 @@ int main(int argc, char** argv) {
     pose(convert);
     CLI::App* families = app.add_subcommand("families", "every part family with its sizes and ports");
     families->add_flag("--markdown", request.markdown, "print as docs/parts.md has it");
+    families->add_option("--pictures", request.output, "write a picture of each family into this folder instead");
     families->callback([&chosen] { chosen = cli::runFamilies; });
 
     try {

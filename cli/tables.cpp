@@ -3,8 +3,6 @@
 #include <algorithm>
 
 #include "core/base/units.h"
-#include "core/parts/family.h"
-#include "core/parts/palette.h"
 
 namespace ivrant::cli {
 namespace {
@@ -28,42 +26,6 @@ std::string stopText(const model::Project& project, const pose::RangeStop& stop)
 }
 
 std::string marginText(const std::optional<double>& margin) { return margin ? base::formatMargin(*margin) : "-"; }
-std::string point(const geometry::Vec3& p) { return "(" + formatNumber(p.x(), 2) + ", " + formatNumber(p.y(), 2) + ", " + formatNumber(p.z(), 2) + ")"; }
-
-void describeFamily(std::string& out, const parts::Family& family, bool markdown) {
-    const auto shape = parts::makeShape(family.name).value();
-    out += (markdown ? "### " : "") + family.name + "\n";
-    out += family.about + " Sizes: " + family.sizesText + ". Fill factor " + formatNumber(family.fillFactor, 2) + " (not measured).\n";
-    out += "Shown for `" + shape->name + "`: " + formatNumber(shape->massG, 3) + " g, centre of mass " + point(shape->centre) + ".\n\n";
-    std::vector<std::vector<std::string>> rows{{"port", "kind", "origin mm", "axis", "reference"}};
-    for (const auto& p : shape->ports)
-        rows.push_back({p.name, std::string(parts::getPortKindName(p.kind)) + (p.hollow ? ", hollow" : ""), point(p.origin), point(p.axis), point(p.reference)});
-    if (markdown) {
-        for (std::size_t i = 0; i < rows.size(); ++i) {
-            for (const auto& cell : rows[i]) out += "| " + cell + " ";
-            out += "|\n";
-            if (i == 0) out += "|---|---|---|---|---|\n";
-        }
-    } else {
-        out += formatTable(rows);
-    }
-    out += "\nSolids for collision (mm):\n";
-    for (const auto& s : shape->solids) {
-        if (s.studPort >= 0) continue;
-        const auto b = geometry::calcBounds(s.solid, geometry::Pose::Identity());
-        static const char* const kNames[] = {"box", "cylinder", "sphere", "prism"};
-        out += std::string("- ") + kNames[static_cast<int>(s.solid.kind)] + " from " + point(b.low) + " to " + point(b.high);
-        if (s.solid.kind == geometry::SolidKind::Prism) {
-            out += ", corners (y, z):";
-            for (const auto& c : s.solid.polygon) {
-                const geometry::Vec3 p = s.solid.X_PS * geometry::Vec3(c.x(), c.y(), 0);
-                out += " (" + formatNumber(p.y(), 2) + ", " + formatNumber(p.z(), 2) + ")";
-            }
-        }
-        out += "\n";
-    }
-    out += "\n";
-}
 
 } // namespace
 
@@ -85,6 +47,8 @@ std::string formatTable(const std::vector<std::vector<std::string>>& rows) {
     return out;
 }
 
+std::string formatPoint(const geometry::Vec3& p) { return "(" + formatNumber(p.x(), 2) + ", " + formatNumber(p.y(), 2) + ", " + formatNumber(p.z(), 2) + ")"; }
+
 std::string formatRanges(const verdict::Report& report, const verdict::PoseReport& pose, const std::optional<model::JointId>& only) {
     std::vector<std::vector<std::string>> rows{{"joint", "freedom", "now", "own", "free", "wanted", "margin", "stops low at", "stops high at"}};
     const auto& project = *report.project;
@@ -93,8 +57,8 @@ std::string formatRanges(const verdict::Report& report, const verdict::PoseRepor
         const auto& joint = project.joints[static_cast<std::size_t>(r.joint)];
         if (only && joint.id != *only) continue;
         rows.push_back({joint.name, std::string(joint.kind->freedomName(r.freedom)), formatNumber(r.value, 2), r.own ? rangeText(*r.own) : "endless",
-                        r.endless ? "all round" : rangeText(r.free), r.wanted ? rangeText(*r.wanted) : "-", marginText(r.margin),
-                        stopText(project, r.low), stopText(project, r.high)});
+                        r.endless ? "all round" : rangeText(r.free), r.wanted ? rangeText(*r.wanted) : "-", marginText(r.margin), stopText(project, r.low),
+                        stopText(project, r.high)});
     }
     return "Range in " + pose.name + "\n" + formatTable(rows);
 }
@@ -102,11 +66,11 @@ std::string formatRanges(const verdict::Report& report, const verdict::PoseRepor
 std::string formatLoads(const verdict::Report& report, const verdict::PoseReport& pose) {
     std::vector<std::vector<std::string>> rows{{"joint", "needs N·mm", "has N·mm", "margin", "pull N", "of N", "carries g"}};
     for (const auto& l : pose.loads)
-        rows.push_back({report.project->joints[static_cast<std::size_t>(l.joint)].name, formatNumber(l.needNmm, 2), formatNumber(l.haveNmm, 2), marginText(l.margin),
-                        formatNumber(l.pullN, 2), l.pullLimitN ? formatNumber(*l.pullLimitN, 1) : "-", formatNumber(l.carriedG, 1)});
+        rows.push_back({report.project->joints[static_cast<std::size_t>(l.joint)].name, formatNumber(l.needNmm, 2), formatNumber(l.haveNmm, 2),
+                        marginText(l.margin), formatNumber(l.pullN, 2), l.pullLimitN ? formatNumber(*l.pullLimitN, 1) : "-", formatNumber(l.carriedG, 1)});
     const auto mass = model::calcMass(pose.placed);
     std::string text = "Holding in " + pose.name + " (starting values, not measured, × " + formatNumber(pose::kUnmeasuredFactor, 1) + ")\n" + formatTable(rows);
-    text += formatNumber(mass.massG, 1) + " g, centre " + point(mass.centre) + " mm";
+    text += formatNumber(mass.massG, 1) + " g, centre " + formatPoint(mass.centre) + " mm";
     if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held)
         text += ", tips at " + formatNumber(pose.tipping->angleDeg, 1) + "° towards " + formatNumber(pose.tipping->towardDeg, 0) + "°";
     return text + "\n";
@@ -119,7 +83,8 @@ std::string formatWorstLoads(const verdict::Report& report) {
         const auto& load = worst.loads[j];
         rows.push_back({report.project->joints[j].name, worst.name, formatNumber(load.needNmm, 2), formatNumber(load.haveNmm, 2), marginText(load.margin)});
     }
-    return "Holding, the pose that asks most of each joint (starting values, not measured, × " + formatNumber(pose::kUnmeasuredFactor, 1) + ")\n" + formatTable(rows);
+    return "Holding, the pose that asks most of each joint (starting values, not measured, × " + formatNumber(pose::kUnmeasuredFactor, 1) + ")\n" +
+           formatTable(rows);
 }
 
 std::string formatVerdicts(const verdict::Report& report) {
@@ -128,12 +93,6 @@ std::string formatVerdicts(const verdict::Report& report) {
         rows.push_back({v.state == verdict::State::Fail ? "FAIL" : v.state == verdict::State::Thin ? "thin" : "good", marginText(v.margin), v.text, v.detail});
     const auto sum = verdict::countStates(report.verdicts);
     return formatTable(rows) + std::to_string(sum.fail) + " fail, " + std::to_string(sum.thin) + " thin, " + std::to_string(sum.good) + " good\n";
-}
-
-std::string formatFamilies(bool markdown) {
-    std::string out;
-    for (const auto& family : parts::getFamilies()) describeFamily(out, family, markdown);
-    return out;
 }
 
 } // namespace ivrant::cli

@@ -2,6 +2,7 @@
 
 #include <iostream>
 
+#include "cli/parts_page.h"
 #include "cli/tables.h"
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
@@ -10,6 +11,7 @@
 #include "core/files/project_file.h"
 #include "core/files/results_json.h"
 #include "core/make/parts_list.h"
+#include "core/parts/family.h"
 #include "core/parts/palette.h"
 #include "print/guide.h"
 #include "render/picture.h"
@@ -18,6 +20,7 @@ namespace ivrant::cli {
 namespace {
 
 constexpr int kBadInput = 2;
+constexpr int kFamilyWidth = 280, kFamilyHeight = 180; ///< pixels of a family's picture
 
 int complain(const base::Error& error) {
     std::cerr << files::makeErrorJson(error).dump(-1, ' ', false, model::Json::error_handler_t::replace) << "\n";
@@ -57,8 +60,10 @@ std::string extensionOf(const std::string& path) {
 
 int runCheck(const Request& request) {
     return withReport(request, [&](const verdict::Report& report) {
-        if (request.json) print(files::makeCheckJson(report));
-        else std::cout << formatVerdicts(report);
+        if (request.json)
+            print(files::makeCheckJson(report));
+        else
+            std::cout << formatVerdicts(report);
         return verdict::countStates(report.verdicts).fail > 0 ? 1 : 0;
     });
 }
@@ -73,8 +78,10 @@ int runRange(const Request& request) {
                 if (joint.id.text == *request.joint || joint.name == *request.joint) only = joint.id;
             if (!only) return complain(unknown("joint", *request.joint));
         }
-        if (request.json) print(files::makeRangeJson(report, *pose, only));
-        else std::cout << formatRanges(report, *pose, only);
+        if (request.json)
+            print(files::makeRangeJson(report, *pose, only));
+        else
+            std::cout << formatRanges(report, *pose, only);
         return 0;
     });
 }
@@ -82,14 +89,18 @@ int runRange(const Request& request) {
 int runHold(const Request& request) {
     return withReport(request, [&](const verdict::Report& report) {
         if (request.worst) {
-            if (request.json) print(files::makeWorstHoldJson(report));
-            else std::cout << formatWorstLoads(report);
+            if (request.json)
+                print(files::makeWorstHoldJson(report));
+            else
+                std::cout << formatWorstLoads(report);
             return 0;
         }
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
-        if (request.json) print(files::makeHoldJson(report, *pose));
-        else std::cout << formatLoads(report, *pose);
+        if (request.json)
+            print(files::makeHoldJson(report, *pose));
+        else
+            std::cout << formatLoads(report, *pose);
         return 0;
     });
 }
@@ -104,7 +115,8 @@ int runParts(const Request& request) {
     } else {
         std::vector<std::vector<std::string>> rows{{"count", "shape", "colour", "each g"}};
         for (const auto& line : make::listParts(*project))
-            rows.push_back({std::to_string(line.count), line.shape, parts::getPalette()[static_cast<std::size_t>(line.colour)].name, base::formatNumber(line.eachG, 2)});
+            rows.push_back(
+                {std::to_string(line.count), line.shape, parts::getPalette()[static_cast<std::size_t>(line.colour)].name, base::formatNumber(line.eachG, 2)});
         std::cout << formatTable(rows) << project->partCount() << " parts\n";
     }
     return 0;
@@ -122,7 +134,8 @@ int runSteps(const Request& request) {
     for (const auto& step : make::listSteps(*project, tree)) {
         std::string tray;
         for (const auto& line : step.tray)
-            tray += (tray.empty() ? "" : ", ") + std::to_string(line.count) + "× " + line.shape + " " + parts::getPalette()[static_cast<std::size_t>(line.colour)].name;
+            tray += (tray.empty() ? "" : ", ") + std::to_string(line.count) + "× " + line.shape + " " +
+                    parts::getPalette()[static_cast<std::size_t>(line.colour)].name;
         rows.push_back({std::to_string(step.number), project->sections[static_cast<std::size_t>(step.section)]->name, tray});
     }
     std::cout << formatTable(rows);
@@ -158,11 +171,13 @@ int runRender(const Request& request) {
         render::PictureRequest picture;
         if (request.section) {
             for (std::size_t s = 0; s < report.project->sections.size(); ++s)
-                if (report.project->sections[s]->id.text == *request.section || report.project->sections[s]->name == *request.section) picture.onlySection = static_cast<int>(s);
+                if (report.project->sections[s]->id.text == *request.section || report.project->sections[s]->name == *request.section)
+                    picture.onlySection = static_cast<int>(s);
             if (!picture.onlySection) return complain(unknown("section", *request.section));
         }
         const auto cross = request.size.find('x');
-        const auto w = base::parseNumber(request.size.substr(0, cross)), h = base::parseNumber(cross == std::string::npos ? "" : request.size.substr(cross + 1));
+        const auto w = base::parseNumber(request.size.substr(0, cross)),
+                   h = base::parseNumber(cross == std::string::npos ? "" : request.size.substr(cross + 1));
         if (!w || !h || *w < 16 || *w > 8192 || *h < 16 || *h > 8192) return complain({"render.size", "--size needs WIDTHxHEIGHT, each 16 to 8192", ""});
         picture.width = static_cast<int>(*w);
         picture.height = static_cast<int>(*h);
@@ -177,7 +192,16 @@ int runRender(const Request& request) {
 }
 
 int runFamilies(const Request& request) {
-    std::cout << formatFamilies(request.markdown);
+    if (!request.output.empty()) {
+        auto renderer = render::Renderer::create();
+        if (!renderer) return complain(renderer.error());
+        for (const auto& family : parts::getFamilies()) {
+            const auto image = render::drawPart(**renderer, parts::makeShape(family.name).value(), parts::findColour("fog"), kFamilyWidth, kFamilyHeight);
+            if (const int code = save(request.output + "/" + pictureName(family), render::encodePng(image)); code != 0) return code;
+        }
+        return 0;
+    }
+    std::cout << formatPartsPage(request.markdown);
     return 0;
 }
 

@@ -4,6 +4,9 @@ add_library(ivrant_options INTERFACE)
 target_compile_options(ivrant_options INTERFACE -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror
   $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict>) # false alarm of GCC 12 on std::string, its bug 105651
 target_include_directories(ivrant_options INTERFACE ${CMAKE_SOURCE_DIR})
+if(IVRANT_WITH_FUZZ)
+  target_compile_options(ivrant_options INTERFACE -fsanitize=fuzzer-no-link)
+endif()
 if(IVRANT_SANITIZE)
   target_compile_options(ivrant_options INTERFACE -fsanitize=address,undefined -fno-sanitize-recover=all -g)
   target_link_options(ivrant_options INTERFACE -fsanitize=address,undefined)

@@ -10,7 +10,7 @@ ivrant_module(NAME parts USES base geometry SOURCES
   core/parts/families_side.cpp core/parts/families_joint.cpp core/parts/families_hole.cpp core/parts/palette.cpp
   core/parts/joint_kind.cpp core/parts/part_line.cpp ${CMAKE_BINARY_DIR}/generated/data_files.cpp)
 ivrant_module(NAME model USES base geometry parts SOURCES
-  core/model/project.cpp core/model/validate.cpp core/model/edits_parts.cpp core/model/edits_joints.cpp core/model/history.cpp core/model/mass.cpp)
+  core/model/project.cpp core/model/validate.cpp core/model/edits_parts.cpp core/model/edits_joints.cpp core/model/edits_project.cpp core/model/history.cpp core/model/mass.cpp)
 ivrant_module(NAME bonds USES base geometry parts model SOURCES core/bonds/mates.cpp core/bonds/section_bonds.cpp core/bonds/fits.cpp)
 ivrant_module(NAME pose USES base geometry parts model bonds SOURCES
   core/pose/kinematics.cpp core/pose/bodies.cpp core/pose/sweep.cpp core/pose/range.cpp core/pose/hold.cpp core/pose/ground.cpp core/pose/stance.cpp core/pose/collide.cpp)

@@ -45,7 +45,8 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     if (!pictures) return pictures.error();
     Pictures& drawn = **pictures;
     const auto content = files::makeSheetContent(report);
-    std::string html = "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escape(content.title) + "</title>" + kStyle + "</head><body>\n";
+    std::string html =
+        "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escape(content.title) + "</title>" + kStyle + "</head><body>\n";
     html += "<h1>" + escape(content.title) + "</h1>\n" + imageTag(drawn.cover(1200, 800), content.title, 720) + "\n<table>\n";
     for (const auto& [name, value] : content.figures) html += row({escape(name), escape(value)});
     html += "</table>\n";
@@ -60,16 +61,18 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     for (const auto& j : content.joints) html += row({escape(j.name), escape(j.kind), escape(j.wanted), escape(j.free), escape(j.hold)});
     html += "</table>\n<h2>Parts</h2>\n<table>\n" + row({"", "Count", "Part", "Colour", "Each"}, "th");
     for (const auto& line : content.parts)
-        html += row({imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 48), std::to_string(line.count), escape(line.shape), escape(colourName(line.colour)),
-                     base::formatNumber(line.eachG, 2) + " g"});
+        html += row({imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 48), std::to_string(line.count), escape(line.shape),
+                     escape(colourName(line.colour)), base::formatNumber(line.eachG, 2) + " g"});
     for (const auto& line : content.ballast) html += row({"", "1", "ballast in " + escape(line.section), "", base::formatNumber(line.massG, 0) + " g"});
     html += "</table>\n<h2>Steps</h2>\n<div class=\"steps\">\n";
     for (std::size_t i = 0; i < content.steps.size(); ++i) {
         if (progress && progress->stopped()) return base::Error{"stopped", "stopped; nothing was written", ""};
         const auto& step = content.steps[i];
-        html += "<div class=\"step\"><b>" + std::to_string(step.number) + "</b> " + escape(report.project->sections[static_cast<std::size_t>(step.section)]->name) + "<br>";
+        html += "<div class=\"step\"><b>" + std::to_string(step.number) + "</b> " +
+                escape(report.project->sections[static_cast<std::size_t>(step.section)]->name) + "<br>";
         for (const auto& line : step.tray)
-            html += std::to_string(line.count) + "× " + imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 36) + " " + escape(line.shape) + " " + escape(colourName(line.colour)) + " ";
+            html += std::to_string(line.count) + "× " + imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 36) + " " + escape(line.shape) + " " +
+                    escape(colourName(line.colour)) + " ";
         html += "<br>" + imageTag(drawn.step(step, 720, 480), "step " + std::to_string(step.number), 420);
         if (step.joint >= 0) html += "<br>Then hang it on: " + escape(report.project->joints[static_cast<std::size_t>(step.joint)].name);
         html += "</div>\n";

@@ -15,14 +15,14 @@ namespace {
 
 const QColor kInk(0x20, 0x30, 0x3A), kBrine(0x1F, 0x7A, 0x80), kRule(0xD8, 0xD0, 0xBE), kQuiet(0x55, 0x63, 0x6B);
 const QColor kEmber(0xA8, 0x3A, 0x1D), kStraw(0x7A, 0x5A, 0x00), kMoss(0x3E, 0x63, 0x2C);
-constexpr double kMm = 300.0 / 25.4; ///< units of the page at 300 per inch
+constexpr double kMm = 300.0 / 25.4;         ///< units of the page at 300 per inch
 constexpr double kPageW = 180, kPageH = 267; ///< printable area of A4 with 15 mm margins, mm
 
 QString q(const std::string& text) { return QString::fromStdString(text); }
 
 /// Text and pictures down the page, a new page when the next block does not fit. All sizes in mm.
 class Page {
-  public:
+public:
     Page(QPdfWriter& writer, std::string title) : m_writer(writer), m_painter(&writer), m_title(std::move(title)) {
         m_painter.scale(kMm, kMm);
         m_painter.setRenderHint(QPainter::SmoothPixmapTransform);
@@ -45,7 +45,7 @@ class Page {
         QFont font("Inter");
         font.setStyleHint(QFont::SansSerif);
         font.setStyleStrategy(QFont::PreferNoShaping); // contextual forms of x and - would be lost to text search
-        font.setPixelSize(100); // drawn at a hundredth: fractional sizes in mm
+        font.setPixelSize(100);                        // drawn at a hundredth: fractional sizes in mm
         font.setBold(bold);
         m_painter.setFont(font);
         m_size = mm;
@@ -58,8 +58,10 @@ class Page {
         m_painter.scale(m_size / 100, m_size / 100);
         const QRectF box(0, 0, width * 100 / m_size, 1e6);
         QRectF used;
-        if (draw) m_painter.drawText(box, Qt::TextWordWrap, content, &used);
-        else used = m_painter.boundingRect(box, Qt::TextWordWrap, content);
+        if (draw)
+            m_painter.drawText(box, Qt::TextWordWrap, content, &used);
+        else
+            used = m_painter.boundingRect(box, Qt::TextWordWrap, content);
         m_painter.restore();
         return used.height() * m_size / 100;
     }
@@ -96,7 +98,7 @@ class Page {
         m_painter.drawImage(QRectF(x, y, width, width * picture.height() / picture.width()), picture);
     }
 
-  private:
+private:
     void drawFoot() {
         setFont(2.6, false, kQuiet);
         text(0, kPageH - 4, kPageW * 0.7, q(m_title));
@@ -198,7 +200,8 @@ base::Status drawSteps(Page& page, const verdict::Report& report, const files::S
             const double tx = x + static_cast<double>(t % 2) * kCellW / 2, ty = y + 7 + 8 * static_cast<double>(t / 2);
             page.image(tx, ty, 7, pictures.part(step.tray[t].shape, step.tray[t].colour, 200));
             page.setFont(2.5, false);
-            page.text(tx + 8, ty + 0.6, kCellW / 2 - 9, QString::number(step.tray[t].count) + "× " + q(step.tray[t].shape) + "\n" + colourName(step.tray[t].colour));
+            page.text(tx + 8, ty + 0.6, kCellW / 2 - 9,
+                      QString::number(step.tray[t].count) + "× " + q(step.tray[t].shape) + "\n" + colourName(step.tray[t].colour));
         }
         page.image(x, y + 7 + trayH, kCellW - 6, pictures.step(step, 840, 520));
         if (step.joint >= 0) {

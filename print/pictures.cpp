@@ -19,9 +19,7 @@ GuiGuard::GuiGuard() {
 
 GuiGuard::~GuiGuard() = default;
 
-QImage toQImage(const render::Image& image) {
-    return QImage(image.rgba.data(), image.width, image.height, image.width * 4, QImage::Format_RGBA8888).copy();
-}
+QImage toQImage(const render::Image& image) { return QImage(image.rgba.data(), image.width, image.height, image.width * 4, QImage::Format_RGBA8888).copy(); }
 
 base::Result<std::unique_ptr<Pictures>> Pictures::create(const verdict::Report& report) {
     auto renderer = render::Renderer::create();

@@ -15,16 +15,16 @@ namespace ivrant::print {
 
 /// Makes an offscreen QGuiApplication when the program has none yet (painting text needs one).
 class GuiGuard {
-  public:
+public:
     GuiGuard();
     ~GuiGuard();
 
-  private:
+private:
     std::unique_ptr<QCoreApplication> m_own;
 };
 
 class Pictures {
-  public:
+public:
     static base::Result<std::unique_ptr<Pictures>> create(const verdict::Report& report);
 
     [[nodiscard]] QImage cover(int width, int height);
@@ -32,7 +32,7 @@ class Pictures {
     /// Cached by shape and colour.
     [[nodiscard]] const QImage& part(const std::string& shape, int colour, int size);
 
-  private:
+private:
     explicit Pictures(const verdict::Report& report) : m_report(report) {}
     const verdict::Report& m_report;
     std::shared_ptr<render::Renderer> m_renderer;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <list>
 #include <map>
 #include <mutex>
 #include <unordered_map>
@@ -91,7 +92,7 @@ std::vector<Rect> subtract(const std::vector<Rect>& rects, const Rect& cover) {
 }
 
 class PlaneFaces {
-  public:
+public:
     void addBox(const geometry::Bounds& b, std::uint32_t part) {
         for (int axis = 0; axis < 3; ++axis) {
             const int u = (axis + 1) % 3, v = (axis + 2) % 3;
@@ -121,7 +122,7 @@ class PlaneFaces {
         }
     }
 
-  private:
+private:
     static void putRect(std::vector<Vertex>& out, const PlaneKey& key, const PlaneFace& face, const Rect& r) {
         const int u = (key.axis + 1) % 3, v = (key.axis + 2) % 3;
         Face quad;
@@ -209,7 +210,8 @@ BakedSection bakeSection(const model::Section& section, const bonds::SectionBond
         const Pose X = part.place.pose();
         const auto id = static_cast<std::uint32_t>(p);
         for (const auto& solid : part.shape->drawn) {
-            if (solid.kind == geometry::SolidKind::Box && part.place.isTurn()) planes.addBox(geometry::calcBounds(solid, X), id);
+            if (solid.kind == geometry::SolidKind::Box && part.place.isTurn())
+                planes.addBox(geometry::calcBounds(solid, X), id);
             else
                 for (const Face& face : geometry::makeFaces(solid, sidesFor(solid))) putFace(out.bodies, face, X, id);
         }
@@ -222,6 +224,37 @@ BakedSection bakeSection(const model::Section& section, const bonds::SectionBond
     }
     planes.bake(out.bodies);
     return out;
+}
+
+namespace {
+
+struct Ahead {
+    model::SectionPtr section;
+    bonds::SectionBondsPtr bonds;
+    std::shared_ptr<const BakedSection> baked;
+};
+constexpr std::size_t kMostAhead = 800;
+std::mutex g_aheadMutex;
+std::list<Ahead> g_ahead;
+
+} // namespace
+
+void bakeAhead(const model::SectionPtr& section, const bonds::SectionBondsPtr& bonds) {
+    auto baked = std::make_shared<const BakedSection>(bakeSection(*section, *bonds));
+    const std::lock_guard lock(g_aheadMutex);
+    g_ahead.push_back({section, bonds, std::move(baked)});
+    if (g_ahead.size() > kMostAhead) g_ahead.pop_front();
+}
+
+std::shared_ptr<const BakedSection> takeBaked(const model::SectionPtr& section, const bonds::SectionBondsPtr& bonds) {
+    const std::lock_guard lock(g_aheadMutex);
+    for (auto it = g_ahead.begin(); it != g_ahead.end(); ++it) {
+        if (it->section != section || it->bonds != bonds) continue;
+        auto baked = std::move(it->baked);
+        g_ahead.erase(it);
+        return baked;
+    }
+    return nullptr;
 }
 
 } // namespace ivrant::render

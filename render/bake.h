@@ -5,6 +5,7 @@
 #pragma once
 
 #include <cstdint>
+#include <memory>
 #include <vector>
 
 #include "core/bonds/section_bonds.h"
@@ -25,6 +26,11 @@ struct BakedSection {
     std::vector<Vertex> studsMiddle; ///< 8 sides
     std::vector<Vertex> studsFar;    ///< a flat hexagon
 };
+
+/// Bakes ahead, on any thread, what a renderer will ask for next; kept until it is taken or another eight hundred have come.
+void bakeAhead(const model::SectionPtr& section, const bonds::SectionBondsPtr& bonds);
+/// What bakeAhead has kept for this very section, or null. Taken once.
+[[nodiscard]] std::shared_ptr<const BakedSection> takeBaked(const model::SectionPtr& section, const bonds::SectionBondsPtr& bonds);
 
 /// Bakes a section in its own frame. Only `coveredStuds` of the bonds is looked at.
 [[nodiscard]] BakedSection bakeSection(const model::Section& section, const bonds::SectionBonds& bonds);

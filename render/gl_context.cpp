@@ -22,7 +22,7 @@ base::Result<std::shared_ptr<GlContext>> GlContext::create() {
     const std::shared_ptr<GlContext> made(new GlContext);
     made->m_display = display;
     eglBindAPI(EGL_OPENGL_API);
-    const EGLint wanted[] = {EGL_CONTEXT_MAJOR_VERSION, 3, EGL_CONTEXT_MINOR_VERSION, 3, EGL_CONTEXT_OPENGL_PROFILE_MASK,
+    const EGLint wanted[] = {EGL_CONTEXT_MAJOR_VERSION,           3,       EGL_CONTEXT_MINOR_VERSION, 3, EGL_CONTEXT_OPENGL_PROFILE_MASK,
                              EGL_CONTEXT_OPENGL_CORE_PROFILE_BIT, EGL_NONE};
     made->m_context = eglCreateContext(display, EGL_NO_CONFIG_KHR, EGL_NO_CONTEXT, wanted);
     if (!made->m_context) return base::Error{"render.context", "OpenGL 3.3 is not available", ""};

@@ -8,7 +8,7 @@
 namespace ivrant::render {
 
 class GlContext {
-  public:
+public:
     /// Error "render.context" when there is no usable OpenGL.
     static base::Result<std::shared_ptr<GlContext>> create();
     ~GlContext();
@@ -18,7 +18,7 @@ class GlContext {
     /// Lets another thread use the context.
     void release() const;
 
-  private:
+private:
     GlContext() = default;
     void* m_display = nullptr;
     void* m_context = nullptr;

@@ -57,7 +57,8 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
         if (request.onlySection && *request.onlySection != static_cast<int>(s)) continue;
         SectionDraw draw;
-        std::tie(draw.section, draw.bonds) = request.upToStep ? takeUpTo(*placed.project->sections[s], *bonds[s], *request.upToStep) : std::pair(placed.project->sections[s], bonds[s]);
+        std::tie(draw.section, draw.bonds) =
+            request.upToStep ? takeUpTo(*placed.project->sections[s], *bonds[s], *request.upToStep) : std::pair(placed.project->sections[s], bonds[s]);
         // A section by itself is shown in its own attitude, as it is built on the table.
         draw.X_WS = request.onlySection ? geometry::Pose::Identity() : placed.X_WS[s];
         for (const auto& part : draw.section->parts) {

@@ -180,7 +180,9 @@ Renderer::Mesh& Renderer::meshFor(const SectionDraw& draw) {
     mesh->section = draw.section;
     mesh->bonds = draw.bonds;
     mesh->usedInFrame = m_frame;
-    const BakedSection baked = bakeSection(*draw.section, *draw.bonds);
+    auto known = takeBaked(draw.section, draw.bonds);
+    if (!known) known = std::make_shared<const BakedSection>(bakeSection(*draw.section, *draw.bonds));
+    const BakedSection& baked = *known;
     mesh->bodies.upload(baked.bodies);
     mesh->studs[0].upload(baked.studsFine);
     mesh->studs[1].upload(baked.studsMiddle);
@@ -237,7 +239,8 @@ Image Renderer::draw(const Scene& scene) {
     glEnable(GL_DEPTH_TEST);
     glEnable(GL_CULL_FACE);
     glUseProgram(m_program);
-    glUniform3f(glGetUniformLocation(m_program, "ink"), static_cast<float>(scene.ink[0]) / 255, static_cast<float>(scene.ink[1]) / 255, static_cast<float>(scene.ink[2]) / 255);
+    glUniform3f(glGetUniformLocation(m_program, "ink"), static_cast<float>(scene.ink[0]) / 255, static_cast<float>(scene.ink[1]) / 255,
+                static_cast<float>(scene.ink[2]) / 255);
     std::vector<Mesh*> meshes;
     for (const auto& section : scene.sections) meshes.push_back(section.section->parts.empty() ? nullptr : &meshFor(section));
     bool anyGhost = false;

@@ -40,7 +40,7 @@ struct Scene {
 };
 
 class Renderer {
-  public:
+public:
     static base::Result<std::shared_ptr<Renderer>> create();
     ~Renderer();
     Renderer(const Renderer&) = delete;
@@ -50,7 +50,7 @@ class Renderer {
     /// Gives the context up so that another thread may use this renderer.
     void release() const { m_context->release(); }
 
-  private:
+private:
     struct Mesh;
     struct Target;
     Renderer();

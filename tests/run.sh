@@ -4,6 +4,7 @@ set -uo pipefail
 cd "$(dirname "$0")/.."
 passed=0
 failed=0
+jobs=$(nproc)
 note() { printf '\n== %s (%s)\n' "$1" "$(date +%T)"; }
 check() { # name, command …: one check that passes or fails
     local name=$1
@@ -28,21 +29,86 @@ suite() { # name, command …: a test program; its cases are counted
     fi
     echo "$name: ${good:-0} passed, ${bad:-0} failed"
 }
+quiet() { "$@" >build/last.log 2>&1 || { tail -40 build/last.log; return 1; }; }
 
-mkdir -p build build-asan
+mkdir -p build
 export HOME=$PWD/build/home XDG_STATE_HOME=$PWD/build/home/state XDG_CONFIG_HOME=$PWD/build/home/config XDG_RUNTIME_DIR=$PWD/build/home/run
 mkdir -p "$XDG_STATE_HOME" "$XDG_CONFIG_HOME" "$XDG_RUNTIME_DIR"
 chmod 700 "$XDG_RUNTIME_DIR"
+display() { xvfb-run -a -s "-screen 0 1400x900x24" "$@"; }
 
+format_is_kept() { git ls-files '*.cpp' '*.h' | xargs clang-format --dry-run -Werror; }
+build_preset() { # preset, targets …
+    local preset=$1
+    shift
+    quiet cmake --preset "$preset" && quiet ninja -C "build-$preset" -j "$jobs" "$@"
+}
+core_without_qt() { build_preset core-only && ! grep -q 'qt6' build-core-only/build.ninja; }
+tidy_what_changed() { # the newest commit's C++ sources, at most eight
+    local files
+    files=$(git diff --name-only --diff-filter=d HEAD~1 HEAD -- 'core/*.cpp' 'cli/*.cpp' 2>/dev/null | head -8)
+    [[ -z $files ]] && { echo "nothing changed"; return 0; }
+    echo "$files" | quiet xargs -P "$jobs" -n 1 clang-tidy -p build --quiet
+}
+demo_shows_every_station() {
+    local out
+    out=$(mktemp -d)
+    quiet display build/ivrant-shots "$out" || return 1
+    for picture in shape pose hold mend make parts ask dark empty; do
+        [[ $(stat -c %s "$out/$picture.png") -gt 10000 ]] || { echo "no $picture"; return 1; }
+    done
+    rm -rf "$out"
+}
+demo_is_made_anew() { # the stored demo is what its program makes
+    local out
+    out=$(mktemp -d)
+    quiet build/ivrant-make-demo "$out" || return 1
+    for file in "$out"/*.ivrant; do cmp "$file" "data/demo/$(basename "$file")" || return 1; done
+    rm -rf "$out"
+}
+package_starts() {
+    local out
+    out=$(mktemp -d)
+    (cd build && quiet_here cpack) || return 1
+    dpkg -x build/ivrant_*.deb "$out"
+    "$out/usr/bin/ivrant" --version && "$out/usr/bin/ivrant-cli" check "$out/usr/share/ivrant/demo/fairgoer-keeper.ivrant" >/dev/null
+    [[ $? -le 1 ]] || return 1
+    # The window comes up with a file and stays until it is told to go.
+    display timeout 5 "$out/usr/bin/ivrant" "$out/usr/share/ivrant/demo/heron.ivrant"
+    local code=$?
+    rm -rf "$out"
+    ((code == 124))
+}
+quiet_here() { "$@" >last.log 2>&1 || { tail -20 last.log; return 1; }; }
+fuzz_a_minute() {
+    mkdir -p build/fuzz-corpus
+    cp tests/fixtures/*.ivrant data/demo/fairgoer-baker.ivrant build/fuzz-corpus
+    quiet build-fuzz/ivrant-fuzz-project-file -max_total_time=60 -max_len=20000 -rss_limit_mb=2048 -timeout=10 -artifact_prefix=build/ build/fuzz-corpus
+}
+
+check format format_is_kept
 check includes python3 cmake/check_includes.py
+check documents python3 tests/check_documents.py
+check manuals sh -c 'mandoc -T lint -W warning data/man/*.1 && desktop-file-validate data/ivrant.desktop'
 check build ./dev build
 if ((failed > 0)); then
     echo "$passed passed, $failed failed"
     exit 1
 fi
 suite tests-core build/ivrant-tests-core
-[[ -x build/ivrant-tests-app ]] && suite tests-app xvfb-run -a -s "-screen 0 1400x900x24" build/ivrant-tests-app
+suite tests-app display build/ivrant-tests-app
 check command-line tests/command_line.sh build/ivrant-cli
+check schema python3 tests/schema_check.py build/ivrant-cli
+check parts-page sh -c 'build/ivrant-cli families --markdown | diff - docs/parts.md'
+check demo-made-anew demo_is_made_anew
+check demo-stations demo_shows_every_station
+check package package_starts
+check core-without-qt core_without_qt
+check tidy tidy_what_changed
+check build-asan build_preset asan ivrant-tests-core
+[[ -x build-asan/ivrant-tests-core ]] && suite tests-core-asan build-asan/ivrant-tests-core
+check build-fuzz build_preset fuzz ivrant-fuzz-project-file
+check fuzz fuzz_a_minute
 
 echo
 echo "$passed passed, $failed failed"

@@ -26,7 +26,10 @@ QString describeStop(const verdict::Report& report, const pose::FreedomRange& r,
     const QString at = QString::fromStdString(base::formatNumber(high ? r.free.high : r.free.low, 2)) + unit;
     if (stop.by == pose::StopBy::Own) return at + ": the joint's own limit";
     if (stop.by == pose::StopBy::Nothing) return "turns all round";
-    const auto name = [&](model::PartSpot s) { return QString::fromStdString(model::getPart(*report.project, s).shape->name + " of " + report.project->sections[static_cast<std::size_t>(s.section)]->name); };
+    const auto name = [&](model::PartSpot s) {
+        return QString::fromStdString(model::getPart(*report.project, s).shape->name + " of " +
+                                      report.project->sections[static_cast<std::size_t>(s.section)]->name);
+    };
     return "stops at " + at + ": " + name(stop.moving.spot) + " meets " + name(stop.fixed.spot) +
            (stop.clearanceMm ? "; now " + QString::fromStdString(base::formatNumber(*stop.clearanceMm, 2)) + " mm apart" : QString());
 }
@@ -99,7 +102,8 @@ void RangeLadder::paintEvent(QPaintEvent*) {
     painter.setRenderHint(QPainter::Antialiasing);
     if (m_rows.empty()) {
         painter.setPen(theme().quiet);
-        painter.drawText(viewport()->rect(), Qt::AlignCenter, m_report ? "No joints yet: bring two movable ports together in Shape and join them (Ctrl+J)." : "Working out the ranges …");
+        painter.drawText(viewport()->rect(), Qt::AlignCenter,
+                         m_report ? "No joints yet: bring two movable ports together in Shape and join them (Ctrl+J)." : "Working out the ranges …");
         return;
     }
     painter.save();
@@ -160,8 +164,10 @@ void RangeLadder::paintChart(QPainter& painter, const QRect&) const {
         if (joint.id == m_current) painter.fillRect(QRectF(0, y, viewport()->width(), kRow), QColor(t.brine.red(), t.brine.green(), t.brine.blue(), 26));
         const bool bad = fails(r);
         QPolygonF mark;
-        if (bad) mark << QPointF(8, mid - 4) << QPointF(18, mid - 4) << QPointF(13, mid + 5);
-        else mark << QPointF(8, mid + 4) << QPointF(18, mid + 4) << QPointF(13, mid - 5);
+        if (bad)
+            mark << QPointF(8, mid - 4) << QPointF(18, mid - 4) << QPointF(13, mid + 5);
+        else
+            mark << QPointF(8, mid + 4) << QPointF(18, mid + 4) << QPointF(13, mid - 5);
         painter.setPen(Qt::NoPen);
         painter.setBrush(bad ? t.ember : r.wanted ? t.moss : t.quiet);
         painter.drawPolygon(mark);
@@ -170,7 +176,9 @@ void RangeLadder::paintChart(QPainter& painter, const QRect&) const {
         painter.drawText(QRectF(26, y, 120, kRow), Qt::AlignVCenter, name);
         painter.setPen(t.quiet);
         painter.drawText(QRectF(146, y, kNames - 150, kRow), Qt::AlignVCenter, QString::fromUtf8(joint.kind->freedomName(r.freedom).data()));
-        const auto band = [&](double low, double high, double h) { return QRectF(QPointF(xOf(low, slide), mid - h / 2), QPointF(xOf(high, slide), mid + h / 2)); };
+        const auto band = [&](double low, double high, double h) {
+            return QRectF(QPointF(xOf(low, slide), mid - h / 2), QPointF(xOf(high, slide), mid + h / 2));
+        };
         const double ownLow = r.own ? r.own->low : m_low, ownHigh = r.own ? r.own->high : m_high;
         painter.setPen(Qt::NoPen);
         painter.setBrush(QBrush(t.ember, Qt::BDiagPattern));
@@ -205,11 +213,16 @@ void RangeLadder::keyPressEvent(QKeyEvent* event) {
     int row = 0;
     for (int i = 0; i < rowCount(); ++i)
         if (m_report->project->joints[static_cast<std::size_t>(m_rows[static_cast<std::size_t>(i)].joint)].id == m_current) row = i;
-    if (event->key() == Qt::Key_Down) emit jointPicked(m_rows[static_cast<std::size_t>(std::min(row + 1, rowCount() - 1))].joint);
-    else if (event->key() == Qt::Key_Up) emit jointPicked(m_rows[static_cast<std::size_t>(std::max(row - 1, 0))].joint);
-    else if (event->key() == Qt::Key_Home) emit stopPicked(row, false);
-    else if (event->key() == Qt::Key_End) emit stopPicked(row, true);
-    else QAbstractScrollArea::keyPressEvent(event);
+    if (event->key() == Qt::Key_Down)
+        emit jointPicked(m_rows[static_cast<std::size_t>(std::min(row + 1, rowCount() - 1))].joint);
+    else if (event->key() == Qt::Key_Up)
+        emit jointPicked(m_rows[static_cast<std::size_t>(std::max(row - 1, 0))].joint);
+    else if (event->key() == Qt::Key_Home)
+        emit stopPicked(row, false);
+    else if (event->key() == Qt::Key_End)
+        emit stopPicked(row, true);
+    else
+        QAbstractScrollArea::keyPressEvent(event);
 }
 
 bool RangeLadder::viewportEvent(QEvent* event) {
@@ -219,7 +232,7 @@ bool RangeLadder::viewportEvent(QEvent* event) {
         if (row >= 0) {
             const auto& r = m_rows[static_cast<std::size_t>(row)];
             QToolTip::showText(help->globalPos(), "low: " + describeStop(*m_report, r, false) + "\nhigh: " + describeStop(*m_report, r, true) +
-                               "\noutlined: wanted · filled: free · hatched: blocked");
+                                                      "\noutlined: wanted · filled: free · hatched: blocked");
         }
         return true;
     }
@@ -233,8 +246,9 @@ QString RangeLadder::asText() const {
     for (const auto& r : m_rows) {
         const auto& joint = m_report->project->joints[static_cast<std::size_t>(r.joint)];
         const auto n = [](double v) { return QString::fromStdString(base::formatNumber(v, 2)); };
-        text += QString::fromStdString(joint.name) + "\t" + QString::fromUtf8(joint.kind->freedomName(r.freedom).data()) + "\t" + n(r.value) + "\t" + n(r.free.low) + "\t" + n(r.free.high) + "\t" +
-                (r.wanted ? n(r.wanted->low) : "") + "\t" + (r.wanted ? n(r.wanted->high) : "") + "\t" + describeStop(*m_report, r, false) + "\t" + describeStop(*m_report, r, true) + "\n";
+        text += QString::fromStdString(joint.name) + "\t" + QString::fromUtf8(joint.kind->freedomName(r.freedom).data()) + "\t" + n(r.value) + "\t" +
+                n(r.free.low) + "\t" + n(r.free.high) + "\t" + (r.wanted ? n(r.wanted->low) : "") + "\t" + (r.wanted ? n(r.wanted->high) : "") + "\t" +
+                describeStop(*m_report, r, false) + "\t" + describeStop(*m_report, r, true) + "\n";
     }
     return text;
 }

@@ -11,7 +11,7 @@ namespace ivrant::app {
 
 class RangeLadder : public QAbstractScrollArea {
     Q_OBJECT
-  public:
+public:
     explicit RangeLadder(QWidget* parent = nullptr);
     void show(std::shared_ptr<const verdict::Report> report, const model::JointId& current);
     /// Copies the rows as a table of text.
@@ -25,18 +25,18 @@ class RangeLadder : public QAbstractScrollArea {
     /// All rows as SVG or PNG, by the ending; false when it cannot be written.
     [[nodiscard]] bool saveChart(const QString& path) const;
 
-  signals:
+signals:
     void jointPicked(int joint);
     void stopPicked(int row, bool high);
 
-  protected:
+protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     bool viewportEvent(QEvent* event) override;
 
-  private:
+private:
     void paintScale(QPainter& painter) const;
     [[nodiscard]] double xOf(double value, bool slide) const;
     [[nodiscard]] int rowAt(const QPoint& position) const;

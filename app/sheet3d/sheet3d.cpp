@@ -71,7 +71,7 @@ void Sheet3d::fit() {
         m_camera.target = Vec3(16, 16, 0);
         m_camera.mmPerPixel = 0.2;
     } else {
-        m_camera.fit(bounds, width(), height(), 0.8);
+        m_camera.fit(bounds, width(), height(), 0.88);
     }
     refresh();
 }
@@ -142,7 +142,8 @@ void Sheet3d::drawFrame(bool refined) {
         render::SectionDraw draw{m_session.project().sections[s], m_session.bonds()[s], placed.X_WS[s], {}};
         draw.states.reserve(draw.section->parts.size());
         for (std::size_t p = 0; p < draw.section->parts.size(); ++p)
-            draw.states.push_back(hooks.state ? hooks.state({static_cast<int>(s), static_cast<int>(p)}, draw.section->parts[p]) : render::makeState(draw.section->parts[p].colour));
+            draw.states.push_back(hooks.state ? hooks.state({static_cast<int>(s), static_cast<int>(p)}, draw.section->parts[p])
+                                              : render::makeState(draw.section->parts[p].colour));
         scene.sections.push_back(std::move(draw));
     }
     if (hooks.extra) hooks.extra(scene.sections);

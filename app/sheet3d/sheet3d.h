@@ -19,13 +19,13 @@ namespace ivrant::app {
 
 /// What the station wants to know and do. All members may be empty.
 struct SheetHooks {
-    std::function<render::PartState(model::PartSpot, const model::Part&)> state;        ///< colour of a part
-    std::function<void(std::vector<render::SectionDraw>&)> extra;                       ///< more to draw (a hanging part)
-    std::function<void(QPainter&)> overlay;                                             ///< drawn over the picture
-    std::function<void(model::PartSpot, Qt::KeyboardModifiers)> clicked;                ///< spot.section −1: paper
+    std::function<render::PartState(model::PartSpot, const model::Part&)> state; ///< colour of a part
+    std::function<void(std::vector<render::SectionDraw>&)> extra;                ///< more to draw (a hanging part)
+    std::function<void(QPainter&)> overlay;                                      ///< drawn over the picture
+    std::function<void(model::PartSpot, Qt::KeyboardModifiers)> clicked;         ///< spot.section −1: paper
     std::function<void(const std::vector<model::PartId>&, Qt::KeyboardModifiers)> boxed;
     std::function<void(QPointF)> hovered;
-    std::function<bool(model::PartSpot, QPointF)> dragBegins;                           ///< true: the station takes the drag
+    std::function<bool(model::PartSpot, QPointF)> dragBegins; ///< true: the station takes the drag
     std::function<void(QPointF)> dragMoves;
     std::function<void()> dragEnds;
 };
@@ -37,7 +37,7 @@ struct PickHit {
 
 class Sheet3d : public QWidget {
     Q_OBJECT
-  public:
+public:
     explicit Sheet3d(Session& session, QWidget* parent = nullptr);
 
     SheetHooks hooks;
@@ -58,7 +58,7 @@ class Sheet3d : public QWidget {
     /// Gives a station the commands to copy and save what is shown.
     void addPictureCommands(QWidget* station);
 
-  protected:
+protected:
     void paintEvent(QPaintEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
@@ -66,7 +66,7 @@ class Sheet3d : public QWidget {
     void mouseReleaseEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
 
-  private:
+private:
     void drawFrame(bool refined);
     [[nodiscard]] bool isAllInView() const;
     void boxSelect(Qt::KeyboardModifiers modifiers);

@@ -10,13 +10,13 @@ namespace ivrant::app {
 
 class ViewBar : public QWidget {
     Q_OBJECT
-  public:
+public:
     explicit ViewBar(Sheet3d& sheet, QWidget* parent = nullptr);
     /// Appends a command as a button.
     QToolButton* add(QAction* action);
     void addStretch() { m_layout->addStretch(1); }
 
-  private:
+private:
     QHBoxLayout* m_layout;
 };
 

@@ -10,7 +10,8 @@ namespace {
 constexpr int kMost = 12;
 }
 
-AskField::AskField(std::function<std::vector<AskEntry>()> entries, QWidget* parent) : QLineEdit(parent), m_source(std::move(entries)), m_popup(new QListWidget(parent)) {
+AskField::AskField(std::function<std::vector<AskEntry>()> entries, QWidget* parent)
+    : QLineEdit(parent), m_source(std::move(entries)), m_popup(new QListWidget(parent)) {
     setObjectName("ask");
     setAccessibleName("Ask");
     setPlaceholderText("Ask: range neck 3, parts list, keep …  Ctrl K");
@@ -47,8 +48,10 @@ void AskField::showMatches() {
         m_shown.push_back(i);
         m_popup->addItem(m_entries[i].text + (m_entries[i].shortcut.isEmpty() ? "" : "     " + m_entries[i].shortcut));
     }
-    if (m_shown.empty()) m_popup->addItem("nothing of that name");
-    else m_popup->setCurrentRow(0);
+    if (m_shown.empty())
+        m_popup->addItem("nothing of that name");
+    else
+        m_popup->setCurrentRow(0);
     const QPoint at = mapTo(m_popup->parentWidget(), QPoint(0, height() + 2));
     m_popup->setGeometry(at.x(), at.y(), std::max(width(), 420), std::min(26 * m_popup->count() + 8, 330));
     m_popup->raise();
@@ -68,7 +71,8 @@ void AskField::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
     case Qt::Key_Down: m_popup->setCurrentRow(std::min(m_popup->currentRow() + 1, m_popup->count() - 1)); return;
     case Qt::Key_Up: m_popup->setCurrentRow(std::max(m_popup->currentRow() - 1, 0)); return;
-    case Qt::Key_Return: case Qt::Key_Enter: run(m_popup->currentRow()); return;
+    case Qt::Key_Return:
+    case Qt::Key_Enter: run(m_popup->currentRow()); return;
     case Qt::Key_Escape:
         clear();
         m_popup->hide();

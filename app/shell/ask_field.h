@@ -8,24 +8,24 @@
 namespace ivrant::app {
 
 struct AskEntry {
-    QString text;     ///< "go Neck 3", "Keep this pose"
+    QString text; ///< "go Neck 3", "Keep this pose"
     QString shortcut;
     std::function<void()> run;
 };
 
 class AskField : public QLineEdit {
     Q_OBJECT
-  public:
+public:
     /// `entries` is asked anew whenever the field is entered.
     AskField(std::function<std::vector<AskEntry>()> entries, QWidget* parent = nullptr);
     [[nodiscard]] QListWidget* popup() { return m_popup; }
 
-  protected:
+protected:
     void focusInEvent(QFocusEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
 
-  private:
+private:
     void showMatches();
     void run(int row);
     std::function<std::vector<AskEntry>()> m_source;

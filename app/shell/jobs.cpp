@@ -1,12 +1,15 @@
 #include "app/shell/jobs.h"
 
 #include <QElapsedTimer>
+#include <QThread>
 #include <QThreadPool>
+#include <algorithm>
 
 namespace ivrant::app {
 namespace {
 constexpr qint64 kShowAfterMs = 300;
-}
+constexpr int kLeastThreads = 4; ///< so that a long sheet never keeps the verdicts or the copy of unsaved work waiting
+} // namespace
 
 struct Jobs::Job {
     QString name;
@@ -15,6 +18,7 @@ struct Jobs::Job {
 };
 
 Jobs::Jobs(QObject* parent) : QObject(parent) {
+    QThreadPool::globalInstance()->setMaxThreadCount(std::max(kLeastThreads, QThread::idealThreadCount()));
     m_tick.setInterval(100);
     connect(&m_tick, &QTimer::timeout, this, [this] {
         emit changed();
@@ -35,11 +39,14 @@ std::shared_ptr<base::Progress> Jobs::start(const QString& name, std::function<v
     m_tick.start();
     QThreadPool::globalInstance()->start([this, job, work = std::move(work), done = std::move(done)] {
         work(*job->progress);
-        QMetaObject::invokeMethod(this, [this, job, done] {
-            m_running.remove(job);
-            done();
-            emit changed();
-        }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this,
+            [this, job, done] {
+                m_running.remove(job);
+                done();
+                emit changed();
+            },
+            Qt::QueuedConnection);
     });
     return job->progress;
 }

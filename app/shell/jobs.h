@@ -14,7 +14,7 @@ namespace ivrant::app {
 
 class Jobs : public QObject {
     Q_OBJECT
-  public:
+public:
     explicit Jobs(QObject* parent = nullptr);
     ~Jobs() override;
 
@@ -27,10 +27,10 @@ class Jobs : public QObject {
     void stopShown();
     void stopAll();
 
-  signals:
+signals:
     void changed();
 
-  private:
+private:
     struct Job;
     [[nodiscard]] const Job* shown() const;
     std::list<std::shared_ptr<Job>> m_running;

@@ -19,7 +19,6 @@
 namespace ivrant::app {
 namespace {
 constexpr int kMessageMs = 9000;
-constexpr int kMostRecent = 8;
 const QString kFilter = "Ivrant project (*.ivrant)";
 } // namespace
 
@@ -28,7 +27,8 @@ Prompts makeDialogPrompts() {
     p.openPath = [](QWidget* w) { return QFileDialog::getOpenFileName(w, "Open", QString(), kFilter); };
     p.savePath = [](QWidget* w, const QString& name) { return QFileDialog::getSaveFileName(w, "Save", name, kFilter); };
     p.keepChanges = [](QWidget* w) {
-        const auto answer = QMessageBox::question(w, "Unsaved changes", "Save the changes first?", QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
+        const auto answer =
+            QMessageBox::question(w, "Unsaved changes", "Save the changes first?", QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
         return answer == QMessageBox::Save ? 'y' : answer == QMessageBox::Discard ? 'n' : 'c';
     };
     p.restore = [](QWidget* w, const QString& what) { return QMessageBox::question(w, "Unsaved work", what + "\nOpen it?") == QMessageBox::Yes; };
@@ -36,9 +36,9 @@ Prompts makeDialogPrompts() {
 }
 
 MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const StationMaker& makeStations)
-    : m_prompts(std::move(prompts)), m_session(m_jobs, journalFolder), m_stack(new QStackedWidget(this)), m_slip(nullptr), m_ask(nullptr), m_model(new QLabel(this)),
-      m_saved(new QLabel(this)), m_unit(new QPushButton(this)), m_keys(new QLabel(this)), m_message(new QLabel(this)), m_jobName(new QLabel(this)), m_progress(new QProgressBar(this)),
-      m_stop(new QPushButton("stop", this)) {
+    : m_prompts(std::move(prompts)), m_session(m_jobs, journalFolder), m_stack(new QStackedWidget(this)), m_slip(nullptr), m_ask(nullptr),
+      m_model(new QLabel(this)), m_saved(new QLabel(this)), m_unit(new QPushButton(this)), m_keys(new QLabel(this)), m_message(new QLabel(this)),
+      m_jobName(new QLabel(this)), m_progress(new QProgressBar(this)), m_stop(new QPushButton("stop", this)) {
     resize(1280, 800);
     setMinimumSize(1100, 700);
     auto* centre = new QWidget(this);
@@ -170,66 +170,6 @@ void MainWindow::makeLine(QWidget* line) {
     showJobs();
 }
 
-void MainWindow::makeMenus() {
-    const auto add = [&](QMenu* menu, const QString& text, const QKeySequence& keys, auto slot) {
-        auto* action = menu->addAction(text);
-        action->setShortcut(keys);
-        connect(action, &QAction::triggered, this, slot);
-        addAction(action);
-        return action;
-    };
-    QMenu* file = menuBar()->addMenu("&File");
-    add(file, "New", QKeySequence::New, [this] {
-        if (mayDrop()) m_session.reset(model::makeEmptyProject("New model"), "", false);
-    });
-    add(file, "Open …", QKeySequence::Open, [this] {
-        if (!mayDrop()) return;
-        const QString path = m_prompts.openPath(this);
-        if (!path.isEmpty()) openFile(path);
-    });
-    m_recent = file->addMenu("Open recent");
-    QMenu* demo = file->addMenu("Open demo");
-    connect(demo, &QMenu::aboutToShow, this, [this, demo] {
-        demo->clear();
-        for (const QString& folder : {QCoreApplication::applicationDirPath() + "/../share/ivrant/demo", QCoreApplication::applicationDirPath() + "/../data/demo", QString(IVRANT_DEMO_DIR)})
-            for (const QFileInfo& f : QDir(folder).entryInfoList({"*.ivrant"}, QDir::Files)) {
-                bool known = false;
-                for (auto* a : demo->actions()) known = known || a->text() == f.baseName();
-                if (!known) demo->addAction(f.baseName(), this, [this, path = f.absoluteFilePath()] {
-                    if (mayDrop()) openFile(path);
-                });
-            }
-    });
-    add(file, "Save", QKeySequence::Save, [this] { save(); });
-    add(file, "Save as …", QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });
-    file->addSeparator();
-    add(file, "Quit", QKeySequence::Quit, [this] { close(); });
-    QMenu* edit = menuBar()->addMenu("&Edit");
-    add(edit, "Undo", QKeySequence::Undo, [this] { m_session.undo(); });
-    add(edit, "Redo", QKeySequence("Ctrl+Shift+Z"), [this] { m_session.redo(); });
-    add(edit, "Rename model …", {}, [this] {
-        const QString name = QInputDialog::getText(this, "Rename model", "Name", QLineEdit::Normal, QString::fromStdString(m_session.project().name));
-        if (!name.isEmpty()) m_session.apply("Rename model", [&](const model::Project& p) { return model::renameProject(p, name.toStdString()); });
-    });
-    add(edit, "Build rules: only clean connections", {}, [this] { setRules(model::BuildRules::Strict); });
-    add(edit, "Build rules: friction allowed, as for display", {}, [this] { setRules(model::BuildRules::Display); });
-    QMenu* view = menuBar()->addMenu("&View");
-    for (int i = 0; i < stationCount(); ++i)
-        add(view, m_stations[static_cast<std::size_t>(i)]->title(), QKeySequence(QString("Ctrl+%1").arg(i + 1)), [this, i] { goStation(i); });
-    add(view, "Ask", QKeySequence("Ctrl+K"), [this] { m_ask->setFocus(Qt::ShortcutFocusReason); });
-    add(view, "Fold the verdict slip", QKeySequence("F8"), [this] { m_slip->setVisible(!m_slip->isVisible()); });
-    add(view, "Studs or millimetres", QKeySequence("F9"), [this] { m_unit->click(); });
-    add(view, "Light or dark", QKeySequence("F10"), [this] { setDark(!theme().dark); });
-    m_stationMenu = menuBar()->addMenu("&Station");
-    connect(m_recent, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
-    QMenu* help = menuBar()->addMenu("&Help");
-    add(help, "Cautions", {}, [this] {
-        QMessageBox::information(this, "Cautions", "Small parts can be swallowed: keep them from children under three.\nA model that can tip needs a stand, fixing or a barrier on show; venue and local rules and a qualified person decide.\n"
-                                                   "Joint and mass numbers are starting values that nobody has measured, unless a verdict says 'measured'.");
-    });
-    add(help, "About Ivrant", {}, [this] { QMessageBox::about(this, "Ivrant", "Ivrant " IVRANT_VERSION "\nEngineering bench for posable figures in stud bricks.\nFree software under the GNU GPL, version 3 or later."); });
-}
-
 void MainWindow::setRules(model::BuildRules rules) {
     m_session.apply("Build rules", [&](const model::Project& p) { return model::setRules(p, rules); });
 }
@@ -248,7 +188,8 @@ void MainWindow::showCounts() {
     for (int i = 0; i < static_cast<int>(m_railButtons.size()); ++i) {
         const auto* station = m_stations[static_cast<std::size_t>(i)];
         const int fails = m_slip ? m_slip->countFails(station->kind()) : 0;
-        m_railButtons[static_cast<std::size_t>(i)]->setText(QString("%1 %2").arg(i + 1).arg(station->title()) + (fails > 0 ? QString("  ▼%1").arg(fails) : QString()));
+        m_railButtons[static_cast<std::size_t>(i)]->setText(QString("%1 %2").arg(i + 1).arg(station->title()) +
+                                                            (fails > 0 ? QString("  ▼%1").arg(fails) : QString()));
         m_railButtons[static_cast<std::size_t>(i)]->setAccessibleName(station->title() + (fails > 0 ? QString(", %1 failing").arg(fails) : QString()));
     }
 }
@@ -257,8 +198,10 @@ void MainWindow::showTitle() {
     const QString name = QString::fromStdString(m_session.project().name);
     m_model->setText("<b>" + name.toHtmlEscaped() + "</b>");
     setWindowTitle(name + (m_session.isModified() ? " *" : "") + " – Ivrant");
-    if (m_session.isModified()) m_saved->setText(m_session.path().isEmpty() ? "not saved yet" : "unsaved changes");
-    else m_saved->setText(m_session.path().isEmpty() ? "" : "saved " + QFileInfo(m_session.path()).lastModified().toString("HH:mm"));
+    if (m_session.isModified())
+        m_saved->setText(m_session.path().isEmpty() ? "not saved yet" : "unsaved changes");
+    else
+        m_saved->setText(m_session.path().isEmpty() ? "" : "saved " + QFileInfo(m_session.path()).lastModified().toString("HH:mm"));
 }
 
 void MainWindow::showJobs() {
@@ -278,7 +221,7 @@ void MainWindow::showMessage(const QString& text, bool wrong) {
 void MainWindow::setDark(bool dark) {
     applyTheme(*qApp, dark);
     QSettings().setValue("dark", dark);
-    m_session.select(m_session.selection());
+    m_session.refreshViews();
 }
 
 bool MainWindow::mayDrop() {
@@ -304,81 +247,18 @@ bool MainWindow::openFile(const QString& path) {
     return true;
 }
 
-void MainWindow::rememberRecent(const QString& path) {
-    QStringList recent = QSettings().value("recent").toStringList();
-    recent.removeAll(path);
-    recent.prepend(path);
-    QSettings().setValue("recent", QStringList(recent.mid(0, kMostRecent)));
-}
-
-void MainWindow::fillRecent() {
-    m_recent->clear();
-    for (const QString& path : QSettings().value("recent").toStringList())
-        m_recent->addAction(path, this, [this, path] {
-            if (mayDrop()) openFile(path);
-        });
-    if (m_recent->isEmpty()) m_recent->addAction("none yet")->setEnabled(false);
-}
-
 void MainWindow::offerJournals() {
     for (const auto& entry : files::findJournals(m_session.journalFolder().toStdString())) {
         const QString when = QDateTime::fromSecsSinceEpoch(entry.savedAtS).toString("yyyy-MM-dd HH:mm:ss");
         const QString where = entry.projectPath.empty() ? "never saved" : QString::fromStdString(entry.projectPath);
-        if (!m_prompts.restore(this, "'" + QString::fromStdString(entry.project.name) + "' was not saved when Ivrant last ended (" + when + ", " + where + ").")) continue;
+        if (!m_prompts.restore(this,
+                               "'" + QString::fromStdString(entry.project.name) + "' was not saved when Ivrant last ended (" + when + ", " + where + ")."))
+            continue;
         m_session.reset(entry.project, QString::fromStdString(entry.projectPath), true);
         // The old copy goes only when the new one is on the disk.
         if (m_session.keepCopyNow()) QFile::remove(QString::fromStdString(entry.file));
         return;
     }
-}
-
-std::vector<AskEntry> MainWindow::askEntries() {
-    std::vector<AskEntry> entries;
-    fillPlaces(entries);
-    const auto addAll = [&](const QList<QAction*>& actions, int station, const QString& prefix) {
-        for (QAction* action : actions) {
-            if (action->text().isEmpty() || action->menu()) continue;
-            entries.push_back({prefix + QString(action->text()).remove('&'), action->shortcut().toString(QKeySequence::NativeText), [this, action, station] {
-                                   if (station >= 0) goStation(station);
-                                   action->trigger();
-                               }});
-        }
-    };
-    for (int i = 0; i < stationCount(); ++i) addAll(m_stations[static_cast<std::size_t>(i)]->commands(), i, m_stations[static_cast<std::size_t>(i)]->title() + ": ");
-    addAll(actions(), -1, "");
-    return entries;
-}
-
-void MainWindow::fillPlaces(std::vector<AskEntry>& entries) {
-    const auto stationOf = [this](verdict::Station kind) {
-        for (int i = 0; i < stationCount(); ++i)
-            if (m_stations[static_cast<std::size_t>(i)]->kind() == kind) return i;
-        return 0;
-    };
-    const auto go = [this](int station, const verdict::Place& place) {
-        goStation(station);
-        m_stations[static_cast<std::size_t>(station)]->goTo(place);
-    };
-    const int pose = stationOf(verdict::Station::Pose), shape = stationOf(verdict::Station::Shape);
-    for (const auto& joint : m_session.project().joints) {
-        verdict::Place place;
-        place.joint = joint.id;
-        entries.push_back({"range of " + QString::fromStdString(joint.name), "", [go, pose, place] { go(pose, place); }});
-    }
-    for (const auto& named : m_session.project().poses) {
-        verdict::Place place;
-        place.pose = named.id;
-        entries.push_back({"pose " + QString::fromStdString(named.name), "", [go, pose, place] { go(pose, place); }});
-    }
-    for (const auto& section : m_session.project().sections) {
-        verdict::Place place;
-        place.section = section->id;
-        entries.push_back({"go " + QString::fromStdString(section->name), "", [go, shape, place] { go(shape, place); }});
-    }
-    entries.push_back({"parts list", "", [this, stationOf] {
-                           goStation(stationOf(verdict::Station::Make));
-                           if (auto* tabs = m_stack->currentWidget()->findChild<QTabWidget*>()) tabs->setCurrentIndex(1);
-                       }});
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

@@ -29,7 +29,7 @@ struct Prompts {
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
-  public:
+public:
     /// `makeStations` builds the stations for the session, in rail order.
     using StationMaker = std::function<std::vector<Station*>(Session&, QWidget*)>;
     MainWindow(Prompts prompts, const QString& journalFolder, const StationMaker& makeStations);
@@ -48,10 +48,10 @@ class MainWindow : public QMainWindow {
     void offerJournals();
     [[nodiscard]] QString message() const { return m_message->text(); }
 
-  protected:
+protected:
     void closeEvent(QCloseEvent* event) override;
 
-  private:
+private:
     void makeHeader(QWidget* header);
     void makeRail(QWidget* rail);
     void makeLine(QWidget* line);

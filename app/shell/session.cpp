@@ -1,10 +1,12 @@
 #include "app/shell/session.h"
 
 #include <QCoreApplication>
+#include <QEventLoop>
 #include <QUuid>
 
 #include "core/files/project_file.h"
 #include "core/pose/stance.h"
+#include "render/bake.h"
 
 namespace ivrant::app {
 namespace {
@@ -29,8 +31,10 @@ bool Session::accept(const QString& name, model::EditResult result, bool live) {
         say(QString::fromStdString(result.error().message), true);
         return false;
     }
-    if (live) m_history.pushOrReplace(name.toStdString(), std::move(result).value());
-    else m_history.push(name.toStdString(), std::move(result).value());
+    if (live)
+        m_history.pushOrReplace(name.toStdString(), std::move(result).value());
+    else
+        m_history.push(name.toStdString(), std::move(result).value());
     m_modified = true;
     refresh();
     return true;
@@ -71,13 +75,27 @@ void Session::reset(model::Project project, const QString& path, bool modified) 
 }
 
 bool Session::load(const QString& path) {
-    auto loaded = files::loadProject(path.toStdString());
-    if (!loaded) {
-        const auto& e = loaded.error();
+    const auto loaded = std::make_shared<std::optional<base::Result<model::Project>>>();
+    QEventLoop waiting;
+    m_jobs.start(
+        "opening",
+        [loaded, path](base::Progress& progress) {
+            loaded->emplace(files::loadProject(path.toStdString()));
+            if (!**loaded) return;
+            const model::Project& project = (*loaded)->value();
+            progress.report(0.6);
+            // What the window will ask for at once, so that it does not have to wait for it.
+            const auto bonds = bonds::calcBonds(project);
+            for (std::size_t s = 0; s < bonds.size(); ++s) render::bakeAhead(project.sections[s], bonds[s]);
+        },
+        [&waiting] { waiting.quit(); });
+    waiting.exec(QEventLoop::ExcludeUserInputEvents); // nothing may change under the file that is coming
+    if (!**loaded) {
+        const auto& e = (*loaded)->error();
         say(QString::fromStdString("Not opened: " + e.message + (e.place.empty() || e.place == path.toStdString() ? "" : " (at " + e.place + ")")), true);
         return false;
     }
-    reset(std::move(loaded).value(), path, false);
+    reset((*loaded)->value(), path, false);
     return true;
 }
 
@@ -105,7 +123,7 @@ void Session::refresh() {
     for (auto* set : {&m_selection, &m_marked}) std::erase_if(*set, [&](const model::PartId& id) { return index.find(id).section < 0; });
     if (p.findSection(m_section) < 0) m_section = p.sections.front()->id;
     if (p.findJoint(m_joint) < 0) m_joint = p.joints.empty() ? model::JointId{} : p.joints.front().id;
-    if (m_modified) m_journalTimer.start();
+    if (m_modified && !m_journalTimer.isActive()) m_journalTimer.start(); // not put off by further edits
     emit projectChanged();
     startAnalysis();
 }
@@ -115,25 +133,31 @@ void Session::startAnalysis() {
     const auto revision = m_revision;
     const auto snapshot = std::make_shared<const model::Project>(project());
     const auto result = std::make_shared<ReportPtr>();
-    m_analysis = m_jobs.start("verdicts", [snapshot, result](base::Progress& progress) {
-        auto report = verdict::calcReport(snapshot, &progress);
-        if (report.complete) *result = std::make_shared<const verdict::Report>(std::move(report));
-    }, [this, result, revision] {
-        if (!*result || revision != m_revision) return; // stale
-        m_report = *result;
-        m_reportRevision = revision;
-        emit reportChanged();
-    });
+    m_analysis = m_jobs.start(
+        "verdicts",
+        [snapshot, result](base::Progress& progress) {
+            auto report = verdict::calcReport(snapshot, &progress);
+            if (report.complete) *result = std::make_shared<const verdict::Report>(std::move(report));
+        },
+        [this, result, revision] {
+            if (!*result || revision != m_revision) return; // stale
+            m_report = *result;
+            m_reportRevision = revision;
+            emit reportChanged();
+        });
 }
 
 void Session::writeJournal() {
     if (!m_modified) return;
     const auto snapshot = std::make_shared<const model::Project>(project());
-    m_jobs.start("keeping a copy", [snapshot, journal = m_journal, path = m_path.toStdString()](base::Progress&) {
-        (void)journal->write(*snapshot, path).ok(); // the next edit tries again
-    }, [this] {
-        if (!m_modified) m_journal->clear(); // saved meanwhile
-    });
+    const auto outcome = std::make_shared<base::Status>();
+    m_jobs.start(
+        "keeping a copy",
+        [snapshot, outcome, journal = m_journal, path = m_path.toStdString()](base::Progress&) { *outcome = journal->write(*snapshot, path); },
+        [this, outcome] {
+            if (!m_modified) m_journal->clear(); // saved meanwhile
+            if (!*outcome) say(QString::fromStdString("No copy of the unsaved work could be kept: " + outcome->error().message), true);
+        });
 }
 
 bool Session::keepCopyNow() {
@@ -162,6 +186,11 @@ void Session::setCurrentJoint(const model::JointId& id) {
 void Session::setMarked(std::set<model::PartId> parts) {
     m_marked = std::move(parts);
     emit selectionChanged();
+}
+
+void Session::refreshViews() {
+    emit projectChanged();
+    if (m_report) emit reportChanged();
 }
 
 void Session::setUnit(base::LengthUnit unit) {

@@ -24,7 +24,7 @@ using Edit = std::function<model::EditResult(const model::Project&)>;
 
 class Session : public QObject {
     Q_OBJECT
-  public:
+public:
     /// `journalFolder`: where unsaved work is kept.
     Session(Jobs& jobs, const QString& journalFolder, QObject* parent = nullptr);
     ~Session() override;
@@ -41,6 +41,7 @@ class Session : public QObject {
     void undo();
     void redo();
     void reset(model::Project project, const QString& path, bool modified);
+    /// Reads a file in the background; returns when it is there or refused. The window goes on painting meanwhile.
     [[nodiscard]] bool load(const QString& path);
     [[nodiscard]] bool save(const QString& path);
 
@@ -48,7 +49,7 @@ class Session : public QObject {
     [[nodiscard]] const model::SectionTree& tree() const { return m_tree; }
     [[nodiscard]] const model::Placed& placed() const { return m_placed; } ///< present joint values, as it stands
     [[nodiscard]] const std::vector<bonds::SectionBondsPtr>& bonds() const { return m_bonds; }
-    [[nodiscard]] ReportPtr report() const { return m_report; }            ///< may be of an older snapshot; may be null
+    [[nodiscard]] ReportPtr report() const { return m_report; } ///< may be of an older snapshot; may be null
     [[nodiscard]] bool isReportCurrent() const { return m_reportRevision == m_revision; }
 
     // Selection
@@ -65,6 +66,8 @@ class Session : public QObject {
 
     [[nodiscard]] base::LengthUnit unit() const { return m_unit; }
     void setUnit(base::LengthUnit unit);
+    /// Everything shown is drawn anew, as after a change of theme.
+    void refreshViews();
     void say(const QString& message, bool wrong = false) { emit said(message, wrong); }
     [[nodiscard]] Jobs& jobs() { return m_jobs; }
     [[nodiscard]] const QString& journalFolder() const { return m_journalFolder; }
@@ -73,7 +76,7 @@ class Session : public QObject {
     /// Ends the copy of unsaved work for good, when the window closes in order.
     void dropJournal() { m_journal->close(); }
 
-  signals:
+signals:
     void projectChanged();
     void reportChanged();
     void selectionChanged();
@@ -81,7 +84,7 @@ class Session : public QObject {
     void savedChanged();
     void said(const QString& message, bool wrong);
 
-  private:
+private:
     bool accept(const QString& name, model::EditResult result, bool live);
     void refresh();
     void startAnalysis();

@@ -10,7 +10,7 @@ namespace ivrant::app {
 
 class Station : public QWidget {
     Q_OBJECT
-  public:
+public:
     using QWidget::QWidget;
     /// Name on the rail, and the verdicts it counts.
     [[nodiscard]] virtual QString title() const = 0;
@@ -24,7 +24,7 @@ class Station : public QWidget {
     /// The widget that takes the keys when the station is shown.
     [[nodiscard]] virtual QWidget* focusTarget() { return this; }
 
-  signals:
+signals:
     void keysChanged();
 };
 

@@ -15,7 +15,7 @@ namespace ivrant::app {
 namespace {
 
 class SortItem : public QTableWidgetItem {
-  public:
+public:
     using QTableWidgetItem::QTableWidgetItem;
     bool operator<(const QTableWidgetItem& other) const override {
         const QVariant a = data(Qt::UserRole), b = other.data(Qt::UserRole);

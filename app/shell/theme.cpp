@@ -57,9 +57,17 @@ QProgressBar { background: transparent; border: 1px solid @lineText; border-radi
 QSplitter::handle { background: @rule; }
 )";
     const QColor selected = t.dark ? QColor("#2C4A4E") : QColor("#DDEBE8");
-    const std::pair<const char*, QColor> roles[] = {{"@lineBack", t.dark ? QColor("#10181C") : QColor("#20303A")}, {"@lineText", QColor("#ECE7DA")}, {"@selected", selected},
-                                                    {"@onBrine", t.onBrine}, {"@paper", t.paper}, {"@sheet", t.sheet}, {"@panel", t.panel}, {"@ink", t.ink},
-                                                    {"@quiet", t.quiet}, {"@rule", t.rule}, {"@brine", t.brine}};
+    const std::pair<const char*, QColor> roles[] = {{"@lineBack", t.dark ? QColor("#10181C") : QColor("#20303A")},
+                                                    {"@lineText", QColor("#ECE7DA")},
+                                                    {"@selected", selected},
+                                                    {"@onBrine", t.onBrine},
+                                                    {"@paper", t.paper},
+                                                    {"@sheet", t.sheet},
+                                                    {"@panel", t.panel},
+                                                    {"@ink", t.ink},
+                                                    {"@quiet", t.quiet},
+                                                    {"@rule", t.rule},
+                                                    {"@brine", t.brine}};
     for (const auto& [role, colour] : roles) s.replace(role, colour.name());
     return s;
 }

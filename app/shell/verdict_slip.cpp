@@ -24,12 +24,13 @@ double barLength(double margin) {
 }
 
 class VerdictDelegate : public QStyledItemDelegate {
-  public:
+public:
     VerdictDelegate(const std::vector<Verdict>& verdicts, QObject* parent) : QStyledItemDelegate(parent), m_verdicts(verdicts) {}
 
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
         if (index.row() >= static_cast<int>(m_verdicts.size())) return {200, 50};
-        return {200, m_verdicts[static_cast<std::size_t>(index.row())].margin ? 60 : 50}; }
+        return {200, m_verdicts[static_cast<std::size_t>(index.row())].margin ? 60 : 50};
+    }
 
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         if (index.row() >= static_cast<int>(m_verdicts.size())) return;
@@ -46,9 +47,12 @@ class VerdictDelegate : public QStyledItemDelegate {
         const QColor c = colourOf(v.state);
         const QPointF m(r.left() + 14, r.top() + 15);
         QPolygonF mark;
-        if (v.state == State::Fail) mark << m + QPointF(-6, -5) << m + QPointF(6, -5) << m + QPointF(0, 6);
-        else if (v.state == State::Good) mark << m + QPointF(-6, 5) << m + QPointF(6, 5) << m + QPointF(0, -6);
-        else mark << m + QPointF(-5, -5) << m + QPointF(5, -5) << m + QPointF(5, 5) << m + QPointF(-5, 5);
+        if (v.state == State::Fail)
+            mark << m + QPointF(-6, -5) << m + QPointF(6, -5) << m + QPointF(0, 6);
+        else if (v.state == State::Good)
+            mark << m + QPointF(-6, 5) << m + QPointF(6, 5) << m + QPointF(0, -6);
+        else
+            mark << m + QPointF(-5, -5) << m + QPointF(5, -5) << m + QPointF(5, 5) << m + QPointF(-5, 5);
         p->setPen(Qt::NoPen);
         p->setBrush(c);
         p->drawPolygon(mark);
@@ -70,7 +74,7 @@ class VerdictDelegate : public QStyledItemDelegate {
         p->restore();
     }
 
-  private:
+private:
     static void drawBar(QPainter* p, const QRectF& bar, double margin, State state, const QColor& c) {
         const Theme& t = theme();
         p->setPen(Qt::NoPen);
@@ -98,7 +102,7 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
       m_mends(new QWidget(this)), m_mendLayout(new QVBoxLayout(m_mends)), m_summary(new QLabel(this)) {
     setObjectName("slip");
     setAttribute(Qt::WA_StyledBackground);
-    setFixedWidth(304);
+    setFixedWidth(328);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(6, 8, 6, 8);
     layout->setSpacing(4);
@@ -147,7 +151,8 @@ const Verdict* VerdictSlip::current() const {
 }
 
 int VerdictSlip::countFails(verdict::Station station) const {
-    return static_cast<int>(std::count_if(m_verdicts.begin(), m_verdicts.end(), [&](const Verdict& v) { return v.station == station && v.state == State::Fail; }));
+    return static_cast<int>(
+        std::count_if(m_verdicts.begin(), m_verdicts.end(), [&](const Verdict& v) { return v.station == station && v.state == State::Fail; }));
 }
 
 void VerdictSlip::showReport() {
@@ -160,7 +165,8 @@ void VerdictSlip::showReport() {
         const Verdict& v = m_verdicts[i];
         const QString state = verdict::getStateName(v.state);
         auto* item = new QListWidgetItem(state + ": " + QString::fromStdString(v.text), m_list);
-        item->setToolTip(QString::fromStdString(v.text + "\n" + v.detail + "\nbasis: " + (v.basis == verdict::Basis::Starting ? "starting value, not measured" : verdict::getBasisName(v.basis))));
+        item->setToolTip(QString::fromStdString(
+            v.text + "\n" + v.detail + "\nbasis: " + (v.basis == verdict::Basis::Starting ? "starting value, not measured" : verdict::getBasisName(v.basis))));
         if (v.id == keep) row = static_cast<int>(i);
     }
     m_list->setCurrentRow(row);
@@ -195,39 +201,46 @@ void VerdictSlip::showMends() {
 void VerdictSlip::preview(const verdict::Mend& mend) {
     const auto report = m_session.report();
     const auto result = std::make_shared<std::optional<base::Result<verdict::MendPreview>>>();
-    m_session.jobs().start("preview", [report, mend, result](base::Progress&) { result->emplace(verdict::previewMend(*report, mend)); }, [this, mend, result] {
-        if (!m_session.isReportCurrent()) return;
-        const auto& preview = **result;
-        if (!preview) return m_session.say(QString::fromStdString(preview.error().message), true);
-        while (auto* item = m_mendLayout->takeAt(0)) {
-            if (item->widget()) item->widget()->deleteLater();
-            delete item;
-        }
-        QString text = "<b>" + QString::fromStdString(mend.text).toHtmlEscaped() + "</b>";
-        int lines = 0;
-        for (const auto& change : preview->changes)
-            if (++lines <= 6) text += "<br>" + QString::fromStdString(change).toHtmlEscaped();
-        if (lines > 6) text += QString("<br>and %1 more").arg(lines - 6);
-        text += QString("<br>%1 fail, %2 thin → <b>%3 fail, %4 thin</b>").arg(preview->before.fail).arg(preview->before.thin).arg(preview->after.fail).arg(preview->after.thin);
-        auto* label = new QLabel(text, m_mends);
-        label->setObjectName("mendPreview");
-        label->setWordWrap(true);
-        m_mendLayout->addWidget(label);
-        auto* row = new QHBoxLayout;
-        auto* apply = new QPushButton("Do it", m_mends);
-        apply->setObjectName("mendApply");
-        auto* back = new QPushButton("Back", m_mends);
-        auto* holder = new QWidget(m_mends);
-        holder->setLayout(row);
-        row->setContentsMargins(0, 0, 0, 0);
-        row->addWidget(apply);
-        row->addWidget(back);
-        row->addStretch(1);
-        m_mendLayout->addWidget(holder);
-        connect(apply, &QPushButton::clicked, this, [this, mend] { m_session.apply(QString::fromStdString(mend.text), mend.apply); });
-        connect(back, &QPushButton::clicked, this, &VerdictSlip::showMends);
-        apply->setFocus();
-    });
+    m_session.jobs().start(
+        "preview", [report, mend, result](base::Progress&) { result->emplace(verdict::previewMend(*report, mend)); },
+        [this, mend, result] {
+            if (!m_session.isReportCurrent()) return;
+            const auto& preview = **result;
+            if (!preview) return m_session.say(QString::fromStdString(preview.error().message), true);
+            while (auto* item = m_mendLayout->takeAt(0)) {
+                if (item->widget()) item->widget()->deleteLater();
+                delete item;
+            }
+            QString text = "<b>" + QString::fromStdString(mend.text).toHtmlEscaped() + "</b>";
+            int lines = 0;
+            for (const auto& change : preview->changes)
+                if (++lines <= 6) text += "<br>" + QString::fromStdString(change).toHtmlEscaped();
+            if (lines > 6) text += QString("<br>and %1 more").arg(lines - 6);
+            text += QString("<br>%1 fail, %2 thin → <b>%3 fail, %4 thin</b>")
+                        .arg(preview->before.fail)
+                        .arg(preview->before.thin)
+                        .arg(preview->after.fail)
+                        .arg(preview->after.thin);
+            if (!mend.caution.empty()) text += "<br><i>Caution: " + QString::fromStdString(mend.caution).toHtmlEscaped() + "</i>";
+            auto* label = new QLabel(text, m_mends);
+            label->setObjectName("mendPreview");
+            label->setWordWrap(true);
+            m_mendLayout->addWidget(label);
+            auto* row = new QHBoxLayout;
+            auto* apply = new QPushButton("Do it", m_mends);
+            apply->setObjectName("mendApply");
+            auto* back = new QPushButton("Back", m_mends);
+            auto* holder = new QWidget(m_mends);
+            holder->setLayout(row);
+            row->setContentsMargins(0, 0, 0, 0);
+            row->addWidget(apply);
+            row->addWidget(back);
+            row->addStretch(1);
+            m_mendLayout->addWidget(holder);
+            connect(apply, &QPushButton::clicked, this, [this, mend] { m_session.apply(QString::fromStdString(mend.text), mend.apply); });
+            connect(back, &QPushButton::clicked, this, &VerdictSlip::showMends);
+            apply->setFocus();
+        });
 }
 
 } // namespace ivrant::app

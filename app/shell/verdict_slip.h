@@ -11,17 +11,17 @@ namespace ivrant::app {
 
 class VerdictSlip : public QWidget {
     Q_OBJECT
-  public:
+public:
     explicit VerdictSlip(Session& session, QWidget* parent = nullptr);
     [[nodiscard]] QListWidget* list() { return m_list; }
     [[nodiscard]] int countFails(verdict::Station station) const;
     [[nodiscard]] const std::vector<verdict::Verdict>& shown() const { return m_verdicts; }
 
-  signals:
+signals:
     void picked(const ivrant::verdict::Verdict& verdict);
     void counted();
 
-  private:
+private:
     void showReport();
     void showMends();
     void preview(const verdict::Mend& mend);

@@ -10,13 +10,13 @@
 namespace ivrant::base {
 
 class Progress {
-  public:
+public:
     void report(double fraction) { m_fraction.store(std::clamp(fraction, 0.0, 1.0), std::memory_order_relaxed); }
     [[nodiscard]] double fraction() const { return m_fraction.load(std::memory_order_relaxed); }
     void stop() { m_stopped.store(true, std::memory_order_relaxed); }
     [[nodiscard]] bool stopped() const { return m_stopped.load(std::memory_order_relaxed); }
 
-  private:
+private:
     std::atomic<double> m_fraction{0.0};
     std::atomic<bool> m_stopped{false};
 };

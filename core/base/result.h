@@ -19,7 +19,7 @@ struct Error {
 };
 
 template <class T> class [[nodiscard]] Result {
-  public:
+public:
     Result(T value) : m_value(std::move(value)) {}
     Result(Error error) : m_error(std::move(error)) {}
 
@@ -46,7 +46,7 @@ template <class T> class [[nodiscard]] Result {
         return m_error;
     }
 
-  private:
+private:
     void requireValue() const {
         if (!ok()) throw std::logic_error("Result holds an error: " + m_error.message);
     }
@@ -56,14 +56,14 @@ template <class T> class [[nodiscard]] Result {
 
 /// A Result without a value: either fine or an Error.
 class [[nodiscard]] Status {
-  public:
+public:
     Status() = default;
     Status(Error error) : m_error(std::move(error)) {}
     [[nodiscard]] bool ok() const { return !m_error.has_value(); }
     explicit operator bool() const { return ok(); }
     [[nodiscard]] const Error& error() const { return m_error.value(); }
 
-  private:
+private:
     std::optional<Error> m_error;
 };
 

@@ -43,8 +43,7 @@ Result<double> parseLengthMm(std::string_view text, double bareUnitMm) {
     auto number = parseNumber(text);
     if (!number) return number.error();
     const double mm = *number * unit;
-    if (std::abs(mm) > 10'000.0)
-        return Error{"number.range", "'" + std::string(text) + "' is beyond 10 m", ""};
+    if (std::abs(mm) > 10'000.0) return Error{"number.range", "'" + std::string(text) + "' is beyond 10 m", ""};
     return mm;
 }
 

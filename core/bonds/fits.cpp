@@ -84,7 +84,8 @@ std::vector<PortSpot> listPorts(const model::Placed& placed, int section, const 
 
 /// Adds the joints that `from` could carry `to` by. Cost: ports in the common region, and pairs of them within the mating
 /// distance along x.
-void addOffers(const model::Placed& placed, int from, int to, const geometry::Bounds& fromBounds, const geometry::Bounds& toBounds, std::vector<JointOffer>& offers) {
+void addOffers(const model::Placed& placed, int from, int to, const geometry::Bounds& fromBounds, const geometry::Bounds& toBounds,
+               std::vector<JointOffer>& offers) {
     const auto carrying = listPorts(placed, from, toBounds), carried = listPorts(placed, to, fromBounds);
     const auto ref = [&](const PortSpot& s) { return model::PortRef{model::getPart(*placed.project, s.part).id, s.port->name}; };
     std::vector<JointOffer> found;

@@ -37,9 +37,17 @@ template <class Visit> void forCells(const Vec3& p, Visit visit) {
 /// The side of a pair that is put into the table; the other side asks.
 bool isInserted(const Port& port) {
     switch (port.kind) {
-    case PortKind::Stud: case PortKind::PinSmooth: case PortKind::PinRibbed: case PortKind::Axle: case PortKind::BarEnd:
-    case PortKind::ForkSmall: case PortKind::ForkLarge: case PortKind::BallSmall: case PortKind::BallLarge:
-    case PortKind::Clip: case PortKind::TurntableLower: return true;
+    case PortKind::Stud:
+    case PortKind::PinSmooth:
+    case PortKind::PinRibbed:
+    case PortKind::Axle:
+    case PortKind::BarEnd:
+    case PortKind::ForkSmall:
+    case PortKind::ForkLarge:
+    case PortKind::BallSmall:
+    case PortKind::BallLarge:
+    case PortKind::Clip:
+    case PortKind::TurntableLower: return true;
     default: return false;
     }
 }
@@ -92,8 +100,10 @@ std::vector<Mate> findMates(const model::Section& section) {
                 const Port& other = section.parts[ep].shape->ports[static_cast<std::size_t>(e.port)];
                 const auto kind = parts::findBondKind(port, other);
                 if (kind == parts::BondKind::None || !isSeated(other, places[ep], port, places[static_cast<std::size_t>(p)])) continue;
-                if (e.part < p) mates.push_back({e.part, e.port, p, k, kind});
-                else mates.push_back({p, k, e.part, e.port, kind});
+                if (e.part < p)
+                    mates.push_back({e.part, e.port, p, k, kind});
+                else
+                    mates.push_back({p, k, e.part, e.port, kind});
             }
         });
     };
@@ -104,8 +114,7 @@ std::vector<Mate> findMates(const model::Section& section) {
             // A mating partner along a hole may bring its own depth: look over the longest reach of both.
             const int steps = ports[k].depth > 0 ? static_cast<int>((ports[k].depth + base::kPitchMm / 2) / kHoleStepMm) : 0;
             for (int s = -steps; s <= steps; ++s)
-                ask(static_cast<int>(p), static_cast<int>(k), ports[k],
-                    places[p] * (ports[k].origin + ports[k].axis * (s * kHoleStepMm)));
+                ask(static_cast<int>(p), static_cast<int>(k), ports[k], places[p] * (ports[k].origin + ports[k].axis * (s * kHoleStepMm)));
         }
     }
     const auto key = [](const Mate& m) { return std::tie(m.partA, m.portA, m.partB, m.portB); };

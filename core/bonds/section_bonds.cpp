@@ -16,7 +16,7 @@ using geometry::Pose;
 using parts::BondKind;
 
 class UnionFind {
-  public:
+public:
     explicit UnionFind(std::size_t n) : m_parent(n) { std::iota(m_parent.begin(), m_parent.end(), 0); }
     int find(int i) {
         auto& up = m_parent[static_cast<std::size_t>(i)];
@@ -30,7 +30,7 @@ class UnionFind {
         return true;
     }
 
-  private:
+private:
     std::vector<int> m_parent;
 };
 
@@ -119,8 +119,7 @@ struct WeakGraph {
 
 void findGroups(const model::Section& section, SectionBonds& out, UnionFind& held) {
     PairMap pairs;
-    for (std::size_t m = 0; m < out.mates.size(); ++m)
-        pairs[{out.mates[m].partA, out.mates[m].partB}].mates.push_back(static_cast<int>(m));
+    for (std::size_t m = 0; m < out.mates.size(); ++m) pairs[{out.mates[m].partA, out.mates[m].partB}].mates.push_back(static_cast<int>(m));
     UnionFind rigid(section.parts.size());
     for (const auto& [ends, pair] : pairs) {
         held.join(ends.first, ends.second);
@@ -218,7 +217,8 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
         Item item{static_cast<int>(p), {}, section.parts[p].place.pose(), {}};
         const auto& b = section.parts[p].shape->bounds;
         for (int corner = 0; corner < 8; ++corner)
-            item.bounds.include(item.X * geometry::Vec3(corner & 1 ? b.high.x() : b.low.x(), corner & 2 ? b.high.y() : b.low.y(), corner & 4 ? b.high.z() : b.low.z()));
+            item.bounds.include(item.X *
+                                geometry::Vec3(corner & 1 ? b.high.x() : b.low.x(), corner & 2 ? b.high.y() : b.low.y(), corner & 4 ? b.high.z() : b.low.z()));
         items.push_back(item);
     }
     std::sort(items.begin(), items.end(), [](const Item& l, const Item& r) { return l.bounds.low.x() < r.bounds.low.x(); });
@@ -250,7 +250,8 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
                 }
             if (worst.depthMm > 0) out.overlaps.push_back(worst);
         }
-    std::sort(out.overlaps.begin(), out.overlaps.end(), [](const Overlap& l, const Overlap& r) { return std::tie(l.partA, l.partB) < std::tie(r.partA, r.partB); });
+    std::sort(out.overlaps.begin(), out.overlaps.end(),
+              [](const Overlap& l, const Overlap& r) { return std::tie(l.partA, l.partB) < std::tie(r.partA, r.partB); });
 }
 
 } // namespace

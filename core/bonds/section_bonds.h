@@ -12,9 +12,9 @@
 namespace ivrant::bonds {
 
 struct SingleBond {
-    int mate = 0;            ///< index into SectionBonds::mates
-    std::vector<int> held;   ///< parts on the lighter side
-    double heldG = 0;        ///< their mass
+    int mate = 0;          ///< index into SectionBonds::mates
+    std::vector<int> held; ///< parts on the lighter side
+    double heldG = 0;      ///< their mass
 };
 
 struct Overlap {
@@ -25,9 +25,9 @@ struct Overlap {
 
 struct SectionBonds {
     std::vector<Mate> mates;
-    std::vector<int> group;          ///< rigid group number per part
+    std::vector<int> group; ///< rigid group number per part
     int groupCount = 0;
-    std::vector<int> loose;          ///< parts held by nothing
+    std::vector<int> loose; ///< parts held by nothing
     std::vector<SingleBond> singles;
     std::vector<Overlap> overlaps;
     std::vector<std::vector<int>> coveredStuds; ///< per part: ports of studs that sit in another part

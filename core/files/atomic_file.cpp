@@ -18,7 +18,7 @@ base::Error failed(const std::string& what, const std::string& path) {
 
 /// Closes a descriptor when it goes out of scope.
 class Descriptor {
-  public:
+public:
     explicit Descriptor(int fd) : m_fd(fd) {}
     Descriptor(const Descriptor&) = delete;
     Descriptor& operator=(const Descriptor&) = delete;
@@ -32,7 +32,7 @@ class Descriptor {
         return ::close(fd) == 0;
     }
 
-  private:
+private:
     int m_fd;
 };
 
@@ -84,8 +84,7 @@ base::Result<std::string> readFile(const std::string& path, std::size_t mostByte
         if (n < 0) return base::Error{"file.open", "cannot read '" + path + "': " + std::strerror(errno), path};
         if (n == 0) return content;
         content.append(buffer, static_cast<std::size_t>(n));
-        if (content.size() > mostBytes)
-            return base::Error{"file.size", "'" + path + "' is larger than " + std::to_string(mostBytes >> 20) + " MB", path};
+        if (content.size() > mostBytes) return base::Error{"file.size", "'" + path + "' is larger than " + std::to_string(mostBytes >> 20) + " MB", path};
     }
 }
 

@@ -14,14 +14,14 @@
 namespace ivrant::files {
 
 struct JournalEntry {
-    std::string file;         ///< the journal's own file
-    std::string projectPath;  ///< where the project was last saved; empty: never
+    std::string file;          ///< the journal's own file
+    std::string projectPath;   ///< where the project was last saved; empty: never
     std::int64_t savedAtS = 0; ///< seconds since 1970
     model::Project project;
 };
 
 class Journal {
-  public:
+public:
     /// `folder` is made when missing; `name` tells windows apart (letters, digits, '-').
     Journal(std::string folder, std::string name);
 
@@ -32,7 +32,7 @@ class Journal {
     void close();
     [[nodiscard]] const std::string& file() const { return m_file; }
 
-  private:
+private:
     std::string m_file;
     std::mutex m_mutex;
     bool m_closed = false;

@@ -9,17 +9,21 @@ base::Status guardJson(std::string_view text) {
     for (std::size_t i = 0; i < text.size(); ++i) {
         const char c = text[i];
         if (inString) {
-            if (c == '\\') ++i;
-            else if (c == '"') inString = false;
+            if (c == '\\')
+                ++i;
+            else if (c == '"')
+                inString = false;
             continue;
         }
         switch (c) {
         case '"': inString = true; break;
         case '{': ++objects; [[fallthrough]];
         case '[':
-            if (++depth > kMaxDepth) return base::Error{"file.depth", "nested deeper than " + std::to_string(kMaxDepth) + " levels at byte " + std::to_string(i), ""};
+            if (++depth > kMaxDepth)
+                return base::Error{"file.depth", "nested deeper than " + std::to_string(kMaxDepth) + " levels at byte " + std::to_string(i), ""};
             break;
-        case '}': case ']': --depth; break;
+        case '}':
+        case ']': --depth; break;
         case ',': ++values; break;
         default: break;
         }

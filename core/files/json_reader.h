@@ -15,13 +15,11 @@ struct ReadFailure {
     base::Error error;
 };
 
-[[noreturn]] inline void fail(const std::string& code, const std::string& pointer, const std::string& message) {
-    throw ReadFailure{{code, message, pointer}};
-}
+[[noreturn]] inline void fail(const std::string& code, const std::string& pointer, const std::string& message) { throw ReadFailure{{code, message, pointer}}; }
 
 /// One JSON value with its pointer.
 class Node {
-  public:
+public:
     Node(const model::Json& json, std::string pointer) : m_json(json), m_pointer(std::move(pointer)) {}
 
     [[nodiscard]] const model::Json& json() const { return m_json; }
@@ -56,7 +54,8 @@ class Node {
     [[nodiscard]] std::vector<Node> list(std::size_t low = 0, std::size_t high = SIZE_MAX) const {
         if (!m_json.is_array()) wrong("a list");
         if (m_json.size() < low || m_json.size() > high)
-            fail("file.value", m_pointer, "a list of " + std::to_string(low) + (low == high ? "" : " or more") + " entries is expected, found " + std::to_string(m_json.size()));
+            fail("file.value", m_pointer,
+                 "a list of " + std::to_string(low) + (low == high ? "" : " or more") + " entries is expected, found " + std::to_string(m_json.size()));
         std::vector<Node> nodes;
         nodes.reserve(m_json.size());
         for (std::size_t i = 0; i < m_json.size(); ++i) nodes.emplace_back(m_json[i], m_pointer + "/" + std::to_string(i));
@@ -73,11 +72,9 @@ class Node {
             if (known.count(key) == 0) rest[key] = value;
         return rest.empty() ? nullptr : std::make_shared<const model::Json>(std::move(rest));
     }
-    [[noreturn]] void wrong(const std::string& expected) const {
-        fail("file.type", m_pointer, expected + " is expected, found " + describe());
-    }
+    [[noreturn]] void wrong(const std::string& expected) const { fail("file.type", m_pointer, expected + " is expected, found " + describe()); }
 
-  private:
+private:
     [[noreturn]] void range(std::int64_t low, std::int64_t high) const {
         fail("file.value", m_pointer, "a whole number from " + std::to_string(low) + " to " + std::to_string(high) + " is expected");
     }

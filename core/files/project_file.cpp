@@ -34,8 +34,10 @@ model::Place readPlace(const Node& node) {
     model::Place place;
     place.atUm = readAt(node.at("at"));
     if (node.has("quat") && node.has("turn")) fail("file.value", node.pointer() + "/quat", "either turn or quat is expected, not both");
-    if (node.has("quat")) place.attitude = readQuaternion(node.at("quat"));
-    else if (node.has("turn")) place.attitude = static_cast<int>(node.at("turn").integer(0, 23));
+    if (node.has("quat"))
+        place.attitude = readQuaternion(node.at("quat"));
+    else if (node.has("turn"))
+        place.attitude = static_cast<int>(node.at("turn").integer(0, 23));
     return place;
 }
 
@@ -122,8 +124,10 @@ model::Stance readStance(const Node& node) {
         for (std::size_t k = 0; k < 3; ++k) stance.up[k] = up[k].number();
     } else if (node.has("held")) {
         stance.kind = model::Stance::Kind::Held;
-        if (node.at("held").json().is_string()) stance.section.text = node.at("held").text(60);
-        else if (!node.at("held").json().is_boolean()) node.at("held").wrong("a section id or true");
+        if (node.at("held").json().is_string())
+            stance.section.text = node.at("held").text(60);
+        else if (!node.at("held").json().is_boolean())
+            node.at("held").wrong("a section id or true");
     } else {
         fail("file.value", node.pointer(), "one of flat, settle or held is expected");
     }
@@ -163,14 +167,15 @@ std::int64_t findNextId(const model::Project& project) {
 }
 
 model::Project readProject(const Json& json) {
-    static const std::set<std::string, std::less<>> kKnown{"format", "version", "name", "rules", "next_id", "sections", "joints", "poses", "asks", "measured", "diary"};
+    static const std::set<std::string, std::less<>> kKnown{"format", "version", "name", "rules",    "next_id", "sections",
+                                                           "joints", "poses",   "asks", "measured", "diary"};
     const Node root(json, "");
     root.requireObject();
     if (root.at("format").text() != "ivrant-project") fail("file.format", "/format", "'ivrant-project' is expected");
     const auto version = root.at("version").integer(1, 1'000'000);
     if (version > kProjectVersion)
-        fail("file.version", "/version", "this file was written by a newer Ivrant (version " + std::to_string(version) + ", this one reads up to " +
-                                             std::to_string(kProjectVersion) + ")");
+        fail("file.version", "/version",
+             "this file was written by a newer Ivrant (version " + std::to_string(version) + ", this one reads up to " + std::to_string(kProjectVersion) + ")");
     model::Project project;
     project.name = root.at("name").text();
     if (root.has("rules")) {

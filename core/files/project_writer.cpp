@@ -110,9 +110,7 @@ Json poseJson(const model::NamedPose& pose) {
     case model::Stance::Kind::Settle:
         json["stands"] = {{"settle", {numberJson(pose.stands.up[0]), numberJson(pose.stands.up[1]), numberJson(pose.stands.up[2])}}};
         break;
-    case model::Stance::Kind::Held:
-        json["stands"] = {{"held", pose.stands.section.empty() ? Json(true) : Json(pose.stands.section.text)}};
-        break;
+    case model::Stance::Kind::Held: json["stands"] = {{"held", pose.stands.section.empty() ? Json(true) : Json(pose.stands.section.text)}}; break;
     }
     addExtra(json, pose.extra);
     return json;
@@ -127,8 +125,8 @@ template <class List, class ToText> std::string listText(const List& list, ToTex
 } // namespace
 
 std::string writeProject(const model::Project& project) {
-    std::string text = "{ \"format\": \"ivrant-project\", \"version\": " + std::to_string(kProjectVersion) + ", \"name\": " +
-                       Json(project.name).dump(-1, ' ', false, Json::error_handler_t::replace) + ", \"rules\": \"" +
+    std::string text = "{ \"format\": \"ivrant-project\", \"version\": " + std::to_string(kProjectVersion) +
+                       ", \"name\": " + Json(project.name).dump(-1, ' ', false, Json::error_handler_t::replace) + ", \"rules\": \"" +
                        (project.rules == model::BuildRules::Strict ? "strict" : "display") + "\", \"next_id\": " + std::to_string(project.nextId) + ",\n";
     const auto keptList = [](const model::ExtraPtr& list) { return listText(list ? *list : Json::array(), [](const Json& json) { return line(json); }); };
     text += "  \"sections\": " + listText(project.sections, [](const model::SectionPtr& s) { return sectionText(*s); }) + ",\n";

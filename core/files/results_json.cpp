@@ -158,8 +158,11 @@ Json makePartsJson(const model::Project& project) {
     double mass = 0;
     for (const auto& line : make::listParts(project)) {
         mass += line.eachG * line.count;
-        json["parts"].push_back({{"shape", line.shape}, {"colour", parts::getPalette()[static_cast<std::size_t>(line.colour)].name}, {"count", line.count},
-                                 {"each_g", rounded(line.eachG)}, {"basis", line.weighed ? "measured" : "starting"}});
+        json["parts"].push_back({{"shape", line.shape},
+                                 {"colour", parts::getPalette()[static_cast<std::size_t>(line.colour)].name},
+                                 {"count", line.count},
+                                 {"each_g", rounded(line.eachG)},
+                                 {"basis", line.weighed ? "measured" : "starting"}});
     }
     json["ballast"] = Json::array();
     for (const auto& line : make::listBallast(project)) {

@@ -32,8 +32,11 @@ std::vector<std::string> listCautions(const verdict::Report& report) {
     const double mass = model::calcMass(report.present.placed).massG;
     if (report.project->partCount() > 0) cautions.push_back("Small parts: keep away from children under three years; they can be swallowed or breathed in.");
     if (mass > kHeavyG) cautions.push_back("Heavy model: two people lift it, at its strongest section. Local rules on lifting apply.");
-    const bool falls = std::any_of(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "tip" && v.state == verdict::State::Fail; });
-    if (falls) cautions.push_back("This model can tip over in at least one pose: on show it needs a stand, fixing or a barrier. Venue and local rules and a qualified person decide.");
+    const bool falls =
+        std::any_of(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "tip" && v.state == verdict::State::Fail; });
+    if (falls)
+        cautions.push_back("This model can tip over in at least one pose: on show it needs a stand, fixing or a barrier. Venue and local rules and a qualified "
+                           "person decide.");
     if (!make::listBallast(*report.project).empty())
         cautions.push_back("Ballast: enclose it so that it cannot come out; never lead or loose magnets where children can reach them.");
     return cautions;

@@ -133,15 +133,17 @@ Gap calcRoundGap(const Solid& sa, const PlacedSolid& a, const Solid& sb, const P
         if (simplex.count > 0) {
             if (norm - lower <= 1e-7 + 1e-9 * norm) return {norm, v / norm};
             bool known = false;
-            for (int i = 0; i < simplex.count; ++i)
-                known = known || (simplex.points[static_cast<std::size_t>(i)] - w).squaredNorm() < 1e-20;
+            for (int i = 0; i < simplex.count; ++i) known = known || (simplex.points[static_cast<std::size_t>(i)] - w).squaredNorm() < 1e-20;
             if (known) return {std::max(lower, 0.0), v / norm};
         }
         simplex.points[static_cast<std::size_t>(simplex.count++)] = w;
         Vec3 nearest = w;
-        if (simplex.count == 2) nearest = nearestOnSegment(simplex);
-        else if (simplex.count == 3) nearest = nearestOnTriangle(simplex);
-        else if (simplex.count == 4 && !nearestOnTetrahedron(simplex, nearest)) return {0.0, v / norm};
+        if (simplex.count == 2)
+            nearest = nearestOnSegment(simplex);
+        else if (simplex.count == 3)
+            nearest = nearestOnTriangle(simplex);
+        else if (simplex.count == 4 && !nearestOnTetrahedron(simplex, nearest))
+            return {0.0, v / norm};
         if (nearest.squaredNorm() < 1e-14) return {0.0, v / norm};
         v = nearest;
     }
@@ -149,9 +151,7 @@ Gap calcRoundGap(const Solid& sa, const PlacedSolid& a, const Solid& sb, const P
     return {std::max(lower, 0.0), v / norm};
 }
 
-bool bothBoxes(const PlacedSolid& a, const PlacedSolid& b) {
-    return a.solid->kind == SolidKind::Box && b.solid->kind == SolidKind::Box;
-}
+bool bothBoxes(const PlacedSolid& a, const PlacedSolid& b) { return a.solid->kind == SolidKind::Box && b.solid->kind == SolidKind::Box; }
 
 } // namespace
 

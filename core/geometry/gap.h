@@ -21,7 +21,7 @@ struct PlacedSolid {
 };
 
 struct Gap {
-    double distance = 0;        ///< mm; > 0: a lower bound of the distance (exact for round pairs); ≤ 0: not apart
+    double distance = 0;         ///< mm; > 0: a lower bound of the distance (exact for round pairs); ≤ 0: not apart
     Vec3 normal = Vec3::UnitX(); ///< unit, from a towards b; the plane across it separates the two when distance > 0
 };
 

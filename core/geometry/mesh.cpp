@@ -25,8 +25,10 @@ std::vector<Face> makePrismFaces(const std::vector<Eigen::Vector2d>& outline, do
         side.corners = {Vec3(p.x(), p.y(), -h), Vec3(q.x(), q.y(), -h), Vec3(q.x(), q.y(), h), Vec3(p.x(), p.y(), h)};
         side.inked = {true, !smooth, true, !smooth};
         const Vec3 np = Vec3(p.x(), p.y(), 0).normalized(), nq = Vec3(q.x(), q.y(), 0).normalized();
-        if (smooth) side.normals = {np, nq, nq, np};
-        else side.normals = {Vec3(q.y() - p.y(), p.x() - q.x(), 0).normalized()};
+        if (smooth)
+            side.normals = {np, nq, nq, np};
+        else
+            side.normals = {Vec3(q.y() - p.y(), p.x() - q.x(), 0).normalized()};
         faces.push_back(std::move(side));
     }
     return faces;
@@ -43,8 +45,10 @@ std::vector<Face> makeSphereFaces(double r, int sides) {
         for (int side = 0; side < sides; ++side) {
             Face face;
             std::vector<Vec3> units{point(ring, side), point(ring + 1, side), point(ring + 1, side + 1), point(ring, side + 1)};
-            if (ring == 0) units.pop_back();
-            else if (ring == rings - 1) units.erase(units.begin() + 2);
+            if (ring == 0)
+                units.pop_back();
+            else if (ring == rings - 1)
+                units.erase(units.begin() + 2);
             for (const Vec3& u : units) face.corners.push_back(u * r);
             face.normals = units;
             face.inked.assign(units.size(), false);

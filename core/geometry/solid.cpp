@@ -60,8 +60,10 @@ bool clipRay(const Vec3& n, double offset, const Vec3& o, const Vec3& d, double&
     const double room = offset - n.dot(o);
     if (std::abs(speed) < 1e-14) return room >= 0;
     const double t = room / speed;
-    if (speed > 0) t1 = std::min(t1, t);
-    else t0 = std::max(t0, t);
+    if (speed > 0)
+        t1 = std::min(t1, t);
+    else
+        t0 = std::max(t0, t);
     return t0 <= t1;
 }
 
@@ -149,9 +151,7 @@ Solid calcEroded(const Solid& solid, double depth) {
 
 Vec3 findSupport(const Solid& solid, const Vec3& d) {
     switch (solid.kind) {
-    case SolidKind::Box:
-        return {std::copysign(solid.half.x(), d.x()), std::copysign(solid.half.y(), d.y()),
-                std::copysign(solid.half.z(), d.z())};
+    case SolidKind::Box: return {std::copysign(solid.half.x(), d.x()), std::copysign(solid.half.y(), d.y()), std::copysign(solid.half.z(), d.z())};
     case SolidKind::Cylinder: {
         const double across = std::sqrt(d.x() * d.x() + d.y() * d.y());
         const double scale = across > 1e-14 ? solid.radius() / across : 0.0;

@@ -15,9 +15,9 @@ enum class SolidKind { Box, Cylinder, Sphere, Prism };
 struct Solid {
     SolidKind kind = SolidKind::Box;
     Pose X_PS = Pose::Identity();
-    Vec3 half = Vec3::Zero();              ///< Box: half sizes; Cylinder: (r, r, half length); Sphere: (r, r, r); Prism: z only
-    std::vector<Eigen::Vector2d> polygon;  ///< Prism only: convex, counter-clockwise
-    double reach = 0;                      ///< radius of a sphere about the solid's origin that holds it
+    Vec3 half = Vec3::Zero();             ///< Box: half sizes; Cylinder: (r, r, half length); Sphere: (r, r, r); Prism: z only
+    std::vector<Eigen::Vector2d> polygon; ///< Prism only: convex, counter-clockwise
+    double reach = 0;                     ///< radius of a sphere about the solid's origin that holds it
 
     [[nodiscard]] double radius() const { return half.x(); }
 };

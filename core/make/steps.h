@@ -16,12 +16,12 @@ struct TrayLine {
 };
 
 struct Step {
-    int number = 0;          ///< from 1, through the whole model
-    int section = 0;         ///< index
-    int stepInSection = 0;   ///< the number stored in the parts
-    std::vector<int> added;  ///< indices of the section's parts that are new
+    int number = 0;         ///< from 1, through the whole model
+    int section = 0;        ///< index
+    int stepInSection = 0;  ///< the number stored in the parts
+    std::vector<int> added; ///< indices of the section's parts that are new
     std::vector<TrayLine> tray;
-    int joint = -1;          ///< joint that hangs the finished section on the model, in the section's last step; else −1
+    int joint = -1; ///< joint that hangs the finished section on the model, in the section's last step; else −1
 };
 
 [[nodiscard]] std::vector<Step> listSteps(const model::Project& project, const model::SectionTree& tree);

@@ -16,9 +16,7 @@ namespace ivrant::model::detail {
     return {"edit.missing", "there is no " + what + " '" + id + "'", id};
 }
 
-[[nodiscard]] inline std::string takeId(Project& project, const char* prefix) {
-    return prefix + std::to_string(project.nextId++);
-}
+[[nodiscard]] inline std::string takeId(Project& project, const char* prefix) { return prefix + std::to_string(project.nextId++); }
 
 /// Replaces section `index` by a changed copy.
 template <class Change> void changeSection(Project& project, int index, Change change) {

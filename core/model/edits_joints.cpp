@@ -1,4 +1,4 @@
-// Edits of sections, joints, poses and the project as a whole.
+// Edits of joints, and the exchange of a joint's kind in place.
 #include <algorithm>
 #include <cmath>
 
@@ -63,8 +63,7 @@ struct Exchange {
 std::optional<Exchange> findExchange(const Project& project, const PartIndex& index, const Joint& joint, const parts::JointKind& kind) {
     const PartSpot from = index.find(joint.from.part), to = index.find(joint.to.part);
     const PortKind fromKind = portOf(project, index, joint.from).kind, toKind = portOf(project, index, joint.to).kind;
-    const bool carriesFirst = std::any_of(joint.kind->ports.begin(), joint.kind->ports.end(),
-                                          [&](const auto& pair) { return pair.first == fromKind; });
+    const bool carriesFirst = std::any_of(joint.kind->ports.begin(), joint.kind->ports.end(), [&](const auto& pair) { return pair.first == fromKind; });
     for (const auto& [first, second] : kind.ports) {
         const PortKind newFrom = carriesFirst ? first : second, newTo = carriesFirst ? second : first;
         const auto fromTwin = findTwin(*getPart(project, from).shape, fromKind, newFrom);
@@ -74,9 +73,7 @@ std::optional<Exchange> findExchange(const Project& project, const PartIndex& in
     return std::nullopt;
 }
 
-double bendOf(const parts::JointKind& kind, const std::vector<double>& value) {
-    return kind.motion == parts::JointMotion::Ball ? value[1] : value[0];
-}
+double bendOf(const parts::JointKind& kind, const std::vector<double>& value) { return kind.motion == parts::JointMotion::Ball ? value[1] : value[0]; }
 
 /// The nearest value of `kind` to a bend angle about the shared hinge axis.
 std::vector<double> valueFromBend(const parts::JointKind& kind, double bend) {
@@ -114,60 +111,6 @@ std::string findPortName(const parts::Shape& shape, PortKind kind, const std::st
 
 } // namespace
 
-Project makeEmptyProject(const std::string& name) {
-    Project project;
-    project.name = name;
-    auto section = std::make_shared<Section>();
-    section->id.text = takeId(project, "s");
-    section->name = "Base";
-    project.sections.push_back(std::move(section));
-    return project;
-}
-
-EditResult addSection(const Project& project, const std::string& name, const Place& place) {
-    Project next = project;
-    auto section = std::make_shared<Section>();
-    section->id.text = takeId(next, "s");
-    section->name = name;
-    section->place = place;
-    next.sections.push_back(std::move(section));
-    return checked(std::move(next));
-}
-
-EditResult renameSection(const Project& project, const SectionId& id, const std::string& name) {
-    const int s = project.findSection(id);
-    if (s < 0) return noSuch("section", id.text);
-    if (name.empty()) return Error{"edit.name", "a section needs a name", id.text};
-    Project next = project;
-    changeSection(next, s, [&](Section& section) { section.name = name; });
-    return checked(std::move(next));
-}
-
-EditResult removeSection(const Project& project, const SectionId& id) {
-    const int s = project.findSection(id);
-    if (s < 0) return noSuch("section", id.text);
-    if (project.sections.size() == 1) return Error{"section.last", "the last section cannot be removed", id.text};
-    const PartIndex index(project);
-    Project next = project;
-    std::erase_if(next.joints, [&](const Joint& joint) {
-        const bool gone = index.find(joint.from.part).section == s || index.find(joint.to.part).section == s;
-        if (gone)
-            for (NamedPose& pose : next.poses) pose.values.erase(joint.id);
-        return gone;
-    });
-    std::erase_if(next.poses, [&](const NamedPose& pose) { return pose.stands.section == id; });
-    next.sections.erase(next.sections.begin() + s);
-    return checked(std::move(next));
-}
-
-EditResult placeSection(const Project& project, const SectionId& id, const Place& place) {
-    const int s = project.findSection(id);
-    if (s < 0) return noSuch("section", id.text);
-    Project next = project;
-    changeSection(next, s, [&](Section& section) { section.place = place; });
-    return checked(std::move(next));
-}
-
 EditResult addJoint(const Project& project, Joint joint) {
     Project next = project;
     joint.id.text = takeId(next, "j");
@@ -195,13 +138,7 @@ template <class Change> EditResult changeJoint(const Project& project, const Joi
     change(next.joints[static_cast<std::size_t>(j)]);
     return checked(std::move(next));
 }
-template <class Change> EditResult changePose(const Project& project, const PoseId& id, Change change) {
-    const int q = project.findPose(id);
-    if (q < 0) return noSuch("pose", id.text);
-    Project next = project;
-    change(next.poses[static_cast<std::size_t>(q)]);
-    return checked(std::move(next));
-}
+
 } // namespace
 
 EditResult renameJoint(const Project& project, const JointId& id, const std::string& name) {
@@ -247,82 +184,10 @@ EditResult exchangeJointKind(const Project& project, const JointId& id, const st
     put(joint.from, exchange->fromShape, exchange->fromPort);
     put(joint.to, exchange->toShape, exchange->toPort);
     for (NamedPose& pose : next.poses)
-        if (const auto found = pose.values.find(id); found != pose.values.end())
-            found->second = convertValue(*joint.kind, *kind, found->second);
+        if (const auto found = pose.values.find(id); found != pose.values.end()) found->second = convertValue(*joint.kind, *kind, found->second);
     joint.value = convertValue(*joint.kind, *kind, joint.value);
     joint.wanted = convertWanted(*joint.kind, *kind, joint.wanted);
     joint.kind = kind;
-    return checked(std::move(next));
-}
-
-EditResult addPose(const Project& project, const std::string& name, const std::map<JointId, std::vector<double>>& values, const Stance& stands) {
-    Project next = project;
-    NamedPose pose;
-    pose.id.text = takeId(next, "q");
-    pose.name = name.empty() ? "Pose " + std::to_string(project.poses.size() + 1) : name;
-    pose.values = values;
-    pose.stands = stands;
-    next.poses.push_back(std::move(pose));
-    return checked(std::move(next));
-}
-
-EditResult renamePose(const Project& project, const PoseId& id, const std::string& name) {
-    if (name.empty()) return Error{"edit.name", "a pose needs a name", id.text};
-    return changePose(project, id, [&](NamedPose& pose) { pose.name = name; });
-}
-
-EditResult setPose(const Project& project, const PoseId& id, const std::map<JointId, std::vector<double>>& values, const Stance& stands) {
-    return changePose(project, id, [&](NamedPose& pose) {
-        pose.values = values;
-        pose.stands = stands;
-    });
-}
-
-EditResult removePose(const Project& project, const PoseId& id) {
-    const int q = project.findPose(id);
-    if (q < 0) return noSuch("pose", id.text);
-    Project next = project;
-    next.poses.erase(next.poses.begin() + q);
-    return checked(std::move(next));
-}
-
-EditResult takePose(const Project& project, const PoseId& id) {
-    const int q = project.findPose(id);
-    if (q < 0) return noSuch("pose", id.text);
-    Project next = project;
-    for (Joint& joint : next.joints)
-        if (const auto found = project.poses[static_cast<std::size_t>(q)].values.find(joint.id); found != project.poses[static_cast<std::size_t>(q)].values.end())
-            joint.value = found->second;
-    return checked(std::move(next));
-}
-
-EditResult renameProject(const Project& project, const std::string& name) {
-    if (name.empty()) return Error{"edit.name", "a model needs a name", ""};
-    Project next = project;
-    next.name = name;
-    return next;
-}
-
-EditResult setRules(const Project& project, BuildRules rules) {
-    Project next = project;
-    next.rules = rules;
-    return next;
-}
-
-EditResult addBallast(const Project& project, const SectionId& id, const Ballast& ballast) {
-    const int s = project.findSection(id);
-    if (s < 0) return noSuch("section", id.text);
-    if (!(ballast.massG > 0 && ballast.massG < 1e6)) return Error{"section.ballast", "ballast must weigh more than 0 g and less than 1000 kg", id.text};
-    Project next = project;
-    changeSection(next, s, [&](Section& section) { section.ballast.push_back(ballast); });
-    return checked(std::move(next));
-}
-
-EditResult clearBallast(const Project& project, const SectionId& id) {
-    const int s = project.findSection(id);
-    if (s < 0) return noSuch("section", id.text);
-    Project next = project;
-    changeSection(next, s, [&](Section& section) { section.ballast.clear(); });
     return checked(std::move(next));
 }
 

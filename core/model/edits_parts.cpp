@@ -33,9 +33,8 @@ std::optional<double> findOwnMirror(const parts::Shape& shape) {
     const double c = shape.bounds.centre().x();
     for (const auto& port : shape.ports) {
         const geometry::Vec3 image(2 * c - port.origin.x(), port.origin.y(), port.origin.z());
-        const bool twin = std::any_of(shape.ports.begin(), shape.ports.end(), [&](const parts::Port& other) {
-            return other.kind == port.kind && (other.origin - image).norm() < 0.01;
-        });
+        const bool twin = std::any_of(shape.ports.begin(), shape.ports.end(),
+                                      [&](const parts::Port& other) { return other.kind == port.kind && (other.origin - image).norm() < 0.01; });
         if (!twin) return std::nullopt;
     }
     return c;
@@ -107,9 +106,7 @@ EditResult removeParts(const Project& project, std::span<const PartId> ids) {
             return Error{"part.joint", "joint '" + joint.name + "' sits on this part; remove the joint first", joint.id.text};
     Project next = project;
     for (const auto& entry : *groups)
-        changeSection(next, entry.first, [&](Section& section) {
-            std::erase_if(section.parts, [&](const Part& part) { return gone.count(part.id) > 0; });
-        });
+        changeSection(next, entry.first, [&](Section& section) { std::erase_if(section.parts, [&](const Part& part) { return gone.count(part.id) > 0; }); });
     return checked(std::move(next));
 }
 
@@ -127,8 +124,7 @@ EditResult weighPart(const Project& project, const PartId& id, std::optional<dou
     return changeParts(project, {&id, 1}, [&](Part& part) { part.weighedG = massG; });
 }
 
-EditResult movePartsToSection(const Project& project, std::span<const PartId> ids, const SectionId& target,
-                              const std::function<Pose(int)>& X_TS) {
+EditResult movePartsToSection(const Project& project, std::span<const PartId> ids, const SectionId& target, const std::function<Pose(int)>& X_TS) {
     const int t = project.findSection(target);
     if (t < 0) return noSuch("section", target.text);
     auto groups = groupBySection(project, ids);
@@ -144,9 +140,7 @@ EditResult movePartsToSection(const Project& project, std::span<const PartId> id
             part.place = makePlace(X * part.place.pose());
             arrived.push_back(std::move(part));
         }
-        changeSection(next, s, [&](Section& section) {
-            std::erase_if(section.parts, [&](const Part& part) { return moving.count(part.id) > 0; });
-        });
+        changeSection(next, s, [&](Section& section) { std::erase_if(section.parts, [&](const Part& part) { return moving.count(part.id) > 0; }); });
     }
     changeSection(next, t, [&](Section& section) {
         const int step = nextStep(section);
@@ -242,9 +236,12 @@ EditResult splitStep(const Project& project, const SectionId& id, int step, std:
     int stay = 0, go = 0;
     changeSection(next, s, [&](Section& section) {
         for (Part& part : section.parts) {
-            if (part.step > step) ++part.step;
-            else if (part.step == step && moved.count(part.id) > 0) ++go, ++part.step;
-            else if (part.step == step) ++stay;
+            if (part.step > step)
+                ++part.step;
+            else if (part.step == step && moved.count(part.id) > 0)
+                ++go, ++part.step;
+            else if (part.step == step)
+                ++stay;
         }
     });
     if (stay == 0 || go == 0) return Error{"step.split", "splitting a step needs a part that stays and a part that goes", id.text};
@@ -279,8 +276,10 @@ EditResult moveStep(const Project& project, const SectionId& id, int step, int o
     Project next = project;
     changeSection(next, s, [&](Section& section) {
         for (Part& part : section.parts) {
-            if (part.step == step) part.step = other;
-            else if (part.step == other) part.step = step;
+            if (part.step == step)
+                part.step = other;
+            else if (part.step == other)
+                part.step = step;
         }
     });
     return checked(std::move(next));

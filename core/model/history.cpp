@@ -10,8 +10,10 @@ void History::push(std::string name, Project project) {
 }
 
 void History::pushOrReplace(const std::string& name, Project project) {
-    if (canUndo() && !canRedo() && m_entries[m_cursor].name == name) m_entries[m_cursor].project = std::move(project);
-    else push(name, std::move(project));
+    if (canUndo() && !canRedo() && m_entries[m_cursor].name == name)
+        m_entries[m_cursor].project = std::move(project);
+    else
+        push(name, std::move(project));
 }
 
 } // namespace ivrant::model

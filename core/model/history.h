@@ -9,7 +9,7 @@
 namespace ivrant::model {
 
 class History {
-  public:
+public:
     explicit History(Project project) : m_entries{{"", std::move(project)}} {}
 
     [[nodiscard]] const Project& current() const { return m_entries[m_cursor].project; }
@@ -24,7 +24,7 @@ class History {
     void undo() { m_cursor -= canUndo() ? 1 : 0; }
     void redo() { m_cursor += canRedo() ? 1 : 0; }
 
-  private:
+private:
     struct Entry {
         std::string name;
         Project project;

@@ -15,9 +15,7 @@ struct Placed {
     const Project* project = nullptr;
     std::vector<geometry::Pose> X_WS; ///< per section
 
-    [[nodiscard]] geometry::Pose X_WP(PartSpot spot) const {
-        return X_WS[static_cast<std::size_t>(spot.section)] * getPart(*project, spot).place.pose();
-    }
+    [[nodiscard]] geometry::Pose X_WP(PartSpot spot) const { return X_WS[static_cast<std::size_t>(spot.section)] * getPart(*project, spot).place.pose(); }
 };
 
 } // namespace ivrant::model

@@ -28,8 +28,10 @@ bool Place::operator==(const Place& other) const {
 Place makePlace(const geometry::Pose& pose) {
     Place place;
     for (std::size_t k = 0; k < 3; ++k) place.atUm[k] = base::mmToUm(pose.translation()[static_cast<int>(k)]);
-    if (const auto turn = geometry::findTurn(pose.linear())) place.attitude = *turn;
-    else place.attitude = Eigen::Quaterniond(pose.linear()).normalized();
+    if (const auto turn = geometry::findTurn(pose.linear()))
+        place.attitude = *turn;
+    else
+        place.attitude = Eigen::Quaterniond(pose.linear()).normalized();
     return place;
 }
 

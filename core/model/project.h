@@ -45,9 +45,9 @@ struct Place {
 struct Part {
     PartId id;
     parts::ShapePtr shape;
-    int colour = 0; ///< index into parts::getPalette()
-    Place place;    ///< X_SP in the section
-    int step = 1;   ///< ≥ 1; the order of building
+    int colour = 0;                 ///< index into parts::getPalette()
+    Place place;                    ///< X_SP in the section
+    int step = 1;                   ///< ≥ 1; the order of building
     std::optional<double> weighedG; ///< a weighed mass replaces the computed one
     ExtraPtr extra;
 
@@ -86,18 +86,18 @@ struct Joint {
     JointId id;
     std::string name;
     const parts::JointKind* kind = nullptr;
-    PortRef from; ///< on the carrying side
-    PortRef to;   ///< on the carried side
-    std::vector<double> value;  ///< one per freedom, degrees or mm
-    std::vector<Range> wanted;  ///< one per freedom, or empty: nothing wanted
+    PortRef from;              ///< on the carrying side
+    PortRef to;                ///< on the carried side
+    std::vector<double> value; ///< one per freedom, degrees or mm
+    std::vector<Range> wanted; ///< one per freedom, or empty: nothing wanted
     ExtraPtr extra;
 };
 
 /// How a pose stands: flat on a section's underside, settled on its hull with a given side up, or fixed in the world.
 struct Stance {
     enum class Kind { Flat, Settle, Held } kind = Kind::Held;
-    SectionId section;                                ///< Flat; Held: the section held (empty: the first root)
-    std::array<double, 3> up{0, 0, 1};                ///< Settle
+    SectionId section;                 ///< Flat; Held: the section held (empty: the first root)
+    std::array<double, 3> up{0, 0, 1}; ///< Settle
     bool operator==(const Stance&) const = default;
 };
 
@@ -118,7 +118,7 @@ struct Project {
     std::vector<Joint> joints;
     std::vector<NamedPose> poses;
     ExtraPtr asks, measured, diary; ///< lists, kept as they are; null: empty
-    std::int64_t nextId = 1; ///< numbers from here on have never been used in an id
+    std::int64_t nextId = 1;        ///< numbers from here on have never been used in an id
     ExtraPtr extra;
 
     [[nodiscard]] std::size_t partCount() const;
@@ -136,12 +136,12 @@ struct PartSpot {
 
 /// Look-up from part id to its spot. Valid for the project it was made from. O(parts) to make.
 class PartIndex {
-  public:
+public:
     explicit PartIndex(const Project& project);
     /// Spot with section −1 when there is no such part.
     [[nodiscard]] PartSpot find(const PartId& id) const;
 
-  private:
+private:
     std::unordered_map<PartId, PartSpot> m_spots;
 };
 

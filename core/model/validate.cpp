@@ -10,35 +10,30 @@ namespace {
 using base::Error;
 using base::Status;
 
-std::string at(const char* list, std::size_t i, const std::string& rest = "") {
-    return std::string("/") + list + "/" + std::to_string(i) + rest;
-}
+std::string at(const char* list, std::size_t i, const std::string& rest = "") { return std::string("/") + list + "/" + std::to_string(i) + rest; }
 
 class IdCheck {
-  public:
+public:
     Status add(const std::string& id, const std::string& place) {
-        if (!base::isLegalId(id))
-            return Error{"id.syntax", "'" + id + "' is not an id: expected a lower-case letter, then letters and digits", place};
+        if (!base::isLegalId(id)) return Error{"id.syntax", "'" + id + "' is not an id: expected a lower-case letter, then letters and digits", place};
         if (!m_seen.insert(id).second) return Error{"id.twice", "the id '" + id + "' is used twice", place};
         return {};
     }
 
-  private:
+private:
     std::unordered_set<std::string> m_seen;
 };
 
 Status checkIds(const Project& project) {
     IdCheck ids;
-    if (project.partCount() > kMaxParts)
-        return Error{"project.size", "a project holds at most " + std::to_string(kMaxParts) + " parts", "/sections"};
+    if (project.partCount() > kMaxParts) return Error{"project.size", "a project holds at most " + std::to_string(kMaxParts) + " parts", "/sections"};
     for (std::size_t s = 0; s < project.sections.size(); ++s) {
         const Section& section = *project.sections[s];
         if (auto st = ids.add(section.id.text, at("sections", s, "/id")); !st) return st;
         for (std::size_t p = 0; p < section.parts.size(); ++p) {
             const std::string place = at("sections", s, "/parts/" + std::to_string(p));
             if (auto st = ids.add(section.parts[p].id.text, place + "/id"); !st) return st;
-            if (section.parts[p].step < 1 || section.parts[p].step > 1'000'000)
-                return Error{"part.step", "step must be 1 to 1000000", place + "/step"};
+            if (section.parts[p].step < 1 || section.parts[p].step > 1'000'000) return Error{"part.step", "step must be 1 to 1000000", place + "/step"};
         }
     }
     for (std::size_t j = 0; j < project.joints.size(); ++j)
@@ -65,20 +60,20 @@ Status checkJoint(const Project& project, const PartIndex& index, std::size_t j)
     const char* names[2] = {"/from", "/to"};
     for (int e = 0; e < 2; ++e) {
         const PartSpot spot = index.find(ends[e]->part);
-        if (spot.section < 0)
-            return Error{"joint.part", "there is no part '" + ends[e]->part.text + "'", at("joints", j, std::string(names[e]) + "/part")};
+        if (spot.section < 0) return Error{"joint.part", "there is no part '" + ends[e]->part.text + "'", at("joints", j, std::string(names[e]) + "/part")};
         const parts::Shape& shape = *getPart(project, spot).shape;
         const int port = shape.findPort(ends[e]->port);
-        if (port < 0)
-            return Error{"joint.port", "'" + shape.name + "' has no port '" + ends[e]->port + "'", at("joints", j, std::string(names[e]) + "/port")};
+        if (port < 0) return Error{"joint.port", "'" + shape.name + "' has no port '" + ends[e]->port + "'", at("joints", j, std::string(names[e]) + "/port")};
         ports[e] = &shape.ports[static_cast<std::size_t>(port)];
     }
     const bool fits = std::any_of(joint.kind->ports.begin(), joint.kind->ports.end(), [&](const auto& pair) {
         return (pair.first == ports[0]->kind && pair.second == ports[1]->kind) || (pair.first == ports[1]->kind && pair.second == ports[0]->kind);
     });
     if (!fits)
-        return Error{"joint.kind", "a " + joint.kind->name + " cannot join a " + std::string(parts::getPortKindName(ports[0]->kind)) + " and a " +
-                     std::string(parts::getPortKindName(ports[1]->kind)), at("joints", j, "/kind")};
+        return Error{"joint.kind",
+                     "a " + joint.kind->name + " cannot join a " + std::string(parts::getPortKindName(ports[0]->kind)) + " and a " +
+                         std::string(parts::getPortKindName(ports[1]->kind)),
+                     at("joints", j, "/kind")};
     if (auto st = checkValues(joint, joint.value, at("joints", j, "/value")); !st) return st;
     if (!joint.wanted.empty() && joint.wanted.size() != joint.value.size())
         return Error{"joint.value", "wanted has one range for each of the " + std::to_string(joint.value.size()) + " values", at("joints", j, "/wanted")};
@@ -134,14 +129,15 @@ base::Result<SectionTree> makeTree(const Project& project) {
     for (std::size_t j = 0; j < project.joints.size(); ++j) {
         tree.from.push_back(index.find(project.joints[j].from.part));
         tree.to.push_back(index.find(project.joints[j].to.part));
-        if (tree.from.back().section < 0 || tree.to.back().section < 0)
-            return Error{"joint.part", "the joint names a part that is not there", at("joints", j)};
+        if (tree.from.back().section < 0 || tree.to.back().section < 0) return Error{"joint.part", "the joint names a part that is not there", at("joints", j)};
         if (tree.from.back().section == tree.to.back().section)
             return Error{"joint.self", "joint '" + project.joints[j].name + "' carries the section it stands on", at("joints", j)};
         int& carrier = tree.carrier[static_cast<std::size_t>(tree.to.back().section)];
         if (carrier >= 0)
-            return Error{"joint.ring", "section '" + project.sections[static_cast<std::size_t>(tree.to.back().section)]->name + "' is already carried by joint '" +
-                         project.joints[static_cast<std::size_t>(carrier)].name + "'; closing a ring is not supported yet", at("joints", j)};
+            return Error{"joint.ring",
+                         "section '" + project.sections[static_cast<std::size_t>(tree.to.back().section)]->name + "' is already carried by joint '" +
+                             project.joints[static_cast<std::size_t>(carrier)].name + "'; closing a ring is not supported yet",
+                         at("joints", j)};
         carrier = static_cast<int>(j);
     }
     std::vector<bool> placed(project.sections.size(), false);

@@ -15,8 +15,8 @@ inline constexpr std::size_t kMaxParts = 200'000;
 
 /// Which joint carries each section, and in which order sections can be placed.
 struct SectionTree {
-    std::vector<int> carrier;      ///< joint index per section, −1 for roots
-    std::vector<int> order;        ///< section indices, each after its carrier's section
+    std::vector<int> carrier;       ///< joint index per section, −1 for roots
+    std::vector<int> order;         ///< section indices, each after its carrier's section
     std::vector<PartSpot> from, to; ///< per joint
 
     [[nodiscard]] int parent(int section) const; ///< section index or −1

@@ -17,8 +17,8 @@ constexpr double kBeamHalfMm = 3.7;
 constexpr double kBrickHoleHeightMm = 5.6;
 
 /// A hole open at both ends: "hole k" opens along `axis`, "hole k back" the other way.
-void addHole(ShapeBuilder& b, PortKind kind, const std::string& name, const Vec3& at, const Vec3& axis,
-             const Vec3& reference, double depth, const std::vector<int>& bodies) {
+void addHole(ShapeBuilder& b, PortKind kind, const std::string& name, const Vec3& at, const Vec3& axis, const Vec3& reference, double depth,
+             const std::vector<int>& bodies) {
     b.addPort(kind, name, at, axis, reference, bodies).depth = depth;
     b.addPort(kind, name + " back", at, -axis, reference, bodies).depth = depth;
 }
@@ -28,8 +28,7 @@ Shape makeBar(const Family& family, Size size) {
     const double length = size.a * kPitchMm;
     const int bar = b.addCylinder({0, 0, 0}, {length, 0, 0}, kBarRadiusMm);
     for (int k = 0; k < size.a; ++k)
-        b.addPort(PortKind::Bar, "bar " + std::to_string(k), {kHalf + k * kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {bar}).depth =
-            0.5 * kHalf;
+        b.addPort(PortKind::Bar, "bar " + std::to_string(k), {kHalf + k * kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {bar}).depth = 0.5 * kHalf;
     b.addPort(PortKind::BarEnd, "end+", {length, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {bar});
     b.addPort(PortKind::BarEnd, "end-", {0, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), {bar});
     return std::move(b).build();
@@ -43,8 +42,8 @@ Shape makePinHoleBrick(const Family& family, Size size) {
     b.addUnderside(1, size.b, {body});
     const int holes = size.b == 1 ? 1 : size.b - 1;
     for (int k = 0; k < holes; ++k)
-        addHole(b, PortKind::Hole, "hole " + std::to_string(k), {0, size.b == 1 ? 0 : kHalf + k * kPitchMm, kBrickHoleHeightMm},
-                Vec3::UnitX(), Vec3::UnitY(), kHalf, {body});
+        addHole(b, PortKind::Hole, "hole " + std::to_string(k), {0, size.b == 1 ? 0 : kHalf + k * kPitchMm, kBrickHoleHeightMm}, Vec3::UnitX(), Vec3::UnitY(),
+                kHalf, {body});
     return std::move(b).build();
 }
 
@@ -52,11 +51,9 @@ Shape makeBeam(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double last = (size.a - 1) * kPitchMm;
     const double side = kHalf - kSideInsetMm;
-    const std::vector<int> bodies{b.addBox({0, -side, -kBeamHalfMm}, {last, side, kBeamHalfMm}),
-                                  b.addCylinder({0, -side, 0}, {0, side, 0}, kBeamHalfMm),
+    const std::vector<int> bodies{b.addBox({0, -side, -kBeamHalfMm}, {last, side, kBeamHalfMm}), b.addCylinder({0, -side, 0}, {0, side, 0}, kBeamHalfMm),
                                   b.addCylinder({last, -side, 0}, {last, side, 0}, kBeamHalfMm)};
-    for (int k = 0; k < size.a; ++k)
-        addHole(b, PortKind::Hole, "hole " + std::to_string(k), {k * kPitchMm, 0, 0}, Vec3::UnitY(), Vec3::UnitX(), kHalf, bodies);
+    for (int k = 0; k < size.a; ++k) addHole(b, PortKind::Hole, "hole " + std::to_string(k), {k * kPitchMm, 0, 0}, Vec3::UnitY(), Vec3::UnitX(), kHalf, bodies);
     return std::move(b).build();
 }
 
@@ -77,8 +74,7 @@ Shape makeAxle(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const int rod = b.addCylinder({0, 0, 0}, {size.a * kPitchMm, 0, 0}, kHoleRadiusMm - 0.05);
     for (int k = 0; k < size.a; ++k)
-        addHole(b, PortKind::Axle, "at " + std::to_string(k), {kHalf + k * kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(),
-                0.5 * kHalf, {rod});
+        addHole(b, PortKind::Axle, "at " + std::to_string(k), {kHalf + k * kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), 0.5 * kHalf, {rod});
     return std::move(b).build();
 }
 
@@ -94,13 +90,83 @@ Shape makeWheel(const Family& family, Size size) {
 
 std::span<const Family> getHoleFamilies() {
     static const std::array<Family, 7> families{{
-        {"bar", "", SizeForm::Count, {1, 0}, {16, 0}, {3, 0}, 1.0, makeBar, "Rod 3.2 mm across and N pitches long, along x from its end.", nullptr, "N 1 to 16 pitches"},
-        {"pin hole brick", "brick pin hole/brick pin holes/brick holes/holed brick", SizeForm::Pair, {1, 1}, {1, 16}, {1, 2}, 0.45, makePinHoleBrick, "Brick 1xB with pin holes along x between its studs (one in the middle for 1x1), 5.6 mm above the underside.", nullptr, "1x1 to 1x16"},
-        {"beam", "straight beam", SizeForm::Count, {2, 0}, {15, 0}, {5, 0}, 0.6, makeBeam, "Studless bar of N pin holes along x, holes along y, 7.4 mm high with round ends.", nullptr, "N 2 to 15 holes"},
-        {"pin smooth", "", SizeForm::None, {}, {}, {}, 0.6, makeSmoothPin, "Pin that turns easily in a hole, 8 mm to either side of its stop.", nullptr, "one size"},
-        {"pin ribbed", "pin", SizeForm::None, {}, {}, {}, 0.6, makeRibbedPin, "Pin that turns with friction in a hole, 8 mm to either side of its stop.", nullptr, "one size"},
-        {"axle", "", SizeForm::Count, {2, 0}, {16, 0}, {4, 0}, 0.7, makeAxle, "Cross-shaped rod N pitches long along x from its end; for collision a cylinder.", nullptr, "N 2 to 16 pitches"},
-        {"wheel", "wheel tyre/tyred wheel", SizeForm::Pair, {14, 6}, {82, 40}, {24, 12}, 0.35, makeWheel, "Wheel with tyre, A mm across and B mm wide, on an axle along x.", nullptr, "A 14 to 82 mm, B 6 to 40 mm"},
+        {"bar",
+         "",
+         SizeForm::Count,
+         {1, 0},
+         {16, 0},
+         {3, 0},
+         1.0,
+         makeBar,
+         "Rod 3.2 mm across and N pitches long, along x from its end.",
+         nullptr,
+         "N 1 to 16 pitches"},
+        {"pin hole brick",
+         "brick pin hole/brick pin holes/brick holes/holed brick",
+         SizeForm::Pair,
+         {1, 1},
+         {1, 16},
+         {1, 2},
+         0.45,
+         makePinHoleBrick,
+         "Brick 1xB with pin holes along x between its studs (one in the middle for 1x1), 5.6 mm above the underside.",
+         nullptr,
+         "1x1 to 1x16"},
+        {"beam",
+         "straight beam",
+         SizeForm::Count,
+         {2, 0},
+         {15, 0},
+         {5, 0},
+         0.6,
+         makeBeam,
+         "Studless bar of N pin holes along x, holes along y, 7.4 mm high with round ends.",
+         nullptr,
+         "N 2 to 15 holes"},
+        {"pin smooth",
+         "",
+         SizeForm::None,
+         {},
+         {},
+         {},
+         0.6,
+         makeSmoothPin,
+         "Pin that turns easily in a hole, 8 mm to either side of its stop.",
+         nullptr,
+         "one size"},
+        {"pin ribbed",
+         "pin",
+         SizeForm::None,
+         {},
+         {},
+         {},
+         0.6,
+         makeRibbedPin,
+         "Pin that turns with friction in a hole, 8 mm to either side of its stop.",
+         nullptr,
+         "one size"},
+        {"axle",
+         "",
+         SizeForm::Count,
+         {2, 0},
+         {16, 0},
+         {4, 0},
+         0.7,
+         makeAxle,
+         "Cross-shaped rod N pitches long along x from its end; for collision a cylinder.",
+         nullptr,
+         "N 2 to 16 pitches"},
+        {"wheel",
+         "wheel tyre/tyred wheel",
+         SizeForm::Pair,
+         {14, 6},
+         {82, 40},
+         {24, 12},
+         0.35,
+         makeWheel,
+         "Wheel with tyre, A mm across and B mm wide, on an axle along x.",
+         nullptr,
+         "A 14 to 82 mm, B 6 to 40 mm"},
     }};
     return families;
 }

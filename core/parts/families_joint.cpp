@@ -23,11 +23,12 @@ struct EndPlate {
     ShapeBuilder builder;
     Vec3 centre; ///< of the joint
     double away; ///< +1 when the joint lies towards +y, −1 towards −y
+    int body;    ///< solid of the plate
 
     EndPlate(const Family& family, Size size, bool carrying)
-        : builder(family.name, makeName(family, size), family.fillFactor),
-          centre(0, carrying ? size.b * kPitchMm : -kPitchMm, kAxisHeight), away(carrying ? 1.0 : -1.0) {
-        const int body = builder.addBody({-kHalf, -kHalf, 0}, {kHalf, size.b * kPitchMm - kHalf, kPlateMm});
+        : builder(family.name, makeName(family, size), family.fillFactor), centre(0, carrying ? size.b * kPitchMm : -kPitchMm, kAxisHeight),
+          away(carrying ? 1.0 : -1.0) {
+        body = builder.addBody({-kHalf, -kHalf, 0}, {kHalf, size.b * kPitchMm - kHalf, kPlateMm});
         builder.addStudGrid(1, size.b, kPlateMm);
         builder.addUnderside(1, size.b, {body});
     }
@@ -61,8 +62,7 @@ Shape makeHinge(const Family& family, Size size, bool fork, bool large) {
     } else {
         finger(-1.3, 1.3);
     }
-    const PortKind kind = large ? (fork ? PortKind::ForkLarge : PortKind::TongueLarge)
-                                : (fork ? PortKind::ForkSmall : PortKind::TongueSmall);
+    const PortKind kind = large ? (fork ? PortKind::ForkLarge : PortKind::TongueLarge) : (fork ? PortKind::ForkSmall : PortKind::TongueSmall);
     end.addTurnPort(kind, "finger", solids);
     return std::move(end.builder).build();
 }
@@ -98,14 +98,18 @@ Shape makeBallPlate(const Family& family, Size size, double ball, double neck, P
 Shape makeBallSmall(const Family& f, Size s) { return makeBallPlate(f, s, 2.95, 1.5, PortKind::BallSmall); }
 Shape makeBallLarge(const Family& f, Size s) { return makeBallPlate(f, s, 5.1, 2.4, PortKind::BallLarge); }
 
-Shape makeCupPlate(const Family& family, Size size, double halfWidth, PortKind kind) {
+/// A round cup about the joint centre, open towards the ball; the plate behind it is hollowed for the ball as well.
+Shape makeCupPlate(const Family& family, Size size, double radius, double pastCentre, PortKind kind) {
     EndPlate end(family, size, false);
-    end.addBallPort(kind, "cup", {end.addBlock(halfWidth, -kHalf, 1.5, halfWidth)});
+    const int cup = end.builder.addCylinder(end.centre + Vec3(0, kHalf, 0), end.centre - Vec3(0, pastCentre, 0), radius);
+    end.addBallPort(kind, "cup", {cup, end.body});
     return std::move(end.builder).build();
 }
 
-Shape makeCupSmall(const Family& f, Size s) { return makeCupPlate(f, s, 3.4, PortKind::CupSmall); }
-Shape makeCupLarge(const Family& f, Size s) { return makeCupPlate(f, s, 6.5, PortKind::CupLarge); }
+// A bare pair reaches its own cone: the rim's edge, `radius` off the axis and `pastCentre` beyond the centre, clears the ball's
+// plate 4 mm away when tilted by it (3.4 sin 45° + 1.5 cos 45° = 3.5; 6.5 sin 35° + 0.2 cos 35° = 3.9).
+Shape makeCupSmall(const Family& f, Size s) { return makeCupPlate(f, s, 3.4, 1.5, PortKind::CupSmall); }
+Shape makeCupLarge(const Family& f, Size s) { return makeCupPlate(f, s, 6.5, 0.2, PortKind::CupLarge); }
 
 Shape makeTurntableLower(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
@@ -129,18 +133,83 @@ std::span<const Family> getJointFamilies() {
     static const Size low{1, 1}, high{1, 2}, usual{1, 2};
     static const std::string ends = "1x1 or 1x2";
     static const std::array<Family, 12> families{{
-        {"clip plate", "plate clip", SizeForm::Pair, low, high, usual, 0.62, makeClipPlate, "Plate with a clip beyond its +y end that grips a bar lying along x.", nullptr, ends},
-        {"bar plate", "plate bar", SizeForm::Pair, low, high, usual, 0.62, makeBarPlate, "Plate with a bar along x beyond its -y end, held at both ends; a clip slides ±1.6 mm on it.", nullptr, ends},
-        {"ball plate small", "plate ball/plate ball small", SizeForm::Pair, low, high, usual, 0.62, makeBallSmall, "Plate with a ball 5.9 mm across beyond its +y end.", nullptr, ends},
-        {"cup plate small", "plate cup/plate cup small", SizeForm::Pair, low, high, usual, 0.62, makeCupSmall, "Plate with a cup for the small ball beyond its -y end.", nullptr, ends},
+        {"clip plate", "plate clip", SizeForm::Pair, low, high, usual, 0.62, makeClipPlate,
+         "Plate with a clip beyond its +y end that grips a bar lying along x.", nullptr, ends},
+        {"bar plate", "plate bar", SizeForm::Pair, low, high, usual, 0.62, makeBarPlate,
+         "Plate with a bar along x beyond its -y end, held at both ends; a clip slides ±1.6 mm on it.", nullptr, ends},
+        {"ball plate small", "plate ball/plate ball small", SizeForm::Pair, low, high, usual, 0.62, makeBallSmall,
+         "Plate with a ball 5.9 mm across beyond its +y end.", nullptr, ends},
+        {"cup plate small", "plate cup/plate cup small", SizeForm::Pair, low, high, usual, 0.62, makeCupSmall,
+         "Plate with a cup for the small ball beyond its -y end.", nullptr, ends},
         {"ball plate large", "", SizeForm::Pair, low, high, usual, 0.62, makeBallLarge, "Plate with a ball 10.2 mm across beyond its +y end.", nullptr, ends},
-        {"cup plate large", "", SizeForm::Pair, low, high, usual, 0.62, makeCupLarge, "Plate with a cup for the large ball beyond its -y end; the cup is wider and taller than the plate.", nullptr, ends},
-        {"stepped hinge small fork", "hinge small fork/hinge fork/stepped hinge fork", SizeForm::None, {}, {}, {}, 0.7, makeForkSmall, "Plate 1x2 with two stepped fingers beyond its +y end, knuckle radius 1.5 mm.", nullptr, "one size"},
-        {"stepped hinge small tongue", "hinge small tongue/hinge tongue/stepped hinge tongue", SizeForm::None, {}, {}, {}, 0.7, makeTongueSmall, "Plate 1x2 with one stepped finger beyond its -y end, knuckle radius 1.5 mm.", nullptr, "one size"},
-        {"stepped hinge large fork", "hinge large fork", SizeForm::None, {}, {}, {}, 0.7, makeForkLarge, "Plate 1x2 with two strong stepped fingers beyond its +y end, knuckle radius 3 mm.", nullptr, "one size"},
-        {"stepped hinge large tongue", "hinge large tongue", SizeForm::None, {}, {}, {}, 0.7, makeTongueLarge, "Plate 1x2 with one strong stepped finger beyond its -y end, knuckle radius 3 mm.", nullptr, "one size"},
-        {"small turntable lower", "turntable lower/lower turntable", SizeForm::None, {}, {}, {}, 0.6, makeTurntableLower, "Plate 2x2 without studs that carries the upper half.", nullptr, "one size"},
-        {"small turntable upper", "turntable upper/upper turntable", SizeForm::None, {}, {}, {}, 0.6, makeTurntableUpper, "Plate 2x2 with studs that turns on the lower half.", nullptr, "one size"},
+        {"cup plate large", "", SizeForm::Pair, low, high, usual, 0.62, makeCupLarge,
+         "Plate with a cup for the large ball beyond its -y end; the cup is wider and taller than the plate.", nullptr, ends},
+        {"stepped hinge small fork",
+         "hinge small fork/hinge fork/stepped hinge fork",
+         SizeForm::None,
+         {},
+         {},
+         {},
+         0.7,
+         makeForkSmall,
+         "Plate 1x2 with two stepped fingers beyond its +y end, knuckle radius 1.5 mm.",
+         nullptr,
+         "one size"},
+        {"stepped hinge small tongue",
+         "hinge small tongue/hinge tongue/stepped hinge tongue",
+         SizeForm::None,
+         {},
+         {},
+         {},
+         0.7,
+         makeTongueSmall,
+         "Plate 1x2 with one stepped finger beyond its -y end, knuckle radius 1.5 mm.",
+         nullptr,
+         "one size"},
+        {"stepped hinge large fork",
+         "hinge large fork",
+         SizeForm::None,
+         {},
+         {},
+         {},
+         0.7,
+         makeForkLarge,
+         "Plate 1x2 with two strong stepped fingers beyond its +y end, knuckle radius 3 mm.",
+         nullptr,
+         "one size"},
+        {"stepped hinge large tongue",
+         "hinge large tongue",
+         SizeForm::None,
+         {},
+         {},
+         {},
+         0.7,
+         makeTongueLarge,
+         "Plate 1x2 with one strong stepped finger beyond its -y end, knuckle radius 3 mm.",
+         nullptr,
+         "one size"},
+        {"small turntable lower",
+         "turntable lower/lower turntable",
+         SizeForm::None,
+         {},
+         {},
+         {},
+         0.6,
+         makeTurntableLower,
+         "Plate 2x2 without studs that carries the upper half.",
+         nullptr,
+         "one size"},
+        {"small turntable upper",
+         "turntable upper/upper turntable",
+         SizeForm::None,
+         {},
+         {},
+         {},
+         0.6,
+         makeTurntableUpper,
+         "Plate 2x2 with studs that turns on the lower half.",
+         nullptr,
+         "one size"},
     }};
     return families;
 }

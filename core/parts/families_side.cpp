@@ -41,9 +41,7 @@ Shape makeSideStudBrick(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const int body = b.addBody({-kHalf, -kHalf, 0}, {kHalf, kHalf, kBrickMm});
     b.addStudGrid(1, 1, kBrickMm);
-    const auto side = [&](const std::string& name, const Vec3& d) {
-        b.addStud("side" + name + " stud 0", d * kHalf + Vec3(0, 0, kSideStudHeightMm), d, true);
-    };
+    const auto side = [&](const std::string& name, const Vec3& d) { b.addStud("side" + name + " stud 0", d * kHalf + Vec3(0, 0, kSideStudHeightMm), d, true); };
     side("+y", Vec3::UnitY());
     if (size.a >= 2) side("-y", -Vec3::UnitY());
     if (size.a >= 4) {
@@ -82,11 +80,61 @@ bool isFaceCount(Size s) { return s.a == 1 || s.a == 2 || s.a == 4; }
 
 std::span<const Family> getSideFamilies() {
     static const std::array<Family, 5> families{{
-        {"bracket up", "", SizeForm::Pair, {1, 1}, {4, 2}, {2, 2}, 0.8, makeBracketUp, "Plate A x 1 with a 1.6 mm leaf at its +y edge rising from the underside, A x B side studs.", nullptr, "A 1 to 4, B 1 or 2"},
-        {"bracket down", "", SizeForm::Pair, {1, 1}, {4, 2}, {2, 2}, 0.8, makeBracketDown, "Plate A x 1 with a 1.6 mm leaf at its +y edge hanging from the top, A x B side studs.", nullptr, "A 1 to 4, B 1 or 2"},
-        {"side-stud brick", "sidestud brick/side stud brick/brick side studs", SizeForm::Count, {1, 0}, {4, 0}, {1, 0}, 0.5, makeSideStudBrick, "Brick 1x1 with hollow studs on 1 (+y), 2 (+y, -y) or 4 sides, their axes 5.6 mm above the underside.", isFaceCount, "faces: 1, 2 or 4"},
-        {"recessed side-stud brick", "recessed sidestud brick/recessed side stud brick", SizeForm::None, {}, {}, {}, 0.5, makeRecessedSideStudBrick, "Brick 1x1 with one side stud on a face set in by half a plate (1.6 mm) above a 1.6 mm ledge.", nullptr, "one size"},
-        {"tooth plate", "plate tooth/plate 1x1 tooth", SizeForm::None, {}, {}, {}, 0.62, makeToothPlate, "Plate 1x1 with a tooth 6 mm long beyond its +y edge.", nullptr, "one size"},
+        {"bracket up",
+         "",
+         SizeForm::Pair,
+         {1, 1},
+         {4, 2},
+         {2, 2},
+         0.8,
+         makeBracketUp,
+         "Plate A x 1 with a 1.6 mm leaf at its +y edge rising from the underside, A x B side studs.",
+         nullptr,
+         "A 1 to 4, B 1 or 2"},
+        {"bracket down",
+         "",
+         SizeForm::Pair,
+         {1, 1},
+         {4, 2},
+         {2, 2},
+         0.8,
+         makeBracketDown,
+         "Plate A x 1 with a 1.6 mm leaf at its +y edge hanging from the top, A x B side studs.",
+         nullptr,
+         "A 1 to 4, B 1 or 2"},
+        {"side-stud brick",
+         "sidestud brick/side stud brick/brick side studs",
+         SizeForm::Count,
+         {1, 0},
+         {4, 0},
+         {1, 0},
+         0.5,
+         makeSideStudBrick,
+         "Brick 1x1 with hollow studs on 1 (+y), 2 (+y, -y) or 4 sides, their axes 5.6 mm above the underside.",
+         isFaceCount,
+         "faces: 1, 2 or 4"},
+        {"recessed side-stud brick",
+         "recessed sidestud brick/recessed side stud brick",
+         SizeForm::None,
+         {},
+         {},
+         {},
+         0.5,
+         makeRecessedSideStudBrick,
+         "Brick 1x1 with one side stud on a face set in by half a plate (1.6 mm) above a 1.6 mm ledge.",
+         nullptr,
+         "one size"},
+        {"tooth plate",
+         "plate tooth",
+         SizeForm::None,
+         {},
+         {},
+         {},
+         0.62,
+         makeToothPlate,
+         "Plate 1x1 with a tooth 6 mm long beyond its +y edge.",
+         nullptr,
+         "one size"},
     }};
     return families;
 }

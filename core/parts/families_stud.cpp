@@ -44,10 +44,8 @@ Shape makeJumper(const Family& family, Size size) {
 Shape makeSlope(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double back = size.b * kPitchMm - kHalf;
-    const int body = b.addProfile({{-kHalf, 0}, {back, 0}, {back, kBrickMm}, {back - kPitchMm, kBrickMm}, {-kHalf, kLipMm}},
-                                  -kHalf, size.a * kPitchMm - kHalf);
-    for (int i = 0; i < size.a; ++i)
-        b.addStud(gridName("stud", i, size.b - 1), Vec3(i * kPitchMm, (size.b - 1) * kPitchMm, kBrickMm), Vec3::UnitZ());
+    const int body = b.addProfile({{-kHalf, 0}, {back, 0}, {back, kBrickMm}, {back - kPitchMm, kBrickMm}, {-kHalf, kLipMm}}, -kHalf, size.a * kPitchMm - kHalf);
+    for (int i = 0; i < size.a; ++i) b.addStud(gridName("stud", i, size.b - 1), Vec3(i * kPitchMm, (size.b - 1) * kPitchMm, kBrickMm), Vec3::UnitZ());
     b.addUnderside(size.a, size.b, {body});
     return std::move(b).build();
 }
@@ -56,12 +54,10 @@ Shape makeSlope(const Family& family, Size size) {
 Shape makeInvertedSlope(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double back = size.b * kPitchMm - kHalf;
-    const int body = b.addProfile(
-        {{back - kPitchMm, 0}, {back, 0}, {back, kBrickMm}, {-kHalf, kBrickMm}, {-kHalf, kBrickMm - kLipMm}}, -kHalf,
-        size.a * kPitchMm - kHalf);
+    const int body =
+        b.addProfile({{back - kPitchMm, 0}, {back, 0}, {back, kBrickMm}, {-kHalf, kBrickMm}, {-kHalf, kBrickMm - kLipMm}}, -kHalf, size.a * kPitchMm - kHalf);
     b.addStudGrid(size.a, size.b, kBrickMm);
-    for (int i = 0; i < size.a; ++i)
-        b.addCell(gridName("cell", i, size.b - 1), Vec3(i * kPitchMm, (size.b - 1) * kPitchMm, 0), {body});
+    for (int i = 0; i < size.a; ++i) b.addCell(gridName("cell", i, size.b - 1), Vec3(i * kPitchMm, (size.b - 1) * kPitchMm, 0), {body});
     return std::move(b).build();
 }
 
@@ -76,12 +72,13 @@ Shape makeRound(const Family& family, Size size, double height) {
         for (int i = 0; i < size.a; ++i)
             for (int j = 0; j < size.a; ++j) {
                 if (!inside(i * kPitchMm, j * kPitchMm)) continue;
-                if (pass == 0) b.addStud(gridName("stud", i, j), Vec3(i * kPitchMm, j * kPitchMm, height), Vec3::UnitZ(), hollow);
-                else b.addCell(gridName("cell", i, j), Vec3(i * kPitchMm, j * kPitchMm, 0), {body});
+                if (pass == 0)
+                    b.addStud(gridName("stud", i, j), Vec3(i * kPitchMm, j * kPitchMm, height), Vec3::UnitZ(), hollow);
+                else
+                    b.addCell(gridName("cell", i, j), Vec3(i * kPitchMm, j * kPitchMm, 0), {body});
             }
     for (int i = 0; i + 1 < size.a; ++i)
-        for (int j = 0; j + 1 < size.a; ++j)
-            b.addTube(gridName("tube", i, j), Vec3((i + 0.5) * kPitchMm, (j + 0.5) * kPitchMm, 0), {body});
+        for (int j = 0; j + 1 < size.a; ++j) b.addTube(gridName("tube", i, j), Vec3((i + 0.5) * kPitchMm, (j + 0.5) * kPitchMm, 0), {body});
     return std::move(b).build();
 }
 
@@ -98,13 +95,83 @@ std::span<const Family> getStudFamilies() {
         {"brick", "", SizeForm::Pair, {1, 1}, {16, 16}, {2, 4}, 0.45, makeBrick, "Block one brick high with studs on top.", nullptr, "A and B 1 to 16"},
         {"plate", "", SizeForm::Pair, {1, 1}, {48, 48}, {2, 4}, 0.62, makePlate, "Block one plate high with studs on top.", nullptr, "A and B 1 to 48"},
         {"tile", "", SizeForm::Pair, {1, 1}, {16, 16}, {1, 2}, 0.62, makeTile, "Block one plate high, smooth on top.", nullptr, "A and B 1 to 16"},
-        {"jumper", "jumper plate", SizeForm::Pair, {1, 1}, {2, 2}, {1, 2}, 0.62, makeJumper, "Plate with one hollow stud in its middle.", isJumperSize, "1x2, 2x1 or 2x2"},
-        {"slope", "slope brick/steep slope", SizeForm::Pair, {1, 2}, {8, 2}, {1, 2}, 0.45, makeSlope, "Brick whose front rises at 45° from a 1.6 mm lip at -y to one row of studs at +y.", nullptr, "A 1 to 8, B 2"},
-        {"shallow slope", "shallow slope brick", SizeForm::Pair, {1, 3}, {8, 4}, {1, 3}, 0.45, makeSlope, "Like slope, but rising over B-1 pitches.", nullptr, "A 1 to 8, B 3 or 4"},
-        {"inverted slope", "inverted slope brick", SizeForm::Pair, {1, 2}, {8, 4}, {1, 2}, 0.45, makeInvertedSlope, "Brick that overhangs towards -y: studs on the whole top, cells only under the row at +y.", nullptr, "A 1 to 8, B 2 to 4"},
-        {"round plate", "", SizeForm::Pair, {1, 1}, {4, 4}, {1, 1}, 0.62, makeRoundPlate, "Disc one plate high; 1x1 has a hollow stud; 4x4 has no corner studs.", isRoundSize, "1x1, 2x2 or 4x4"},
-        {"round brick", "", SizeForm::Pair, {1, 1}, {4, 4}, {1, 1}, 0.45, makeRoundBrick, "Cylinder one brick high; 1x1 has a hollow stud; 4x4 has no corner studs.", isRoundSize, "1x1, 2x2 or 4x4"},
-        {"weight brick", "ballast brick", SizeForm::Pair, {2, 2}, {2, 4}, {2, 4}, 4.0, makeBrick, "Brick filled with metal; the filling is a starting value, weigh yours.", nullptr, "2x2 to 2x4"},
+        {"jumper",
+         "jumper plate",
+         SizeForm::Pair,
+         {1, 1},
+         {2, 2},
+         {1, 2},
+         0.62,
+         makeJumper,
+         "Plate with one hollow stud in its middle.",
+         isJumperSize,
+         "1x2, 2x1 or 2x2"},
+        {"slope",
+         "slope brick/steep slope",
+         SizeForm::Pair,
+         {1, 2},
+         {8, 2},
+         {1, 2},
+         0.45,
+         makeSlope,
+         "Brick whose front rises at 45° from a 1.6 mm lip at -y to one row of studs at +y.",
+         nullptr,
+         "A 1 to 8, B 2"},
+        {"shallow slope",
+         "shallow slope brick",
+         SizeForm::Pair,
+         {1, 3},
+         {8, 4},
+         {1, 3},
+         0.45,
+         makeSlope,
+         "Like slope, but rising over B-1 pitches.",
+         nullptr,
+         "A 1 to 8, B 3 or 4"},
+        {"inverted slope",
+         "inverted slope brick",
+         SizeForm::Pair,
+         {1, 2},
+         {8, 4},
+         {1, 2},
+         0.45,
+         makeInvertedSlope,
+         "Brick that overhangs towards -y: studs on the whole top, cells only under the row at +y.",
+         nullptr,
+         "A 1 to 8, B 2 to 4"},
+        {"round plate",
+         "",
+         SizeForm::Pair,
+         {1, 1},
+         {4, 4},
+         {1, 1},
+         0.62,
+         makeRoundPlate,
+         "Disc one plate high; 1x1 has a hollow stud; 4x4 has no corner studs.",
+         isRoundSize,
+         "1x1, 2x2 or 4x4"},
+        {"round brick",
+         "",
+         SizeForm::Pair,
+         {1, 1},
+         {4, 4},
+         {1, 1},
+         0.45,
+         makeRoundBrick,
+         "Cylinder one brick high; 1x1 has a hollow stud; 4x4 has no corner studs.",
+         isRoundSize,
+         "1x1, 2x2 or 4x4"},
+        {"weight brick",
+         "ballast brick",
+         SizeForm::Pair,
+         {2, 2},
+         {2, 4},
+         {2, 4},
+         4.0,
+         makeBrick,
+         "Brick filled with metal; the filling is a starting value, weigh yours.",
+         nullptr,
+         "2x2 to 2x4"},
     }};
     return families;
 }

@@ -18,7 +18,7 @@ struct Spec {
 };
 
 struct Tokens {
-    Bag words;                ///< sorted
+    Bag words; ///< sorted
     std::vector<long> numbers;
 };
 
@@ -44,8 +44,7 @@ Tokens split(std::string_view text) {
             tokens.numbers.push_back(value);
         } else if (isLetter(clean[i])) {
             std::string word;
-            for (; i < clean.size() && (isLetter(clean[i]) || (clean[i] == '-' && i + 1 < clean.size() && isLetter(clean[i + 1]))); ++i)
-                word += clean[i];
+            for (; i < clean.size() && (isLetter(clean[i]) || (clean[i] == '-' && i + 1 < clean.size() && isLetter(clean[i + 1]))); ++i) word += clean[i];
             if (word != "x" && word != "with" && word != "a" && word != "and") tokens.words.push_back(word);
         } else {
             ++i;

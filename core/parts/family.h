@@ -21,15 +21,15 @@ struct Size {
 };
 
 struct Family {
-    std::string name;                    ///< words of the canonical name
-    std::string otherNames;              ///< further bags of words, separated by '/'; may be empty
+    std::string name;       ///< words of the canonical name
+    std::string otherNames; ///< further bags of words, separated by '/'; may be empty
     SizeForm form;
-    Size low, high, usual;               ///< legal range, and the size taken when none is typed
-    double fillFactor;                   ///< starting value, not weighed
+    Size low, high, usual; ///< legal range, and the size taken when none is typed
+    double fillFactor;     ///< starting value, not weighed
     Shape (*make)(const Family&, Size);
-    std::string about;                   ///< one sentence for docs and tooltips
-    bool (*allows)(Size) = nullptr;      ///< further restriction, or nullptr
-    std::string sizesText;               ///< "A 1–16, B 1–16"
+    std::string about;              ///< one sentence for docs and tooltips
+    bool (*allows)(Size) = nullptr; ///< further restriction, or nullptr
+    std::string sizesText;          ///< "A 1–16, B 1–16"
 };
 
 [[nodiscard]] std::span<const Family> getFamilies();

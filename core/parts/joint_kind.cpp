@@ -33,9 +33,7 @@ JointKind readKind(const nlohmann::json& entry) {
     return kind;
 }
 
-bool isPair(const Port& a, const Port& b, PortKind x, PortKind y) {
-    return (a.kind == x && b.kind == y) || (a.kind == y && b.kind == x);
-}
+bool isPair(const Port& a, const Port& b, PortKind x, PortKind y) { return (a.kind == x && b.kind == y) || (a.kind == y && b.kind == x); }
 
 } // namespace
 
@@ -45,9 +43,7 @@ std::string_view JointKind::freedomName(int index) const {
     return index == 0 ? "turn" : "slide";
 }
 
-std::string_view JointKind::freedomUnit(int index) const {
-    return motion == JointMotion::TurnSlide && index == 1 ? "mm" : "deg";
-}
+std::string_view JointKind::freedomUnit(int index) const { return motion == JointMotion::TurnSlide && index == 1 ? "mm" : "deg"; }
 
 std::span<const JointKind> getJointKinds() {
     static const std::vector<JointKind> kinds = [] {

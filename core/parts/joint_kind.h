@@ -23,14 +23,14 @@ enum class JointMotion {
 struct JointKind {
     std::string name;
     JointMotion motion = JointMotion::Turn;
-    std::optional<double> turnLimitDeg; ///< own limit ± from zero; none: endless
-    double coneDeg = 0;                 ///< balls only
-    double stepDeg = 0;                 ///< > 0: values are multiples of it
-    double slideMm = 0;                 ///< ± own limit of the slide
-    double holdingNmm = 0;              ///< starting value
-    std::optional<double> pullOutN;     ///< starting value; none: does not come out along its axis by pulling
-    double playDeg = 0;                 ///< ±
-    std::string note;                   ///< good and bad sides
+    std::optional<double> turnLimitDeg;               ///< own limit ± from zero; none: endless
+    double coneDeg = 0;                               ///< balls only
+    double stepDeg = 0;                               ///< > 0: values are multiples of it
+    double slideMm = 0;                               ///< ± own limit of the slide
+    double holdingNmm = 0;                            ///< starting value
+    std::optional<double> pullOutN;                   ///< starting value; none: does not come out along its axis by pulling
+    double playDeg = 0;                               ///< ±
+    std::string note;                                 ///< good and bad sides
     std::vector<std::pair<PortKind, PortKind>> ports; ///< which pairs make this joint, in either order
 
     [[nodiscard]] int freedomCount() const { return motion == JointMotion::Turn ? 1 : motion == JointMotion::TurnSlide ? 2 : 3; }
@@ -48,12 +48,12 @@ struct JointKind {
 
 /// How two fitting ports of one section hold each other.
 enum class BondKind {
-    None,      ///< the kinds do not fit
-    Stud,      ///< stud in cell or tube: one alone is a swivel
-    Pin,       ///< pin in hole: one axis alone turns
-    Fixed,     ///< axle in cross hole, stud in pin hole
-    Friction,  ///< bar in hollow stud or tube
-    Movable    ///< a joint's ports, held in their present place by friction
+    None,     ///< the kinds do not fit
+    Stud,     ///< stud in cell or tube: one alone is a swivel
+    Pin,      ///< pin in hole: one axis alone turns
+    Fixed,    ///< axle in cross hole, stud in pin hole
+    Friction, ///< bar in hollow stud or tube
+    Movable   ///< a joint's ports, held in their present place by friction
 };
 [[nodiscard]] BondKind findBondKind(const Port& a, const Port& b);
 

@@ -14,8 +14,10 @@ using base::Error;
 std::vector<std::string> splitWords(std::string_view text) {
     std::vector<std::string> words(1);
     for (char c : text) {
-        if (c != ' ' && c != '\t' && c != ',') words.back() += c;
-        else if (!words.back().empty()) words.emplace_back();
+        if (c != ' ' && c != '\t' && c != ',')
+            words.back() += c;
+        else if (!words.back().empty())
+            words.emplace_back();
     }
     if (words.back().empty()) words.pop_back();
     return words;

@@ -12,10 +12,10 @@
 namespace ivrant::parts {
 
 struct PartLine {
-    std::string shape;                                  ///< canonical name
+    std::string shape; ///< canonical name
     std::optional<std::string> colour;
-    std::optional<std::array<std::int64_t, 3>> atUm;    ///< µm in the section
-    std::optional<int> turn;                            ///< 0..23
+    std::optional<std::array<std::int64_t, 3>> atUm; ///< µm in the section
+    std::optional<int> turn;                         ///< 0..23
 };
 
 /// Reads shape, then colour, "at x y z" and "turn n" in any order. Bare numbers after "at" are pitches for x and y and

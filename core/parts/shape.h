@@ -14,8 +14,27 @@
 namespace ivrant::parts {
 
 enum class PortKind {
-    Stud, Cell, Tube, Bar, BarEnd, Clip, Hole, CrossHole, PinSmooth, PinRibbed, Axle,
-    BallSmall, BallLarge, CupSmall, CupLarge, ForkSmall, TongueSmall, ForkLarge, TongueLarge, TurntableLower, TurntableUpper
+    Stud,
+    Cell,
+    Tube,
+    Bar,
+    BarEnd,
+    Clip,
+    Hole,
+    CrossHole,
+    PinSmooth,
+    PinRibbed,
+    Axle,
+    BallSmall,
+    BallLarge,
+    CupSmall,
+    CupLarge,
+    ForkSmall,
+    TongueSmall,
+    ForkLarge,
+    TongueLarge,
+    TurntableLower,
+    TurntableUpper
 };
 
 /// Plain name of a port kind, as docs/parts.md prints it: "stud", "pin hole" …
@@ -23,13 +42,13 @@ enum class PortKind {
 
 struct Port {
     PortKind kind = PortKind::Stud;
-    std::string name;                     ///< stable, part of the project file: "stud 0,1", "finger" …
-    geometry::Vec3 origin;                ///< mm, in P
-    geometry::Vec3 axis;                  ///< unit, out of the part along the way of insertion
-    geometry::Vec3 reference;             ///< unit, ⟂ axis
-    bool hollow = false;                  ///< a stud or tube that takes a bar
-    double depth = 0;                     ///< mm to either side along the axis within which the port mates as well
-    std::vector<int> solids;              ///< indices of the solids that form this port
+    std::string name;         ///< stable, part of the project file: "stud 0,1", "finger" …
+    geometry::Vec3 origin;    ///< mm, in P
+    geometry::Vec3 axis;      ///< unit, out of the part along the way of insertion
+    geometry::Vec3 reference; ///< unit, ⟂ axis
+    bool hollow = false;      ///< a stud or tube that takes a bar
+    double depth = 0;         ///< mm to either side along the axis within which the port mates as well
+    std::vector<int> solids;  ///< indices of the solids that form this port
     [[nodiscard]] geometry::Pose X_PF() const { return geometry::makeAxisFrame(origin, axis, reference); }
 };
 
@@ -40,13 +59,13 @@ struct ShapeSolid {
 };
 
 struct Shape {
-    std::string name;   ///< canonical: "plate 2x4"
-    std::string family; ///< "plate"
-    std::vector<ShapeSolid> solids;        ///< for collision: side faces inset by 0.1 mm
-    std::vector<geometry::Solid> drawn;    ///< for pictures: edge to edge, without studs
+    std::string name;                   ///< canonical: "plate 2x4"
+    std::string family;                 ///< "plate"
+    std::vector<ShapeSolid> solids;     ///< for collision: side faces inset by 0.1 mm
+    std::vector<geometry::Solid> drawn; ///< for pictures: edge to edge, without studs
     std::vector<Port> ports;
-    geometry::Bounds bounds;               ///< of the solids
-    double massG = 0;                      ///< volume × 1.05 mg/mm³ × fill factor: a starting value, not weighed
+    geometry::Bounds bounds; ///< of the solids
+    double massG = 0;        ///< volume × 1.05 mg/mm³ × fill factor: a starting value, not weighed
     double fillFactor = 1;
     geometry::Vec3 centre = geometry::Vec3::Zero(); ///< centre of mass, assuming even filling
 

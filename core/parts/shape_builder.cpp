@@ -24,9 +24,7 @@ int ShapeBuilder::addBody(const Vec3& low, const Vec3& high) {
     return addSolid(geometry::makeBox(low + inset, high - inset), geometry::makeBox(low, high));
 }
 
-int ShapeBuilder::addBox(const Vec3& low, const Vec3& high) {
-    return addSolid(geometry::makeBox(low, high), geometry::makeBox(low, high));
-}
+int ShapeBuilder::addBox(const Vec3& low, const Vec3& high) { return addSolid(geometry::makeBox(low, high), geometry::makeBox(low, high)); }
 
 int ShapeBuilder::addRoundBody(const Vec3& foot, double height, double radius) {
     const Vec3 top = foot + Vec3(0, 0, height);
@@ -60,8 +58,7 @@ int ShapeBuilder::addProfile(std::vector<Eigen::Vector2d> yz, double x0, double 
     return addSolid(geometry::makePrism(frame, yz, 0.5 * (x1 - x0) - kSideInsetMm), drawn);
 }
 
-Port& ShapeBuilder::addPort(PortKind kind, const std::string& name, const Vec3& at, const Vec3& axis,
-                            const Vec3& reference, const std::vector<int>& solids) {
+Port& ShapeBuilder::addPort(PortKind kind, const std::string& name, const Vec3& at, const Vec3& axis, const Vec3& reference, const std::vector<int>& solids) {
     Port port;
     port.kind = kind;
     port.name = name;
@@ -75,8 +72,7 @@ Port& ShapeBuilder::addPort(PortKind kind, const std::string& name, const Vec3& 
 
 void ShapeBuilder::addStud(const std::string& name, const Vec3& foot, const Vec3& axis, bool hollow) {
     const auto cylinder = geometry::makeCylinder(foot, foot + axis * kStudHeightMm, kStudRadiusMm);
-    m_shape.solids.push_back({cylinder, geometry::calcEroded(cylinder, geometry::kContactToleranceMm),
-                              static_cast<int>(m_shape.ports.size())});
+    m_shape.solids.push_back({cylinder, geometry::calcEroded(cylinder, geometry::kContactToleranceMm), static_cast<int>(m_shape.ports.size())});
     const Vec3 reference = std::abs(axis.z()) > 0.5 ? Vec3::UnitX() : Vec3::UnitZ();
     Port& port = addPort(PortKind::Stud, name, foot, axis, reference, {static_cast<int>(m_shape.solids.size()) - 1});
     port.hollow = hollow;
@@ -92,17 +88,14 @@ void ShapeBuilder::addTube(const std::string& name, const Vec3& at, const std::v
 
 void ShapeBuilder::addStudGrid(int a, int b, double z, bool hollow) {
     for (int i = 0; i < a; ++i)
-        for (int j = 0; j < b; ++j)
-            addStud(gridName("stud", i, j), Vec3(i * base::kPitchMm, j * base::kPitchMm, z), Vec3::UnitZ(), hollow);
+        for (int j = 0; j < b; ++j) addStud(gridName("stud", i, j), Vec3(i * base::kPitchMm, j * base::kPitchMm, z), Vec3::UnitZ(), hollow);
 }
 
 void ShapeBuilder::addUnderside(int a, int b, const std::vector<int>& bodies) {
     for (int i = 0; i < a; ++i)
-        for (int j = 0; j < b; ++j)
-            addCell(gridName("cell", i, j), Vec3(i * base::kPitchMm, j * base::kPitchMm, 0), bodies);
+        for (int j = 0; j < b; ++j) addCell(gridName("cell", i, j), Vec3(i * base::kPitchMm, j * base::kPitchMm, 0), bodies);
     for (int i = 0; i + 1 < a; ++i)
-        for (int j = 0; j + 1 < b; ++j)
-            addTube(gridName("tube", i, j), Vec3((i + 0.5) * base::kPitchMm, (j + 0.5) * base::kPitchMm, 0), bodies);
+        for (int j = 0; j + 1 < b; ++j) addTube(gridName("tube", i, j), Vec3((i + 0.5) * base::kPitchMm, (j + 0.5) * base::kPitchMm, 0), bodies);
 }
 
 Shape ShapeBuilder::build() && {
@@ -123,8 +116,6 @@ Shape ShapeBuilder::build() && {
     return std::move(m_shape);
 }
 
-std::string gridName(std::string_view what, int i, int j) {
-    return std::string(what) + " " + std::to_string(i) + "," + std::to_string(j);
-}
+std::string gridName(std::string_view what, int i, int j) { return std::string(what) + " " + std::to_string(i) + "," + std::to_string(j); }
 
 } // namespace ivrant::parts

@@ -16,7 +16,7 @@ inline constexpr double kHoleRadiusMm = 2.4;
 inline constexpr double kDensityGPerMm3 = 1.05e-3;
 
 class ShapeBuilder {
-  public:
+public:
     ShapeBuilder(std::string family, std::string name, double fillFactor);
 
     /// Box body, inset on the four sides (x and y faces), full height. Returns its solid index.
@@ -35,8 +35,8 @@ class ShapeBuilder {
     /// `bodies`: the solids in which the cell or tube is a cavity.
     void addCell(const std::string& name, const geometry::Vec3& at, const std::vector<int>& bodies);
     void addTube(const std::string& name, const geometry::Vec3& at, const std::vector<int>& bodies);
-    Port& addPort(PortKind kind, const std::string& name, const geometry::Vec3& at, const geometry::Vec3& axis,
-                  const geometry::Vec3& reference, const std::vector<int>& solids);
+    Port& addPort(PortKind kind, const std::string& name, const geometry::Vec3& at, const geometry::Vec3& axis, const geometry::Vec3& reference,
+                  const std::vector<int>& solids);
 
     /// Studs at (8i, 8j, z) for i < a, j < b.
     void addStudGrid(int a, int b, double z, bool hollow = false);
@@ -45,7 +45,7 @@ class ShapeBuilder {
 
     [[nodiscard]] Shape build() &&;
 
-  private:
+private:
     int addSolid(const geometry::Solid& collision, const geometry::Solid& drawn);
     Shape m_shape;
 };

@@ -13,8 +13,12 @@ using geometry::Vec3;
 /// Where the carried half leaves: out of hinges and clips across the axis, out of everything else along it.
 Vec3 exitDirection(const parts::Port& port, const Pose& frame) {
     switch (port.kind) {
-    case parts::PortKind::ForkSmall: case parts::PortKind::ForkLarge: case parts::PortKind::Clip: return frame.linear().col(0);
-    case parts::PortKind::TongueSmall: case parts::PortKind::TongueLarge: case parts::PortKind::Bar: return -frame.linear().col(0);
+    case parts::PortKind::ForkSmall:
+    case parts::PortKind::ForkLarge:
+    case parts::PortKind::Clip: return frame.linear().col(0);
+    case parts::PortKind::TongueSmall:
+    case parts::PortKind::TongueLarge:
+    case parts::PortKind::Bar: return -frame.linear().col(0);
     default: return frame.linear().col(2);
     }
 }

@@ -20,11 +20,11 @@ struct JointLoad {
     int joint = 0;
     double needNmm = 0;
     double haveNmm = 0;
-    std::optional<double> margin;     ///< have / need; none when nothing is needed (below 1e-6 N·mm)
-    double pullN = 0;                 ///< ≥ 0
-    std::optional<double> pullLimitN; ///< none: this kind does not pull out
-    double carriedG = 0;              ///< mass whose weight passes through the joint
-    bool standsBelow = false;         ///< the carried side stands on the ground and carries the rest
+    std::optional<double> margin;                   ///< have / need; none when nothing is needed (below 1e-6 N·mm)
+    double pullN = 0;                               ///< ≥ 0
+    std::optional<double> pullLimitN;               ///< none: this kind does not pull out
+    double carriedG = 0;                            ///< mass whose weight passes through the joint
+    bool standsBelow = false;                       ///< the carried side stands on the ground and carries the rest
     geometry::Vec3 torque = geometry::Vec3::Zero(); ///< on the carried side, in the world, about the joint centre
 };
 

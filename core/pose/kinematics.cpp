@@ -114,8 +114,10 @@ std::vector<double> calcValues(const model::Project& project, const model::Secti
     const Vec3 across = Vec3::UnitZ().cross(tip);
     const double tilt = std::atan2(across.norm(), tip.z());
     Vec3 s = Vec3::Zero();
-    if (across.norm() > 1e-12) s = across.normalized() * tilt;
-    else if (tip.z() < 0) s = Vec3(base::kPi, 0, 0);
+    if (across.norm() > 1e-12)
+        s = across.normalized() * tilt;
+    else if (tip.z() < 0)
+        s = Vec3(base::kPi, 0, 0);
     const geometry::Mat3 twist = geometry::expMap(s).transpose() * r;
     return {base::radToDeg(s.x()), base::radToDeg(s.y()), base::radToDeg(std::atan2(twist(1, 0), twist(0, 0)))};
 }

@@ -14,20 +14,20 @@ enum class StopBy { Own, Contact, Nothing };
 
 struct RangeStop {
     StopBy by = StopBy::Nothing;
-    SolidRef moving, fixed;                ///< Contact only
-    std::optional<double> clearanceMm;     ///< Contact only: distance of the two stopping parts in the pose itself
+    SolidRef moving, fixed;            ///< Contact only
+    std::optional<double> clearanceMm; ///< Contact only: distance of the two stopping parts in the pose itself
 };
 
 struct FreedomRange {
-    int joint = 0, freedom = 0;            ///< indices
+    int joint = 0, freedom = 0; ///< indices
     double value = 0;
-    std::optional<model::Range> own;       ///< none: endless
-    model::Range free;                     ///< endless and unblocked: value ± 180
-    bool endless = false;                  ///< nothing stops it either way
-    bool collides = false;                 ///< the pose itself overlaps: the free range is the value alone
+    std::optional<model::Range> own; ///< none: endless
+    model::Range free;               ///< endless and unblocked: value ± 180
+    bool endless = false;            ///< nothing stops it either way
+    bool collides = false;           ///< the pose itself overlaps: the free range is the value alone
     RangeStop low, high;
     std::optional<model::Range> wanted;
-    std::optional<double> margin;          ///< wanted ranges only; see calcRangeMargin; none: every wanted value is the present one
+    std::optional<double> margin; ///< wanted ranges only; see calcRangeMargin; none: every wanted value is the present one
 };
 
 /// Everything that ranges in one project need, made once.

@@ -53,8 +53,7 @@ void addCorners(std::vector<Vec3>& out, const geometry::Solid& solid, const Pose
 double lowestPoint(const model::Placed& placed, std::size_t section) {
     double low = 1e30;
     for (const auto& part : placed.project->sections[section]->parts)
-        for (const auto& s : part.shape->solids)
-            low = std::min(low, geometry::calcBounds(s.solid, placed.X_WS[section] * part.place.pose()).low.z());
+        for (const auto& s : part.shape->solids) low = std::min(low, geometry::calcBounds(s.solid, placed.X_WS[section] * part.place.pose()).low.z());
     return low;
 }
 

@@ -14,20 +14,20 @@ using geometry::PlacedSolid;
 using geometry::Pose;
 using geometry::Vec3;
 
-constexpr double kTouchMm = 1e-5;     ///< gaps below this count as touching
-constexpr double kShallowMm = 1e-3;   ///< a contact that deepens by less is sliding
-constexpr double kLeastStep = 1e-7;   ///< rad or mm; keeps the advance going where the bound is flat
+constexpr double kTouchMm = 1e-5;   ///< gaps below this count as touching
+constexpr double kShallowMm = 1e-3; ///< a contact that deepens by less is sliding
+constexpr double kLeastStep = 1e-7; ///< rad or mm; keeps the advance going where the bound is flat
 constexpr double kTwoPi = 2 * base::kPi;
-constexpr int kMostSteps = 20'000;    ///< per pair of solids; a pair that needs more is reported as stopping
+constexpr int kMostSteps = 20'000; ///< per pair of solids; a pair that needs more is reported as stopping
 
 /// Where a part or solid is in cylinder or shell coordinates about the joint, for leaving out pairs that never meet.
 struct Extent {
-    double rLow = 0, rHigh = 0; ///< distance from the axis (Ball: from the centre), mm
-    double zLow = 0, zHigh = 0; ///< along the axis, mm (Ball: unbounded)
-    double angle = 0;           ///< middle of the angular interval, rad
+    double rLow = 0, rHigh = 0;   ///< distance from the axis (Ball: from the centre), mm
+    double zLow = 0, zHigh = 0;   ///< along the axis, mm (Ball: unbounded)
+    double angle = 0;             ///< middle of the angular interval, rad
     double halfAngle = base::kPi; ///< π: all round
-    Eigen::Vector2d middle{0, 0};  ///< across the axis, mm
-    double radius = 0;             ///< about `middle`, mm
+    Eigen::Vector2d middle{0, 0}; ///< across the axis, mm
+    double radius = 0;            ///< about `middle`, mm
 };
 
 struct Item {
@@ -78,9 +78,11 @@ PlacedSolid placeSolid(const Pose& X, const PlacedSolid& inSection) {
 
 /// One pair in the queue: two parts, or two solids once the parts have been opened.
 struct Pair {
-    double clear = 0; ///< |q| up to which the pair is known not to touch (or not to be too deep)
-    int moving = 0, fixed = 0;           ///< indices of items
+    double clear = 0;                      ///< |q| up to which the pair is known not to touch (or not to be too deep)
+    int moving = 0, fixed = 0;             ///< indices of items
     int movingSolid = -1, fixedSolid = -1; ///< indices in BodyPart::solids; −1: not opened yet
+    double shallow = 0;                    ///< largest |q| looked at where the two did not touch, or no deeper than at rest
+    double restingDepth = 0;               ///< mm in each other at q = 0, below the tolerance
 };
 struct LaterFirst {
     bool operator()(const Pair& l, const Pair& r) const {
@@ -90,7 +92,7 @@ struct LaterFirst {
 };
 
 class Sweep {
-  public:
+public:
     Sweep(const SweepRequest& request, const base::Progress* progress)
         : m_request(request), m_progress(progress), m_sign(request.span < 0 ? -1.0 : 1.0), m_span(std::abs(request.span)) {
         std::vector<bool> moves(request.placed->X_WS.size(), false);
@@ -119,7 +121,7 @@ class Sweep {
         return std::nullopt;
     }
 
-  private:
+private:
     /// Least q at which two extents can meet; negative when they never do within the span.
     [[nodiscard]] double firstMeeting(const Extent& a, const Extent& b) const {
         if (m_request.motion.kind != SweepKind::Slide && (a.rLow > b.rHigh || b.rLow > a.rHigh)) return -1;
@@ -144,7 +146,7 @@ class Sweep {
         for (std::size_t m = 0; m < m_moving.size(); ++m)
             for (std::size_t f = 0; f < m_fixed.size(); ++f) {
                 const double first = firstMeeting(m_moving[m].extent, m_fixed[f].extent);
-                if (first >= 0) pairs.push_back({first, static_cast<int>(m), static_cast<int>(f), -1, -1});
+                if (first >= 0) pairs.push_back({first, static_cast<int>(m), static_cast<int>(f)});
             }
         m_queue = std::priority_queue<Pair, std::vector<Pair>, LaterFirst>(LaterFirst{}, std::move(pairs));
     }
@@ -152,9 +154,7 @@ class Sweep {
     [[nodiscard]] PlacedSolid solidAtStart(const Item& item, int solid) const {
         return placeSolid(m_X_JS[static_cast<std::size_t>(item.spot.section)], item.body->solids[static_cast<std::size_t>(solid)].inSection);
     }
-    [[nodiscard]] SolidRef refOf(const Item& item, int solid) const {
-        return {item.spot, item.body->solids[static_cast<std::size_t>(solid)].solid};
-    }
+    [[nodiscard]] SolidRef refOf(const Item& item, int solid) const { return {item.spot, item.body->solids[static_cast<std::size_t>(solid)].solid}; }
 
     void openPair(const Pair& pair) {
         const Item& m = m_moving[static_cast<std::size_t>(pair.moving)];
@@ -210,43 +210,30 @@ class Sweep {
         const PlacedSolid fixed = solidAtStart(f, pair.fixedSolid);
         const double next = m_queue.empty() ? m_span : std::min(m_span, m_queue.top().clear);
         double q = pair.clear;
-        std::optional<double> touchedAt; // start of a contact that has not become too deep
-        double deepest = 0;              // shallowest level that counts as "has not gone deeper since the start"
         for (int step = 0; step < kMostSteps; ++step) {
+            if (q > next) { // somebody else may stop earlier: look again later
+                pair.clear = q;
+                m_queue.push(pair);
+                return std::nullopt;
+            }
             const PlacedSolid moved = movedTo(start, q);
             const Gap gap = geometry::calcGap(moved, fixed);
             if (gap.distance > kTouchMm) {
-                touchedAt.reset();
+                pair.shallow = q;
                 q += std::max(safeStep(moved, gap.distance, gap.normal), kLeastStep);
-                if (q > next) {
-                    pair.clear = q;
-                    m_queue.push(pair);
-                    return std::nullopt;
-                }
                 continue;
             }
             const Gap tolerated = geometry::calcToleratedGap(moved, fixed);
             const double depth = geometry::kContactToleranceMm - tolerated.distance;
-            if (!touchedAt) {
-                touchedAt = q;
-                deepest = std::max(depth, 0.0);
-            }
+            if (q <= 0) pair.restingDepth = std::max(depth, 0.0);
             if (tolerated.distance <= kTouchMm) {
-                const double stop = q <= 0 ? 0.0 : findOnset(start, fixed, *touchedAt, q, deepest);
+                const double stop = q <= 0 ? 0.0 : findOnset(start, fixed, pair.shallow, q, pair.restingDepth);
                 return SweepContact{m_sign * stop, refOf(m, pair.movingSolid), refOf(f, pair.fixedSolid), q <= 0};
             }
-            if (depth <= deepest + kShallowMm) { // sliding along without going deeper
-                touchedAt = q;
-                if (q > next) { // somebody else may stop earlier: look again later
-                    pair.clear = q;
-                    m_queue.push(pair);
-                    return std::nullopt;
-                }
-            }
+            if (depth <= pair.restingDepth + kShallowMm) pair.shallow = q;
             q += std::max(safeStep(moved, tolerated.distance, tolerated.normal), kLeastStep);
-            if (q > m_span) return std::nullopt; // a contact that stays shallow to the end
         }
-        return SweepContact{m_sign * touchedAt.value_or(q), refOf(m, pair.movingSolid), refOf(f, pair.fixedSolid), false};
+        return SweepContact{m_sign * pair.shallow, refOf(m, pair.movingSolid), refOf(f, pair.fixedSolid), false};
     }
 
     const SweepRequest& m_request;
@@ -273,8 +260,6 @@ Pose SweepMotion::at(double q) const {
     throw std::logic_error("unknown sweep");
 }
 
-std::optional<SweepContact> calcFirstContact(const SweepRequest& request, const base::Progress* progress) {
-    return Sweep(request, progress).run();
-}
+std::optional<SweepContact> calcFirstContact(const SweepRequest& request, const base::Progress* progress) { return Sweep(request, progress).run(); }
 
 } // namespace ivrant::pose

@@ -5,7 +5,7 @@
 // miss a contact. With gap s along the separating direction n, approach speed v = max over the moving solid of
 // (axis × p)·n and acceleration bound r·|n⟂|, the step is 2s / (v + √(v² + 2·r·|n⟂|·s)); derivation in
 // docs/derivations/sweep.md. Contacts that never get deeper than geometry::kContactToleranceMm do not stop the motion; a
-// contact that does stops it where the solids first touch.
+// contact that does stops it where it began: where the solids first touched on the way into it.
 #pragma once
 
 #include <optional>
@@ -16,9 +16,9 @@
 namespace ivrant::pose {
 
 enum class SweepKind {
-    Turn,     ///< rotation about z of the joint frame, in rad
-    Slide,    ///< translation along z of the joint frame, in mm
-    Ball      ///< one component of a ball's rotation vector, in rad
+    Turn,  ///< rotation about z of the joint frame, in rad
+    Slide, ///< translation along z of the joint frame, in mm
+    Ball   ///< one component of a ball's rotation vector, in rad
 };
 
 struct SweepMotion {
@@ -35,15 +35,15 @@ struct SweepMotion {
 struct SweepRequest {
     const model::Placed* placed = nullptr;
     const Bodies* bodies = nullptr;
-    std::vector<int> moving;  ///< sections that move; all others are fixed
+    std::vector<int> moving; ///< sections that move; all others are fixed
     SweepMotion motion;
-    double span = 0;          ///< how far to look, signed: rad or mm
+    double span = 0; ///< how far to look, signed: rad or mm
 };
 
 struct SweepContact {
-    double q = 0;             ///< signed, where the two first touch
+    double q = 0; ///< signed, where the two first touch
     SolidRef moving, fixed;
-    bool atStart = false;     ///< they overlap already at q = 0
+    bool atStart = false; ///< they overlap already at q = 0
 };
 
 /// First stop within the span, or none. 1,000 against 1,000 parts take a few milliseconds. Returns none early when

@@ -13,12 +13,12 @@
 namespace ivrant::stand {
 
 struct Tipping {
-    std::vector<Eigen::Vector2d> support;  ///< counter-clockwise; fewer than 3 points: stands on a line or a point
+    std::vector<Eigen::Vector2d> support; ///< counter-clockwise; fewer than 3 points: stands on a line or a point
     double massG = 0;
     geometry::Vec3 centre = geometry::Vec3::Zero();
-    double angleDeg = 0;                   ///< smallest over all directions; negative: falls by itself
-    double towardDeg = 0;                  ///< direction of that fall, from +x towards +y
-    double belowGroundMm = 0;              ///< how far the lowest point is below the ground
+    double angleDeg = 0;      ///< smallest over all directions; negative: falls by itself
+    double towardDeg = 0;     ///< direction of that fall, from +x towards +y
+    double belowGroundMm = 0; ///< how far the lowest point is below the ground
 };
 
 /// `groundCorners`: corner points of all solids in the world, the ground being z = 0. None when nothing has mass.

@@ -24,10 +24,10 @@ std::string describePart(const model::Project& project, model::PartSpot spot) {
 }
 
 constexpr double kValueSlack = 0.01; ///< degrees or mm; below what anybody sets by hand
-constexpr double kGroundMm = 1; ///< solids that come this low are looked at for touching the ground
+constexpr double kGroundMm = 1;      ///< solids that come this low are looked at for touching the ground
 
 class Collector {
-  public:
+public:
     explicit Collector(Report& report) : m_report(report), m_project(*report.project) {}
 
     void run() {
@@ -37,7 +37,7 @@ class Collector {
         sortWorstFirst(m_report.verdicts);
     }
 
-  private:
+private:
     Verdict& add(const std::string& check, const std::string& idRest, Station station) {
         Verdict v;
         v.check = check;
@@ -60,7 +60,8 @@ class Collector {
             v.unit = "mm";
             v.state = State::Fail;
             v.text = overlap.studInBody ? "Stud has no cell above it in " + section.name : "Two parts overlap in " + section.name;
-            v.detail = describePart(section, overlap.partA) + " and " + describePart(section, overlap.partB) + ", " + formatNumber(overlap.depthMm, 2) + " mm deep";
+            v.detail =
+                describePart(section, overlap.partA) + " and " + describePart(section, overlap.partB) + ", " + formatNumber(overlap.depthMm, 2) + " mm deep";
         }
         if (!bonds.loose.empty()) {
             Verdict& v = add("loose", section.id.text, Station::Shape);
@@ -147,7 +148,8 @@ class Collector {
             v.unit = "mm";
             v.state = State::Fail;
             v.text = "Parts run into each other in " + pose.name;
-            v.detail = describePart(m_project, collision.a) + " and " + describePart(m_project, collision.b) + ", " + formatNumber(collision.depthMm, 2) + " mm deep";
+            v.detail =
+                describePart(m_project, collision.a) + " and " + describePart(m_project, collision.b) + ", " + formatNumber(collision.depthMm, 2) + " mm deep";
         }
         if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held) addTip(pose, key);
     }
@@ -166,11 +168,13 @@ class Collector {
         v.state = State::Fail;
         if (excess > kValueSlack) {
             v.text = joint.name + " is beyond its own limit in " + pose.name;
-            v.detail = "a " + joint.kind->name + " ends " + formatNumber(excess, 1) + (joint.kind->motion == parts::JointMotion::TurnSlide ? " mm" : "°") + " earlier";
+            v.detail =
+                "a " + joint.kind->name + " ends " + formatNumber(excess, 1) + (joint.kind->motion == parts::JointMotion::TurnSlide ? " mm" : "°") + " earlier";
         } else {
             v.limit = std::round(v.value / joint.kind->stepDeg) * joint.kind->stepDeg;
             v.text = joint.name + " stands between its steps in " + pose.name;
-            v.detail = formatNumber(v.value, 2) + "° is no multiple of " + formatNumber(joint.kind->stepDeg, 1) + "°; the nearest is " + formatNumber(v.limit, 1) + "°";
+            v.detail = formatNumber(v.value, 2) + "° is no multiple of " + formatNumber(joint.kind->stepDeg, 1) + "°; the nearest is " +
+                       formatNumber(v.limit, 1) + "°";
         }
     }
 
@@ -199,7 +203,8 @@ class Collector {
             v.detail = "wanted " + formatNumber(v.limit, 1) + unit;
             if (stop.by == pose::StopBy::Contact)
                 v.detail += "; " + describePart(m_project, stop.moving.spot) + " meets " + describePart(m_project, stop.fixed.spot);
-            else v.detail += "; the joint's own limit";
+            else
+                v.detail += "; the joint's own limit";
             for (const auto* s : {&stop.moving.spot, &stop.fixed.spot})
                 if (stop.by == pose::StopBy::Contact) v.place.parts.push_back(getPart(m_project, *s).id);
         } else {
@@ -278,8 +283,8 @@ class Collector {
 
 } // namespace
 
-PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, const pose::RangeContext& context,
-                          const model::NamedPose* named, const base::Progress* progress) {
+PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, const pose::RangeContext& context, const model::NamedPose* named,
+                          const base::Progress* progress) {
     PoseReport report;
     if (named) report.id = named->id;
     report.name = named ? named->name : "Present";
@@ -299,7 +304,8 @@ PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, 
 }
 
 const PoseReport& findWorstPose(const Report& report, std::size_t joint) {
-    return *std::max_element(report.poses.begin(), report.poses.end(), [&](const PoseReport& l, const PoseReport& r) { return l.loads[joint].needNmm < r.loads[joint].needNmm; });
+    return *std::max_element(report.poses.begin(), report.poses.end(),
+                             [&](const PoseReport& l, const PoseReport& r) { return l.loads[joint].needNmm < r.loads[joint].needNmm; });
 }
 
 Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress) {

@@ -5,9 +5,9 @@
 #pragma once
 
 #include "core/base/progress.h"
+#include "core/pose/collide.h"
 #include "core/pose/hold.h"
 #include "core/pose/range.h"
-#include "core/pose/collide.h"
 #include "core/stand/tipping.h"
 #include "core/verdict/verdict.h"
 
@@ -21,7 +21,7 @@ struct PoseReport {
     std::string name;                ///< "Present" without a pose
     model::Stance stance;
     pose::JointValues values;
-    model::Placed placed;            ///< as it stands; points into Report::project
+    model::Placed placed; ///< as it stands; points into Report::project
     std::vector<pose::FreedomRange> ranges;
     std::vector<pose::JointLoad> loads;
     std::vector<pose::Collision> collisions;
@@ -32,15 +32,15 @@ struct Report {
     std::shared_ptr<const model::Project> project;
     model::SectionTree tree;
     std::vector<bonds::SectionBondsPtr> bonds;
-    std::vector<PoseReport> poses;   ///< named poses in order; the present values alone when there are none
+    std::vector<PoseReport> poses; ///< named poses in order; the present values alone when there are none
     PoseReport present;
-    std::vector<Verdict> verdicts;   ///< worst first
-    bool complete = true;            ///< false when stopped on the way
+    std::vector<Verdict> verdicts; ///< worst first
+    bool complete = true;          ///< false when stopped on the way
 };
 
 /// One pose of a project, all analyses. `named` null: the present values.
-[[nodiscard]] PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, const pose::RangeContext& context,
-                                        const model::NamedPose* named, const base::Progress* progress = nullptr);
+[[nodiscard]] PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, const pose::RangeContext& context, const model::NamedPose* named,
+                                        const base::Progress* progress = nullptr);
 
 [[nodiscard]] Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress = nullptr);
 

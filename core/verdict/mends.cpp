@@ -62,7 +62,8 @@ void addBallast(const Report& report, const Verdict& verdict, std::vector<Mend>&
         ballast.massG = proposal->massG;
         ballast.atUm = model::makePlace(geometry::makePose(geometry::Mat3::Identity(), pose->placed.X_WS[s].inverse() * proposal->atWorld)).atUm;
         mends.push_back({"add " + formatNumber(ballast.massG, 0) + " g in " + section.name,
-                         [id = section.id, ballast](const model::Project& p) { return model::addBallast(p, id, ballast); }});
+                         [id = section.id, ballast](const model::Project& p) { return model::addBallast(p, id, ballast); },
+                         "Ballast must be enclosed so that it cannot come out; no lead and no loose magnets where children can reach."});
     }
     std::stable_sort(mends.begin(), mends.end(), [](const Mend& l, const Mend& r) { return std::stod(l.text.substr(4)) < std::stod(r.text.substr(4)); });
     if (mends.size() > 3) mends.resize(3);

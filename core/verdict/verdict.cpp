@@ -34,8 +34,10 @@ std::vector<Verdict> collapsePoses(const std::vector<Verdict>& verdicts) {
     for (const Verdict& v : verdicts) {
         const std::string key = v.place.joint && v.place.pose ? v.check + "/" + v.place.joint->text : v.id;
         const auto [known, fresh] = seen.try_emplace(key, out.size());
-        if (fresh) out.push_back(v);
-        else if (rankOf(v) < rankOf(out[known->second])) out[known->second] = v;
+        if (fresh)
+            out.push_back(v);
+        else if (rankOf(v) < rankOf(out[known->second]))
+            out[known->second] = v;
     }
     sortWorstFirst(out);
     return out;

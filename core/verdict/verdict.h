@@ -30,8 +30,9 @@ struct Place {
 
 /// A change the program can make itself.
 struct Mend {
-    std::string text;                                              ///< "use stepped hinge large here"
+    std::string text; ///< "use stepped hinge large here"
     std::function<model::EditResult(const model::Project&)> apply;
+    std::string caution = {}; ///< what to mind when doing it on the table; may be empty
 };
 
 struct Verdict {

@@ -15,7 +15,7 @@ using namespace ivrant;
 namespace {
 
 class Builder {
-  public:
+public:
     explicit Builder(const std::string& name) : m_project(model::makeEmptyProject(name)) {}
 
     /// Renames the first section, or adds one; parts go there from now on.
@@ -79,7 +79,7 @@ class Builder {
         std::cout << path.filename().string() << ": " << m_project.partCount() << " parts, " << m_project.joints.size() << " joints\n";
     }
 
-  private:
+private:
     void take(model::EditResult result) {
         if (!result) throw std::runtime_error(result.error().message);
         m_project = std::move(result).value();
@@ -146,7 +146,8 @@ void makeHeron(const std::filesystem::path& folder) {
     const auto leftHip = b.put("stepped hinge large fork slate at 0 2 -4");
     const auto rightHip = b.put("stepped hinge large fork slate at 3 2 -4");
     b.step();
-    b.putAll({"brick 2x4 fog at 0 0 1", "brick 2x4 fog at 2 0 1", "brick 2x4 fog at 0 4 1", "brick 2x4 fog at 2 4 1", "brick 2x2 fog at 0 8 1", "brick 2x2 fog at 2 8 1"});
+    b.putAll({"brick 2x4 fog at 0 0 1", "brick 2x4 fog at 2 0 1", "brick 2x4 fog at 0 4 1", "brick 2x4 fog at 2 4 1", "brick 2x2 fog at 0 8 1",
+              "brick 2x2 fog at 2 8 1"});
     b.step();
     b.putAll({"brick 4x2 fog at 0 1 4", "brick 4x2 fog at 0 3 4", "brick 4x2 fog at 0 5 4"});
     const auto neckRoot = b.put("stepped hinge small fork fog at 1 8 4");
@@ -202,7 +203,8 @@ void makeHeron(const std::filesystem::path& folder) {
     b.step();
     b.putAll({"brick 2x3 slate at 0 0 1", "plate 1x3 gorse at 0 2 0"});
     b.step();
-    b.putAll({"plate 1x4 gorse at 0 3 1", "round plate 1x1 soot at 1 1 4", "brick 1x3 slate at 0 0 4", "tile 1x3 soot at 0 0 7", "plate 1x1 slate at 1 0 4", "plate 1x1 slate at 1 2 4", "tile 1x1 soot at 1 0 5", "tile 1x1 soot at 1 2 5"});
+    b.putAll({"plate 1x4 gorse at 0 3 1", "round plate 1x1 soot at 1 1 4", "brick 1x3 slate at 0 0 4", "tile 1x3 soot at 0 0 7", "plate 1x1 slate at 1 0 4",
+              "plate 1x1 slate at 1 2 4", "tile 1x1 soot at 1 0 5", "tile 1x1 soot at 1 2 5"});
     b.step();
     b.putAll({"tile 1x4 gorse at 0 3 2", "tooth plate gorse at 0 5 0"});
     neck.push_back(b.join("Head", "small ball and cup", carrier, "ball", headCup, "cup", {0, -25, 0}, {{-15, 15}, {-40, 30}, {-60, 60}}));
@@ -212,7 +214,9 @@ void makeHeron(const std::filesystem::path& folder) {
     const auto ball = [](double bend) { return std::vector<double>{0, bend, 0}; };
     b.pose("Standing", {}, stand);
     b.pose("Reach", {{neck[0], {0}}, {neck[1], {-22.5}}, {neck[2], {0}}, {neck[3], {0}}, {neck[4], ball(0)}, {neck[5], ball(0)}, {neck[6], ball(0)}}, stand);
-    b.pose("Asleep", {{neck[0], {67.5}}, {neck[1], {45}}, {neck[2], {22.5}}, {neck[3], {-67.5}}, {neck[4], ball(-40)}, {neck[5], ball(-30)}, {neck[6], ball(-20)}}, stand);
+    b.pose("Asleep",
+           {{neck[0], {67.5}}, {neck[1], {45}}, {neck[2], {22.5}}, {neck[3], {-67.5}}, {neck[4], ball(-40)}, {neck[5], ball(-30)}, {neck[6], ball(-20)}},
+           stand);
     b.pose("Wings out", {{leftWing, {40, 0}}, {rightWing, {40, 0}}}, stand);
     b.pose("Stepping", {{left.hip, {-45}}, {left.knee, {-45}}}, "Right foot");
     b.save(folder / "heron.ivrant");
@@ -263,7 +267,8 @@ void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f) {
         b.put("plate 1x2 " + coat + " at 0 1 -1");
         if (!left)
             for (const char* part : f.toolParts) b.put(part);
-        arms.push_back(b.join(side + " shoulder", "small ball and cup", left ? leftBall : rightBall, "ball", cup, "cup", {0, -40, 0}, {{-10, 10}, {-40, 40}, {0, 0}}));
+        arms.push_back(
+            b.join(side + " shoulder", "small ball and cup", left ? leftBall : rightBall, "ball", cup, "cup", {0, -40, 0}, {{-10, 10}, {-40, 40}, {0, 0}}));
     }
     b.section("Head");
     const auto neckPart = b.put("round brick 2x2 shell at 0 0 0");
@@ -280,10 +285,38 @@ void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f) {
 
 void makeFairGoers(const std::filesystem::path& folder) {
     const std::vector<FairGoer> all{
-        {"fairgoer-captain", "Fair-goer: captain", "deep water", "soot", "", "", {"plate 2x2 deep water at 0 0 4", "tile 2x2 chalk at 0 0 5"}, {"brick 1x1 driftwood at 0 2 1", "brick 1x1 driftwood at 0 2 4", "round plate 1x1 gorse at 0 2 7"}},
-        {"fairgoer-baker", "Fair-goer: baker", "chalk", "fog", "", "", {"round brick 2x2 chalk at 0 0 4", "round plate 2x2 chalk at 0 0 7"}, {"plate 2x2 driftwood at 0 2 1", "tile 2x2 sand at 0 2 2"}},
-        {"fairgoer-fisher", "Fair-goer: fisher", "gorse", "harbour", "", "", {"plate 4x4 gorse at -1 -1 4", "plate 2x2 gorse at 0 0 5"}, {"brick 1x1 soot at 0 2 1", "brick 1x4 driftwood at 0 2 4", "plate 1x6 driftwood at 0 4 7", "brick 2x4 shallows at 0 7 8"}},
-        {"fairgoer-keeper", "Fair-goer: pier keeper", "kelp", "tar", "", "", {"round plate 2x2 kelp at 0 0 4", "tile 1x2 kelp at 0 0 5", "tile 1x2 kelp at 1 0 5"}, {"round brick 1x1 lantern at 0 2 1", "round plate 1x1 soot at 0 2 4"}},
+        {"fairgoer-captain",
+         "Fair-goer: captain",
+         "deep water",
+         "soot",
+         "",
+         "",
+         {"plate 2x2 deep water at 0 0 4", "tile 2x2 chalk at 0 0 5"},
+         {"brick 1x1 driftwood at 0 2 1", "brick 1x1 driftwood at 0 2 4", "round plate 1x1 gorse at 0 2 7"}},
+        {"fairgoer-baker",
+         "Fair-goer: baker",
+         "chalk",
+         "fog",
+         "",
+         "",
+         {"round brick 2x2 chalk at 0 0 4", "round plate 2x2 chalk at 0 0 7"},
+         {"plate 2x2 driftwood at 0 2 1", "tile 2x2 sand at 0 2 2"}},
+        {"fairgoer-fisher",
+         "Fair-goer: fisher",
+         "gorse",
+         "harbour",
+         "",
+         "",
+         {"plate 4x4 gorse at -1 -1 4", "plate 2x2 gorse at 0 0 5"},
+         {"brick 1x1 soot at 0 2 1", "brick 1x4 driftwood at 0 2 4", "plate 1x6 driftwood at 0 4 7", "brick 2x4 shallows at 0 7 8"}},
+        {"fairgoer-keeper",
+         "Fair-goer: pier keeper",
+         "kelp",
+         "tar",
+         "",
+         "",
+         {"round plate 2x2 kelp at 0 0 4", "tile 1x2 kelp at 0 0 5", "tile 1x2 kelp at 1 0 5"},
+         {"round brick 1x1 lantern at 0 2 1", "round plate 1x1 soot at 0 2 4"}},
     };
     for (const auto& f : all) makeFairGoer(folder, f);
 }

@@ -97,10 +97,12 @@ TEST(FirstPath, FromAnEmptySheetToAPrintedOne) {
     rig.window->goStation(2);
     const QString pdf = rig.folder.path() + "/gate.pdf";
     bool written = false;
-    QObject::connect(static_cast<app::MakeStation*>(rig.window->station(2)), &app::MakeStation::guideWritten, rig.window.get(), [&](const QString&, bool done) { written = done; });
+    QObject::connect(static_cast<app::MakeStation*>(rig.window->station(2)), &app::MakeStation::guideWritten, rig.window.get(),
+                     [&](const QString&, bool done) { written = done; });
     static_cast<app::MakeStation*>(rig.window->station(2))->writeGuide(pdf);
     ASSERT_TRUE(WindowRig::waitFor([&] { return written; }));
     const QString sheet = run("pdftotext", {"-layout", pdf, "-"});
-    for (const char* words : {"Verdicts", "stepped hinge small", "reaches its wanted range", "starting value", "brick 1x6", "plate 4x8", "Small parts", "not weighed"})
+    for (const char* words :
+         {"Verdicts", "stepped hinge small", "reaches its wanted range", "starting value", "brick 1x6", "plate 4x8", "Small parts", "not weighed"})
         EXPECT_TRUE(sheet.simplified().contains(words)) << words << "\n" << sheet.toStdString();
 }

@@ -25,7 +25,9 @@ struct Pose : testing::Test {
             if (j.name == joint) rig.session().setCurrentJoint(j.id);
         QCoreApplication::processEvents();
     }
-    [[nodiscard]] const model::Joint& current() { return rig.project().joints[static_cast<std::size_t>(rig.project().findJoint(rig.session().currentJoint()))]; }
+    [[nodiscard]] const model::Joint& current() {
+        return rig.project().joints[static_cast<std::size_t>(rig.project().findJoint(rig.session().currentJoint()))];
+    }
 };
 
 } // namespace

@@ -13,7 +13,9 @@ namespace {
 struct Shape : testing::Test {
     WindowRig rig;
 
-    [[nodiscard]] const model::Part& partAt(std::size_t section, std::size_t index) { return *(rig.project().sections.at(section)->parts.begin() + static_cast<long>(index)); }
+    [[nodiscard]] const model::Part& partAt(std::size_t section, std::size_t index) {
+        return *(rig.project().sections.at(section)->parts.begin() + static_cast<long>(index));
+    }
     [[nodiscard]] std::array<std::int64_t, 3> at(std::size_t index) { return partAt(0, index).place.atUm; }
     void shortcut(Qt::Key k, Qt::KeyboardModifiers m = Qt::ControlModifier) {
         rig.find<QLineEdit>("partLine")->setFocus();

@@ -91,7 +91,9 @@ TEST(Shell, ABrokenFileIsNamedWithItsPlaceAndTheDocumentStays) {
     WindowRig rig;
     rig.part("plate 2x2 at 0 0 0");
     const QString path = rig.folder.path() + "/bad.ivrant";
-    write(path, R"({ "format": "ivrant-project", "version": 1, "name": "Bad", "sections": [ { "id": "s1", "name": "A", "parts": [ { "id": "p1", "shape": "plaid 2x2", "colour": "slate", "at": [0, 0, 0], "turn": 0 } ] } ] })");
+    write(
+        path,
+        R"({ "format": "ivrant-project", "version": 1, "name": "Bad", "sections": [ { "id": "s1", "name": "A", "parts": [ { "id": "p1", "shape": "plaid 2x2", "colour": "slate", "at": [0, 0, 0], "turn": 0 } ] } ] })");
     EXPECT_FALSE(rig.window->openFile(path));
     EXPECT_TRUE(rig.window->message().contains("/sections/0/parts/0/shape")) << rig.window->message().toStdString();
     EXPECT_EQ(rig.project().partCount(), 1U);

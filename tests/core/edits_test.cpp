@@ -108,8 +108,9 @@ TEST(Edits, MovingPartsToAnotherSectionKeepsThemWhereTheyAre) {
     const auto extra = f.put(1, "brick 2x2 at 0 2 0");
     const auto placed = f.placed();
     const auto world = placed.X_WS[1] * model::getPart(f.project, model::PartIndex(f.project).find(extra)).place.pose();
-    const auto moved = must(model::movePartsToSection(f.project, std::vector<model::PartId>{extra}, f.project.sections[0]->id,
-                                                      [&](int s) { return geometry::Pose(placed.X_WS[0].inverse() * placed.X_WS[static_cast<std::size_t>(s)]); }));
+    const auto moved = must(model::movePartsToSection(f.project, std::vector<model::PartId>{extra}, f.project.sections[0]->id, [&](int s) {
+        return geometry::Pose(placed.X_WS[0].inverse() * placed.X_WS[static_cast<std::size_t>(s)]);
+    }));
     const auto spot = model::PartIndex(moved).find(extra);
     EXPECT_EQ(spot.section, 0);
     EXPECT_TRUE((placed.X_WS[0] * model::getPart(moved, spot).place.pose()).isApprox(world, 1e-4)); // whole micrometres
@@ -174,4 +175,37 @@ TEST(Mass, BallastAndWeighedPartsCount) {
     EXPECT_NEAR(mass.massG, 20, test::kRounding);
     const double own = test::must(parts::makeShape("brick 2x2"))->centre.z();
     EXPECT_NEAR(mass.centre.z(), (5 * own + 15 * 20) / 20, test::kRounding);
+}
+
+TEST(Edits, ASectionIsCopiedAsAMirrorImage) {
+    Figure f;
+    f.put(0, "plate 2x4 at 0 0 0");
+    f.put(0, "brick 1x2 at 1 0 1");
+    f.put(0, "slope 1x2 at 0 2 1 turn 1"); // reaches 12 mm to the left, the plate 12 mm to the right: the middle plane is x = 0
+    model::Ballast ballast;
+    ballast.massG = 5;
+    ballast.atUm = {1000, 2000, 3000};
+    f.project = must(model::addBallast(f.project, f.project.sections[0]->id, ballast));
+    const auto copied = must(model::duplicateSection(f.project, f.project.sections[0]->id, true, geometry::Pose::Identity()));
+    ASSERT_EQ(copied.sections.size(), 2U);
+    const auto& original = *copied.sections[0];
+    const auto& image = *copied.sections[1];
+    ASSERT_EQ(image.parts.size(), 3U);
+    EXPECT_EQ(image.ballast[0].atUm, (std::array<std::int64_t, 3>{-1000, 2000, 3000}));
+    for (std::size_t p = 0; p < 3; ++p) {
+        EXPECT_NE(image.parts[p].id, original.parts[p].id);
+        const geometry::Vec3 was = original.parts[p].place.pose() * original.parts[p].shape->centre,
+                             is = image.parts[p].place.pose() * image.parts[p].shape->centre;
+        EXPECT_NEAR(is.x(), -was.x(), test::kMicrometre) << p;
+        EXPECT_NEAR(is.y(), was.y(), test::kMicrometre);
+        EXPECT_NEAR(is.z(), was.z(), test::kMicrometre);
+    }
+    EXPECT_GE(image.place.atUm[0], 16000) << "it stands beside the original, which is 16 mm wide";
+    const auto again = must(model::duplicateSection(copied, image.id, true, geometry::Pose::Identity()));
+    for (std::size_t p = 0; p < 3; ++p)
+        EXPECT_LT(
+            (again.sections[2]->parts[p].place.pose() * original.parts[p].shape->centre - original.parts[p].place.pose() * original.parts[p].shape->centre)
+                .norm(),
+            test::kMicrometre)
+            << "mirrored twice it is as before";
 }

@@ -1,8 +1,10 @@
 #include "core/files/project_file.h"
 
+#include <csignal>
 #include <filesystem>
 #include <fstream>
 #include <nlohmann/json.hpp>
+#include <sys/resource.h>
 #include <sys/stat.h>
 
 #include "core/files/atomic_file.h"
@@ -89,23 +91,32 @@ INSTANTIATE_TEST_SUITE_P(
     All, BadFiles,
     testing::Values(BadFile{"ivrant-project", "other", "file.format", "/format"}, BadFile{"\"version\": 1", "\"version\": 99", "file.version", "/version"},
                     BadFile{"\"version\": 1", "\"version\": \"1\"", "file.type", "/version"}, BadFile{"\"name\": \"Gate arm\",", "", "file.missing", ""},
-                    BadFile{"plate 4x4", "plate 4x4x4", "shape.size", "/sections/0/parts/0/shape"}, BadFile{"plate 4x4", "plaid", "shape.unknown", "/sections/0/parts/0/shape"},
-                    BadFile{"\"slate\"", "\"mauve\"", "colour.unknown", "/sections/0/parts/0/colour"}, BadFile{"[8000, 8000, 3200]", "[8000, 8000.5, 3200]", "file.type", "/sections/0/parts/1/at/1"},
+                    BadFile{"plate 4x4", "plate 4x4x4", "shape.size", "/sections/0/parts/0/shape"},
+                    BadFile{"plate 4x4", "plaid", "shape.unknown", "/sections/0/parts/0/shape"},
+                    BadFile{"\"slate\"", "\"mauve\"", "colour.unknown", "/sections/0/parts/0/colour"},
+                    BadFile{"[8000, 8000, 3200]", "[8000, 8000.5, 3200]", "file.type", "/sections/0/parts/1/at/1"},
                     BadFile{"[8000, 8000, 3200]", "[8000, 1e308, 3200]", "file.type", "/sections/0/parts/1/at/1"},
                     BadFile{"[8000, 8000, 3200]", "[8000, 99999999999999999999, 3200]", "file.type", "/sections/0/parts/1/at/1"},
-                    BadFile{"[8000, 8000, 3200]", "[8000, 3200]", "file.value", "/sections/0/parts/1/at"}, BadFile{"\"turn\": 0", "\"turn\": 24", "file.value", "/sections/0/parts/0/turn"},
-                    BadFile{"\"turn\": 0", "\"quat\": [1, 1, 0, 0]", "file.value", "/sections/0/parts/0/quat"}, BadFile{"\"step\": 1", "\"step\": 0", "file.value", "/sections/0/parts/0/step"},
-                    BadFile{"\"id\": \"p2\"", "\"id\": \"p1\"", "id.twice", "/sections/0/parts/1/id"}, BadFile{"\"id\": \"p2\"", "\"id\": \"P 2\"", "id.syntax", "/sections/0/parts/1/id"},
+                    BadFile{"[8000, 8000, 3200]", "[8000, 3200]", "file.value", "/sections/0/parts/1/at"},
+                    BadFile{"\"turn\": 0", "\"turn\": 24", "file.value", "/sections/0/parts/0/turn"},
+                    BadFile{"\"turn\": 0", "\"quat\": [1, 1, 0, 0]", "file.value", "/sections/0/parts/0/quat"},
+                    BadFile{"\"step\": 1", "\"step\": 0", "file.value", "/sections/0/parts/0/step"},
+                    BadFile{"\"id\": \"p2\"", "\"id\": \"p1\"", "id.twice", "/sections/0/parts/1/id"},
+                    BadFile{"\"id\": \"p2\"", "\"id\": \"P 2\"", "id.syntax", "/sections/0/parts/1/id"},
                     BadFile{"\"kind\": \"stepped hinge small\"", "\"kind\": \"rubber\"", "joint.kind", "/joints/0/kind"},
                     BadFile{"\"kind\": \"stepped hinge small\"", "\"kind\": \"small turntable\"", "joint.kind", "/joints/0/kind"},
-                    BadFile{"\"part\": \"p2\"", "\"part\": \"p9\"", "joint.part", "/joints/0/from/part"}, BadFile{"\"part\": \"p3\"", "\"part\": \"p1\"", "joint.port", "/joints/0/to/port"},
-                    BadFile{"\"value\": [0]", "\"value\": [0, 1]", "joint.value", "/joints/0/value"}, BadFile{"[[0, 90]]", "[[90, 0]]", "joint.value", "/joints/0/wanted/0"},
-                    BadFile{"{ \"j1\": [0] }", "{ \"j7\": [0] }", "pose.joint", "/poses/0/values/j7"}, BadFile{"{ \"flat\": \"s1\" }", "{ \"flat\": \"s9\" }", "pose.section", "/poses/0/stands"},
+                    BadFile{"\"part\": \"p2\"", "\"part\": \"p9\"", "joint.part", "/joints/0/from/part"},
+                    BadFile{"\"part\": \"p3\"", "\"part\": \"p1\"", "joint.port", "/joints/0/to/port"},
+                    BadFile{"\"value\": [0]", "\"value\": [0, 1]", "joint.value", "/joints/0/value"},
+                    BadFile{"[[0, 90]]", "[[90, 0]]", "joint.value", "/joints/0/wanted/0"},
+                    BadFile{"{ \"j1\": [0] }", "{ \"j7\": [0] }", "pose.joint", "/poses/0/values/j7"},
+                    BadFile{"{ \"flat\": \"s1\" }", "{ \"flat\": \"s9\" }", "pose.section", "/poses/0/stands"},
                     BadFile{"{ \"flat\": \"s1\" }", "{ }", "file.value", "/poses/0/stands"}, BadFile{"\"strict\"", "\"lax\"", "file.value", "/rules"},
                     BadFile{"\"asks\": []", "\"asks\": 3", "file.type", "/asks"}));
 
 TEST(ProjectFile, RingsAndSelfCarryingAreNamedAtTheirJoint) {
-    const std::string second = R"("wanted": [[0, 90]] }, { "id": "j2", "name": "Back", "kind": "stepped hinge small", "from": { "part": "p3", "port": "finger" }, "to": { "part": "p2", "port": "finger" } })";
+    const std::string second =
+        R"("wanted": [[0, 90]] }, { "id": "j2", "name": "Back", "kind": "stepped hinge small", "from": { "part": "p3", "port": "finger" }, "to": { "part": "p2", "port": "finger" } })";
     const auto ring = files::parseProject(with(gate(), "\"wanted\": [[0, 90]] }", second));
     ASSERT_FALSE(ring);
     EXPECT_EQ(ring.error().code, "joint.ring");
@@ -140,6 +151,25 @@ TEST(AtomicFile, ReadOnlyAndMissingTargetsLeaveNothingBehind) {
     EXPECT_EQ(std::distance(fs::directory_iterator(folder.path), fs::directory_iterator()), 1);
     EXPECT_EQ(files::readFile(target, 2).error().code, "file.size");
     EXPECT_EQ(files::readFile(folder.path.string(), 100).error().code, "file.open");
+}
+
+TEST(AtomicFile, AFullDiskLeavesTheOldFileWhole) {
+    // A limit on the size of files makes the system refuse further bytes, as a full disk does.
+    const TempFolder folder;
+    const auto target = (folder.path / "a.ivrant").string();
+    ASSERT_TRUE(files::writeFileAtomically(target, "old"));
+    rlimit before{};
+    ASSERT_EQ(::getrlimit(RLIMIT_FSIZE, &before), 0);
+    const auto handler = std::signal(SIGXFSZ, SIG_IGN);
+    const rlimit small{4096, before.rlim_max};
+    ASSERT_EQ(::setrlimit(RLIMIT_FSIZE, &small), 0);
+    const auto status = files::writeFileAtomically(target, std::string(100'000, 'x'));
+    ASSERT_EQ(::setrlimit(RLIMIT_FSIZE, &before), 0);
+    std::signal(SIGXFSZ, handler);
+    ASSERT_FALSE(status);
+    EXPECT_EQ(status.error().code, "file.write");
+    EXPECT_EQ(must(files::readFile(target, 100)), "old");
+    EXPECT_EQ(std::distance(fs::directory_iterator(folder.path), fs::directory_iterator()), 1) << "nothing is left aside";
 }
 
 TEST(AtomicFile, ASymbolicLinkKeepsPointing) {
@@ -202,5 +232,6 @@ TEST(Results, JsonHasTheDocumentedShape) {
     EXPECT_EQ(hold["joints"][0]["have_nmm"], 18.0);
     EXPECT_EQ(hold["joints"][0]["basis"], "starting");
     const auto check = files::makeCheckJson(report);
-    EXPECT_EQ(check["summary"]["fail"].get<int>() + check["summary"]["thin"].get<int>() + check["summary"]["good"].get<int>(), static_cast<int>(check["verdicts"].size()));
+    EXPECT_EQ(check["summary"]["fail"].get<int>() + check["summary"]["thin"].get<int>() + check["summary"]["good"].get<int>(),
+              static_cast<int>(check["verdicts"].size()));
 }

@@ -103,8 +103,11 @@ TEST(Gap, SymmetricAndIndependentOfWhereTheTableStands) {
     std::mt19937 random(3);
     std::uniform_real_distribution<double> place(-4, 4), angle(-3, 3);
     for (int i = 0; i < 200; ++i) {
-        const auto pose = [&] { return Pose(makePose(expMap(Vec3(angle(random), angle(random), angle(random))), Vec3(place(random), place(random), place(random)))); };
-        const Solid shapes[] = {makeBox({-1, -2, -1.5}, {1, 2, 1.5}), makeCylinder({0, 0, -2}, {0, 0, 2}, 1), makePrism(Pose::Identity(), {{-1, -1}, {2, -1}, {-1, 2}}, 1)};
+        const auto pose = [&] {
+            return Pose(makePose(expMap(Vec3(angle(random), angle(random), angle(random))), Vec3(place(random), place(random), place(random))));
+        };
+        const Solid shapes[] = {makeBox({-1, -2, -1.5}, {1, 2, 1.5}), makeCylinder({0, 0, -2}, {0, 0, 2}, 1),
+                                makePrism(Pose::Identity(), {{-1, -1}, {2, -1}, {-1, 2}}, 1)};
         const Pose move = pose();
         const Held a(shapes[i % 3], pose()), b(shapes[(i / 3) % 3], pose());
         const Held a2(a.solid, move * a.X), b2(b.solid, move * b.X);

@@ -238,8 +238,10 @@ struct Standing {
             f->put(foot, "plate 6x6 at -2 -4 -1");
             const auto tongue = f->put(arm, "stepped hinge small tongue at 0 0 0");
             f->put(arm, "brick 2x4 at 0 0 1");
-            if (f == &fromFoot) f->join("stepped hinge small", fork, "finger", tongue, "finger", {22.5});
-            else f->join("stepped hinge small", tongue, "finger", fork, "finger", {22.5});
+            if (f == &fromFoot)
+                f->join("stepped hinge small", fork, "finger", tongue, "finger", {22.5});
+            else
+                f->join("stepped hinge small", tongue, "finger", fork, "finger", {22.5});
         }
     }
     [[nodiscard]] static pose::JointLoad load(const Figure& f, const model::Stance& stance) {

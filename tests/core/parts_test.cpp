@@ -3,11 +3,11 @@
 #include <set>
 
 #include "core/base/ids.h"
+#include "core/base/units.h"
 #include "core/parts/joint_kind.h"
 #include "core/parts/palette.h"
 #include "core/parts/part_line.h"
 #include "tests/support/figures.h"
-#include "core/base/units.h"
 #include "tests/support/near.h"
 
 using namespace ivrant;
@@ -15,7 +15,8 @@ using namespace ivrant::parts;
 using test::must;
 
 TEST(Names, ManyTextsMeanOneShape) {
-    for (const char* text : {"plate 2x4", "2x4 plate", "plate 2 x 4", "Plate 2×4", "2 x 4 plate", "plate 2X4"}) EXPECT_EQ(must(parseShapeName(text)), "plate 2x4") << text;
+    for (const char* text : {"plate 2x4", "2x4 plate", "plate 2 x 4", "Plate 2×4", "2 x 4 plate", "plate 2X4"})
+        EXPECT_EQ(must(parseShapeName(text)), "plate 2x4") << text;
     EXPECT_EQ(must(parseShapeName("beam 7")), "beam 7");
     EXPECT_EQ(must(parseShapeName("7 beam")), "beam 7");
     EXPECT_EQ(must(parseShapeName("plate with clip")), "clip plate 1x2");
@@ -25,7 +26,8 @@ TEST(Names, ManyTextsMeanOneShape) {
 }
 
 TEST(Names, ImpossibleSizesNameTheLegalOnes) {
-    for (const char* text : {"brick 0x4", "brick 17x1", "beam 16", "beam 1", "plate 2x4x8", "slope 1x3", "round plate 2x3", "plate 99999999999999999999x1", "tooth plate 3"}) {
+    for (const char* text :
+         {"brick 0x4", "brick 17x1", "beam 16", "beam 1", "plate 2x4x8", "slope 1x3", "round plate 2x3", "plate 99999999999999999999x1", "tooth plate 3"}) {
         const auto shape = parseShapeName(text);
         ASSERT_FALSE(shape) << text;
         EXPECT_EQ(shape.error().code, "shape.size") << text;

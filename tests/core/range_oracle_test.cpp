@@ -98,7 +98,10 @@ TEST(RangeOracle, TwentyRandomArmsAgreeWithFcl) {
         const auto fork = f.put(0, "stepped hinge large fork at 0 0 0"), tongue = f.put(1, "stepped hinge large tongue at 0 0 0");
         // Blocks clear of the knuckles: beyond the second cell, at any height and turn.
         for (int i = 0; i < 2; ++i) {
-            const auto place = [&](int y) { return " at " + std::to_string(pick(-2, 2)) + " " + std::to_string(y) + " " + std::to_string(pick(1, 9)) + " turn " + std::to_string(pick(0, 3)); };
+            const auto place = [&](int y) {
+                return " at " + std::to_string(pick(-2, 2)) + " " + std::to_string(y) + " " + std::to_string(pick(1, 9)) + " turn " +
+                       std::to_string(pick(0, 3));
+            };
             f.put(0, blocks[pick(0, 7)] + place(pick(-6, -3)));
             f.put(1, blocks[pick(0, 7)] + place(pick(3, 6)));
         }

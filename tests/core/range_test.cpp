@@ -3,7 +3,6 @@
 // likewise on the other side.
 #include "core/pose/range.h"
 
-
 #include <cmath>
 
 #include "core/base/units.h"
@@ -88,7 +87,8 @@ TEST(Range, ArmComesDownOnATable) {
     EXPECT_NEAR(corner, 0, 1e-9);
     EXPECT_NEAR(h.range().free.low, -std::min(corner, edge), kRangeDeg);
     // One plate lower there is room: 6.4 below.
-    h.project = test::must(model::moveParts(h.project, std::vector<model::PartId>{h.project.sections[0]->parts.back().id}, geometry::makePose(geometry::Mat3::Identity(), {0, 0, -3.2})));
+    h.project = test::must(model::moveParts(h.project, std::vector<model::PartId>{h.project.sections[0]->parts.back().id},
+                                            geometry::makePose(geometry::Mat3::Identity(), {0, 0, -3.2})));
     const double corner2 = deg(std::asin(6.4 / std::hypot(19.9, 3.2))) - deg(std::atan2(3.2, 19.9));
     const double edge2 = deg(std::atan2(6.4, 35.9));
     EXPECT_NEAR(h.range().free.low, -std::min(corner2, edge2), kRangeDeg);
@@ -183,7 +183,7 @@ TEST(Range, SwivelHeadStopsAtAWall) {
     Figure f;
     f.put(0, "plate 4x4 at 0 0 0");
     const auto base = f.put(0, "round plate 1x1 at 0 0 1"); // lifts the head clear of the other studs
-    f.put(0, "brick 1x4 at 2 0 1"); // x from 16 − 3.9 = 12.1, up to 12.8; the head's underside is at 6.4
+    f.put(0, "brick 1x4 at 2 0 1");                         // x from 16 − 3.9 = 12.1, up to 12.8; the head's underside is at 6.4
     const auto head = f.put(1, "brick 2x2 at 0 0 0");
     f.join("one-stud swivel", base, "stud 0,0", head, "cell 0,0");
     const auto r = f.range();
@@ -202,6 +202,48 @@ TEST(Range, BallKeepsToItsCone) {
     // With 27° of one tilt, the other has √(45² − 27²) = 36° left.
     f.project = test::must(model::setJointValue(f.project, f.project.joints[0].id, {27, 0, 0}));
     EXPECT_NEAR(f.range(0, 1).own->high, 36, 1e-9);
+}
+
+TEST(Range, EveryBareJointReachesWhatItsKindPromises) {
+    // The two halves alone, nothing on them: own limits for hinges, balls and clips' slides; all round for the rest, but for the
+    // large hinge and the clip, whose plates meet when folded down by 2·atan(4.1 / 3.2).
+    struct Pair {
+        const char *kind, *carrying, *fromPort, *carried, *toPort;
+    };
+    const double fold = 2 * deg(std::atan2(kEnd, 3.2));
+    for (const Pair& p :
+         {Pair{"stepped hinge small", "stepped hinge small fork", "finger", "stepped hinge small tongue", "finger"},
+          Pair{"stepped hinge large", "stepped hinge large fork", "finger", "stepped hinge large tongue", "finger"},
+          Pair{"small ball and cup", "ball plate small 1x2", "ball", "cup plate small 1x2", "cup"},
+          Pair{"small ball and cup", "ball plate small 1x1", "ball", "cup plate small 1x1", "cup"},
+          Pair{"large ball and cup", "ball plate large 1x2", "ball", "cup plate large 1x2", "cup"},
+          Pair{"large ball and cup", "ball plate large 1x1", "ball", "cup plate large 1x1", "cup"},
+          Pair{"clip on bar", "clip plate 1x2", "clip", "bar plate 1x2", "bar"}, Pair{"clip on bar", "bar plate 1x1", "bar", "clip plate 1x1", "clip"},
+          Pair{"small turntable", "small turntable lower", "lower", "small turntable upper", "upper"},
+          Pair{"smooth pin", "pin smooth", "end+", "beam 5", "hole 2"}, Pair{"ribbed pin", "pin ribbed", "end-", "pin hole brick 1x4", "hole 1"},
+          Pair{"axle in round hole", "axle 4", "at 1", "beam 3", "hole 0"}, Pair{"one-stud swivel", "jumper 1x2", "stud 0,0", "brick 1x1", "cell 0,0"}}) {
+        Figure f;
+        const auto from = f.put(0, p.carrying), to = f.put(1, p.carried);
+        f.join(p.kind, from, p.fromPort, to, p.toPort);
+        const auto& kind = *f.project.joints[0].kind;
+        for (int k = 0; k < kind.freedomCount(); ++k) {
+            const auto r = f.range(0, k);
+            EXPECT_FALSE(r.collides) << p.kind << " " << p.carrying;
+            if (kind.motion == parts::JointMotion::Ball && k < 2) {
+                EXPECT_DOUBLE_EQ(r.free.high, kind.coneDeg) << p.carrying << " " << k;
+                EXPECT_DOUBLE_EQ(r.free.low, -kind.coneDeg) << p.carrying << " " << k;
+            } else if (std::string(p.kind) == "stepped hinge small") {
+                EXPECT_DOUBLE_EQ(r.free.low, -90);
+                EXPECT_DOUBLE_EQ(r.free.high, 90);
+            } else if (std::string(p.kind) == "stepped hinge large" || (std::string(p.kind) == "clip on bar" && k == 0)) {
+                EXPECT_NEAR(std::min(-r.free.low, r.free.high), fold, kRangeDeg) << p.carrying;
+            } else if (std::string(p.kind) == "clip on bar") {
+                EXPECT_NEAR(r.free.high, 1.6, 0.001);
+            } else {
+                EXPECT_TRUE(r.endless) << p.kind;
+            }
+        }
+    }
 }
 
 TEST(Range, MarginFollowsTheFormula) {

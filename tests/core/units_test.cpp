@@ -6,8 +6,8 @@
 using namespace ivrant::base;
 
 TEST(Units, ReadsLengthsWithUnits) {
-    EXPECT_DOUBLE_EQ(*parseLengthMm("3p", 1), 9.6);       // 3 × 3.2
-    EXPECT_DOUBLE_EQ(*parseLengthMm("2.5s", 1), 20);      // 2.5 × 8
+    EXPECT_DOUBLE_EQ(*parseLengthMm("3p", 1), 9.6);  // 3 × 3.2
+    EXPECT_DOUBLE_EQ(*parseLengthMm("2.5s", 1), 20); // 2.5 × 8
     EXPECT_DOUBLE_EQ(*parseLengthMm("14 mm", 8), 14);
     EXPECT_DOUBLE_EQ(*parseLengthMm("2", 8), 16);
     EXPECT_DOUBLE_EQ(*parseLengthMm("-1.5 studs", 1), -12);

@@ -19,7 +19,7 @@ template <class T> T must(base::Result<T> result) {
 }
 
 class Figure {
-  public:
+public:
     Figure() : project(model::makeEmptyProject("Figure")) {}
 
     model::Project project;

@@ -15,8 +15,8 @@
 #include <QTreeWidget>
 #include <gtest/gtest.h>
 
-#include "app/shell/main_window.h"
 #include "app/sheet3d/sheet3d.h"
+#include "app/shell/main_window.h"
 #include "app/stations/stations.h"
 
 namespace ivrant::test {
@@ -32,7 +32,7 @@ struct Answers {
 };
 
 class WindowRig {
-  public:
+public:
     explicit WindowRig(const QString& journalFolder = {}) {
         app::Prompts prompts;
         prompts.openPath = [this](QWidget*) { return answers.openPath; };
@@ -79,7 +79,9 @@ class WindowRig {
         QTest::keyClicks(line, typed);
         QTest::keyClick(line, Qt::Key_Return);
     }
-    void key(Qt::Key k, Qt::KeyboardModifiers modifiers = Qt::NoModifier) { QTest::keyClick(QApplication::focusWidget() ? QApplication::focusWidget() : window.get(), k, modifiers); }
+    void key(Qt::Key k, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+        QTest::keyClick(QApplication::focusWidget() ? QApplication::focusWidget() : window.get(), k, modifiers);
+    }
     /// Into a line edit, replacing what is there.
     void type(const QString& field, const QString& typed) {
         auto* line = find<QLineEdit>(field);

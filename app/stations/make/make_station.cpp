@@ -10,6 +10,7 @@
 #include "app/shell/theme.h"
 #include "core/files/atomic_file.h"
 #include "core/files/parts_csv.h"
+#include "core/files/sheet_content.h"
 #include "core/make/parts_list.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
@@ -25,8 +26,8 @@ QString colourName(int colour) { return QString::fromStdString(parts::getPalette
 } // namespace
 
 MakeStation::MakeStation(Session& session, QWidget* parent)
-    : Station(parent), m_session(session), m_steps(new QListWidget(this)), m_tray(new QListWidget(this)), m_picture(new QLabel(this)), m_title(new QLabel(this)),
-      m_tabs(new QTabWidget(this)), m_parts(new QTableWidget(this)) {
+    : Station(parent), m_session(session), m_steps(new QListWidget(this)), m_tray(new QListWidget(this)), m_picture(new QLabel(this)),
+      m_title(new QLabel(this)), m_tabs(new QTabWidget(this)), m_parts(new QTableWidget(this)), m_cautions(new QLabel(this)) {
     if (auto made = render::Renderer::create()) m_renderer = *made;
     m_pictureTimer.setSingleShot(true);
     m_pictureTimer.setInterval(kPictureDelayMs);
@@ -75,10 +76,14 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
         bar->addWidget(b);
     };
     auto* up = addCommand(this, "Move step up", QKeySequence("Alt+Up"), [this] {
-        if (const auto* s = current()) m_session.apply("Move step", [&, id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id, n = s->stepInSection](const model::Project& p) { return model::moveStep(p, id, n, -1); });
+        if (const auto* s = current())
+            m_session.apply("Move step", [&, id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id,
+                                          n = s->stepInSection](const model::Project& p) { return model::moveStep(p, id, n, -1); });
     });
     auto* down = addCommand(this, "Move step down", QKeySequence("Alt+Down"), [this] {
-        if (const auto* s = current()) m_session.apply("Move step", [&, id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id, n = s->stepInSection](const model::Project& p) { return model::moveStep(p, id, n, 1); });
+        if (const auto* s = current())
+            m_session.apply("Move step", [&, id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id,
+                                          n = s->stepInSection](const model::Project& p) { return model::moveStep(p, id, n, 1); });
     });
     auto* split = addCommand(this, "Split step: chosen parts go later", QKeySequence("Ctrl+B"), [this] {
         const auto* s = current();
@@ -89,7 +94,9 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
         m_session.apply("Split step", [&, n = s->stepInSection](const model::Project& p) { return model::splitStep(p, id, n, later); });
     });
     auto* join = addCommand(this, "Join with the next step", QKeySequence("Ctrl+J"), [this] {
-        if (const auto* s = current()) m_session.apply("Join steps", [&, id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id, n = s->stepInSection](const model::Project& p) { return model::joinStep(p, id, n); });
+        if (const auto* s = current())
+            m_session.apply("Join steps", [&, id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id,
+                                           n = s->stepInSection](const model::Project& p) { return model::joinStep(p, id, n); });
     });
     button(up, "↑");
     button(down, "↓");
@@ -122,6 +129,15 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
         const auto saved = files::writeFileAtomically(path.toStdString(), files::makePartsCsv(m_session.project()));
         m_session.say(saved ? "Parts list written" : QString::fromStdString(saved.error().message), !saved);
     });
+    m_cautions->setObjectName("cautions");
+    m_cautions->setWordWrap(true);
+    m_cautions->setContentsMargins(12, 2, 12, 2);
+    layout->addWidget(m_cautions);
+    connect(&session, &Session::reportChanged, this, [this] {
+        QStringList lines;
+        for (const auto& caution : files::listCautions(*m_session.report())) lines << "Caution. " + QString::fromStdString(caution);
+        m_cautions->setText(lines.join("\n"));
+    });
     layout->addLayout(exports);
     connect(&session, &Session::projectChanged, this, [this] {
         m_stale = true;
@@ -131,8 +147,10 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
 }
 
 void MakeStation::showEvent(QShowEvent*) {
-    if (m_stale) rebuild();
-    else showStep();
+    if (m_stale)
+        rebuild();
+    else
+        showStep();
 }
 
 void MakeStation::resizeEvent(QResizeEvent*) {
@@ -152,7 +170,8 @@ void MakeStation::rebuild() {
         const QSignalBlocker blocker(m_steps);
         m_steps->clear();
         for (const auto& step : m_list)
-            m_steps->addItem(QString::number(step.number) + "   " + QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(step.section)]->name) + "   " +
+            m_steps->addItem(QString::number(step.number) + "   " +
+                             QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(step.section)]->name) + "   " +
                              QString::number(step.added.size()) + (step.added.size() == 1 ? " part" : " parts"));
         m_steps->setCurrentRow(std::min(keep, m_steps->count() - 1));
     }
@@ -169,8 +188,10 @@ void MakeStation::showStep() {
         return;
     }
     const auto& section = *m_session.project().sections[static_cast<std::size_t>(step->section)];
-    QString title = "<b>" + QString::number(step->number) + "</b> · " + QString::fromStdString(section.name).toHtmlEscaped() + " · " + QString::number(step->added.size()) + " new";
-    if (step->joint >= 0) title += " · then hang it on: " + QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(step->joint)].name).toHtmlEscaped();
+    QString title = "<b>" + QString::number(step->number) + "</b> · " + QString::fromStdString(section.name).toHtmlEscaped() + " · " +
+                    QString::number(step->added.size()) + " new";
+    if (step->joint >= 0)
+        title += " · then hang it on: " + QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(step->joint)].name).toHtmlEscaped();
     m_title->setText(title);
     for (int p : step->added) {
         const auto& part = section.parts[static_cast<std::size_t>(p)];
@@ -202,10 +223,19 @@ void MakeStation::drawPicture() {
 void MakeStation::showPartsList() {
     std::vector<TableRow> rows;
     for (const auto& line : make::listParts(m_session.project()))
-        rows.push_back({numberCell(line.count, 0), {QString::fromStdString(line.shape), {}}, {colourName(line.colour), {}}, numberCell(line.eachG, 2), numberCell(line.eachG * line.count, 1),
+        rows.push_back({numberCell(line.count, 0),
+                        {QString::fromStdString(line.shape), {}},
+                        {colourName(line.colour), {}},
+                        numberCell(line.eachG, 2),
+                        numberCell(line.eachG * line.count, 1),
                         {line.weighed ? "measured" : "starting value", {}}});
     for (const auto& line : make::listBallast(m_session.project()))
-        rows.push_back({numberCell(1, 0), {"ballast in " + QString::fromStdString(line.section), {}}, {"-", {}}, numberCell(line.massG, 1), numberCell(line.massG, 1), {"as entered", {}}});
+        rows.push_back({numberCell(1, 0),
+                        {"ballast in " + QString::fromStdString(line.section), {}},
+                        {"-", {}},
+                        numberCell(line.massG, 1),
+                        numberCell(line.massG, 1),
+                        {"as entered", {}}});
     fillTable(m_parts, {"Count", "Part", "Colour", "Each g", "Together g", "Mass basis"}, rows);
 }
 
@@ -219,13 +249,17 @@ void MakeStation::writeGuide(const QString& path) {
     const auto snapshot = std::make_shared<const model::Project>(m_session.project());
     const auto known = m_session.isReportCurrent() ? m_session.report() : nullptr;
     const auto outcome = std::make_shared<base::Status>();
-    m_session.jobs().start("sheets", [snapshot, known, outcome, path](base::Progress& progress) {
-        const auto& report = known ? *known : verdict::calcReport(snapshot);
-        *outcome = path.endsWith(".html") ? print::writeGuideHtml(report, path.toStdString(), &progress) : print::writeGuidePdf(report, path.toStdString(), &progress);
-    }, [this, outcome, path] {
-        m_session.say(*outcome ? "Sheets written: " + path : QString::fromStdString("Sheets not written: " + outcome->error().message), !*outcome);
-        emit guideWritten(path, outcome->ok());
-    });
+    m_session.jobs().start(
+        "sheets",
+        [snapshot, known, outcome, path](base::Progress& progress) {
+            const auto& report = known ? *known : verdict::calcReport(snapshot);
+            *outcome = path.endsWith(".html") ? print::writeGuideHtml(report, path.toStdString(), &progress)
+                                              : print::writeGuidePdf(report, path.toStdString(), &progress);
+        },
+        [this, outcome, path] {
+            m_session.say(*outcome ? "Sheets written: " + path : QString::fromStdString("Sheets not written: " + outcome->error().message), !*outcome);
+            emit guideWritten(path, outcome->ok());
+        });
 }
 
 } // namespace ivrant::app

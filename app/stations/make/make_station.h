@@ -16,25 +16,27 @@ namespace ivrant::app {
 
 class MakeStation : public Station {
     Q_OBJECT
-  public:
+public:
     explicit MakeStation(Session& session, QWidget* parent = nullptr);
 
     [[nodiscard]] QString title() const override { return "Make"; }
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Make; }
-    [[nodiscard]] QString keysText() const override { return "up down choose a step · Alt+Up Alt+Down move it · Ctrl+B split before the chosen parts · Ctrl+J join with the next · Ctrl+P prints the sheets"; }
+    [[nodiscard]] QString keysText() const override {
+        return "up down choose a step · Alt+Up Alt+Down move it · Ctrl+B split before the chosen parts · Ctrl+J join with the next · Ctrl+P prints the sheets";
+    }
     void goTo(const verdict::Place&) override {}
     [[nodiscard]] QWidget* focusTarget() override { return m_steps; }
     /// Writes the sheets in the background; kind from the ending (.pdf, .html).
     void writeGuide(const QString& path);
 
-  signals:
+signals:
     void guideWritten(const QString& path, bool done);
 
-  protected:
+protected:
     void showEvent(QShowEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 
-  private:
+private:
     void rebuild();
     void showStep();
     void drawPicture();
@@ -52,8 +54,9 @@ class MakeStation : public Station {
     QLabel* m_title;
     QTabWidget* m_tabs;
     QTableWidget* m_parts;
+    QLabel* m_cautions;
     std::map<std::pair<std::string, int>, QIcon> m_icons; ///< by shape and colour
-    QTimer m_pictureTimer; ///< draws the picture once the person stops leafing
+    QTimer m_pictureTimer;                                ///< draws the picture once the person stops leafing
     bool m_stale = true;
 };
 

@@ -8,7 +8,7 @@
 namespace ivrant::app {
 
 class PoseDrag {
-  public:
+public:
     PoseDrag(Session& session, Sheet3d& sheet) : m_session(session), m_sheet(sheet) {}
 
     /// False when the grabbed part is carried by nothing.
@@ -19,7 +19,7 @@ class PoseDrag {
     [[nodiscard]] int joint() const { return m_joint; }
     [[nodiscard]] bool atStop() const { return m_atStop; }
 
-  private:
+private:
     [[nodiscard]] double angleAt(QPointF position) const;
     [[nodiscard]] geometry::Vec3 pointOnBall(QPointF position) const;
 

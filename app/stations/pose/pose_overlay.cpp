@@ -39,7 +39,8 @@ void PoseStation::drawFan(QPainter& painter, int joint, bool current) const {
         // The fan lies in the plane of the motion; its zero is the direction to the carried weight, turned back by the value.
         const auto carried = model::calcMass(m_session.placed(), tree.carriedBy(joint));
         Pose frame = X_WF;
-        if (kind.motion == parts::JointMotion::Ball) frame.linear() = geometry::makeAxisFrame(Vec3::Zero(), X_WF.linear().col(range.freedom), X_WF.linear().col(2)).linear();
+        if (kind.motion == parts::JointMotion::Ball)
+            frame.linear() = geometry::makeAxisFrame(Vec3::Zero(), X_WF.linear().col(range.freedom), X_WF.linear().col(2)).linear();
         const Vec3 arm = frame.inverse() * carried.centre;
         const double zero = std::atan2(arm.y(), arm.x()) - base::degToRad(range.value);
         const double radius = 70 * m_sheet->camera().mmPerPixel;
@@ -89,8 +90,11 @@ void PoseStation::drawSummary(QPainter& painter) const {
     for (const auto& range : report.present.ranges) {
         if (range.joint != index) continue;
         const QString unit = j->kind->freedomUnit(range.freedom) == "deg" ? "°" : " mm";
-        const auto text = [&](const model::Range& r) { return QString::fromStdString(base::formatNumber(r.low, 1) + " to " + base::formatNumber(r.high, 1)) + unit; };
-        QString line = (j->kind->freedomCount() > 1 ? QString::fromUtf8(j->kind->freedomName(range.freedom).data()) + ": " : QString()) + "free " + (range.endless ? "all round" : text(range.free));
+        const auto text = [&](const model::Range& r) {
+            return QString::fromStdString(base::formatNumber(r.low, 1) + " to " + base::formatNumber(r.high, 1)) + unit;
+        };
+        QString line = (j->kind->freedomCount() > 1 ? QString::fromUtf8(j->kind->freedomName(range.freedom).data()) + ": " : QString()) + "free " +
+                       (range.endless ? "all round" : text(range.free));
         if (range.wanted) line += ", wanted " + text(*range.wanted);
         lines << line;
     }

@@ -12,15 +12,12 @@
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
 #include "core/base/units.h"
-#include "core/pose/collide.h"
-#include "core/pose/stance.h"
 
 namespace ivrant::app {
 
 namespace {
 
 constexpr int kPlayMs = 40;
-constexpr double kPlayStep = 0.02;
 
 QString valueText(const std::vector<double>& values) {
     QStringList list;
@@ -107,7 +104,9 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
             return;
         }
         const auto& project = *m_session.report()->project;
-        const auto name = [&](model::PartSpot s) { return QString::fromStdString(model::getPart(project, s).shape->name + " of " + project.sections[static_cast<std::size_t>(s.section)]->name); };
+        const auto name = [&](model::PartSpot s) {
+            return QString::fromStdString(model::getPart(project, s).shape->name + " of " + project.sections[static_cast<std::size_t>(s.section)]->name);
+        };
         m_stopText->setText(end + "stops at " + at + ": " + name(stop.moving.spot) + " meets " + name(stop.fixed.spot) + ", now " +
                             QString::fromStdString(base::formatNumber(stop.clearanceMm.value_or(0), 2)) + " mm apart");
         m_session.setMarked({model::getPart(project, stop.moving.spot).id, model::getPart(project, stop.fixed.spot).id});
@@ -161,7 +160,8 @@ void PoseStation::makeCommands() {
         const auto* j = joint();
         if (!j) return;
         const auto id = j->id;
-        const auto place = model::makePlace(m_session.placed().X_WS[static_cast<std::size_t>(m_session.tree().to[static_cast<std::size_t>(m_session.project().findJoint(id))].section)]);
+        const auto place = model::makePlace(
+            m_session.placed().X_WS[static_cast<std::size_t>(m_session.tree().to[static_cast<std::size_t>(m_session.project().findJoint(id))].section)]);
         m_session.apply("Remove joint", [&](const model::Project& p) { return model::removeJoint(p, id, place); });
     });
     addCommand(this, "Rename joint", QKeySequence("F2"), [this] {
@@ -181,7 +181,9 @@ void PoseStation::makeCommands() {
 void PoseStation::makeHooks() {
     m_sheet->hooks.state = [this](model::PartSpot, const model::Part& part) {
         auto state = render::makeState(part.colour);
-        const auto rgb = [](const QColor& c) { return std::array<std::uint8_t, 3>{static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()), static_cast<std::uint8_t>(c.blue())}; };
+        const auto rgb = [](const QColor& c) {
+            return std::array<std::uint8_t, 3>{static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()), static_cast<std::uint8_t>(c.blue())};
+        };
         if (m_session.marked().count(part.id) > 0) return render::mix(state, rgb(theme().ember), 0.65);
         if (!m_session.marked().empty()) return render::mix(state, rgb(theme().sheet), 0.55);
         return state;
@@ -213,7 +215,8 @@ void PoseStation::showReport() {
     const auto report = m_session.report();
     if (!report || !report->present.tipping || m_play.isActive()) return;
     const auto& tip = *report->present.tipping;
-    m_status->setText(QString::fromStdString(base::formatNumber(tip.massG, 0) + " g · " + (tip.angleDeg < 0 ? "falls over" : "tips at " + base::formatAngle(tip.angleDeg)) + " towards " +
+    m_status->setText(QString::fromStdString(base::formatNumber(tip.massG, 0) + " g · " +
+                                             (tip.angleDeg < 0 ? "falls over" : "tips at " + base::formatAngle(tip.angleDeg)) + " towards " +
                                              base::formatNumber(tip.towardDeg, 0) + "°"));
 }
 
@@ -242,47 +245,20 @@ void PoseStation::showHolding() {
         const auto& now = report->present.loads[k];
         const auto& worst = verdict::findWorstPose(*report, k);
         const auto& most = worst.loads[k];
-        rows.push_back({{QString::fromStdString(report->project->joints[k].name), {}}, {QString::fromStdString(report->project->joints[k].kind->name), {}},
-                        numberCell(now.needNmm, 1), numberCell(now.haveNmm, 1), marginCell(now.margin), numberCell(most.needNmm, 1), marginCell(most.margin),
-                        {QString::fromStdString(worst.name), {}}, numberCell(now.pullN, 2), now.pullLimitN ? numberCell(*now.pullLimitN, 1) : TableCell{"-", {}}, {"starting value", {}}});
+        rows.push_back({{QString::fromStdString(report->project->joints[k].name), {}},
+                        {QString::fromStdString(report->project->joints[k].kind->name), {}},
+                        numberCell(now.needNmm, 1),
+                        numberCell(now.haveNmm, 1),
+                        marginCell(now.margin),
+                        numberCell(most.needNmm, 1),
+                        marginCell(most.margin),
+                        {QString::fromStdString(worst.name), {}},
+                        numberCell(now.pullN, 2),
+                        now.pullLimitN ? numberCell(*now.pullLimitN, 1) : TableCell{"-", {}},
+                        {"starting value", {}}});
     }
-    fillTable(m_holding, {"Joint", "Kind", "Needs N·mm", "Has N·mm", "Margin", "Most needed", "Least margin", "in pose", "Pull N", "Pulls out at", "Basis"}, rows);
-}
-
-void PoseStation::rebuildChips() {
-    auto* layout = static_cast<QHBoxLayout*>(m_chips->layout());
-    while (auto* item = layout->takeAt(0)) {
-        if (item->widget()) item->widget()->deleteLater();
-        delete item;
-    }
-    layout->addWidget(new QLabel("Poses", m_chips));
-    const auto present = pose::getValues(m_session.project(), nullptr);
-    for (const auto& pose : m_session.project().poses) {
-        auto* chip = new QPushButton(QString::fromStdString(pose.name), m_chips);
-        chip->setProperty("chip", true);
-        chip->setCheckable(true);
-        chip->setChecked(pose::getValues(m_session.project(), &pose) == present);
-        chip->setToolTip("Take this pose; right click renames, replaces or removes it");
-        chip->setContextMenuPolicy(Qt::CustomContextMenu);
-        const auto id = pose.id;
-        connect(chip, &QPushButton::clicked, this, [this, id] { takePose(id); });
-        connect(chip, &QPushButton::customContextMenuRequested, this, [this, id, chip](QPoint at) { poseMenu(id, chip->mapToGlobal(at)); });
-        layout->addWidget(chip);
-    }
-    auto* keep = new QPushButton("+ keep", m_chips);
-    keep->setObjectName("keepPose");
-    keep->setProperty("flat2", true);
-    keep->setToolTip("Keep the present pose under a name (C)");
-    connect(keep, &QPushButton::clicked, this, &PoseStation::keepPose);
-    layout->addWidget(keep);
-    if (m_session.project().poses.size() > 1) {
-        auto* playButton = new QPushButton("▷", m_chips);
-        playButton->setObjectName("playPoses");
-        playButton->setAccessibleName("Play to the next pose");
-        playButton->setToolTip("Play to the next pose and look for collisions on the way (Space)");
-        connect(playButton, &QPushButton::clicked, this, &PoseStation::play);
-        layout->addWidget(playButton);
-    }
+    fillTable(m_holding, {"Joint", "Kind", "Needs N·mm", "Has N·mm", "Margin", "Most needed", "Least margin", "in pose", "Pull N", "Pulls out at", "Basis"},
+              rows);
 }
 
 void PoseStation::stepJoint(int direction) {
@@ -292,7 +268,8 @@ void PoseStation::stepJoint(int direction) {
     const double step = j->kind->stepDeg > 0 ? j->kind->stepDeg : 5;
     const std::size_t k = j->kind->motion == parts::JointMotion::Ball ? 1 : 0;
     value[k] += step * direction;
-    const double limit = j->kind->motion == parts::JointMotion::Ball ? std::sqrt(std::max(0.0, std::pow(j->kind->coneDeg, 2) - value[0] * value[0])) : j->kind->turnLimitDeg.value_or(1e6);
+    const double limit = j->kind->motion == parts::JointMotion::Ball ? std::sqrt(std::max(0.0, std::pow(j->kind->coneDeg, 2) - value[0] * value[0]))
+                                                                     : j->kind->turnLimitDeg.value_or(1e6);
     value[k] = std::clamp(value[k], -limit, limit);
     const auto id = j->id;
     m_session.applyLive("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) { return model::setJointValue(p, id, value); });
@@ -314,12 +291,15 @@ void PoseStation::valueTyped() {
     if (j->kind->stepDeg > 0)
         for (double& v : value)
             if (const double r = std::round(v / j->kind->stepDeg) * j->kind->stepDeg; r != v) {
-                m_session.say("A " + QString::fromStdString(j->kind->name) + " moves in steps of " + QString::number(j->kind->stepDeg) + "°: taken " + QString::number(r) + "°");
+                m_session.say("A " + QString::fromStdString(j->kind->name) + " moves in steps of " + QString::number(j->kind->stepDeg) + "°: taken " +
+                              QString::number(r) + "°");
                 v = r;
             }
     const auto id = j->id;
-    if (!m_session.apply("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) { return model::setJointValue(p, id, value); })) m_value->setText(valueText(j->value));
-    else m_value->setText(valueText(joint()->value));
+    if (!m_session.apply("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) { return model::setJointValue(p, id, value); }))
+        m_value->setText(valueText(j->value));
+    else
+        m_value->setText(valueText(joint()->value));
 }
 
 void PoseStation::wantedTyped() {
@@ -339,7 +319,8 @@ void PoseStation::wantedTyped() {
         wanted.push_back({*low, *high});
     }
     const auto id = j->id;
-    if (!m_session.apply("Wanted range of " + QString::fromStdString(j->name), [&](const model::Project& p) { return model::setWanted(p, id, wanted); })) m_wanted->setText(wantedText(j->wanted));
+    if (!m_session.apply("Wanted range of " + QString::fromStdString(j->name), [&](const model::Project& p) { return model::setWanted(p, id, wanted); }))
+        m_wanted->setText(wantedText(j->wanted));
 }
 
 void PoseStation::kindChosen(int index) {
@@ -350,63 +331,6 @@ void PoseStation::kindChosen(int index) {
     m_session.apply("Exchange for " + m_kind->itemText(index), [&](const model::Project& p) { return model::exchangeJointKind(p, id, kind); });
 }
 
-void PoseStation::keepPose() {
-    std::map<model::JointId, std::vector<double>> values;
-    for (const auto& j : m_session.project().joints) values[j.id] = j.value;
-    const auto stance = pose::getDefaultStance(m_session.project(), m_session.tree());
-    m_session.apply("Keep pose", [&](const model::Project& p) { return model::addPose(p, "", values, stance); });
-}
-
-void PoseStation::takePose(const model::PoseId& id) {
-    const int q = m_session.project().findPose(id);
-    if (q < 0) return;
-    m_play.stop();
-    m_session.apply("Take pose " + QString::fromStdString(m_session.project().poses[static_cast<std::size_t>(q)].name), [&](const model::Project& p) { return model::takePose(p, id); });
-}
-
-void PoseStation::poseMenu(const model::PoseId& id, QPoint at) {
-    QMenu menu(this);
-    menu.addAction("Rename", [this, id] {
-        const auto& pose = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))];
-        const QString name = QInputDialog::getText(this, "Rename pose", "Name", QLineEdit::Normal, QString::fromStdString(pose.name));
-        if (!name.isEmpty()) m_session.apply("Rename pose", [&](const model::Project& p) { return model::renamePose(p, id, name.toStdString()); });
-    });
-    menu.addAction("Replace by the present pose", [this, id] {
-        std::map<model::JointId, std::vector<double>> values;
-        for (const auto& j : m_session.project().joints) values[j.id] = j.value;
-        const auto stands = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))].stands;
-        m_session.apply("Replace pose", [&](const model::Project& p) { return model::setPose(p, id, values, stands); });
-    });
-    stanceMenu(menu, id);
-    menu.addAction("Remove", [this, id] { m_session.apply("Remove pose", [&](const model::Project& p) { return model::removePose(p, id); }); });
-    menu.exec(at);
-}
-
-/// How a pose stands: flat on a section, settled on whatever it falls on, or held in the air.
-void PoseStation::stanceMenu(QMenu& menu, const model::PoseId& id) {
-    const auto& pose = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))];
-    auto* stands = menu.addMenu("Stands");
-    const auto add = [&](const QString& text, const model::Stance& stance) {
-        auto* action = stands->addAction(text, this, [this, id, stance] {
-            const auto values = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))].values;
-            m_session.apply("Change how the pose stands", [&](const model::Project& p) { return model::setPose(p, id, values, stance); });
-        });
-        action->setCheckable(true);
-        action->setChecked(pose.stands == stance);
-    };
-    for (const auto& section : m_session.project().sections) {
-        if (section->parts.empty()) continue;
-        model::Stance flat;
-        flat.kind = model::Stance::Kind::Flat;
-        flat.section = section->id;
-        add("flat on " + QString::fromStdString(section->name), flat);
-    }
-    model::Stance settle;
-    settle.kind = model::Stance::Kind::Settle;
-    add("settled on the table, upright as far as it can", settle);
-    add("held in the air", model::Stance{});
-}
-
 void PoseStation::saveChart() {
     const QString path = QFileDialog::getSaveFileName(this, "Range ladder", "ranges.svg", "SVG (*.svg);;PNG (*.png)");
     if (path.isEmpty()) return;
@@ -414,51 +338,12 @@ void PoseStation::saveChart() {
     m_session.say(saved ? "Chart written: " + path : "The chart could not be written to " + path, !saved);
 }
 
-void PoseStation::play() {
-    const auto& project = m_session.project();
-    if (m_play.isActive()) return m_play.stop();
-    if (project.poses.size() < 2) return m_session.say("Playing needs two poses: keep another one first (C)", true);
-    m_move.from = pose::getValues(project, nullptr);
-    std::size_t next = 0;
-    for (std::size_t q = 0; q < project.poses.size(); ++q)
-        if (pose::getValues(project, &project.poses[q]) == m_move.from) next = (q + 1) % project.poses.size();
-    m_move.to = pose::getValues(project, &project.poses[next]);
-    m_move.target = project.poses[next].id;
-    m_move.t = 0;
-    m_move.collision.clear();
-    m_play.start();
-}
-
-void PoseStation::playTick() {
-    const auto& project = m_session.project();
-    const int q = project.findPose(m_move.target);
-    if (q < 0 || m_move.to.size() != project.joints.size()) return m_play.stop();
-    m_move.t = std::min(1.0, m_move.t + kPlayStep);
-    pose::JointValues values = m_move.from;
-    for (std::size_t j = 0; j < values.size(); ++j)
-        for (std::size_t k = 0; k < values[j].size() && k < m_move.to[j].size(); ++k) values[j][k] += (m_move.to[j][k] - values[j][k]) * m_move.t;
-    const auto bodies = pose::makeBodies(project, m_session.tree(), m_session.bonds());
-    const auto placed = pose::calcPlaced(project, m_session.tree(), values);
-    if (m_move.collision.isEmpty() && !pose::calcCollisions(placed, bodies, 1).empty()) m_move.collision = " · collides at " + QString::number(std::lround(m_move.t * 100)) + " %";
-    const QString name = QString::fromStdString(project.poses[static_cast<std::size_t>(q)].name);
-    const auto edit = [&](const model::Project& p) -> model::EditResult {
-        model::Project next = p;
-        for (std::size_t j = 0; j < values.size(); ++j) next.joints[j].value = values[j];
-        return next;
-    };
-    m_session.applyLive("Play to " + name, edit);
-    m_status->setText("→ " + name + " " + QString::number(std::lround(m_move.t * 100)) + " %" + m_move.collision);
-    if (m_move.t >= 1) {
-        m_play.stop();
-        m_status->setText("→ " + name + (m_move.collision.isEmpty() ? " · nothing in the way" : m_move.collision));
-    }
-}
-
 void PoseStation::goTo(const verdict::Place& place) {
     if (place.pose) {
         const auto& poses = m_session.project().poses;
         const int q = m_session.project().findPose(*place.pose);
-        if (q >= 0 && pose::getValues(m_session.project(), &poses[static_cast<std::size_t>(q)]) != pose::getValues(m_session.project(), nullptr)) takePose(*place.pose);
+        if (q >= 0 && pose::getValues(m_session.project(), &poses[static_cast<std::size_t>(q)]) != pose::getValues(m_session.project(), nullptr))
+            takePose(*place.pose);
     }
     if (place.joint) m_session.setCurrentJoint(*place.joint);
     m_session.setMarked({place.parts.begin(), place.parts.end()});

@@ -20,19 +20,21 @@ namespace ivrant::app {
 
 class PoseStation : public Station {
     Q_OBJECT
-  public:
+public:
     explicit PoseStation(Session& session, QWidget* parent = nullptr);
 
     [[nodiscard]] QString title() const override { return "Pose"; }
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Pose; }
-    [[nodiscard]] QString keysText() const override { return "drag a limb · [ ] step the joint · C keeps the pose · F fans · Space plays · Home End show what stops"; }
+    [[nodiscard]] QString keysText() const override {
+        return "drag a limb · [ ] step the joint · C keeps the pose · F fans · Space plays · Home End show what stops";
+    }
     void goTo(const verdict::Place& place) override;
     [[nodiscard]] QWidget* focusTarget() override { return m_ladder; }
     [[nodiscard]] Sheet3d* sheet() { return m_sheet; }
     [[nodiscard]] RangeLadder* ladder() { return m_ladder; }
     [[nodiscard]] bool isPlaying() const { return m_play.isActive(); }
 
-  private:
+private:
     void makeInspector(QHBoxLayout* row);
     void makeCommands();
     void makeHooks();

@@ -56,7 +56,8 @@ void HangingPart::follow(const std::optional<PickHit>& hit, const Vec3& ground) 
     m_fits.clear();
     m_X_W.linear() = m_wished;
     const double lowest = (m_wished.row(2) * m_shape->bounds.centre())(0) - 0.5 * (m_wished.cwiseAbs() * m_shape->bounds.size()).z();
-    m_X_W.translation() = Vec3(snap(ground.x(), base::kPitchMm), snap(ground.y(), base::kPitchMm), hit ? snap(hit->point.z(), base::kPlateMm) : snap(-lowest, 0.1));
+    m_X_W.translation() =
+        Vec3(snap(ground.x(), base::kPitchMm), snap(ground.y(), base::kPitchMm), hit ? snap(hit->point.z(), base::kPlateMm) : snap(-lowest, 0.1));
 }
 
 void HangingPart::nextFit(int direction) {
@@ -97,12 +98,13 @@ QString HangingPart::describe() const {
     QString text;
     if (m_session.unit() == base::LengthUnit::Studs)
         text = "at " + number(at.x() / base::kPitchMm) + "s " + number(at.y() / base::kPitchMm) + "s " + number(at.z() / base::kPlateMm) + "p";
-    else text = "at " + number(at.x()) + " " + number(at.y()) + " " + number(at.z()) + " mm";
+    else
+        text = "at " + number(at.x()) + " " + number(at.y()) + " " + number(at.z()) + " mm";
     if (m_fits.empty()) return text;
     const auto& fit = m_fits[m_fit];
     const auto& target = model::getPart(m_session.project(), fit.target);
-    return text + " · " + QString::fromStdString(fit.ownPort + " on " + fit.targetPort + " of " + target.shape->name) + " · fit " + QString::number(m_fit + 1) + " of " +
-           QString::number(m_fits.size());
+    return text + " · " + QString::fromStdString(fit.ownPort + " on " + fit.targetPort + " of " + target.shape->name) + " · fit " + QString::number(m_fit + 1) +
+           " of " + QString::number(m_fits.size());
 }
 
 std::optional<render::SectionDraw> HangingPart::draw() const {

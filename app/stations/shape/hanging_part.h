@@ -11,7 +11,7 @@
 namespace ivrant::app {
 
 class HangingPart {
-  public:
+public:
     explicit HangingPart(Session& session) : m_session(session) {}
 
     [[nodiscard]] bool active() const { return m_shape != nullptr; }
@@ -36,7 +36,7 @@ class HangingPart {
     [[nodiscard]] QString describe() const;
     [[nodiscard]] std::optional<render::SectionDraw> draw() const;
 
-  private:
+private:
     Session& m_session;
     parts::ShapePtr m_shape;
     int m_colour = 0;

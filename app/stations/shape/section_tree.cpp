@@ -49,7 +49,8 @@ SectionTree::SectionTree(Session& session, QWidget* parent)
     });
     connect(m_tree, &QTreeWidget::itemClicked, this, [this](QTreeWidgetItem* item, int column) {
         if (column != 2) return; // a click on the count selects the parts
-        const auto& section = *m_session.project().sections[static_cast<std::size_t>(m_session.project().findSection({item->data(0, kIdRole).toString().toStdString()}))];
+        const auto& section =
+            *m_session.project().sections[static_cast<std::size_t>(m_session.project().findSection({item->data(0, kIdRole).toString().toStdString()}))];
         std::set<model::PartId> ids;
         for (const auto& part : section.parts) ids.insert(part.id);
         m_session.select(ids);
@@ -58,9 +59,12 @@ SectionTree::SectionTree(Session& session, QWidget* parent)
         if (m_filling || column != 0) return;
         const model::SectionId id{item->data(0, kIdRole).toString().toStdString()};
         const std::string name = item->text(0).trimmed().toStdString();
-        QMetaObject::invokeMethod(this, [this, id, name] {
-            if (!m_session.apply("Rename section", [&](const model::Project& p) { return model::renameSection(p, id, name); })) rebuild();
-        }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this,
+            [this, id, name] {
+                if (!m_session.apply("Rename section", [&](const model::Project& p) { return model::renameSection(p, id, name); })) rebuild();
+            },
+            Qt::QueuedConnection);
     });
     connect(m_steps, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
         const int step = item->data(kIdRole).toInt();

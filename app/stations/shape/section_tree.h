@@ -11,13 +11,13 @@ namespace ivrant::app {
 
 class SectionTree : public QWidget {
     Q_OBJECT
-  public:
+public:
     explicit SectionTree(Session& session, QWidget* parent = nullptr);
     [[nodiscard]] QTreeWidget* tree() { return m_tree; }
     /// Step picked in the list, 0 when none.
     [[nodiscard]] int currentStep() const;
 
-  private:
+private:
     void rebuild();
     void showCurrent();
     void showSteps();

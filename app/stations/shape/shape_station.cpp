@@ -20,10 +20,6 @@ using geometry::Vec3;
 
 namespace {
 
-std::array<std::uint8_t, 3> rgb(const QColor& c) {
-    return {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()), static_cast<std::uint8_t>(c.blue())};
-}
-
 Pose shift(const Vec3& mm) { return geometry::makePose(geometry::Mat3::Identity(), mm); }
 
 } // namespace
@@ -108,12 +104,14 @@ void ShapeStation::makeCommands() {
         const model::PartIndex index(m_session.project());
         for (const auto& id : m_session.selection()) low = low.cwiseMin(model::getPart(m_session.project(), index.find(id)).place.pose().translation());
         const auto parts = m_session.selectedParts();
-        m_session.apply("Turn", [&](const model::Project& p) { return model::moveParts(p, parts, geometry::makeRotationAbout(low, Vec3::UnitZ(), base::kPi / 2)); });
+        m_session.apply("Turn",
+                        [&](const model::Project& p) { return model::moveParts(p, parts, geometry::makeRotationAbout(low, Vec3::UnitZ(), base::kPi / 2)); });
     });
     addCommand(this, "Delete", QKeySequence(Qt::Key_Delete), [this] { removeSelected(); });
     addCommand(this, "Select all of this section", QKeySequence("Ctrl+A"), [this] {
         std::set<model::PartId> ids;
-        for (const auto& part : m_session.project().sections[static_cast<std::size_t>(m_session.project().findSection(m_session.currentSection()))]->parts) ids.insert(part.id);
+        for (const auto& part : m_session.project().sections[static_cast<std::size_t>(m_session.project().findSection(m_session.currentSection()))]->parts)
+            ids.insert(part.id);
         m_session.select(ids);
     });
     addCommand(this, "Join", QKeySequence("Ctrl+J"), [this] { join(); });
@@ -262,75 +260,12 @@ void ShapeStation::putDown() {
 
 void ShapeStation::showHang() {
     m_place->setText(m_hang.describe());
-    if (m_hang.active()) m_hint->setText(QString::fromStdString(m_hang.shape()->name + ", " + parts::getPalette()[static_cast<std::size_t>(m_hang.colour())].name));
-    else if (m_line->text().isEmpty()) m_hint->setText(QString::number(m_session.project().partCount()) + " parts · " + QString::number(m_session.selection().size()) + " selected");
+    if (m_hang.active())
+        m_hint->setText(QString::fromStdString(m_hang.shape()->name + ", " + parts::getPalette()[static_cast<std::size_t>(m_hang.colour())].name));
+    else if (m_line->text().isEmpty())
+        m_hint->setText(QString::number(m_session.project().partCount()) + " parts · " + QString::number(m_session.selection().size()) + " selected");
     m_sheet->refresh();
     emit keysChanged();
-}
-
-void ShapeStation::showOffers() {
-    m_offers = bonds::listJointOffers(m_session.placed(), m_session.tree());
-    m_offer->setVisible(!m_offers.empty());
-    if (m_offers.empty()) return;
-    const auto& o = m_offers.front();
-    const auto name = [&](int s) { return QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(s)]->name); };
-    m_offer->setText("Join " + name(o.toSection) + " to " + name(o.fromSection) + ": " + QString::fromStdString(o.kind->name));
-    m_offer->setToolTip("Two movable ports meet here; the joint lets " + name(o.toSection) + " move (Ctrl+J)");
-}
-
-void ShapeStation::acceptOffer() {
-    if (m_offers.empty()) return;
-    const auto offer = m_offers.front();
-    model::Joint joint;
-    joint.name = m_session.project().sections[static_cast<std::size_t>(offer.toSection)]->name;
-    joint.kind = offer.kind;
-    joint.from = offer.from;
-    joint.to = offer.to;
-    joint.value.assign(static_cast<std::size_t>(offer.kind->freedomCount()), 0.0);
-    // The present attitude becomes the joint's value, as far as the joint can have it.
-    auto trial = model::addJoint(m_session.project(), joint);
-    if (trial) {
-        const auto tree = model::makeTree(*trial);
-        const int j = static_cast<int>(trial->joints.size()) - 1;
-        if (tree) joint.value = pose::calcValues(*trial, *tree, j, m_session.placed().X_WS[static_cast<std::size_t>(offer.fromSection)].inverse() * m_session.placed().X_WS[static_cast<std::size_t>(offer.toSection)]);
-    }
-    if (m_session.apply("Join " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::addJoint(p, joint); })) {
-        m_session.setCurrentJoint(m_session.project().joints.back().id);
-        m_session.say("Joined by a " + QString::fromStdString(offer.kind->name) + ": its range is in Pose");
-    }
-}
-
-void ShapeStation::join() {
-    if (m_session.selection().size() == 2) {
-        const model::PartIndex index(m_session.project());
-        const auto ids = m_session.selectedParts();
-        auto a = index.find(ids[0]), b = index.find(ids[1]);
-        if (a.section > b.section) std::swap(a, b);
-        auto offer = bonds::findJointBetween(m_session.placed(), m_session.tree(), a, b);
-        if (!offer) offer = bonds::findJointBetween(m_session.placed(), m_session.tree(), b, a);
-        if (!offer) {
-            m_session.say("These two parts have no ports that make a joint, or their sections are joined already", true);
-            return;
-        }
-        m_offers = {*offer};
-    }
-    if (m_offers.empty()) {
-        m_session.say("Select the two parts to join (one in each section), or bring two movable ports together", true);
-        return;
-    }
-    if (m_session.selection().size() == 2) { // ports that do not meet yet: joined at zero
-        const auto offer = m_offers.front();
-        model::Joint joint;
-        joint.name = m_session.project().sections[static_cast<std::size_t>(offer.toSection)]->name;
-        joint.kind = offer.kind;
-        joint.from = offer.from;
-        joint.to = offer.to;
-        joint.value.assign(static_cast<std::size_t>(offer.kind->freedomCount()), 0.0);
-        if (m_session.apply("Join " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::addJoint(p, joint); }))
-            m_session.setCurrentJoint(m_session.project().joints.back().id);
-        return;
-    }
-    acceptOffer();
 }
 
 void ShapeStation::nudge(const Vec3& screenStep, bool vertical) {
@@ -360,7 +295,8 @@ bool ShapeStation::handleKey(QKeyEvent* event) {
     const double pitch = base::kPitchMm * (shifted ? 0.5 : 1.0);
     const bool typingNumbers = m_line->text().contains(" at ");
     switch (event->key()) {
-    case Qt::Key_Return: case Qt::Key_Enter:
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
         if (event->modifiers() & Qt::ControlModifier) return false;
         enterPressed();
         return true;
@@ -371,15 +307,19 @@ bool ShapeStation::handleKey(QKeyEvent* event) {
         m_session.select({});
         showHang();
         return true;
-    case Qt::Key_Tab: case Qt::Key_Backtab:
-        if (m_hang.active()) m_hang.nextFit(event->key() == Qt::Key_Tab ? 1 : -1);
+    case Qt::Key_Tab:
+    case Qt::Key_Backtab:
+        if (m_hang.active())
+            m_hang.nextFit(event->key() == Qt::Key_Tab ? 1 : -1);
         else if (!m_suggestion.isEmpty()) {
             m_line->setText(m_suggestion);
             lineChanged(m_suggestion);
-        } else return false;
+        } else
+            return false;
         showHang();
         return true;
-    case Qt::Key_Comma: case Qt::Key_Period:
+    case Qt::Key_Comma:
+    case Qt::Key_Period:
         if (!m_hang.active() || typingNumbers) return false;
         m_hang.turn(event->key() == Qt::Key_Comma ? 1 : -1);
         showHang();
@@ -402,12 +342,16 @@ bool ShapeStation::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::ShortcutOverride && watched == m_line) {
         const auto* key = static_cast<QKeyEvent*>(event);
         // The station's own Ctrl commands win over the line's text editing keys while the line is empty.
-        if (m_line->text().isEmpty() && (key->modifiers() & Qt::ControlModifier) && (key->key() == Qt::Key_A || key->key() == Qt::Key_Z || key->key() == Qt::Key_Y)) return true;
+        if (m_line->text().isEmpty() && (key->modifiers() & Qt::ControlModifier) &&
+            (key->key() == Qt::Key_A || key->key() == Qt::Key_Z || key->key() == Qt::Key_Y))
+            return true;
     }
     if (event->type() != QEvent::KeyPress) return Station::eventFilter(watched, event);
     auto* key = static_cast<QKeyEvent*>(event);
     if (watched == m_tree->tree()) { // letters and digits go to the line, the tree keeps its own keys
-        if (m_tree->tree()->findChild<QLineEdit*>() || key->text().isEmpty() || !key->text()[0].isLetterOrNumber() || (key->modifiers() & (Qt::ControlModifier | Qt::AltModifier))) return false;
+        if (m_tree->tree()->findChild<QLineEdit*>() || key->text().isEmpty() || !key->text()[0].isLetterOrNumber() ||
+            (key->modifiers() & (Qt::ControlModifier | Qt::AltModifier)))
+            return false;
     } else if (handleKey(key)) {
         return true;
     }
@@ -418,125 +362,6 @@ bool ShapeStation::eventFilter(QObject* watched, QEvent* event) {
         return true;
     }
     return Station::eventFilter(watched, event);
-}
-
-void ShapeStation::newSection() {
-    const QString name = "Section " + QString::number(m_session.project().sections.size() + 1);
-    if (!m_session.apply("New section", [&](const model::Project& p) { return model::addSection(p, name.toStdString()); })) return;
-    m_session.setCurrentSection(m_session.project().sections.back()->id);
-    m_session.say("New section: what you place now goes there (F2 renames it)");
-}
-
-void ShapeStation::copySection(bool mirrored) {
-    const auto id = m_session.currentSection();
-    const bool done = m_session.apply(mirrored ? "Mirrored copy of section" : "Duplicate section",
-                                      [&](const model::Project& p) { return model::duplicateSection(p, id, mirrored, m_session.placed().X_WS[static_cast<std::size_t>(p.findSection(id))]); });
-    if (!done) return;
-    m_session.setCurrentSection(m_session.project().sections.back()->id);
-    m_session.say("Copied beside it: join it where it belongs (select one part of each, Ctrl+J)");
-}
-
-void ShapeStation::removeSection() {
-    const auto id = m_session.currentSection();
-    m_session.apply("Remove section", [&](const model::Project& p) { return model::removeSection(p, id); });
-}
-
-void ShapeStation::moveHere() {
-    const auto ids = m_session.selectedParts();
-    const auto target = m_session.currentSection();
-    const auto& X_WS = m_session.placed().X_WS;
-    const Pose X_TW = X_WS[static_cast<std::size_t>(m_session.project().findSection(target))].inverse();
-    m_session.apply("Move to section", [&](const model::Project& p) {
-        return model::movePartsToSection(p, ids, target, [&](int s) { return Pose(X_TW * X_WS[static_cast<std::size_t>(s)]); });
-    });
-}
-
-void ShapeStation::duplicate() {
-    const auto ids = m_session.selectedParts();
-    std::vector<model::PartId> made;
-    if (m_session.apply("Duplicate", [&](const model::Project& p) { return model::duplicateParts(p, ids, shift({0, 0, base::kBrickMm}), &made); }))
-        m_session.select({made.begin(), made.end()});
-}
-
-void ShapeStation::mirror(bool copy) {
-    const auto ids = m_session.selectedParts();
-    if (ids.empty()) return m_session.say("Select the parts to mirror first", true);
-    // The plane: the right end of the selection for a copy beside it, its middle for mirroring in place.
-    const model::PartIndex index(m_session.project());
-    geometry::Bounds b;
-    for (const auto& id : ids) {
-        const auto& part = model::getPart(m_session.project(), index.find(id));
-        for (const auto& solid : part.shape->drawn) b.include(geometry::calcBounds(solid, part.place.pose()));
-    }
-    const double plane = copy ? b.high.x() : b.centre().x();
-    std::vector<model::PartId> made;
-    if (m_session.apply(copy ? "Mirrored copy" : "Mirror", [&](const model::Project& p) { return model::mirrorParts(p, ids, plane, copy, &made); }) && copy)
-        m_session.select({made.begin(), made.end()});
-}
-
-void ShapeStation::removeSelected() {
-    const auto ids = m_session.selectedParts();
-    if (!ids.empty()) m_session.apply("Remove parts", [&](const model::Project& p) { return model::removeParts(p, ids); });
-}
-
-void ShapeStation::newStep() {
-    m_nextStep = true;
-    m_session.say("The next part begins a new step");
-}
-
-void ShapeStation::findTroubles() {
-    m_troubles.clear();
-    for (std::size_t s = 0; s < m_session.bonds().size(); ++s) {
-        const auto spot = [&](int p) { return model::PartSpot{static_cast<int>(s), p}; };
-        const auto& bonds = *m_session.bonds()[s];
-        for (const auto& single : bonds.singles)
-            for (int p : single.held) m_troubles[spot(p)] = theme().straw;
-        for (int p : bonds.loose) m_troubles[spot(p)] = theme().ember;
-        for (const auto& overlap : bonds.overlaps) m_troubles[spot(overlap.partA)] = m_troubles[spot(overlap.partB)] = theme().ember;
-    }
-}
-
-render::PartState ShapeStation::stateOf(model::PartSpot spot, const model::Part& part) const {
-    auto state = render::makeState(part.colour);
-    const bool other = m_session.project().sections[static_cast<std::size_t>(spot.section)]->id != m_session.currentSection();
-    if (other && m_isolate->isChecked()) state.a = 0;
-    else if (other && m_ghost->isChecked()) state.a = 40;
-    if (m_session.selection().count(part.id) > 0) return render::mix(state, rgb(theme().brine), 0.65);
-    if (m_session.marked().count(part.id) > 0) return render::mix(state, rgb(theme().ember), 0.6);
-    return state;
-}
-
-void ShapeStation::drawOverlay(QPainter& painter) const {
-    const auto& project = m_session.project();
-    // Parts in trouble: an outline of their box on the screen.
-    for (const auto& [spot, colour] : m_troubles) {
-        const auto& part = model::getPart(project, spot);
-        const auto& b = part.shape->bounds;
-        const Pose X = m_session.placed().X_WP(spot);
-        QPolygonF corners;
-        for (int c = 0; c < 8; ++c) corners << m_sheet->toScreen(X * Vec3(c & 1 ? b.high.x() : b.low.x(), c & 2 ? b.high.y() : b.low.y(), c & 4 ? b.high.z() : b.low.z()));
-        painter.setPen(QPen(colour, 1.6, colour == theme().ember ? Qt::SolidLine : Qt::DashLine));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRoundedRect(corners.boundingRect().adjusted(-2, -2, 2, 2), 3, 3);
-    }
-    // Ports of a single selected part, by kind: round for studs and cells, square for joints.
-    if (m_session.selection().size() == 1) {
-        const model::PartIndex index(project);
-        const auto spot = index.find(*m_session.selection().begin());
-        const Pose X = m_session.placed().X_WP(spot);
-        for (const auto& port : model::getPart(project, spot).shape->ports) {
-            const QPointF at = m_sheet->toScreen(X * port.origin);
-            const bool stud = port.kind == parts::PortKind::Stud, below = port.kind == parts::PortKind::Cell || port.kind == parts::PortKind::Tube;
-            painter.setPen(QPen(theme().ink, 1));
-            painter.setBrush(stud ? theme().brine : below ? theme().sheet : theme().straw);
-            if (stud || below) painter.drawEllipse(at, 3.2, 3.2);
-            else painter.drawRect(QRectF(at - QPointF(3.5, 3.5), QSizeF(7, 7)));
-        }
-    }
-    if (project.partCount() == 0 && !m_hang.active()) {
-        painter.setPen(theme().quiet);
-        painter.drawText(m_sheet->rect(), Qt::AlignCenter, "An empty sheet. Type a part to begin: \"2x4 plate\", \"brick 1x6 reed\", \"hinge fork\" …\nor open the demo from the File menu.");
-    }
 }
 
 void ShapeStation::goTo(const verdict::Place& place) {

@@ -14,7 +14,7 @@ namespace ivrant::app {
 
 class ShapeStation : public Station {
     Q_OBJECT
-  public:
+public:
     explicit ShapeStation(Session& session, QWidget* parent = nullptr);
 
     [[nodiscard]] QString title() const override { return "Shape"; }
@@ -24,10 +24,10 @@ class ShapeStation : public Station {
     [[nodiscard]] QWidget* focusTarget() override { return m_line; }
     [[nodiscard]] Sheet3d* sheet() { return m_sheet; }
 
-  protected:
+protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
-  private:
+private:
     void makeCommands();
     void makeHooks();
     void lineChanged(const QString& text);

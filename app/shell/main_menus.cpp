@@ -1,0 +1,153 @@
+// The window's menus, the recent files, and what the ask field can reach.
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileInfo>
+#include <QInputDialog>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QSettings>
+#include <QTabWidget>
+
+#include "app/shell/main_window.h"
+#include "app/shell/theme.h"
+
+namespace ivrant::app {
+namespace {
+constexpr int kMostRecent = 8;
+} // namespace
+
+void MainWindow::makeMenus() {
+    const auto add = [&](QMenu* menu, const QString& text, const QKeySequence& keys, auto slot) {
+        auto* action = menu->addAction(text);
+        action->setShortcut(keys);
+        connect(action, &QAction::triggered, this, slot);
+        addAction(action);
+        return action;
+    };
+    QMenu* file = menuBar()->addMenu("&File");
+    add(file, "New", QKeySequence::New, [this] {
+        if (mayDrop()) m_session.reset(model::makeEmptyProject("New model"), "", false);
+    });
+    add(file, "Open …", QKeySequence::Open, [this] {
+        if (!mayDrop()) return;
+        const QString path = m_prompts.openPath(this);
+        if (!path.isEmpty()) openFile(path);
+    });
+    m_recent = file->addMenu("Open recent");
+    QMenu* demo = file->addMenu("Open demo");
+    connect(demo, &QMenu::aboutToShow, this, [this, demo] {
+        demo->clear();
+        for (const QString& folder : {QCoreApplication::applicationDirPath() + "/../share/ivrant/demo",
+                                      QCoreApplication::applicationDirPath() + "/../data/demo", QString(IVRANT_DEMO_DIR)})
+            for (const QFileInfo& f : QDir(folder).entryInfoList({"*.ivrant"}, QDir::Files)) {
+                bool known = false;
+                for (auto* a : demo->actions()) known = known || a->text() == f.baseName();
+                if (!known)
+                    demo->addAction(f.baseName(), this, [this, path = f.absoluteFilePath()] {
+                        if (mayDrop()) openFile(path);
+                    });
+            }
+    });
+    add(file, "Save", QKeySequence::Save, [this] { save(); });
+    add(file, "Save as …", QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });
+    file->addSeparator();
+    add(file, "Quit", QKeySequence::Quit, [this] { close(); });
+    QMenu* edit = menuBar()->addMenu("&Edit");
+    add(edit, "Undo", QKeySequence::Undo, [this] { m_session.undo(); });
+    add(edit, "Redo", QKeySequence("Ctrl+Shift+Z"), [this] { m_session.redo(); });
+    add(edit, "Rename model …", {}, [this] {
+        const QString name = QInputDialog::getText(this, "Rename model", "Name", QLineEdit::Normal, QString::fromStdString(m_session.project().name));
+        if (!name.isEmpty()) m_session.apply("Rename model", [&](const model::Project& p) { return model::renameProject(p, name.toStdString()); });
+    });
+    add(edit, "Build rules: only clean connections", {}, [this] { setRules(model::BuildRules::Strict); });
+    add(edit, "Build rules: friction allowed, as for display", {}, [this] { setRules(model::BuildRules::Display); });
+    QMenu* view = menuBar()->addMenu("&View");
+    for (int i = 0; i < stationCount(); ++i)
+        add(view, m_stations[static_cast<std::size_t>(i)]->title(), QKeySequence(QString("Ctrl+%1").arg(i + 1)), [this, i] { goStation(i); });
+    add(view, "Ask", QKeySequence("Ctrl+K"), [this] { m_ask->setFocus(Qt::ShortcutFocusReason); });
+    add(view, "Fold the verdict slip", QKeySequence("F8"), [this] { m_slip->setVisible(!m_slip->isVisible()); });
+    add(view, "Studs or millimetres", QKeySequence("F9"), [this] { m_unit->click(); });
+    add(view, "Light or dark", QKeySequence("F10"), [this] { setDark(!theme().dark); });
+    m_stationMenu = menuBar()->addMenu("&Station");
+    connect(m_recent, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
+    QMenu* help = menuBar()->addMenu("&Help");
+    add(help, "Cautions", {}, [this] {
+        QMessageBox::information(this, "Cautions",
+                                 "Small parts can be swallowed: keep them from children under three.\nA model that can tip needs a stand, fixing or a barrier "
+                                 "on show; venue and local rules and a qualified person decide.\n"
+                                 "Joint and mass numbers are starting values that nobody has measured, unless a verdict says 'measured'.");
+    });
+    add(help, "About Ivrant", {}, [this] {
+        QMessageBox::about(this, "Ivrant",
+                           "Ivrant " IVRANT_VERSION
+                           "\nEngineering bench for posable figures in stud bricks.\nFree software under the GNU GPL, version 3 or later.");
+    });
+}
+
+void MainWindow::rememberRecent(const QString& path) {
+    QStringList recent = QSettings().value("recent").toStringList();
+    recent.removeAll(path);
+    recent.prepend(path);
+    QSettings().setValue("recent", QStringList(recent.mid(0, kMostRecent)));
+}
+
+void MainWindow::fillRecent() {
+    m_recent->clear();
+    for (const QString& path : QSettings().value("recent").toStringList())
+        m_recent->addAction(path, this, [this, path] {
+            if (mayDrop()) openFile(path);
+        });
+    if (m_recent->isEmpty()) m_recent->addAction("none yet")->setEnabled(false);
+}
+
+std::vector<AskEntry> MainWindow::askEntries() {
+    std::vector<AskEntry> entries;
+    fillPlaces(entries);
+    const auto addAll = [&](const QList<QAction*>& actions, int station, const QString& prefix) {
+        for (QAction* action : actions) {
+            if (action->text().isEmpty() || action->menu()) continue;
+            entries.push_back({prefix + QString(action->text()).remove('&'), action->shortcut().toString(QKeySequence::NativeText), [this, action, station] {
+                                   if (station >= 0) goStation(station);
+                                   action->trigger();
+                               }});
+        }
+    };
+    for (int i = 0; i < stationCount(); ++i)
+        addAll(m_stations[static_cast<std::size_t>(i)]->commands(), i, m_stations[static_cast<std::size_t>(i)]->title() + ": ");
+    addAll(actions(), -1, "");
+    return entries;
+}
+
+void MainWindow::fillPlaces(std::vector<AskEntry>& entries) {
+    const auto stationOf = [this](verdict::Station kind) {
+        for (int i = 0; i < stationCount(); ++i)
+            if (m_stations[static_cast<std::size_t>(i)]->kind() == kind) return i;
+        return 0;
+    };
+    const auto go = [this](int station, const verdict::Place& place) {
+        goStation(station);
+        m_stations[static_cast<std::size_t>(station)]->goTo(place);
+    };
+    const int pose = stationOf(verdict::Station::Pose), shape = stationOf(verdict::Station::Shape);
+    for (const auto& joint : m_session.project().joints) {
+        verdict::Place place;
+        place.joint = joint.id;
+        entries.push_back({"range of " + QString::fromStdString(joint.name), "", [go, pose, place] { go(pose, place); }});
+    }
+    for (const auto& named : m_session.project().poses) {
+        verdict::Place place;
+        place.pose = named.id;
+        entries.push_back({"pose " + QString::fromStdString(named.name), "", [go, pose, place] { go(pose, place); }});
+    }
+    for (const auto& section : m_session.project().sections) {
+        verdict::Place place;
+        place.section = section->id;
+        entries.push_back({"go " + QString::fromStdString(section->name), "", [go, shape, place] { go(shape, place); }});
+    }
+    entries.push_back({"parts list", "", [this, stationOf] {
+                           goStation(stationOf(verdict::Station::Make));
+                           if (auto* tabs = m_stack->currentWidget()->findChild<QTabWidget*>()) tabs->setCurrentIndex(1);
+                       }});
+}
+
+} // namespace ivrant::app

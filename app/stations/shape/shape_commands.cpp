@@ -1,0 +1,148 @@
+// What Shape does to sections and selected parts: joining, copying, mirroring, moving between sections.
+#include <cmath>
+
+#include "app/stations/shape/shape_station.h"
+#include "core/base/units.h"
+#include "core/pose/kinematics.h"
+
+namespace ivrant::app {
+
+using geometry::Pose;
+using geometry::Vec3;
+
+void ShapeStation::showOffers() {
+    m_offers = bonds::listJointOffers(m_session.placed(), m_session.tree());
+    m_offer->setVisible(!m_offers.empty());
+    if (m_offers.empty()) return;
+    const auto& o = m_offers.front();
+    const auto name = [&](int s) { return QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(s)]->name); };
+    m_offer->setText("Join " + name(o.toSection) + " to " + name(o.fromSection) + ": " + QString::fromStdString(o.kind->name));
+    m_offer->setToolTip("Two movable ports meet here; the joint lets " + name(o.toSection) + " move (Ctrl+J)");
+}
+
+void ShapeStation::acceptOffer() {
+    if (m_offers.empty()) return;
+    const auto offer = m_offers.front();
+    model::Joint joint;
+    joint.name = m_session.project().sections[static_cast<std::size_t>(offer.toSection)]->name;
+    joint.kind = offer.kind;
+    joint.from = offer.from;
+    joint.to = offer.to;
+    joint.value.assign(static_cast<std::size_t>(offer.kind->freedomCount()), 0.0);
+    // The present attitude becomes the joint's value, as far as the joint can have it.
+    auto trial = model::addJoint(m_session.project(), joint);
+    if (trial) {
+        const auto tree = model::makeTree(*trial);
+        const int j = static_cast<int>(trial->joints.size()) - 1;
+        if (tree)
+            joint.value = pose::calcValues(*trial, *tree, j,
+                                           m_session.placed().X_WS[static_cast<std::size_t>(offer.fromSection)].inverse() *
+                                               m_session.placed().X_WS[static_cast<std::size_t>(offer.toSection)]);
+    }
+    if (m_session.apply("Join " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::addJoint(p, joint); })) {
+        m_session.setCurrentJoint(m_session.project().joints.back().id);
+        m_session.say("Joined by a " + QString::fromStdString(offer.kind->name) + ": its range is in Pose");
+    }
+}
+
+void ShapeStation::join() {
+    if (m_session.selection().size() == 2) {
+        const model::PartIndex index(m_session.project());
+        const auto ids = m_session.selectedParts();
+        auto a = index.find(ids[0]), b = index.find(ids[1]);
+        if (a.section > b.section) std::swap(a, b);
+        auto offer = bonds::findJointBetween(m_session.placed(), m_session.tree(), a, b);
+        if (!offer) offer = bonds::findJointBetween(m_session.placed(), m_session.tree(), b, a);
+        if (!offer) {
+            m_session.say("These two parts have no ports that make a joint, or their sections are joined already", true);
+            return;
+        }
+        m_offers = {*offer};
+    }
+    if (m_offers.empty()) {
+        m_session.say("Select the two parts to join (one in each section), or bring two movable ports together", true);
+        return;
+    }
+    if (m_session.selection().size() == 2) { // ports that do not meet yet: joined at zero
+        const auto offer = m_offers.front();
+        model::Joint joint;
+        joint.name = m_session.project().sections[static_cast<std::size_t>(offer.toSection)]->name;
+        joint.kind = offer.kind;
+        joint.from = offer.from;
+        joint.to = offer.to;
+        joint.value.assign(static_cast<std::size_t>(offer.kind->freedomCount()), 0.0);
+        if (m_session.apply("Join " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::addJoint(p, joint); }))
+            m_session.setCurrentJoint(m_session.project().joints.back().id);
+        return;
+    }
+    acceptOffer();
+}
+
+void ShapeStation::newSection() {
+    const QString name = "Section " + QString::number(m_session.project().sections.size() + 1);
+    if (!m_session.apply("New section", [&](const model::Project& p) { return model::addSection(p, name.toStdString()); })) return;
+    m_session.setCurrentSection(m_session.project().sections.back()->id);
+    m_session.say("New section: what you place now goes there (F2 renames it)");
+}
+
+void ShapeStation::copySection(bool mirrored) {
+    const auto id = m_session.currentSection();
+    const bool done = m_session.apply(mirrored ? "Mirrored copy of section" : "Duplicate section", [&](const model::Project& p) {
+        return model::duplicateSection(p, id, mirrored, m_session.placed().X_WS[static_cast<std::size_t>(p.findSection(id))]);
+    });
+    if (!done) return;
+    m_session.setCurrentSection(m_session.project().sections.back()->id);
+    m_session.say("Copied beside it: join it where it belongs (select one part of each, Ctrl+J)");
+}
+
+void ShapeStation::removeSection() {
+    const auto id = m_session.currentSection();
+    m_session.apply("Remove section", [&](const model::Project& p) { return model::removeSection(p, id); });
+}
+
+void ShapeStation::moveHere() {
+    const auto ids = m_session.selectedParts();
+    const auto target = m_session.currentSection();
+    const auto& X_WS = m_session.placed().X_WS;
+    const Pose X_TW = X_WS[static_cast<std::size_t>(m_session.project().findSection(target))].inverse();
+    m_session.apply("Move to section", [&](const model::Project& p) {
+        return model::movePartsToSection(p, ids, target, [&](int s) { return Pose(X_TW * X_WS[static_cast<std::size_t>(s)]); });
+    });
+}
+
+void ShapeStation::duplicate() {
+    const auto ids = m_session.selectedParts();
+    std::vector<model::PartId> made;
+    if (m_session.apply("Duplicate", [&](const model::Project& p) {
+            return model::duplicateParts(p, ids, geometry::makePose(geometry::Mat3::Identity(), {0, 0, base::kBrickMm}), &made);
+        }))
+        m_session.select({made.begin(), made.end()});
+}
+
+void ShapeStation::mirror(bool copy) {
+    const auto ids = m_session.selectedParts();
+    if (ids.empty()) return m_session.say("Select the parts to mirror first", true);
+    // The plane: the right end of the selection for a copy beside it, its middle for mirroring in place.
+    const model::PartIndex index(m_session.project());
+    geometry::Bounds b;
+    for (const auto& id : ids) {
+        const auto& part = model::getPart(m_session.project(), index.find(id));
+        for (const auto& solid : part.shape->drawn) b.include(geometry::calcBounds(solid, part.place.pose()));
+    }
+    const double plane = copy ? b.high.x() : b.centre().x();
+    std::vector<model::PartId> made;
+    if (m_session.apply(copy ? "Mirrored copy" : "Mirror", [&](const model::Project& p) { return model::mirrorParts(p, ids, plane, copy, &made); }) && copy)
+        m_session.select({made.begin(), made.end()});
+}
+
+void ShapeStation::removeSelected() {
+    const auto ids = m_session.selectedParts();
+    if (!ids.empty()) m_session.apply("Remove parts", [&](const model::Project& p) { return model::removeParts(p, ids); });
+}
+
+void ShapeStation::newStep() {
+    m_nextStep = true;
+    m_session.say("The next part begins a new step");
+}
+
+} // namespace ivrant::app

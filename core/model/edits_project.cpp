@@ -1,0 +1,153 @@
+// Edits of sections, poses and the project as a whole.
+#include <algorithm>
+#include <set>
+
+#include "core/model/edits_common.h"
+
+namespace ivrant::model {
+
+using base::Error;
+using detail::changeSection;
+using detail::checked;
+using detail::noSuch;
+using detail::takeId;
+
+namespace {
+
+template <class Change> EditResult changePose(const Project& project, const PoseId& id, Change change) {
+    const int q = project.findPose(id);
+    if (q < 0) return noSuch("pose", id.text);
+    Project next = project;
+    change(next.poses[static_cast<std::size_t>(q)]);
+    return checked(std::move(next));
+}
+
+} // namespace
+
+Project makeEmptyProject(const std::string& name) {
+    Project project;
+    project.name = name;
+    auto section = std::make_shared<Section>();
+    section->id.text = takeId(project, "s");
+    section->name = "Base";
+    project.sections.push_back(std::move(section));
+    return project;
+}
+
+EditResult addSection(const Project& project, const std::string& name, const Place& place) {
+    Project next = project;
+    auto section = std::make_shared<Section>();
+    section->id.text = takeId(next, "s");
+    section->name = name;
+    section->place = place;
+    next.sections.push_back(std::move(section));
+    return checked(std::move(next));
+}
+
+EditResult renameSection(const Project& project, const SectionId& id, const std::string& name) {
+    const int s = project.findSection(id);
+    if (s < 0) return noSuch("section", id.text);
+    if (name.empty()) return Error{"edit.name", "a section needs a name", id.text};
+    Project next = project;
+    changeSection(next, s, [&](Section& section) { section.name = name; });
+    return checked(std::move(next));
+}
+
+EditResult removeSection(const Project& project, const SectionId& id) {
+    const int s = project.findSection(id);
+    if (s < 0) return noSuch("section", id.text);
+    if (project.sections.size() == 1) return Error{"section.last", "the last section cannot be removed", id.text};
+    const PartIndex index(project);
+    Project next = project;
+    std::erase_if(next.joints, [&](const Joint& joint) {
+        const bool gone = index.find(joint.from.part).section == s || index.find(joint.to.part).section == s;
+        if (gone)
+            for (NamedPose& pose : next.poses) pose.values.erase(joint.id);
+        return gone;
+    });
+    std::erase_if(next.poses, [&](const NamedPose& pose) { return pose.stands.section == id; });
+    next.sections.erase(next.sections.begin() + s);
+    return checked(std::move(next));
+}
+
+EditResult placeSection(const Project& project, const SectionId& id, const Place& place) {
+    const int s = project.findSection(id);
+    if (s < 0) return noSuch("section", id.text);
+    Project next = project;
+    changeSection(next, s, [&](Section& section) { section.place = place; });
+    return checked(std::move(next));
+}
+
+EditResult addPose(const Project& project, const std::string& name, const std::map<JointId, std::vector<double>>& values, const Stance& stands) {
+    Project next = project;
+    NamedPose pose;
+    pose.id.text = takeId(next, "q");
+    pose.name = name.empty() ? "Pose " + std::to_string(project.poses.size() + 1) : name;
+    pose.values = values;
+    pose.stands = stands;
+    next.poses.push_back(std::move(pose));
+    return checked(std::move(next));
+}
+
+EditResult renamePose(const Project& project, const PoseId& id, const std::string& name) {
+    if (name.empty()) return Error{"edit.name", "a pose needs a name", id.text};
+    return changePose(project, id, [&](NamedPose& pose) { pose.name = name; });
+}
+
+EditResult setPose(const Project& project, const PoseId& id, const std::map<JointId, std::vector<double>>& values, const Stance& stands) {
+    return changePose(project, id, [&](NamedPose& pose) {
+        pose.values = values;
+        pose.stands = stands;
+    });
+}
+
+EditResult removePose(const Project& project, const PoseId& id) {
+    const int q = project.findPose(id);
+    if (q < 0) return noSuch("pose", id.text);
+    Project next = project;
+    next.poses.erase(next.poses.begin() + q);
+    return checked(std::move(next));
+}
+
+EditResult takePose(const Project& project, const PoseId& id) {
+    const int q = project.findPose(id);
+    if (q < 0) return noSuch("pose", id.text);
+    Project next = project;
+    for (Joint& joint : next.joints)
+        if (const auto found = project.poses[static_cast<std::size_t>(q)].values.find(joint.id);
+            found != project.poses[static_cast<std::size_t>(q)].values.end())
+            joint.value = found->second;
+    return checked(std::move(next));
+}
+
+EditResult renameProject(const Project& project, const std::string& name) {
+    if (name.empty()) return Error{"edit.name", "a model needs a name", ""};
+    Project next = project;
+    next.name = name;
+    return next;
+}
+
+EditResult setRules(const Project& project, BuildRules rules) {
+    Project next = project;
+    next.rules = rules;
+    return next;
+}
+
+EditResult addBallast(const Project& project, const SectionId& id, const Ballast& ballast) {
+    const int s = project.findSection(id);
+    if (s < 0) return noSuch("section", id.text);
+    if (!(ballast.massG > 0 && ballast.massG < 1e6)) return Error{"section.ballast", "ballast must weigh more than 0 g and less than 1000 kg", id.text};
+    Project next = project;
+    changeSection(next, s, [&](Section& section) { section.ballast.push_back(ballast); });
+    return checked(std::move(next));
+}
+
+EditResult clearBallast(const Project& project, const SectionId& id) {
+    const int s = project.findSection(id);
+    if (s < 0) return noSuch("section", id.text);
+    Project next = project;
+    changeSection(next, s, [&](Section& section) { section.ballast.clear(); });
+    return checked(std::move(next));
+}
+
+} // namespace ivrant::model

@@ -1,0 +1,54 @@
+#!/usr/bin/env python3
+"""The published schema and the loader must agree: what the program writes is valid, what is broken is refused by both."""
+import copy
+import json
+import pathlib
+import subprocess
+import sys
+import tempfile
+
+import jsonschema
+
+cli = sys.argv[1]
+schema = json.loads(pathlib.Path("docs/ivrant-project.schema.json").read_text())
+validator = jsonschema.validators.validator_for(schema)(schema)
+files = [pathlib.Path("tests/fixtures/gate_arm.ivrant"), *sorted(pathlib.Path("data/demo").glob("*.ivrant"))]
+bad = 0
+for path in files:
+    for error in validator.iter_errors(json.loads(path.read_text())):
+        print(f"{path}: {'/'.join(map(str, error.path))}: {error.message}")
+        bad += 1
+
+gate = json.loads(files[0].read_text())
+
+
+def change(*path, value=None):
+    broken = copy.deepcopy(gate)
+    target = broken
+    for key in path[:-1]:
+        target = target[key]
+    if value is None:
+        del target[path[-1]]
+    else:
+        target[path[-1]] = value
+    return broken
+
+
+cases = [
+    change("name"), change("name", value=3), change("version", value=2), change("format", value="x"), change("sections", value=[]),
+    change("sections", 0, "id", value="S 1"), change("sections", 0, "parts", 0, "at", value=[0, 0]), change("sections", 0, "parts", 0, "at", value=[0, 0, 0.5]),
+    change("sections", 0, "parts", 0, "turn", value=24), change("sections", 0, "parts", 0, "step", value=0), change("sections", 0, "parts", 0, "colour"),
+    change("sections", 0, "parts", 0, "weighed_g", value=-1), change("joints", 0, "from", value={"part": "p2"}), change("joints", 0, "wanted", value=[[0]]),
+    change("joints", 0, "value", value=[]), change("poses", 0, "stands", value={}), change("poses", 0, "values", value={"j1": "0"}), change("rules", value="lax"),
+    change("asks", value={}),
+]
+with tempfile.TemporaryDirectory() as folder:
+    for number, case in enumerate(cases):
+        target = pathlib.Path(folder, "case.ivrant")
+        target.write_text(json.dumps(case))
+        refused = subprocess.run([cli, "parts", str(target), "--json"], capture_output=True).returncode == 2
+        if validator.is_valid(case) or not refused:
+            print(f"case {number}: schema says {'valid' if validator.is_valid(case) else 'broken'}, the loader {'refuses' if refused else 'takes'} it")
+            bad += 1
+print(f"schema: {len(files)} files, {len(cases)} broken ones, {bad} disagreements")
+sys.exit(1 if bad else 0)
