@@ -92,18 +92,27 @@ private:
         window().goStation(0);
         settle();
         type("partLine", "2x4 plate kelp");
-        // The part hangs where a clip of the wing is.
-        auto* sheet = find<Sheet3d>("sheet3d");
-        const auto& project = window().session().project();
-        for (std::size_t s = 0; s < project.sections.size(); ++s) {
-            if (project.sections[s]->name != "Left wing") continue;
-            const auto& part = project.sections[s]->parts.front();
-            const QPoint at = sheet->toScreen(window().session().placed().X_WS[s] * (part.place.pose() * part.shape->bounds.centre())).toPoint();
-            QTest::mouseMove(sheet, at + QPoint(2, 0));
-            QTest::mouseMove(sheet, at);
-        }
+        hoverOverAStud(find<Sheet3d>("sheet3d"));
         shoot("shape");
         QTest::keyClick(find<QLineEdit>("partLine"), Qt::Key_Escape);
+    }
+    /// Puts the pointer on the first stud that can be seen, so that the typed part hangs there.
+    void hoverOverAStud(Sheet3d* sheet) {
+        const auto& project = window().session().project();
+        for (std::size_t i = 0; i < project.sections.size(); ++i)
+            for (std::size_t p = 0; p < project.sections[i]->parts.size(); ++p) {
+                const model::PartSpot spot{static_cast<int>(i), static_cast<int>(p)};
+                for (const auto& port : project.sections[i]->parts[p].shape->ports) {
+                    if (port.kind != parts::PortKind::Stud) continue;
+                    const geometry::Vec3 top = window().session().placed().X_WP(spot) * (port.origin + 1.6 * port.axis);
+                    const QPoint at = sheet->toScreen(top).toPoint();
+                    const auto hit = sheet->pick(at);
+                    if (!hit || hit->spot != spot || (hit->point - top).norm() > 2) continue;
+                    QTest::mouseMove(sheet, at + QPoint(2, 0));
+                    QTest::mouseMove(sheet, at);
+                    return;
+                }
+            }
     }
     void poseStation() {
         window().goStation(1);

@@ -147,23 +147,18 @@ private:
 
 int sidesFor(const geometry::Solid& solid) { return std::clamp(static_cast<int>(solid.reach * 2) + 12, 16, 48); }
 
-/// Triangles of one stud in its own frame, by coarseness.
-struct StudTriangles {
-    std::vector<Vertex> fine, middle, far;
-};
-
 StudTriangles makeStudTriangles(const geometry::Solid& stud) {
     geometry::Solid own = stud;
     own.X_PS = Pose::Identity();
     StudTriangles out;
-    for (const auto& [target, sides] : {std::pair(&out.fine, 16), std::pair(&out.middle, 8)}) {
+    for (const auto& [level, sides] : {std::pair(0, 16), std::pair(1, 8)}) {
         auto faces = geometry::makeFaces(own, sides);
         faces.erase(faces.begin() + 1); // the foot is never seen
-        for (const Face& face : faces) putFace(*target, face, Pose::Identity(), 0);
+        for (const Face& face : faces) putFace(out.levels[level], face, Pose::Identity(), 0);
     }
     auto flat = geometry::makeFaces(own, 6);
     flat[0].inked.assign(6, false);
-    putFace(out.far, flat[0], Pose::Identity(), 0);
+    putFace(out.levels[2], flat[0], Pose::Identity(), 0);
     return out;
 }
 
@@ -177,30 +172,27 @@ const StudTriangles& getStudTriangles(const geometry::Solid& stud) {
     return entry->second;
 }
 
-void putMoved(std::vector<Vertex>& out, const std::vector<Vertex>& triangles, const Eigen::Matrix3f& R, const Eigen::Vector3f& p, std::uint32_t part) {
-    const std::size_t start = out.size();
-    out.insert(out.end(), triangles.begin(), triangles.end());
-    for (std::size_t i = start; i < out.size(); ++i) {
-        Vertex& v = out[i];
+void putMoved(std::vector<Vertex>& out, const std::vector<Vertex>& triangles, const StudSpot& stud) {
+    for (Vertex v : triangles) {
         Eigen::Map<Eigen::Vector3f> position(v.position);
-        position = (R * position + p).eval();
-        const Eigen::Vector3f n = R * Eigen::Vector3f(v.normal[0], v.normal[1], v.normal[2]);
+        position = (stud.R * position + stud.p).eval();
+        const Eigen::Vector3f n = stud.R * Eigen::Vector3f(v.normal[0], v.normal[1], v.normal[2]);
         for (int k = 0; k < 3; ++k) v.normal[k] = static_cast<std::int8_t>(std::lrint(n[k]));
-        v.part = part;
+        v.part = stud.part;
+        out.push_back(v);
     }
 }
 
-void putStud(BakedSection& out, const geometry::Solid& stud, const Pose& X, std::uint32_t part) {
-    const StudTriangles& triangles = getStudTriangles(stud);
-    const Pose own = X * stud.X_PS;
-    const Eigen::Matrix3f R = own.linear().cast<float>();
-    const Eigen::Vector3f p = own.translation().cast<float>();
-    putMoved(out.studsFine, triangles.fine, R, p, part);
-    putMoved(out.studsMiddle, triangles.middle, R, p, part);
-    putMoved(out.studsFar, triangles.far, R, p, part);
-}
-
 } // namespace
+
+std::vector<Vertex> makeStuds(const BakedSection& baked, std::size_t level) {
+    std::vector<Vertex> out;
+    std::size_t count = 0;
+    for (const StudSpot& stud : baked.studs) count += stud.triangles->levels[level].size();
+    out.reserve(count);
+    for (const StudSpot& stud : baked.studs) putMoved(out, stud.triangles->levels[level], stud);
+    return out;
+}
 
 BakedSection bakeSection(const model::Section& section, const bonds::SectionBonds& bonds) {
     BakedSection out;
@@ -219,7 +211,8 @@ BakedSection bakeSection(const model::Section& section, const bonds::SectionBond
         for (const auto& solid : part.shape->solids) {
             if (solid.studPort < 0) continue;
             if (std::find(covered.begin(), covered.end(), solid.studPort) != covered.end()) continue;
-            putStud(out, solid.solid, X, id);
+            const Pose own = X * solid.solid.X_PS;
+            out.studs.push_back({&getStudTriangles(solid.solid), own.linear().cast<float>(), own.translation().cast<float>(), id});
         }
     }
     planes.bake(out.bodies);

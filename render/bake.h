@@ -19,13 +19,26 @@ struct Vertex {
     float edges[4]; ///< mm to up to four real edges; large: none
 };
 
-/// Vertices by kind of content, so that studs can be drawn as coarsely as they look.
+/// Triangles of one stud in its own frame, by coarseness: 16 sides, 8 sides, a flat hexagon.
+struct StudTriangles {
+    std::vector<Vertex> levels[3];
+};
+
+/// A stud that can be seen.
+struct StudSpot {
+    const StudTriangles* triangles; ///< lives as long as the program
+    Eigen::Matrix3f R;              ///< in the section's frame
+    Eigen::Vector3f p;              ///< mm
+    std::uint32_t part;
+};
+
 struct BakedSection {
     std::vector<Vertex> bodies;
-    std::vector<Vertex> studsFine;   ///< 16 sides
-    std::vector<Vertex> studsMiddle; ///< 8 sides
-    std::vector<Vertex> studsFar;    ///< a flat hexagon
+    std::vector<StudSpot> studs;
 };
+
+/// Studs as triangles, as coarsely as they look (0 fine … 2 far); made when that coarseness is first drawn.
+[[nodiscard]] std::vector<Vertex> makeStuds(const BakedSection& baked, std::size_t level);
 
 /// Bakes ahead, on any thread, what a renderer will ask for next; kept until it is taken or another eight hundred have come.
 void bakeAhead(const model::SectionPtr& section, const bonds::SectionBondsPtr& bonds);

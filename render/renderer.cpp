@@ -106,6 +106,7 @@ struct Renderer::Mesh {
     model::SectionPtr section;
     bonds::SectionBondsPtr bonds;
     std::uint64_t usedInFrame = 0;
+    std::shared_ptr<const BakedSection> baked; ///< studs are uploaded only as coarsely as they are drawn
     Buffer bodies, studs[3];
     unsigned stateBuffer = 0, stateTexture = 0;
 
@@ -182,11 +183,8 @@ Renderer::Mesh& Renderer::meshFor(const SectionDraw& draw) {
     mesh->usedInFrame = m_frame;
     auto known = takeBaked(draw.section, draw.bonds);
     if (!known) known = std::make_shared<const BakedSection>(bakeSection(*draw.section, *draw.bonds));
-    const BakedSection& baked = *known;
-    mesh->bodies.upload(baked.bodies);
-    mesh->studs[0].upload(baked.studsFine);
-    mesh->studs[1].upload(baked.studsMiddle);
-    mesh->studs[2].upload(baked.studsFar);
+    mesh->bodies.upload(known->bodies);
+    mesh->baked = std::move(known);
     glGenBuffers(1, &mesh->stateBuffer);
     glGenTextures(1, &mesh->stateTexture);
     m_meshes.push_back(std::move(mesh));
@@ -213,7 +211,9 @@ void Renderer::drawSection(const Scene& scene, const SectionDraw& draw, Mesh& me
         glTexBuffer(GL_TEXTURE_BUFFER, GL_RGBA8, mesh.stateBuffer);
     }
     const double studPixels = 2.4 / camera.mmPerPixel;
-    const Buffer& studs = mesh.studs[studPixels > 9 ? 0 : studPixels > 3 ? 1 : 2];
+    const std::size_t coarseness = studPixels > 9 ? 0 : studPixels > 3 ? 1 : 2;
+    Buffer& studs = mesh.studs[coarseness];
+    if (studs.vao == 0) studs.upload(makeStuds(*mesh.baked, coarseness));
     const float inkStrength = static_cast<float>(std::clamp(0.9 - (camera.mmPerPixel - 0.4) * 0.5, 0.35, 0.9));
     for (const Buffer* buffer : std::initializer_list<const Buffer*>{&mesh.bodies, &studs}) {
         if (buffer->count == 0) continue;

@@ -76,6 +76,10 @@ void Sheet3d::fit() {
     refresh();
 }
 
+void Sheet3d::fitAgain() {
+    if (!m_ownView) fit();
+}
+
 bool Sheet3d::isAllInView() const {
     const auto bounds = render::calcBounds(m_session.placed());
     for (int c = 0; c < 8 && !bounds.empty(); ++c) {

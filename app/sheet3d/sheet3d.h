@@ -45,6 +45,8 @@ public:
     [[nodiscard]] render::Camera& camera() { return m_camera; }
     void look(render::View view);
     void fit();
+    /// Fits again unless the person has turned or zoomed the view.
+    void fitAgain();
     /// Draws again soon.
     void refresh();
     [[nodiscard]] QPointF toScreen(const geometry::Vec3& world) const;

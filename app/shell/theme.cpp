@@ -50,6 +50,7 @@ QHeaderView::section { background: @sheet; color: @quiet; border: none; border-b
 QTableView { gridline-color: @rule; }
 QMenuBar { background: @sheet; color: @ink; } QMenuBar::item:selected, QMenu::item:selected { background: @brine; color: @onBrine; }
 QMenu { background: @sheet; color: @ink; border: 1px solid @rule; }
+QListWidget#askPopup { border: 1px solid @brine; border-radius: 6px; padding: 3px; }
 QScrollBar:vertical { background: transparent; width: 10px; } QScrollBar::handle:vertical { background: @rule; border-radius: 5px; min-height: 24px; }
 QScrollBar:horizontal { background: transparent; height: 10px; } QScrollBar::handle:horizontal { background: @rule; border-radius: 5px; min-width: 24px; }
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <string_view>
 #include <unordered_set>
 
 namespace ivrant::model {
@@ -12,34 +13,38 @@ using base::Status;
 
 std::string at(const char* list, std::size_t i, const std::string& rest = "") { return std::string("/") + list + "/" + std::to_string(i) + rest; }
 
+/// Ids are looked at by the ten thousand after every edit: places are put into words only when something is wrong.
 class IdCheck {
 public:
-    Status add(const std::string& id, const std::string& place) {
-        if (!base::isLegalId(id)) return Error{"id.syntax", "'" + id + "' is not an id: expected a lower-case letter, then letters and digits", place};
-        if (!m_seen.insert(id).second) return Error{"id.twice", "the id '" + id + "' is used twice", place};
+    explicit IdCheck(std::size_t count) { m_seen.reserve(count); }
+
+    template <class Place> Status add(const std::string& id, Place place) {
+        if (!base::isLegalId(id)) return Error{"id.syntax", "'" + id + "' is not an id: expected a lower-case letter, then letters and digits", place()};
+        if (!m_seen.insert(id).second) return Error{"id.twice", "the id '" + id + "' is used twice", place()};
         return {};
     }
 
 private:
-    std::unordered_set<std::string> m_seen;
+    std::unordered_set<std::string_view> m_seen; ///< of the project's own texts
 };
 
 Status checkIds(const Project& project) {
-    IdCheck ids;
-    if (project.partCount() > kMaxParts) return Error{"project.size", "a project holds at most " + std::to_string(kMaxParts) + " parts", "/sections"};
+    const std::size_t parts = project.partCount();
+    if (parts > kMaxParts) return Error{"project.size", "a project holds at most " + std::to_string(kMaxParts) + " parts", "/sections"};
+    IdCheck ids(parts + project.sections.size() + project.joints.size() + project.poses.size());
     for (std::size_t s = 0; s < project.sections.size(); ++s) {
         const Section& section = *project.sections[s];
-        if (auto st = ids.add(section.id.text, at("sections", s, "/id")); !st) return st;
+        if (auto st = ids.add(section.id.text, [&] { return at("sections", s, "/id"); }); !st) return st;
         for (std::size_t p = 0; p < section.parts.size(); ++p) {
-            const std::string place = at("sections", s, "/parts/" + std::to_string(p));
-            if (auto st = ids.add(section.parts[p].id.text, place + "/id"); !st) return st;
-            if (section.parts[p].step < 1 || section.parts[p].step > 1'000'000) return Error{"part.step", "step must be 1 to 1000000", place + "/step"};
+            const auto place = [&](const char* key) { return at("sections", s, "/parts/" + std::to_string(p) + key); };
+            if (auto st = ids.add(section.parts[p].id.text, [&] { return place("/id"); }); !st) return st;
+            if (section.parts[p].step < 1 || section.parts[p].step > 1'000'000) return Error{"part.step", "step must be 1 to 1000000", place("/step")};
         }
     }
     for (std::size_t j = 0; j < project.joints.size(); ++j)
-        if (auto st = ids.add(project.joints[j].id.text, at("joints", j, "/id")); !st) return st;
+        if (auto st = ids.add(project.joints[j].id.text, [&] { return at("joints", j, "/id"); }); !st) return st;
     for (std::size_t q = 0; q < project.poses.size(); ++q)
-        if (auto st = ids.add(project.poses[q].id.text, at("poses", q, "/id")); !st) return st;
+        if (auto st = ids.add(project.poses[q].id.text, [&] { return at("poses", q, "/id"); }); !st) return st;
     return {};
 }
 

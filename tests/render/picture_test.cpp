@@ -76,9 +76,11 @@ TEST(Bake, FacesBetweenTouchingPartsAndCoveredStudsAreLeftOut) {
     const auto bake = [](const Figure& f) { return render::bakeSection(*f.project.sections[0], *bonds::calcBonds(f.project)[0]); };
     EXPECT_EQ(countTriangles(bake(one)), 12U);
     EXPECT_EQ(countTriangles(bake(two)), 20U);
-    EXPECT_EQ(bake(two).studsFine.size(), bake(one).studsFine.size()) << "only the upper four studs";
-    EXPECT_GT(bake(one).studsFine.size(), bake(one).studsMiddle.size());
-    EXPECT_GT(bake(one).studsMiddle.size(), bake(one).studsFar.size());
+    ASSERT_EQ(bake(one).studs.size(), 4U);
+    EXPECT_EQ(bake(two).studs.size(), 4U) << "only the upper four studs";
+    const auto baked = bake(two);
+    for (std::size_t level = 1; level < 3; ++level) EXPECT_LT(render::makeStuds(baked, level).size(), render::makeStuds(baked, level - 1).size()) << level;
+    for (const auto& v : render::makeStuds(baked, 0)) EXPECT_GE(v.position[2], 2 * base::kBrickMm - 1e-3) << "on top of the upper brick";
 }
 
 TEST(Bake, HalfCoveredFacesAreCut) {

@@ -60,8 +60,9 @@ void PoseStation::takePose(const model::PoseId& id) {
     const int q = m_session.project().findPose(id);
     if (q < 0) return;
     m_play.stop();
-    m_session.apply("Take pose " + QString::fromStdString(m_session.project().poses[static_cast<std::size_t>(q)].name),
-                    [&](const model::Project& p) { return model::takePose(p, id); });
+    const bool taken = m_session.apply("Take pose " + QString::fromStdString(m_session.project().poses[static_cast<std::size_t>(q)].name),
+                                       [&](const model::Project& p) { return model::takePose(p, id); });
+    if (taken) m_sheet->fitAgain();
 }
 
 void PoseStation::poseMenu(const model::PoseId& id, QPoint at) {
