@@ -25,6 +25,15 @@ template <class Change> void changeSection(Project& project, int index, Change c
     project.sections[static_cast<std::size_t>(index)] = std::move(copy);
 }
 
+/// Changes one entry (a joint, a pose) of one of the project's lists; `missing` when the index is below 0.
+template <class Entry, class Change>
+EditResult changeOne(const Project& project, int index, std::vector<Entry> Project::*list, base::Error missing, Change change) {
+    if (index < 0) return missing;
+    Project next = project;
+    change((next.*list)[static_cast<std::size_t>(index)]);
+    return checked(std::move(next));
+}
+
 /// Part spots grouped by section; error when an id is unknown or the list is empty.
 base::Result<std::map<int, std::vector<int>>> groupBySection(const Project& project, std::span<const PartId> ids);
 

@@ -130,28 +130,17 @@ EditResult removeJoint(const Project& project, const JointId& id, const Place& c
     return checked(std::move(next));
 }
 
-namespace {
-template <class Change> EditResult changeJoint(const Project& project, const JointId& id, Change change) {
-    const int j = project.findJoint(id);
-    if (j < 0) return noSuch("joint", id.text);
-    Project next = project;
-    change(next.joints[static_cast<std::size_t>(j)]);
-    return checked(std::move(next));
-}
-
-} // namespace
-
 EditResult renameJoint(const Project& project, const JointId& id, const std::string& name) {
     if (name.empty()) return Error{"edit.name", "a joint needs a name", id.text};
-    return changeJoint(project, id, [&](Joint& joint) { joint.name = name; });
+    return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text), [&](Joint& joint) { joint.name = name; });
 }
 
 EditResult setJointValue(const Project& project, const JointId& id, const std::vector<double>& value) {
-    return changeJoint(project, id, [&](Joint& joint) { joint.value = value; });
+    return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text), [&](Joint& joint) { joint.value = value; });
 }
 
 EditResult setWanted(const Project& project, const JointId& id, const std::vector<Range>& wanted) {
-    return changeJoint(project, id, [&](Joint& joint) { joint.wanted = wanted; });
+    return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text), [&](Joint& joint) { joint.wanted = wanted; });
 }
 
 std::vector<std::string> listExchanges(const Project& project, const JointId& id) {

@@ -12,18 +12,6 @@ using detail::checked;
 using detail::noSuch;
 using detail::takeId;
 
-namespace {
-
-template <class Change> EditResult changePose(const Project& project, const PoseId& id, Change change) {
-    const int q = project.findPose(id);
-    if (q < 0) return noSuch("pose", id.text);
-    Project next = project;
-    change(next.poses[static_cast<std::size_t>(q)]);
-    return checked(std::move(next));
-}
-
-} // namespace
-
 Project makeEmptyProject(const std::string& name) {
     Project project;
     project.name = name;
@@ -91,11 +79,11 @@ EditResult addPose(const Project& project, const std::string& name, const std::m
 
 EditResult renamePose(const Project& project, const PoseId& id, const std::string& name) {
     if (name.empty()) return Error{"edit.name", "a pose needs a name", id.text};
-    return changePose(project, id, [&](NamedPose& pose) { pose.name = name; });
+    return detail::changeOne(project, project.findPose(id), &Project::poses, noSuch("pose", id.text), [&](NamedPose& pose) { pose.name = name; });
 }
 
 EditResult setPose(const Project& project, const PoseId& id, const std::map<JointId, std::vector<double>>& values, const Stance& stands) {
-    return changePose(project, id, [&](NamedPose& pose) {
+    return detail::changeOne(project, project.findPose(id), &Project::poses, noSuch("pose", id.text), [&](NamedPose& pose) {
         pose.values = values;
         pose.stands = stands;
     });

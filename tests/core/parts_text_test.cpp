@@ -120,54 +120,6 @@ TEST(Families, MassFollowsVolumeAndFill) {
     EXPECT_NEAR(brick->centre.y(), 12, 1e-9);
 }
 
-TEST(Families, SuggestionsBeginWithWhatIsTyped) {
-    const auto names = parts::suggestShapes("turn", 5);
-    ASSERT_FALSE(names.empty());
-    for (const auto& name : names) EXPECT_NE(name.find("turntable"), std::string::npos);
-    EXPECT_LE(parts::suggestShapes("", 3).size(), 3U);
-    EXPECT_TRUE(parts::suggestShapes("zzz", 3).empty());
-}
-
-TEST(Families, ListNamesDoNotMindTheDirection) {
-    EXPECT_EQ(parts::getListName(*must(parts::makeShape("plate 4x2"))), "plate 2x4");
-    EXPECT_EQ(parts::getListName(*must(parts::makeShape("slope 4x2"))), "slope 4x2") << "a slope has a front";
-}
-
-TEST(Data, ThePaletteHasAboutTwentyDifferentColours) {
-    const auto palette = parts::getPalette();
-    EXPECT_GE(palette.size(), 18U);
-    std::set<std::string> names;
-    std::set<std::array<std::uint8_t, 3>> values;
-    for (const auto& colour : palette) {
-        EXPECT_TRUE(names.insert(colour.name).second);
-        EXPECT_TRUE(values.insert(colour.rgb).second) << colour.name;
-        EXPECT_EQ(parts::findColour(colour.name), static_cast<int>(names.size()) - 1);
-    }
-    EXPECT_EQ(parts::findColour("no such colour"), -1);
-}
-
-TEST(Data, JointKindsHaveTheStartingValuesOfTheTable) {
-    struct Row {
-        const char* name;
-        double holding, pull, play;
-    };
-    for (const Row& row :
-         {Row{"smooth pin", 1.5, 25, 1}, Row{"ribbed pin", 15, 25, 0.8}, Row{"axle in round hole", 1, 0, 1}, Row{"one-stud swivel", 6, 1.5, 0.5},
-          Row{"small turntable", 5, 8, 1}, Row{"clip on bar", 8, 4, 1.5}, Row{"stepped hinge small", 30, 10, 1}, Row{"stepped hinge large", 140, 25, 1},
-          Row{"small ball and cup", 18, 8, 1}, Row{"large ball and cup", 80, 18, 0.8}}) {
-        const auto* kind = parts::findJointKind(row.name);
-        ASSERT_TRUE(kind) << row.name;
-        EXPECT_EQ(kind->holdingNmm, row.holding) << row.name;
-        EXPECT_EQ(kind->pullOutN.value_or(0), row.pull) << row.name;
-        EXPECT_EQ(kind->playDeg, row.play) << row.name;
-        EXPECT_FALSE(kind->ports.empty());
-        EXPECT_FALSE(kind->note.empty());
-    }
-    EXPECT_EQ(parts::findJointKind("stepped hinge large")->turnLimitDeg, 112.5);
-    EXPECT_EQ(parts::findJointKind("large ball and cup")->coneDeg, 35);
-    EXPECT_EQ(parts::findJointKind("rubber band"), nullptr);
-}
-
 TEST(Data, EveryPortPairMakesOneKindInEitherOrder) {
     for (const auto& kind : parts::getJointKinds())
         for (const auto& [a, b] : kind.ports) {

@@ -20,62 +20,47 @@ void ShapeStation::showOffers() {
     m_offer->setToolTip("Two movable ports meet here; the joint lets " + name(o.toSection) + " move (Ctrl+J)");
 }
 
-void ShapeStation::acceptOffer() {
-    if (m_offers.empty()) return;
-    const auto offer = m_offers.front();
+/// Joins two sections by an offer. `asTheyStand`: the present attitude becomes the joint's value, as far as the joint can have it;
+/// otherwise they come together at zero.
+void ShapeStation::joinBy(const bonds::JointOffer& offer, bool asTheyStand) {
     model::Joint joint;
     joint.name = m_session.project().sections[static_cast<std::size_t>(offer.toSection)]->name;
     joint.kind = offer.kind;
     joint.from = offer.from;
     joint.to = offer.to;
     joint.value.assign(static_cast<std::size_t>(offer.kind->freedomCount()), 0.0);
-    // The present attitude becomes the joint's value, as far as the joint can have it.
-    auto trial = model::addJoint(m_session.project(), joint);
-    if (trial) {
-        const auto tree = model::makeTree(*trial);
-        const int j = static_cast<int>(trial->joints.size()) - 1;
-        if (tree)
-            joint.value = pose::calcValues(*trial, *tree, j,
-                                           m_session.placed().X_WS[static_cast<std::size_t>(offer.fromSection)].inverse() *
-                                               m_session.placed().X_WS[static_cast<std::size_t>(offer.toSection)]);
+    if (asTheyStand) {
+        const auto trial = model::addJoint(m_session.project(), joint);
+        const auto& X_WS = m_session.placed().X_WS;
+        if (trial) // the tree of a project that an edit has returned is whole
+            joint.value = pose::calcValues(*trial, model::makeTree(*trial).value(), static_cast<int>(trial->joints.size()) - 1,
+                                           X_WS[static_cast<std::size_t>(offer.fromSection)].inverse() * X_WS[static_cast<std::size_t>(offer.toSection)]);
     }
-    if (m_session.apply("Join " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::addJoint(p, joint); })) {
-        m_session.setCurrentJoint(m_session.project().joints.back().id);
-        m_session.say("Joined by a " + QString::fromStdString(offer.kind->name) + ": its range is in Pose");
-    }
+    if (!m_session.apply("Join " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::addJoint(p, joint); })) return;
+    m_session.setCurrentJoint(m_session.project().joints.back().id);
+    m_session.say("Joined by a " + QString::fromStdString(offer.kind->name) + ": its range is in Pose");
+}
+
+void ShapeStation::acceptOffer() {
+    if (!m_offers.empty()) joinBy(bonds::JointOffer(m_offers.front()), true); // joining makes the offers anew
 }
 
 void ShapeStation::join() {
-    if (m_session.selection().size() == 2) {
-        const model::PartIndex index(m_session.project());
-        const auto ids = m_session.selectedParts();
-        auto a = index.find(ids[0]), b = index.find(ids[1]);
-        if (a.section > b.section) std::swap(a, b);
-        auto offer = bonds::findJointBetween(m_session.placed(), m_session.tree(), a, b);
-        if (!offer) offer = bonds::findJointBetween(m_session.placed(), m_session.tree(), b, a);
-        if (!offer) {
-            m_session.say("These two parts have no ports that make a joint, or their sections are joined already", true);
-            return;
-        }
-        m_offers = {*offer};
-    }
-    if (m_offers.empty()) {
-        m_session.say("Select the two parts to join (one in each section), or bring two movable ports together", true);
+    if (m_session.selection().size() != 2) {
+        if (m_offers.empty()) m_session.say("Select the two parts to join (one in each section), or bring two movable ports together", true);
+        acceptOffer();
         return;
     }
-    if (m_session.selection().size() == 2) { // ports that do not meet yet: joined at zero
-        const auto offer = m_offers.front();
-        model::Joint joint;
-        joint.name = m_session.project().sections[static_cast<std::size_t>(offer.toSection)]->name;
-        joint.kind = offer.kind;
-        joint.from = offer.from;
-        joint.to = offer.to;
-        joint.value.assign(static_cast<std::size_t>(offer.kind->freedomCount()), 0.0);
-        if (m_session.apply("Join " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::addJoint(p, joint); }))
-            m_session.setCurrentJoint(m_session.project().joints.back().id);
-        return;
-    }
-    acceptOffer();
+    const model::PartIndex index(m_session.project());
+    const auto ids = m_session.selectedParts();
+    auto a = index.find(ids[0]), b = index.find(ids[1]);
+    if (a.section > b.section) std::swap(a, b);
+    auto offer = bonds::findJointBetween(m_session.placed(), m_session.tree(), a, b);
+    if (!offer) offer = bonds::findJointBetween(m_session.placed(), m_session.tree(), b, a);
+    if (offer)
+        joinBy(*offer, false);
+    else
+        m_session.say("These two parts have no ports that make a joint, or their sections are joined already", true);
 }
 
 void ShapeStation::newSection() {

@@ -36,6 +36,7 @@ private:
     void showHang();
     void showOffers();
     void acceptOffer();
+    void joinBy(const bonds::JointOffer& offer, bool asTheyStand);
     bool handleKey(class QKeyEvent* event);
     void nudge(const geometry::Vec3& screenStep, bool vertical);
     [[nodiscard]] render::PartState stateOf(model::PartSpot spot, const model::Part& part) const;
