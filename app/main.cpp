@@ -2,6 +2,8 @@
 #include <QDir>
 #include <QIcon>
 #include <QSettings>
+#include <cstdio>
+#include <string_view>
 
 #include "app/shell/main_window.h"
 #include "app/shell/theme.h"
@@ -9,6 +11,11 @@
 
 int main(int argc, char** argv) {
     using namespace ivrant::app;
+    for (int i = 1; i < argc; ++i) { // answered without a display
+        const std::string_view option = argv[i];
+        if (option == "--version") return puts("ivrant " IVRANT_VERSION) < 0;
+        if (option == "--help") return puts("usage: ivrant [FILE.ivrant]") < 0;
+    }
     QApplication app(argc, argv);
     QApplication::setApplicationName("ivrant");
     QApplication::setOrganizationName("ivrant");
@@ -16,10 +23,6 @@ int main(int argc, char** argv) {
     QApplication::setWindowIcon(QIcon(":/icons/ivrant.svg"));
     QApplication::setDesktopFileName("ivrant");
     const QStringList arguments = QApplication::arguments();
-    if (arguments.contains("--version") || arguments.contains("--help")) {
-        puts(arguments.contains("--version") ? "ivrant " IVRANT_VERSION : "usage: ivrant [FILE.ivrant]");
-        return 0;
-    }
     applyTheme(app, QSettings().value("dark", false).toBool());
     // Unsaved work lives where the desktop keeps state (XDG base directories).
     const QString state = qEnvironmentVariable("XDG_STATE_HOME", QDir::homePath() + "/.local/state");

@@ -91,8 +91,8 @@ private:
     void shapeStation() {
         window().goStation(0);
         settle();
-        type("partLine", "2x4 plate kelp");
-        hoverOverAStud(find<Sheet3d>("sheet3d"));
+        type("partLine", "2x4 plate gorse");
+        hoverOverAStud(window().station(0)->findChild<Sheet3d*>("sheet3d"));
         shoot("shape");
         QTest::keyClick(find<QLineEdit>("partLine"), Qt::Key_Escape);
     }

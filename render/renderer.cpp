@@ -1,6 +1,7 @@
 #include "render/renderer.h"
 
 #include <algorithm>
+#include <chrono>
 #include <cstddef>
 #include <epoxy/gl.h>
 
@@ -171,12 +172,16 @@ Renderer::~Renderer() {
     glDeleteProgram(m_program);
 }
 
-Renderer::Mesh& Renderer::meshFor(const SectionDraw& draw) {
+Renderer::Mesh* Renderer::findMesh(const SectionDraw& draw) {
     for (auto& mesh : m_meshes)
         if (mesh->section == draw.section && mesh->bonds == draw.bonds) {
             mesh->usedInFrame = m_frame;
-            return *mesh;
+            return mesh.get();
         }
+    return nullptr;
+}
+
+Renderer::Mesh& Renderer::makeMesh(const SectionDraw& draw) {
     auto mesh = std::make_unique<Mesh>();
     mesh->section = draw.section;
     mesh->bonds = draw.bonds;
@@ -242,7 +247,22 @@ Image Renderer::draw(const Scene& scene) {
     glUniform3f(glGetUniformLocation(m_program, "ink"), static_cast<float>(scene.ink[0]) / 255, static_cast<float>(scene.ink[1]) / 255,
                 static_cast<float>(scene.ink[2]) / 255);
     std::vector<Mesh*> meshes;
-    for (const auto& section : scene.sections) meshes.push_back(section.section->parts.empty() ? nullptr : &meshFor(section));
+    m_complete = true;
+    int made = 0;
+    const auto begun = std::chrono::steady_clock::now();
+    for (const auto& section : scene.sections) {
+        Mesh* mesh = section.section->parts.empty() ? nullptr : findMesh(section);
+        if (!mesh && !section.section->parts.empty()) {
+            const std::chrono::duration<double, std::milli> spent = std::chrono::steady_clock::now() - begun;
+            if (made > 0 && scene.mostNewMeshMs > 0 && spent.count() > scene.mostNewMeshMs) {
+                m_complete = false;
+            } else {
+                mesh = &makeMesh(section);
+                ++made; // the first is always made, so that it goes on
+            }
+        }
+        meshes.push_back(mesh);
+    }
     bool anyGhost = false;
     glDisable(GL_BLEND);
     for (std::size_t i = 0; i < scene.sections.size(); ++i) {

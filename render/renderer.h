@@ -37,6 +37,9 @@ struct Scene {
     std::array<std::uint8_t, 4> background{247, 244, 236, 255};
     std::array<std::uint8_t, 3> ink{32, 48, 58};
     bool refined = false; ///< smooth edges (multisampling); slower
+    /// At most about so many milliseconds go into meshes that are not there yet; sections beyond that are left out of this
+    /// picture and Renderer::isComplete() is false. 0: as long as it takes.
+    double mostNewMeshMs = 0;
 };
 
 class Renderer {
@@ -47,6 +50,8 @@ public:
     Renderer& operator=(const Renderer&) = delete;
 
     [[nodiscard]] Image draw(const Scene& scene);
+    /// False when the last picture left sections out; drawing again goes on with them.
+    [[nodiscard]] bool isComplete() const { return m_complete; }
     /// Gives the context up so that another thread may use this renderer.
     void release() const { m_context->release(); }
 
@@ -54,7 +59,8 @@ private:
     struct Mesh;
     struct Target;
     Renderer();
-    Mesh& meshFor(const SectionDraw& draw);
+    [[nodiscard]] Mesh* findMesh(const SectionDraw& draw);
+    Mesh& makeMesh(const SectionDraw& draw);
     void drawSection(const Scene& scene, const SectionDraw& draw, Mesh& mesh, bool ghosts);
 
     std::shared_ptr<GlContext> m_context;
@@ -62,6 +68,7 @@ private:
     std::unique_ptr<Target> m_target;
     unsigned m_program = 0;
     std::uint64_t m_frame = 0;
+    bool m_complete = true;
 };
 
 /// A state for a palette colour, unchanged.

@@ -19,6 +19,7 @@ using geometry::Vec3;
 
 constexpr int kRefineAfterMs = 250;
 constexpr double kClickSlack = 4;
+constexpr double kMostNewMeshMs = 25; ///< so that a frame stays well under a tenth of a second
 
 /// One renderer for all sheets of the program: they are drawn one after the other on the same thread.
 std::shared_ptr<render::Renderer> sharedRenderer(QString& trouble) {
@@ -138,6 +139,7 @@ void Sheet3d::drawFrame(bool refined) {
     scene.height = height();
     scene.camera = m_camera;
     scene.refined = refined;
+    scene.mostNewMeshMs = kMostNewMeshMs;
     const auto byte = [](int v) { return static_cast<std::uint8_t>(v); };
     scene.background = {byte(t.sheet.red()), byte(t.sheet.green()), byte(t.sheet.blue()), 255};
     if (t.dark) scene.ink = {10, 16, 20};
@@ -152,6 +154,7 @@ void Sheet3d::drawFrame(bool refined) {
     }
     if (hooks.extra) hooks.extra(scene.sections);
     const render::Image image = m_renderer->draw(scene);
+    if (!m_renderer->isComplete()) QTimer::singleShot(0, this, &Sheet3d::refresh); // a large model appears section by section
     m_frame = QImage(image.rgba.data(), image.width, image.height, image.width * 4, QImage::Format_RGBA8888).copy();
     m_frameMs = static_cast<double>(timer.nsecsElapsed()) / 1e6;
 }
@@ -269,7 +272,8 @@ void Sheet3d::addPictureCommands(QWidget* station) {
 }
 
 bool Sheet3d::savePicture(const QString& path) {
-    drawFrame(true);
+    do drawFrame(true);
+    while (m_renderer && !m_renderer->isComplete());
     return grab().save(path, "PNG");
 }
 

@@ -48,7 +48,8 @@ EditResult duplicateParts(const Project& project, std::span<const PartId> ids, c
 /// Mirrors the parts at the plane x = `planeXMm` of their section (copies when `copy`). A part without a mirrored twin
 /// (one that is not symmetrical left to right) gives the error "part.mirror".
 EditResult mirrorParts(const Project& project, std::span<const PartId> ids, double planeXMm, bool copy, std::vector<PartId>* newIds = nullptr);
-EditResult weighPart(const Project& project, const PartId& id, std::optional<double> massG);
+/// Notes a weighed mass for each of the parts; none: back to the computed one. Error "part.mass".
+EditResult weighParts(const Project& project, std::span<const PartId> ids, std::optional<double> massG);
 
 // Steps
 EditResult setStep(const Project& project, std::span<const PartId> ids, int step);

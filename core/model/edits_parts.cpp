@@ -119,9 +119,9 @@ EditResult recolourParts(const Project& project, std::span<const PartId> ids, in
     return changeParts(project, ids, [&](Part& part) { part.colour = colour; });
 }
 
-EditResult weighPart(const Project& project, const PartId& id, std::optional<double> massG) {
-    if (massG && !(*massG > 0 && *massG < 1e6)) return Error{"part.mass", "a weighed mass lies between 0 and 1000 kg", id.text};
-    return changeParts(project, {&id, 1}, [&](Part& part) { part.weighedG = massG; });
+EditResult weighParts(const Project& project, std::span<const PartId> ids, std::optional<double> massG) {
+    if (massG && !(*massG > 0 && *massG < 1e6)) return Error{"part.mass", "a weighed mass lies between 0 and 1000 kg", ""};
+    return changeParts(project, ids, [&](Part& part) { part.weighedG = massG; });
 }
 
 EditResult movePartsToSection(const Project& project, std::span<const PartId> ids, const SectionId& target, const std::function<Pose(int)>& X_TS) {

@@ -1,5 +1,6 @@
 // What would mend a verdict? Joint exchange, limiting the wanted range, ballast, taking a loose part away.
 #include <cmath>
+#include <limits>
 #include <map>
 
 #include "core/base/units.h"
@@ -18,12 +19,22 @@ const PoseReport* findPose(const Report& report, const std::optional<model::Pose
     return nullptr;
 }
 
+/// Could a joint of another kind reach the wanted end? It needs the same freedom, and an own limit beyond it; what other parts
+/// stop, only trying shows.
+bool couldReach(const parts::JointKind& offered, const parts::JointKind& present, const Verdict& verdict) {
+    const bool ball = present.motion == parts::JointMotion::Ball;
+    if ((offered.motion == parts::JointMotion::Ball) != ball || verdict.place.freedom == "slide") return false;
+    if (ball) return verdict.place.freedom != "t" && offered.coneDeg > present.coneDeg && offered.coneDeg >= std::abs(verdict.limit);
+    return offered.turnLimitDeg.value_or(std::numeric_limits<double>::infinity()) >= std::abs(verdict.limit);
+}
+
 void addExchanges(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const model::JointId joint = *verdict.place.joint;
     const auto& present = *report.project->joints[static_cast<std::size_t>(report.project->findJoint(joint))].kind;
     for (const std::string& kind : model::listExchanges(*report.project, joint)) {
         const auto& offered = *parts::findJointKind(kind);
         if (verdict.check == "hold" && offered.holdingNmm <= present.holdingNmm) continue;
+        if (verdict.check == "range" && !couldReach(offered, present, verdict)) continue;
         if (verdict.check == "pull" && offered.pullOutN.value_or(1e9) <= present.pullOutN.value_or(1e9)) continue;
         mends.push_back({"use " + kind + " here", [joint, kind](const model::Project& p) { return model::exchangeJointKind(p, joint, kind); }});
     }

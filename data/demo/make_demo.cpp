@@ -267,8 +267,8 @@ void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f) {
         b.put("plate 1x2 " + coat + " at 0 1 -1");
         if (!left)
             for (const char* part : f.toolParts) b.put(part);
-        arms.push_back(
-            b.join(side + " shoulder", "small ball and cup", left ? leftBall : rightBall, "ball", cup, "cup", {0, -40, 0}, {{-10, 10}, {-40, 40}, {0, 0}}));
+        arms.push_back(b.join(side + " shoulder", "small ball and cup", left ? leftBall : rightBall, "ball", cup, "cup", {0, -40, 0},
+                              {{-10, left ? 10.0 : 30.0}, {-40, 40}, {0, 0}}));
     }
     b.section("Head");
     const auto neckPart = b.put("round brick 2x2 shell at 0 0 0");

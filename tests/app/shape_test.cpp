@@ -241,3 +241,25 @@ TEST_F(Shape, TwentyPartsInAMinuteAreWithinReach) {
     for (int i = 0; i < 20; ++i) rig.part("brick 2x2 at 0 0 " + QString::number(3 * i));
     EXPECT_EQ(rig.project().partCount(), 20U);
 }
+
+TEST_F(Shape, WeighedMassesAreTypedAndChangeTheBasis) {
+    rig.part("plate 4x4 at 0 0 0");
+    rig.settle();
+    const int tip = rig.verdictRow("Stands in Present");
+    ASSERT_GE(tip, 0);
+    EXPECT_EQ(rig.window->slip()->shown()[static_cast<std::size_t>(tip)].basis, verdict::Basis::Starting);
+    rig.session().select({rig.partId(0, 0)});
+    rig.part("weighs 3.1 g");
+    EXPECT_EQ(partAt(0, 0).weighedG, 3.1);
+    rig.settle();
+    EXPECT_EQ(rig.window->slip()->shown()[static_cast<std::size_t>(rig.verdictRow("Stands in Present"))].basis, verdict::Basis::Measured);
+    rig.part("weighs much");
+    EXPECT_TRUE(rig.window->message().contains("how many grams"));
+    rig.find<QLineEdit>("partLine")->clear();
+    rig.part("weighs -2");
+    EXPECT_TRUE(rig.window->message().contains("between 0 and"));
+    EXPECT_EQ(partAt(0, 0).weighedG, 3.1);
+    rig.find<QLineEdit>("partLine")->clear();
+    rig.part("weighs nothing");
+    EXPECT_FALSE(partAt(0, 0).weighedG.has_value());
+}

@@ -169,7 +169,7 @@ TEST(History, ADragIsOneEntry) {
 TEST(Mass, BallastAndWeighedPartsCount) {
     Figure f;
     const auto part = f.put(0, "brick 2x2 at 0 0 0");
-    f.project = must(model::weighPart(f.project, part, 5));
+    f.project = must(model::weighParts(f.project, std::array{part}, 5));
     f.project = must(model::addBallast(f.project, f.project.sections[0]->id, {15, {4000, 4000, 20000}}));
     const auto mass = model::calcMass(f.placed());
     EXPECT_NEAR(mass.massG, 20, test::kRounding);

@@ -24,8 +24,8 @@ struct Arm : Figure {
         fork = put(0, "stepped hinge small fork at 0 0 0");
         tongue = put(1, "stepped hinge small tongue at 0 0 0");
         block = put(1, blockText);
-        project = test::must(model::weighPart(project, tongue, 1e-6));
-        project = test::must(model::weighPart(project, block, 10));
+        project = test::must(model::weighParts(project, std::array{tongue}, 1e-6));
+        project = test::must(model::weighParts(project, std::array{block}, 10));
     }
 };
 
@@ -81,8 +81,8 @@ TEST(Hold, BallNeedsTheWholeTorque) {
     const auto ball = f.put(0, "ball plate small 1x2 at 0 0 0");
     const auto cup = f.put(1, "cup plate small 1x2 at 0 0 0");
     const auto block = f.put(1, "brick 2x2 at 2 3 0");
-    f.project = test::must(model::weighPart(f.project, cup, 1e-6));
-    f.project = test::must(model::weighPart(f.project, block, 20));
+    f.project = test::must(model::weighParts(f.project, std::array{cup}, 1e-6));
+    f.project = test::must(model::weighParts(f.project, std::array{block}, 20));
     f.join("small ball and cup", ball, "ball", cup, "cup");
     // Block centre (20, 28), joint centre (0, −8): (20, 36).
     EXPECT_NEAR(needAt(f), 0.196133 * std::hypot(20.0, 36.0), 1e-5);
@@ -102,7 +102,7 @@ TEST(Hold, UpsideDownSwivelIsPulledByItsWeight) {
     Figure f;
     const auto base = f.put(0, "plate 2x2 at 0 0 0 turn 4"); // u = 1: z down
     const auto head = f.put(1, "brick 1x1 at 0 0 0");
-    f.project = test::must(model::weighPart(f.project, head, 100));
+    f.project = test::must(model::weighParts(f.project, std::array{head}, 100));
     f.join("one-stud swivel", base, "stud 0,0", head, "cell 0,0");
     EXPECT_NEAR(pose::calcJointLoad(f.placed(), f.tree(), 0).pullN, 0.980665, 1e-6);
 }
@@ -111,7 +111,7 @@ TEST(Hold, DemandGrowsWithEveryMassInProportion) {
     Arm a;
     a.join("stepped hinge small", a.fork, "finger", a.tongue, "finger", {22.5});
     const double before = needAt(a);
-    a.project = test::must(model::weighPart(a.project, a.block, 30));
+    a.project = test::must(model::weighParts(a.project, std::array{a.block}, 30));
     EXPECT_NEAR(needAt(a), 3 * before, 1e-5);
 }
 
@@ -132,8 +132,8 @@ TEST(Tipping, OverhangFallsByItself) {
     Figure f;
     const auto foot = f.put(0, "brick 2x2 at 0 0 0");
     const auto out = f.put(0, "brick 2x4 at 0 1 3");
-    f.project = test::must(model::weighPart(f.project, foot, 1));
-    f.project = test::must(model::weighPart(f.project, out, 9));
+    f.project = test::must(model::weighParts(f.project, std::array{foot}, 1));
+    f.project = test::must(model::weighParts(f.project, std::array{out}, 9));
     // Centres at y = 4 and 20: (4 + 9·20)/10 = 18.4, the edge at 11.9: 6.5 outside, towards +y.
     auto placed = f.placed();
     const auto tip = *stand::calcTipping(placed, pose::listCorners(placed));
@@ -146,7 +146,7 @@ TEST(Tipping, BallastIsTheLeastGramThatIsEnough) {
     Figure f;
     f.put(0, "plate 4x4 at 0 0 0");
     const auto tower = f.put(0, "brick 1x1 at 0 3 1");
-    f.project = test::must(model::weighPart(f.project, tower, 30));
+    f.project = test::must(model::weighParts(f.project, std::array{tower}, 30));
     auto placed = f.placed();
     const auto tip = *stand::calcTipping(placed, pose::listCorners(placed));
     const double wanted = tip.angleDeg + 10;
@@ -287,7 +287,7 @@ TEST(Hold, SettledFeetShareTheWeightByTheLever) {
     const auto fork = f.put(0, "stepped hinge small fork at 0 0 0");
     const auto tongue = f.put(1, "stepped hinge small tongue at 0 0 0");
     const auto weight = f.put(1, "plate 1x2 at 0 0 1");
-    f.project = test::must(model::weighPart(f.project, weight, 100));
+    f.project = test::must(model::weighParts(f.project, std::array{weight}, 100));
     f.join("stepped hinge small", fork, "finger", tongue, "finger");
     model::Stance settle;
     settle.kind = model::Stance::Kind::Settle;

@@ -28,7 +28,7 @@ Figure head() {
     f.put(0, "plate 4x4 at 0 0 0");
     const auto base = f.put(0, "round plate 1x1 at 1 1 1");
     const auto head = f.put(1, "brick 2x2 at 0 0 0");
-    f.project = must(model::weighPart(f.project, head, 20));
+    f.project = must(model::weighParts(f.project, std::array{head}, 20));
     f.join("one-stud swivel", base, "stud 0,0", head, "tube 0,0", {0}, {{-90, 90}});
     return f;
 }
@@ -168,7 +168,7 @@ TEST(Sheet, CautionsAppearWhereTheyAreDue) {
     // The weight 3.9 mm inside the edge and about 27 mm up: atan(3.9 / 27) = 8.2°, less with its stud; the next brick makes it fall short.
     for (const char* brick : {"brick 1x1 at 3 3 1", "brick 1x1 at 3 3 4", "brick 1x1 at 3 3 7"}) f.put(0, brick);
     const auto post = f.put(0, "brick 1x1 at 3 3 10");
-    f.project = must(model::weighPart(f.project, post, 500));
+    f.project = must(model::weighParts(f.project, std::array{post}, 500));
     EXPECT_TRUE(has(listed(f.project), "tip over"));
 }
 
@@ -191,7 +191,7 @@ TEST(Lists, BallastIsCountedBesideTheParts) {
 TEST(Lists, WeighedPartsSayMeasured) {
     Figure f;
     const auto a = f.put(0, "brick 1x1 at 0 0 0");
-    f.project = must(model::weighPart(f.project, a, 0.44));
+    f.project = must(model::weighParts(f.project, std::array{a}, 0.44));
     EXPECT_EQ(files::makePartsJson(f.project)["parts"][0]["basis"], "measured");
     f.put(0, "brick 1x1 at 0 0 3");
     EXPECT_EQ(files::makePartsJson(f.project)["parts"][0]["basis"], "starting") << "one of the two is not weighed";

@@ -26,7 +26,7 @@ Figure blockedArm(double gram) {
     const auto fork = f.put(0, "stepped hinge small fork at 0 0 0"), tongue = f.put(1, "stepped hinge small tongue at 0 0 0");
     f.put(0, "brick 1x2 at 0 0 1");
     const auto block = f.put(1, "brick 1x2 at 0 0 1");
-    f.project = must(model::weighPart(f.project, block, gram));
+    f.project = must(model::weighParts(f.project, std::array{block}, gram));
     f.join("stepped hinge small", fork, "finger", tongue, "finger", {0}, {{0, 90}});
     return f;
 }
@@ -99,7 +99,7 @@ TEST(Verdicts, BallastMendsATippingFigure) {
     f.put(0, "brick 1x2 at 1 0 1");
     f.put(0, "brick 1x2 at 1 0 4");
     const auto top = f.put(0, "brick 1x2 at 1 0 7");
-    f.project = must(model::weighPart(f.project, top, 400));
+    f.project = must(model::weighParts(f.project, std::array{top}, 400));
     const auto report = reportOn(f.project);
     const auto* tip = find(report, "tip/present");
     ASSERT_TRUE(tip);
@@ -213,6 +213,30 @@ TEST(Verdicts, WeighedModelsSayMeasured) {
     Figure f;
     const auto plate = f.put(0, "plate 4x4 at 0 0 0");
     EXPECT_EQ(find(reportOn(f.project), "tip/present")->basis, verdict::Basis::Starting);
-    f.project = must(model::weighPart(f.project, plate, 3.1));
+    f.project = must(model::weighParts(f.project, std::array{plate}, 3.1));
     EXPECT_EQ(find(reportOn(f.project), "tip/present")->basis, verdict::Basis::Measured);
+}
+
+TEST(Verdicts, OnlyKindsThatCouldReachAreOfferedForARange) {
+    // The captain's right shoulder is wanted to swing 30° out while lowered by 40°: √(30² + 40²) = 50° is beyond every ball's cone,
+    // and no hinge swings that way at all. What remains is to want less.
+    const auto report = reportOn(must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/fairgoer-captain.ivrant")));
+    bool seen = false;
+    for (const auto& v : report.verdicts) {
+        if (v.state != verdict::State::Fail) continue;
+        seen = true;
+        EXPECT_EQ(v.place.freedom, "s1");
+        for (const auto& mend : verdict::listMends(report, v)) EXPECT_TRUE(mend.text.starts_with("want only")) << mend.text;
+    }
+    EXPECT_TRUE(seen);
+    // A small hinge wanted to 100° is stopped by its own 90°: the large one could reach it.
+    Figure f = blockedArm(1);
+    f.project = must(model::removeParts(f.project, std::vector<model::PartId>{f.project.sections[0]->parts.back().id}));
+    f.project = must(model::setWanted(f.project, f.project.joints[0].id, {{0, 100}}));
+    const auto hinge = reportOn(f.project);
+    const auto* v = find(hinge, "range/" + f.project.joints[0].id.text + "/present");
+    ASSERT_EQ(v->state, verdict::State::Fail);
+    const auto mends = verdict::listMends(hinge, *v);
+    EXPECT_TRUE(std::any_of(mends.begin(), mends.end(), [](const auto& m) { return m.text == "use stepped hinge large here"; }));
+    EXPECT_TRUE(std::none_of(mends.begin(), mends.end(), [](const auto& m) { return m.text.find("ball") != std::string::npos; }));
 }

@@ -148,3 +148,24 @@ TEST(Picture, PngBeginsWithItsSignatureAndHasItsSize) {
     EXPECT_EQ(png.substr(1, 3), "PNG");
     EXPECT_EQ(static_cast<unsigned char>(png[18]) * 256 + static_cast<unsigned char>(png[19]), 320); // width, big-endian, in the header chunk
 }
+
+TEST(Picture, LargeModelsAppearSectionBySection) {
+    Figure f;
+    for (std::size_t s = 0; s < 3; ++s) f.put(s, "brick 2x4 kelp at " + std::to_string(4 * s) + " 0 0");
+    const auto renderer = test::must(render::Renderer::create());
+    const auto placed = f.placed(); // the scene's sections are those of f
+    auto scene = render::makeScene(placed, bonds::calcBonds(f.project), {});
+    scene.mostNewMeshMs = 1e-9; // no time at all: one new section a picture, so that it always goes on
+    const auto first = renderer->draw(scene);
+    EXPECT_FALSE(renderer->isComplete());
+    int more = 0;
+    auto last = first;
+    while (!renderer->isComplete() && more < 10) {
+        last = renderer->draw(scene);
+        ++more;
+    }
+    EXPECT_EQ(more, 2);
+    scene.mostNewMeshMs = 0;
+    EXPECT_EQ(test::must(render::Renderer::create())->draw(scene).rgba, last.rgba) << "in the end it is the whole picture";
+    EXPECT_LT(countInk(first), countInk(last));
+}

@@ -123,7 +123,10 @@ void SectionTree::showCurrent() {
 void SectionTree::showSteps() {
     const int s = m_session.project().findSection(m_session.currentSection());
     const auto& section = *m_session.project().sections[static_cast<std::size_t>(s)];
-    m_stepsTitle->setText("<b>" + QString::fromStdString(section.name).toHtmlEscaped() + ", steps</b>");
+    double ballast = 0;
+    for (const auto& b : section.ballast) ballast += b.massG;
+    m_stepsTitle->setText("<b>" + QString::fromStdString(section.name).toHtmlEscaped() + ", steps</b>" +
+                          (ballast > 0 ? QString(" · %1 g ballast").arg(ballast) : QString()));
     std::map<int, int> counts;
     for (const auto& part : section.parts) ++counts[part.step];
     const int keep = currentStep();

@@ -3,6 +3,7 @@
 
 #include "app/stations/shape/shape_station.h"
 #include "core/base/units.h"
+#include "core/parts/palette.h"
 #include "core/pose/kinematics.h"
 
 namespace ivrant::app {
@@ -128,6 +129,49 @@ void ShapeStation::removeSelected() {
 void ShapeStation::newStep() {
     m_nextStep = true;
     m_session.say("The next part begins a new step");
+}
+
+QString ShapeStation::describeLineCommand(const QString& text) const {
+    const QString parts = QString::number(m_session.selection().size()) + " selected parts";
+    if (text.startsWith("colour ")) return "Enter recolours " + parts + "; colours: slate, reed, kelp, sand, chalk …";
+    if (text.startsWith("weighs ")) return "Enter notes the weighed mass of each of " + parts + " in grams; \"weighs nothing\" goes back to the computed one";
+    return {};
+}
+
+void ShapeStation::applyLine(const QString& name, const Edit& edit) {
+    if (!m_session.apply(name, edit)) return;
+    m_line->clear();
+    lineChanged("");
+}
+
+bool ShapeStation::runLineCommand(const QString& text) {
+    if (describeLineCommand(text).isEmpty()) return false;
+    const auto ids = m_session.selectedParts();
+    const QString rest = text.mid(7).trimmed();
+    if (text.startsWith("colour ")) {
+        const int colour = parts::findColour(rest.toStdString());
+        if (colour < 0)
+            m_session.say("There is no colour called '" + rest + "'", true);
+        else
+            applyLine("Recolour", [&](const model::Project& p) { return model::recolourParts(p, ids, colour); });
+        return true;
+    }
+    std::optional<double> gram;
+    if (rest != "nothing") {
+        const auto number = base::parseNumber(QString(rest).remove('g').trimmed().toStdString());
+        if (!number) {
+            m_session.say("Weighs how many grams? " + QString::fromStdString(number.error().message), true);
+            return true;
+        }
+        gram = *number;
+    }
+    applyLine("Weigh", [&](const model::Project& p) { return model::weighParts(p, ids, gram); });
+    return true;
+}
+
+void ShapeStation::takeBallastOut() {
+    const auto id = m_session.currentSection();
+    m_session.apply("Take ballast out", [&](const model::Project& p) { return model::clearBallast(p, id); });
 }
 
 } // namespace ivrant::app

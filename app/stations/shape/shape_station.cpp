@@ -42,7 +42,8 @@ ShapeStation::ShapeStation(Session& session, QWidget* parent)
     m_line->setObjectName("partLine");
     m_line->setAccessibleName("Part line");
     m_line->setPlaceholderText("type a part: 2x4 plate kelp, beam 7, ball plate …");
-    m_line->setToolTip("A part with sizes and colour; \"at 2 0 3 turn 1\" places by numbers; \"colour reed\" recolours what is selected");
+    m_line->setToolTip("A part with sizes and colour; \"at 2 0 3 turn 1\" places by numbers; \"colour reed\" recolours, \"weighs 2.4\" notes the weighed grams "
+                       "of what is selected");
     m_line->setMinimumWidth(300);
     m_offer->setObjectName("jointOffer");
     m_offer->setVisible(false);
@@ -122,6 +123,7 @@ void ShapeStation::makeCommands() {
     });
     addCommand(this, "Duplicate section", {}, [this] { copySection(false); });
     addCommand(this, "Mirrored copy of section", {}, [this] { copySection(true); });
+    addCommand(this, "Take ballast out of this section", {}, [this] { takeBallastOut(); });
     m_sheet->addPictureCommands(this);
     m_isolate = addCommand(this, "Isolate", QKeySequence("F6"), [this] { m_sheet->refresh(); });
     m_ghost = addCommand(this, "Ghost others", QKeySequence("F7"), [this] { m_sheet->refresh(); });
@@ -176,10 +178,10 @@ void ShapeStation::lineChanged(const QString& text) {
         showHang();
         return;
     }
-    if (text.startsWith("colour ")) {
+    if (const QString does = describeLineCommand(text); !does.isEmpty()) {
         m_hang.clear();
         showHang();
-        m_hint->setText("Enter recolours " + QString::number(m_session.selection().size()) + " selected parts; colours: slate, reed, kelp, sand, chalk …");
+        m_hint->setText(does);
         return;
     }
     const auto line = parts::parsePartLine(text.toStdString());
@@ -198,24 +200,9 @@ void ShapeStation::lineChanged(const QString& text) {
     m_hint->setToolTip(QString::fromStdString(line.error().message));
 }
 
-bool ShapeStation::recolourByLine(const QString& text) {
-    if (!text.startsWith("colour ")) return false;
-    const int colour = parts::findColour(text.mid(7).trimmed().toStdString());
-    if (colour < 0) {
-        m_session.say("There is no colour called '" + text.mid(7).trimmed() + "'", true);
-        return true;
-    }
-    const auto ids = m_session.selectedParts();
-    if (m_session.apply("Recolour", [&](const model::Project& p) { return model::recolourParts(p, ids, colour); })) {
-        m_line->clear();
-        lineChanged("");
-    }
-    return true;
-}
-
 void ShapeStation::enterPressed() {
     const QString text = m_line->text().trimmed();
-    if (recolourByLine(text) || text.isEmpty()) return;
+    if (runLineCommand(text) || text.isEmpty()) return;
     if (m_hang.active()) {
         putDown();
         return;

@@ -42,7 +42,11 @@ private:
     [[nodiscard]] render::PartState stateOf(model::PartSpot spot, const model::Part& part) const;
     void drawOverlay(QPainter& painter) const;
     void findTroubles();
-    bool recolourByLine(const QString& text);
+    /// What a line such as "colour reed" or "weighs 2.4" would do to the selected parts; empty when it is no command.
+    [[nodiscard]] QString describeLineCommand(const QString& text) const;
+    /// Does it; false when it is no command.
+    bool runLineCommand(const QString& text);
+    void applyLine(const QString& name, const Edit& edit);
 
     // Commands
     void newSection();
@@ -54,6 +58,7 @@ private:
     void removeSelected();
     void join();
     void newStep();
+    void takeBallastOut();
 
     Session& m_session;
     HangingPart m_hang;
