@@ -19,7 +19,8 @@ using geometry::Vec3;
 
 constexpr int kRefineAfterMs = 250;
 constexpr double kClickSlack = 4;
-constexpr double kMostNewMeshMs = 25; ///< so that a frame stays well under a tenth of a second
+constexpr double kMostFrameToRefineMs = 25; ///< a smooth frame takes about four times as long
+constexpr double kMostNewMeshMs = 25;       ///< so that a frame stays well under a tenth of a second
 
 /// One renderer for all sheets of the program: they are drawn one after the other on the same thread.
 std::shared_ptr<render::Renderer> sharedRenderer(QString& trouble) {
@@ -47,7 +48,7 @@ Sheet3d::Sheet3d(Session& session, QWidget* parent) : QWidget(parent), m_session
     m_refine.setSingleShot(true);
     m_refine.setInterval(kRefineAfterMs);
     connect(&m_refine, &QTimer::timeout, this, [this] {
-        if (!isVisible() || m_drag != Drag::None) return;
+        if (!isVisible() || m_drag != Drag::None || m_frameMs > kMostFrameToRefineMs) return;
         drawFrame(true);
         update();
     });
