@@ -6,7 +6,7 @@ add_executable(ivrant-tests-core
   tests/core/units_test.cpp tests/core/geometry_test.cpp tests/core/parts_test.cpp tests/core/range_test.cpp
   tests/core/hold_test.cpp tests/core/bonds_test.cpp tests/core/edits_test.cpp tests/core/range_oracle_test.cpp
   tests/core/files_test.cpp tests/core/verdict_test.cpp tests/core/kill_test.cpp tests/core/kinematics_test.cpp tests/core/stance_test.cpp
-  tests/core/parts_text_test.cpp tests/core/sweep_test.cpp tests/core/output_test.cpp tests/core/fits_test.cpp
+  tests/core/parts_text_test.cpp tests/core/sweep_test.cpp tests/core/output_test.cpp tests/core/fits_test.cpp tests/core/gap_oracle_test.cpp tests/core/project_test.cpp
  )
 target_link_libraries(ivrant-tests-core PRIVATE ivrant_files GTest::gtest GTest::gtest_main PkgConfig::FCL ${CCD_LIBRARY})
 target_compile_definitions(ivrant-tests-core PRIVATE IVRANT_SOURCE_DIR="${CMAKE_SOURCE_DIR}")

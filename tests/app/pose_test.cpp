@@ -147,8 +147,8 @@ TEST_F(Pose, HoldingTableShowsTheCoresNumbers) {
         const QString name = table->item(row, 0)->text();
         for (const auto& load : report->present.loads) {
             if (rig.project().joints[static_cast<std::size_t>(load.joint)].name != name.toStdString()) continue;
-            EXPECT_NEAR(table->item(row, 2)->text().toDouble(), load.needNmm, 0.051) << name.toStdString();
-            EXPECT_NEAR(table->item(row, 3)->text().toDouble(), load.haveNmm, 0.051) << name.toStdString();
+            EXPECT_NEAR(table->item(row, 1)->text().toDouble(), load.needNmm, 0.051) << name.toStdString();
+            EXPECT_NEAR(table->item(row, 2)->text().toDouble(), load.haveNmm, 0.051) << name.toStdString();
         }
     }
     EXPECT_TRUE(rig.text("poseStatus").contains("tips at") || rig.text("poseStatus").contains("falls over"));

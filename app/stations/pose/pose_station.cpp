@@ -246,7 +246,6 @@ void PoseStation::showHolding() {
         const auto& worst = verdict::findWorstPose(*report, k);
         const auto& most = worst.loads[k];
         rows.push_back({{QString::fromStdString(report->project->joints[k].name), {}},
-                        {QString::fromStdString(report->project->joints[k].kind->name), {}},
                         numberCell(now.needNmm, 1),
                         numberCell(now.haveNmm, 1),
                         marginCell(now.margin),
@@ -255,9 +254,10 @@ void PoseStation::showHolding() {
                         {QString::fromStdString(worst.name), {}},
                         numberCell(now.pullN, 2),
                         now.pullLimitN ? numberCell(*now.pullLimitN, 1) : TableCell{"-", {}},
-                        {"starting value", {}}});
+                        {"starting value", {}},
+                        {QString::fromStdString(report->project->joints[k].kind->name), {}}});
     }
-    fillTable(m_holding, {"Joint", "Kind", "Needs N·mm", "Has N·mm", "Margin", "Most needed", "Least margin", "in pose", "Pull N", "Pulls out at", "Basis"},
+    fillTable(m_holding, {"Joint", "Needs N·mm", "Has N·mm", "Margin", "Most needed", "Least margin", "in pose", "Pull N", "Pulls out at", "Basis", "Kind"},
               rows);
 }
 
