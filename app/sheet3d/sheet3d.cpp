@@ -46,6 +46,9 @@ Sheet3d::Sheet3d(Session& session, QWidget* parent) : QWidget(parent), m_session
     setMinimumSize(200, 160);
     m_camera.look(render::View::Corner);
     m_refine.setSingleShot(true);
+    m_repaint.setSingleShot(true);
+    m_repaint.setInterval(1);
+    connect(&m_repaint, &QTimer::timeout, this, qOverload<>(&QWidget::update));
     m_refine.setInterval(kRefineAfterMs);
     connect(&m_refine, &QTimer::timeout, this, [this] {
         if (!isVisible() || m_drag != Drag::None || m_frameMs > kMostFrameToRefineMs) return;
@@ -94,7 +97,7 @@ bool Sheet3d::isAllInView() const {
 void Sheet3d::refresh() {
     m_stale = true;
     m_refine.start();
-    update();
+    if (!m_repaint.isActive()) m_repaint.start(); // not in the same breath as the edit: what the person does comes in between
 }
 
 QPointF Sheet3d::toScreen(const Vec3& world) const {

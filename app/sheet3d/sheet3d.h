@@ -80,7 +80,7 @@ private:
     bool m_stale = true, m_fitted = false;
     bool m_ownView = false; ///< the person has turned or zoomed: resizing no longer fits the view
     double m_frameMs = 0;
-    QTimer m_refine;
+    QTimer m_refine, m_repaint;
     enum class Drag { None, Undecided, Station, Box, Orbit, Pan } m_drag = Drag::None;
     QPointF m_pressed, m_last;
     model::PartSpot m_pressedSpot;

@@ -11,7 +11,9 @@
 namespace ivrant::app {
 namespace {
 constexpr int kJournalDelayMs = 1000;
-}
+constexpr std::size_t kLargeParts = 2000;
+constexpr int kAfterPaintMs = 60;
+} // namespace
 
 Session::Session(Jobs& jobs, const QString& journalFolder, QObject* parent)
     : QObject(parent), m_jobs(jobs), m_history(model::makeEmptyProject("New model")), m_journalFolder(journalFolder),
@@ -125,11 +127,15 @@ void Session::refresh() {
     if (p.findJoint(m_joint) < 0) m_joint = p.joints.empty() ? model::JointId{} : p.joints.front().id;
     if (m_modified && !m_journalTimer.isActive()) m_journalTimer.start(); // not put off by further edits
     emit projectChanged();
-    startAnalysis();
+    if (m_analysis) m_analysis->stop();
+    // A large model is drawn first: its picture and its analysis at once would each take twice as long.
+    if (p.partCount() <= kLargeParts) return startAnalysis();
+    QTimer::singleShot(kAfterPaintMs, this, [this, revision = m_revision] {
+        if (revision == m_revision) startAnalysis();
+    });
 }
 
 void Session::startAnalysis() {
-    if (m_analysis) m_analysis->stop();
     const auto revision = m_revision;
     const auto snapshot = std::make_shared<const model::Project>(project());
     const auto result = std::make_shared<ReportPtr>();
