@@ -52,8 +52,6 @@ public:
     [[nodiscard]] QPointF toScreen(const geometry::Vec3& world) const;
     [[nodiscard]] std::pair<geometry::Vec3, geometry::Vec3> rayAt(QPointF position) const;
     [[nodiscard]] std::optional<PickHit> pick(QPointF position) const;
-    /// Milliseconds that drawing the last frame took (without painting it to the window).
-    [[nodiscard]] double lastFrameMs() const { return m_frameMs; }
     [[nodiscard]] const QImage& lastFrame() const { return m_frame; }
     /// Saves what is shown as PNG; false when it cannot be written.
     bool savePicture(const QString& path);

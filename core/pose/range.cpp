@@ -10,7 +10,6 @@ namespace ivrant::pose {
 namespace {
 
 using base::degToRad;
-using base::radToDeg;
 using geometry::Pose;
 using geometry::Vec3;
 using parts::JointMotion;
@@ -134,18 +133,6 @@ FreedomRange calcRange(const RangeContext& context, const JointValues& values, i
     }
     if (range.endless) range.free = {-180, 180};
     return range;
-}
-
-std::vector<FreedomRange> calcRanges(const RangeContext& context, const JointValues& values, base::Progress* progress) {
-    std::vector<FreedomRange> ranges;
-    for (std::size_t j = 0; j < context.project->joints.size(); ++j) {
-        for (int k = 0; k < context.project->joints[j].kind->freedomCount(); ++k) {
-            if (progress && progress->stopped()) return ranges;
-            ranges.push_back(calcRange(context, values, static_cast<int>(j), k, progress));
-        }
-        if (progress) progress->report(static_cast<double>(j + 1) / static_cast<double>(context.project->joints.size()));
-    }
-    return ranges;
 }
 
 } // namespace ivrant::pose

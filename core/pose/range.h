@@ -41,9 +41,6 @@ struct RangeContext {
 /// Range of one freedom in the given values. Sections are where calcPlaced puts them.
 [[nodiscard]] FreedomRange calcRange(const RangeContext& context, const JointValues& values, int joint, int freedom, const base::Progress* progress = nullptr);
 
-/// All freedoms of all joints.
-[[nodiscard]] std::vector<FreedomRange> calcRanges(const RangeContext& context, const JointValues& values, base::Progress* progress = nullptr);
-
 /// min((free_hi − v)/(wanted_hi − v), (v − free_lo)/(v − wanted_lo)); an end that is not on its side of v, or equals v,
 /// counts only when it is not free (then the margin is 0). None when no end counts. `slack` (degrees or mm) is how far
 /// beyond the free range still counts as free at v.
