@@ -20,6 +20,10 @@ using PartId = Id<struct PartTag>;
 using SectionId = Id<struct SectionTag>;
 using JointId = Id<struct JointTag>;
 using PoseId = Id<struct PoseTag>;
+using VariantId = Id<struct VariantTag>;
+using SeriesId = Id<struct SeriesTag>;
+using AskId = Id<struct AskTag>;
+using DiaryId = Id<struct DiaryTag>;
 
 /// True when `text` is a legal id: a lower-case letter, then lower-case letters and digits; at most 40 characters.
 [[nodiscard]] bool isLegalId(std::string_view text);

@@ -5,7 +5,9 @@
 #include "core/files/atomic_file.h"
 #include "core/files/json_guard.h"
 #include "core/files/json_reader.h"
+#include "core/files/notes_json.h"
 #include "core/model/validate.h"
+#include "core/model/variants.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
 
@@ -157,18 +159,64 @@ std::int64_t findNextId(const model::Project& project) {
         if (digits == std::string::npos || id.size() - digits > 15 || id.find_first_not_of("0123456789", digits) != std::string::npos) return;
         next = std::max<std::int64_t>(next, std::stoll(id.substr(digits)) + 1);
     };
-    for (const auto& section : project.sections) {
-        look(section->id.text);
-        for (const auto& part : section->parts) look(part.id.text);
-    }
-    for (const auto& joint : project.joints) look(joint.id.text);
-    for (const auto& pose : project.poses) look(pose.id.text);
+    const auto lookAll = [&](const auto& list) {
+        for (const auto& entry : list) look(entry.id.text);
+    };
+    const auto lookBody = [&](const auto& body) {
+        for (const auto& section : body.sections) {
+            look(section->id.text);
+            lookAll(section->parts);
+        }
+        lookAll(body.joints);
+        lookAll(body.poses);
+    };
+    lookBody(project);
+    for (const auto& variant : project.variants)
+        if (variant.body) lookBody(*variant.body);
+    lookAll(project.variants);
+    lookAll(project.asks);
+    lookAll(project.measured);
+    lookAll(project.diary);
     return next;
 }
 
+/// Sections, joints and poses of the project or of a variant that waits.
+template <class Body> void readBody(const Node& root, Body& body) {
+    for (const Node& section : root.at("sections").list()) body.sections.push_back(readSection(section));
+    if (body.sections.empty()) fail("file.value", root.pointer() + "/sections", "at least one section is expected");
+    if (root.has("joints"))
+        for (const Node& joint : root.at("joints").list()) body.joints.push_back(readJoint(joint));
+    if (!root.has("poses")) return;
+    for (const Node& pose : root.at("poses").list()) {
+        body.poses.push_back(readPose(pose));
+        if (pose.has("stands")) continue; // else the first root section flat on the ground
+        body.poses.back().stands.kind = model::Stance::Kind::Flat;
+        body.poses.back().stands.section = body.sections.front()->id;
+    }
+}
+
+void readVariants(const Node& root, model::Project& project) {
+    if (!root.has("variants")) return;
+    const Node list = root.at("variants");
+    int shown = 0;
+    for (const Node& node : list.list(0, 50)) {
+        model::Variant variant{{node.at("id").text(60)}, node.at("name").text(200), nullptr};
+        if (node.has("sections")) {
+            model::VariantBody body;
+            readBody(node, body);
+            variant.body = std::make_shared<const model::VariantBody>(std::move(body));
+        } else {
+            ++shown;
+        }
+        project.variants.push_back(std::move(variant));
+    }
+    if (!project.variants.empty() && shown != 1)
+        fail("file.value", list.pointer(), "exactly one variant without sections of its own is expected: the one shown");
+}
+
 model::Project readProject(const Json& json) {
-    static const std::set<std::string, std::less<>> kKnown{"format", "version", "name", "rules",    "next_id", "sections",
-                                                           "joints", "poses",   "asks", "measured", "diary"};
+    static const std::set<std::string, std::less<>> kKnown{"format",   "version", "name",  "rules",    "tilt_deg", "shown_on", "next_id",
+                                                           "sections", "joints",  "poses", "variants", "asks",     "measured", "diary"};
     const Node root(json, "");
     root.requireObject();
     if (root.at("format").text() != "ivrant-project") fail("file.format", "/format", "'ivrant-project' is expected");
@@ -183,30 +231,33 @@ model::Project readProject(const Json& json) {
         if (rules != "strict" && rules != "display") fail("file.value", "/rules", "'strict' or 'display' is expected");
         project.rules = rules == "strict" ? model::BuildRules::Strict : model::BuildRules::Display;
     }
-    for (const Node& section : root.at("sections").list()) project.sections.push_back(readSection(section));
-    if (project.sections.empty()) fail("file.value", "/sections", "at least one section is expected");
-    if (root.has("joints"))
-        for (const Node& joint : root.at("joints").list()) project.joints.push_back(readJoint(joint));
-    if (root.has("poses"))
-        for (const Node& pose : root.at("poses").list()) {
-            project.poses.push_back(readPose(pose));
-            if (!pose.has("stands")) { // the first root section flat on the ground
-                project.poses.back().stands.kind = model::Stance::Kind::Flat;
-                project.poses.back().stands.section = project.sections.front()->id;
-            }
-        }
-    const auto keep = [&](const char* key, model::ExtraPtr& target) {
-        if (!root.has(key)) return;
-        if (!root.at(key).json().is_array()) root.at(key).wrong("a list");
-        if (!root.at(key).json().empty()) target = std::make_shared<const Json>(root.at(key).json());
-    };
-    keep("asks", project.asks);
-    keep("measured", project.measured);
-    keep("diary", project.diary);
+    if (root.has("tilt_deg")) project.tiltDeg = root.at("tilt_deg").number();
+    if (root.has("shown_on")) project.shownOn = root.at("shown_on").text(20);
+    readBody(root, project);
+    readVariants(root, project);
+    readNotes(root, version, project);
     project.nextId = findNextId(project);
     if (root.has("next_id")) project.nextId = std::max(project.nextId, root.at("next_id").integer(1, 1'000'000'000'000'000));
-    project.extra = root.extra(kKnown);
+    if (const auto extra = root.extra(kKnown)) { // kept lists of version 1 may be there already
+        model::Json all = project.extra ? *project.extra : model::Json::object();
+        all.update(*extra);
+        project.extra = std::make_shared<const Json>(std::move(all));
+    }
     return project;
+}
+
+/// Variants that wait are held to the same rules as the one shown.
+base::Status validateAll(const model::Project& project) {
+    if (auto whole = model::validate(project); !whole) return whole;
+    for (std::size_t v = 0; v < project.variants.size(); ++v) {
+        if (!project.variants[v].body) continue;
+        if (auto whole = model::validate(model::takeVariant(project, static_cast<int>(v))); !whole) {
+            base::Error error = whole.error();
+            error.place = "/variants/" + std::to_string(v) + error.place;
+            return error;
+        }
+    }
+    return {};
 }
 
 } // namespace
@@ -217,7 +268,7 @@ base::Result<model::Project> parseProject(std::string_view text) {
     try {
         const Json json = Json::parse(text);
         model::Project project = readProject(json);
-        if (auto whole = model::validate(project); !whole) return whole.error();
+        if (auto whole = validateAll(project); !whole) return whole.error();
         return project;
     } catch (const ReadFailure& failure) {
         return failure.error;

@@ -12,7 +12,7 @@
 
 namespace ivrant::files {
 
-inline constexpr int kProjectVersion = 1;
+inline constexpr int kProjectVersion = 2;
 inline constexpr std::size_t kMaxFileBytes = 256u << 20;
 
 /// Reads a whole project. Errors: "file.syntax" (with line and column in the message), "file.size", "file.depth",

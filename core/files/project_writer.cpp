@@ -1,6 +1,7 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "core/files/notes_json.h"
 #include "core/files/project_file.h"
 #include "core/parts/palette.h"
 
@@ -8,12 +9,6 @@ namespace ivrant::files {
 namespace {
 
 using model::Json;
-
-/// Whole numbers without a fraction, as people write them.
-Json numberJson(double value) {
-    if (value == std::floor(value) && std::abs(value) < 1e15) return static_cast<std::int64_t>(value);
-    return value;
-}
 
 void addPlace(Json& json, const model::Place& place) {
     json["at"] = place.atUm;
@@ -23,35 +18,6 @@ void addPlace(Json& json, const model::Place& place) {
         const auto& q = std::get<Eigen::Quaterniond>(place.attitude);
         json["quat"] = {q.w(), q.x(), q.y(), q.z()};
     }
-}
-
-void addExtra(Json& json, const model::ExtraPtr& extra) {
-    if (!extra) return;
-    for (const auto& [key, value] : extra->items()) json[key] = value;
-}
-
-/// One line, with a blank after the brackets' inner sides and separators: { "id": "p1", … }.
-std::string line(const Json& json) {
-    if (json.is_array()) {
-        std::string text = "[";
-        for (std::size_t i = 0; i < json.size(); ++i) text += (i ? ", " : "") + line(json[i]);
-        return text + "]";
-    }
-    if (!json.is_object()) return json.dump(-1, ' ', false, Json::error_handler_t::replace);
-    if (json.empty()) return "{}";
-    std::string text = "{ ";
-    bool first = true;
-    for (const auto& [key, value] : json.items()) {
-        text += (first ? "" : ", ") + Json(key).dump() + ": " + line(value);
-        first = false;
-    }
-    return text + " }";
-}
-
-Json valuesJson(const std::vector<double>& values) {
-    Json list = Json::array();
-    for (double v : values) list.push_back(numberJson(v));
-    return list;
 }
 
 Json partJson(const model::Part& part) {
@@ -76,10 +42,10 @@ std::string sectionText(const model::Section& section) {
         for (const auto& b : section.ballast) head["ballast"].push_back({{"mass_g", numberJson(b.massG)}, {"at", b.atUm}});
     }
     addExtra(head, section.extra);
-    std::string text = line(head);
+    std::string text = jsonLine(head);
     text.resize(text.size() - 2);
     text += ", \"parts\": [";
-    for (std::size_t p = 0; p < section.parts.size(); ++p) text += (p ? ",\n      " : "\n      ") + line(partJson(section.parts[p]));
+    for (std::size_t p = 0; p < section.parts.size(); ++p) text += (p ? ",\n      " : "\n      ") + jsonLine(partJson(section.parts[p]));
     return text + "] }";
 }
 
@@ -122,21 +88,47 @@ template <class List, class ToText> std::string listText(const List& list, ToTex
     return text + "]";
 }
 
+/// Sections, joints and poses: of the project, or of a variant that waits.
+template <class Body> std::string bodyText(const Body& body) {
+    return "  \"sections\": " + listText(body.sections, [](const model::SectionPtr& s) { return sectionText(*s); }) + ",\n" +
+           "  \"joints\": " + listText(body.joints, [](const model::Joint& j) { return jsonLine(jointJson(j)); }) + ",\n" +
+           "  \"poses\": " + listText(body.poses, [](const model::NamedPose& p) { return jsonLine(poseJson(p)); });
+}
+
+std::string variantText(const model::Variant& variant) {
+    Json head;
+    head["id"] = variant.id.text;
+    head["name"] = variant.name;
+    std::string text = jsonLine(head);
+    if (!variant.body) return text;
+    text.resize(text.size() - 2);
+    return text + ",\n" + bodyText(*variant.body) + " }";
+}
+
+std::string headText(const model::Project& project) {
+    Json head;
+    head["format"] = "ivrant-project";
+    head["version"] = kProjectVersion;
+    head["name"] = project.name;
+    head["rules"] = project.rules == model::BuildRules::Strict ? "strict" : "display";
+    if (project.tiltDeg != 0) head["tilt_deg"] = numberJson(project.tiltDeg);
+    if (!project.shownOn.empty()) head["shown_on"] = project.shownOn;
+    head["next_id"] = project.nextId;
+    std::string text = jsonLine(head);
+    text.resize(text.size() - 2);
+    return text + ",\n";
+}
+
 } // namespace
 
 std::string writeProject(const model::Project& project) {
-    std::string text = "{ \"format\": \"ivrant-project\", \"version\": " + std::to_string(kProjectVersion) +
-                       ", \"name\": " + Json(project.name).dump(-1, ' ', false, Json::error_handler_t::replace) + ", \"rules\": \"" +
-                       (project.rules == model::BuildRules::Strict ? "strict" : "display") + "\", \"next_id\": " + std::to_string(project.nextId) + ",\n";
-    const auto keptList = [](const model::ExtraPtr& list) { return listText(list ? *list : Json::array(), [](const Json& json) { return line(json); }); };
-    text += "  \"sections\": " + listText(project.sections, [](const model::SectionPtr& s) { return sectionText(*s); }) + ",\n";
-    text += "  \"joints\": " + listText(project.joints, [](const model::Joint& j) { return line(jointJson(j)); }) + ",\n";
-    text += "  \"poses\": " + listText(project.poses, [](const model::NamedPose& p) { return line(poseJson(p)); }) + ",\n";
-    text += "  \"asks\": " + keptList(project.asks) + ",\n";
-    text += "  \"measured\": " + keptList(project.measured) + ",\n";
-    text += "  \"diary\": " + keptList(project.diary);
+    std::string text = headText(project) + bodyText(project) + ",\n";
+    if (!project.variants.empty()) text += "  \"variants\": " + listText(project.variants, variantText) + ",\n";
+    text += "  \"asks\": " + listText(project.asks, [](const model::Ask& a) { return jsonLine(askJson(a)); }) + ",\n";
+    text += "  \"measured\": " + listText(project.measured, [](const model::Series& m) { return jsonLine(seriesJson(m)); }) + ",\n";
+    text += "  \"diary\": " + listText(project.diary, [](const model::DiaryEntry& d) { return jsonLine(diaryJson(d)); });
     if (project.extra)
-        for (const auto& [key, value] : project.extra->items()) text += ",\n  " + Json(key).dump() + ": " + line(value);
+        for (const auto& [key, value] : project.extra->items()) text += ",\n  " + Json(key).dump() + ": " + jsonLine(value);
     return text + " }\n";
 }
 

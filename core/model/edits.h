@@ -65,6 +65,8 @@ EditResult addJoint(const Project& project, Joint joint);
 EditResult removeJoint(const Project& project, const JointId& id, const Place& carriedPlace);
 EditResult renameJoint(const Project& project, const JointId& id, const std::string& name);
 EditResult setJointValue(const Project& project, const JointId& id, const std::vector<double>& value);
+/// Several joints at once; joints not named keep their value.
+EditResult setJointValues(const Project& project, const std::map<JointId, std::vector<double>>& values);
 EditResult setWanted(const Project& project, const JointId& id, const std::vector<Range>& wanted);
 /// Exchanges both end shapes for those of another kind with the same frames (see listExchanges).
 EditResult exchangeJointKind(const Project& project, const JointId& id, const std::string& kindName);
@@ -78,6 +80,18 @@ EditResult removePose(const Project& project, const PoseId& id);
 EditResult setPose(const Project& project, const PoseId& id, const std::map<JointId, std::vector<double>>& values, const Stance& stands);
 /// Makes the pose's values the present values of the joints.
 EditResult takePose(const Project& project, const PoseId& id);
+
+// Beside the model. `put…` adds an entry when its id is empty, else replaces the one with that id.
+EditResult putAsk(const Project& project, Ask ask);
+EditResult removeAsk(const Project& project, const AskId& id);
+EditResult putSeries(const Project& project, Series series);
+EditResult removeSeries(const Project& project, const SeriesId& id);
+EditResult putDiaryEntry(const Project& project, DiaryEntry entry);
+EditResult removeDiaryEntry(const Project& project, const DiaryId& id);
+/// Wanted tilt of the base, 0 to 45°. Error "project.tilt".
+EditResult setTilt(const Project& project, double tiltDeg);
+/// When the person who asked saw the model; empty: not yet. Error "project.date".
+EditResult setShownOn(const Project& project, const std::string& date);
 
 // Whole
 EditResult renameProject(const Project& project, const std::string& name);

@@ -139,6 +139,16 @@ EditResult setJointValue(const Project& project, const JointId& id, const std::v
     return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text), [&](Joint& joint) { joint.value = value; });
 }
 
+EditResult setJointValues(const Project& project, const std::map<JointId, std::vector<double>>& values) {
+    Project next = project;
+    for (const auto& [id, value] : values) {
+        const int j = project.findJoint(id);
+        if (j < 0) return noSuch("joint", id.text);
+        next.joints[static_cast<std::size_t>(j)].value = value;
+    }
+    return checked(std::move(next));
+}
+
 EditResult setWanted(const Project& project, const JointId& id, const std::vector<Range>& wanted) {
     return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text), [&](Joint& joint) { joint.wanted = wanted; });
 }

@@ -15,19 +15,17 @@
 #include <variant>
 #include <vector>
 
-#include "core/base/ids.h"
 #include "core/geometry/frames.h"
+#include "core/model/notes.h"
 #include "core/parts/joint_kind.h"
 #include "core/parts/shape.h"
 
 namespace ivrant::model {
 
-using base::JointId;
 using base::PartId;
 using base::PoseId;
 using base::SectionId;
-using Json = nlohmann::ordered_json;
-using ExtraPtr = std::shared_ptr<const Json>; ///< keys this version does not know, kept for saving; may be null
+using base::VariantId;
 
 /// Where something is in its parent frame: µm, and one of 24 turns or a unit quaternion.
 struct Place {
@@ -111,14 +109,34 @@ struct NamedPose {
 
 enum class BuildRules { Strict, Display };
 
+/// What differs between the variants of a model.
+struct VariantBody {
+    std::vector<SectionPtr> sections;
+    std::vector<Joint> joints;
+    std::vector<NamedPose> poses;
+};
+
+/// One way of building the model. The same id in two variants means the same thing.
+struct Variant {
+    VariantId id;
+    std::string name;
+    std::shared_ptr<const VariantBody> body; ///< null: this is the one that the project shows
+};
+
 struct Project {
     std::string name;
     BuildRules rules = BuildRules::Strict;
     std::vector<SectionPtr> sections;
     std::vector<Joint> joints;
     std::vector<NamedPose> poses;
-    ExtraPtr asks, measured, diary; ///< lists, kept as they are; null: empty
-    std::int64_t nextId = 1;        ///< numbers from here on have never been used in an id
+    std::vector<Variant> variants; ///< empty: there is only this one; else exactly one has no body
+    std::vector<Ask> asks;
+    std::vector<Series> measured;
+    std::vector<DiaryEntry> diary;
+    double tiltDeg = 0;                                  ///< wanted tilt of the base, 0 to 45
+    std::string shownOn;                                 ///< when the person who asked saw it; empty: not yet
+    std::shared_ptr<const std::vector<Series>> workshop; ///< the person's own library of measured kinds; not saved here
+    std::int64_t nextId = 1;                             ///< numbers from here on have never been used in an id
     ExtraPtr extra;
 
     [[nodiscard]] std::size_t partCount() const;

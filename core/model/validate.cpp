@@ -45,7 +45,60 @@ Status checkIds(const Project& project) {
         if (auto st = ids.add(project.joints[j].id.text, [&] { return at("joints", j, "/id"); }); !st) return st;
     for (std::size_t q = 0; q < project.poses.size(); ++q)
         if (auto st = ids.add(project.poses[q].id.text, [&] { return at("poses", q, "/id"); }); !st) return st;
-    return {};
+    const auto addAll = [&](const auto& list, const char* key) -> Status {
+        for (std::size_t i = 0; i < list.size(); ++i)
+            if (auto st = ids.add(list[i].id.text, [&] { return at(key, i, "/id"); }); !st) return st;
+        return {};
+    };
+    if (auto st = addAll(project.variants, "variants"); !st) return st;
+    if (auto st = addAll(project.asks, "asks"); !st) return st;
+    if (auto st = addAll(project.measured, "measured"); !st) return st;
+    return addAll(project.diary, "diary");
+}
+
+bool isDate(const std::string& text) {
+    if (text.size() != 10 || text[4] != '-' || text[7] != '-') return false;
+    for (std::size_t i = 0; i < text.size(); ++i)
+        if (i != 4 && i != 7 && (text[i] < '0' || text[i] > '9')) return false;
+    const int month = std::stoi(text.substr(5, 2)), day = std::stoi(text.substr(8, 2));
+    return month >= 1 && month <= 12 && day >= 1 && day <= 31;
+}
+
+Status checkDate(const std::string& date, const std::string& place) {
+    if (date.empty() || isDate(date)) return {};
+    return Error{"project.date", "'" + date + "' is no date: expected year-month-day, such as 2026-11-25", place};
+}
+
+Status checkSeries(const Series& series, std::size_t i) {
+    if (series.readings.empty()) return Error{"series.empty", "a series needs at least one reading", at("measured", i, "/readings")};
+    for (std::size_t k = 0; k < series.readings.size(); ++k)
+        if (!std::isfinite(series.readings[k]) || series.readings[k] <= 0 || series.readings[k] > 1e6)
+            return Error{"series.reading", "a reading must be above 0 and at most 1000000", at("measured", i, "/readings/" + std::to_string(k))};
+    if (!series.moves.empty() && series.moves.size() != series.readings.size())
+        return Error{"series.moves", "moves has one number for each of the " + std::to_string(series.readings.size()) + " readings",
+                     at("measured", i, "/moves")};
+    for (std::size_t k = 0; k < series.moves.size(); ++k)
+        if (!std::isfinite(series.moves[k]) || series.moves[k] < 0 || series.moves[k] > 1e9)
+            return Error{"series.moves", "moves must be 0 or more", at("measured", i, "/moves/" + std::to_string(k))};
+    const bool ofJoint = series.quantity == Quantity::Holding || series.quantity == Quantity::PullOut;
+    if (ofJoint && !parts::findJointKind(series.kind))
+        return Error{"series.kind", "there is no joint kind called '" + series.kind + "'", at("measured", i, "/kind")};
+    return checkDate(series.date, at("measured", i, "/date"));
+}
+
+Status checkNotes(const Project& project) {
+    for (std::size_t i = 0; i < project.measured.size(); ++i)
+        if (auto st = checkSeries(project.measured[i], i); !st) return st;
+    for (std::size_t i = 0; i < project.asks.size(); ++i)
+        if (!std::isfinite(project.asks[i].value) || std::abs(project.asks[i].value) > 1e9)
+            return Error{"ask.value", "the value of an ask must lie within ±1000000000", at("asks", i, "/value")};
+    for (std::size_t i = 0; i < project.diary.size(); ++i) {
+        if (auto st = checkDate(project.diary[i].date, at("diary", i, "/date")); !st) return st;
+        if (auto st = checkDate(project.diary[i].answeredOn, at("diary", i, "/answered_on")); !st) return st;
+        if (project.diary[i].text.empty()) return Error{"diary.text", "a diary entry needs a text", at("diary", i, "/text")};
+    }
+    if (!(project.tiltDeg >= 0 && project.tiltDeg <= 45)) return Error{"project.tilt", "the wanted tilt must be 0 to 45°", "/tilt_deg"};
+    return checkDate(project.shownOn, "/shown_on");
 }
 
 Status checkValues(const Joint& joint, const std::vector<double>& values, const std::string& place) {
@@ -172,7 +225,7 @@ Status validate(const Project& project) {
     for (std::size_t q = 0; q < project.poses.size(); ++q)
         if (auto st = checkPose(project, q); !st) return st;
     if (auto tree = makeTree(project); !tree) return tree.error();
-    return {};
+    return checkNotes(project);
 }
 
 } // namespace ivrant::model

@@ -1,0 +1,65 @@
+// Edits of what stands beside the model: asks, measured series, diary, wanted tilt.
+#include <algorithm>
+
+#include "core/model/edits_common.h"
+
+namespace ivrant::model {
+
+using base::Error;
+using detail::checked;
+using detail::noSuch;
+using detail::takeId;
+
+namespace {
+
+template <class Entry, class Id> int findById(const std::vector<Entry>& list, const Id& id) {
+    const auto found = std::find_if(list.begin(), list.end(), [&](const Entry& e) { return e.id == id; });
+    return found == list.end() ? -1 : static_cast<int>(found - list.begin());
+}
+
+/// Adds an entry under a new id, or replaces the one with its id.
+template <class Entry> EditResult putEntry(const Project& project, std::vector<Entry> Project::*list, const char* prefix, Entry entry) {
+    Project next = project;
+    if (entry.id.empty()) {
+        entry.id.text = takeId(next, prefix);
+        (next.*list).push_back(std::move(entry));
+    } else {
+        const int at = findById(next.*list, entry.id);
+        if (at < 0) return noSuch("entry", entry.id.text);
+        (next.*list)[static_cast<std::size_t>(at)] = std::move(entry);
+    }
+    return checked(std::move(next));
+}
+
+template <class Entry, class Id> EditResult dropEntry(const Project& project, std::vector<Entry> Project::*list, const Id& id) {
+    const int at = findById(project.*list, id);
+    if (at < 0) return noSuch("entry", id.text);
+    Project next = project;
+    (next.*list).erase((next.*list).begin() + at);
+    return next;
+}
+
+} // namespace
+
+EditResult putAsk(const Project& project, Ask ask) { return putEntry(project, &Project::asks, "a", std::move(ask)); }
+EditResult removeAsk(const Project& project, const AskId& id) { return dropEntry(project, &Project::asks, id); }
+
+EditResult putSeries(const Project& project, Series series) { return putEntry(project, &Project::measured, "m", std::move(series)); }
+EditResult removeSeries(const Project& project, const SeriesId& id) { return dropEntry(project, &Project::measured, id); }
+
+EditResult putDiaryEntry(const Project& project, DiaryEntry entry) { return putEntry(project, &Project::diary, "d", std::move(entry)); }
+EditResult removeDiaryEntry(const Project& project, const DiaryId& id) { return dropEntry(project, &Project::diary, id); }
+
+EditResult setTilt(const Project& project, double tiltDeg) {
+    Project next = project;
+    next.tiltDeg = tiltDeg;
+    return checked(std::move(next));
+}
+
+EditResult setShownOn(const Project& project, const std::string& date) {
+    Project next = project;
+    next.shownOn = date;
+    return checked(std::move(next));
+}
+
+} // namespace ivrant::model

@@ -1,0 +1,78 @@
+// What stands beside a model in its project: measured series, asks, diary entries.
+//
+// Plain data with the invariants of validate(). Units as the names say; dates as "2026-11-25" or empty.
+#pragma once
+
+#include <memory>
+#include <nlohmann/json_fwd.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/ids.h"
+
+namespace ivrant::model {
+
+using base::AskId;
+using base::DiaryId;
+using base::JointId;
+using base::SeriesId;
+using Json = nlohmann::ordered_json;
+using ExtraPtr = std::shared_ptr<const Json>; ///< keys this version does not know, kept for saving; may be null
+
+/// What a series of readings is about.
+enum class Quantity {
+    Holding,  ///< torque at which a joint slips, N·mm
+    PullOut,  ///< force at which a joint comes apart, N
+    StudPull, ///< force at which one stud lets go along its axis, N
+    StudShear ///< force at which one stud lets go across its axis, N
+};
+[[nodiscard]] const char* getQuantityName(Quantity quantity); ///< "holding", "pull-out", "stud pull", "stud shear"
+[[nodiscard]] const char* getQuantityUnit(Quantity quantity); ///< "N·mm" or "N"
+[[nodiscard]] std::optional<Quantity> findQuantity(std::string_view name);
+
+/// Repeated readings of one quantity. Scope: one joint, or all joints of a kind in the project, or (in the workshop's
+/// library) in every project. Studs need neither.
+struct Series {
+    SeriesId id;
+    Quantity quantity = Quantity::Holding;
+    std::optional<JointId> joint;
+    std::string kind; ///< joint kind; empty for studs
+    std::vector<double> readings;
+    std::vector<double> moves; ///< wear test: moves made before each reading; else empty
+    std::string date, note;
+    ExtraPtr extra;
+};
+
+enum class Comparison { AtLeast, AtMost, Equal };
+[[nodiscard]] const char* getComparisonName(Comparison comparison); ///< "at least" …
+[[nodiscard]] std::optional<Comparison> findComparison(std::string_view name);
+
+/// One thing that is asked of a model. Places are named by id, by name, or by a pattern with * that may match several.
+struct Ask {
+    AskId id;
+    std::string measure; ///< key of brief::getMeasures()
+    Comparison comparison = Comparison::AtLeast;
+    double value = 0;
+    std::string word; ///< for measures of words: a joint kind, a colour; value is not used then
+    bool must = true; ///< else a wish
+    std::string joint, other, section, pose, freedom, shape;
+    ExtraPtr extra;
+};
+
+enum class DiaryKind { Decision, Failure, Trial };
+[[nodiscard]] const char* getDiaryKindName(DiaryKind kind); ///< "decision", "failure", "trial"
+[[nodiscard]] std::optional<DiaryKind> findDiaryKind(std::string_view name);
+
+/// A decision with its reason, a failure that stays open until a change answers it, or a trial with its result.
+struct DiaryEntry {
+    DiaryId id;
+    DiaryKind kind = DiaryKind::Decision;
+    std::string date, text;
+    std::string reason; ///< decision: why; trial: what came out
+    std::optional<JointId> joint;
+    std::string answer, answeredOn; ///< failure: the change that answers it; empty: open
+    ExtraPtr extra;
+};
+
+} // namespace ivrant::model
