@@ -27,6 +27,8 @@ JointKind readKind(const nlohmann::json& entry) {
     kind.holdingNmm = entry.at("holding_nmm").get<double>();
     if (entry.contains("pull_out_n")) kind.pullOutN = entry.at("pull_out_n").get<double>();
     kind.playDeg = entry.at("play_deg").get<double>();
+    kind.priceClass = entry.at("price_class").get<int>();
+    kind.found = entry.at("found").get<std::string>();
     kind.note = entry.at("note").get<std::string>();
     for (const auto& pair : entry.at("ports"))
         kind.ports.emplace_back(portKindFromName(pair.at(0).get<std::string>()), portKindFromName(pair.at(1).get<std::string>()));

@@ -30,6 +30,8 @@ struct JointKind {
     double holdingNmm = 0;                            ///< starting value
     std::optional<double> pullOutN;                   ///< starting value; none: does not come out along its axis by pulling
     double playDeg = 0;                               ///< ±
+    int priceClass = 1;                               ///< of both halves, 1 cheap to 5 dear: starting value
+    std::string found;                                ///< "everywhere", "often", "seldom": starting value
     std::string note;                                 ///< good and bad sides
     std::vector<std::pair<PortKind, PortKind>> ports; ///< which pairs make this joint, in either order
 

@@ -5,13 +5,11 @@
 #include "core/base/units.h"
 
 namespace ivrant::pose {
-namespace {
 
 using geometry::Pose;
 using geometry::Vec3;
 
-/// Where the carried half leaves: out of hinges and clips across the axis, out of everything else along it.
-Vec3 exitDirection(const parts::Port& port, const Pose& frame) {
+Vec3 getExitDirection(const parts::Port& port, const Pose& frame) {
     switch (port.kind) {
     case parts::PortKind::ForkSmall:
     case parts::PortKind::ForkLarge:
@@ -23,9 +21,13 @@ Vec3 exitDirection(const parts::Port& port, const Pose& frame) {
     }
 }
 
-} // namespace
+std::optional<double> calcHoldMargin(double needNmm, double haveNmm) {
+    if (needNmm <= 1e-6) return std::nullopt;
+    return haveNmm / needNmm;
+}
 
-JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& tree, int joint, const GroundForces& ground) {
+JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& tree, int joint, const model::JointStrength& strength,
+                        const GroundForces& ground) {
     const auto j = static_cast<std::size_t>(joint);
     const model::Project& project = *placed.project;
     const auto& kind = *project.joints[j].kind;
@@ -47,18 +49,19 @@ JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& t
     }
     load.carriedG = std::abs(force.z()) / base::weightN(1);
     load.needNmm = kind.motion == parts::JointMotion::Ball ? load.torque.norm() : std::abs(load.torque.dot(frame.linear().col(2)));
-    load.haveNmm = kind.holdingNmm * kUnmeasuredFactor;
-    if (load.needNmm > 1e-6) load.margin = load.haveNmm / load.needNmm;
+    load.have = strength.holding;
+    load.margin = calcHoldMargin(load.needNmm, load.have.value);
     const auto& shape = *model::getPart(project, tree.from[j]).shape;
     const auto& port = shape.ports[static_cast<std::size_t>(shape.findPort(project.joints[j].from.port))];
-    load.pullN = std::max(0.0, force.dot(exitDirection(port, frame)));
-    load.pullLimitN = kind.pullOutN;
+    load.pullN = std::max(0.0, force.dot(getExitDirection(port, frame)));
+    load.pullLimit = strength.pull;
     return load;
 }
 
-std::vector<JointLoad> calcLoads(const model::Placed& placed, const model::SectionTree& tree, const GroundForces& ground) {
+std::vector<JointLoad> calcLoads(const model::Placed& placed, const model::SectionTree& tree, const model::JointStrengths& strengths,
+                                 const GroundForces& ground) {
     std::vector<JointLoad> loads;
-    for (std::size_t j = 0; j < placed.project->joints.size(); ++j) loads.push_back(calcJointLoad(placed, tree, static_cast<int>(j), ground));
+    for (std::size_t j = 0; j < placed.project->joints.size(); ++j) loads.push_back(calcJointLoad(placed, tree, static_cast<int>(j), strengths[j], ground));
     return loads;
 }
 

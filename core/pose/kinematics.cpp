@@ -80,21 +80,31 @@ Pose calcToFrame(const model::Project& project, const model::SectionTree& tree, 
     return portFrame(project, tree.to[j], project.joints[j].to.port);
 }
 
+Kinematics::Kinematics(const model::Project& project, const model::SectionTree& tree) : m_project(&project), m_tree(&tree) {
+    for (const auto& section : project.sections) m_roots.push_back(section->place.pose());
+    for (std::size_t j = 0; j < project.joints.size(); ++j) {
+        m_from.push_back(calcFromFrame(project, tree, static_cast<int>(j)));
+        m_toBack.push_back(opposing() * calcToFrame(project, tree, static_cast<int>(j)).inverse());
+    }
+}
+
+void Kinematics::place(const JointValues& values, std::vector<Pose>& X_WS) const {
+    X_WS.resize(m_roots.size());
+    for (int s : m_tree->order) {
+        const auto i = static_cast<std::size_t>(s);
+        if (m_tree->carrier[i] < 0) {
+            X_WS[i] = m_roots[i];
+            continue;
+        }
+        const auto j = static_cast<std::size_t>(m_tree->carrier[i]);
+        X_WS[i] = X_WS[static_cast<std::size_t>(m_tree->from[j].section)] * m_from[j] * calcMotion(*m_project->joints[j].kind, values[j]) * m_toBack[j];
+    }
+}
+
 model::Placed calcPlaced(const model::Project& project, const model::SectionTree& tree, const JointValues& values) {
     model::Placed placed;
     placed.project = &project;
-    placed.X_WS.resize(project.sections.size(), Pose::Identity());
-    for (int s : tree.order) {
-        const auto i = static_cast<std::size_t>(s);
-        const int joint = tree.carrier[i];
-        if (joint < 0) {
-            placed.X_WS[i] = project.sections[i]->place.pose();
-            continue;
-        }
-        const auto j = static_cast<std::size_t>(joint);
-        placed.X_WS[i] = placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] * calcFromFrame(project, tree, joint) *
-                         calcMotion(*project.joints[j].kind, values[j]) * opposing() * calcToFrame(project, tree, joint).inverse();
-    }
+    Kinematics(project, tree).place(values, placed.X_WS);
     return placed;
 }
 

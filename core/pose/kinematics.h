@@ -33,6 +33,26 @@ using JointValues = std::vector<std::vector<double>>;
 [[nodiscard]] geometry::Pose calcFromFrame(const model::Project& project, const model::SectionTree& tree, int joint);
 [[nodiscard]] geometry::Pose calcToFrame(const model::Project& project, const model::SectionTree& tree, int joint);
 
+/// Forward kinematics with everything that does not change looked up once: for thousands of poses of one project.
+class Kinematics {
+public:
+    Kinematics(const model::Project& project, const model::SectionTree& tree);
+    /// X_WS of all sections for these values, roots at their own places. O(sections).
+    void place(const JointValues& values, std::vector<geometry::Pose>& X_WS) const;
+    /// Frame of a joint's from-port in the world for placed sections: origin the joint centre, z the axis.
+    [[nodiscard]] geometry::Pose jointFrame(const std::vector<geometry::Pose>& X_WS, int joint) const {
+        const auto j = static_cast<std::size_t>(joint);
+        return X_WS[static_cast<std::size_t>(m_tree->from[j].section)] * m_from[j];
+    }
+    [[nodiscard]] const model::SectionTree& tree() const { return *m_tree; }
+    [[nodiscard]] const model::Project& project() const { return *m_project; }
+
+private:
+    const model::Project* m_project;
+    const model::SectionTree* m_tree;
+    std::vector<geometry::Pose> m_roots, m_from, m_toBack; ///< per section; per joint: X_SF, (X_TF · half turn)⁻¹
+};
+
 /// Places all sections, roots at their own places. O(sections + joints).
 [[nodiscard]] model::Placed calcPlaced(const model::Project& project, const model::SectionTree& tree, const JointValues& values);
 

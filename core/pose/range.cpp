@@ -4,7 +4,6 @@
 #include <cmath>
 
 #include "core/base/units.h"
-#include "core/pose/sweep.h"
 
 namespace ivrant::pose {
 namespace {
@@ -16,7 +15,9 @@ using parts::JointMotion;
 
 constexpr double kFullTurnDeg = 360;
 
-std::optional<model::Range> ownRange(const parts::JointKind& kind, const std::vector<double>& values, int freedom) {
+} // namespace
+
+std::optional<model::Range> calcOwnRange(const parts::JointKind& kind, const std::vector<double>& values, int freedom) {
     if (kind.motion == JointMotion::TurnSlide && freedom == 1) return model::Range{-kind.slideMm, kind.slideMm};
     if (kind.motion == JointMotion::Ball) {
         if (freedom == 2) return std::nullopt;
@@ -28,11 +29,12 @@ std::optional<model::Range> ownRange(const parts::JointKind& kind, const std::ve
     return model::Range{-*kind.turnLimitDeg, *kind.turnLimitDeg};
 }
 
-SweepMotion makeMotion(const RangeContext& context, const model::Placed& placed, const JointValues& values, int joint, int freedom) {
-    const auto j = static_cast<std::size_t>(joint);
+SweepMotion makeSweepMotion(const RangeContext& context, const model::Placed& placed, const JointValues& values, FreedomRef ref) {
+    const auto j = static_cast<std::size_t>(ref.joint);
+    const int freedom = ref.freedom;
     const auto& kind = *context.project->joints[j].kind;
     SweepMotion motion;
-    motion.X_WJ = placed.X_WS[static_cast<std::size_t>(context.tree.from[j].section)] * calcFromFrame(*context.project, context.tree, joint);
+    motion.X_WJ = placed.X_WS[static_cast<std::size_t>(context.tree.from[j].section)] * calcFromFrame(*context.project, context.tree, ref.joint);
     if (kind.motion == JointMotion::TurnSlide && freedom == 1) motion.kind = SweepKind::Slide;
     if (kind.motion != JointMotion::Ball) return motion;
     const Eigen::Vector2d tilt(degToRad(values[j][0]), degToRad(values[j][1]));
@@ -51,9 +53,7 @@ SweepMotion makeMotion(const RangeContext& context, const model::Placed& placed,
     return motion;
 }
 
-bool isAngle(const parts::JointKind& kind, int freedom) { return kind.freedomUnit(freedom) == "deg"; }
-
-} // namespace
+double getSweepUnit(const parts::JointKind& kind, int freedom) { return kind.freedomUnit(freedom) == "deg" ? degToRad(1) : 1.0; }
 
 RangeContext makeRangeContext(const model::Project& project, const model::SectionTree& tree, const std::vector<bonds::SectionBondsPtr>& bonds) {
     return {&project, tree, makeBodies(project, tree, bonds)};
@@ -93,19 +93,19 @@ FreedomRange calcRange(const RangeContext& context, const JointValues& values, i
     const model::Joint& definition = context.project->joints[j];
     const auto& kind = *definition.kind;
     const model::Placed placed = calcPlaced(*context.project, context.tree, values);
-    const double toCore = isAngle(kind, freedom) ? degToRad(1) : 1.0;
+    const double toCore = getSweepUnit(kind, freedom);
 
     FreedomRange range;
     range.joint = joint;
     range.freedom = freedom;
     range.value = values[j][static_cast<std::size_t>(freedom)];
-    range.own = ownRange(kind, values[j], freedom);
+    range.own = calcOwnRange(kind, values[j], freedom);
 
     SweepRequest request;
     request.placed = &placed;
     request.bodies = &context.bodies;
     request.moving = context.tree.carriedBy(joint);
-    request.motion = makeMotion(context, placed, values, joint, freedom);
+    request.motion = makeSweepMotion(context, placed, values, {joint, freedom});
     const auto look = [&](double limit, RangeStop& stop) {
         request.span = (limit - range.value) * toCore;
         const auto contact = calcFirstContact(request, progress);

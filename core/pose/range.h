@@ -7,6 +7,7 @@
 #include "core/base/progress.h"
 #include "core/pose/bodies.h"
 #include "core/pose/kinematics.h"
+#include "core/pose/sweep.h"
 
 namespace ivrant::pose {
 
@@ -30,6 +31,12 @@ struct FreedomRange {
     std::optional<double> margin; ///< wanted ranges only; see calcRangeMargin; none: every wanted value is the present one
 };
 
+/// One freedom of one joint, by index.
+struct FreedomRef {
+    int joint = 0, freedom = 0;
+    auto operator<=>(const FreedomRef&) const = default;
+};
+
 /// Everything that ranges in one project need, made once.
 struct RangeContext {
     const model::Project* project = nullptr;
@@ -37,6 +44,13 @@ struct RangeContext {
     Bodies bodies;
 };
 [[nodiscard]] RangeContext makeRangeContext(const model::Project& project, const model::SectionTree& tree, const std::vector<bonds::SectionBondsPtr>& bonds);
+
+/// Own limits of a freedom with the joint's other values as they are; none: endless.
+[[nodiscard]] std::optional<model::Range> calcOwnRange(const parts::JointKind& kind, const std::vector<double>& values, int freedom);
+/// The sweep of one freedom from where `values` put it; `placed` of the same values.
+[[nodiscard]] SweepMotion makeSweepMotion(const RangeContext& context, const model::Placed& placed, const JointValues& values, FreedomRef freedom);
+/// Radians for angles, mm for slides, per unit of the project file.
+[[nodiscard]] double getSweepUnit(const parts::JointKind& kind, int freedom);
 
 /// Range of one freedom in the given values. Sections are where calcPlaced puts them.
 [[nodiscard]] FreedomRange calcRange(const RangeContext& context, const JointValues& values, int joint, int freedom, const base::Progress* progress = nullptr);

@@ -97,9 +97,12 @@ public:
         : m_request(request), m_progress(progress), m_sign(request.span < 0 ? -1.0 : 1.0), m_span(std::abs(request.span)) {
         std::vector<bool> moves(request.placed->X_WS.size(), false);
         for (int s : request.moving) moves[static_cast<std::size_t>(s)] = true;
+        std::vector<bool> counts(moves.size(), request.fixed.empty());
+        for (int s : request.fixed) counts[static_cast<std::size_t>(s)] = true;
         const Pose X_JW = request.motion.X_WJ.inverse();
         for (std::size_t s = 0; s < moves.size(); ++s) {
             m_X_JS.push_back(X_JW * request.placed->X_WS[s]);
+            if (!moves[s] && !counts[s]) continue;
             auto& list = moves[s] ? m_moving : m_fixed;
             for (const auto& part : request.bodies->sections[s]->parts)
                 list.push_back({{static_cast<int>(s), part.part}, &part, roundExtent(m_X_JS[s] * part.centre, part.radius, request.motion.kind)});
@@ -121,7 +124,49 @@ public:
         return std::nullopt;
     }
 
+    std::vector<bool> blocked(const std::vector<double>& at) {
+        std::vector<bool> found(at.size(), false);
+        for (const Item& m : m_moving)
+            for (const Item& f : m_fixed)
+                if (const double first = firstMeeting(m.extent, f.extent); first >= 0) blockPair(m, f, first, at, found);
+        return found;
+    }
+
 private:
+    void blockPair(const Item& m, const Item& f, double clear, const std::vector<double>& at, std::vector<bool>& found) const {
+        std::vector<Extent> fixedExtents;
+        for (std::size_t l = 0; l < f.body->solids.size(); ++l)
+            fixedExtents.push_back(solidExtent(solidAtStart(f, static_cast<int>(l)), m_request.motion.kind));
+        for (std::size_t k = 0; k < m.body->solids.size(); ++k) {
+            const PlacedSolid start = solidAtStart(m, static_cast<int>(k));
+            const Extent extent = solidExtent(start, m_request.motion.kind);
+            for (std::size_t l = 0; l < f.body->solids.size(); ++l) {
+                const double first = firstMeeting(extent, fixedExtents[l]);
+                if (first < 0 || m_request.bodies->isExempt(refOf(m, static_cast<int>(k)), refOf(f, static_cast<int>(l)))) continue;
+                blockSolids(start, solidAtStart(f, static_cast<int>(l)), std::max(first, clear), at, found);
+            }
+        }
+    }
+
+    void blockSolids(const PlacedSolid& start, const PlacedSolid& fixed, double q, const std::vector<double>& at, std::vector<bool>& found) const {
+        for (std::size_t i = static_cast<std::size_t>(std::lower_bound(at.begin(), at.end(), q) - at.begin()); i < at.size();) {
+            if (found[i]) {
+                ++i;
+                continue;
+            }
+            const PlacedSolid moved = movedTo(start, at[i]);
+            Gap gap = geometry::calcGap(moved, fixed);
+            if (gap.distance <= kTouchMm) gap = geometry::calcToleratedGap(moved, fixed);
+            if (gap.distance <= kTouchMm) {
+                found[i++] = true;
+                continue;
+            }
+            const double clear = at[i] + safeStep(moved, gap.distance, gap.normal);
+            do ++i;
+            while (i < at.size() && at[i] < clear);
+        }
+    }
+
     /// Least q at which two extents can meet; negative when they never do within the span.
     [[nodiscard]] double firstMeeting(const Extent& a, const Extent& b) const {
         if (m_request.motion.kind != SweepKind::Slide && (a.rLow > b.rHigh || b.rLow > a.rHigh)) return -1;
@@ -258,6 +303,12 @@ Pose SweepMotion::at(double q) const {
     }
     }
     throw std::logic_error("unknown sweep");
+}
+
+std::vector<bool> calcBlocked(const SweepRequest& request, const std::vector<double>& at) {
+    SweepRequest whole = request;
+    whole.span = at.empty() ? 0 : at.back();
+    return Sweep(whole, nullptr).blocked(at);
 }
 
 std::optional<SweepContact> calcFirstContact(const SweepRequest& request, const base::Progress* progress) { return Sweep(request, progress).run(); }

@@ -35,7 +35,8 @@ struct SweepMotion {
 struct SweepRequest {
     const model::Placed* placed = nullptr;
     const Bodies* bodies = nullptr;
-    std::vector<int> moving; ///< sections that move; all others are fixed
+    std::vector<int> moving; ///< sections that move
+    std::vector<int> fixed;  ///< sections to look at among those that do not move; empty: all of them
     SweepMotion motion;
     double span = 0; ///< how far to look, signed: rad or mm
 };
@@ -49,5 +50,9 @@ struct SweepContact {
 /// First stop within the span, or none. 1,000 against 1,000 parts take a few milliseconds. Returns none early when
 /// `progress` is stopped.
 [[nodiscard]] std::optional<SweepContact> calcFirstContact(const SweepRequest& request, const base::Progress* progress = nullptr);
+
+/// Which of the values `at` (ascending from 0, rad or mm; the span is the last) are blocked: some pair is in each other deeper
+/// than the tolerance there. Exact at the values, silent about what lies between. Marching is by the same safe steps.
+[[nodiscard]] std::vector<bool> calcBlocked(const SweepRequest& request, const std::vector<double>& at);
 
 } // namespace ivrant::pose

@@ -1,0 +1,50 @@
+// Do these joint values put any two sections into each other? Asked many thousand times: reach, paths, dragging.
+//
+// Sections directly joined by a turn are looked up in the free range of that joint between the two alone, found once; all
+// other pairs are tested solid against solid behind bounding spheres. "Free" means no contact deeper than
+// geometry::kContactToleranceMm. Sections that no joint ties together are not compared.
+#pragma once
+
+#include "core/pose/range.h"
+
+namespace ivrant::pose {
+
+class PoseChecker {
+public:
+    /// Prepares for the project of `context` (which must outlive this) around the values from which joints are moved.
+    /// `moving`: joints that will change; only pairs they separate are tested. Empty: all. O(joints) sweeps.
+    PoseChecker(const RangeContext& context, const JointValues& around, const std::vector<int>& moving = {});
+
+    /// True when nothing collides and every value is within its own limits. A few µs to some ten µs.
+    [[nodiscard]] bool isFree(const JointValues& values) const;
+    /// The same for sections placed already by kinematics().
+    [[nodiscard]] bool isFree(const JointValues& values, const std::vector<geometry::Pose>& X_WS) const;
+    /// A pair of solids in each other, for saying what is in the way; none when free or only out of a joint's range.
+    [[nodiscard]] std::optional<std::pair<SolidRef, SolidRef>> findCollision(const JointValues& values) const;
+
+    [[nodiscard]] const Kinematics& kinematics() const { return m_kinematics; }
+    /// What the joint's own limit, and for turns its two sections alone, leave free.
+    [[nodiscard]] const model::Range& freeRange(FreedomRef freedom) const {
+        return m_free[static_cast<std::size_t>(freedom.joint)][static_cast<std::size_t>(freedom.freedom)];
+    }
+
+private:
+    struct Pair {
+        int a, b;
+        bool joined; ///< by one joint directly: exempt ports must be looked up
+    };
+    struct Sphere {
+        geometry::Vec3 centre;
+        double radius;
+    };
+    [[nodiscard]] std::optional<std::pair<SolidRef, SolidRef>> findInPair(const Pair& pair, const std::vector<geometry::Pose>& X_WS) const;
+    [[nodiscard]] bool isInRange(const JointValues& values) const;
+
+    const RangeContext& m_context;
+    Kinematics m_kinematics;
+    std::vector<std::vector<model::Range>> m_free; ///< per joint and freedom
+    std::vector<Pair> m_pairs;
+    std::vector<Sphere> m_spheres; ///< per section, in its own frame
+};
+
+} // namespace ivrant::pose

@@ -1,0 +1,34 @@
+// Where can a tip get to?
+//
+// Poses are drawn evenly (Halton sequence) over the free ranges of the joints between the tip and what it hangs on; those that
+// collide are dropped. What is left is a cloud of tip positions with its pose each; an estimate from below: more samples only
+// add to it.
+#pragma once
+
+#include "core/base/progress.h"
+#include "core/pose/checker.h"
+
+namespace ivrant::pose {
+
+struct ReachRequest {
+    std::vector<FreedomRef> freedoms;            ///< those that vary
+    std::vector<model::Range> limits;            ///< one per freedom
+    int section = 0;                             ///< of the tip
+    geometry::Vec3 tip = geometry::Vec3::Zero(); ///< in the section
+    int samples = 20'000;
+};
+
+struct Reach {
+    std::vector<geometry::Vec3> points; ///< in the world, roots at their own places
+    std::vector<JointValues> poses;     ///< one per point
+    int tried = 0;
+    geometry::Bounds bounds;
+    int lowest = -1, highest = -1, farthest = -1; ///< indices of points; farthest from the first freedom's joint centre
+};
+
+[[nodiscard]] Reach calcReach(const PoseChecker& checker, const JointValues& values, const ReachRequest& request, base::Progress* progress = nullptr);
+
+/// Element `index` (from 1) of the Halton sequence in a base: evenly spread numbers in (0, 1).
+[[nodiscard]] double calcHalton(int index, int base);
+
+} // namespace ivrant::pose

@@ -1,0 +1,238 @@
+#include "core/pose/solve.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/units.h"
+
+namespace ivrant::pose {
+namespace {
+
+using geometry::Mat3;
+using geometry::Pose;
+using geometry::Vec3;
+
+constexpr int kMostRounds = 60;
+constexpr double kStepDeg = 1e-4;       ///< for differences
+constexpr double kStiffPerJoint = 0.35; ///< how much stiffer each joint is than the one before it
+constexpr double kGoodEnough = 1e-10;   ///< mm²
+
+Vec3 turnError(const Mat3& wanted, const Mat3& is) {
+    const Eigen::AngleAxisd aa(Mat3(wanted * is.transpose()));
+    return aa.angle() * aa.axis();
+}
+
+class Solver {
+public:
+    Solver(const Kinematics& kinematics, const SolveRequest& request) : m_kinematics(kinematics), m_request(request) {
+        int last = -1, rank = -1;
+        for (const FreedomRef f : request.freedoms) {
+            if (f.joint != last) ++rank;
+            last = f.joint;
+            const auto& kind = *kinematics.project().joints[static_cast<std::size_t>(f.joint)].kind;
+            // degrees move a point a pitch away by 0.14 mm; slides are mm
+            m_stiffness.push_back((1 + kStiffPerJoint * rank) * (kind.freedomUnit(f.freedom) == "deg" ? 1.0 : 5.0));
+        }
+    }
+
+    Solution run() {
+        Solution best;
+        best.values = clamped(m_request.values);
+        std::vector<bool> open(m_request.freedoms.size(), true);
+        best.rounds = descend(best.values, open);
+        if (m_request.keepSteps && snap(best.values, open)) best.rounds += descend(best.values, open);
+        report(best);
+        return best;
+    }
+
+private:
+    [[nodiscard]] double& valueOf(JointValues& values, std::size_t i) const {
+        const FreedomRef f = m_request.freedoms[i];
+        return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)];
+    }
+    [[nodiscard]] const parts::JointKind& kindOf(std::size_t i) const {
+        return *m_kinematics.project().joints[static_cast<std::size_t>(m_request.freedoms[i].joint)].kind;
+    }
+
+    [[nodiscard]] JointValues clamped(JointValues values) const {
+        for (std::size_t i = 0; i < m_request.freedoms.size(); ++i) {
+            double& v = valueOf(values, i);
+            v = std::clamp(v, m_request.limits[i].low, m_request.limits[i].high);
+        }
+        for (const FreedomRef f : m_request.freedoms) { // a ball's tilt stays within its cone
+            const auto& kind = *m_kinematics.project().joints[static_cast<std::size_t>(f.joint)].kind;
+            auto& v = values[static_cast<std::size_t>(f.joint)];
+            if (kind.motion != parts::JointMotion::Ball) continue;
+            const double tilt = std::hypot(v[0], v[1]);
+            if (tilt <= kind.coneDeg) continue;
+            v[0] *= kind.coneDeg / tilt;
+            v[1] *= kind.coneDeg / tilt;
+        }
+        return values;
+    }
+
+    void place(const JointValues& values) {
+        m_kinematics.place(values, m_X_WS);
+        if (m_request.grounded < 0) return;
+        const Pose move = m_request.X_WGround * m_X_WS[static_cast<std::size_t>(m_request.grounded)].inverse(Eigen::Isometry);
+        for (Pose& X : m_X_WS) X = move * X;
+    }
+
+    Eigen::VectorXd residuals(const JointValues& values) {
+        place(values);
+        std::vector<double> r;
+        for (const Goal& goal : m_request.goals) {
+            const Pose& X = m_X_WS[static_cast<std::size_t>(goal.section)];
+            const Vec3 off = goal.weight * (X * goal.point - goal.target);
+            r.insert(r.end(), off.data(), off.data() + 3);
+            if (!goal.attitude) continue;
+            const Vec3 turn = goal.weight * kAttitudeArmMm * turnError(X.linear(), *goal.attitude);
+            r.insert(r.end(), turn.data(), turn.data() + 3);
+        }
+        return Eigen::Map<Eigen::VectorXd>(r.data(), static_cast<Eigen::Index>(r.size()));
+    }
+
+    int descend(JointValues& values, const std::vector<bool>& open) {
+        std::vector<std::size_t> columns;
+        for (std::size_t i = 0; i < open.size(); ++i)
+            if (open[i]) columns.push_back(i);
+        if (columns.empty()) return 0;
+        Eigen::VectorXd r = residuals(values);
+        double damping = 1e-2;
+        int round = 0;
+        for (; round < kMostRounds && r.squaredNorm() > kGoodEnough; ++round) {
+            const auto n = static_cast<Eigen::Index>(columns.size());
+            Eigen::MatrixXd J(r.size(), n);
+            for (Eigen::Index c = 0; c < n; ++c) {
+                JointValues moved = values;
+                valueOf(moved, columns[static_cast<std::size_t>(c)]) += kStepDeg;
+                J.col(c) = (residuals(moved) - r) / kStepDeg;
+            }
+            Eigen::VectorXd weights(n);
+            for (Eigen::Index c = 0; c < n; ++c) weights[c] = m_stiffness[columns[static_cast<std::size_t>(c)]];
+            bool better = false;
+            for (int attempt = 0; attempt < 8 && !better; ++attempt) {
+                Eigen::MatrixXd A = J.transpose() * J;
+                A.diagonal() += damping * weights.cwiseProduct(weights);
+                const Eigen::VectorXd step = A.ldlt().solve(-J.transpose() * r);
+                JointValues next = values;
+                for (Eigen::Index c = 0; c < n; ++c) valueOf(next, columns[static_cast<std::size_t>(c)]) += step[c];
+                next = clamped(next);
+                const Eigen::VectorXd there = residuals(next);
+                better = there.squaredNorm() < r.squaredNorm() * (1 - 1e-9);
+                if (better) {
+                    values = std::move(next);
+                    r = there;
+                    damping = std::max(damping * 0.2, 1e-9);
+                } else {
+                    damping *= 6;
+                }
+            }
+            if (!better) break;
+        }
+        return round;
+    }
+
+    /// Puts stepped joints on their nearest step and takes them out of the search. True when there were any off a step.
+    bool snap(JointValues& values, std::vector<bool>& open) const {
+        bool changed = false;
+        for (std::size_t i = 0; i < open.size(); ++i) {
+            const double step = kindOf(i).stepDeg;
+            if (step <= 0) continue;
+            double& v = valueOf(values, i);
+            double on = std::round(v / step) * step;
+            if (on > m_request.limits[i].high + 1e-6) on -= step;
+            if (on < m_request.limits[i].low - 1e-6) on += step;
+            changed = changed || std::abs(on - v) > 1e-9;
+            v = on;
+            open[i] = false;
+        }
+        return changed;
+    }
+
+    void report(Solution& solution) {
+        place(solution.values);
+        for (const Goal& goal : m_request.goals) {
+            const Pose& X = m_X_WS[static_cast<std::size_t>(goal.section)];
+            solution.errorMm = std::max(solution.errorMm, (X * goal.point - goal.target).norm());
+            if (goal.attitude) solution.errorDeg = std::max(solution.errorDeg, base::radToDeg(turnError(X.linear(), *goal.attitude).norm()));
+        }
+    }
+
+    const Kinematics& m_kinematics;
+    const SolveRequest& m_request;
+    std::vector<double> m_stiffness;
+    std::vector<Pose> m_X_WS;
+};
+
+std::vector<int> wayToRoot(const model::SectionTree& tree, int section) {
+    std::vector<int> joints;
+    for (int s = section; tree.carrier[static_cast<std::size_t>(s)] >= 0; s = tree.parent(s)) joints.push_back(tree.carrier[static_cast<std::size_t>(s)]);
+    return joints;
+}
+
+} // namespace
+
+Solution calcSolution(const Kinematics& kinematics, const SolveRequest& request) { return Solver(kinematics, request).run(); }
+
+void listFreedomsTo(const PoseChecker& checker, int section, int grounded, std::size_t most, std::vector<FreedomRef>& freedoms,
+                    std::vector<model::Range>& limits) {
+    const auto& tree = checker.kinematics().tree();
+    std::vector<int> way = wayToRoot(tree, section);
+    if (grounded >= 0) { // the joints that both ways share lie between neither
+        std::vector<int> back = wayToRoot(tree, grounded);
+        while (!way.empty() && !back.empty() && way.back() == back.back()) {
+            way.pop_back();
+            back.pop_back();
+        }
+        way.insert(way.end(), back.rbegin(), back.rend());
+    }
+    for (std::size_t i = 0; i < std::min(most, way.size()); ++i) {
+        const auto& kind = *checker.kinematics().project().joints[static_cast<std::size_t>(way[i])].kind;
+        for (int f = 0; f < kind.freedomCount(); ++f) {
+            freedoms.push_back({way[i], f});
+            limits.push_back(checker.freeRange({way[i], f}));
+        }
+    }
+}
+
+JointValues calcBetween(const JointValues& from, const JointValues& to, double t) {
+    JointValues values = from;
+    for (std::size_t j = 0; j < values.size(); ++j)
+        for (std::size_t k = 0; k < values[j].size(); ++k) values[j][k] += t * (to[j][k] - from[j][k]);
+    return values;
+}
+
+double calcFreeShare(const PoseChecker& checker, const JointValues& from, const JointValues& to, double scanMm) {
+    // How far anything moves: Σ over joints of the change × the size of the figure.
+    std::vector<Pose> X;
+    checker.kinematics().place(from, X);
+    geometry::Bounds bounds;
+    for (const Pose& x : X) bounds.include(Vec3(x.translation()));
+    const double size = bounds.size().norm() + 5 * base::kPitchMm;
+    double travel = 0;
+    for (std::size_t j = 0; j < from.size(); ++j)
+        for (std::size_t k = 0; k < from[j].size(); ++k) {
+            const double change = std::abs(to[j][k] - from[j][k]);
+            travel += checker.kinematics().project().joints[j].kind->freedomUnit(static_cast<int>(k)) == "deg" ? base::degToRad(change) * size : change;
+        }
+    const int steps = std::clamp(static_cast<int>(std::ceil(travel / scanMm)), 1, 20'000);
+    double clear = 0;
+    for (int i = 1; i <= steps; ++i) {
+        const double t = static_cast<double>(i) / steps;
+        if (checker.isFree(calcBetween(from, to, t))) {
+            clear = t;
+            continue;
+        }
+        double hit = t;
+        for (int halving = 0; halving < 8; ++halving) {
+            const double middle = 0.5 * (clear + hit);
+            (checker.isFree(calcBetween(from, to, middle)) ? clear : hit) = middle;
+        }
+        return clear;
+    }
+    return 1;
+}
+
+} // namespace ivrant::pose
