@@ -13,7 +13,9 @@ CORE = {
     "pose": {"base", "geometry", "parts", "model", "bonds"},
     "stand": {"base", "geometry", "parts", "model", "bonds"},
     "make": {"base", "geometry", "parts", "model", "bonds"},
-    "verdict": {"base", "geometry", "parts", "model", "bonds", "pose", "stand", "make"},
+    "bench": {"base", "geometry", "parts", "model"},
+    "brief": {"base", "geometry", "parts", "model", "bonds"},
+    "verdict": {"base", "geometry", "parts", "model", "bonds", "pose", "stand", "make", "bench", "brief"},
 }
 CORE["files"] = set(CORE)
 ALL_CORE = {f"core/{name}" for name in CORE}
@@ -25,7 +27,7 @@ SHELL = ALL_CORE | {"render", "print"}
 ALLOWED["app/shell"] = SHELL
 ALLOWED["app/charts"] = SHELL | {"app/shell"}
 ALLOWED["app/sheet3d"] = SHELL | {"app/shell"}
-for station in ("shape", "pose", "make"):
+for station in ("brief", "shape", "pose", "make", "diary"):
     ALLOWED[f"app/stations/{station}"] = SHELL | {"app/shell", "app/charts", "app/sheet3d"}
 
 QT_FREE = ("core/", "render/")

@@ -10,15 +10,21 @@ ivrant_module(NAME parts USES base geometry SOURCES
   core/parts/families_side.cpp core/parts/families_joint.cpp core/parts/families_hole.cpp core/parts/palette.cpp
   core/parts/joint_kind.cpp core/parts/part_line.cpp ${CMAKE_BINARY_DIR}/generated/data_files.cpp)
 ivrant_module(NAME model USES base geometry parts SOURCES
-  core/model/project.cpp core/model/validate.cpp core/model/edits_parts.cpp core/model/edits_joints.cpp core/model/edits_project.cpp core/model/history.cpp core/model/mass.cpp)
+  core/model/project.cpp core/model/validate.cpp core/model/edits_parts.cpp core/model/edits_joints.cpp core/model/edits_project.cpp core/model/edits_notes.cpp core/model/notes.cpp
+  core/model/variants.cpp core/model/history.cpp core/model/mass.cpp)
 ivrant_module(NAME bonds USES base geometry parts model SOURCES core/bonds/mates.cpp core/bonds/section_bonds.cpp core/bonds/fits.cpp)
-ivrant_module(NAME pose USES base geometry parts model bonds SOURCES
-  core/pose/kinematics.cpp core/pose/bodies.cpp core/pose/sweep.cpp core/pose/range.cpp core/pose/hold.cpp core/pose/ground.cpp core/pose/stance.cpp core/pose/collide.cpp)
+find_package(TBB REQUIRED)
+ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb SOURCES
+  core/pose/kinematics.cpp core/pose/bodies.cpp core/pose/sweep.cpp core/pose/range.cpp core/pose/hold.cpp core/pose/ground.cpp core/pose/stance.cpp core/pose/collide.cpp
+  core/pose/checker.cpp core/pose/map.cpp core/pose/chain.cpp core/pose/worst.cpp core/pose/gaps.cpp core/pose/choose.cpp
+  core/pose/solve.cpp core/pose/path.cpp core/pose/reach.cpp core/pose/clearance.cpp core/pose/covers.cpp)
+ivrant_module(NAME bench USES base geometry parts model SOURCES core/bench/statistics.cpp core/bench/strengths.cpp core/bench/lever.cpp core/bench/instrument.cpp
+  core/bench/readings_csv.cpp)
+ivrant_module(NAME brief USES base geometry parts model bonds SOURCES core/brief/measures.cpp core/brief/scale.cpp core/brief/offset.cpp)
 ivrant_module(NAME stand USES base geometry parts model bonds SOURCES core/stand/tipping.cpp)
 ivrant_module(NAME make USES base geometry parts model bonds SOURCES core/make/steps.cpp core/make/parts_list.cpp)
-find_package(TBB REQUIRED)
-ivrant_module(NAME verdict USES base geometry parts model bonds pose stand LIBRARIES TBB::tbb SOURCES
-  core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/mends.cpp)
-ivrant_module(NAME files USES base geometry parts model bonds pose stand make verdict SOURCES
-  core/files/json_guard.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp
+ivrant_module(NAME verdict USES base geometry parts model bonds pose stand bench brief LIBRARIES TBB::tbb SOURCES
+  core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/mends.cpp core/verdict/asks.cpp core/verdict/compare.cpp)
+ivrant_module(NAME files USES base geometry parts model bonds pose stand make bench brief verdict SOURCES
+  core/files/json_guard.cpp core/files/notes_json.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp core/files/results_pose.cpp core/files/brief_file.cpp
   core/files/sheet_content.cpp core/files/mesh_files.cpp core/files/parts_csv.cpp core/files/journal.cpp)

@@ -6,7 +6,6 @@
 #include "core/parts/palette.h"
 
 namespace ivrant::files {
-namespace {
 
 using model::Json;
 
@@ -16,6 +15,16 @@ double rounded(double value) {
 }
 Json optionalJson(const std::optional<double>& value) { return value ? Json(rounded(*value)) : Json(nullptr); }
 Json rangeJson(const model::Range& r) { return {rounded(r.low), rounded(r.high)}; }
+Json pointJson(const geometry::Vec3& p) { return {rounded(p.x()), rounded(p.y()), rounded(p.z())}; }
+
+Json makeHead(const char* verb) {
+    Json json;
+    json["ivrant"] = verb;
+    json["version"] = 1;
+    return json;
+}
+
+namespace {
 
 Json stopJson(const model::Project& project, const pose::RangeStop& stop) {
     Json json;
@@ -37,28 +46,20 @@ Json jointHead(const model::Joint& joint) {
 Json loadJson(const model::Project& project, const pose::JointLoad& load) {
     Json json = jointHead(project.joints[static_cast<std::size_t>(load.joint)]);
     json["need_nmm"] = rounded(load.needNmm);
-    json["have_nmm"] = rounded(load.haveNmm);
+    json["have_nmm"] = rounded(load.have.value);
     json["margin"] = optionalJson(load.margin);
     json["pull_n"] = rounded(load.pullN);
-    json["pull_limit_n"] = optionalJson(load.pullLimitN);
+    json["pull_limit_n"] = optionalJson(load.pullLimit ? std::optional(load.pullLimit->value) : std::nullopt);
     json["carried_g"] = rounded(load.carriedG);
-    json["basis"] = "starting";
+    json["basis"] = load.have.measured ? "measured" : "starting";
+    json["basis_text"] = load.have.basis;
     return json;
 }
-
-Json head(const char* verb) {
-    Json json;
-    json["ivrant"] = verb;
-    json["version"] = 1;
-    return json;
-}
-
-Json pointJson(const geometry::Vec3& p) { return {rounded(p.x()), rounded(p.y()), rounded(p.z())}; }
 
 } // namespace
 
 Json makeRangeJson(const verdict::Report& report, const verdict::PoseReport& pose, const std::optional<model::JointId>& only) {
-    Json json = head("range");
+    Json json = makeHead("range");
     json["pose"] = pose.name;
     json["joints"] = Json::array();
     const model::Project& project = *report.project;
@@ -86,7 +87,7 @@ Json makeRangeJson(const verdict::Report& report, const verdict::PoseReport& pos
 }
 
 Json makeHoldJson(const verdict::Report& report, const verdict::PoseReport& pose) {
-    Json json = head("hold");
+    Json json = makeHead("hold");
     json["pose"] = pose.name;
     const model::MassPoint mass = model::calcMass(pose.placed);
     json["mass_g"] = rounded(mass.massG);
@@ -104,20 +105,35 @@ Json makeHoldJson(const verdict::Report& report, const verdict::PoseReport& pose
 }
 
 Json makeWorstHoldJson(const verdict::Report& report) {
-    Json json = head("hold");
+    Json json = makeHead("hold");
     json["pose"] = "worst";
+    json["tilt_deg"] = rounded(report.project->tiltDeg);
     json["joints"] = Json::array();
     for (std::size_t j = 0; j < report.project->joints.size(); ++j) {
-        const auto& worst = verdict::findWorstPose(report, j);
-        Json entry = loadJson(*report.project, worst.loads[j]);
-        entry["pose"] = worst.name;
+        const auto& pose = verdict::findWorstPose(report, j);
+        const auto& load = pose.loads[j];
+        const auto& worst = report.worst[j];
+        Json entry = loadJson(*report.project, load);
+        entry["pose"] = pose.name;
+        if (worst.needNmm > load.needNmm * (1 + 1e-6)) { // the wanted ranges hold a worse one than the named poses
+            entry["need_nmm"] = rounded(worst.needNmm);
+            entry["margin"] = optionalJson(worst.margin);
+            entry["pose"] = nullptr;
+        }
+        entry["values"] = Json::object();
+        const auto& values = worst.needNmm > load.needNmm * (1 + 1e-6) ? worst.values : pose.values;
+        for (std::size_t k = 0; k < values.size(); ++k) {
+            entry["values"][report.project->joints[k].id.text] = Json::array();
+            for (double v : values[k]) entry["values"][report.project->joints[k].id.text].push_back(rounded(v));
+        }
+        entry["base_tilt_deg"] = rounded(worst.tiltDeg);
         json["joints"].push_back(std::move(entry));
     }
     return json;
 }
 
 Json makeCheckJson(const verdict::Report& report) {
-    Json json = head("check");
+    Json json = makeHead("check");
     const auto sum = verdict::countStates(report.verdicts);
     json["summary"] = {{"fail", sum.fail}, {"thin", sum.thin}, {"good", sum.good}};
     json["verdicts"] = Json::array();
@@ -152,7 +168,7 @@ Json makeCheckJson(const verdict::Report& report) {
 }
 
 Json makePartsJson(const model::Project& project) {
-    Json json = head("parts");
+    Json json = makeHead("parts");
     json["count"] = project.partCount();
     json["parts"] = Json::array();
     double mass = 0;
@@ -174,7 +190,7 @@ Json makePartsJson(const model::Project& project) {
 }
 
 Json makeStepsJson(const model::Project& project, const model::SectionTree& tree) {
-    Json json = head("steps");
+    Json json = makeHead("steps");
     json["steps"] = Json::array();
     for (const auto& step : make::listSteps(project, tree)) {
         const auto& section = *project.sections[static_cast<std::size_t>(step.section)];

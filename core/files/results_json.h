@@ -18,4 +18,12 @@ namespace ivrant::files {
 [[nodiscard]] model::Json makeStepsJson(const model::Project& project, const model::SectionTree& tree);
 [[nodiscard]] model::Json makeErrorJson(const base::Error& error);
 
+/// { "ivrant": verb, "version": 1 }
+[[nodiscard]] model::Json makeHead(const char* verb);
+/// Rounded to 1e-4, never −0.
+[[nodiscard]] double rounded(double value);
+[[nodiscard]] model::Json optionalJson(const std::optional<double>& value);
+[[nodiscard]] model::Json rangeJson(const model::Range& range);
+[[nodiscard]] model::Json pointJson(const geometry::Vec3& p);
+
 } // namespace ivrant::files

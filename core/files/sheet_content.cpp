@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/bench/strengths.h"
+
 namespace ivrant::files {
 namespace {
 
@@ -61,7 +63,7 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
     for (const auto& v : collapsed)
         content.verdicts.push_back({v.state, v.margin ? base::formatMargin(*v.margin) : "", v.text, v.detail,
                                     v.basis == verdict::Basis::Starting ? "starting value" : verdict::getBasisName(v.basis)});
-    content.basisNote = "Starting values were not measured by anybody; capacities count " + formatNumber(pose::kUnmeasuredFactor * 100, 0) +
+    content.basisNote = "Starting values were not measured by anybody; capacities count " + formatNumber(bench::kUnmeasuredFactor * 100, 0) +
                         " % of them. Masses are computed from the shapes unless weighed. A margin of 1.0 just passes.";
     content.cautions = listCautions(report);
     for (std::size_t j = 0; j < project.joints.size(); ++j) {
@@ -76,7 +78,7 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
             if (range.wanted) row.wanted += gap + prefix + rangeText(*range.wanted, unitName);
         }
         const auto& worst = verdict::findWorstPose(report, j);
-        row.hold = formatNumber(worst.loads[j].needNmm, 1) + " of " + formatNumber(worst.loads[j].haveNmm, 1) + " in " + worst.name;
+        row.hold = formatNumber(worst.loads[j].needNmm, 1) + " of " + formatNumber(worst.loads[j].have.value, 1) + " in " + worst.name;
         content.joints.push_back(std::move(row));
     }
     content.parts = make::listParts(project);

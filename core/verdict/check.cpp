@@ -6,7 +6,9 @@
 #include <tbb/parallel_for.h>
 
 #include "core/base/units.h"
+#include "core/bench/strengths.h"
 #include "core/pose/stance.h"
+#include "core/verdict/asks.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -23,6 +25,8 @@ std::string describePart(const model::Project& project, model::PartSpot spot) {
     return describePart(*project.sections[static_cast<std::size_t>(spot.section)], spot.part);
 }
 
+std::string shortBasis(const model::Capacity& capacity) { return capacity.measured ? capacity.basis : "starting value"; }
+
 constexpr double kValueSlack = 0.01; ///< degrees or mm; below what anybody sets by hand
 constexpr double kGroundMm = 1;      ///< solids that come this low are looked at for touching the ground
 
@@ -34,6 +38,9 @@ public:
         for (std::size_t s = 0; s < m_project.sections.size(); ++s) addSection(s);
         addUnjoined();
         for (const PoseReport& pose : m_report.poses) addPose(pose);
+        for (const auto& worst : m_report.worst) addWorst(worst);
+        addDiary();
+        addAsks();
         sortWorstFirst(m_report.verdicts);
     }
 
@@ -97,10 +104,13 @@ private:
         const bool friction = mate.kind == parts::BondKind::Friction;
         v.text = section.name + ": " + what + (stud ? " held by one stud" : friction ? " held by friction only" : " held by one bond");
         if (stud) {
-            v.limit = parts::findJointKind("one-stud swivel")->pullOutN.value_or(0);
+            const model::Capacity studPull = bench::calcStudPull(m_project);
+            v.limit = studPull.value;
+            if (stud && studPull.measured) v.basis = Basis::Measured;
             // One stud is the finding; how much it could carry is a margin only where it comes near.
             if (v.value > 1e-9 && v.limit / v.value < 1.5) v.margin = v.limit / v.value;
-            v.detail = "hangs " + formatNumber(v.value, 2) + " N on a stud good for " + formatNumber(v.limit, 1) + " N (starting value); it can turn";
+            v.detail =
+                "hangs " + formatNumber(v.value, 2) + " N on a stud good for " + formatNumber(v.limit, 1) + " N (" + shortBasis(studPull) + "); it can turn";
         } else {
             v.detail = describePart(section, mate.partA) + " on " + describePart(section, mate.partB) + ": it can turn or slide";
         }
@@ -220,30 +230,87 @@ private:
         v.place.joint = joint.id;
         v.place.pose = pose.id;
         v.value = load.needNmm;
-        v.limit = load.haveNmm;
+        v.limit = load.have.value;
         v.unit = "N·mm";
         v.margin = load.margin;
-        v.basis = Basis::Starting;
+        v.basis = load.have.measured ? Basis::Measured : Basis::Starting;
         v.state = getStateOfMargin(load.margin);
         v.text = joint.name + (v.state == State::Fail ? " sags in " : " holds in ") + pose.name;
-        v.detail = "needs " + formatNumber(load.needNmm, 1) + " N·mm, has " + formatNumber(load.haveNmm, 1) + " (starting value)";
+        v.detail = "needs " + formatNumber(load.needNmm, 1) + " N·mm, has " + formatNumber(load.have.value, 1) + " (" + shortBasis(load.have) + ")";
         if (load.standsBelow) v.detail += "; it stands on this side and carries the rest";
     }
 
     void addPull(const PoseReport& pose, const std::string& key, const pose::JointLoad& load) {
-        if (!load.pullLimitN || load.pullN < 0.01) return;
+        if (!load.pullLimit || load.pullN < 0.01) return;
         const model::Joint& joint = m_project.joints[static_cast<std::size_t>(load.joint)];
         Verdict& v = add("pull", joint.id.text + "/" + key, Station::Pose);
         v.place.joint = joint.id;
         v.place.pose = pose.id;
         v.value = load.pullN;
-        v.limit = *load.pullLimitN;
+        v.limit = load.pullLimit->value;
         v.unit = "N";
-        v.margin = *load.pullLimitN / load.pullN;
-        v.basis = Basis::Starting;
+        v.margin = load.pullLimit->value / load.pullN;
+        v.basis = load.pullLimit->measured ? Basis::Measured : Basis::Starting;
         v.state = getStateOfMargin(v.margin);
         v.text = joint.name + (v.state == State::Fail ? " comes off in " : " stays on in ") + pose.name;
-        v.detail = "pulled with " + formatNumber(load.pullN, 2) + " N, lets go at " + formatNumber(*load.pullLimitN, 1) + " N (starting value)";
+        v.detail = "pulled with " + formatNumber(load.pullN, 2) + " N, lets go at " + formatNumber(load.pullLimit->value, 1) + " N (" +
+                   shortBasis(*load.pullLimit) + ")";
+    }
+
+    /// Only where wanted ranges or a tilt of the base make it worse than every pose.
+    void addWorst(const pose::WorstLoad& worst) {
+        const auto j = static_cast<std::size_t>(worst.joint);
+        const model::Joint& joint = m_project.joints[j];
+        const double inPoses = findWorstPose(m_report, j).loads[j].needNmm;
+        if (worst.needNmm <= inPoses * (1 + 1e-6) + 1e-6) return;
+        Verdict& v = add("hold-worst", joint.id.text, Station::Pose);
+        v.place.joint = joint.id;
+        v.value = worst.needNmm;
+        v.limit = worst.have.value;
+        v.unit = "N·mm";
+        v.margin = worst.margin;
+        v.basis = worst.have.measured ? Basis::Measured : Basis::Starting;
+        v.state = getStateOfMargin(worst.margin);
+        v.text = joint.name + (v.state == State::Fail ? " sags at its worst" : " holds at its worst");
+        // A pose in which the whole figure falls over first is no failure of the joint: tipping is a verdict of its own.
+        const bool falls = v.state == State::Fail && fallsOver(worst);
+        if (falls) {
+            v.state = State::Good;
+            v.margin.reset();
+            v.text = joint.name + ": at its worst the figure falls over before it sags";
+        }
+        v.detail = "over the wanted ranges" + (m_project.tiltDeg > 0 ? " and " + formatNumber(m_project.tiltDeg, 1) + "° of tilt" : std::string()) +
+                   ": needs " + formatNumber(worst.needNmm, 1) + " N·mm, has " + formatNumber(worst.have.value, 1) + " (" + shortBasis(worst.have) + ")";
+    }
+
+    [[nodiscard]] bool fallsOver(const pose::WorstLoad& worst) const {
+        if (worst.stance.kind == model::Stance::Kind::Held) return false;
+        model::Placed placed = pose::calcPlaced(m_project, m_report.tree, worst.values);
+        pose::applyStance(placed, worst.stance);
+        const auto tipping = stand::calcTipping(placed, pose::listGroundCorners(placed, kGroundMm));
+        return tipping && tipping->angleDeg < worst.tiltDeg;
+    }
+
+    void addDiary() {
+        for (const auto& entry : m_project.diary) {
+            if (entry.kind != model::DiaryKind::Failure || !entry.answer.empty()) continue;
+            Verdict& v = add("failure", entry.id.text, Station::Diary);
+            v.place.joint = entry.joint;
+            v.state = State::Fail;
+            v.basis = Basis::Measured;
+            v.text = "Open failure: " + entry.text;
+            v.detail = (entry.date.empty() ? std::string() : entry.date + "; ") + "stays open until a change answers it in the diary";
+        }
+    }
+
+    void addAsks() {
+        const auto results = measureAsks(m_report, m_project.asks);
+        for (auto& v : makeAskVerdicts(m_report, m_project.asks, results)) m_report.verdicts.push_back(std::move(v));
+        if (m_project.asks.empty()) return;
+        Verdict& v = add("shown", "model", Station::Brief);
+        v.state = m_project.shownOn.empty() ? State::Thin : State::Good;
+        v.text = m_project.shownOn.empty() ? "Not yet shown to the person who asked" : "Shown to the person who asked";
+        v.detail = m_project.shownOn.empty() ? "show a sketch or a part before building it all" : "on " + m_project.shownOn;
     }
 
     void addTip(const PoseReport& pose, const std::string& key) {
@@ -297,7 +364,8 @@ PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, 
         }
     report.placed = pose::calcPlaced(*project, context.tree, report.values);
     pose::applyStance(report.placed, report.stance);
-    report.loads = pose::calcLoads(report.placed, context.tree, pose::calcGroundForces(report.placed, context.tree, report.stance));
+    report.loads =
+        pose::calcLoads(report.placed, context.tree, bench::calcStrengths(*project), pose::calcGroundForces(report.placed, context.tree, report.stance));
     report.collisions = pose::calcCollisions(report.placed, context.bodies);
     report.tipping = stand::calcTipping(report.placed, pose::listGroundCorners(report.placed, kGroundMm));
     return report;
@@ -306,6 +374,19 @@ PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, 
 const PoseReport& findWorstPose(const Report& report, std::size_t joint) {
     return *std::max_element(report.poses.begin(), report.poses.end(),
                              [&](const PoseReport& l, const PoseReport& r) { return l.loads[joint].needNmm < r.loads[joint].needNmm; });
+}
+
+pose::WorstLoad findWorst(const Report& report, const pose::RangeContext& context, int joint, const model::JointStrength& strength) {
+    std::optional<pose::WorstLoad> worst;
+    std::vector<std::pair<model::Stance::Kind, model::SectionId>> seen; // poses that stand alike ask alike, but for joints without wanted ranges
+    for (const PoseReport& pose : report.poses) {
+        const std::pair key(pose.stance.kind, pose.stance.section);
+        if (pose.stance.kind != model::Stance::Kind::Settle && std::find(seen.begin(), seen.end(), key) != seen.end()) continue;
+        seen.push_back(key);
+        auto load = pose::calcWorstLoad(context, pose.values, pose.stance, joint, report.project->tiltDeg, strength);
+        if (!worst || load.needNmm > worst->needNmm) worst = std::move(load);
+    }
+    return *worst;
 }
 
 Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress) {
@@ -329,6 +410,10 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
         return report;
     }
     if (report.poses.empty()) report.poses.push_back(report.present);
+    report.strengths = bench::calcStrengths(*report.project);
+    report.worst.resize(report.project->joints.size());
+    tbb::parallel_for(std::size_t{0}, report.worst.size(),
+                      [&](std::size_t j) { report.worst[j] = findWorst(report, context, static_cast<int>(j), report.strengths[j]); });
     Collector(report).run();
     return report;
 }

@@ -7,7 +7,7 @@
 #include "core/base/progress.h"
 #include "core/pose/collide.h"
 #include "core/pose/hold.h"
-#include "core/pose/range.h"
+#include "core/pose/worst.h"
 #include "core/stand/tipping.h"
 #include "core/verdict/verdict.h"
 
@@ -32,7 +32,9 @@ struct Report {
     std::shared_ptr<const model::Project> project;
     model::SectionTree tree;
     std::vector<bonds::SectionBondsPtr> bonds;
-    std::vector<PoseReport> poses; ///< named poses in order; the present values alone when there are none
+    model::JointStrengths strengths;
+    std::vector<pose::WorstLoad> worst; ///< per joint
+    std::vector<PoseReport> poses;      ///< named poses in order; the present values alone when there are none
     PoseReport present;
     std::vector<Verdict> verdicts; ///< worst first
     bool complete = true;          ///< false when stopped on the way
@@ -46,6 +48,9 @@ struct Report {
 
 /// The pose that asks most of a joint (by index).
 [[nodiscard]] const PoseReport& findWorstPose(const Report& report, std::size_t joint);
+
+/// The most that a joint must hold over the wanted ranges and the wanted tilt of the base, in whichever way of standing asks most.
+[[nodiscard]] pose::WorstLoad findWorst(const Report& report, const pose::RangeContext& context, int joint, const model::JointStrength& strength);
 
 /// What the program itself can change so that this verdict passes; empty when it knows nothing.
 [[nodiscard]] std::vector<Mend> listMends(const Report& report, const Verdict& verdict);

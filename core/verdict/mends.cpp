@@ -33,7 +33,7 @@ void addExchanges(const Report& report, const Verdict& verdict, std::vector<Mend
     const auto& present = *report.project->joints[static_cast<std::size_t>(report.project->findJoint(joint))].kind;
     for (const std::string& kind : model::listExchanges(*report.project, joint)) {
         const auto& offered = *parts::findJointKind(kind);
-        if (verdict.check == "hold" && offered.holdingNmm <= present.holdingNmm) continue;
+        if (verdict.check.starts_with("hold") && offered.holdingNmm <= present.holdingNmm) continue;
         if (verdict.check == "range" && !couldReach(offered, present, verdict)) continue;
         if (verdict.check == "pull" && offered.pullOutN.value_or(1e9) <= present.pullOutN.value_or(1e9)) continue;
         mends.push_back({"use " + kind + " here", [joint, kind](const model::Project& p) { return model::exchangeJointKind(p, joint, kind); }});
@@ -106,8 +106,8 @@ void addRemoval(const Verdict& verdict, std::vector<Mend>& mends) {
 
 std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
     std::vector<Mend> mends;
-    if (verdict.state == State::Good && verdict.check != "hold") return mends;
-    if (verdict.check == "hold" || verdict.check == "pull") addExchanges(report, verdict, mends);
+    if (verdict.state == State::Good && !verdict.check.starts_with("hold")) return mends;
+    if (verdict.check.starts_with("hold") || verdict.check == "pull") addExchanges(report, verdict, mends);
     if (verdict.check == "range") {
         addLimitWanted(report, verdict, mends);
         addExchanges(report, verdict, mends);

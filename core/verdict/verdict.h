@@ -18,7 +18,7 @@ enum class Basis {
     Starting, ///< rests on starting values that nobody has measured
     Geometry  ///< sizes and places only
 };
-enum class Station { Shape, Pose, Make };
+enum class Station { Brief, Shape, Pose, Make, Diary };
 
 struct Place {
     std::vector<model::PartId> parts;
