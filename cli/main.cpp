@@ -15,7 +15,12 @@ int main(int argc, char** argv) {
 
     const auto verb = [&](const char* name, const char* about, int (*run)(const cli::Request&)) {
         CLI::App* sub = app.add_subcommand(name, about);
-        sub->add_option("FILE", request.file, "project file (*.ivrant)")->required();
+        if (run == cli::runCheck)
+            sub->add_option("FILE", request.files, "project files (*.ivrant)")->required();
+        else
+            sub->add_option("FILE", request.file, "project file (*.ivrant)")->required();
+        sub->add_option("--variant", request.variant, "id or name of a variant to take instead of the one shown");
+        sub->add_option("--workshop", request.workshop, "the workshop's library of measured kinds");
         sub->add_flag("--json", request.json, "print JSON");
         sub->callback([&chosen, run] { chosen = run; });
         return sub;
@@ -23,13 +28,43 @@ int main(int argc, char** argv) {
     const auto output = [&](CLI::App* sub, const char* about) { sub->add_option("-o,--output", request.output, about)->required(); };
     const auto pose = [&](CLI::App* sub) { sub->add_option("--pose", request.pose, "id or name of a pose"); };
 
-    verb("check", "all verdicts; exit 1 when some fail", cli::runCheck);
+    const auto joint = [&](CLI::App* sub) { sub->add_option("--joint", request.joint, "id or name of a joint"); };
+    const auto other = [&](CLI::App* sub, const char* name, const char* about) { sub->add_option(name, request.other, about); };
+
+    verb("check", "all verdicts; exit 1 when some fail", cli::runCheck)->add_option("--brief", request.brief, "a brief shared by several models");
     CLI::App* range = verb("range", "free range of every joint, what stops it, clearance", cli::runRange);
     range->add_option("--joint", request.joint, "id or name of a joint");
     pose(range);
     CLI::App* hold = verb("hold", "what each joint must hold and can hold; how firmly the figure stands", cli::runHold);
     pose(hold);
     hold->add_flag("--worst", request.worst, "per joint the pose that asks most");
+    CLI::App* map = verb("map", "which combinations of two joints are free", cli::runMap);
+    joint(map);
+    other(map, "--with", "id or name of the second joint");
+    map->add_option("--steps", request.steps, "cells a side, 2 to 1000");
+    pose(map);
+    CLI::App* chain = verb("chain", "a run of joints: total bend, radius, play, how it sags, what to make firm first", cli::runChain);
+    joint(chain);
+    other(chain, "--to", "id or name of the joint at the other end");
+    pose(chain);
+    CLI::App* choose = verb("choose", "every kind of joint tried at one place", cli::runChoose);
+    joint(choose);
+    choose->add_option("--firm", request.firm, "preference: 0 smooth posing to 1 firm holding")->check(CLI::Range(0.0, 1.0));
+    CLI::App* clearance = verb("clearance", "smallest gap over a full turn, and how far it may be off", cli::runClearance);
+    joint(clearance);
+    other(clearance, "--off", "id or name of a joint that may stand off its value");
+    pose(clearance);
+    CLI::App* reach = verb("reach", "where the tip of a section can get to", cli::runReach);
+    reach->add_option("--section", request.section, "id or name of the section");
+    reach->add_option("--samples", request.samples, "poses to try")->check(CLI::Range(1, 10'000'000));
+    pose(reach);
+    CLI::App* path = verb("path", "from one pose to another without collisions; a detour when the straight way is blocked", cli::runPath);
+    pose(path);
+    other(path, "--to", "id or name of the pose at the end");
+    CLI::App* gaps = verb("gaps", "how much of a joint's mechanism shows, over its range", cli::runGaps);
+    joint(gaps);
+    pose(gaps);
+    other(verb("compare", "what differs between two variants", cli::runCompare), "--with", "name of the other variant");
     verb("parts", "parts list", cli::runParts)->add_flag("--csv", request.csv, "print CSV");
     verb("steps", "steps in order of building", cli::runSteps);
     output(verb("guide", "the printed sheets as .pdf or .html", cli::runGuide), "OUT.pdf or OUT.html");

@@ -64,12 +64,13 @@ std::string formatRanges(const verdict::Report& report, const verdict::PoseRepor
 }
 
 std::string formatLoads(const verdict::Report& report, const verdict::PoseReport& pose) {
-    std::vector<std::vector<std::string>> rows{{"joint", "needs N·mm", "has N·mm", "margin", "pull N", "of N", "carries g"}};
+    std::vector<std::vector<std::string>> rows{{"joint", "needs N·mm", "has N·mm", "margin", "pull N", "of N", "carries g", "basis"}};
     for (const auto& l : pose.loads)
-        rows.push_back({report.project->joints[static_cast<std::size_t>(l.joint)].name, formatNumber(l.needNmm, 2), formatNumber(l.haveNmm, 2),
-                        marginText(l.margin), formatNumber(l.pullN, 2), l.pullLimitN ? formatNumber(*l.pullLimitN, 1) : "-", formatNumber(l.carriedG, 1)});
+        rows.push_back({report.project->joints[static_cast<std::size_t>(l.joint)].name, formatNumber(l.needNmm, 2), formatNumber(l.have.value, 2),
+                        marginText(l.margin), formatNumber(l.pullN, 2), l.pullLimit ? formatNumber(l.pullLimit->value, 1) : "-", formatNumber(l.carriedG, 1),
+                        l.have.basis});
     const auto mass = model::calcMass(pose.placed);
-    std::string text = "Holding in " + pose.name + " (starting values, not measured, × " + formatNumber(pose::kUnmeasuredFactor, 1) + ")\n" + formatTable(rows);
+    std::string text = "Holding in " + pose.name + "\n" + formatTable(rows);
     text += formatNumber(mass.massG, 1) + " g, centre " + formatPoint(mass.centre) + " mm";
     if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held)
         text += ", tips at " + formatNumber(pose.tipping->angleDeg, 1) + "° towards " + formatNumber(pose.tipping->towardDeg, 0) + "°";
@@ -77,13 +78,16 @@ std::string formatLoads(const verdict::Report& report, const verdict::PoseReport
 }
 
 std::string formatWorstLoads(const verdict::Report& report) {
-    std::vector<std::vector<std::string>> rows{{"joint", "in pose", "needs N·mm", "has N·mm", "margin"}};
+    std::vector<std::vector<std::string>> rows{{"joint", "at its worst", "needs N·mm", "has N·mm", "margin", "basis"}};
     for (std::size_t j = 0; j < report.project->joints.size(); ++j) {
-        const auto& worst = verdict::findWorstPose(report, j);
-        const auto& load = worst.loads[j];
-        rows.push_back({report.project->joints[j].name, worst.name, formatNumber(load.needNmm, 2), formatNumber(load.haveNmm, 2), marginText(load.margin)});
+        const auto& pose = verdict::findWorstPose(report, j);
+        const double need = std::max(pose.loads[j].needNmm, report.worst[j].needNmm);
+        const bool between = report.worst[j].needNmm > pose.loads[j].needNmm * (1 + 1e-6);
+        const auto& have = pose.loads[j].have;
+        rows.push_back({report.project->joints[j].name, between ? "within the wanted ranges" : pose.name, formatNumber(need, 2), formatNumber(have.value, 2),
+                        marginText(pose::calcHoldMargin(need, have.value)), have.basis});
     }
-    return "Holding, the pose that asks most of each joint (starting values, not measured, × " + formatNumber(pose::kUnmeasuredFactor, 1) + ")\n" +
+    return "Holding at its worst, over the poses, the wanted ranges and " + formatNumber(report.project->tiltDeg, 1) + "° of tilt of the base\n" +
            formatTable(rows);
 }
 

@@ -1,11 +1,13 @@
 #include "cli/verbs.h"
 
-#include <iostream>
+#include <algorithm>
 
+#include "cli/common.h"
 #include "cli/parts_page.h"
 #include "cli/tables.h"
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
+#include "core/files/brief_file.h"
 #include "core/files/mesh_files.h"
 #include "core/files/parts_csv.h"
 #include "core/files/project_file.h"
@@ -13,38 +15,14 @@
 #include "core/make/parts_list.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
+#include "core/verdict/asks.h"
 #include "print/guide.h"
 #include "render/picture.h"
 
 namespace ivrant::cli {
 namespace {
 
-constexpr int kBadInput = 2;
 constexpr int kFamilyWidth = 280, kFamilyHeight = 180; ///< pixels of a family's picture
-
-int complain(const base::Error& error) {
-    std::cerr << files::makeErrorJson(error).dump(-1, ' ', false, model::Json::error_handler_t::replace) << "\n";
-    return kBadInput;
-}
-
-void print(const model::Json& json) { std::cout << json.dump(2, ' ', false, model::Json::error_handler_t::replace) << "\n"; }
-
-/// Runs `use(report)` on the loaded project, or complains.
-template <class Use> int withReport(const Request& request, Use use) {
-    auto project = files::loadProject(request.file);
-    if (!project) return complain(project.error());
-    return use(verdict::calcReport(std::make_shared<const model::Project>(std::move(project).value())));
-}
-
-/// The named pose's report; with no name the present values. Null when the name is unknown.
-const verdict::PoseReport* findPose(const verdict::Report& report, const std::optional<std::string>& name) {
-    if (!name || *name == "present" || *name == "Present") return &report.present;
-    for (const auto& pose : report.poses)
-        if (pose.name == *name || (pose.id && pose.id->text == *name)) return &pose;
-    return nullptr;
-}
-
-base::Error unknown(const std::string& what, const std::string& name) { return {"name.unknown", "there is no " + what + " '" + name + "' in this file", ""}; }
 
 int save(const std::string& path, const std::string& content) {
     if (auto saved = files::writeFileAtomically(path, content); !saved) return complain(saved.error());
@@ -58,14 +36,42 @@ std::string extensionOf(const std::string& path) {
 
 } // namespace
 
-int runCheck(const Request& request) {
-    return withReport(request, [&](const verdict::Report& report) {
-        if (request.json)
-            print(files::makeCheckJson(report));
-        else
-            std::cout << formatVerdicts(report);
+namespace {
+
+/// Verdicts on one file, with those of a shared brief among them.
+int checkFile(const Request& request, const files::Brief& brief, bool named) {
+    return withReport(request, [&](verdict::Report report) {
+        const auto results = verdict::measureAsks(report, brief.asks);
+        for (auto& v : verdict::makeAskVerdicts(report, brief.asks, results, brief.name.empty() ? "brief" : brief.name))
+            report.verdicts.push_back(std::move(v));
+        verdict::sortWorstFirst(report.verdicts);
+        if (request.json) {
+            auto json = files::makeCheckJson(report);
+            if (named) json["file"] = request.file;
+            std::cout << json.dump(2, ' ', false, model::Json::error_handler_t::replace) << "\n";
+        } else {
+            std::cout << (named ? request.file + "\n" : "") << formatVerdicts(report);
+        }
         return verdict::countStates(report.verdicts).fail > 0 ? 1 : 0;
     });
+}
+
+} // namespace
+
+int runCheck(const Request& request) {
+    files::Brief brief;
+    if (!request.brief.empty()) {
+        auto loaded = files::loadBrief(request.brief);
+        if (!loaded) return complain(loaded.error());
+        brief = std::move(loaded).value();
+    }
+    int worst = 0;
+    for (const auto& file : request.files) {
+        Request one = request;
+        one.file = file;
+        worst = std::max(worst, checkFile(one, brief, request.files.size() > 1));
+    }
+    return worst;
 }
 
 int runRange(const Request& request) {
@@ -79,7 +85,7 @@ int runRange(const Request& request) {
             if (!only) return complain(unknown("joint", *request.joint));
         }
         if (request.json)
-            print(files::makeRangeJson(report, *pose, only));
+            print(request, files::makeRangeJson(report, *pose, only));
         else
             std::cout << formatRanges(report, *pose, only);
         return 0;
@@ -90,7 +96,7 @@ int runHold(const Request& request) {
     return withReport(request, [&](const verdict::Report& report) {
         if (request.worst) {
             if (request.json)
-                print(files::makeWorstHoldJson(report));
+                print(request, files::makeWorstHoldJson(report));
             else
                 std::cout << formatWorstLoads(report);
             return 0;
@@ -98,7 +104,7 @@ int runHold(const Request& request) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         if (request.json)
-            print(files::makeHoldJson(report, *pose));
+            print(request, files::makeHoldJson(report, *pose));
         else
             std::cout << formatLoads(report, *pose);
         return 0;
@@ -106,10 +112,10 @@ int runHold(const Request& request) {
 }
 
 int runParts(const Request& request) {
-    auto project = files::loadProject(request.file);
+    auto project = loadRequested(request);
     if (!project) return complain(project.error());
     if (request.json) {
-        print(files::makePartsJson(*project));
+        print(request, files::makePartsJson(*project));
     } else if (request.csv) {
         std::cout << files::makePartsCsv(*project);
     } else {
@@ -123,11 +129,11 @@ int runParts(const Request& request) {
 }
 
 int runSteps(const Request& request) {
-    auto project = files::loadProject(request.file);
+    auto project = loadRequested(request);
     if (!project) return complain(project.error());
     const auto tree = model::makeTree(*project).value();
     if (request.json) {
-        print(files::makeStepsJson(*project, tree));
+        print(request, files::makeStepsJson(*project, tree));
         return 0;
     }
     std::vector<std::vector<std::string>> rows{{"step", "section", "new parts"}};

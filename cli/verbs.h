@@ -4,19 +4,31 @@
 
 #include <optional>
 #include <string>
+#include <vector>
 
 namespace ivrant::cli {
 
 struct Request {
     std::string file;
-    std::string output;
-    std::optional<std::string> joint, pose, section;
+    std::vector<std::string> files; ///< check takes several
+    std::string output, brief, workshop;
+    std::optional<std::string> joint, other, pose, section, variant;
+    double firm = 0.5;
+    int steps = 72, samples = 20'000;
     std::string view = "corner";
     std::string size = "1280x800";
     bool json = false, csv = false, worst = false, markdown = false;
 };
 
 int runCheck(const Request& request);
+int runMap(const Request& request);
+int runChain(const Request& request);
+int runChoose(const Request& request);
+int runClearance(const Request& request);
+int runReach(const Request& request);
+int runPath(const Request& request);
+int runGaps(const Request& request);
+int runCompare(const Request& request);
 int runRange(const Request& request);
 int runHold(const Request& request);
 int runParts(const Request& request);
