@@ -37,6 +37,9 @@ public:
     void run() {
         shapeStation();
         poseStation();
+        briefStation();
+        diaryStation();
+        go(verdict::Station::Pose);
         verdictsAndMends();
         makeStation();
         askField();
@@ -53,6 +56,9 @@ private:
         if (!found) throw std::runtime_error(std::string("no ") + name);
         return found;
     }
+
+    void go(verdict::Station kind) { window().goStation(window().indexOf(kind)); }
+    Station* station(verdict::Station kind) { return window().station(window().indexOf(kind)); }
 
     void open() {
         Prompts prompts;
@@ -89,10 +95,10 @@ private:
     }
 
     void shapeStation() {
-        window().goStation(0);
+        go(verdict::Station::Shape);
         settle();
         type("partLine", "2x4 plate gorse");
-        hoverOverAStud(window().station(0)->findChild<Sheet3d*>("sheet3d"));
+        hoverOverAStud(station(verdict::Station::Shape)->findChild<Sheet3d*>("sheet3d"));
         shoot("shape");
         QTest::keyClick(find<QLineEdit>("partLine"), Qt::Key_Escape);
     }
@@ -115,13 +121,36 @@ private:
             }
     }
     void poseStation() {
-        window().goStation(1);
+        go(verdict::Station::Pose);
         for (const auto& joint : window().session().project().joints)
             if (joint.name == "Neck 2") window().session().setCurrentJoint(joint.id);
         shoot("pose");
         find<QTabWidget>("poseTabs")->setCurrentIndex(1);
         shoot("hold");
+        find<QTabWidget>("poseTabs")->setCurrentIndex(2);
+        shoot("map");
+        find<QTabWidget>("poseTabs")->setCurrentIndex(3);
+        shoot("chain");
+        find<QTabWidget>("poseTabs")->setCurrentIndex(4);
+        shoot("choose");
+        find<QTabWidget>("poseTabs")->setCurrentIndex(5);
+        shoot("compare");
+        find<QTabWidget>("poseTabs")->setCurrentIndex(6);
+        shoot("reach");
         find<QTabWidget>("poseTabs")->setCurrentIndex(0);
+    }
+    void briefStation() {
+        go(verdict::Station::Brief);
+        shoot("brief");
+    }
+    void diaryStation() {
+        go(verdict::Station::Diary);
+        find<QComboBox>("benchSource")->setCurrentIndex(1);
+        for (int i = 0; i < 7; ++i) {
+            QTest::mouseClick(find<QPushButton>("benchRead"), Qt::LeftButton);
+            settle();
+        }
+        shoot("bench");
     }
     void verdictsAndMends() {
         auto* list = window().slip()->list();
@@ -137,15 +166,15 @@ private:
         shoot("mend");
     }
     void makeStation() {
-        window().goStation(2);
+        go(verdict::Station::Make);
         find<QListWidget>("makeSteps")->setCurrentRow(6);
         shoot("make");
-        window().station(2)->findChild<QTabWidget*>()->setCurrentIndex(1);
+        station(verdict::Station::Make)->findChild<QTabWidget*>()->setCurrentIndex(1);
         shoot("parts");
-        window().station(2)->findChild<QTabWidget*>()->setCurrentIndex(0);
+        station(verdict::Station::Make)->findChild<QTabWidget*>()->setCurrentIndex(0);
     }
     void askField() {
-        window().goStation(1);
+        go(verdict::Station::Pose);
         type("ask", "neck");
         shoot("ask");
         QTest::keyClick(find<QLineEdit>("ask"), Qt::Key_Escape);
@@ -158,7 +187,7 @@ private:
     void emptySheet() {
         const auto heron = window().session().project();
         window().session().reset(model::makeEmptyProject("New model"), "", false);
-        window().goStation(0);
+        go(verdict::Station::Shape);
         type("partLine", "bri");
         shoot("empty");
         window().session().reset(heron, "", false);

@@ -1,18 +1,16 @@
 #include "app/charts/range_ladder.h"
 
-#include <QBuffer>
 #include <QHelpEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QScrollBar>
-#include <QSvgGenerator>
 #include <QToolTip>
 #include <algorithm>
 #include <cmath>
 
+#include "app/charts/drawing.h"
 #include "app/shell/theme.h"
 #include "core/base/units.h"
-#include "core/files/atomic_file.h"
 
 namespace ivrant::app {
 namespace {
@@ -116,29 +114,11 @@ void RangeLadder::paintEvent(QPaintEvent*) {
 
 bool RangeLadder::saveChart(const QString& path) const {
     const QSize size(viewport()->width(), kHead + kRow * rowCount() + 8);
-    const auto paint = [&](QPaintDevice& device) {
-        QPainter painter(&device);
+    return saveDrawing(path, size, "Range ladder", [&](QPainter& painter) {
         painter.setFont(font());
-        painter.setRenderHint(QPainter::Antialiasing);
-        painter.fillRect(QRect(QPoint(0, 0), size), theme().paper);
         paintChart(painter, QRect(QPoint(0, 0), size));
         paintScale(painter);
-    };
-    if (path.endsWith(".svg")) {
-        QBuffer bytes;
-        bytes.open(QIODevice::WriteOnly);
-        QSvgGenerator svg;
-        svg.setOutputDevice(&bytes);
-        svg.setSize(size);
-        svg.setViewBox(QRect(QPoint(0, 0), size));
-        svg.setTitle("Range ladder");
-        paint(svg);
-        return files::writeFileAtomically(path.toStdString(), bytes.data().toStdString()).ok();
-    }
-    QImage image(size * 2, QImage::Format_RGB32);
-    image.setDevicePixelRatio(2);
-    paint(image);
-    return image.save(path, "PNG");
+    });
 }
 
 void RangeLadder::paintScale(QPainter& painter) const {

@@ -10,6 +10,7 @@
 
 #include "app/shell/main_window.h"
 #include "app/shell/theme.h"
+#include "app/shell/variant_chips.h"
 
 namespace ivrant::app {
 namespace {
@@ -59,11 +60,13 @@ void MainWindow::makeMenus() {
         const QString name = QInputDialog::getText(this, "Rename model", "Name", QLineEdit::Normal, QString::fromStdString(m_session.project().name));
         if (!name.isEmpty()) m_session.apply("Rename model", [&](const model::Project& p) { return model::renameProject(p, name.toStdString()); });
     });
+    add(edit, "New variant …", QKeySequence("Ctrl+Shift+N"), [this] { m_variants->addNew(); });
     add(edit, "Build rules: only clean connections", {}, [this] { setRules(model::BuildRules::Strict); });
     add(edit, "Build rules: friction allowed, as for display", {}, [this] { setRules(model::BuildRules::Display); });
     QMenu* view = menuBar()->addMenu("&View");
     for (int i = 0; i < stationCount(); ++i)
-        add(view, m_stations[static_cast<std::size_t>(i)]->title(), QKeySequence(QString("Ctrl+%1").arg(i + 1)), [this, i] { goStation(i); });
+        add(view, m_stations[static_cast<std::size_t>(i)]->title(), QKeySequence(QString("Ctrl+%1").arg(m_stations[static_cast<std::size_t>(i)]->number())),
+            [this, i] { goStation(i); });
     add(view, "Ask", QKeySequence("Ctrl+K"), [this] { m_ask->setFocus(Qt::ShortcutFocusReason); });
     add(view, "Fold the verdict slip", QKeySequence("F8"), [this] { m_slip->setVisible(!m_slip->isVisible()); });
     add(view, "Studs or millimetres", QKeySequence("F9"), [this] { m_unit->click(); });
@@ -119,16 +122,11 @@ std::vector<AskEntry> MainWindow::askEntries() {
 }
 
 void MainWindow::fillPlaces(std::vector<AskEntry>& entries) {
-    const auto stationOf = [this](verdict::Station kind) {
-        for (int i = 0; i < stationCount(); ++i)
-            if (m_stations[static_cast<std::size_t>(i)]->kind() == kind) return i;
-        return 0;
-    };
     const auto go = [this](int station, const verdict::Place& place) {
         goStation(station);
         m_stations[static_cast<std::size_t>(station)]->goTo(place);
     };
-    const int pose = stationOf(verdict::Station::Pose), shape = stationOf(verdict::Station::Shape);
+    const int pose = indexOf(verdict::Station::Pose), shape = indexOf(verdict::Station::Shape);
     for (const auto& joint : m_session.project().joints) {
         verdict::Place place;
         place.joint = joint.id;
@@ -144,8 +142,8 @@ void MainWindow::fillPlaces(std::vector<AskEntry>& entries) {
         place.section = section->id;
         entries.push_back({"go " + QString::fromStdString(section->name), "", [go, shape, place] { go(shape, place); }});
     }
-    entries.push_back({"parts list", "", [this, stationOf] {
-                           goStation(stationOf(verdict::Station::Make));
+    entries.push_back({"parts list", "", [this] {
+                           goStation(indexOf(verdict::Station::Make));
                            if (auto* tabs = m_stack->currentWidget()->findChild<QTabWidget*>()) tabs->setCurrentIndex(1);
                        }});
 }

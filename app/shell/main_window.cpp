@@ -15,6 +15,7 @@
 #include <QVBoxLayout>
 
 #include "app/shell/theme.h"
+#include "app/shell/variant_chips.h"
 
 namespace ivrant::app {
 namespace {
@@ -85,7 +86,13 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
     m_messageTimer.setSingleShot(true);
     connect(&m_messageTimer, &QTimer::timeout, m_message, &QLabel::clear);
     showTitle();
-    goStation(0);
+    goStation(indexOf(verdict::Station::Shape));
+}
+
+int MainWindow::indexOf(verdict::Station kind) const {
+    for (std::size_t i = 0; i < m_stations.size(); ++i)
+        if (m_stations[i]->kind() == kind) return static_cast<int>(i);
+    return 0;
 }
 
 MainWindow::~MainWindow() {
@@ -100,9 +107,11 @@ void MainWindow::makeHeader(QWidget* header) {
     layout->setContentsMargins(16, 6, 16, 6);
     m_model->setObjectName("modelName");
     layout->addWidget(m_model);
+    m_variants = new VariantChips(m_session, header);
+    layout->addWidget(m_variants);
     layout->addStretch(1);
     m_ask = new AskField([this] { return askEntries(); }, centralWidget());
-    m_ask->setFixedWidth(380);
+    m_ask->setFixedWidth(340);
     layout->addWidget(m_ask);
     layout->addStretch(1);
     m_unit->setObjectName("unitSwitch");
@@ -135,7 +144,7 @@ void MainWindow::makeRail(QWidget* rail) {
         button->setCheckable(true);
         button->setProperty("flat2", false);
         button->setStyleSheet("text-align: left; padding: 8px 8px;");
-        button->setToolTip(m_stations[static_cast<std::size_t>(i)]->title() + QString(" (Ctrl+%1)").arg(i + 1));
+        button->setToolTip(m_stations[static_cast<std::size_t>(i)]->title() + QString(" (Ctrl+%1)").arg(m_stations[static_cast<std::size_t>(i)]->number()));
         group->addButton(button);
         m_railButtons.push_back(button);
         connect(button, &QPushButton::clicked, this, [this, i] { goStation(i); });
@@ -188,7 +197,7 @@ void MainWindow::showCounts() {
     for (int i = 0; i < static_cast<int>(m_railButtons.size()); ++i) {
         const auto* station = m_stations[static_cast<std::size_t>(i)];
         const int fails = m_slip ? m_slip->countFails(station->kind()) : 0;
-        m_railButtons[static_cast<std::size_t>(i)]->setText(QString("%1 %2").arg(i + 1).arg(station->title()) +
+        m_railButtons[static_cast<std::size_t>(i)]->setText(QString("%1 %2").arg(station->number()).arg(station->title()) +
                                                             (fails > 0 ? QString("  ▼%1").arg(fails) : QString()));
         m_railButtons[static_cast<std::size_t>(i)]->setAccessibleName(station->title() + (fails > 0 ? QString(", %1 failing").arg(fails) : QString()));
     }

@@ -27,6 +27,8 @@ struct Prompts {
 };
 [[nodiscard]] Prompts makeDialogPrompts();
 
+class VariantChips;
+
 class MainWindow : public QMainWindow {
     Q_OBJECT
 public:
@@ -43,6 +45,7 @@ public:
     [[nodiscard]] int stationCount() const { return static_cast<int>(m_stations.size()); }
     [[nodiscard]] int currentStation() const { return m_stack->currentIndex(); }
     void goStation(int index);
+    [[nodiscard]] int indexOf(verdict::Station kind) const; ///< of the station of that kind
     bool openFile(const QString& path);
     /// Offers what earlier runs left unsaved.
     void offerJournals();
@@ -79,6 +82,7 @@ private:
     VerdictSlip* m_slip;
     AskField* m_ask;
     QLabel* m_model;
+    VariantChips* m_variants = nullptr;
     QLabel* m_saved;
     QPushButton* m_unit;
     QLabel* m_keys;

@@ -1,9 +1,14 @@
 #include "app/shell/session.h"
 
 #include <QCoreApplication>
+#include <QDir>
 #include <QEventLoop>
+#include <QFileInfo>
+#include <QStandardPaths>
 #include <QUuid>
 
+#include "core/files/atomic_file.h"
+#include "core/files/brief_file.h"
 #include "core/files/project_file.h"
 #include "core/pose/stance.h"
 #include "render/bake.h"
@@ -13,6 +18,13 @@ namespace {
 constexpr int kJournalDelayMs = 1000;
 constexpr std::size_t kLargeParts = 2000;
 constexpr int kAfterPaintMs = 60;
+
+QString workshopPath() { return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/workshop.json"; }
+
+model::Project withWorkshop(model::Project project, std::shared_ptr<const std::vector<model::Series>> workshop) {
+    project.workshop = std::move(workshop);
+    return project;
+}
 } // namespace
 
 Session::Session(Jobs& jobs, const QString& journalFolder, QObject* parent)
@@ -21,6 +33,8 @@ Session::Session(Jobs& jobs, const QString& journalFolder, QObject* parent)
     m_journalTimer.setSingleShot(true);
     m_journalTimer.setInterval(kJournalDelayMs);
     connect(&m_journalTimer, &QTimer::timeout, this, &Session::writeJournal);
+    loadWorkshop();
+    m_history = model::History(withWorkshop(project(), m_workshop));
     refresh();
 }
 
@@ -45,6 +59,34 @@ bool Session::accept(const QString& name, model::EditResult result, bool live) {
 bool Session::apply(const QString& name, const Edit& edit) { return accept(name, edit(project()), false); }
 bool Session::applyLive(const QString& name, const Edit& edit) { return accept(name, edit(project()), true); }
 
+void Session::loadWorkshop() {
+    if (!QFileInfo::exists(workshopPath())) return;
+    auto measured = files::loadWorkshop(workshopPath().toStdString());
+    if (!measured) { // it stays on the disk as it is; the program goes on without it
+        QTimer::singleShot(0, this, [this, e = measured.error()] {
+            say(QString::fromStdString("The workshop's library was not read: " + e.message + " (at " + e.place + ")"), true);
+        });
+        return;
+    }
+    m_workshop = std::make_shared<const std::vector<model::Series>>(std::move(measured).value());
+}
+
+bool Session::keepInWorkshop(const model::Series& series) {
+    auto all = m_workshop ? *m_workshop : std::vector<model::Series>();
+    if (all.empty() && QFileInfo::exists(workshopPath()) && !files::loadWorkshop(workshopPath().toStdString())) {
+        say("Not kept: the library at " + workshopPath() + " cannot be read, and would be lost", true);
+        return false;
+    }
+    all.push_back(series);
+    QDir().mkpath(QFileInfo(workshopPath()).path());
+    if (auto saved = files::writeFileAtomically(workshopPath().toStdString(), files::writeWorkshop(all)); !saved) {
+        say(QString::fromStdString("Not kept: " + saved.error().message), true);
+        return false;
+    }
+    m_workshop = std::make_shared<const std::vector<model::Series>>(std::move(all));
+    return apply("Keep in the workshop's library", [&](const model::Project& p) -> model::EditResult { return withWorkshop(p, m_workshop); });
+}
+
 void Session::undo() {
     if (!m_history.canUndo()) return;
     const QString name = QString::fromStdString(m_history.undoName());
@@ -63,7 +105,7 @@ void Session::redo() {
 }
 
 void Session::reset(model::Project project, const QString& path, bool modified) {
-    m_history = model::History(std::move(project));
+    m_history = model::History(withWorkshop(std::move(project), m_workshop));
     m_path = path;
     m_modified = modified;
     m_selection.clear();

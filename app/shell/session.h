@@ -38,6 +38,8 @@ public:
     bool apply(const QString& name, const Edit& edit);
     /// Like apply, but successive calls of one drag become one entry of the undo list.
     bool applyLive(const QString& name, const Edit& edit);
+    /// Adds a series to the person's own library, which counts in every project. False, with a message, when it cannot be written.
+    bool keepInWorkshop(const model::Series& series);
     void undo();
     void redo();
     void reset(model::Project project, const QString& path, bool modified);
@@ -89,11 +91,13 @@ private:
     void refresh();
     void startAnalysis();
     void writeJournal();
+    void loadWorkshop();
 
     Jobs& m_jobs;
     model::History m_history;
     QString m_path, m_journalFolder;
     bool m_modified = false;
+    std::shared_ptr<const std::vector<model::Series>> m_workshop; ///< the person's own library
     model::SectionTree m_tree;
     model::Placed m_placed;
     std::vector<bonds::SectionBondsPtr> m_bonds;

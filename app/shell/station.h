@@ -15,6 +15,8 @@ public:
     /// Name on the rail, and the verdicts it counts.
     [[nodiscard]] virtual QString title() const = 0;
     [[nodiscard]] virtual verdict::Station kind() const = 0;
+    /// Its place in the order of work, 1 to 7: Ctrl with that number goes there.
+    [[nodiscard]] virtual int number() const = 0;
     /// What the keys do here, for the line at the foot.
     [[nodiscard]] virtual QString keysText() const = 0;
     /// Commands of this station: in its menu and in the ask field.

@@ -25,7 +25,8 @@ public:
 
 } // namespace
 
-TableCell numberCell(double value, int decimals) { return {QString::fromStdString(base::formatNumber(value, decimals)), value}; }
+QString numberText(double value, int decimals) { return QString::fromStdString(base::formatNumber(value, decimals)); }
+TableCell numberCell(double value, int decimals) { return {numberText(value, decimals), value}; }
 TableCell marginCell(const std::optional<double>& margin) {
     return margin ? TableCell{QString::fromStdString(base::formatMargin(*margin)), *margin} : TableCell{"-", 1e9};
 }

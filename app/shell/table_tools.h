@@ -13,6 +13,8 @@ struct TableCell {
 };
 using TableRow = std::vector<TableCell>;
 
+/// Fixed decimals with trailing zeros dropped.
+[[nodiscard]] QString numberText(double value, int decimals);
 [[nodiscard]] TableCell numberCell(double value, int decimals);
 [[nodiscard]] TableCell marginCell(const std::optional<double>& margin);
 

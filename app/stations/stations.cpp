@@ -1,5 +1,7 @@
 #include "app/stations/stations.h"
 
+#include "app/stations/brief/brief_station.h"
+#include "app/stations/diary/diary_station.h"
 #include "app/stations/make/make_station.h"
 #include "app/stations/pose/pose_station.h"
 #include "app/stations/shape/shape_station.h"
@@ -7,7 +9,8 @@
 namespace ivrant::app {
 
 std::vector<Station*> makeStations(Session& session, QWidget* parent) {
-    return {new ShapeStation(session, parent), new PoseStation(session, parent), new MakeStation(session, parent)};
+    return {new BriefStation(session, parent), new ShapeStation(session, parent), new PoseStation(session, parent), new MakeStation(session, parent),
+            new DiaryStation(session, parent)};
 }
 
 } // namespace ivrant::app

@@ -21,6 +21,7 @@ public:
 
     [[nodiscard]] QString title() const override { return "Make"; }
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Make; }
+    [[nodiscard]] int number() const override { return 6; }
     [[nodiscard]] QString keysText() const override {
         return "up down choose a step · Alt+Up Alt+Down move it · Ctrl+B split before the chosen parts · Ctrl+J join with the next · Ctrl+P prints the sheets";
     }

@@ -4,20 +4,35 @@
 #include <cmath>
 
 #include "core/base/units.h"
+#include "core/pose/stance.h"
 
 namespace ivrant::app {
 
 using geometry::Vec3;
 using parts::JointMotion;
 
-bool PoseDrag::begin(model::PartSpot spot, QPointF position) {
+namespace {
+constexpr std::size_t kMostJoints = 8; ///< of the limb, nearest first
+constexpr double kFootWeight = 4;      ///< a foot on the ground is held more firmly than the hand follows
+constexpr double kScanMm = 2;          ///< between two looks for collisions while dragging
+constexpr double kFollowsMm = 3;       ///< the hand is where the pointer is
+} // namespace
+
+bool PoseDrag::begin(model::PartSpot spot, QPointF position, bool limb) {
     m_joint = -1;
+    m_limb.reset();
     m_moved = m_atStop = false;
     if (spot.section < 0) return false;
     const auto& tree = m_session.tree();
     const int joint = tree.carrier[static_cast<std::size_t>(spot.section)];
     const auto hit = m_sheet.pick(position);
-    if (joint < 0 || !hit) return false;
+    if (!hit) return false;
+    if (limb) {
+        m_limb = std::make_unique<Limb>();
+        m_limb->point = hit->point;
+        return beginLimb(spot);
+    }
+    if (joint < 0) return false;
     m_joint = joint;
     const auto j = static_cast<std::size_t>(joint);
     const auto& project = m_session.project();
@@ -61,7 +76,66 @@ Vec3 PoseDrag::pointOnBall(QPointF position) const {
     return foot - d * std::sqrt(r * r - miss * miss); // the side towards the viewer
 }
 
+bool PoseDrag::beginLimb(model::PartSpot spot) {
+    Limb& l = *m_limb;
+    l.project = m_session.project();
+    l.values = pose::getValues(l.project, nullptr);
+    l.context = pose::makeRangeContext(l.project, m_session.tree(), m_session.bonds());
+    l.checker = std::make_unique<pose::PoseChecker>(l.context, l.values);
+    const auto stance = pose::getDefaultStance(l.project, m_session.tree());
+    const auto& placed = m_session.placed();
+    auto& r = l.request;
+    r.grounded = stance.kind == model::Stance::Kind::Settle ? -1 : l.project.findSection(stance.section);
+    if (r.grounded == spot.section) return false; // what stands on the ground stays
+    if (r.grounded >= 0) r.X_WGround = placed.X_WS[static_cast<std::size_t>(r.grounded)];
+    pose::listFreedomsTo(*l.checker, spot.section, r.grounded, kMostJoints, r.freedoms, r.limits);
+    const geometry::Vec3 point = placed.X_WS[static_cast<std::size_t>(spot.section)].inverse() * l.point;
+    r.goals.push_back({spot.section, point, l.point, std::nullopt, 1});
+    if (r.grounded >= 0) // other feet on the ground stay too, and their legs give way
+        for (std::size_t s = 0; s < l.project.sections.size(); ++s) {
+            const int section = static_cast<int>(s);
+            const auto corners = pose::listCorners(placed, section);
+            const bool touches = std::any_of(corners.begin(), corners.end(), [](const Vec3& c) { return c.z() <= model::kGroundContactMm; });
+            if (!touches || section == r.grounded || section == spot.section) continue;
+            r.goals.push_back({section, Vec3::Zero(), placed.X_WS[s].translation(), placed.X_WS[s].linear(), kFootWeight});
+            std::vector<pose::FreedomRef> more;
+            std::vector<model::Range> limits;
+            pose::listFreedomsTo(*l.checker, section, r.grounded, kMostJoints, more, limits);
+            for (std::size_t i = 0; i < more.size(); ++i)
+                if (std::find(r.freedoms.begin(), r.freedoms.end(), more[i]) == r.freedoms.end()) {
+                    r.freedoms.push_back(more[i]);
+                    r.limits.push_back(limits[i]);
+                }
+        }
+    if (r.freedoms.empty()) return false;
+    m_session.setCurrentJoint(l.project.joints[static_cast<std::size_t>(r.freedoms.front().joint)].id);
+    return true;
+}
+
+void PoseDrag::moveLimb(QPointF position) {
+    Limb& l = *m_limb;
+    // The pointer moves the grabbed point in the plane of the screen.
+    const auto [origin, direction] = m_sheet.rayAt(position);
+    l.request.goals.front().target = origin + direction * ((l.point - origin).dot(direction) / direction.squaredNorm());
+    l.request.values = l.values;
+    const auto solution = pose::calcSolution(l.checker->kinematics(), l.request);
+    const double share = pose::calcFreeShare(*l.checker, l.values, solution.values, kScanMm);
+    pose::JointValues reached = pose::calcBetween(l.values, solution.values, share);
+    if (share < 1) // stepped joints stay on a step even when something is in the way
+        for (std::size_t j = 0; j < reached.size(); ++j)
+            if (l.project.joints[j].kind->stepDeg > 0) reached[j] = l.values[j];
+    for (auto& values : reached)
+        for (double& v : values) v = std::round(v * 100) / 100;
+    m_atStop = share < 1 || solution.errorMm > kFollowsMm;
+    if (!l.checker->isFree(reached)) return;
+    l.values = reached;
+    std::map<model::JointId, std::vector<double>> byId;
+    for (std::size_t j = 0; j < reached.size(); ++j) byId[l.project.joints[j].id] = reached[j];
+    m_session.applyLive("Pose the limb", [&](const model::Project& p) { return model::setJointValues(p, byId); });
+}
+
 void PoseDrag::move(QPointF position) {
+    if (m_limb) return moveLimb(position);
     if (m_joint < 0) return;
     const auto j = static_cast<std::size_t>(m_joint);
     const auto& joint = m_session.project().joints[j];
@@ -99,6 +173,9 @@ void PoseDrag::move(QPointF position) {
     m_session.applyLive("Pose " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::setJointValue(p, id, value); });
 }
 
-void PoseDrag::end() { m_joint = -1; }
+void PoseDrag::end() {
+    m_joint = -1;
+    m_limb.reset();
+}
 
 } // namespace ivrant::app

@@ -3,7 +3,9 @@
 #include <cmath>
 
 #include "app/shell/theme.h"
+#include "app/stations/pose/compare_tab.h"
 #include "app/stations/pose/pose_station.h"
+#include "app/stations/pose/study_tab.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
@@ -13,6 +15,8 @@ using geometry::Vec3;
 
 void PoseStation::drawOverlay(QPainter& painter) const {
     const auto report = m_session.report();
+    drawCloud(painter);
+    drawOther(painter);
     if (!report || !m_session.isReportCurrent()) return;
     drawPlumb(painter);
     drawSummary(painter);
@@ -21,6 +25,54 @@ void PoseStation::drawOverlay(QPainter& painter) const {
     for (int j = 0; j < static_cast<int>(m_session.project().joints.size()); ++j)
         if (j != current) drawFan(painter, j, false);
     if (current >= 0) drawFan(painter, current, true);
+}
+
+/// Where the tip has been, when that study is shown.
+void PoseStation::drawCloud(QPainter& painter) const {
+    if (!m_study->isVisible() || m_study->cloud().empty()) return;
+    // The cloud is in the frame of the roots; the first root carries it to where the figure stands.
+    const auto& project = m_session.project();
+    int root = 0;
+    for (std::size_t s = 0; s < project.sections.size(); ++s)
+        if (m_session.tree().carrier[s] < 0) {
+            root = static_cast<int>(s);
+            break;
+        }
+    const auto r = static_cast<std::size_t>(root);
+    const Pose move = m_session.placed().X_WS[r] * project.sections[r]->place.pose().inverse();
+    QColor colour = theme().brine;
+    colour.setAlpha(90);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(colour);
+    for (const auto& p : m_study->cloud()) painter.drawEllipse(m_sheet->toScreen(move * p), 1.3, 1.3);
+}
+
+/// The other variant in outline: its sections' corners as boxes' edges, joint centres as rings.
+void PoseStation::drawOther(QPainter& painter) const {
+    const auto other = m_compare->overlaid();
+    if (!other) return;
+    painter.setPen(QPen(theme().ember, 1.2));
+    painter.setBrush(Qt::NoBrush);
+    const auto& placed = other->present.placed;
+    for (std::size_t s = 0; s < other->project->sections.size(); ++s) {
+        geometry::Bounds bounds;
+        for (const auto& part : other->project->sections[s]->parts)
+            for (const auto& solid : part.shape->solids) bounds.include(geometry::calcBounds(solid.solid, part.place.pose()));
+        if (bounds.empty()) continue;
+        const auto corner = [&](int bits) {
+            const Vec3 p(bits & 1 ? bounds.high.x() : bounds.low.x(), bits & 2 ? bounds.high.y() : bounds.low.y(), bits & 4 ? bounds.high.z() : bounds.low.z());
+            return m_sheet->toScreen(placed.X_WS[s] * p);
+        };
+        for (int a = 0; a < 8; ++a)
+            for (const int bit : {1, 2, 4})
+                if ((a & bit) == 0) painter.drawLine(corner(a), corner(a | bit));
+    }
+    for (std::size_t j = 0; j < other->project->joints.size(); ++j) {
+        const auto& from = other->tree.from[j];
+        const Vec3 centre =
+            (placed.X_WS[static_cast<std::size_t>(from.section)] * pose::calcFromFrame(*other->project, other->tree, static_cast<int>(j))).translation();
+        painter.drawEllipse(m_sheet->toScreen(centre), 4, 4);
+    }
 }
 
 void PoseStation::drawFan(QPainter& painter, int joint, bool current) const {
@@ -99,7 +151,8 @@ void PoseStation::drawSummary(QPainter& painter) const {
         lines << line;
     }
     const auto& load = report.present.loads[static_cast<std::size_t>(index)];
-    lines << QString::fromStdString("needs " + base::formatNumber(load.needNmm, 1) + ", has " + base::formatNumber(load.haveNmm, 1) + " N·mm (starting value)");
+    lines << QString::fromStdString("needs " + base::formatNumber(load.needNmm, 1) + ", has " + base::formatNumber(load.have.value, 1) +
+                                    (load.have.measured ? " N·mm (measured)" : " N·mm (starting value)"));
     const QFontMetrics metrics(painter.font());
     const int height = metrics.height() + 2, width = 420, left = m_sheet->width() - width - 14;
     QFont bold = painter.font();

@@ -1,5 +1,6 @@
 #include "app/stations/pose/pose_station.h"
 
+#include <QDoubleSpinBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -11,6 +12,11 @@
 
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
+#include "app/stations/pose/chain_tab.h"
+#include "app/stations/pose/choose_tab.h"
+#include "app/stations/pose/compare_tab.h"
+#include "app/stations/pose/map_tab.h"
+#include "app/stations/pose/study_tab.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
@@ -52,11 +58,7 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
     makeInspector(inspector);
     bottomLayout->addLayout(inspector);
     m_tabs->setObjectName("poseTabs");
-    m_tabs->addTab(m_ladder, "Range ladder");
-    m_tabs->addTab(m_holding, "Hold");
-    m_tabs->setTabToolTip(0, "outlined: wanted · filled: free · hatched: blocked · tick: now");
-    m_holding->setObjectName("holding");
-    m_holding->setAccessibleName("Holding");
+    makeTabs();
     bottomLayout->addWidget(m_tabs, 1);
     m_stopText->setObjectName("stopText");
     m_stopText->setWordWrap(true);
@@ -74,7 +76,7 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
     splitter->addWidget(top);
     splitter->addWidget(bottom);
     splitter->setStretchFactor(0, 1);
-    splitter->setSizes({430, 290});
+    splitter->setSizes({380, 340});
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(splitter);
@@ -86,8 +88,11 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
     connect(&m_play, &QTimer::timeout, this, &PoseStation::playTick);
     connect(&session, &Session::projectChanged, this, &PoseStation::showProject);
     connect(&session, &Session::reportChanged, this, &PoseStation::showReport);
-    connect(&session, &Session::selectionChanged, this, [this] {
+    connect(&session, &Session::selectionChanged, this, [this, shown = model::JointId()]() mutable {
         showJoint();
+        if (shown != m_session.currentJoint())
+            for (auto* tab : m_studies) tab->projectChanged();
+        shown = m_session.currentJoint();
         m_ladder->show(m_session.report(), m_session.currentJoint());
     });
     connect(m_ladder, &RangeLadder::jointPicked, this, [this](int j) {
@@ -154,6 +159,9 @@ void PoseStation::makeCommands() {
     addCommand(this, "Keep this pose", QKeySequence("C"), [this] { keepPose(); });
     addCommand(this, "Play to the next pose", QKeySequence("Space"), [this] { play(); });
     m_fans = addCommand(this, "Fans", QKeySequence("F"), [this] { m_sheet->refresh(); });
+    m_limb = addCommand(this, "Whole limb follows", QKeySequence("L"), [this] { m_sheet->refresh(); });
+    m_limb->setCheckable(true);
+    m_limb->setToolTip("Dragging moves the hand or foot, and all joints up to the ground give way; other feet stay (L)");
     m_fans->setCheckable(true);
     m_fans->setChecked(true);
     addCommand(this, "Remove joint", {}, [this] {
@@ -175,6 +183,7 @@ void PoseStation::makeCommands() {
     addCommand(this, "Save the range ladder …", {}, [this] { saveChart(); });
     m_sheet->addPictureCommands(this);
     m_views->add(m_fans);
+    m_views->add(m_limb);
     m_views->addStretch();
 }
 
@@ -189,7 +198,7 @@ void PoseStation::makeHooks() {
         return state;
     };
     m_sheet->hooks.overlay = [this](QPainter& painter) { drawOverlay(painter); };
-    m_sheet->hooks.dragBegins = [this](model::PartSpot spot, QPointF position) { return m_drag.begin(spot, position); };
+    m_sheet->hooks.dragBegins = [this](model::PartSpot spot, QPointF position) { return m_drag.begin(spot, position, m_limb->isChecked()); };
     m_sheet->hooks.dragMoves = [this](QPointF position) {
         m_drag.move(position);
         m_status->setText(m_drag.atStop() ? "stops here" : "");
@@ -204,9 +213,72 @@ void PoseStation::makeHooks() {
     };
 }
 
+void PoseStation::makeTabs() {
+    m_tabs->addTab(m_ladder, "Range ladder");
+    m_tabs->setTabToolTip(0, "outlined: wanted · filled: free · hatched: blocked · tick: now");
+    m_holding->setObjectName("holding");
+    m_holding->setAccessibleName("Holding");
+    auto* hold = new QWidget(this);
+    auto* layout = new QVBoxLayout(hold);
+    layout->setContentsMargins(0, 2, 0, 0);
+    auto* row = new QHBoxLayout;
+    m_tilt = new QDoubleSpinBox(hold);
+    m_tilt->setObjectName("baseTilt");
+    m_tilt->setAccessibleName("Tilt of the base");
+    m_tilt->setToolTip("How far the ground under the model may lean, any way; the worst case counts it");
+    m_tilt->setRange(0, 45);
+    m_tilt->setDecimals(1);
+    m_tilt->setSuffix("°");
+    m_tilt->setKeyboardTracking(false);
+    auto* label = new QLabel("Worst case over the wanted ranges, with the base leaning up to", hold);
+    label->setBuddy(m_tilt);
+    row->addWidget(label);
+    row->addWidget(m_tilt);
+    auto* show = new QPushButton("show the worst pose", hold);
+    show->setObjectName("showWorst");
+    show->setToolTip("Pose the figure so that the current joint has to hold most");
+    row->addWidget(show);
+    row->addStretch(1);
+    layout->addLayout(row);
+    layout->addWidget(m_holding, 1);
+    m_tabs->addTab(hold, "Hold");
+    const auto add = [&](PoseTab* tab, const char* name) {
+        m_tabs->addTab(tab, name);
+        m_studies.push_back(tab);
+    };
+    add(new MapTab(m_session, this), "Two joints");
+    add(new ChainTab(m_session, this), "Chain");
+    add(new ChooseTab(m_session, this), "Choose joint");
+    add(m_compare = new CompareTab(m_session, this), "A against B");
+    add(m_study = new StudyTab(m_session, this), "Reach, turn, gaps");
+    connect(m_compare, &CompareTab::overlayChanged, m_sheet, &Sheet3d::refresh);
+    connect(m_study, &StudyTab::overlayChanged, m_sheet, &Sheet3d::refresh);
+    connect(m_tabs, &QTabWidget::currentChanged, m_sheet, &Sheet3d::refresh);
+    connect(m_tilt, &QDoubleSpinBox::valueChanged, this, &PoseStation::tiltTyped);
+    connect(show, &QPushButton::clicked, this, [this] {
+        const auto report = m_session.report();
+        const int j = m_session.project().findJoint(m_session.currentJoint());
+        if (!report || j < 0 || !m_session.isReportCurrent()) return;
+        std::map<model::JointId, std::vector<double>> values;
+        for (std::size_t k = 0; k < report->project->joints.size(); ++k)
+            values[report->project->joints[k].id] = report->worst[static_cast<std::size_t>(j)].values[k];
+        m_session.apply("Show the worst pose", [&](const model::Project& p) { return model::setJointValues(p, values); });
+    });
+}
+
+void PoseStation::tiltTyped() {
+    if (m_tilt->value() == m_session.project().tiltDeg) return;
+    m_session.apply("Tilt of the base", [tilt = m_tilt->value()](const model::Project& p) { return model::setTilt(p, tilt); });
+}
+
 void PoseStation::showProject() {
     rebuildChips();
     showJoint();
+    if (!m_tilt->hasFocus()) {
+        const QSignalBlocker quiet(m_tilt);
+        m_tilt->setValue(m_session.project().tiltDeg);
+    }
+    for (auto* tab : m_studies) tab->projectChanged();
 }
 
 void PoseStation::showReport() {
@@ -243,21 +315,22 @@ void PoseStation::showHolding() {
     std::vector<TableRow> rows;
     for (std::size_t k = 0; k < report->project->joints.size(); ++k) {
         const auto& now = report->present.loads[k];
-        const auto& worst = verdict::findWorstPose(*report, k);
-        const auto& most = worst.loads[k];
+        const auto& pose = verdict::findWorstPose(*report, k);
+        const bool between = report->worst[k].needNmm > pose.loads[k].needNmm * (1 + 1e-6) + 1e-6;
+        const double most = between ? report->worst[k].needNmm : pose.loads[k].needNmm;
         rows.push_back({{QString::fromStdString(report->project->joints[k].name), {}},
                         numberCell(now.needNmm, 1),
-                        numberCell(now.haveNmm, 1),
+                        numberCell(now.have.value, 1),
                         marginCell(now.margin),
-                        numberCell(most.needNmm, 1),
-                        marginCell(most.margin),
-                        {QString::fromStdString(worst.name), {}},
+                        numberCell(most, 1),
+                        marginCell(pose::calcHoldMargin(most, now.have.value)),
+                        {between ? QString("within the wanted ranges") : QString::fromStdString(pose.name), {}},
                         numberCell(now.pullN, 2),
-                        now.pullLimitN ? numberCell(*now.pullLimitN, 1) : TableCell{"-", {}},
-                        {"starting value", {}},
+                        now.pullLimit ? numberCell(now.pullLimit->value, 1) : TableCell{"-", {}},
+                        {QString::fromStdString(now.have.basis), {}},
                         {QString::fromStdString(report->project->joints[k].kind->name), {}}});
     }
-    fillTable(m_holding, {"Joint", "Needs N·mm", "Has N·mm", "Margin", "Most needed", "Least margin", "in pose", "Pull N", "Pulls out at", "Basis", "Kind"},
+    fillTable(m_holding, {"Joint", "Needs N·mm", "Has N·mm", "Margin", "Most needed", "Least margin", "where", "Pull N", "Pulls out at", "Basis", "Kind"},
               rows);
 }
 

@@ -15,8 +15,13 @@
 #include "app/stations/pose/pose_drag.h"
 
 class QHBoxLayout;
+class QDoubleSpinBox;
 
 namespace ivrant::app {
+
+class PoseTab;
+class CompareTab;
+class StudyTab;
 
 class PoseStation : public Station {
     Q_OBJECT
@@ -25,8 +30,9 @@ public:
 
     [[nodiscard]] QString title() const override { return "Pose"; }
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Pose; }
+    [[nodiscard]] int number() const override { return 3; }
     [[nodiscard]] QString keysText() const override {
-        return "drag a limb · [ ] step the joint · C keeps the pose · F fans · Space plays · Home End show what stops";
+        return "drag a limb · L the whole limb follows · [ ] step the joint · C keeps the pose · F fans · Space plays · Home End show what stops";
     }
     void goTo(const verdict::Place& place) override;
     [[nodiscard]] QWidget* focusTarget() override { return m_ladder; }
@@ -38,6 +44,8 @@ private:
     void makeInspector(QHBoxLayout* row);
     void makeCommands();
     void makeHooks();
+    void makeTabs();
+    void tiltTyped();
     void showProject();
     void showReport();
     void showJoint();
@@ -47,6 +55,8 @@ private:
     void drawFan(QPainter& painter, int joint, bool current) const;
     void drawPlumb(QPainter& painter) const;
     void drawSummary(QPainter& painter) const;
+    void drawCloud(QPainter& painter) const;
+    void drawOther(QPainter& painter) const;
     void stanceMenu(class QMenu& menu, const model::PoseId& id);
     void saveChart();
     void stepJoint(int direction);
@@ -67,6 +77,10 @@ private:
     RangeLadder* m_ladder;
     QTableWidget* m_holding;
     QTabWidget* m_tabs;
+    QDoubleSpinBox* m_tilt = nullptr;
+    std::vector<PoseTab*> m_studies;
+    CompareTab* m_compare = nullptr;
+    StudyTab* m_study = nullptr;
     QWidget* m_chips;
     QLabel* m_status;
     QLabel* m_jointName;
@@ -74,7 +88,7 @@ private:
     QLineEdit* m_value;
     QLineEdit* m_wanted;
     QLabel* m_stopText;
-    QAction* m_fans = nullptr;
+    QAction *m_fans = nullptr, *m_limb = nullptr;
     QTimer m_play;
     struct Move {
         pose::JointValues from, to;

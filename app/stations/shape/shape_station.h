@@ -19,6 +19,7 @@ public:
 
     [[nodiscard]] QString title() const override { return "Shape"; }
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Shape; }
+    [[nodiscard]] int number() const override { return 2; }
     [[nodiscard]] QString keysText() const override;
     void goTo(const verdict::Place& place) override;
     [[nodiscard]] QWidget* focusTarget() override { return m_line; }
