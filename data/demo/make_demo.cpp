@@ -4,8 +4,10 @@
 #include <iostream>
 
 #include "core/base/units.h"
+#include "core/files/atomic_file.h"
+#include "core/files/brief_file.h"
 #include "core/files/project_file.h"
-#include "core/model/edits.h"
+#include "core/model/variants.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
 #include "core/parts/part_line.h"
@@ -72,6 +74,44 @@ public:
         for (const auto& s : m_project.sections)
             if (s->name == flatOn) stance.section = s->id;
         take(model::addPose(m_project, name, values, stance));
+    }
+
+    /// The model so far becomes one variant; a copy under another name is shown from now on.
+    void variant(const std::string& soFar, const std::string& name) { take(model::addVariant(m_project, name, soFar)); }
+    void showVariant(const std::string& name) {
+        for (const auto& v : m_project.variants)
+            if (v.name == name) return take(model::showVariant(m_project, v.id));
+        throw std::runtime_error("no variant " + name);
+    }
+    void exchange(const std::string& joint, const std::string& kind) { take(model::exchangeJointKind(m_project, idOf(joint), kind)); }
+    void takePose(const std::string& name) {
+        for (const auto& q : m_project.poses)
+            if (q.name == name) return take(model::takePose(m_project, q.id));
+    }
+    void tilt(double degrees) { take(model::setTilt(m_project, degrees)); }
+    void ask(const std::string& measure, model::Comparison comparison, double value, bool must, const std::string& joint = "", const std::string& other = "",
+             const std::string& pose = "") {
+        model::Ask a;
+        a.measure = measure;
+        a.comparison = comparison;
+        a.value = value;
+        a.must = must;
+        a.joint = joint.empty() ? "" : idOf(joint).text;
+        a.other = other.empty() ? "" : idOf(other).text;
+        a.pose = pose;
+        take(model::putAsk(m_project, a));
+    }
+    void decide(const std::string& text, const std::string& reason) {
+        model::DiaryEntry entry;
+        entry.text = text;
+        entry.reason = reason;
+        entry.date = "2026-11-02";
+        take(model::putDiaryEntry(m_project, entry));
+    }
+    [[nodiscard]] model::JointId idOf(const std::string& name) const {
+        for (const auto& j : m_project.joints)
+            if (j.name == name) return j.id;
+        throw std::runtime_error("no joint " + name);
     }
 
     void save(const std::filesystem::path& path) const {
@@ -219,7 +259,96 @@ void makeHeron(const std::filesystem::path& folder) {
            stand);
     b.pose("Wings out", {{leftWing, {40, 0}}, {rightWing, {40, 0}}}, stand);
     b.pose("Stepping", {{left.hip, {-45}}, {left.knee, {-45}}}, "Right foot");
+    using model::Comparison;
+    b.ask("mass", Comparison::AtMost, 150, true);
+    b.ask("height", Comparison::AtLeast, 240, true, "", "", "Standing");
+    b.ask("range-total", Comparison::AtLeast, 120, true, "Neck 2");
+    b.ask("tip-play", Comparison::AtMost, 20, true, "Neck 1", "Head");
+    b.ask("freedoms", Comparison::AtLeast, 24, false);
+    b.decide("Steps low in the neck, balls near the head", "the low joints carry the rest; the head should look anywhere");
+    b.variant("A firm", "B smooth");
+    for (const char* joint : {"Neck 1", "Neck 2", "Neck 3", "Neck 4"}) b.exchange(joint, "small ball and cup");
+    b.takePose("Standing");
+    b.showVariant("A firm");
     b.save(folder / "heron.ivrant");
+}
+
+/// Three stacked rings on one axis, each on a turntable, that pass a pointer beside them. A peg on the middle ring stops the top one
+/// too early.
+void makeDrum(const std::filesystem::path& folder) {
+    Builder b("Cipher drum");
+    b.section("Base");
+    b.put("plate 12x12 driftwood at 0 0 0");
+    const auto foot = b.put("small turntable lower tar at 5 5 1");
+    b.step();
+    b.putAll({"brick 1x2 tar at 11 5 1", "brick 1x2 tar at 11 5 4", "brick 1x2 tar at 11 5 7", "brick 1x2 tar at 11 5 10", "tile 1x2 gorse at 11 5 13"});
+    struct Ring {
+        const char *name, *colour;
+        std::vector<const char*> parts;
+    };
+    // Cells of the upper half are (0, 0) to (1, 1); the axis is at (0.5, 0.5).
+    const std::vector<Ring> rings{
+        {"Low ring", "deep water", {"plate 6x6 deep water at -2 -2 1", "tile 6x1 chalk at -2 -2 2", "tile 6x1 chalk at -2 3 2"}},
+        {"Middle ring",
+         "kelp",
+         {"plate 8x4 kelp at -3 -1 1", "plate 4x8 kelp at -1 -3 2", "tile 4x1 chalk at -1 -3 3", "tile 4x1 chalk at -1 4 3", "brick 1x1 soot at 4 0 2",
+          "brick 1x1 soot at 4 0 5"}},
+        {"Top ring", "gorse", {"plate 6x6 gorse at -2 -2 1", "brick 1x2 soot at -2 0 2", "tile 6x1 chalk at -2 -2 2", "tile 6x1 chalk at -2 3 2"}}};
+    model::PartId carrier = foot;
+    std::vector<model::JointId> joints;
+    for (std::size_t i = 0; i < rings.size(); ++i) {
+        b.section(rings[i].name);
+        const auto upper = b.put(std::string("small turntable upper ") + rings[i].colour + " at 0 0 0");
+        b.step();
+        for (const char* part : rings[i].parts) b.put(part);
+        joints.push_back(b.join(rings[i].name, "small turntable", carrier, "lower", upper, "upper", {0}, {{-180, 180}}));
+        if (i + 1 == rings.size()) break;
+        b.step();
+        carrier = b.put(std::string("small turntable lower ") + rings[i].colour + (i == 0 ? " at 0 0 2" : " at 0 0 3"));
+    }
+    b.tilt(10);
+    b.ask("hold-worst", model::Comparison::AtLeast, 1.5, true, "Low ring");
+    b.ask("colours", model::Comparison::AtMost, 5, false);
+    b.pose("Closed", {}, "Base");
+    b.pose("Turned", {{joints[0], {30}}, {joints[1], {-20}}, {joints[2], {0}}}, "Base");
+    b.save(folder / "drum.ivrant");
+}
+
+/// What all fair-goers have in common.
+void makeFairGoersBrief(const std::filesystem::path& folder) {
+    files::Brief brief;
+    brief.name = "Fair-goers";
+    const auto add = [&](model::Ask ask) { brief.asks.push_back(std::move(ask)); };
+    model::Ask head;
+    head.measure = "joint-kind";
+    head.joint = "Head";
+    head.word = "one-stud swivel";
+    add(head);
+    model::Ask shoulders;
+    shoulders.measure = "joint-kind";
+    shoulders.joint = "*shoulder";
+    shoulders.word = "*ball and cup";
+    add(shoulders);
+    model::Ask width;
+    width.measure = "width-studs";
+    width.section = "Body";
+    width.comparison = model::Comparison::Equal;
+    width.value = 4;
+    add(width);
+    model::Ask height;
+    height.measure = "height";
+    height.comparison = model::Comparison::AtMost;
+    height.value = 125;
+    height.pose = "Standing";
+    add(height);
+    model::Ask colours;
+    colours.measure = "colours";
+    colours.comparison = model::Comparison::AtMost;
+    colours.value = 6;
+    colours.must = false;
+    add(colours);
+    const auto path = folder / "fairgoers.brief.json";
+    if (auto saved = files::writeFileAtomically(path.string(), files::writeBrief(brief)); !saved) throw std::runtime_error(saved.error().message);
 }
 
 struct FairGoer {
@@ -328,6 +457,8 @@ int main(int argc, char** argv) {
         const std::filesystem::path folder = argc > 1 ? argv[1] : ".";
         makeHeron(folder);
         makeFairGoers(folder);
+        makeFairGoersBrief(folder);
+        makeDrum(folder);
         return 0;
     } catch (const std::exception& e) {
         std::cerr << e.what() << "\n";
