@@ -33,10 +33,10 @@ TEST(FirstPath, FromAnEmptySheetToAPrintedOne) {
     EXPECT_EQ(rig.project().joints[0].kind->name, "stepped hinge small");
 
     // Pose: the wanted range is typed, the ladder shows where the sweep stops.
-    rig.window->goStation(1);
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Pose));
     rig.type("jointWanted", "-45..90");
     rig.settle();
-    auto* ladder = static_cast<app::PoseStation*>(rig.window->station(1))->ladder();
+    auto* ladder = static_cast<app::PoseStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Pose)))->ladder();
     ASSERT_EQ(ladder->rowCount(), 1);
     const auto range = ladder->row(0);
     // Lengths from the axis, which is 32 out and 16 up. The brick 1x6 lies on the tongue, its underside level with the axis,
@@ -94,12 +94,12 @@ TEST(FirstPath, FromAnEmptySheetToAPrintedOne) {
     EXPECT_EQ(freedom["stops"]["low"]["by"], "contact");
 
     // Print: the sheet says what the screen says.
-    rig.window->goStation(2);
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Make));
     const QString pdf = rig.folder.path() + "/gate.pdf";
     bool written = false;
-    QObject::connect(static_cast<app::MakeStation*>(rig.window->station(2)), &app::MakeStation::guideWritten, rig.window.get(),
-                     [&](const QString&, bool done) { written = done; });
-    static_cast<app::MakeStation*>(rig.window->station(2))->writeGuide(pdf);
+    QObject::connect(static_cast<app::MakeStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Make))), &app::MakeStation::guideWritten,
+                     rig.window.get(), [&](const QString&, bool done) { written = done; });
+    static_cast<app::MakeStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Make)))->writeGuide(pdf);
     ASSERT_TRUE(WindowRig::waitFor([&] { return written; }));
     const QString sheet = run("pdftotext", {"-layout", pdf, "-"});
     for (const char* words :

@@ -20,9 +20,9 @@ struct Make : testing::Test {
         rig.part("plate 4x4 at 0 0 0");
         rig.part("brick 2x2 at 0 0 1");
         rig.part("brick 2x2 at 2 0 1");
-        rig.window->goStation(2);
+        rig.window->goStation(rig.window->indexOf(verdict::Station::Make));
         rig.settle();
-        station = static_cast<app::MakeStation*>(rig.window->station(2));
+        station = static_cast<app::MakeStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Make)));
         steps = rig.find<QListWidget>("makeSteps");
     }
     [[nodiscard]] std::vector<int> stepsOfParts() {

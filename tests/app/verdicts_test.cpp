@@ -96,7 +96,7 @@ TEST_F(Verdicts, BallastMendsTippingWithItsCaution) {
     for (const auto& section : rig.project().sections)
         for (const auto& b : section->ballast) ballast += b.massG;
     EXPECT_GT(ballast, 0);
-    rig.window->goStation(2);
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Make));
     EXPECT_TRUE(rig.text("cautions").contains("Ballast"));
 }
 
@@ -122,9 +122,9 @@ TEST_F(Verdicts, EveryFailingOneHasAMendThatHelps) {
 }
 
 TEST_F(Verdicts, TheLadderIsSavedAsSvgAndPng) {
-    rig.window->goStation(1);
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Pose));
     rig.settle();
-    auto* ladder = static_cast<app::PoseStation*>(rig.window->station(1))->ladder();
+    auto* ladder = static_cast<app::PoseStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Pose)))->ladder();
     const QString svg = rig.folder.path() + "/ladder.svg", png = rig.folder.path() + "/ladder.png";
     ASSERT_TRUE(ladder->saveChart(svg));
     ASSERT_TRUE(ladder->saveChart(png));
@@ -183,7 +183,7 @@ TEST_F(Verdicts, RecentFilesAreOffered) {
 }
 
 TEST_F(Verdicts, LookingAroundChangesThePictureNotTheModel) {
-    rig.window->goStation(1);
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Pose));
     rig.settle();
     auto* sheet = rig.sheet();
     const double yaw = sheet->camera().yaw, scale = sheet->camera().mmPerPixel;
@@ -195,7 +195,7 @@ TEST_F(Verdicts, LookingAroundChangesThePictureNotTheModel) {
     QWheelEvent wheel(middle, sheet->mapToGlobal(middle), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
     QApplication::sendEvent(sheet, &wheel);
     EXPECT_LT(sheet->camera().mmPerPixel, scale) << "the wheel zooms in";
-    QTest::keyClick(rig.window->station(1)->focusTarget(), Qt::Key_2, Qt::AltModifier);
+    QTest::keyClick(rig.window->station(rig.window->indexOf(verdict::Station::Pose))->focusTarget(), Qt::Key_2, Qt::AltModifier);
     const geometry::Mat3 axes = sheet->camera().axes();
     EXPECT_NEAR(axes(0, 0), 1, 1e-9) << "front: x to the right";
     EXPECT_FALSE(rig.session().isModified());

@@ -69,7 +69,7 @@ TEST(ProjectFile, UnknownKeysSurviveAtEveryLevel) {
     EXPECT_EQ(written["sections"][0]["note"], "keep");
     EXPECT_EQ(written["joints"][0]["wear"], 3);
     EXPECT_EQ(written["poses"][0]["seen"], true);
-    EXPECT_EQ(written["asks"][0]["x"], 1);
+    EXPECT_EQ(written["kept_asks"][0]["x"], 1); // version 1 kept whatever stood there
 }
 
 struct BadFile {

@@ -3,11 +3,13 @@
 
 #include <stdexcept>
 
+#include "core/bench/strengths.h"
 #include "core/bonds/section_bonds.h"
 #include "core/model/edits.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
 #include "core/parts/part_line.h"
+#include "core/pose/hold.h"
 #include "core/pose/range.h"
 
 namespace ivrant::test {
@@ -50,12 +52,30 @@ public:
         return project.joints.back().id;
     }
     [[nodiscard]] model::SectionTree tree() const { return must(model::makeTree(project)); }
-    [[nodiscard]] pose::FreedomRange range(int joint = 0, int freedom = 0) const {
-        const auto t = tree();
-        const auto context = pose::makeRangeContext(project, t, bonds::calcBonds(project));
-        return pose::calcRange(context, pose::getValues(project, nullptr), joint, freedom);
+    [[nodiscard]] pose::FreedomRange range(int joint = 0, int freedom = 0) const { return pose::calcRange(context(), values(), joint, freedom); }
+    /// Context for sweeps; the figure must outlive it.
+    [[nodiscard]] pose::RangeContext context() const { return pose::makeRangeContext(project, tree(), bonds::calcBonds(project)); }
+    [[nodiscard]] pose::JointValues values() const { return pose::getValues(project, nullptr); }
+    [[nodiscard]] pose::JointLoad load(int joint = 0) const {
+        return pose::calcJointLoad(placed(), tree(), joint, bench::calcStrengths(project)[static_cast<std::size_t>(joint)]);
     }
     [[nodiscard]] model::Placed placed() const { return pose::calcPlaced(project, tree(), pose::getValues(project, nullptr)); }
+};
+
+/// A base with a run of small stepped hinges, 24 mm and 3.2 mm apart, like the heron's neck; the last piece carries a block.
+struct HingeRun : Figure {
+    std::vector<model::JointId> joints;
+    explicit HingeRun(int count, const std::string& block = "plate 1x2 at 0 0 2", const std::vector<model::Range>& wanted = {}) {
+        model::PartId carrier = put(0, "stepped hinge small fork at 0 0 0");
+        for (int i = 1; i <= count; ++i) {
+            const auto section = static_cast<std::size_t>(i);
+            const auto lower = put(section, "stepped hinge small tongue at 0 0 0");
+            const auto upper = put(section, "stepped hinge small fork at 0 0 1");
+            joints.push_back(join("stepped hinge small", carrier, "finger", lower, "finger", {0}, wanted));
+            carrier = upper;
+        }
+        put(static_cast<std::size_t>(count), block);
+    }
 };
 
 } // namespace ivrant::test

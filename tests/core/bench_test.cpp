@@ -1,0 +1,195 @@
+// Statistics against published tables and against simulation; the lever's arithmetic by hand; instruments that misbehave.
+#include <cmath>
+#include <fcntl.h>
+#include <random>
+#include <stdlib.h>
+#include <unistd.h>
+
+#include "core/base/units.h"
+#include "core/bench/instrument.h"
+#include "core/bench/lever.h"
+#include "core/bench/readings_csv.h"
+#include "core/bench/statistics.h"
+#include "core/bench/strengths.h"
+#include "tests/support/figures.h"
+#include "tests/support/near.h"
+
+using namespace ivrant;
+using test::must;
+
+TEST(Statistics, ToleranceFactorsOfThePublishedTable) {
+    // One-sided factors for 90 % of the population with 95 % confidence: Natrella, NBS Handbook 91, table A-7, to three decimals.
+    const std::vector<std::pair<int, double>> table{{3, 6.158},  {4, 4.163},  {5, 3.407},  {6, 3.006},  {7, 2.755}, {8, 2.582},
+                                                    {10, 2.355}, {15, 2.068}, {20, 1.926}, {30, 1.778}, {50, 1.646}};
+    for (const auto& [n, k] : table) EXPECT_NEAR(bench::calcToleranceFactor(n), k, 0.004) << n; // the old table rounds differently at n = 3
+    EXPECT_THROW((void)bench::calcToleranceFactor(1), std::invalid_argument);
+    EXPECT_THROW((void)bench::calcToleranceFactor(5, 1.0), std::invalid_argument);
+    for (int n = 3; n < 40; ++n) EXPECT_GT(bench::calcToleranceFactor(n), bench::calcToleranceFactor(n + 1)) << n;
+}
+
+TEST(Statistics, TheBoundHoldsInSimulation) {
+    // Second route: of many series of 6 readings, 95 % must have their bound below the value that 90 % of all joints exceed.
+    std::mt19937 random(5);
+    std::normal_distribution<double> joint(30, 2);
+    const double exceeded = 30 - 1.2815516 * 2; // z of 0.90 (any normal table)
+    int covers = 0;
+    constexpr int kSeries = 20'000;
+    for (int i = 0; i < kSeries; ++i) {
+        std::vector<double> readings(6);
+        for (double& r : readings) r = joint(random);
+        covers += must(bench::calcStatistics(readings)).lowerBound <= exceeded ? 1 : 0;
+    }
+    EXPECT_NEAR(static_cast<double>(covers) / kSeries, 0.95, 0.005); // three standard errors of a share of 20,000
+}
+
+TEST(Statistics, MeanSpreadAndBoundByHand) {
+    // 14, 16, 18: mean 16, spread √((4 + 0 + 4) / 2) = 2; k(3) = 6.155: bound 16 − 12.31 = 3.69.
+    const auto s = must(bench::calcStatistics({14, 16, 18}));
+    EXPECT_NEAR(s.mean, 16, test::kRounding);
+    EXPECT_NEAR(s.spread, 2, test::kRounding);
+    EXPECT_NEAR(s.lowerBound, 16 - 6.155 * 2, 0.01);
+    EXPECT_TRUE(s.outliers.empty());
+}
+
+TEST(Statistics, FewReadingsAndNonsense) {
+    const auto one = must(bench::calcStatistics({20}));
+    EXPECT_FALSE(one.factor);
+    EXPECT_NEAR(one.lowerBound, 12, test::kRounding); // 0.6 × mean
+    EXPECT_NEAR(must(bench::calcStatistics({20, 30})).lowerBound, 15, test::kRounding);
+    EXPECT_EQ(bench::calcStatistics({}).error().code, "series.empty");
+    EXPECT_EQ(bench::calcStatistics({1, -2}).error().place, "1");
+    EXPECT_EQ(bench::calcStatistics({1, std::nan("")}).error().code, "series.reading");
+    EXPECT_EQ(must(bench::calcStatistics({1, 100, 1, 100})).lowerBound, 0); // never below nothing
+}
+
+TEST(Statistics, OutliersAreShownNotDropped) {
+    // Grubbs 1969, table of two-sided 5 % limits: n = 5: 1.715, n = 10: 2.290.
+    EXPECT_NEAR(bench::calcGrubbsLimit(5), 1.715, 0.001);
+    EXPECT_NEAR(bench::calcGrubbsLimit(10), 2.290, 0.001);
+    const auto s = must(bench::calcStatistics({20, 21, 20, 19, 20, 21, 60}));
+    EXPECT_EQ(s.outliers, std::vector<int>{6});
+    EXPECT_EQ(s.count, 7);
+    EXPECT_NEAR(s.mean, 181.0 / 7, test::kRounding); // it is counted
+}
+
+TEST(Statistics, WearIsTheSlopeOfTheLogarithm) {
+    // 20 % lost in every 100 moves: 30 · 0.8^(n/100).
+    std::vector<double> moves, holding;
+    for (double n : {0.0, 50.0, 100.0, 250.0, 400.0}) {
+        moves.push_back(n);
+        holding.push_back(30 * std::pow(0.8, n / 100));
+    }
+    EXPECT_NEAR(bench::calcLossPer100(moves, holding).value(), 0.2, 1e-9);
+    EXPECT_FALSE(bench::calcLossPer100({0, 0, 0}, {1, 2, 3}));
+    EXPECT_FALSE(bench::calcLossPer100({0, 1}, {1, 2}));
+    EXPECT_EQ(bench::calcLossPer100({0, 100, 200}, {10, 11, 12}).value(), 0); // gaining with use is no loss
+}
+
+TEST(Lever, TorqueByHand) {
+    // 12 g at 80 mm: 0.1176798 N · 80 = 9.41438; the arm's own 5 g at 30 mm adds 0.04903325 · 30 = 1.4709975.
+    EXPECT_NEAR(must(bench::calcLeverTorque({80, 5, 30}, 12)), 9.414384 + 1.4709975, 1e-6);
+    EXPECT_NEAR(must(bench::calcLeverTorqueFromForce({80, 5, 30}, 0.1176798)), 10.8853815, 1e-6);
+    EXPECT_EQ(bench::calcLeverTorque({0, 0, 0}, 12).error().code, "lever.distance");
+    EXPECT_EQ(bench::calcLeverTorque({80, 0, 0}, -1).error().code, "lever.weight");
+    EXPECT_EQ(bench::calcLeverTorque({80, 50, -80}, 10).error().code, "lever.lost"); // the arm hangs on the other side
+    EXPECT_NEAR(bench::calcFirstWeightG({100, 0, 0}, 30), 10 / 100.0 / 9.80665e-3, 1e-6);
+}
+
+TEST(Instrument, LinesOfManyScales) {
+    EXPECT_NEAR(must(bench::parseForceLine("ST,+  12.50 g\r")), 0.122583125, 1e-9);
+    EXPECT_NEAR(must(bench::parseForceLine("0.35 N")), 0.35, 1e-12);
+    EXPECT_NEAR(must(bench::parseForceLine("- 250 mN")), -0.25, 1e-12);
+    EXPECT_NEAR(must(bench::parseForceLine("1.2kg")), 11.76798, 1e-9);
+    EXPECT_NEAR(must(bench::parseForceLine("7")), 7 * 9.80665e-3, 1e-12); // a bare number is grams
+    EXPECT_EQ(bench::parseForceLine("no reading").error().code, "instrument.text");
+    EXPECT_EQ(bench::parseForceLine("12 stone").error().code, "instrument.text");
+}
+
+TEST(Instrument, SimulatedScaleHasAValueNoiseAndAnEnd) {
+    bench::SimulatedScale scale(2.0, 0.1, 3, 500);
+    double sum = 0;
+    for (int i = 0; i < 500; ++i) sum += must(scale.read(std::chrono::milliseconds(1)));
+    EXPECT_NEAR(sum / 500, 2.0, 0.015); // 0.1 / √500 · 3
+    EXPECT_EQ(scale.read(std::chrono::milliseconds(1)).error().code, "instrument.gone");
+}
+
+TEST(Instrument, SerialLineReadsWaitsAndVanishes) {
+    const int master = posix_openpt(O_RDWR | O_NOCTTY);
+    ASSERT_GE(master, 0);
+    ASSERT_EQ(grantpt(master), 0);
+    ASSERT_EQ(unlockpt(master), 0);
+    auto scale = must(bench::openSerialInstrument(ptsname(master)));
+    const std::string lines = "ready\n 15.0 g\n0.2 N\n";
+    ASSERT_EQ(write(master, lines.data(), lines.size()), static_cast<ssize_t>(lines.size()));
+    const std::chrono::milliseconds soon(2000);
+    EXPECT_EQ(scale->read(soon).error().code, "instrument.text"); // a line without a number is said, not swallowed
+    EXPECT_NEAR(must(scale->read(soon)), 15 * 9.80665e-3, 1e-9);
+    EXPECT_NEAR(must(scale->read(soon)), 0.2, 1e-12);
+    EXPECT_EQ(scale->read(std::chrono::milliseconds(20)).error().code, "instrument.silent");
+    close(master);
+    EXPECT_EQ(scale->read(soon).error().code, "instrument.gone");
+    EXPECT_EQ(bench::openSerialInstrument("/dev/null").error().code, "instrument.open");
+    EXPECT_EQ(bench::openSerialInstrument("/nowhere/at/all").error().code, "instrument.open");
+}
+
+TEST(Readings, TablesOfText) {
+    EXPECT_EQ(must(bench::parseReadings("12.5\n13\n\n# cold\n11\n")).values, (std::vector<double>{12.5, 13, 11}));
+    const auto worn = must(bench::parseReadings("date;Reading N·mm;moves\r\n2026-11-20;30;0\r\n2026-11-20;27;100\r\n"));
+    EXPECT_EQ(worn.values, (std::vector<double>{30, 27}));
+    EXPECT_EQ(worn.moves, (std::vector<double>{0, 100}));
+    EXPECT_EQ(bench::parseReadings("1\ntwo\n").error().place, "line 2");
+    EXPECT_EQ(bench::parseReadings("").error().code, "csv.empty");
+    EXPECT_EQ(bench::parseReadings("what\n1\n").error().code, "csv.number");
+    EXPECT_EQ(bench::parseReadings("1,0\n2\n").error().place, "line 2"); // moves on one line only
+}
+
+namespace {
+
+struct Arm : test::Figure {
+    model::JointId joint;
+    Arm() {
+        const auto fork = put(0, "stepped hinge small fork at 0 0 0");
+        joint = join("stepped hinge small", fork, "finger", put(1, "stepped hinge small tongue at 0 0 0"), "finger");
+    }
+    void measure(std::vector<double> readings, bool ofJoint, model::Quantity quantity = model::Quantity::Holding, std::vector<double> moves = {}) {
+        model::Series s;
+        s.quantity = quantity;
+        s.kind = "stepped hinge small";
+        if (ofJoint) s.joint = joint;
+        s.readings = std::move(readings);
+        s.moves = std::move(moves);
+        project = must(model::putSeries(project, s));
+    }
+    [[nodiscard]] model::JointStrength strength() const { return bench::calcStrengths(project)[0]; }
+};
+
+} // namespace
+
+TEST(Strengths, TheNearestMeasurementCounts) {
+    Arm a;
+    EXPECT_NEAR(a.strength().holding.value, 30 * 0.6, test::kRounding); // starting value × 0.6
+    EXPECT_FALSE(a.strength().holding.measured);
+    EXPECT_NEAR(a.strength().pull->value, 10, test::kRounding); // the starting value itself
+    model::Series library;
+    library.kind = "stepped hinge small";
+    library.readings = {25, 25, 25};
+    a.project.workshop = std::make_shared<const std::vector<model::Series>>(1, library);
+    EXPECT_NEAR(a.strength().holding.value, 25, test::kRounding); // no spread: the mean
+    a.measure({40, 40, 40}, false);
+    EXPECT_NEAR(a.strength().holding.value, 40, test::kRounding);
+    a.measure({35}, true);
+    EXPECT_NEAR(a.strength().holding.value, 21, test::kRounding); // 0.6 × 35: a single reading of this joint
+    EXPECT_TRUE(a.strength().holding.measured);
+    a.measure({9, 9, 9}, false, model::Quantity::PullOut);
+    EXPECT_NEAR(a.strength().pull->value, 9, test::kRounding);
+}
+
+TEST(Strengths, ReadingsOfOtherKindsAndWornReadingsDoNotCount) {
+    Arm a;
+    a.measure({30, 30, 30, 24, 19.2}, false, model::Quantity::Holding, {0, 0, 0, 100, 200});
+    EXPECT_NEAR(a.strength().holding.value, 30, test::kRounding);
+    EXPECT_NEAR(a.strength().lossPer100.value(), 0.2, 1e-9);
+    a.project = must(model::exchangeJointKind(a.project, a.joint, "stepped hinge large"));
+    EXPECT_NEAR(a.strength().holding.value, 140 * 0.6, test::kRounding); // measured on the kind that was there before
+    EXPECT_FALSE(a.strength().lossPer100);
+}
