@@ -52,28 +52,39 @@ inline model::Project makeWall(std::size_t count) {
     return project;
 }
 
-/// Two blocks of `perSide` bricks 2x2 with gaps on either side of a large stepped hinge, so that the sweep has much to miss.
-inline model::Project makeArms(std::size_t perSide) {
-    model::Project project = must(model::addSection(model::makeEmptyProject("Loaded arms"), "Arm"));
-    std::vector<model::PartId> ends;
-    for (std::size_t s = 0; s < 2; ++s) {
-        std::vector<model::NewPart> parts{makePart(s == 0 ? "stepped hinge large fork" : "stepped hinge large tongue", 0, 0, 0, 0, 1)};
-        for (std::size_t i = 0; parts.size() < perSide; ++i) {
+/// Blocks of `perSide` bricks 2x2 with gaps at both ends of a run of `hinges` large stepped hinges, so that sweeps have much to miss.
+inline model::Project makeArms(std::size_t perSide, std::size_t hinges = 1) {
+    model::Project project = model::makeEmptyProject("Loaded arms");
+    const auto add = [&](const model::SectionId& section, const std::vector<model::NewPart>& parts) {
+        std::vector<model::PartId> ids;
+        project = must(model::addParts(project, section, parts, &ids));
+        return ids;
+    };
+    model::PartId carrier;
+    for (std::size_t s = 0; s <= hinges; ++s) {
+        if (s > 0) project = must(model::addSection(project, "Arm " + std::to_string(s)));
+        const bool first = s == 0, last = s == hinges;
+        std::vector<model::NewPart> parts;
+        if (!first) parts.push_back(makePart("stepped hinge large tongue", 0, 0, 0, 0, 1));
+        if (!last) parts.push_back(makePart("stepped hinge large fork", 0, 0, 0, first ? 0 : 1, 1));
+        for (std::size_t i = 0; (first || last) && i < perSide; ++i) {
             const long column = static_cast<long>(i % 4), level = static_cast<long>(i / 4 % 5), row = static_cast<long>(i / 20);
-            const long y = (3 + 3 * row) * (s == 0 ? -1 : 1);
+            const long y = (3 + 3 * row) * (first ? -1 : 1);
             parts.push_back(makePart("brick 2x2", static_cast<int>(i % 7), column * 3 - 6, y, level * 4 - 8, static_cast<int>(i / 8) + 2));
         }
-        std::vector<model::PartId> ids;
-        project = must(model::addParts(project, project.sections[s]->id, parts, &ids));
-        ends.push_back(ids.front());
+        const auto ids = add(project.sections.back()->id, parts);
+        if (!first) {
+            model::Joint joint;
+            joint.name = "Hinge " + std::to_string(s);
+            joint.kind = parts::findJointKind("stepped hinge large");
+            joint.from = {carrier, "finger"};
+            joint.to = {ids[0], "finger"};
+            joint.value = {0};
+            project = must(model::addJoint(project, joint));
+        }
+        carrier = first ? ids[0] : ids[std::min<std::size_t>(1, ids.size() - 1)];
     }
-    model::Joint joint;
-    joint.name = "Hinge";
-    joint.kind = parts::findJointKind("stepped hinge large");
-    joint.from = {ends[0], "finger"};
-    joint.to = {ends[1], "finger"};
-    joint.value = {0};
-    return must(model::addJoint(project, joint));
+    return project;
 }
 
 } // namespace ivrant::bench

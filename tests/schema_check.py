@@ -35,13 +35,25 @@ def change(*path, value=None):
 
 
 cases = [
-    change("name"), change("name", value=3), change("version", value=2), change("format", value="x"), change("sections", value=[]),
+    change("name"), change("name", value=3), change("version", value=3), change("format", value="x"), change("sections", value=[]),
     change("sections", 0, "id", value="S 1"), change("sections", 0, "parts", 0, "at", value=[0, 0]), change("sections", 0, "parts", 0, "at", value=[0, 0, 0.5]),
     change("sections", 0, "parts", 0, "turn", value=24), change("sections", 0, "parts", 0, "step", value=0), change("sections", 0, "parts", 0, "colour"),
     change("sections", 0, "parts", 0, "weighed_g", value=-1), change("joints", 0, "from", value={"part": "p2"}), change("joints", 0, "wanted", value=[[0]]),
     change("joints", 0, "value", value=[]), change("poses", 0, "stands", value={}), change("poses", 0, "values", value={"j1": "0"}), change("rules", value="lax"),
-    change("asks", value={}),
+    change("asks", value={}), change("tilt_deg", value=60), change("shown_on", value="soon"), change("variants", value=[{"id": "v1"}]),
 ]
+gate["version"] = 2
+ask = {"id": "a1", "measure": "mass", "is": "at most", "value": 5, "must": True}
+series = {"id": "m1", "quantity": "holding", "kind": "stepped hinge small", "readings": [20, 21]}
+entry = {"id": "d1", "entry": "failure", "text": "came off"}
+cases += [change("asks", value=[{**ask, **wrong}]) for wrong in ({"is": "about"}, {"measure": 3}, {"must": "yes"}, {"value": "5"}, {"id": "A"})]
+cases += [change("measured", value=[{**series, **wrong}]) for wrong in ({"quantity": "luck"}, {"readings": []}, {"readings": [-1]}, {"date": "2026-13-01"})]
+cases += [change("diary", value=[{**entry, **wrong}]) for wrong in ({"entry": "wish"}, {"text": ""}, {"answered_on": "later"})]
+whole = change("asks", value=[ask])
+whole["measured"], whole["diary"], whole["tilt_deg"], whole["shown_on"] = [series], [entry], 5, "2026-11-20"
+if not validator.is_valid(whole):
+    print("a whole project of version 2 is not valid")
+    bad += 1
 with tempfile.TemporaryDirectory() as folder:
     for number, case in enumerate(cases):
         target = pathlib.Path(folder, "case.ivrant")

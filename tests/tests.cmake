@@ -16,7 +16,7 @@ add_test(NAME core COMMAND ivrant-tests-core)
 
 if(IVRANT_WITH_APP)
   add_executable(ivrant-tests-app tests/app/main.cpp tests/app/first_path_test.cpp tests/app/shape_test.cpp tests/app/pose_test.cpp
-    tests/app/make_test.cpp tests/app/shell_test.cpp tests/app/verdicts_test.cpp tests/app/session_test.cpp tests/app/sheets_test.cpp tests/render/picture_test.cpp app/resources.qrc)
+    tests/app/make_test.cpp tests/app/shell_test.cpp tests/app/verdicts_test.cpp tests/app/session_test.cpp tests/app/sheets_test.cpp tests/app/studies_test.cpp tests/app/brief_diary_test.cpp tests/render/picture_test.cpp app/resources.qrc)
   target_link_libraries(ivrant-tests-app PRIVATE ivrant_app Qt6::Test GTest::gtest)
   target_compile_definitions(ivrant-tests-app PRIVATE IVRANT_SOURCE_DIR="${CMAKE_SOURCE_DIR}" IVRANT_CLI="$<TARGET_FILE:ivrant-cli>")
   add_dependencies(ivrant-tests-app ivrant-cli)

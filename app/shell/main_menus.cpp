@@ -60,7 +60,7 @@ void MainWindow::makeMenus() {
         const QString name = QInputDialog::getText(this, "Rename model", "Name", QLineEdit::Normal, QString::fromStdString(m_session.project().name));
         if (!name.isEmpty()) m_session.apply("Rename model", [&](const model::Project& p) { return model::renameProject(p, name.toStdString()); });
     });
-    add(edit, "New variant …", QKeySequence("Ctrl+Shift+N"), [this] { m_variants->addNew(); });
+    add(edit, "New variant …", QKeySequence("Ctrl+Alt+N"), [this] { m_variants->addNew(); });
     add(edit, "Build rules: only clean connections", {}, [this] { setRules(model::BuildRules::Strict); });
     add(edit, "Build rules: friction allowed, as for display", {}, [this] { setRules(model::BuildRules::Display); });
     QMenu* view = menuBar()->addMenu("&View");

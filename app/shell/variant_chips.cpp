@@ -50,7 +50,7 @@ void VariantChips::rebuild() {
     add->setObjectName("addVariant");
     add->setAccessibleName("New variant");
     add->setProperty("flat2", true);
-    add->setToolTip("Make a variant: a copy that can be changed and compared (Ctrl+Shift+N)");
+    add->setToolTip("Make a variant: a copy that can be changed and compared (Ctrl+Alt+N)");
     connect(add, &QPushButton::clicked, this, &VariantChips::addNew);
     box->addWidget(add);
 }

@@ -47,6 +47,8 @@ bool isInserted(const Port& port) {
     case PortKind::BallSmall:
     case PortKind::BallLarge:
     case PortKind::Clip:
+    case PortKind::HingePlateLower:
+    case PortKind::GearedLower:
     case PortKind::TurntableLower: return true;
     default: return false;
     }

@@ -29,7 +29,9 @@ base::Result<std::vector<OffsetWay>> findOffsets(double wanted, std::size_t most
     std::stable_sort(ways.begin(), ways.end(), [](const OffsetWay& l, const OffsetWay& r) {
         const double a = std::abs(l.errorMm), b = std::abs(r.errorMm);
         if (std::abs(a - b) > kSameMm) return a < b;
-        return l.effort < r.effort;
+        if (l.effort != r.effort) return l.effort < r.effort;
+        const auto back = [](const OffsetWay& w) { return (w.halfPitches < 0) + (w.plates < 0) + (w.halfPlates < 0); };
+        return back(l) < back(r); // forwards is simpler than there and back
     });
     // Of ways to the same place only the simplest two are worth a look.
     std::vector<OffsetWay> kept;

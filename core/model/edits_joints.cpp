@@ -78,7 +78,7 @@ double bendOf(const parts::JointKind& kind, const std::vector<double>& value) { 
 /// The nearest value of `kind` to a bend angle about the shared hinge axis.
 std::vector<double> valueFromBend(const parts::JointKind& kind, double bend) {
     const double limit = kind.motion == parts::JointMotion::Ball ? kind.coneDeg : kind.turnLimitDeg.value_or(360);
-    bend = std::clamp(bend, -limit, limit);
+    bend = std::clamp(bend, kind.turnLimitDeg ? kind.turnLowDeg : -limit, limit);
     if (kind.stepDeg > 0) bend = std::round(bend / kind.stepDeg) * kind.stepDeg;
     if (kind.motion == parts::JointMotion::Ball) return {0, bend, 0};
     if (kind.motion == parts::JointMotion::TurnSlide) return {bend, 0};

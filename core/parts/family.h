@@ -53,6 +53,8 @@ namespace detail { // the makers, one file per group of families
 [[nodiscard]] std::span<const Family> getSideFamilies();
 [[nodiscard]] std::span<const Family> getJointFamilies();
 [[nodiscard]] std::span<const Family> getHoleFamilies();
+[[nodiscard]] std::span<const Family> getShapeFamilies();
+[[nodiscard]] std::span<const Family> getLinkFamilies();
 [[nodiscard]] std::string makeName(const Family& family, Size size);
 } // namespace detail
 

@@ -10,7 +10,7 @@ namespace ivrant::parts {
 namespace {
 
 PortKind portKindFromName(const std::string& name) {
-    for (int k = 0; k <= static_cast<int>(PortKind::TurntableUpper); ++k)
+    for (int k = 0; k <= static_cast<int>(kLastPortKind); ++k)
         if (getPortKindName(static_cast<PortKind>(k)) == name) return static_cast<PortKind>(k);
     throw std::logic_error("joints.json names an unknown port kind: " + name);
 }
@@ -21,6 +21,7 @@ JointKind readKind(const nlohmann::json& entry) {
     const auto motion = entry.at("motion").get<std::string>();
     kind.motion = motion == "ball" ? JointMotion::Ball : motion == "turn and slide" ? JointMotion::TurnSlide : JointMotion::Turn;
     if (entry.contains("turn_limit_deg")) kind.turnLimitDeg = entry.at("turn_limit_deg").get<double>();
+    kind.turnLowDeg = entry.value("turn_low_deg", -kind.turnLimitDeg.value_or(0));
     kind.coneDeg = entry.value("cone_deg", 0.0);
     kind.stepDeg = entry.value("step_deg", 0.0);
     kind.slideMm = entry.value("slide_mm", 0.0);

@@ -23,7 +23,8 @@ enum class JointMotion {
 struct JointKind {
     std::string name;
     JointMotion motion = JointMotion::Turn;
-    std::optional<double> turnLimitDeg;               ///< own limit ± from zero; none: endless
+    std::optional<double> turnLimitDeg;               ///< own upper limit; none: endless
+    double turnLowDeg = 0;                            ///< own lower limit when there is an upper one
     double coneDeg = 0;                               ///< balls only
     double stepDeg = 0;                               ///< > 0: values are multiples of it
     double slideMm = 0;                               ///< ± own limit of the slide

@@ -27,6 +27,10 @@ std::string_view getPortKindName(PortKind kind) {
     case PortKind::TongueLarge: return "large hinge tongue";
     case PortKind::TurntableLower: return "turntable lower half";
     case PortKind::TurntableUpper: return "turntable upper half";
+    case PortKind::HingePlateLower: return "hinge plate lower half";
+    case PortKind::HingePlateUpper: return "hinge plate upper half";
+    case PortKind::GearedLower: return "geared turntable lower half";
+    case PortKind::GearedUpper: return "geared turntable upper half";
     }
     throw std::logic_error("unknown port kind");
 }

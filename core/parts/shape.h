@@ -34,8 +34,13 @@ enum class PortKind {
     ForkLarge,
     TongueLarge,
     TurntableLower,
-    TurntableUpper
+    TurntableUpper,
+    HingePlateLower,
+    HingePlateUpper,
+    GearedLower,
+    GearedUpper
 };
+inline constexpr PortKind kLastPortKind = PortKind::GearedUpper;
 
 /// Plain name of a port kind, as docs/parts.md prints it: "stud", "pin hole" …
 [[nodiscard]] std::string_view getPortKindName(PortKind kind);

@@ -58,6 +58,25 @@ int ShapeBuilder::addProfile(std::vector<Eigen::Vector2d> yz, double x0, double 
     return addSolid(geometry::makePrism(frame, yz, 0.5 * (x1 - x0) - kSideInsetMm), drawn);
 }
 
+int ShapeBuilder::addPlan(std::vector<Eigen::Vector2d> xy, double z0, double z1) {
+    const geometry::Pose frame = geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, 0.5 * (z0 + z1)));
+    const auto drawn = geometry::makePrism(frame, xy, 0.5 * (z1 - z0));
+    Eigen::Vector2d middle = Eigen::Vector2d::Zero();
+    for (const auto& p : xy) middle += p / static_cast<double>(xy.size());
+    for (auto& p : xy) p -= (p - middle).cwiseSign() * kSideInsetMm;
+    return addSolid(geometry::makePrism(frame, xy, 0.5 * (z1 - z0)), drawn);
+}
+
+int ShapeBuilder::addElevation(const std::vector<Eigen::Vector2d>& xz, double y0, double y1) {
+    // Prism frame: its x is the part's x, its y is the part's z, so its z is the part's −y.
+    geometry::Mat3 r;
+    r.col(0) = Vec3::UnitX();
+    r.col(1) = Vec3::UnitZ();
+    r.col(2) = -Vec3::UnitY();
+    const auto prism = geometry::makePrism(geometry::makePose(r, Vec3(0, 0.5 * (y0 + y1), 0)), xz, 0.5 * (y1 - y0));
+    return addSolid(prism, prism);
+}
+
 Port& ShapeBuilder::addPort(PortKind kind, const std::string& name, const Vec3& at, const Vec3& axis, const Vec3& reference, const std::vector<int>& solids) {
     Port port;
     port.kind = kind;

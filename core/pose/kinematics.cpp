@@ -51,7 +51,7 @@ std::vector<double> calcNearestValue(const parts::JointKind& kind, std::vector<d
         for (std::size_t k = 0; tilt > kind.coneDeg && k < 2; ++k) values[k] *= kind.coneDeg / tilt;
         return values;
     }
-    if (kind.turnLimitDeg) values[0] = std::clamp(values[0], -*kind.turnLimitDeg, *kind.turnLimitDeg);
+    if (kind.turnLimitDeg) values[0] = std::clamp(values[0], kind.turnLowDeg, *kind.turnLimitDeg);
     if (kind.stepDeg > 0) values[0] = std::round(values[0] / kind.stepDeg) * kind.stepDeg;
     if (kind.motion == parts::JointMotion::TurnSlide) values[1] = std::clamp(values[1], -kind.slideMm, kind.slideMm);
     return values;
@@ -63,7 +63,7 @@ double calcOwnExcess(const parts::JointKind& kind, const std::vector<double>& va
     case parts::JointMotion::TurnSlide: return std::max(0.0, std::abs(values[1]) - kind.slideMm);
     case parts::JointMotion::Turn: break;
     }
-    return kind.turnLimitDeg ? std::max(0.0, std::abs(values[0]) - *kind.turnLimitDeg) : 0.0;
+    return kind.turnLimitDeg ? std::max({0.0, values[0] - *kind.turnLimitDeg, kind.turnLowDeg - values[0]}) : 0.0;
 }
 
 double calcStepOffset(const parts::JointKind& kind, const std::vector<double>& values) {

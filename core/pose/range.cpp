@@ -26,7 +26,7 @@ std::optional<model::Range> calcOwnRange(const parts::JointKind& kind, const std
         return model::Range{-room, room};
     }
     if (!kind.turnLimitDeg) return std::nullopt;
-    return model::Range{-*kind.turnLimitDeg, *kind.turnLimitDeg};
+    return model::Range{kind.turnLowDeg, *kind.turnLimitDeg};
 }
 
 SweepMotion makeSweepMotion(const RangeContext& context, const model::Placed& placed, const JointValues& values, FreedomRef ref) {

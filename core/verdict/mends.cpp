@@ -1,6 +1,5 @@
 // What would mend a verdict? Joint exchange, limiting the wanted range, ballast, taking a loose part away.
 #include <cmath>
-#include <limits>
 #include <map>
 
 #include "core/base/units.h"
@@ -25,7 +24,7 @@ bool couldReach(const parts::JointKind& offered, const parts::JointKind& present
     const bool ball = present.motion == parts::JointMotion::Ball;
     if ((offered.motion == parts::JointMotion::Ball) != ball || verdict.place.freedom == "slide") return false;
     if (ball) return verdict.place.freedom != "t" && offered.coneDeg > present.coneDeg && offered.coneDeg >= std::abs(verdict.limit);
-    return offered.turnLimitDeg.value_or(std::numeric_limits<double>::infinity()) >= std::abs(verdict.limit);
+    return !offered.turnLimitDeg || (verdict.limit <= *offered.turnLimitDeg && verdict.limit >= offered.turnLowDeg);
 }
 
 void addExchanges(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {

@@ -260,7 +260,7 @@ void makeHeron(const std::filesystem::path& folder) {
     b.pose("Wings out", {{leftWing, {40, 0}}, {rightWing, {40, 0}}}, stand);
     b.pose("Stepping", {{left.hip, {-45}}, {left.knee, {-45}}}, "Right foot");
     using model::Comparison;
-    b.ask("mass", Comparison::AtMost, 150, true);
+    b.ask("mass", Comparison::AtMost, 600, true);
     b.ask("height", Comparison::AtLeast, 240, true, "", "", "Standing");
     b.ask("range-total", Comparison::AtLeast, 120, true, "Neck 2");
     b.ask("tip-play", Comparison::AtMost, 20, true, "Neck 1", "Head");

@@ -39,13 +39,13 @@ TEST(Shell, AskReachesPlacesAndCommands) {
     ASSERT_TRUE(rig.window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant"));
     rig.settle();
     ask(rig, "range neck 3");
-    EXPECT_EQ(rig.window->currentStation(), 1);
+    EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Pose));
     const auto& joint = rig.project().joints[static_cast<std::size_t>(rig.project().findJoint(rig.session().currentJoint()))];
     EXPECT_EQ(joint.name, "Neck 3");
     ask(rig, "parts list");
-    EXPECT_EQ(rig.window->currentStation(), 2);
+    EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Make));
     ask(rig, "go tail");
-    EXPECT_EQ(rig.window->currentStation(), 0);
+    EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Shape));
     EXPECT_EQ(rig.project().sections[static_cast<std::size_t>(rig.project().findSection(rig.session().currentSection()))]->name, "Tail");
     QTest::keyClick(rig.window.get(), Qt::Key_K, Qt::ControlModifier);
     QTest::keyClicks(rig.find<QLineEdit>("ask"), "no such thing");

@@ -54,7 +54,7 @@ TEST_F(Verdicts, ChoosingOneGoesToItsPlace) {
     const int row = rig.verdictRow("sags in Reach");
     ASSERT_GE(row, 0);
     rig.pickVerdict(row);
-    EXPECT_EQ(rig.window->currentStation(), 1);
+    EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Pose));
     const auto& place = rig.window->slip()->shown()[static_cast<std::size_t>(row)].place;
     EXPECT_EQ(rig.session().currentJoint(), *place.joint);
     const auto& pose = rig.project().poses[static_cast<std::size_t>(rig.project().findPose(*place.pose))];

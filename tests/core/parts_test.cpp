@@ -149,3 +149,46 @@ TEST(Palette, AboutTwentyColoursWithDifferentNames) {
     EXPECT_GE(names.size(), 18U);
     EXPECT_EQ(findColour("no such colour"), -1);
 }
+
+TEST(Shapes, EverySolidOfEverySizeIsConvexTurnsLeftAndIsInsideItsDrawing) {
+    for (const Family& family : getFamilies())
+        for (const Size size : {family.low, family.usual, family.high}) {
+            if (family.allows && !family.allows(size)) continue;
+            const auto shape = must(makeShape(detail::makeName(family, size)));
+            EXPECT_GT(shape->massG, 0) << shape->name;
+            geometry::Bounds drawn;
+            for (const auto& solid : shape->drawn) drawn.include(geometry::calcBounds(solid, geometry::Pose::Identity()));
+            for (const auto& s : shape->solids) {
+                if (s.studPort >= 0) continue;
+                const auto bounds = geometry::calcBounds(s.solid, geometry::Pose::Identity());
+                EXPECT_TRUE((bounds.low.array() >= drawn.low.array() - 0.05).all() && (bounds.high.array() <= drawn.high.array() + 0.05).all()) << shape->name;
+                if (s.solid.kind != geometry::SolidKind::Prism) continue;
+                const auto& p = s.solid.polygon;
+                for (std::size_t i = 0; i < p.size(); ++i) {
+                    const Eigen::Vector2d a = p[(i + 1) % p.size()] - p[i], b = p[(i + 2) % p.size()] - p[(i + 1) % p.size()];
+                    EXPECT_GE(a.x() * b.y() - a.y() * b.x(), -1e-9) << shape->name << ", corner " << i;
+                }
+            }
+        }
+}
+
+TEST(Shapes, RoundedAndBentOnesByHand) {
+    const auto count = [](const Shape& s, PortKind kind) { return std::count_if(s.ports.begin(), s.ports.end(), [&](const Port& p) { return p.kind == kind; }); };
+    const auto corner = must(makeShape("corner plate 3x2")); // an L: 3 along x and 1 more along y
+    EXPECT_EQ(count(*corner, PortKind::Stud), 4);
+    EXPECT_EQ(count(*corner, PortKind::Cell), 4);
+    EXPECT_EQ(count(*must(makeShape("arch 1x4")), PortKind::Stud), 4);
+    EXPECT_EQ(count(*must(makeShape("arch 1x4")), PortKind::Cell), 2); // one under each foot
+    // A straight run of 4 and 2 more upwards share the corner: 5 holes, each open both ways.
+    const auto angle = must(makeShape("angle beam 4x2"));
+    EXPECT_EQ(count(*angle, PortKind::Hole), 10);
+    EXPECT_TRUE(angle->ports[static_cast<std::size_t>(angle->findPort("hole 4"))].origin.isApprox(geometry::Vec3(24, 0, 8)));
+    // Bent by 53.13°: five pitches on, the hole is 3 across and 4 up from the corner.
+    const auto bent = must(makeShape("bent beam 4x6"));
+    EXPECT_TRUE(bent->ports[static_cast<std::size_t>(bent->findPort("hole 8"))].origin.isApprox(geometry::Vec3(24 + 24, 0, 32)));
+    EXPECT_EQ(count(*must(makeShape("frame beam 5x7")), PortKind::Hole), 2 * (2 * 5 + 2 * 5));
+    // Volume of a curved slope 1x2: 8 mm × (16 · 1.6 + π/4 · 16 · 8) = 1010 mm³, the six flats a little less.
+    const auto curved = must(makeShape("curved slope 1x2"));
+    EXPECT_NEAR(curved->massG / (1.05e-3 * curved->fillFactor), 8 * (16 * 1.6 + base::kPi / 4 * 16 * 8), 15);
+    EXPECT_EQ(count(*must(makeShape("wedge plate 2x4")), PortKind::Stud), count(*must(makeShape("wedge plate 2x4")), PortKind::Cell));
+}

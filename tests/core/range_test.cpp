@@ -220,6 +220,9 @@ TEST(Range, EveryBareJointReachesWhatItsKindPromises) {
           Pair{"large ball and cup", "ball plate large 1x1", "ball", "cup plate large 1x1", "cup"},
           Pair{"clip on bar", "clip plate 1x2", "clip", "bar plate 1x2", "bar"}, Pair{"clip on bar", "bar plate 1x1", "bar", "clip plate 1x1", "clip"},
           Pair{"small turntable", "small turntable lower", "lower", "small turntable upper", "upper"},
+          Pair{"large geared turntable", "large geared turntable lower", "lower", "large geared turntable upper", "upper"},
+          Pair{"free hinge plate pair", "hinge plate lower", "hinge", "hinge plate upper", "hinge"},
+          Pair{"large ball and cup", "limb bone 5", "ball", "limb bone 5", "cup"},
           Pair{"smooth pin", "pin smooth", "end+", "beam 5", "hole 2"}, Pair{"ribbed pin", "pin ribbed", "end-", "pin hole brick 1x4", "hole 1"},
           Pair{"axle in round hole", "axle 4", "at 1", "beam 3", "hole 0"}, Pair{"one-stud swivel", "jumper 1x2", "stud 0,0", "brick 1x1", "cell 0,0"}}) {
         Figure f;
@@ -232,6 +235,9 @@ TEST(Range, EveryBareJointReachesWhatItsKindPromises) {
             if (kind.motion == parts::JointMotion::Ball && k < 2) {
                 EXPECT_DOUBLE_EQ(r.free.high, kind.coneDeg) << p.carrying << " " << k;
                 EXPECT_DOUBLE_EQ(r.free.low, -kind.coneDeg) << p.carrying << " " << k;
+            } else if (std::string(p.kind) == "free hinge plate pair") {
+                EXPECT_NEAR(r.free.low, 0, kRangeDeg); // undersides on each other
+                EXPECT_NEAR(r.free.high, 180, kRangeDeg);
             } else if (std::string(p.kind) == "stepped hinge small") {
                 EXPECT_DOUBLE_EQ(r.free.low, -90);
                 EXPECT_DOUBLE_EQ(r.free.high, 90);

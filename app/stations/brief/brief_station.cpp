@@ -91,6 +91,7 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     for (const auto c : {model::Comparison::AtLeast, model::Comparison::AtMost, model::Comparison::Equal}) m_compare->addItem(model::getComparisonName(c));
     name(m_value, "askValue", "Value", "A number; lengths may have a unit: 12s, 30p, 420mm");
     m_value->setMaximumWidth(110);
+    m_value->setMinimumWidth(80);
     name(m_shape, "askShape", "Shape", "A shape as typed in Shape: plate 2x4");
     name(m_must, "askMust", "Must or wish", "A must fails when it is not met; a wish is only thin");
     m_must->addItems({"must", "wish"});

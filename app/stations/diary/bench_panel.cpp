@@ -62,6 +62,7 @@ BenchPanel::BenchPanel(Session& session, QWidget* parent)
     m_source->addItems({"typed by hand", "the simulated scale", "a scale on a serial line"});
     m_typed->setObjectName("benchTyped");
     m_typed->setAccessibleName("Reading");
+    m_typed->setMinimumWidth(80);
     m_device->setObjectName("benchDevice");
     m_device->setAccessibleName("Serial device");
     m_note->setObjectName("benchNote");

@@ -341,9 +341,7 @@ void PoseStation::stepJoint(int direction) {
     const double step = j->kind->stepDeg > 0 ? j->kind->stepDeg : 5;
     const std::size_t k = j->kind->motion == parts::JointMotion::Ball ? 1 : 0;
     value[k] += step * direction;
-    const double limit = j->kind->motion == parts::JointMotion::Ball ? std::sqrt(std::max(0.0, std::pow(j->kind->coneDeg, 2) - value[0] * value[0]))
-                                                                     : j->kind->turnLimitDeg.value_or(1e6);
-    value[k] = std::clamp(value[k], -limit, limit);
+    value = pose::calcNearestValue(*j->kind, value);
     const auto id = j->id;
     m_session.applyLive("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) { return model::setJointValue(p, id, value); });
 }

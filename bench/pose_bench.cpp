@@ -1,0 +1,120 @@
+// How long do the studies of Pose take? The two-joint map, chain poses with self-collision, the chooser, dragging a limb.
+#include <benchmark/benchmark.h>
+
+#include "bench/models.h"
+#include "core/base/units.h"
+#include "core/bench/strengths.h"
+#include "core/files/project_file.h"
+#include "core/pose/chain.h"
+#include "core/pose/choose.h"
+#include "core/pose/map.h"
+#include "core/pose/reach.h"
+#include "core/pose/solve.h"
+#include "core/pose/stance.h"
+
+using namespace ivrant;
+
+namespace {
+
+struct Loaded {
+    model::Project project;
+    model::SectionTree tree;
+    pose::RangeContext context;
+    pose::JointValues values;
+    explicit Loaded(model::Project p)
+        : project(std::move(p)), tree(bench::must(model::makeTree(project))), context(pose::makeRangeContext(project, tree, bonds::calcBonds(project))),
+          values(pose::getValues(project, nullptr)) {}
+    [[nodiscard]] int joint(const char* name) const {
+        for (std::size_t j = 0; j < project.joints.size(); ++j)
+            if (project.joints[j].name == name) return static_cast<int>(j);
+        throw std::runtime_error(name);
+    }
+};
+
+model::Project loadHeron() { return bench::must(files::loadProject(IVRANT_DEMO_DIR "/heron.ivrant")); }
+
+void BM_TwoJointMap(benchmark::State& state) {
+    const Loaded arms(bench::makeArms(static_cast<std::size_t>(state.range(0)), 2));
+    pose::MapRequest request;
+    request.first = {0, 0};
+    request.second = {1, 0};
+    request.firstRange = request.secondRange = {-112.5, 112.5};
+    double share = 0;
+    for (auto _ : state) share = bench::must(pose::calcMap(arms.context, arms.values, request)).freeShare;
+    state.counters["free_share"] = share;
+}
+BENCHMARK(BM_TwoJointMap)->Arg(200)->Arg(1000)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// 100,000 poses of the heron's seven-joint neck, each placed and tested against itself.
+void BM_ChainPoses(benchmark::State& state) {
+    const Loaded heron(loadHeron());
+    // The neck alone: what else the bird has is not part of the chain.
+    pose::RangeContext context = heron.context;
+    for (std::size_t s = 0; s < heron.project.sections.size(); ++s)
+        if (heron.project.sections[s]->name.find("Neck") == std::string::npos && heron.project.sections[s]->name != "Head")
+            context.bodies.sections[s] = std::make_shared<const pose::SectionBody>();
+    std::vector<int> joints;
+    for (const char* name : {"Neck 1", "Neck 2", "Neck 3", "Neck 4", "Neck 5", "Neck 6", "Head"}) joints.push_back(heron.joint(name));
+    const pose::PoseChecker checker(context, heron.values, joints);
+    pose::ReachRequest request;
+    for (int j : joints)
+        for (int f = 0; f < heron.project.joints[static_cast<std::size_t>(j)].kind->freedomCount(); ++f) {
+            request.freedoms.push_back({j, f});
+            request.limits.push_back(checker.freeRange({j, f}));
+        }
+    request.samples = 100'000;
+    std::size_t free = 0;
+    for (auto _ : state) free = pose::calcReach(checker, heron.values, request).points.size();
+    state.counters["free"] = static_cast<double>(free);
+}
+BENCHMARK(BM_ChainPoses)->Unit(benchmark::kMillisecond);
+
+void BM_Choose(benchmark::State& state) {
+    const auto heron = loadHeron();
+    pose::ChooseRequest request;
+    for (std::size_t j = 0; j < heron.joints.size(); ++j)
+        if (heron.joints[j].name == "Neck 3") request.joint = static_cast<int>(j);
+    request.strengthOf = [&](const parts::JointKind& kind) { return bench::calcStrength(heron, kind); };
+    for (auto _ : state) benchmark::DoNotOptimize(pose::calcChoices(heron, request));
+}
+BENCHMARK(BM_Choose)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+void BM_ChainStudy(benchmark::State& state) {
+    const Loaded heron(loadHeron());
+    const auto chain = bench::must(pose::makeChain(heron.context, heron.values, heron.joint("Neck 1"), heron.joint("Head")));
+    for (auto _ : state) benchmark::DoNotOptimize(pose::calcChain(heron.context, heron.values, chain));
+}
+BENCHMARK(BM_ChainStudy)->Unit(benchmark::kMillisecond);
+
+/// One movement of the pointer while the head is dragged: all joints down to the standing foot, other foot kept, way tested.
+void BM_DragLimb(benchmark::State& state) {
+    const Loaded heron(loadHeron());
+    const pose::PoseChecker checker(heron.context, heron.values);
+    model::Placed placed = pose::calcPlaced(heron.project, heron.tree, heron.values);
+    const auto stance = pose::getDefaultStance(heron.project, heron.tree);
+    pose::applyStance(placed, stance);
+    const int head = heron.tree.to[static_cast<std::size_t>(heron.joint("Head"))].section;
+    pose::SolveRequest request;
+    request.values = heron.values;
+    request.grounded = heron.project.findSection(stance.section);
+    request.X_WGround = placed.X_WS[static_cast<std::size_t>(request.grounded)];
+    pose::listFreedomsTo(checker, head, request.grounded, 12, request.freedoms, request.limits);
+    const geometry::Vec3 start = placed.X_WS[static_cast<std::size_t>(head)].translation();
+    request.goals.push_back({head, geometry::Vec3::Zero(), start, std::nullopt, 1});
+    double way = 0, error = 0;
+    for (auto _ : state) {
+        way += 0.4;
+        request.goals[0].target = start + geometry::Vec3(0, 30 * std::sin(way), 20 * std::cos(way) - 20);
+        const auto solution = pose::calcSolution(checker.kinematics(), request);
+        const double share = pose::calcFreeShare(checker, request.values, solution.values, 2);
+        request.values = pose::calcBetween(request.values, solution.values, share);
+        error = solution.errorMm;
+    }
+    state.counters["joints"] = static_cast<double>(request.freedoms.size());
+    state.counters["error_mm"] = error;
+}
+BENCHMARK(BM_DragLimb)->Unit(benchmark::kMillisecond);
+
+} // namespace
+
+BENCHMARK_MAIN();

@@ -1,0 +1,236 @@
+// From a sentence to a failing ask; from the simulated scale to a changed verdict; decisions and failures.
+#include <QCheckBox>
+#include <QDir>
+#include <QFile>
+#include <QStandardPaths>
+
+#include "core/verdict/asks.h"
+#include "tests/support/window_rig.h"
+
+using namespace ivrant;
+using test::WindowRig;
+
+namespace {
+
+struct Notes : testing::Test {
+    WindowRig rig;
+
+    void open(const char* file, verdict::Station station) {
+        ASSERT_TRUE(rig.window->openFile(QString(IVRANT_DEMO_DIR) + "/" + file));
+        rig.window->goStation(rig.window->indexOf(station));
+        rig.settle();
+    }
+    void choose(const QString& box, const QString& text) {
+        auto* combo = rig.find<QComboBox>(box);
+        const int at = combo->findText(text);
+        ASSERT_GE(at, 0) << text.toStdString();
+        combo->setCurrentIndex(at);
+        emit combo->activated(at);
+    }
+    void fill(const QString& field, const QString& typed) {
+        auto* line = rig.find<QLineEdit>(field);
+        line->setFocus();
+        line->selectAll();
+        QTest::keyClicks(line, typed);
+    }
+    [[nodiscard]] const verdict::Verdict& hold(const std::string& joint, const std::string& pose) {
+        for (const auto& v : rig.session().report()->verdicts)
+            if (v.check == "hold" && v.place.joint && v.place.pose &&
+                rig.project().joints[static_cast<std::size_t>(rig.project().findJoint(*v.place.joint))].name == joint &&
+                rig.project().poses[static_cast<std::size_t>(rig.project().findPose(*v.place.pose))].name == pose)
+                return v;
+        throw std::runtime_error("no hold verdict");
+    }
+};
+
+} // namespace
+
+TEST_F(Notes, ASentenceBecomesAFailingAskAndLaterAMetOne) {
+    open("heron.ivrant", verdict::Station::Brief);
+    const auto asks = rig.project().asks.size();
+    choose("askMeasure", "weight");
+    choose("askCompare", "at most");
+    fill("askValue", "90");
+    EXPECT_TRUE(rig.text("askSentence").contains("The weight must be at most 90 g.")) << rig.text("askSentence").toStdString();
+    QTest::keyClick(rig.find<QLineEdit>("askValue"), Qt::Key_Return);
+    rig.settle();
+    ASSERT_EQ(rig.project().asks.size(), asks + 1);
+    const int row = rig.verdictRow("The weight must be at most 90 g");
+    ASSERT_GE(row, 0) << "it is in the slip";
+    EXPECT_TRUE(rig.find<QPushButton>("railBrief")->text().contains("▼1"));
+    // The verdict leads to Brief; the ask is chosen, changed and passes.
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Pose));
+    rig.pickVerdict(row);
+    EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Brief));
+    auto* table = rig.find<QTableWidget>("asks");
+    int mine = -1;
+    for (int r = 0; r < table->rowCount(); ++r)
+        if (table->item(r, 1)->text().contains("at most 90 g")) mine = r;
+    ASSERT_GE(mine, 0);
+    EXPECT_TRUE(table->item(mine, 0)->text().contains("not met"));
+    table->selectRow(mine);
+    fill("askValue", "110");
+    rig.click("askChange");
+    rig.settle();
+    EXPECT_EQ(rig.verdictRow("The weight must be at most 90 g"), -1);
+    EXPECT_DOUBLE_EQ(rig.project().asks.back().value, 110);
+    EXPECT_FALSE(rig.find<QPushButton>("railBrief")->text().contains("▼"));
+    rig.session().undo();
+    rig.session().undo();
+    EXPECT_EQ(rig.project().asks.size(), asks);
+}
+
+TEST_F(Notes, PlacesPatternsUnitsAndNonsense) {
+    open("heron.ivrant", verdict::Station::Brief);
+    choose("askMeasure", "height");
+    choose("askCompare", "at least");
+    fill("askValue", "40s"); // studs
+    EXPECT_TRUE(rig.text("askSentence").contains("320 mm")) << rig.text("askSentence").toStdString();
+    choose("askMeasure", "kind of …");
+    rig.find<QComboBox>("askJoint")->setEditText("Neck*");
+    fill("askValue", "*hinge*");
+    rig.click("askAdd");
+    rig.settle();
+    int shown = 0;
+    auto* table = rig.find<QTableWidget>("asks");
+    for (int r = 0; r < table->rowCount(); ++r) shown += table->item(r, 1)->text().contains("kind of Neck*") ? 1 : 0;
+    EXPECT_EQ(shown, 6) << "each joint that the pattern names";
+    choose("askMeasure", "weight");
+    fill("askValue", "heavy");
+    EXPECT_FALSE(rig.find<QPushButton>("askAdd")->isEnabled());
+    EXPECT_FALSE(rig.text("askSentence").isEmpty());
+}
+
+TEST_F(Notes, ShownToThePersonWhoAsked) {
+    open("heron.ivrant", verdict::Station::Brief);
+    EXPECT_GE(rig.verdictRow("Not yet shown"), 0);
+    rig.find<QCheckBox>("shownBox")->click();
+    rig.settle();
+    EXPECT_FALSE(rig.project().shownOn.empty());
+    EXPECT_EQ(rig.verdictRow("Not yet shown"), -1);
+    rig.type("shownOn", "soon");
+    EXPECT_TRUE(rig.window->message().contains("no date"));
+    EXPECT_NE(rig.project().shownOn, "soon");
+}
+
+TEST_F(Notes, ScaleDeskAndOffsetFinder) {
+    open("heron.ivrant", verdict::Station::Brief);
+    auto* pairs = rig.find<QTableWidget>("scalePairs");
+    pairs->setItem(0, 0, new QTableWidgetItem("900"));
+    pairs->setItem(0, 1, new QTableWidgetItem("225"));
+    fill("scaleReal", "100");
+    EXPECT_TRUE(rig.text("scaleText").contains("25 mm: 3 studs")) << rig.text("scaleText").toStdString();
+    pairs->setItem(1, 0, new QTableWidgetItem("x"));
+    EXPECT_TRUE(rig.text("scaleText").contains("Row 2"));
+    fill("offset", "5.6mm");
+    auto* ways = rig.find<QTableWidget>("offsetWays");
+    ASSERT_GT(ways->rowCount(), 0);
+    EXPECT_EQ(ways->item(0, 0)->text(), "1 half stud, 1 leaf");
+    EXPECT_EQ(ways->item(0, 1)->text(), "0");
+}
+
+TEST_F(Notes, LeverTestWithTheSimulatedScaleChangesTheVerdict) {
+    open("heron.ivrant", verdict::Station::Diary);
+    ASSERT_EQ(hold("Left knee", "Reach").state, verdict::State::Fail);
+    ASSERT_EQ(hold("Left knee", "Reach").basis, verdict::Basis::Starting);
+    choose("benchTest", "lever test: what a joint holds");
+    choose("benchScope", "any stepped hinge small");
+    choose("benchSource", "the simulated scale");
+    EXPECT_TRUE(rig.text("benchSteps").contains("simulated"));
+    for (int i = 0; i < 10; ++i) {
+        rig.click("benchRead");
+        rig.settle();
+    }
+    auto* table = rig.find<QTableWidget>("benchReadings");
+    ASSERT_EQ(table->rowCount(), 10);
+    EXPECT_TRUE(rig.text("benchSays").contains("10 readings"));
+    EXPECT_TRUE(rig.text("benchSays").contains("2.355")) << "the factor for ten readings: " << rig.text("benchSays").toStdString();
+    rig.click("benchKeep");
+    rig.settle();
+    ASSERT_EQ(rig.project().measured.size(), 1U);
+    EXPECT_TRUE(rig.project().measured[0].note.starts_with("simulated"));
+    const auto& v = hold("Left knee", "Reach");
+    EXPECT_EQ(v.basis, verdict::Basis::Measured);
+    EXPECT_NE(v.limit, 18);
+    EXPECT_TRUE(v.detail.find("lower bound of 10 tests") != std::string::npos) << v.detail;
+    rig.find<QTabWidget>("diaryTabs")->setCurrentIndex(1);
+    EXPECT_EQ(rig.find<QTableWidget>("measured")->rowCount(), 1);
+    rig.session().undo();
+    rig.settle();
+    EXPECT_EQ(hold("Left knee", "Reach").basis, verdict::Basis::Starting);
+}
+
+TEST_F(Notes, TypedReadingsFollowTheLeverAndOddOnesAreMarked) {
+    open("heron.ivrant", verdict::Station::Diary);
+    choose("benchScope", "the joint Neck 1");
+    choose("benchSource", "typed by hand");
+    for (const char* grams : {"20", "21", "20", "19", "20", "21", "60"}) rig.type("benchTyped", grams);
+    auto* table = rig.find<QTableWidget>("benchReadings");
+    ASSERT_EQ(table->rowCount(), 7);
+    EXPECT_NEAR(table->item(0, 2)->text().toDouble(), 20 * 9.80665e-3 * 80, 0.01);
+    EXPECT_TRUE(table->item(6, 3)->text().contains("odd"));
+    rig.type("benchTyped", "many");
+    EXPECT_EQ(table->rowCount(), 7);
+    EXPECT_FALSE(rig.window->message().isEmpty());
+    table->selectRow(6);
+    for (auto* b : rig.window->station(rig.window->currentStation())->findChildren<QPushButton*>())
+        if (b->text() == "remove" && b->isVisible()) QTest::mouseClick(b, Qt::LeftButton);
+    EXPECT_EQ(table->rowCount(), 6);
+    EXPECT_FALSE(rig.find<QPushButton>("benchKeepWorkshop")->isEnabled()) << "one joint of one model is nothing for the library";
+    rig.click("benchKeep");
+    EXPECT_TRUE(rig.project().measured[0].joint.has_value());
+    EXPECT_EQ(table->rowCount(), 0);
+}
+
+TEST_F(Notes, TheWorkshopsLibraryCountsInTheNextModelToo) {
+    const QString path = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/workshop.json";
+    QFile::remove(path);
+    {
+        open("heron.ivrant", verdict::Station::Diary);
+        choose("benchScope", "any stepped hinge small");
+        for (const char* grams : {"40", "41", "42"}) rig.type("benchTyped", grams);
+        rig.click("benchKeepWorkshop");
+        rig.settle();
+        EXPECT_TRUE(rig.project().measured.empty());
+    }
+    WindowRig next;
+    EXPECT_TRUE(next.window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant"));
+    next.settle();
+    bool measured = false;
+    for (const auto& v : next.session().report()->verdicts) measured = measured || (v.check == "hold" && v.detail.find("workshop's library") != std::string::npos);
+    EXPECT_TRUE(measured);
+    // A library that cannot be read is left alone, and said.
+    QFile file(path);
+    ASSERT_TRUE(file.open(QIODevice::WriteOnly));
+    file.write("{ broken");
+    file.close();
+    WindowRig third;
+    ASSERT_TRUE(WindowRig::waitFor([&] { return third.window->message().contains("library was not read"); }));
+    model::Series series;
+    series.kind = "stepped hinge small";
+    series.readings = {1, 2, 3};
+    EXPECT_FALSE(third.session().keepInWorkshop(series));
+    QFile after(path);
+    ASSERT_TRUE(after.open(QIODevice::ReadOnly));
+    EXPECT_EQ(after.readAll(), "{ broken");
+    QFile::remove(path);
+}
+
+TEST_F(Notes, AFailureStaysOpenUntilAChangeAnswersIt) {
+    open("heron.ivrant", verdict::Station::Diary);
+    rig.find<QTabWidget>("diaryTabs")->setCurrentIndex(2);
+    choose("noteKind", "failure");
+    rig.type("noteText", "came off after 40 moves");
+    rig.settle();
+    EXPECT_GE(rig.verdictRow("Open failure: came off"), 0);
+    EXPECT_TRUE(rig.find<QPushButton>("railDiary")->text().contains("▼1"));
+    auto* notes = rig.find<QTableWidget>("notes");
+    for (int r = 0; r < notes->rowCount(); ++r)
+        if (notes->item(r, 4)->text().contains("came off")) notes->selectRow(r);
+    rig.type("noteAnswer", "a second stud under the head");
+    rig.settle();
+    EXPECT_EQ(rig.verdictRow("Open failure"), -1);
+    choose("noteKind", "decision");
+    rig.type("noteText", "balls near the head");
+    EXPECT_TRUE(rig.window->message().contains("reason"));
+}
