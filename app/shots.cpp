@@ -37,6 +37,7 @@ public:
     void run() {
         shapeStation();
         poseStation();
+        drum();
         briefStation();
         diaryStation();
         go(verdict::Station::Pose);
@@ -139,12 +140,43 @@ private:
         shoot("reach");
         find<QTabWidget>("poseTabs")->setCurrentIndex(0);
     }
+    /// The cipher drum: what stops the top ring.
+    void drum() {
+        if (!window().openFile(QString(IVRANT_DEMO_DIR) + "/drum.ivrant")) throw std::runtime_error("the drum does not open");
+        go(verdict::Station::Pose);
+        for (const auto& joint : window().session().project().joints)
+            if (joint.name == "Middle ring") window().session().setCurrentJoint(joint.id);
+        find<QTabWidget>("poseTabs")->setCurrentIndex(6);
+        auto* study = find<QComboBox>("study");
+        study->setCurrentIndex(1);
+        emit study->activated(1);
+        settle();
+        auto* other = find<QComboBox>("studyOther");
+        other->setCurrentIndex(other->findText("Top ring"));
+        emit other->activated(other->currentIndex());
+        shoot("drum");
+        study->setCurrentIndex(0);
+        find<QTabWidget>("poseTabs")->setCurrentIndex(0);
+        if (!window().openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant")) throw std::runtime_error("the heron does not open");
+        settle();
+    }
     void briefStation() {
         go(verdict::Station::Brief);
+        auto* measure = find<QComboBox>("askMeasure");
+        measure->setCurrentIndex(measure->findText("holding margin of … at its worst"));
+        type("askValue", "1.5");
+        type("offset", "5.6mm");
+        auto* pairs = find<QTableWidget>("scalePairs");
+        pairs->setItem(0, 0, new QTableWidgetItem("90"));
+        pairs->setItem(0, 1, new QTableWidgetItem("346mm"));
+        type("scaleReal", "20");
         shoot("brief");
     }
     void diaryStation() {
         go(verdict::Station::Diary);
+        auto* scope = find<QComboBox>("benchScope");
+        scope->setCurrentIndex(scope->findText("any stepped hinge small"));
+        emit scope->activated(scope->currentIndex());
         find<QComboBox>("benchSource")->setCurrentIndex(1);
         for (int i = 0; i < 7; ++i) {
             QTest::mouseClick(find<QPushButton>("benchRead"), Qt::LeftButton);

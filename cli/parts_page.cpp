@@ -85,9 +85,9 @@ std::string optionalNumber(const std::optional<double>& value, int decimals, con
 
 std::string ownLimit(const parts::JointKind& kind) {
     if (kind.motion == parts::JointMotion::Ball) return "cone " + formatNumber(kind.coneDeg, 1) + "°, free twist";
-    std::string text = !kind.turnLimitDeg ? "none"
+    std::string text = !kind.turnLimitDeg                       ? "none"
                        : kind.turnLowDeg == -*kind.turnLimitDeg ? "±" + formatNumber(*kind.turnLimitDeg, 1) + "°"
-                                                                 : formatNumber(kind.turnLowDeg, 1) + " to " + formatNumber(*kind.turnLimitDeg, 1) + "°";
+                                                                : formatNumber(kind.turnLowDeg, 1) + " to " + formatNumber(*kind.turnLimitDeg, 1) + "°";
     if (kind.stepDeg > 0) text += ", steps of " + formatNumber(kind.stepDeg, 1) + "°";
     if (kind.motion == parts::JointMotion::TurnSlide) text += "; slide ±" + formatNumber(kind.slideMm, 1) + " mm";
     return text;

@@ -21,6 +21,43 @@ hold = {j["id"]: j for j in json.load(open(f"{out}/hold.json"))["joints"]}
 assert len(hold) >= 12
 assert json.load(open(f"{out}/parts.json"))["count"] >= 120
 PY
+# The studies of Pose, variants, a shared brief.
+"$cli" map "$heron" --joint "Neck 1" --with "Neck 2" --steps 24 --json >"$out/map.json"
+"$cli" chain "$heron" --variant "B smooth" --joint "Neck 1" --to Head --pose Reach --json >"$out/chain.json"
+"$cli" choose "$heron" --joint "Neck 3" --firm 1 --json >"$out/choose.json"
+"$cli" clearance data/demo/drum.ivrant --joint "Middle ring" --json >"$out/clearance.json"
+"$cli" reach "$heron" --section Head --samples 500 --json >"$out/reach.json"
+"$cli" path "$heron" --pose Standing --to Asleep --json >"$out/path.json"
+"$cli" gaps "$heron" --joint "Neck 1" --json >"$out/gaps.json"
+"$cli" compare "$heron" --json >"$out/compare.json"
+"$cli" hold "$heron" --worst --json >"$out/worst.json"
+"$cli" chain "$heron" --joint "Neck 1" --to Head | grep -q "tip_play_mm" # as text
+python3 - "$out" <<'PY'
+import json, sys
+def load(name):
+    data = json.load(open(f"{sys.argv[1]}/{name}.json"))
+    assert data["ivrant"] == ("hold" if name == "worst" else name) and data["version"] == 1, name
+    return data
+cells = load("map")["cells"]
+assert len(cells) == 24 and all(len(row) == 24 for row in cells)
+chain = load("chain")
+assert chain["sag_mm"] > 1 and chain["firm_first"][0]["joint"] == "Neck 1", chain
+choices = load("choose")["choices"]
+assert choices[0]["kind"] == "stepped hinge large" and any(c["present"] for c in choices)
+assert load("clearance")["passes"] and load("clearance")["gap_mm"] > 0
+assert load("reach")["free"] > 50
+assert load("path")["free"] or load("path")["detour"]
+assert len(load("gaps")["views"]) == 5
+assert any(j["differs"] for j in load("compare")["joints"])
+assert all(j["need_nmm"] >= 0 for j in load("worst")["joints"])
+PY
+code=0
+"$cli" check data/demo/fairgoer-*.ivrant --brief data/demo/fairgoers.brief.json >"$out/brief.txt" || code=$?
+[[ $code == 1 ]]
+[[ $(grep -c "The kind of Head must be one-stud swivel" "$out/brief.txt") == 4 ]]
+code=0
+"$cli" chain "$heron" --joint "Neck 1" --to "Left hip" 2>"$out/run.json" || code=$?
+[[ $code == 2 ]] && grep -q chain.run "$out/run.json"
 "$cli" guide "$heron" -o "$out/heron.pdf"
 pdftotext "$out/heron.pdf" - | grep "Neck 1" >/dev/null
 "$cli" guide "$heron" -o "$out/heron.html"

@@ -120,7 +120,8 @@ int matchWords(const Bag& typed, const Bag& bag) {
 std::span<const Family> getFamilies() {
     static const std::vector<Family> all = [] {
         std::vector<Family> list;
-        for (const auto group : {detail::getStudFamilies(), detail::getSideFamilies(), detail::getJointFamilies(), detail::getHoleFamilies(), detail::getShapeFamilies(), detail::getLinkFamilies()})
+        for (const auto group : {detail::getStudFamilies(), detail::getSideFamilies(), detail::getJointFamilies(), detail::getHoleFamilies(),
+                                 detail::getShapeFamilies(), detail::getLinkFamilies()})
             list.insert(list.end(), group.begin(), group.end());
         return list;
     }();

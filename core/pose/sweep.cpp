@@ -126,34 +126,66 @@ public:
 
     std::vector<bool> blocked(const std::vector<double>& at) {
         std::vector<bool> found(at.size(), false);
-        for (const Item& m : m_moving)
-            for (const Item& f : m_fixed)
-                if (const double first = firstMeeting(m.extent, f.extent); first >= 0) blockPair(m, f, first, at, found);
+        std::vector<std::vector<Ready>> moving(m_moving.size()), fixed(m_fixed.size());
+        for (std::size_t i = 0; i < m_moving.size(); ++i)
+            for (std::size_t k = 0; k < m_fixed.size(); ++k) {
+                const Item &m = m_moving[i], &f = m_fixed[k];
+                const double first = firstMeeting(m.extent, f.extent);
+                if (first < 0 || isAllBlocked(at, found, first, lastMeeting(m.extent, f.extent, first))) continue;
+                if (moving[i].empty()) moving[i] = makeReady(m);
+                if (fixed[k].empty()) fixed[k] = makeReady(f);
+                for (const Ready& a : moving[i])
+                    for (const Ready& b : fixed[k]) blockSolids(a, b, first, at, found);
+            }
         return found;
     }
 
 private:
-    void blockPair(const Item& m, const Item& f, double clear, const std::vector<double>& at, std::vector<bool>& found) const {
-        std::vector<Extent> fixedExtents;
-        for (std::size_t l = 0; l < f.body->solids.size(); ++l)
-            fixedExtents.push_back(solidExtent(solidAtStart(f, static_cast<int>(l)), m_request.motion.kind));
-        for (std::size_t k = 0; k < m.body->solids.size(); ++k) {
-            const PlacedSolid start = solidAtStart(m, static_cast<int>(k));
-            const Extent extent = solidExtent(start, m_request.motion.kind);
-            for (std::size_t l = 0; l < f.body->solids.size(); ++l) {
-                const double first = firstMeeting(extent, fixedExtents[l]);
-                if (first < 0 || m_request.bodies->isExempt(refOf(m, static_cast<int>(k)), refOf(f, static_cast<int>(l)))) continue;
-                blockSolids(start, solidAtStart(f, static_cast<int>(l)), std::max(first, clear), at, found);
-            }
+    /// A solid where it is at q = 0, looked at more closely.
+    struct Ready {
+        SolidRef ref;
+        PlacedSolid placed;
+        Extent extent;
+    };
+    [[nodiscard]] std::vector<Ready> makeReady(const Item& item) const {
+        std::vector<Ready> list;
+        for (std::size_t k = 0; k < item.body->solids.size(); ++k) {
+            const PlacedSolid placed = solidAtStart(item, static_cast<int>(k));
+            list.push_back({refOf(item, static_cast<int>(k)), placed, solidExtent(placed, m_request.motion.kind)});
         }
+        return list;
+    }
+    /// Largest q at which two extents that first can meet at `first` still can, before they come round again.
+    [[nodiscard]] double lastMeeting(const Extent& a, const Extent& b, double first) const {
+        if (m_request.motion.kind == SweepKind::Slide) return (m_sign > 0 ? b.zHigh - a.zLow : a.zHigh - b.zLow) + kTouchMm;
+        if (m_request.motion.kind == SweepKind::Ball || a.halfAngle + b.halfAngle >= base::kPi) return m_span;
+        const double widths = 2 * (a.halfAngle + b.halfAngle);
+        if (first > 0) return first + widths > kTwoPi ? m_span : first + widths;
+        double ahead = std::fmod(m_sign * (b.angle - a.angle), kTwoPi); // near each other at the start: ahead or just passed
+        if (ahead < 0) ahead += kTwoPi;
+        if (ahead > base::kPi) ahead -= kTwoPi;
+        const double last = ahead + 0.5 * widths;
+        return last + kTwoPi - widths < m_span ? m_span : last; // they meet again within the span
+    }
+    [[nodiscard]] static bool isAllBlocked(const std::vector<double>& at, const std::vector<bool>& found, double first, double last) {
+        for (auto i = static_cast<std::size_t>(std::lower_bound(at.begin(), at.end(), first) - at.begin()); i < at.size() && at[i] <= last; ++i)
+            if (!found[i]) return false;
+        return true;
     }
 
-    void blockSolids(const PlacedSolid& start, const PlacedSolid& fixed, double q, const std::vector<double>& at, std::vector<bool>& found) const {
-        for (std::size_t i = static_cast<std::size_t>(std::lower_bound(at.begin(), at.end(), q) - at.begin()); i < at.size();) {
+    void blockSolids(const Ready& m, const Ready& f, double clear, const std::vector<double>& at, std::vector<bool>& found) const {
+        const double first = firstMeeting(m.extent, f.extent);
+        if (first < 0) return;
+        const double last = lastMeeting(m.extent, f.extent, first);
+        bool looked = false;
+        const PlacedSolid &start = m.placed, &fixed = f.placed;
+        for (auto i = static_cast<std::size_t>(std::lower_bound(at.begin(), at.end(), std::max(first, clear)) - at.begin()); i < at.size() && at[i] <= last;) {
             if (found[i]) {
                 ++i;
                 continue;
             }
+            if (!looked && m_request.bodies->isExempt(m.ref, f.ref)) return;
+            looked = true;
             const PlacedSolid moved = movedTo(start, at[i]);
             Gap gap = geometry::calcGap(moved, fixed);
             if (gap.distance <= kTouchMm) gap = geometry::calcToleratedGap(moved, fixed);
@@ -161,9 +193,9 @@ private:
                 found[i++] = true;
                 continue;
             }
-            const double clear = at[i] + safeStep(moved, gap.distance, gap.normal);
+            const double free = at[i] + safeStep(moved, gap.distance, gap.normal);
             do ++i;
-            while (i < at.size() && at[i] < clear);
+            while (i < at.size() && at[i] < free);
         }
     }
 

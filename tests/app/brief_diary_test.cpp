@@ -197,7 +197,8 @@ TEST_F(Notes, TheWorkshopsLibraryCountsInTheNextModelToo) {
     EXPECT_TRUE(next.window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant"));
     next.settle();
     bool measured = false;
-    for (const auto& v : next.session().report()->verdicts) measured = measured || (v.check == "hold" && v.detail.find("workshop's library") != std::string::npos);
+    for (const auto& v : next.session().report()->verdicts)
+        measured = measured || (v.check == "hold" && v.detail.find("workshop's library") != std::string::npos);
     EXPECT_TRUE(measured);
     // A library that cannot be read is left alone, and said.
     QFile file(path);

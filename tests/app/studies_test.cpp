@@ -194,7 +194,8 @@ TEST_F(Studies, TheTiltOfTheBaseMakesTheWorstCaseWorse) {
     pick("Neck 1");
     rig.click("showWorst");
     rig.settle();
-    EXPECT_EQ(pose::getValues(rig.project(), nullptr), rig.session().report()->worst[static_cast<std::size_t>(rig.project().findJoint(joint("Neck 1").id))].values);
+    EXPECT_EQ(pose::getValues(rig.project(), nullptr),
+              rig.session().report()->worst[static_cast<std::size_t>(rig.project().findJoint(joint("Neck 1").id))].values);
 }
 
 TEST_F(Studies, DraggingTheHeadMovesTheWholeNeckAndNothingCollides) {
@@ -203,7 +204,8 @@ TEST_F(Studies, DraggingTheHeadMovesTheWholeNeckAndNothingCollides) {
     rig.sheet()->look(render::View::Side);
     rig.settle();
     const auto before = pose::getValues(rig.project(), nullptr);
-    const auto head = rig.project().sections[static_cast<std::size_t>(rig.session().tree().to[static_cast<std::size_t>(rig.project().findJoint(joint("Head").id))].section)];
+    const auto head =
+        rig.project().sections[static_cast<std::size_t>(rig.session().tree().to[static_cast<std::size_t>(rig.project().findJoint(joint("Head").id))].section)];
     const QPoint from = rig.screenOf(head->parts[1].id);
     ASSERT_TRUE(rig.sheet()->pick(from));
     QTest::mousePress(rig.sheet(), Qt::LeftButton, {}, from);
@@ -214,7 +216,9 @@ TEST_F(Studies, DraggingTheHeadMovesTheWholeNeckAndNothingCollides) {
     int moved = 0;
     for (std::size_t j = 0; j < after.size(); ++j) {
         moved += after[j] != before[j] ? 1 : 0;
-        if (rig.project().joints[j].kind->stepDeg > 0) { EXPECT_NEAR(std::remainder(after[j][0], 22.5), 0, 1e-9); }
+        if (rig.project().joints[j].kind->stepDeg > 0) {
+            EXPECT_NEAR(std::remainder(after[j][0], 22.5), 0, 1e-9);
+        }
     }
     EXPECT_GE(moved, 2) << "more than one joint gives way";
     EXPECT_TRUE(rig.session().report()->present.collisions.empty());

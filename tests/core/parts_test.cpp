@@ -173,7 +173,9 @@ TEST(Shapes, EverySolidOfEverySizeIsConvexTurnsLeftAndIsInsideItsDrawing) {
 }
 
 TEST(Shapes, RoundedAndBentOnesByHand) {
-    const auto count = [](const Shape& s, PortKind kind) { return std::count_if(s.ports.begin(), s.ports.end(), [&](const Port& p) { return p.kind == kind; }); };
+    const auto count = [](const Shape& s, PortKind kind) {
+        return std::count_if(s.ports.begin(), s.ports.end(), [&](const Port& p) { return p.kind == kind; });
+    };
     const auto corner = must(makeShape("corner plate 3x2")); // an L: 3 along x and 1 more along y
     EXPECT_EQ(count(*corner, PortKind::Stud), 4);
     EXPECT_EQ(count(*corner, PortKind::Cell), 4);

@@ -222,9 +222,9 @@ TEST(Range, EveryBareJointReachesWhatItsKindPromises) {
           Pair{"small turntable", "small turntable lower", "lower", "small turntable upper", "upper"},
           Pair{"large geared turntable", "large geared turntable lower", "lower", "large geared turntable upper", "upper"},
           Pair{"free hinge plate pair", "hinge plate lower", "hinge", "hinge plate upper", "hinge"},
-          Pair{"large ball and cup", "limb bone 5", "ball", "limb bone 5", "cup"},
-          Pair{"smooth pin", "pin smooth", "end+", "beam 5", "hole 2"}, Pair{"ribbed pin", "pin ribbed", "end-", "pin hole brick 1x4", "hole 1"},
-          Pair{"axle in round hole", "axle 4", "at 1", "beam 3", "hole 0"}, Pair{"one-stud swivel", "jumper 1x2", "stud 0,0", "brick 1x1", "cell 0,0"}}) {
+          Pair{"large ball and cup", "limb bone 5", "ball", "limb bone 5", "cup"}, Pair{"smooth pin", "pin smooth", "end+", "beam 5", "hole 2"},
+          Pair{"ribbed pin", "pin ribbed", "end-", "pin hole brick 1x4", "hole 1"}, Pair{"axle in round hole", "axle 4", "at 1", "beam 3", "hole 0"},
+          Pair{"one-stud swivel", "jumper 1x2", "stud 0,0", "brick 1x1", "cell 0,0"}}) {
         Figure f;
         const auto from = f.put(0, p.carrying), to = f.put(1, p.carried);
         f.join(p.kind, from, p.fromPort, to, p.toPort);
