@@ -16,6 +16,7 @@
 #include "app/sheet3d/sheet3d.h"
 #include "app/shell/main_window.h"
 #include "app/shell/theme.h"
+#include "app/stations/shape/own_shapes.h"
 #include "app/stations/stations.h"
 #include "print/guide.h"
 
@@ -38,6 +39,7 @@ public:
         shapeStation();
         poseStation();
         drum();
+        ownShapes();
         briefStation();
         diaryStation();
         go(verdict::Station::Pose);
@@ -157,6 +159,34 @@ private:
         shoot("drum");
         study->setCurrentIndex(0);
         find<QTabWidget>("poseTabs")->setCurrentIndex(0);
+        if (!window().openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant")) throw std::runtime_error("the heron does not open");
+        settle();
+    }
+    /// The crest's mesh read as an own shape, with a port.
+    void ownShapes() {
+        go(verdict::Station::Shape);
+        settle();
+        for (auto* action : station(verdict::Station::Shape)->actions())
+            if (action->text() == "Own shapes") action->trigger();
+        auto* dialog = find<OwnShapes>("ownShapes");
+        dialog->setMeshPath(QString(IVRANT_DEMO_DIR) + "/heron-crest.obj");
+        type("ownMass", "0.8");
+        QTest::mouseClick(find<QPushButton>("ownRead"), Qt::LeftButton);
+        settle();
+        QTest::mouseClick(find<QPushButton>("ownAddPort"), Qt::LeftButton);
+        settle();
+        auto* ports = find<QTableWidget>("ownPorts");
+        auto* kinds = qobject_cast<QComboBox*>(ports->cellWidget(0, 1));
+        kinds->setCurrentIndex(kinds->findText("bar end"));
+        emit kinds->activated(kinds->currentIndex());
+        settle();
+        auto* picture = find<PortPicture>("ownPicture");
+        QTest::mouseClick(picture, Qt::LeftButton, {}, picture->toScreen({0, -12, 5}).toPoint());
+        settle();
+        const QString path = m_folder + "/own.png";
+        if (!dialog->grab().save(path)) throw std::runtime_error("cannot write " + path.toStdString());
+        std::cout << path.toStdString() << "\n";
+        dialog->reject();
         if (!window().openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant")) throw std::runtime_error("the heron does not open");
         settle();
     }

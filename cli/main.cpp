@@ -77,6 +77,14 @@ int main(int argc, char** argv) {
     CLI::App* convert = verb("convert", "to .ivrant (tidied), .stl, .obj, or .csv (parts list)", cli::runConvert);
     output(convert, "OUT.ivrant, OUT.stl, OUT.obj or OUT.csv");
     pose(convert);
+    CLI::App* own = verb("own", "take a closed mesh in as an own shape of the project", cli::runOwn);
+    own->add_option("--mesh", request.mesh, "mesh as .stl, .obj, .gltf, .glb or .ply")->required();
+    own->add_option("--name", request.name, "name of the shape")->required();
+    own->add_option("--mass", request.massG, "its mass in g")->required();
+    own->add_option("--unit", request.unitMm, "mm for each unit of the file");
+    own->add_flag("--y-up", request.yUp, "y points up in the file");
+    own->add_option("--ports", request.ports, "JSON list of its ports");
+    output(own, "OUT.ivrant");
     CLI::App* families = app.add_subcommand("families", "every part family with its sizes and ports");
     families->add_flag("--markdown", request.markdown, "print as docs/parts.md has it");
     families->add_option("--pictures", request.output, "write a picture of each family into this folder instead");

@@ -65,7 +65,7 @@ void describeFamily(std::string& out, const parts::Family& family, bool markdown
     for (const auto& s : shape->solids) {
         if (s.studPort >= 0) continue;
         const auto b = geometry::calcBounds(s.solid, geometry::Pose::Identity());
-        static const char* const kNames[] = {"box", "cylinder", "sphere", "prism"};
+        static const char* const kNames[] = {"box", "cylinder", "sphere", "prism", "hull"};
         out += std::string("- ") + kNames[static_cast<int>(s.solid.kind)] + " from " + formatPoint(b.low) + " to " + formatPoint(b.high);
         if (s.solid.kind == geometry::SolidKind::Cylinder)
             out += ", axis along " + formatPoint((s.solid.X_PS.linear().col(2).cwiseAbs()).eval()) + ", radius " + formatNumber(s.solid.radius(), 2);
@@ -85,6 +85,7 @@ std::string optionalNumber(const std::optional<double>& value, int decimals, con
 
 std::string ownLimit(const parts::JointKind& kind) {
     if (kind.motion == parts::JointMotion::Ball) return "cone " + formatNumber(kind.coneDeg, 1) + "°, free twist";
+    if (kind.motion == parts::JointMotion::Universal) return "shafts " + formatNumber(kind.coneDeg, 1) + "° apart, no twist";
     std::string text = !kind.turnLimitDeg                       ? "none"
                        : kind.turnLowDeg == -*kind.turnLimitDeg ? "±" + formatNumber(*kind.turnLimitDeg, 1) + "°"
                                                                 : formatNumber(kind.turnLowDeg, 1) + " to " + formatNumber(*kind.turnLimitDeg, 1) + "°";

@@ -20,6 +20,7 @@ std::string shortShape(const model::Project& project, model::PartSpot spot) {
 
 std::string stopText(const model::Project& project, const pose::RangeStop& stop) {
     if (stop.by == pose::StopBy::Own) return "own limit";
+    if (stop.by == pose::StopBy::Ring) return "ring";
     if (stop.by == pose::StopBy::Nothing) return "nothing";
     return shortShape(project, stop.moving.spot) + " / " + shortShape(project, stop.fixed.spot) +
            (stop.clearanceMm ? " (" + formatNumber(*stop.clearanceMm, 2) + " mm apart now)" : "");

@@ -9,6 +9,8 @@
 #include "core/files/atomic_file.h"
 #include "core/files/brief_file.h"
 #include "core/files/mesh_files.h"
+#include "core/files/mesh_import.h"
+#include "core/files/own_json.h"
 #include "core/files/parts_csv.h"
 #include "core/files/project_file.h"
 #include "core/files/results_json.h"
@@ -195,6 +197,30 @@ int runRender(const Request& request) {
         if (!image) return complain(image.error());
         return save(request.output, render::encodePng(*image));
     });
+}
+
+int runOwn(const Request& request) {
+    auto project = loadRequested(request);
+    if (!project) return complain(project.error());
+    auto import = files::getUsualImport(request.mesh);
+    if (request.unitMm) import.mmPerUnit = *request.unitMm;
+    import.yUp = import.yUp || request.yUp;
+    auto shape = files::importOwnShape(request.mesh, import, request.name, request.massG);
+    if (!shape) return complain(shape.error());
+    if (!request.ports.empty()) {
+        const auto text = files::readFile(request.ports, files::kMostMeshBytes);
+        if (!text) return complain(text.error());
+        auto ports = files::parseOwnPorts(*text);
+        if (!ports) return complain(ports.error());
+        parts::OwnSource source = *(*shape)->own;
+        source.ports = *ports;
+        shape = parts::makeOwnShape((*shape)->name, request.massG, std::move(source));
+        if (!shape) return complain(shape.error());
+    }
+    const auto next = model::putOwnShape(*project, *shape);
+    if (!next) return complain(next.error());
+    print(request, files::makeOwnShapeJson(**shape));
+    return save(request.output, files::writeProject(*next));
 }
 
 int runFamilies(const Request& request) {

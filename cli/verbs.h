@@ -13,6 +13,10 @@ struct Request {
     std::vector<std::string> files; ///< check takes several
     std::string output, brief, workshop;
     std::optional<std::string> joint, other, pose, section, variant;
+    std::string mesh, name, ports;
+    double massG = 0;
+    std::optional<double> unitMm;
+    bool yUp = false;
     double firm = 0.5;
     int steps = 72, samples = 20'000;
     std::string view = "corner";
@@ -36,6 +40,7 @@ int runSteps(const Request& request);
 int runConvert(const Request& request);
 int runGuide(const Request& request);
 int runRender(const Request& request);
+int runOwn(const Request& request);
 int runFamilies(const Request& request);
 
 } // namespace ivrant::cli

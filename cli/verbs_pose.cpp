@@ -31,9 +31,7 @@ template <class Use> int withJoint(const model::Project& project, const std::opt
     return j < 0 ? complain(unknown("joint", *name)) : use(j);
 }
 
-int bendOf(const model::Project& project, int joint) {
-    return project.joints[static_cast<std::size_t>(joint)].kind->motion == parts::JointMotion::Ball ? 1 : 0;
-}
+int bendOf(const model::Project& project, int joint) { return project.joints[static_cast<std::size_t>(joint)].kind->bendFreedom(); }
 
 } // namespace
 
@@ -92,7 +90,7 @@ int runClearance(const Request& request) {
     return withStudy(request, [&](const Study& s) {
         return withJoint(s.project, request.joint, [&](int joint) {
             const auto& kind = *s.project.joints[static_cast<std::size_t>(joint)].kind;
-            const pose::FreedomRef turning{joint, kind.motion == parts::JointMotion::Ball ? 2 : 0};
+            const pose::FreedomRef turning{joint, kind.axisFreedom()};
             const auto clearance = pose::calcTurnClearance(s.context, s.pose.values, turning);
             if (!clearance) return complain(clearance.error());
             const auto play = pose::calcOffAxisPlay(s.context, s.pose.values, turning);
@@ -122,6 +120,7 @@ int runReach(const Request& request) {
         pose::ReachRequest reach;
         reach.section = section;
         reach.samples = request.samples;
+        reach.stance = s.pose.stance;
         pose::listFreedomsTo(checker, section, -1, 8, reach.freedoms, reach.limits);
         if (reach.freedoms.empty()) return complain({"reach.still", "no joint moves this section", ""});
         if (const auto chain = pose::makeChain(s.context, s.pose.values, reach.freedoms.back().joint, reach.freedoms.front().joint)) reach.tip = chain->tip;

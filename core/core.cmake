@@ -4,11 +4,12 @@ set_property(DIRECTORY APPEND PROPERTY CMAKE_CONFIGURE_DEPENDS ${CMAKE_SOURCE_DI
 configure_file(${CMAKE_SOURCE_DIR}/core/parts/data_files.cpp.in ${CMAKE_BINARY_DIR}/generated/data_files.cpp @ONLY)
 
 ivrant_module(NAME base SOURCES core/base/ids.cpp core/base/units.cpp)
-ivrant_module(NAME geometry USES base SOURCES core/geometry/frames.cpp core/geometry/solid.cpp core/geometry/gap.cpp core/geometry/mesh.cpp core/geometry/hull.cpp)
+ivrant_module(NAME geometry USES base SOURCES core/geometry/frames.cpp core/geometry/solid.cpp core/geometry/gap.cpp core/geometry/mesh.cpp core/geometry/hull.cpp
+  core/geometry/pieces.cpp)
 ivrant_module(NAME parts USES base geometry SOURCES
   core/parts/shape.cpp core/parts/shape_builder.cpp core/parts/family.cpp core/parts/families_stud.cpp
   core/parts/families_side.cpp core/parts/families_joint.cpp core/parts/families_hole.cpp core/parts/families_shape.cpp core/parts/families_link.cpp core/parts/palette.cpp
-  core/parts/joint_kind.cpp core/parts/part_line.cpp ${CMAKE_BINARY_DIR}/generated/data_files.cpp)
+  core/parts/joint_kind.cpp core/parts/part_line.cpp core/parts/own_shape.cpp ${CMAKE_BINARY_DIR}/generated/data_files.cpp)
 ivrant_module(NAME model USES base geometry parts SOURCES
   core/model/project.cpp core/model/validate.cpp core/model/edits_parts.cpp core/model/edits_joints.cpp core/model/edits_project.cpp core/model/edits_notes.cpp core/model/notes.cpp
   core/model/variants.cpp core/model/history.cpp core/model/mass.cpp)
@@ -17,7 +18,7 @@ find_package(TBB REQUIRED)
 ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb SOURCES
   core/pose/kinematics.cpp core/pose/bodies.cpp core/pose/sweep.cpp core/pose/range.cpp core/pose/hold.cpp core/pose/ground.cpp core/pose/stance.cpp core/pose/collide.cpp
   core/pose/checker.cpp core/pose/map.cpp core/pose/chain.cpp core/pose/worst.cpp core/pose/gaps.cpp core/pose/choose.cpp
-  core/pose/solve.cpp core/pose/path.cpp core/pose/reach.cpp core/pose/clearance.cpp core/pose/covers.cpp)
+  core/pose/solve.cpp core/pose/path.cpp core/pose/reach.cpp core/pose/rings.cpp core/pose/clearance.cpp core/pose/covers.cpp)
 ivrant_module(NAME bench USES base geometry parts model SOURCES core/bench/statistics.cpp core/bench/strengths.cpp core/bench/lever.cpp core/bench/instrument.cpp
   core/bench/readings_csv.cpp)
 ivrant_module(NAME brief USES base geometry parts model bonds SOURCES core/brief/measures.cpp core/brief/scale.cpp core/brief/offset.cpp)
@@ -25,6 +26,7 @@ ivrant_module(NAME stand USES base geometry parts model bonds SOURCES core/stand
 ivrant_module(NAME make USES base geometry parts model bonds SOURCES core/make/steps.cpp core/make/parts_list.cpp)
 ivrant_module(NAME verdict USES base geometry parts model bonds pose stand bench brief LIBRARIES TBB::tbb SOURCES
   core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/mends.cpp core/verdict/asks.cpp core/verdict/compare.cpp)
-ivrant_module(NAME files USES base geometry parts model bonds pose stand make bench brief verdict SOURCES
-  core/files/json_guard.cpp core/files/notes_json.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp core/files/results_pose.cpp core/files/brief_file.cpp
+find_package(assimp REQUIRED)
+ivrant_module(NAME files USES base geometry parts model bonds pose stand make bench brief verdict LIBRARIES assimp::assimp SOURCES
+  core/files/json_guard.cpp core/files/notes_json.cpp core/files/own_json.cpp core/files/mesh_import.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp core/files/results_pose.cpp core/files/brief_file.cpp
   core/files/sheet_content.cpp core/files/mesh_files.cpp core/files/parts_csv.cpp core/files/journal.cpp)

@@ -8,6 +8,7 @@
 #include <unordered_map>
 
 #include "core/geometry/mesh.h"
+#include "core/parts/own_shape.h"
 
 namespace ivrant::render {
 namespace {
@@ -201,7 +202,10 @@ BakedSection bakeSection(const model::Section& section, const bonds::SectionBond
         const model::Part& part = section.parts[p];
         const Pose X = part.place.pose();
         const auto id = static_cast<std::uint32_t>(p);
+        if (part.shape->own)
+            for (const Face& face : parts::listFaces(*part.shape, 0)) putFace(out.bodies, face, X, id);
         for (const auto& solid : part.shape->drawn) {
+            if (part.shape->own) break; // its mesh is drawn
             if (solid.kind == geometry::SolidKind::Box && part.place.isTurn())
                 planes.addBox(geometry::calcBounds(solid, X), id);
             else

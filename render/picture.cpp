@@ -80,7 +80,14 @@ base::Result<Image> renderPicture(const model::Placed& placed, const std::vector
     return (*renderer)->draw(makeScene(placed, bonds, request));
 }
 
-Image drawPart(Renderer& renderer, const parts::ShapePtr& shape, int colour, int width, int height) {
+Camera makePartCamera(const parts::Shape& shape, int width, int height, View view) {
+    Camera camera;
+    camera.look(view);
+    camera.fit(shape.bounds, width, height, 0.9);
+    return camera;
+}
+
+Image drawPart(Renderer& renderer, const parts::ShapePtr& shape, int colour, int width, int height, View view) {
     auto section = std::make_shared<model::Section>();
     section->parts.push_back({{"p1"}, shape, colour, {}, 1, {}, nullptr});
     auto bonds = std::make_shared<bonds::SectionBonds>();
@@ -90,8 +97,7 @@ Image drawPart(Renderer& renderer, const parts::ShapePtr& shape, int colour, int
     scene.height = height;
     scene.background = {255, 255, 255, 0};
     scene.refined = true;
-    scene.camera.look(View::Corner);
-    scene.camera.fit(partBounds(section->parts[0], geometry::Pose::Identity()), width, height, 0.9);
+    scene.camera = makePartCamera(*shape, width, height, view);
     scene.sections.push_back({section, bonds, geometry::Pose::Identity(), {makeState(colour)}});
     return renderer.draw(scene);
 }

@@ -22,8 +22,10 @@ struct PictureRequest {
 /// Draws with a renderer of its own.
 base::Result<Image> renderPicture(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const PictureRequest& request);
 
-/// A single part in a colour, seen from the corner, on a transparent ground.
-[[nodiscard]] Image drawPart(Renderer& renderer, const parts::ShapePtr& shape, int colour, int width, int height);
+/// Camera that has a single part fill a picture.
+[[nodiscard]] Camera makePartCamera(const parts::Shape& shape, int width, int height, View view = View::Corner);
+/// A single part in a colour on a transparent ground, seen by makePartCamera.
+[[nodiscard]] Image drawPart(Renderer& renderer, const parts::ShapePtr& shape, int colour, int width, int height, View view = View::Corner);
 
 [[nodiscard]] geometry::Bounds calcBounds(const model::Placed& placed, const std::vector<int>& sections = {});
 

@@ -58,6 +58,13 @@ code=0
 code=0
 "$cli" chain "$heron" --joint "Neck 1" --to "Left hip" 2>"$out/run.json" || code=$?
 [[ $code == 2 ]] && grep -q chain.run "$out/run.json"
+"$cli" own "$heron" --mesh data/demo/heron-crest.obj --name crest --mass 0.8 --json -o "$out/crest.ivrant" >"$out/own.json"
+python3 -c "import json,sys; o=json.load(open(sys.argv[1])); assert o['ivrant']=='own' and o['triangles']==416 and 1 < o['pieces'] < 12 and o['excess_share'] < 0.05, o" "$out/own.json"
+"$cli" parts "$out/crest.ivrant" >/dev/null
+code=0
+echo 'solid open' >"$out/open.stl"
+"$cli" own "$heron" --mesh "$out/open.stl" --name x --mass 1 -o "$out/x.ivrant" 2>"$out/mesh.json" || code=$?
+[[ $code == 2 ]] && grep -q '"code":"mesh' "$out/mesh.json"
 "$cli" guide "$heron" -o "$out/heron.pdf"
 pdftotext "$out/heron.pdf" - | grep "Neck 1" >/dev/null
 "$cli" guide "$heron" -o "$out/heron.html"

@@ -55,7 +55,7 @@ demo_shows_every_station() {
     local out
     out=$(mktemp -d)
     quiet display build/ivrant-shots "$out" || return 1
-    for picture in shape pose hold map chain choose compare reach drum brief bench mend make parts ask dark empty; do
+    for picture in shape pose hold map chain choose compare reach drum own brief bench mend make parts ask dark empty; do
         [[ $(stat -c %s "$out/$picture.png") -gt 10000 ]] || { echo "no $picture"; return 1; }
     done
     rm -rf "$out"
@@ -64,7 +64,7 @@ demo_is_made_anew() { # the stored demo is what its program makes
     local out
     out=$(mktemp -d)
     quiet build/ivrant-make-demo "$out" || return 1
-    for file in "$out"/*.ivrant "$out"/*.json; do cmp "$file" "data/demo/$(basename "$file")" || return 1; done
+    for file in "$out"/*.ivrant "$out"/*.json "$out"/*.obj; do cmp "$file" "data/demo/$(basename "$file")" || return 1; done
     rm -rf "$out"
 }
 package_starts() {

@@ -51,6 +51,18 @@ cases += [change("measured", value=[{**series, **wrong}]) for wrong in ({"quanti
 cases += [change("diary", value=[{**entry, **wrong}]) for wrong in ({"entry": "wish"}, {"text": ""}, {"answered_on": "later"})]
 whole = change("asks", value=[ask])
 whole["measured"], whole["diary"], whole["tilt_deg"], whole["shown_on"] = [series], [entry], 5, "2026-11-20"
+own = {"name": "own tetra", "mass_g": 1, "points": [[0, 0, 0], [9000, 0, 0], [0, 9000, 0], [0, 0, 9000]], "triangles": [[0, 2, 1], [0, 1, 3], [0, 3, 2], [1, 2, 3]],
+       "pieces": [[[0, 0, 0], [9000, 0, 0], [0, 9000, 0], [0, 0, 9000]]],
+       "ports": [{"name": "stud 0", "kind": "stud", "at": [1000, 1000, 0], "axis": [0, 0, -1], "reference": [1, 0, 0]}]}
+cases += [change("own_shapes", value=[{**own, **wrong}]) for wrong in ({"mass_g": 0}, {"points": [[0, 0]]}, {"triangles": [[0, 1]]}, {"triangles": []}, {"pieces": []},
+                                                                      {"ports": [{"name": "stud 0"}]}, {"name": 3})]
+whole["own_shapes"] = [own]
+with tempfile.TemporaryDirectory() as folder:
+    target = pathlib.Path(folder, "whole.ivrant")
+    target.write_text(json.dumps(whole))
+    if subprocess.run([cli, "parts", str(target), "--json"], capture_output=True).returncode != 0:
+        print("a whole project of version 2 is not taken")
+        bad += 1
 if not validator.is_valid(whole):
     print("a whole project of version 2 is not valid")
     bad += 1

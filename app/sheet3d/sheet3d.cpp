@@ -55,6 +55,7 @@ Sheet3d::Sheet3d(Session& session, QWidget* parent) : QWidget(parent), m_session
         drawFrame(true);
         update();
     });
+    connect(&session, &Session::projectOpened, this, [this] { m_fitted = m_ownView = false; }); // another model: seen whole
     connect(&session, &Session::projectChanged, this, [this] {
         if (!m_fitted || (!m_ownView && !isAllInView())) fit();
         refresh();

@@ -114,6 +114,7 @@ void Session::reset(model::Project project, const QString& path, bool modified) 
     m_joint = {};
     m_report.reset();
     if (!modified) m_journal->clear();
+    emit projectOpened();
     refresh();
     emit savedChanged();
 }

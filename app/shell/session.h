@@ -79,6 +79,7 @@ public:
     void dropJournal() { m_journal->close(); }
 
 signals:
+    void projectOpened(); ///< another project takes the place of the one before; projectChanged follows
     void projectChanged();
     void reportChanged();
     void selectionChanged();

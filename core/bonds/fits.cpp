@@ -46,6 +46,18 @@ bool canCarry(const model::SectionTree& tree, int from, int to) {
     return true;
 }
 
+/// A second tie between two sections that hang together already, but not directly: it closes a ring.
+bool canClose(const model::SectionTree& tree, int from, int to) {
+    const auto rootOf = [&](int s) {
+        while (tree.parent(s) >= 0) s = tree.parent(s);
+        return s;
+    };
+    if (from == to || rootOf(from) != rootOf(to)) return false;
+    for (std::size_t j = 0; j < tree.from.size(); ++j)
+        if (std::minmax(tree.from[j].section, tree.to[j].section) == std::minmax(from, to)) return false;
+    return true;
+}
+
 struct PortSpot {
     model::PartSpot part;
     const Port* port;
@@ -158,11 +170,18 @@ std::vector<JointOffer> listJointOffers(const model::Placed& placed, const model
             addOffers(placed, from, to, bounds[static_cast<std::size_t>(from)], bounds[static_cast<std::size_t>(to)], offers);
         }
     }
+    std::vector<JointOffer> closing; // last: the figure hangs together without them
+    for (int from = 0; from < count; ++from)
+        for (int to = from + 1; to < count; ++to)
+            if (bounds[static_cast<std::size_t>(from)].overlaps(bounds[static_cast<std::size_t>(to)], kMateDistanceMm) && canClose(tree, from, to))
+                addOffers(placed, from, to, bounds[static_cast<std::size_t>(from)], bounds[static_cast<std::size_t>(to)], closing);
+    std::erase_if(closing, [](const JointOffer& o) { return o.kind->name == "one-stud swivel"; }); // studs meet cells wherever a figure is folded
+    offers.insert(offers.end(), closing.begin(), closing.end());
     return offers;
 }
 
 std::optional<JointOffer> findJointBetween(const model::Placed& placed, const model::SectionTree& tree, model::PartSpot from, model::PartSpot to) {
-    if (from.section == to.section || !canCarry(tree, from.section, to.section)) return std::nullopt;
+    if (!canCarry(tree, from.section, to.section) && !canClose(tree, from.section, to.section)) return std::nullopt;
     const model::Part &a = model::getPart(*placed.project, from), &b = model::getPart(*placed.project, to);
     std::optional<JointOffer> best;
     double bestRank = 1e30;

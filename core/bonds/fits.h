@@ -28,10 +28,12 @@ struct JointOffer {
 };
 
 /// Movable ports of two sections that meet in the world and could become a joint: the carried section must not be carried
-/// yet, nor carry the other. A single stud between two sections counts, two or more do not (they hold rigidly).
+/// yet, nor carry the other; or both hang together already by other joints, and this one would close a ring (these come last). A single stud between two
+/// sections counts, two or more do not (they hold rigidly).
 [[nodiscard]] std::vector<JointOffer> listJointOffers(const model::Placed& placed, const model::SectionTree& tree);
 
-/// The joint that two parts could make by any pair of free movable ports, met or not; the first part carries.
+/// The joint that two parts could make by any pair of free movable ports, met or not; the first part carries, or the joint
+/// closes a ring.
 [[nodiscard]] std::optional<JointOffer> findJointBetween(const model::Placed& placed, const model::SectionTree& tree, model::PartSpot from, model::PartSpot to);
 
 } // namespace ivrant::bonds

@@ -4,6 +4,7 @@
 
 #include "core/base/units.h"
 #include "core/geometry/mesh.h"
+#include "core/parts/own_shape.h"
 #include "core/parts/palette.h"
 
 namespace ivrant::files {
@@ -12,13 +13,10 @@ namespace {
 constexpr int kSides = 24;
 
 std::vector<std::array<geometry::Vec3, 3>> trianglesOf(const parts::Shape& shape) {
-    std::vector<geometry::Face> faces;
-    const auto add = [&](const geometry::Solid& solid) {
-        for (auto& face : geometry::makeFaces(solid, kSides)) faces.push_back(std::move(face));
-    };
-    for (const auto& solid : shape.drawn) add(solid);
+    auto faces = parts::listFaces(shape, kSides);
     for (const auto& solid : shape.solids)
-        if (solid.studPort >= 0) add(solid.solid);
+        if (solid.studPort >= 0)
+            for (auto& face : geometry::makeFaces(solid.solid, kSides)) faces.push_back(std::move(face));
     return geometry::makeTriangles(faces);
 }
 

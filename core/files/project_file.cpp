@@ -6,6 +6,7 @@
 #include "core/files/json_guard.h"
 #include "core/files/json_reader.h"
 #include "core/files/notes_json.h"
+#include "core/files/own_json.h"
 #include "core/model/validate.h"
 #include "core/model/variants.h"
 #include "core/parts/family.h"
@@ -43,15 +44,21 @@ model::Place readPlace(const Node& node) {
     return place;
 }
 
-model::Part readPart(const Node& node) {
+model::Part readPart(const Node& node, const std::vector<parts::ShapePtr>& own) {
     static const std::set<std::string, std::less<>> kKnown{"id", "shape", "colour", "at", "turn", "quat", "step", "weighed_g"};
     model::Part part;
     node.requireObject();
     part.id.text = node.at("id").text(60);
     const Node shapeNode = node.at("shape");
-    auto shape = parts::makeShape(shapeNode.text());
-    if (!shape) fail(shape.error().code, shapeNode.pointer(), shape.error().message);
-    part.shape = *shape;
+    const std::string name = shapeNode.text();
+    for (const auto& candidate : own)
+        if (candidate->name == name) part.shape = candidate;
+    if (!part.shape) {
+        if (parts::isOwnName(name)) fail("shape.unknown", shapeNode.pointer(), "'" + name + "' is not among the own_shapes of this file");
+        auto shape = parts::makeShape(name);
+        if (!shape) fail(shape.error().code, shapeNode.pointer(), shape.error().message);
+        part.shape = *shape;
+    }
     const Node colourNode = node.at("colour");
     part.colour = parts::findColour(colourNode.text());
     if (part.colour < 0) fail("colour.unknown", colourNode.pointer(), "there is no colour called '" + colourNode.text() + "'");
@@ -66,7 +73,7 @@ model::Part readPart(const Node& node) {
     return part;
 }
 
-model::SectionPtr readSection(const Node& node) {
+model::SectionPtr readSection(const Node& node, const std::vector<parts::ShapePtr>& own) {
     static const std::set<std::string, std::less<>> kKnown{"id", "name", "at", "turn", "quat", "ballast", "parts"};
     auto section = std::make_shared<model::Section>();
     section->id.text = node.at("id").text(60);
@@ -74,7 +81,7 @@ model::SectionPtr readSection(const Node& node) {
     if (node.has("at")) section->place = readPlace(node);
     const auto list = node.at("parts").list();
     section->parts.reserve(list.size());
-    for (const Node& part : list) section->parts.push_back(readPart(part));
+    for (const Node& part : list) section->parts.push_back(readPart(part, own));
     if (node.has("ballast"))
         for (const Node& entry : node.at("ballast").list()) {
             const double mass = entry.at("mass_g").number();
@@ -181,8 +188,8 @@ std::int64_t findNextId(const model::Project& project) {
 }
 
 /// Sections, joints and poses of the project or of a variant that waits.
-template <class Body> void readBody(const Node& root, Body& body) {
-    for (const Node& section : root.at("sections").list()) body.sections.push_back(readSection(section));
+template <class Body> void readBody(const Node& root, const std::vector<parts::ShapePtr>& own, Body& body) {
+    for (const Node& section : root.at("sections").list()) body.sections.push_back(readSection(section, own));
     if (body.sections.empty()) fail("file.value", root.pointer() + "/sections", "at least one section is expected");
     if (root.has("joints"))
         for (const Node& joint : root.at("joints").list()) body.joints.push_back(readJoint(joint));
@@ -203,7 +210,7 @@ void readVariants(const Node& root, model::Project& project) {
         model::Variant variant{{node.at("id").text(60)}, node.at("name").text(200), nullptr};
         if (node.has("sections")) {
             model::VariantBody body;
-            readBody(node, body);
+            readBody(node, project.ownShapes, body);
             variant.body = std::make_shared<const model::VariantBody>(std::move(body));
         } else {
             ++shown;
@@ -215,8 +222,8 @@ void readVariants(const Node& root, model::Project& project) {
 }
 
 model::Project readProject(const Json& json) {
-    static const std::set<std::string, std::less<>> kKnown{"format",   "version", "name",  "rules",    "tilt_deg", "shown_on", "next_id",
-                                                           "sections", "joints",  "poses", "variants", "asks",     "measured", "diary"};
+    static const std::set<std::string, std::less<>> kKnown{"format", "version", "name",     "rules", "tilt_deg", "shown_on", "next_id",   "sections",
+                                                           "joints", "poses",   "variants", "asks",  "measured", "diary",    "own_shapes"};
     const Node root(json, "");
     root.requireObject();
     if (root.at("format").text() != "ivrant-project") fail("file.format", "/format", "'ivrant-project' is expected");
@@ -233,7 +240,9 @@ model::Project readProject(const Json& json) {
     }
     if (root.has("tilt_deg")) project.tiltDeg = root.at("tilt_deg").number();
     if (root.has("shown_on")) project.shownOn = root.at("shown_on").text(20);
-    readBody(root, project);
+    if (root.has("own_shapes"))
+        for (const Node& shape : root.at("own_shapes").list(0, 200)) project.ownShapes.push_back(readOwnShape(shape));
+    readBody(root, project.ownShapes, project);
     readVariants(root, project);
     readNotes(root, version, project);
     project.nextId = findNextId(project);

@@ -2,6 +2,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/files/notes_json.h"
+#include "core/files/own_json.h"
 #include "core/files/project_file.h"
 #include "core/parts/palette.h"
 
@@ -122,7 +123,10 @@ std::string headText(const model::Project& project) {
 } // namespace
 
 std::string writeProject(const model::Project& project) {
-    std::string text = headText(project) + bodyText(project) + ",\n";
+    std::string text = headText(project);
+    if (!project.ownShapes.empty())
+        text += "  \"own_shapes\": " + listText(project.ownShapes, [](const parts::ShapePtr& s) { return ownShapeText(*s); }) + ",\n";
+    text += bodyText(project) + ",\n";
     if (!project.variants.empty()) text += "  \"variants\": " + listText(project.variants, variantText) + ",\n";
     text += "  \"asks\": " + listText(project.asks, [](const model::Ask& a) { return jsonLine(askJson(a)); }) + ",\n";
     text += "  \"measured\": " + listText(project.measured, [](const model::Series& m) { return jsonLine(seriesJson(m)); }) + ",\n";

@@ -28,7 +28,7 @@ namespace {
 
 Json stopJson(const model::Project& project, const pose::RangeStop& stop) {
     Json json;
-    json["by"] = stop.by == pose::StopBy::Own ? "own" : stop.by == pose::StopBy::Contact ? "contact" : "none";
+    json["by"] = stop.by == pose::StopBy::Own ? "own" : stop.by == pose::StopBy::Contact ? "contact" : stop.by == pose::StopBy::Ring ? "ring" : "none";
     if (stop.by != pose::StopBy::Contact) return json;
     json["parts"] = {model::getPart(project, stop.moving.spot).id.text, model::getPart(project, stop.fixed.spot).id.text};
     json["clearance_mm"] = optionalJson(stop.clearanceMm);

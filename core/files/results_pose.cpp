@@ -136,6 +136,7 @@ Json makeReachJson(const model::Project& project, int section, const pose::Reach
     json["section"] = project.sections[static_cast<std::size_t>(section)]->name;
     json["tried"] = reach.tried;
     json["free"] = reach.points.size();
+    json["under_ground"] = reach.underGround;
     if (!reach.bounds.empty()) {
         json["low_mm"] = pointJson(reach.bounds.low);
         json["high_mm"] = pointJson(reach.bounds.high);

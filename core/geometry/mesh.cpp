@@ -78,6 +78,9 @@ std::vector<Face> makeFaces(const Solid& solid, int sides) {
         break;
     }
     case SolidKind::Sphere: faces = makeSphereFaces(solid.radius(), sides); break;
+    case SolidKind::Hull:
+        for (const HullFace& face : solid.hull->faces) faces.push_back({face.outline, {face.normal}, std::vector<bool>(face.outline.size(), true)});
+        break;
     }
     for (Face& face : faces) {
         for (Vec3& c : face.corners) c = solid.X_PS * c;

@@ -1,22 +1,33 @@
 // What space does a part fill?
 //
 // A part is a set of convex solids. Each solid has its own frame X_PS in the part frame P; all sizes in mm.
-// Cylinders lie along their own z, prisms are convex polygons in their own xy, extruded along ±z.
+// Cylinders lie along their own z, prisms are convex polygons in their own xy, extruded along ±z; a hull is what its points
+// span, about its centre of volume.
 #pragma once
 
+#include <memory>
 #include <vector>
 
 #include "core/geometry/frames.h"
+#include "core/geometry/hull.h"
 
 namespace ivrant::geometry {
 
-enum class SolidKind { Box, Cylinder, Sphere, Prism };
+enum class SolidKind { Box, Cylinder, Sphere, Prism, Hull };
+
+/// A convex body by its faces, in the frame of its solid: origin at the centre of volume.
+struct Polytope {
+    std::vector<Vec3> corners;
+    std::vector<HullFace> faces;
+    double volume = 0; ///< mm³
+};
 
 struct Solid {
     SolidKind kind = SolidKind::Box;
     Pose X_PS = Pose::Identity();
-    Vec3 half = Vec3::Zero();             ///< Box: half sizes; Cylinder: (r, r, half length); Sphere: (r, r, r); Prism: z only
+    Vec3 half = Vec3::Zero();             ///< Box: half sizes; Cylinder: (r, r, half length); Sphere: (r, r, r); Prism: z only; Hull: unused
     std::vector<Eigen::Vector2d> polygon; ///< Prism only: convex, counter-clockwise
+    std::shared_ptr<const Polytope> hull; ///< Hull only
     double reach = 0;                     ///< radius of a sphere about the solid's origin that holds it
 
     [[nodiscard]] double radius() const { return half.x(); }
@@ -28,6 +39,9 @@ struct Solid {
 [[nodiscard]] Solid makeSphere(const Vec3& centre, double radius);
 /// Convex polygon (counter-clockwise in the xy of X_PS) extruded to ±halfLength along z of X_PS.
 [[nodiscard]] Solid makePrism(const Pose& X_PS, std::vector<Eigen::Vector2d> polygon, double halfLength);
+
+/// Convex hull of the points (part frame). Throws std::invalid_argument when they span less than a hundredth of a mm³.
+[[nodiscard]] Solid makeHull(const std::vector<Vec3>& points);
 
 /// Volume in mm³.
 [[nodiscard]] double calcVolume(const Solid& solid);

@@ -93,6 +93,13 @@ EditResult setTilt(const Project& project, double tiltDeg);
 /// When the person who asked saw the model; empty: not yet. Error "project.date".
 EditResult setShownOn(const Project& project, const std::string& date);
 
+// Shapes of the builder's own (core/parts/own_shape.h)
+/// Adds the shape, or puts it in the place of the one with its name: parts in all variants change with it. Error "joint.port" when
+/// a joint holds on to a port that is gone.
+EditResult putOwnShape(const Project& project, const parts::ShapePtr& shape);
+/// Error "own.used" when a part of any variant has this shape.
+EditResult removeOwnShape(const Project& project, const std::string& name);
+
 // Whole
 EditResult renameProject(const Project& project, const std::string& name);
 EditResult setRules(const Project& project, BuildRules rules);

@@ -73,16 +73,16 @@ std::optional<Exchange> findExchange(const Project& project, const PartIndex& in
     return std::nullopt;
 }
 
-double bendOf(const parts::JointKind& kind, const std::vector<double>& value) { return kind.motion == parts::JointMotion::Ball ? value[1] : value[0]; }
+double bendOf(const parts::JointKind& kind, const std::vector<double>& value) { return value[static_cast<std::size_t>(kind.bendFreedom())]; }
 
 /// The nearest value of `kind` to a bend angle about the shared hinge axis.
 std::vector<double> valueFromBend(const parts::JointKind& kind, double bend) {
-    const double limit = kind.motion == parts::JointMotion::Ball ? kind.coneDeg : kind.turnLimitDeg.value_or(360);
+    const double limit = kind.tilts() ? kind.coneDeg : kind.turnLimitDeg.value_or(360);
     bend = std::clamp(bend, kind.turnLimitDeg ? kind.turnLowDeg : -limit, limit);
     if (kind.stepDeg > 0) bend = std::round(bend / kind.stepDeg) * kind.stepDeg;
-    if (kind.motion == parts::JointMotion::Ball) return {0, bend, 0};
-    if (kind.motion == parts::JointMotion::TurnSlide) return {bend, 0};
-    return {bend};
+    std::vector<double> value(static_cast<std::size_t>(kind.freedomCount()), 0.0);
+    value[static_cast<std::size_t>(kind.bendFreedom())] = bend;
+    return value;
 }
 
 std::vector<double> convertValue(const parts::JointKind& from, const parts::JointKind& to, const std::vector<double>& value) {
@@ -96,10 +96,9 @@ std::vector<double> convertValue(const parts::JointKind& from, const parts::Join
 
 std::vector<Range> convertWanted(const parts::JointKind& from, const parts::JointKind& to, const std::vector<Range>& wanted) {
     if (wanted.empty() || (from.motion == to.motion)) return wanted;
-    const Range bend = from.motion == parts::JointMotion::Ball ? wanted[1] : wanted[0];
-    if (to.motion == parts::JointMotion::Ball) return {{0, 0}, bend, {0, 0}};
-    if (to.motion == parts::JointMotion::TurnSlide) return {bend, {0, 0}};
-    return {bend};
+    std::vector<Range> ranges(static_cast<std::size_t>(to.freedomCount()), Range{0, 0});
+    ranges[static_cast<std::size_t>(to.bendFreedom())] = wanted[static_cast<std::size_t>(from.bendFreedom())];
+    return ranges;
 }
 
 std::string findPortName(const parts::Shape& shape, PortKind kind, const std::string& present) {

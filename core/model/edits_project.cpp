@@ -3,6 +3,7 @@
 #include <set>
 
 #include "core/model/edits_common.h"
+#include "core/model/variants.h"
 
 namespace ivrant::model {
 
@@ -119,6 +120,54 @@ EditResult setRules(const Project& project, BuildRules rules) {
     Project next = project;
     next.rules = rules;
     return next;
+}
+
+EditResult putOwnShape(const Project& project, const parts::ShapePtr& shape) {
+    Project next = project;
+    const auto old = project.findOwnShape(shape->name);
+    if (!old) {
+        next.ownShapes.push_back(shape);
+        return checked(std::move(next));
+    }
+    std::replace(next.ownShapes.begin(), next.ownShapes.end(), old, shape);
+    const auto exchange = [&](std::vector<SectionPtr>& sections) {
+        for (SectionPtr& section : sections) {
+            if (std::none_of(section->parts.begin(), section->parts.end(), [&](const Part& p) { return p.shape == old; })) continue;
+            auto copy = std::make_shared<Section>(*section);
+            for (Part& part : copy->parts)
+                if (part.shape == old) part.shape = shape;
+            section = std::move(copy);
+        }
+    };
+    exchange(next.sections);
+    for (Variant& variant : next.variants) {
+        if (!variant.body) continue;
+        auto body = std::make_shared<VariantBody>(*variant.body);
+        exchange(body->sections);
+        variant.body = std::move(body);
+    }
+    for (std::size_t v = 0; v < next.variants.size(); ++v) // joints of those that wait hold on to its ports as well
+        if (next.variants[v].body)
+            if (auto whole = validate(takeVariant(next, static_cast<int>(v))); !whole) return whole.error();
+    return checked(std::move(next));
+}
+
+EditResult removeOwnShape(const Project& project, const std::string& name) {
+    const auto shape = project.findOwnShape(name);
+    if (!shape) return noSuch("own shape", name);
+    const auto uses = [&](const std::vector<SectionPtr>& sections) {
+        std::size_t count = 0;
+        for (const SectionPtr& section : sections)
+            count += static_cast<std::size_t>(std::count_if(section->parts.begin(), section->parts.end(), [&](const Part& p) { return p.shape == shape; }));
+        return count;
+    };
+    std::size_t count = uses(project.sections);
+    for (const Variant& variant : project.variants)
+        if (variant.body) count += uses(variant.body->sections);
+    if (count > 0) return Error{"own.used", "'" + name + "' is the shape of " + std::to_string(count) + " parts: take them away first", ""};
+    Project next = project;
+    std::erase(next.ownShapes, shape);
+    return checked(std::move(next));
 }
 
 EditResult addBallast(const Project& project, const SectionId& id, const Ballast& ballast) {

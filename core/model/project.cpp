@@ -63,6 +63,12 @@ PartSpot PartIndex::find(const PartId& id) const {
     return found == m_spots.end() ? PartSpot{} : found->second;
 }
 
+parts::ShapePtr Project::findOwnShape(std::string_view wanted) const {
+    for (const auto& shape : ownShapes)
+        if (shape->name == wanted) return shape;
+    return nullptr;
+}
+
 const Part& getPart(const Project& project, PartSpot spot) {
     return project.sections.at(static_cast<std::size_t>(spot.section))->parts.at(static_cast<std::size_t>(spot.part));
 }

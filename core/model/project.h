@@ -11,6 +11,7 @@
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
 #include <string>
+#include <string_view>
 #include <unordered_map>
 #include <variant>
 #include <vector>
@@ -129,7 +130,8 @@ struct Project {
     std::vector<SectionPtr> sections;
     std::vector<Joint> joints;
     std::vector<NamedPose> poses;
-    std::vector<Variant> variants; ///< empty: there is only this one; else exactly one has no body
+    std::vector<parts::ShapePtr> ownShapes; ///< of the builder's own, by name; parts of all variants may use them
+    std::vector<Variant> variants;          ///< empty: there is only this one; else exactly one has no body
     std::vector<Ask> asks;
     std::vector<Series> measured;
     std::vector<DiaryEntry> diary;
@@ -143,6 +145,7 @@ struct Project {
     [[nodiscard]] int findSection(const SectionId& id) const; ///< index or −1
     [[nodiscard]] int findJoint(const JointId& id) const;
     [[nodiscard]] int findPose(const PoseId& id) const;
+    [[nodiscard]] parts::ShapePtr findOwnShape(std::string_view name) const; ///< or null
 };
 
 /// Where a part is: section index and index in the section.

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 #include <string_view>
 #include <unordered_set>
 
@@ -180,6 +181,30 @@ std::vector<int> SectionTree::carriedBy(int joint) const {
     return sections;
 }
 
+bool SectionTree::isClosing(int joint) const { return std::binary_search(closing.begin(), closing.end(), joint); }
+
+std::vector<int> SectionTree::ringOf(int closingJoint) const {
+    const auto wayUp = [&](int section) {
+        std::vector<int> joints;
+        for (int s = section; carrier[static_cast<std::size_t>(s)] >= 0; s = parent(s)) joints.push_back(carrier[static_cast<std::size_t>(s)]);
+        return joints;
+    };
+    std::vector<int> ring = wayUp(from[static_cast<std::size_t>(closingJoint)].section), other = wayUp(to[static_cast<std::size_t>(closingJoint)].section);
+    while (!ring.empty() && !other.empty() && ring.back() == other.back()) {
+        ring.pop_back();
+        other.pop_back();
+    }
+    ring.insert(ring.end(), other.begin(), other.end());
+    return ring;
+}
+
+bool SectionTree::isInRing(int joint) const {
+    return isClosing(joint) || std::any_of(closing.begin(), closing.end(), [&](int c) {
+               const auto ring = ringOf(c);
+               return std::find(ring.begin(), ring.end(), joint) != ring.end();
+           });
+}
+
 base::Result<SectionTree> makeTree(const Project& project) {
     const PartIndex index(project);
     SectionTree tree;
@@ -190,14 +215,43 @@ base::Result<SectionTree> makeTree(const Project& project) {
         if (tree.from.back().section < 0 || tree.to.back().section < 0) return Error{"joint.part", "the joint names a part that is not there", at("joints", j)};
         if (tree.from.back().section == tree.to.back().section)
             return Error{"joint.self", "joint '" + project.joints[j].name + "' carries the section it stands on", at("joints", j)};
-        int& carrier = tree.carrier[static_cast<std::size_t>(tree.to.back().section)];
-        if (carrier >= 0)
-            return Error{"joint.ring",
-                         "section '" + project.sections[static_cast<std::size_t>(tree.to.back().section)]->name + "' is already carried by joint '" +
-                             project.joints[static_cast<std::size_t>(carrier)].name + "'; closing a ring is not supported yet",
-                         at("joints", j)};
-        carrier = static_cast<int>(j);
     }
+    std::vector<int> root(project.sections.size()); // of the group that a section hangs together with
+    for (std::size_t s = 0; s < root.size(); ++s) root[s] = static_cast<int>(s);
+    const auto rootOf = [&](int section) {
+        int s = section;
+        while (root[static_cast<std::size_t>(s)] != s) s = root[static_cast<std::size_t>(s)];
+        root[static_cast<std::size_t>(section)] = s;
+        return s;
+    };
+    std::vector<std::size_t> waiting(project.joints.size());
+    for (std::size_t j = 0; j < waiting.size(); ++j) waiting[j] = j;
+    while (!waiting.empty()) { // one that carries what is carried already waits until its own side hangs on as well
+        std::vector<std::size_t> later;
+        for (const std::size_t j : waiting) {
+            const int from = rootOf(tree.from[j].section), to = rootOf(tree.to[j].section);
+            int& carrier = tree.carrier[static_cast<std::size_t>(tree.to[j].section)];
+            if (from == to) {
+                tree.closing.push_back(static_cast<int>(j));
+            } else if (carrier >= 0) {
+                later.push_back(j);
+            } else {
+                carrier = static_cast<int>(j);
+                root[static_cast<std::size_t>(to)] = from;
+            }
+        }
+        if (later.size() == waiting.size()) {
+            const std::size_t j = later.front();
+            const auto carried = static_cast<std::size_t>(tree.to[j].section);
+            return Error{"joint.ring",
+                         "section '" + project.sections[carried]->name + "' is already carried by joint '" +
+                             project.joints[static_cast<std::size_t>(tree.carrier[carried])].name + "', and nothing ties it to the other side of joint '" +
+                             project.joints[j].name + "'",
+                         at("joints", j)};
+        }
+        waiting = std::move(later);
+    }
+    std::sort(tree.closing.begin(), tree.closing.end());
     std::vector<bool> placed(project.sections.size(), false);
     bool grew = true;
     while (grew) { // depth of the tree rounds, each O(sections)
@@ -210,18 +264,40 @@ base::Result<SectionTree> makeTree(const Project& project) {
             tree.order.push_back(static_cast<int>(s));
         }
     }
-    for (std::size_t s = 0; s < project.sections.size(); ++s)
-        if (!placed[s])
-            return Error{"joint.ring", "the joints form a ring: section '" + project.sections[s]->name + "' ends up carrying itself",
-                         at("joints", static_cast<std::size_t>(tree.carrier[s]))};
     return tree;
 }
 
+namespace {
+
+Status checkOwnShapes(const Project& project) {
+    for (std::size_t i = 0; i < project.ownShapes.size(); ++i)
+        for (std::size_t k = 0; k < i; ++k)
+            if (project.ownShapes[i]->name == project.ownShapes[k]->name)
+                return Error{"own.name", "two own shapes are called '" + project.ownShapes[i]->name + "'", at("own_shapes", i, "/name")};
+    for (std::size_t s = 0; s < project.sections.size(); ++s)
+        for (std::size_t p = 0; p < project.sections[s]->parts.size(); ++p) {
+            const auto& shape = project.sections[s]->parts[p].shape;
+            if (shape->own && project.findOwnShape(shape->name) != shape)
+                return Error{"shape.unknown", "'" + shape->name + "' is not a shape of this project",
+                             at("sections", s, "/parts/" + std::to_string(p) + "/shape")};
+        }
+    return {};
+}
+
+} // namespace
+
 Status validate(const Project& project) {
     if (auto st = checkIds(project); !st) return st;
+    if (auto st = checkOwnShapes(project); !st) return st;
     const PartIndex index(project);
     for (std::size_t j = 0; j < project.joints.size(); ++j)
         if (auto st = checkJoint(project, index, j); !st) return st;
+    std::set<std::pair<PortRef, PortRef>> pairs;
+    for (std::size_t j = 0; j < project.joints.size(); ++j) {
+        const auto& joint = project.joints[j];
+        if (!pairs.insert(std::minmax(joint.from, joint.to)).second)
+            return Error{"joint.twice", "joint '" + joint.name + "' joins two ports that another joint joins already", at("joints", j)};
+    }
     for (std::size_t q = 0; q < project.poses.size(); ++q)
         if (auto st = checkPose(project, q); !st) return st;
     if (auto tree = makeTree(project); !tree) return tree.error();

@@ -10,23 +10,31 @@ inline constexpr std::size_t kMaxParts = 200'000;
 
 /// Checks ids, ports, joint kinds, values, poses, and that joints form trees. The error's place is the JSON pointer into
 /// the project file. Codes: "id.syntax", "id.twice", "part.step", "joint.part", "joint.port", "joint.kind",
-/// "joint.value", "joint.self", "joint.ring", "pose.joint", "pose.value", "pose.section", "project.size", "project.tilt",
+/// "joint.value", "joint.self", "joint.twice", "joint.ring", "pose.joint", "pose.value", "pose.section", "project.size", "project.tilt",
 /// "project.date", "series.…", "ask.value", "diary.text". Bodies of variants that are not shown are not looked at: each was
 /// whole when it was put away.
 [[nodiscard]] base::Status validate(const Project& project);
 
-/// Which joint carries each section, and in which order sections can be placed.
+/// Which joint carries each section, and in which order sections can be placed. A joint between two sections that hang
+/// together without it closes a ring: it carries nothing and is a constraint on the other joints of the ring.
 struct SectionTree {
     std::vector<int> carrier;       ///< joint index per section, −1 for roots
     std::vector<int> order;         ///< section indices, each after its carrier's section
     std::vector<PartSpot> from, to; ///< per joint
+    std::vector<int> closing;       ///< joints that close a ring, ascending
 
     [[nodiscard]] int parent(int section) const; ///< section index or −1
     /// Sections moved by a joint: the carried one and everything it carries.
     [[nodiscard]] std::vector<int> carriedBy(int joint) const;
+    [[nodiscard]] bool isClosing(int joint) const;
+    /// The carrying joints on the two ways from the ends of a closing joint up to where they meet.
+    [[nodiscard]] std::vector<int> ringOf(int closingJoint) const;
+    /// True for a joint that carries within a ring, or closes one.
+    [[nodiscard]] bool isInRing(int joint) const;
 };
 
-/// The tree of a valid project. Error "joint.self" or "joint.ring" with the pointer of the joint otherwise.
+/// The tree of a valid project. Error "joint.self" (a section carries itself) or "joint.ring" (a section is carried by two that
+/// nothing ties together) with the pointer of the joint otherwise. Of the joints of a ring, the last in the list closes it.
 base::Result<SectionTree> makeTree(const Project& project);
 
 } // namespace ivrant::model

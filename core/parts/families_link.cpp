@@ -241,6 +241,24 @@ Shape makeMagnetHolder(const Family& family, Size size) {
     return std::move(b).build();
 }
 
+/// Half of a universal joint: a sleeve for an axle and a fork of two arms; the two forks stand across each other in the middle.
+Shape makeUniversal(const Family& family, Size size, bool carrying) {
+    ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
+    const double way = carrying ? -1 : 1; // the sleeve lies on this side of the centre
+    const int sleeve = b.addCylinder({way * kHalf, 0, 0}, {way * 1.5 * kPitchMm, 0, 0}, 3.5);
+    std::vector<int> arms;
+    for (const double side : {-1.0, 1.0}) {
+        const double in = side * 1.9, out = side * 3.4, y0 = std::min(in, out), y1 = std::max(in, out), x0 = std::min(way * kHalf, -way * 1.5),
+                     x1 = std::max(way * kHalf, -way * 1.5);
+        arms.push_back(carrying ? b.addBox({x0, y0, -1.5}, {x1, y1, 1.5}) : b.addBox({x0, -1.5, y0}, {x1, 1.5, y1}));
+    }
+    b.addPort(carrying ? PortKind::UniversalFork : PortKind::UniversalCross, "fork", Vec3::Zero(), Vec3::UnitX() * -way, Vec3::UnitY(), arms);
+    addCross(b, "cross", {way * kPitchMm, 0, 0}, Vec3::UnitX() * way, {sleeve});
+    return std::move(b).build();
+}
+Shape makeUniversalFork(const Family& f, Size s) { return makeUniversal(f, s, true); }
+Shape makeUniversalCross(const Family& f, Size s) { return makeUniversal(f, s, false); }
+
 bool isConnectorAngle(Size s) { return s.a == 90 || s.a == 112 || s.a == 135 || s.a == 157; }
 bool isBushLength(Size s) { return s.a == 5 || s.a == 10; }
 bool isFrameSize(Size s) { return s.a >= 3 && s.b >= 3; }
@@ -248,7 +266,7 @@ bool isFrameSize(Size s) { return s.a >= 3 && s.b >= 3; }
 } // namespace
 
 std::span<const Family> getLinkFamilies() {
-    static const std::array<Family, 17> families{{
+    static const std::array<Family, 19> families{{
         {"angle beam",
          "beam angle/L beam",
          SizeForm::Pair,
@@ -391,6 +409,28 @@ std::span<const Family> getLinkFamilies() {
          0.5,
          makeGearedUpper,
          "Ring that turns on the lower half, with four pin holes on top.",
+         nullptr,
+         "one size"},
+        {"universal joint fork",
+         "",
+         SizeForm::None,
+         {},
+         {},
+         {},
+         0.6,
+         makeUniversalFork,
+         "Carrying half of a universal joint: sleeve for an axle at -x, fork at +x whose arms lie at -y and +y.",
+         nullptr,
+         "one size"},
+        {"universal joint cross",
+         "",
+         SizeForm::None,
+         {},
+         {},
+         {},
+         0.6,
+         makeUniversalCross,
+         "Carried half of a universal joint: fork at -x with the cross, arms at -z and +z; sleeve for an axle at +x.",
          nullptr,
          "one size"},
         {"claw plate",

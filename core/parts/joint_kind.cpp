@@ -10,8 +10,7 @@ namespace ivrant::parts {
 namespace {
 
 PortKind portKindFromName(const std::string& name) {
-    for (int k = 0; k <= static_cast<int>(kLastPortKind); ++k)
-        if (getPortKindName(static_cast<PortKind>(k)) == name) return static_cast<PortKind>(k);
+    if (const auto kind = findPortKind(name)) return *kind;
     throw std::logic_error("joints.json names an unknown port kind: " + name);
 }
 
@@ -19,7 +18,10 @@ JointKind readKind(const nlohmann::json& entry) {
     JointKind kind;
     kind.name = entry.at("name").get<std::string>();
     const auto motion = entry.at("motion").get<std::string>();
-    kind.motion = motion == "ball" ? JointMotion::Ball : motion == "turn and slide" ? JointMotion::TurnSlide : JointMotion::Turn;
+    kind.motion = motion == "ball"             ? JointMotion::Ball
+                  : motion == "turn and slide" ? JointMotion::TurnSlide
+                  : motion == "universal"      ? JointMotion::Universal
+                                               : JointMotion::Turn;
     if (entry.contains("turn_limit_deg")) kind.turnLimitDeg = entry.at("turn_limit_deg").get<double>();
     kind.turnLowDeg = entry.value("turn_low_deg", -kind.turnLimitDeg.value_or(0));
     kind.coneDeg = entry.value("cone_deg", 0.0);
@@ -42,7 +44,7 @@ bool isPair(const Port& a, const Port& b, PortKind x, PortKind y) { return (a.ki
 
 std::string_view JointKind::freedomName(int index) const {
     static constexpr std::array<std::string_view, 3> kBall{"s1", "s2", "t"};
-    if (motion == JointMotion::Ball) return kBall.at(static_cast<std::size_t>(index));
+    if (tilts()) return kBall.at(static_cast<std::size_t>(index));
     return index == 0 ? "turn" : "slide";
 }
 

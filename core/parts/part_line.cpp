@@ -4,6 +4,7 @@
 
 #include "core/base/units.h"
 #include "core/parts/family.h"
+#include "core/parts/own_shape.h"
 #include "core/parts/palette.h"
 
 namespace ivrant::parts {
@@ -64,7 +65,7 @@ base::Result<PartLine> parsePartLine(std::string_view text) {
     line.colour = takeColour(words);
     std::string shape;
     for (const auto& word : words) shape += (shape.empty() ? "" : " ") + word;
-    auto name = parseShapeName(shape);
+    auto name = isOwnName(shape) ? base::Result<std::string>(shape) : parseShapeName(shape); // own shapes are the project's
     if (!name) return name.error();
     line.shape = *name;
     return line;

@@ -31,8 +31,16 @@ std::string_view getPortKindName(PortKind kind) {
     case PortKind::HingePlateUpper: return "hinge plate upper half";
     case PortKind::GearedLower: return "geared turntable lower half";
     case PortKind::GearedUpper: return "geared turntable upper half";
+    case PortKind::UniversalFork: return "universal joint fork";
+    case PortKind::UniversalCross: return "universal joint cross";
     }
     throw std::logic_error("unknown port kind");
+}
+
+std::optional<PortKind> findPortKind(std::string_view name) {
+    for (int k = 0; k <= static_cast<int>(kLastPortKind); ++k)
+        if (getPortKindName(static_cast<PortKind>(k)) == name) return static_cast<PortKind>(k);
+    return std::nullopt;
 }
 
 int Shape::findPort(std::string_view wanted) const {

@@ -5,6 +5,7 @@
 #pragma once
 
 #include <memory>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -38,12 +39,15 @@ enum class PortKind {
     HingePlateLower,
     HingePlateUpper,
     GearedLower,
-    GearedUpper
+    GearedUpper,
+    UniversalFork,
+    UniversalCross
 };
-inline constexpr PortKind kLastPortKind = PortKind::GearedUpper;
+inline constexpr PortKind kLastPortKind = PortKind::UniversalCross;
 
 /// Plain name of a port kind, as docs/parts.md prints it: "stud", "pin hole" …
 [[nodiscard]] std::string_view getPortKindName(PortKind kind);
+[[nodiscard]] std::optional<PortKind> findPortKind(std::string_view name);
 
 struct Port {
     PortKind kind = PortKind::Stud;
@@ -63,6 +67,8 @@ struct ShapeSolid {
     int studPort = -1;      ///< index of the port when this solid is a stud, else −1
 };
 
+struct OwnSource; // core/parts/own_shape.h
+
 struct Shape {
     std::string name;                   ///< canonical: "plate 2x4"
     std::string family;                 ///< "plate"
@@ -73,6 +79,7 @@ struct Shape {
     double massG = 0;        ///< volume × 1.05 mg/mm³ × fill factor: a starting value, not weighed
     double fillFactor = 1;
     geometry::Vec3 centre = geometry::Vec3::Zero(); ///< centre of mass, assuming even filling
+    std::shared_ptr<const OwnSource> own;           ///< what a shape of the builder's own is made from; null for those of families
 
     /// Index of the port called `name`, or −1.
     [[nodiscard]] int findPort(std::string_view name) const;

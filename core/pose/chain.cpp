@@ -118,8 +118,9 @@ base::Result<Chain> makeChain(const RangeContext& context, const JointValues& va
                            ""};
     }
     std::reverse(run.begin(), run.end());
+    if (auto st = checkOutsideRings(*context.project, context.tree, run, "chain.ring", "a chain study"); !st) return st.error();
     Chain chain;
-    for (int j : run) chain.bends.push_back({j, context.project->joints[static_cast<std::size_t>(j)].kind->motion == parts::JointMotion::Ball ? 1 : 0});
+    for (int j : run) chain.bends.push_back({j, context.project->joints[static_cast<std::size_t>(j)].kind->bendFreedom()});
     const model::Placed placed = calcPlaced(*context.project, context.tree, values);
     const auto last = static_cast<std::size_t>(run.back());
     const Vec3 centre =
@@ -135,24 +136,30 @@ base::Result<Chain> makeChain(const RangeContext& context, const JointValues& va
     return chain;
 }
 
-ChainStudy calcChain(const RangeContext& context, const JointValues& values, const Chain& chain, const base::Progress* progress) {
+ChainStudy calcPlay(const RangeContext& context, const JointValues& values, const Chain& chain) {
     ChainStudy study;
-    std::vector<int> joints;
-    for (const FreedomRef f : chain.bends) joints.push_back(f.joint);
-    const PoseChecker checker(context, values, joints);
+    const Kinematics kinematics(*context.project, context.tree);
     std::vector<Pose> X_WS;
-    checker.kinematics().place(values, X_WS);
-    const auto centres = centresOf(checker.kinematics(), chain, X_WS);
+    kinematics.place(values, X_WS);
+    const auto centres = centresOf(kinematics, chain, X_WS);
     const Vec3 tip = centres.back();
     for (std::size_t i = 0; i + 1 < centres.size(); ++i) study.lengthMm += (centres[i + 1] - centres[i]).norm();
     for (const FreedomRef f : chain.bends) {
         const auto& kind = *context.project->joints[static_cast<std::size_t>(f.joint)].kind;
-        const Pose frame = checker.kinematics().jointFrame(X_WS, f.joint);
+        const Pose frame = kinematics.jointFrame(X_WS, f.joint);
         const Vec3 arm = tip - frame.translation();
-        const double lever = kind.motion == parts::JointMotion::Ball ? arm.norm() : frame.linear().col(2).cross(arm).norm();
+        const double lever = kind.tilts() ? arm.norm() : frame.linear().col(2).cross(arm).norm();
         study.play.push_back({f.joint, lever, lever * degToRad(kind.playDeg)});
         study.tipPlayMm += study.play.back().playMm;
     }
+    return study;
+}
+
+ChainStudy calcChain(const RangeContext& context, const JointValues& values, const Chain& chain, const base::Progress* progress) {
+    ChainStudy study = calcPlay(context, values, chain);
+    std::vector<int> joints;
+    for (const FreedomRef f : chain.bends) joints.push_back(f.joint);
+    const PoseChecker checker(context, values, joints);
     for (const bool high : {false, true}) {
         if (progress && progress->stopped()) return study;
         (high ? study.high : study.low) = calcBend(context, checker, values, chain, study.lengthMm, high);
@@ -173,7 +180,7 @@ std::optional<SagStep> sink(const RangeContext& context, JointValues& values, co
     const auto& load = before.loads[static_cast<std::size_t>(f.joint)];
     Kinematics kinematics(*context.project, context.tree);
     const Pose frame = kinematics.jointFrame(before.placed.X_WS, f.joint);
-    const Vec3 axis = kind.motion == parts::JointMotion::Ball ? frame.linear().col(1) : frame.linear().col(2);
+    const Vec3 axis = kind.tilts() ? frame.linear().col(1) : frame.linear().col(2);
     const double sign = load.torque.dot(axis) >= 0 ? 1 : -1;
     const auto range = calcRange(context, values, f.joint, f.freedom);
     const double from = bendOf(values, f);

@@ -48,6 +48,9 @@ struct ChainStudy {
     double lengthMm = 0;       ///< through the joint centres to the tip
 };
 
+/// Play and length alone: without looking at poses. O(joints).
+[[nodiscard]] ChainStudy calcPlay(const RangeContext& context, const JointValues& values, const Chain& chain);
+
 /// Total bend both ways, radius and play, from these values. About a hundred pose checks.
 [[nodiscard]] ChainStudy calcChain(const RangeContext& context, const JointValues& values, const Chain& chain, const base::Progress* progress = nullptr);
 

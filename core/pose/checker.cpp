@@ -37,7 +37,7 @@ PoseChecker::PoseChecker(const RangeContext& context, const JointValues& around,
             auto own = calcOwnRange(kind, {0, 0, 0}, f);
             ranges.push_back(own.value_or(model::Range{-kEndless, kEndless}));
         }
-        if (kind.motion == parts::JointMotion::Turn) {
+        if (kind.motion == parts::JointMotion::Turn && !tree.isClosing(static_cast<int>(j))) {
             SweepRequest request;
             request.placed = &placed;
             request.bodies = &context.bodies;
@@ -69,9 +69,13 @@ PoseChecker::PoseChecker(const RangeContext& context, const JointValues& around,
             if (!moves) continue;
             const bool bCarriedByA = tree.parent(static_cast<int>(b)) == static_cast<int>(a),
                        aCarriedByB = tree.parent(static_cast<int>(a)) == static_cast<int>(b);
-            const bool joined = bCarriedByA || aCarriedByB;
-            if (joined && byRange[static_cast<std::size_t>(tree.carrier[bCarriedByA ? b : a])]) continue;
-            m_pairs.push_back({static_cast<int>(a), static_cast<int>(b), joined});
+            const bool tied = bCarriedByA || aCarriedByB;
+            const bool met = std::any_of(tree.closing.begin(), tree.closing.end(), [&](int j) {
+                const auto k = static_cast<std::size_t>(j);
+                return std::minmax(tree.from[k].section, tree.to[k].section) == std::minmax(static_cast<int>(a), static_cast<int>(b));
+            });
+            if (tied && !met && byRange[static_cast<std::size_t>(tree.carrier[bCarriedByA ? b : a])]) continue;
+            m_pairs.push_back({static_cast<int>(a), static_cast<int>(b), tied || met});
         }
     for (const auto& body : context.bodies.sections) {
         geometry::Bounds bounds;
@@ -88,7 +92,7 @@ PoseChecker::PoseChecker(const RangeContext& context, const JointValues& around,
 bool PoseChecker::isInRange(const JointValues& values) const {
     for (std::size_t j = 0; j < values.size(); ++j) {
         const auto& kind = *m_context.project->joints[j].kind;
-        if (kind.motion == parts::JointMotion::Ball) {
+        if (kind.tilts()) {
             if (calcOwnExcess(kind, values[j]) > kRangeSlack) return false;
             continue;
         }

@@ -18,12 +18,11 @@ namespace {
 using base::formatNumber;
 using model::Project;
 using parts::JointKind;
-using parts::JointMotion;
 
 constexpr double kSlackDeg = 0.05;
 constexpr double kGapScaleMm2 = 50, kStepScaleDeg = 45, kNoNeedMargin = 100;
 
-std::size_t bendIndex(const JointKind& kind) { return kind.motion == JointMotion::Ball ? 1 : 0; }
+std::size_t bendIndex(const JointKind& kind) { return static_cast<std::size_t>(kind.bendFreedom()); }
 
 /// What one model with one kind at the joint comes to.
 struct Trial {

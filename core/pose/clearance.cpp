@@ -85,7 +85,7 @@ private:
 
 base::Status checkTurn(const RangeContext& context, FreedomRef freedom) {
     const auto& joint = context.project->joints[static_cast<std::size_t>(freedom.joint)];
-    const bool tilt = joint.kind->motion == parts::JointMotion::Ball && freedom.freedom < 2;
+    const bool tilt = joint.kind->tilts() && freedom.freedom < 2;
     if (joint.kind->freedomUnit(freedom.freedom) != "deg" || tilt)
         return base::Error{"clearance.turn", "'" + joint.name + "' does not turn about one axis in this freedom", ""};
     return {};

@@ -119,7 +119,7 @@ double calcGapArea(const model::Placed& placed, const RangeContext& context, int
 std::vector<GapOverRange> calcGapsOverRange(const RangeContext& context, const JointValues& values, const model::Stance& stance, int joint, int samples) {
     const auto j = static_cast<std::size_t>(joint);
     const auto& definition = context.project->joints[j];
-    const std::size_t bend = definition.kind->motion == parts::JointMotion::Ball ? 1 : 0;
+    const auto bend = static_cast<std::size_t>(definition.kind->bendFreedom());
     model::Range range = calcRange(context, values, joint, static_cast<int>(bend)).free;
     if (!definition.wanted.empty()) range = definition.wanted[bend];
     const auto areaAt = [&](double v, const Vec3& towards) {

@@ -48,7 +48,7 @@ JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& t
         load.standsBelow = true;
     }
     load.carriedG = std::abs(force.z()) / base::weightN(1);
-    load.needNmm = kind.motion == parts::JointMotion::Ball ? load.torque.norm() : std::abs(load.torque.dot(frame.linear().col(2)));
+    load.needNmm = kind.tilts() ? load.torque.norm() : std::abs(load.torque.dot(frame.linear().col(2)));
     load.have = strength.holding;
     load.margin = calcHoldMargin(load.needNmm, load.have.value);
     const auto& shape = *model::getPart(project, tree.from[j]).shape;

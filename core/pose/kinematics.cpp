@@ -41,14 +41,24 @@ Pose calcMotion(const parts::JointKind& kind, const std::vector<double>& v) {
     case JointMotion::TurnSlide: return geometry::makePose(about(v.at(0)), Vec3(0, 0, v.at(1)));
     case JointMotion::Ball:
         return geometry::makePose(geometry::expMap(Vec3(base::degToRad(v.at(0)), base::degToRad(v.at(1)), 0)) * about(v.at(2)), Vec3::Zero());
+    case JointMotion::Universal:
+        return geometry::makePose(geometry::expMap(Vec3(base::degToRad(v.at(0)), 0, 0)) * geometry::expMap(Vec3(0, base::degToRad(v.at(1)), 0)), Vec3::Zero());
     }
     throw std::logic_error("unknown joint motion");
 }
 
+double calcTilt(const parts::JointKind& kind, const std::vector<double>& values) {
+    if (!kind.tilts()) return 0;
+    if (kind.motion == JointMotion::Ball) return std::hypot(values[0], values[1]);
+    const double s1 = base::degToRad(values[0]), s2 = base::degToRad(values[1]); // between ez and (sin s2, −sin s1 cos s2, cos s1 cos s2)
+    return base::radToDeg(std::atan2(std::hypot(std::sin(s2), std::sin(s1) * std::cos(s2)), std::cos(s1) * std::cos(s2)));
+}
+
 std::vector<double> calcNearestValue(const parts::JointKind& kind, std::vector<double> values) {
-    if (kind.motion == parts::JointMotion::Ball) {
-        const double tilt = std::hypot(values[0], values[1]);
-        for (std::size_t k = 0; tilt > kind.coneDeg && k < 2; ++k) values[k] *= kind.coneDeg / tilt;
+    if (kind.tilts()) { // two tilts that follow each other never tilt by more than their hypotenuse
+        if (calcTilt(kind, values) <= kind.coneDeg) return values;
+        const double shrink = kind.coneDeg / std::hypot(values[0], values[1]);
+        for (std::size_t k = 0; k < 2; ++k) values[k] *= shrink;
         return values;
     }
     if (kind.turnLimitDeg) values[0] = std::clamp(values[0], kind.turnLowDeg, *kind.turnLimitDeg);
@@ -59,7 +69,8 @@ std::vector<double> calcNearestValue(const parts::JointKind& kind, std::vector<d
 
 double calcOwnExcess(const parts::JointKind& kind, const std::vector<double>& values) {
     switch (kind.motion) {
-    case parts::JointMotion::Ball: return std::max(0.0, std::hypot(values[0], values[1]) - kind.coneDeg);
+    case parts::JointMotion::Ball:
+    case parts::JointMotion::Universal: return std::max(0.0, calcTilt(kind, values) - kind.coneDeg);
     case parts::JointMotion::TurnSlide: return std::max(0.0, std::abs(values[1]) - kind.slideMm);
     case parts::JointMotion::Turn: break;
     }
@@ -108,12 +119,9 @@ model::Placed calcPlaced(const model::Project& project, const model::SectionTree
     return placed;
 }
 
-std::vector<double> calcValues(const model::Project& project, const model::SectionTree& tree, int joint, const Pose& X_from_to) {
-    const auto j = static_cast<std::size_t>(joint);
-    const Pose motion = calcFromFrame(project, tree, joint).inverse() * X_from_to * calcToFrame(project, tree, joint) * opposing().inverse();
+std::vector<double> calcMotionValues(const parts::JointKind& kind, const Pose& motion) {
     const geometry::Mat3 r = motion.linear();
-    const auto& kind = *project.joints[j].kind;
-    if (kind.motion != JointMotion::Ball) {
+    if (!kind.tilts()) {
         double turn = base::radToDeg(std::atan2(r(1, 0) - r(0, 1), r(0, 0) + r(1, 1)));
         if (kind.stepDeg > 0) turn = std::round(turn / kind.stepDeg) * kind.stepDeg;
         if (kind.motion == JointMotion::Turn) return {turn};
@@ -121,6 +129,8 @@ std::vector<double> calcValues(const model::Project& project, const model::Secti
     }
     // R = exp(s)·Rz(t): exp(s) takes ez to R·ez along the shortest way, which fixes s; the rest is the twist.
     const Vec3 tip = r.col(2);
+    if (kind.motion == JointMotion::Universal)
+        return {base::radToDeg(std::atan2(-tip.y(), tip.z())), base::radToDeg(std::atan2(tip.x(), std::hypot(tip.y(), tip.z())))};
     const Vec3 across = Vec3::UnitZ().cross(tip);
     const double tilt = std::atan2(across.norm(), tip.z());
     Vec3 s = Vec3::Zero();
@@ -130,6 +140,11 @@ std::vector<double> calcValues(const model::Project& project, const model::Secti
         s = Vec3(base::kPi, 0, 0);
     const geometry::Mat3 twist = geometry::expMap(s).transpose() * r;
     return {base::radToDeg(s.x()), base::radToDeg(s.y()), base::radToDeg(std::atan2(twist(1, 0), twist(0, 0)))};
+}
+
+std::vector<double> calcValues(const model::Project& project, const model::SectionTree& tree, int joint, const Pose& X_from_to) {
+    const Pose motion = calcFromFrame(project, tree, joint).inverse() * X_from_to * calcToFrame(project, tree, joint) * opposing().inverse();
+    return calcMotionValues(*project.joints[static_cast<std::size_t>(joint)].kind, motion);
 }
 
 } // namespace ivrant::pose

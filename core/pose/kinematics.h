@@ -22,6 +22,8 @@ using JointValues = std::vector<std::vector<double>>;
 /// half turn that makes the axes oppose.
 [[nodiscard]] geometry::Pose calcMotion(const parts::JointKind& kind, const std::vector<double>& values);
 
+/// Angle between the axes of both halves of a joint that tilts, in degrees; 0 for the others.
+[[nodiscard]] double calcTilt(const parts::JointKind& kind, const std::vector<double>& values);
 /// The nearest values that the joint can have: on a step and within its own limits.
 [[nodiscard]] std::vector<double> calcNearestValue(const parts::JointKind& kind, std::vector<double> values);
 /// How far the values lie beyond the kind's own limit (degrees; mm for a slide), 0 within.
@@ -37,6 +39,7 @@ using JointValues = std::vector<std::vector<double>>;
 class Kinematics {
 public:
     Kinematics(const model::Project& project, const model::SectionTree& tree);
+    Kinematics(const model::Project& project, model::SectionTree&& tree) = delete; // it must outlive this
     /// X_WS of all sections for these values, roots at their own places. O(sections).
     void place(const JointValues& values, std::vector<geometry::Pose>& X_WS) const;
     /// Frame of a joint's from-port in the world for placed sections: origin the joint centre, z the axis.
@@ -44,6 +47,14 @@ public:
         const auto j = static_cast<std::size_t>(joint);
         return X_WS[static_cast<std::size_t>(m_tree->from[j].section)] * m_from[j];
     }
+    /// Motion that a joint shows between its two placed sections: as calcMotion where it carries, whatever it is where it closes a ring.
+    [[nodiscard]] geometry::Pose motionBetween(const std::vector<geometry::Pose>& X_WS, int joint) const {
+        const auto j = static_cast<std::size_t>(joint);
+        return jointFrame(X_WS, joint).inverse(Eigen::Isometry) * X_WS[static_cast<std::size_t>(m_tree->to[j].section)] * m_toBack[j].inverse(Eigen::Isometry);
+    }
+    /// X_section(to) = X_section(from) · before(joint) · motion · after(joint).
+    [[nodiscard]] const geometry::Pose& before(int joint) const { return m_from[static_cast<std::size_t>(joint)]; }
+    [[nodiscard]] const geometry::Pose& after(int joint) const { return m_toBack[static_cast<std::size_t>(joint)]; }
     [[nodiscard]] const model::SectionTree& tree() const { return *m_tree; }
     [[nodiscard]] const model::Project& project() const { return *m_project; }
 
@@ -55,6 +66,9 @@ private:
 
 /// Places all sections, roots at their own places. O(sections + joints).
 [[nodiscard]] model::Placed calcPlaced(const model::Project& project, const model::SectionTree& tree, const JointValues& values);
+
+/// The values whose motion comes nearest to a given one: the inverse of calcMotion. Turns of stepped kinds are on a step.
+[[nodiscard]] std::vector<double> calcMotionValues(const parts::JointKind& kind, const geometry::Pose& motion);
 
 /// The joint values nearest to a wanted pose of the carried section in the carrying one: the inverse of calcMotion.
 [[nodiscard]] std::vector<double> calcValues(const model::Project& project, const model::SectionTree& tree, int joint, const geometry::Pose& X_from_to);

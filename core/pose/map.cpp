@@ -113,6 +113,7 @@ base::Result<TwoJointMap> calcMap(const RangeContext& context, const JointValues
     if (request.steps < 2 || request.steps > 1000) return base::Error{"map.range", "a map has 2 to 1000 cells a side", ""};
     for (const auto& r : {request.firstRange, request.secondRange})
         if (!(r.low < r.high && r.high - r.low <= 720)) return base::Error{"map.range", "the range of a map is inside out or wider than two turns", ""};
+    if (auto st = checkOutsideRings(*context.project, context.tree, {request.first.joint, request.second.joint}, "map.ring", "a map"); !st) return st.error();
     TwoJointMap map;
     map.request = request;
     map.cells.assign(static_cast<std::size_t>(request.steps * request.steps), Cell::Blocked);

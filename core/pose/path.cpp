@@ -129,6 +129,11 @@ PathCheck calcPath(const PoseChecker& checker, const JointValues& from, const Jo
 }
 
 base::Result<Detour> calcDetour(const PoseChecker& checker, const JointValues& from, const JointValues& to, int most, const base::Progress* progress) {
+    std::vector<int> moved;
+    for (std::size_t j = 0; j < from.size(); ++j)
+        if (from[j] != to[j]) moved.push_back(static_cast<int>(j));
+    const auto& kinematics = checker.kinematics();
+    if (auto st = checkOutsideRings(kinematics.project(), kinematics.tree(), moved, "path.ring", "a detour"); !st) return st.error();
     if (!checker.isFree(from)) return base::Error{"path.end", "parts are in each other where the way begins", ""};
     if (!checker.isFree(to)) return base::Error{"path.end", "parts are in each other where the way ends", ""};
     Detour detour;

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/base/units.h"
+#include "core/pose/rings.h"
 
 namespace ivrant::pose {
 namespace {
@@ -25,6 +26,11 @@ std::optional<model::Range> calcOwnRange(const parts::JointKind& kind, const std
         const double room = std::sqrt(std::max(0.0, kind.coneDeg * kind.coneDeg - other * other));
         return model::Range{-room, room};
     }
+    if (kind.motion == JointMotion::Universal) { // cos of the angle between the shafts = cos s1 · cos s2
+        const double other = std::cos(degToRad(values[static_cast<std::size_t>(1 - freedom)])), least = std::cos(degToRad(kind.coneDeg));
+        const double room = other > least ? base::radToDeg(std::acos(least / other)) : 0;
+        return model::Range{-room, room};
+    }
     if (!kind.turnLimitDeg) return std::nullopt;
     return model::Range{kind.turnLowDeg, *kind.turnLimitDeg};
 }
@@ -36,21 +42,34 @@ SweepMotion makeSweepMotion(const RangeContext& context, const model::Placed& pl
     SweepMotion motion;
     motion.X_WJ = placed.X_WS[static_cast<std::size_t>(context.tree.from[j].section)] * calcFromFrame(*context.project, context.tree, ref.joint);
     if (kind.motion == JointMotion::TurnSlide && freedom == 1) motion.kind = SweepKind::Slide;
-    if (kind.motion != JointMotion::Ball) return motion;
+    const auto aboutAxis = [&](const Vec3& axis) {
+        motion.X_WJ = geometry::makeAxisFrame(motion.X_WJ.translation(), axis, axis.unitOrthogonal());
+        return motion;
+    };
+    if (!kind.tilts()) return motion;
+    if (kind.motion == JointMotion::Universal) { // the fork's axis stays, the other one turns with it
+        const double s1 = degToRad(values[j][0]);
+        return aboutAxis(motion.X_WJ.linear() * (freedom == 0 ? Vec3(1, 0, 0) : Vec3(0, std::cos(s1), std::sin(s1))));
+    }
     const Eigen::Vector2d tilt(degToRad(values[j][0]), degToRad(values[j][1]));
     if (freedom == 2) { // twist: about the tilted axis
         motion.X_WJ.linear() = motion.X_WJ.linear() * geometry::expMap(Vec3(tilt.x(), tilt.y(), 0));
         return motion;
     }
-    if (tilt[1 - freedom] == 0) { // a plain turn about one axis of the tilt
-        const Vec3 axis = motion.X_WJ.linear().col(freedom);
-        motion.X_WJ = geometry::makeAxisFrame(motion.X_WJ.translation(), axis, axis.unitOrthogonal());
-        return motion;
-    }
+    if (tilt[1 - freedom] == 0) return aboutAxis(motion.X_WJ.linear().col(freedom)); // a plain turn about one axis of the tilt
     motion.kind = SweepKind::Ball;
     motion.tilt = tilt;
     motion.component = freedom;
     return motion;
+}
+
+base::Status checkOutsideRings(const model::Project& project, const model::SectionTree& tree, const std::vector<int>& joints, const std::string& code,
+                               const std::string& what) {
+    for (const int j : joints)
+        if (tree.isInRing(j))
+            return base::Error{
+                code, "'" + project.joints[static_cast<std::size_t>(j)].name + "' lies in a ring: " + what + " is for joints that move on their own", ""};
+    return {};
 }
 
 double getSweepUnit(const parts::JointKind& kind, int freedom) { return kind.freedomUnit(freedom) == "deg" ? degToRad(1) : 1.0; }
@@ -101,6 +120,25 @@ FreedomRange calcRange(const RangeContext& context, const JointValues& values, i
     range.value = values[j][static_cast<std::size_t>(freedom)];
     range.own = calcOwnRange(kind, values[j], freedom);
 
+    const auto judge = [&] {
+        range.endless = !range.own && range.low.by == StopBy::Nothing && range.high.by == StopBy::Nothing;
+        if (!definition.wanted.empty()) {
+            range.wanted = definition.wanted[static_cast<std::size_t>(freedom)];
+            range.margin = calcRangeMargin(range.value, range.free, *range.wanted);
+            if (range.collides) range.margin = 0;
+        }
+        if (range.endless) range.free = {-180, 180};
+        return range;
+    };
+    if (context.tree.isClosing(joint)) {
+        range.free = {range.value, range.value};
+        range.low.by = range.high.by = StopBy::Ring;
+        return judge();
+    }
+    if (context.tree.isInRing(joint)) {
+        calcRingRange(context, values, range, progress);
+        return judge();
+    }
     SweepRequest request;
     request.placed = &placed;
     request.bodies = &context.bodies;
@@ -124,15 +162,7 @@ FreedomRange calcRange(const RangeContext& context, const JointValues& values, i
     const double highLimit = range.own ? std::max(range.own->high, range.value) : range.value + kFullTurnDeg;
     range.free.low = look(lowLimit, range.low);
     range.free.high = look(highLimit, range.high);
-    range.endless = !range.own && range.low.by == StopBy::Nothing && range.high.by == StopBy::Nothing;
-
-    if (!definition.wanted.empty()) {
-        range.wanted = definition.wanted[static_cast<std::size_t>(freedom)];
-        range.margin = calcRangeMargin(range.value, range.free, *range.wanted);
-        if (range.collides) range.margin = 0;
-    }
-    if (range.endless) range.free = {-180, 180};
-    return range;
+    return judge();
 }
 
 } // namespace ivrant::pose

@@ -11,7 +11,12 @@
 
 namespace ivrant::pose {
 
-enum class StopBy { Own, Contact, Nothing };
+enum class StopBy {
+    Own,
+    Contact,
+    Ring, ///< the ring that the joint lies in cannot close any further
+    Nothing
+};
 
 struct RangeStop {
     StopBy by = StopBy::Nothing;
@@ -37,6 +42,10 @@ struct FreedomRef {
     auto operator<=>(const FreedomRef&) const = default;
 };
 
+/// Error `code` when one of the joints lies in a ring: `what` ("a map") is only for joints that move on their own.
+[[nodiscard]] base::Status checkOutsideRings(const model::Project& project, const model::SectionTree& tree, const std::vector<int>& joints,
+                                             const std::string& code, const std::string& what);
+
 /// Everything that ranges in one project need, made once.
 struct RangeContext {
     const model::Project* project = nullptr;
@@ -52,7 +61,8 @@ struct RangeContext {
 /// Radians for angles, mm for slides, per unit of the project file.
 [[nodiscard]] double getSweepUnit(const parts::JointKind& kind, int freedom);
 
-/// Range of one freedom in the given values. Sections are where calcPlaced puts them.
+/// Range of one freedom in the given values. Sections are where calcPlaced puts them. In a ring the other joints follow
+/// (core/pose/rings.h); a joint that closes a ring has the range of its value alone: the others set it.
 [[nodiscard]] FreedomRange calcRange(const RangeContext& context, const JointValues& values, int joint, int freedom, const base::Progress* progress = nullptr);
 
 /// min((free_hi − v)/(wanted_hi − v), (v − free_lo)/(v − wanted_lo)); an end that is not on its side of v, or equals v,

@@ -2,11 +2,48 @@
 
 #include <array>
 
+#include "core/pose/rings.h"
+#include "core/pose/stance.h"
+
 namespace ivrant::pose {
 namespace {
 constexpr std::array<int, 24> kPrimes{2, 3, 5, 7, 11, 13, 17, 19, 23, 29, 31, 37, 41, 43, 47, 53, 59, 61, 67, 71, 73, 79, 83, 89};
 constexpr int kReportEvery = 256;
 constexpr double kEndlessDeg = 180;
+
+/// Sections that can come near the ground: their corners and bounding spheres, in their own frames.
+class GroundTest {
+public:
+    GroundTest(const model::Project& project, bool held) {
+        const model::Placed own{&project, std::vector<geometry::Pose>(project.sections.size(), geometry::Pose::Identity())};
+        for (std::size_t s = 0; s < project.sections.size() && !held; ++s) {
+            Body body{listCorners(own, static_cast<int>(s)), {}, 0};
+            geometry::Bounds bounds;
+            for (const auto& p : body.corners) bounds.include(p);
+            if (!bounds.empty()) body.centre = bounds.centre();
+            for (const auto& p : body.corners) body.radius = std::max(body.radius, (p - body.centre).norm());
+            m_bodies.push_back(std::move(body));
+        }
+    }
+    [[nodiscard]] bool isUnder(const std::vector<geometry::Pose>& X_WS) const {
+        for (std::size_t s = 0; s < m_bodies.size(); ++s) {
+            const Body& body = m_bodies[s];
+            if ((X_WS[s] * body.centre).z() - body.radius > -model::kGroundContactMm) continue;
+            for (const auto& p : body.corners)
+                if ((X_WS[s] * p).z() < -model::kGroundContactMm) return true;
+        }
+        return false;
+    }
+
+private:
+    struct Body {
+        std::vector<geometry::Vec3> corners;
+        geometry::Vec3 centre = geometry::Vec3::Zero();
+        double radius = 0;
+    };
+    std::vector<Body> m_bodies;
+};
+
 } // namespace
 
 double calcHalton(int index, int base) {
@@ -23,6 +60,18 @@ Reach calcReach(const PoseChecker& checker, const JointValues& values, const Rea
     const auto& kinematics = checker.kinematics();
     std::vector<geometry::Pose> X_WS;
     kinematics.place(values, X_WS);
+    const auto& project = kinematics.project();
+    model::Placed standing{&project, X_WS};
+    applyStance(standing, request.stance);
+    int still = request.stance.kind == model::Stance::Kind::Settle ? -1 : project.findSection(request.stance.section);
+    if (still < 0) still = kinematics.tree().order.front();
+    const geometry::Pose X_WStill = standing.X_WS[static_cast<std::size_t>(still)];
+    const auto stand = [&] {
+        const geometry::Pose move = X_WStill * X_WS[static_cast<std::size_t>(still)].inverse(Eigen::Isometry);
+        for (auto& X : X_WS) X = move * X;
+    };
+    stand();
+    const GroundTest ground(project, request.stance.kind == model::Stance::Kind::Held);
     geometry::Vec3 root = geometry::Vec3::Zero();
     if (!request.freedoms.empty()) root = kinematics.jointFrame(X_WS, request.freedoms.back().joint).translation();
     double highest = -1e30, lowest = 1e30, farthest = -1;
@@ -38,8 +87,18 @@ Reach calcReach(const PoseChecker& checker, const JointValues& values, const Rea
                 range.low + (range.high - range.low) * calcHalton(i, kPrimes[f % kPrimes.size()]);
         }
         ++reach.tried;
+        if (!kinematics.tree().closing.empty()) {
+            auto closed = calcClosed(checker, at);
+            if (!closed.closed) continue;
+            at = std::move(closed.values);
+        }
         kinematics.place(at, X_WS);
         if (!checker.isFree(at, X_WS)) continue;
+        stand();
+        if (ground.isUnder(X_WS)) {
+            ++reach.underGround;
+            continue;
+        }
         const geometry::Vec3 point = X_WS[static_cast<std::size_t>(request.section)] * request.tip;
         const int index = static_cast<int>(reach.points.size());
         if (point.z() > highest) {

@@ -1,7 +1,7 @@
 // Where can a tip get to?
 //
 // Poses are drawn evenly (Halton sequence) over the free ranges of the joints between the tip and what it hangs on; those that
-// collide are dropped. What is left is a cloud of tip positions with its pose each; an estimate from below: more samples only
+// collide, or would go through the ground, are dropped. What is left is a cloud of tip positions with its pose each; an estimate from below: more samples only
 // add to it.
 #pragma once
 
@@ -16,12 +16,14 @@ struct ReachRequest {
     int section = 0;                             ///< of the tip
     geometry::Vec3 tip = geometry::Vec3::Zero(); ///< in the section
     int samples = 20'000;
+    model::Stance stance; ///< flat and held: the named section stays where it stands; settled: the root does
 };
 
 struct Reach {
-    std::vector<geometry::Vec3> points; ///< in the world, roots at their own places
+    std::vector<geometry::Vec3> points; ///< in the world, as the figure stands
     std::vector<JointValues> poses;     ///< one per point
     int tried = 0;
+    int underGround = 0; ///< dropped for that alone; nothing is when the figure is held
     geometry::Bounds bounds;
     int lowest = -1, highest = -1, farthest = -1; ///< indices of points; farthest from the first freedom's joint centre
 };

@@ -32,6 +32,7 @@ public:
             last = f.joint;
             const auto& kind = *kinematics.project().joints[static_cast<std::size_t>(f.joint)].kind;
             // degrees move a point a pitch away by 0.14 mm; slides are mm
+            addRings(f.joint);
             m_stiffness.push_back((1 + kStiffPerJoint * rank) * (kind.freedomUnit(f.freedom) == "deg" ? 1.0 : 5.0));
         }
     }
@@ -47,6 +48,26 @@ public:
     }
 
 private:
+    void addRings(int joint) {
+        for (const int closing : m_kinematics.tree().closing) {
+            const auto ring = m_kinematics.tree().ringOf(closing);
+            const bool known = std::find(m_rings.begin(), m_rings.end(), closing) != m_rings.end();
+            if (!known && std::find(ring.begin(), ring.end(), joint) != ring.end()) m_rings.push_back(closing);
+        }
+    }
+
+    /// What keeps a closing joint from meeting: way and turn that its own freedoms cannot take up.
+    void addRingResiduals(std::vector<double>& r) const {
+        for (const int closing : m_rings) {
+            const auto& kind = *m_kinematics.project().joints[static_cast<std::size_t>(closing)].kind;
+            const Pose is = m_kinematics.motionBetween(m_X_WS, closing);
+            const Pose may = calcMotion(kind, calcNearestValue(kind, calcMotionValues(kind, is)));
+            const Vec3 off = kRingWeight * (is.translation() - may.translation()), turn = kRingWeight * kAttitudeArmMm * turnError(is.linear(), may.linear());
+            r.insert(r.end(), off.data(), off.data() + 3);
+            r.insert(r.end(), turn.data(), turn.data() + 3);
+        }
+    }
+
     [[nodiscard]] double& valueOf(JointValues& values, std::size_t i) const {
         const FreedomRef f = m_request.freedoms[i];
         return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)];
@@ -60,14 +81,10 @@ private:
             double& v = valueOf(values, i);
             v = std::clamp(v, m_request.limits[i].low, m_request.limits[i].high);
         }
-        for (const FreedomRef f : m_request.freedoms) { // a ball's tilt stays within its cone
+        for (const FreedomRef f : m_request.freedoms) { // a tilt stays within its cone
             const auto& kind = *m_kinematics.project().joints[static_cast<std::size_t>(f.joint)].kind;
             auto& v = values[static_cast<std::size_t>(f.joint)];
-            if (kind.motion != parts::JointMotion::Ball) continue;
-            const double tilt = std::hypot(v[0], v[1]);
-            if (tilt <= kind.coneDeg) continue;
-            v[0] *= kind.coneDeg / tilt;
-            v[1] *= kind.coneDeg / tilt;
+            if (kind.tilts() && calcOwnExcess(kind, v) > 0) v = calcNearestValue(kind, v);
         }
         return values;
     }
@@ -90,6 +107,7 @@ private:
             const Vec3 turn = goal.weight * kAttitudeArmMm * turnError(X.linear(), *goal.attitude);
             r.insert(r.end(), turn.data(), turn.data() + 3);
         }
+        addRingResiduals(r);
         return Eigen::Map<Eigen::VectorXd>(r.data(), static_cast<Eigen::Index>(r.size()));
     }
 
@@ -153,6 +171,10 @@ private:
 
     void report(Solution& solution) {
         place(solution.values);
+        for (const int closing : m_rings) {
+            const auto& kind = *m_kinematics.project().joints[static_cast<std::size_t>(closing)].kind;
+            solution.values[static_cast<std::size_t>(closing)] = calcNearestValue(kind, calcMotionValues(kind, m_kinematics.motionBetween(m_X_WS, closing)));
+        }
         for (const Goal& goal : m_request.goals) {
             const Pose& X = m_X_WS[static_cast<std::size_t>(goal.section)];
             solution.errorMm = std::max(solution.errorMm, (X * goal.point - goal.target).norm());
@@ -163,6 +185,7 @@ private:
     const Kinematics& m_kinematics;
     const SolveRequest& m_request;
     std::vector<double> m_stiffness;
+    std::vector<int> m_rings; ///< closing joints of rings that change
     std::vector<Pose> m_X_WS;
 };
 

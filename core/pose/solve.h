@@ -3,7 +3,8 @@
 // Damped least squares on the joint values (Levenberg 1944, Marquardt 1963; for joints: Nakamura and Hanafusa 1986): residuals
 // are distances of points (mm) and turn errors of sections (mm at kAttitudeArmMm), the values stay within their free
 // ranges. Freedoms far from what is moved are stiffer, so that the nearest joints follow first. Stepped joints are solved as if
-// smooth, then set on their nearest step while the others make up for it. Frames: world, with the grounded section fixed where
+// smooth, then set on their nearest step while the others make up for it. Rings that hold one of the freedoms are kept closed: the
+// rest of their gap (core/pose/rings.h) is a residual as well, kRingWeight times. Frames: world, with the grounded section fixed where
 // the given values put it.
 #pragma once
 
@@ -11,6 +12,7 @@
 
 namespace ivrant::pose {
 
+inline constexpr double kRingWeight = 8;     ///< a ring that opens by 1 mm counts as a point 8 mm away
 inline constexpr double kAttitudeArmMm = 40; ///< a turn error counts as much as this arm's end moves
 
 struct Goal {

@@ -23,6 +23,9 @@ void addCorners(std::vector<Vec3>& out, const geometry::Solid& solid, const Pose
     case geometry::SolidKind::Box:
         for (int c = 0; c < 8; ++c) out.push_back(X * Vec3(c & 1 ? h.x() : -h.x(), c & 2 ? h.y() : -h.y(), c & 4 ? h.z() : -h.z()));
         break;
+    case geometry::SolidKind::Hull:
+        for (const Vec3& p : solid.hull->corners) out.push_back(X * p);
+        break;
     case geometry::SolidKind::Prism:
         for (const auto& p : solid.polygon)
             for (double z : {-h.z(), h.z()}) out.push_back(X * Vec3(p.x(), p.y(), z));

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <functional>
 #include <random>
 
 #include "core/base/units.h"
@@ -39,8 +40,7 @@ struct Coordinate {
 class LoadModel {
 public:
     LoadModel(const RangeContext& context, const JointValues& values, const model::Stance& stance, int joint)
-        : m_kinematics(*context.project, context.tree), m_joint(joint),
-          m_isBall(context.project->joints[static_cast<std::size_t>(joint)].kind->motion == parts::JointMotion::Ball) {
+        : m_kinematics(*context.project, context.tree), m_joint(joint), m_isBall(context.project->joints[static_cast<std::size_t>(joint)].kind->tilts()) {
         const model::Placed own{context.project, std::vector<Pose>(context.project->sections.size(), Pose::Identity())};
         for (std::size_t s = 0; s < own.X_WS.size(); ++s) m_masses.push_back(model::calcMass(own, {static_cast<int>(s)}));
         const auto& tree = context.tree;
@@ -58,6 +58,7 @@ public:
         applyStance(placed, stance);
         m_down = placed.X_WS[static_cast<std::size_t>(m_ground)].linear().transpose() * -Vec3::UnitZ();
         listCoordinates(context);
+        listLinks();
     }
 
     [[nodiscard]] const std::vector<Coordinate>& coordinates() const { return m_coordinates; }
@@ -67,11 +68,17 @@ public:
     /// Places the figure; everything below is about these values.
     void set(const JointValues& values) {
         m_values = values;
-        m_kinematics.place(values, m_X_WS);
-        const Pose X_GW = m_X_WS[static_cast<std::size_t>(m_ground)].inverse(Eigen::Isometry);
-        for (Pose& X : m_X_WS) X = X_GW * X;
-        m_frame = m_kinematics.jointFrame(m_X_WS, m_joint);
-        m_moment = momentAbout(m_carried, m_frame.translation());
+        m_X_WS[static_cast<std::size_t>(m_ground)] = Pose::Identity();
+        for (Link& link : m_links) bend(link);
+        placeFrom(0, m_links.size());
+    }
+    /// One freedom of the values that are set takes another value: only what lies beyond its joint moves.
+    void change(FreedomRef freedom, double value) {
+        valueOf(m_values, freedom) = value;
+        const auto link = std::find_if(m_links.begin(), m_links.end(), [&](const Link& l) { return l.joint == freedom.joint; });
+        if (link == m_links.end()) return;
+        bend(*link);
+        placeFrom(static_cast<std::size_t>(link - m_links.begin()), link->end);
     }
     [[nodiscard]] const JointValues& values() const { return m_values; }
 
@@ -86,7 +93,7 @@ public:
             const Pose frame = load.m_kinematics.jointFrame(load.m_X_WS, c.freedom.joint);
             m_frame = frame.linear();
             m_slides = c.kind->freedomUnit(c.freedom.freedom) == "mm";
-            m_ball = c.kind->motion == parts::JointMotion::Ball;
+            m_ball = c.kind->tilts();
             if (m_ball) m_back = calcMotion(*c.kind, m_now).linear().transpose() * m_frame.transpose();
             if (m_slides)
                 for (int s : c.moved) m_weight += base::weightN(load.m_masses[static_cast<std::size_t>(s)].massG);
@@ -140,6 +147,45 @@ public:
     }
 
 private:
+    /// A joint as seen from the ground: it carries section `far` on section `near`, whichever of them it carries in the project.
+    struct Link {
+        int joint, near, far;
+        bool forward;    ///< near is the joint's from-section
+        std::size_t end; ///< the links from this one up to here lie beyond it
+        Pose X_NF;       ///< for the values that are set
+    };
+
+    /// Links in order outwards from the ground, each followed by all beyond it.
+    void listLinks() {
+        m_X_WS.assign(m_masses.size(), Pose::Identity());
+        const auto& tree = m_kinematics.tree();
+        std::vector<bool> used(tree.from.size(), false);
+        const std::function<void(int)> grow = [&](int near) {
+            for (std::size_t j = 0; j < tree.from.size(); ++j) {
+                const bool forward = tree.from[j].section == near;
+                if (used[j] || tree.isClosing(static_cast<int>(j)) || (!forward && tree.to[j].section != near)) continue;
+                used[j] = true;
+                const std::size_t index = m_links.size();
+                const int far = forward ? tree.to[j].section : tree.from[j].section;
+                m_links.push_back({static_cast<int>(j), near, far, forward, 0, Pose::Identity()});
+                grow(far);
+                m_links[index].end = m_links.size();
+            }
+        };
+        grow(m_ground);
+    }
+    void bend(Link& link) const {
+        const auto j = static_cast<std::size_t>(link.joint);
+        const Pose X = m_kinematics.before(link.joint) * calcMotion(*m_kinematics.project().joints[j].kind, m_values[j]) * m_kinematics.after(link.joint);
+        link.X_NF = link.forward ? X : X.inverse(Eigen::Isometry);
+    }
+    void placeFrom(std::size_t first, std::size_t end) {
+        for (std::size_t i = first; i < end; ++i)
+            m_X_WS[static_cast<std::size_t>(m_links[i].far)] = m_X_WS[static_cast<std::size_t>(m_links[i].near)] * m_links[i].X_NF;
+        m_frame = m_kinematics.jointFrame(m_X_WS, m_joint);
+        m_moment = momentAbout(m_carried, m_frame.translation());
+    }
+
     /// Sections on the side of a joint away from the ground, and the sense in which they follow its value.
     [[nodiscard]] std::pair<std::vector<int>, double> farSide(const model::SectionTree& tree, int joint) const {
         const auto moved = tree.carriedBy(joint);
@@ -155,7 +201,7 @@ private:
         const auto isIn = [](const std::vector<int>& list, int s) { return std::find(list.begin(), list.end(), s) != list.end(); };
         for (std::size_t j = 0; j < context.project->joints.size(); ++j) {
             const auto& joint = context.project->joints[j];
-            if (joint.wanted.empty() || !isIn(m_group, context.tree.from[j].section)) continue;
+            if (joint.wanted.empty() || context.tree.isInRing(static_cast<int>(j)) || !isIn(m_group, context.tree.from[j].section)) continue;
             const auto [far, sense] = farSide(context.tree, static_cast<int>(j));
             std::vector<int> moved;
             for (int s : m_carried)
@@ -197,6 +243,7 @@ private:
     std::vector<int> m_group, m_carried;
     Vec3 m_down;
     std::vector<Coordinate> m_coordinates;
+    std::vector<Link> m_links;
     JointValues m_values;
     std::vector<Pose> m_X_WS; ///< in the frame of the grounded section
     Pose m_frame = Pose::Identity();
@@ -263,14 +310,14 @@ double climb(LoadModel& load, JointValues values, double tilt, Vec3& down) {
     for (int round = 0; round < kMostRounds; ++round) {
         const double before = best;
         for (const Coordinate& c : load.coordinates()) {
-            double& value = valueOf(values, c.freedom);
-            const bool tilts = c.kind->motion == parts::JointMotion::Ball && c.freedom.freedom < 2;
+            const double value = valueOf(values, c.freedom);
+            const bool tilts = c.kind->tilts() && c.freedom.freedom < 2;
             const bool turns = !tilts && c.kind->freedomUnit(c.freedom.freedom) == "deg";
             const LoadModel::Line line(load, c);
             const double found = turns && !load.isBall() ? findBestTurn(line, c, down) : findBestSampled(load, line, c, down, value);
             if (!line.isWithinCone(found) || load.need(line.at(found), down) <= best * (1 + kWorthwhile) + kGainNmm) continue;
-            value = found;
-            load.set(values);
+            valueOf(values, c.freedom) = found;
+            load.change(c.freedom, found);
             best = load.need(load.lever(), down);
         }
         down = load.worstDown(load.lever(), tilt);

@@ -292,8 +292,8 @@ private:
         for (const auto* pose : m_poses)
             for (const auto& range : pose->ranges) {
                 const auto& kind = *m_project.joints[joint].kind;
-                const std::string bend = kind.motion == parts::JointMotion::Ball ? "s2" : "turn";
-                if (range.joint != static_cast<int>(joint) || kind.freedomName(range.freedom) != (ask.freedom.empty() ? bend : ask.freedom)) continue;
+                const std::string_view freedom = ask.freedom.empty() ? kind.freedomName(kind.bendFreedom()) : std::string_view(ask.freedom);
+                if (range.joint != static_cast<int>(joint) || kind.freedomName(range.freedom) != freedom) continue;
                 const double low = range.endless ? -360 : range.free.low, high = range.endless ? 360 : range.free.high;
                 values.emplace_back(ask.measure == "range-high" ? high : ask.measure == "range-low" ? low : high - low, pose);
             }
@@ -318,8 +318,9 @@ private:
                 values.emplace_back(std::abs(pose::calcSag(m_context, pose->values, *run, pose->stance, m_strengths).tipDropMm), pose);
             return values;
         }
+        if (ask.measure == "tip-play")
+            return result.basis = Basis::Starting, Values{{pose::calcPlay(m_context, m_report.present.values, *run).tipPlayMm, nullptr}};
         const auto study = pose::calcChain(m_context, m_report.present.values, *run, m_progress);
-        if (ask.measure == "tip-play") return result.basis = Basis::Starting, Values{{study.tipPlayMm, nullptr}};
         return {{study.high.totalDeg - study.low.totalDeg, nullptr}};
     }
 

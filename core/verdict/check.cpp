@@ -144,7 +144,9 @@ private:
         const std::string key = pose.id ? pose.id->text : "present";
         for (const auto& range : pose.ranges) addRange(pose, key, range);
         for (std::size_t j = 0; j < m_project.joints.size(); ++j) addValue(pose, key, j);
+        for (const auto& ring : pose.rings) addRing(pose, key, ring);
         for (const auto& load : pose.loads) {
+            if (m_report.tree.isClosing(load.joint)) continue; // what it takes off the others is not counted
             addHold(pose, key, load);
             addPull(pose, key, load);
         }
@@ -164,9 +166,24 @@ private:
         if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held) addTip(pose, key);
     }
 
+    void addRing(const PoseReport& pose, const std::string& key, const pose::RingGap& ring) {
+        const model::Joint& joint = m_project.joints[static_cast<std::size_t>(ring.joint)];
+        Verdict& v = add("ring", joint.id.text + "/" + key, Station::Pose);
+        v.place.joint = joint.id;
+        v.place.pose = pose.id;
+        v.value = ring.gapMm;
+        v.limit = pose::kRingGapMm;
+        v.unit = "mm";
+        v.state = ring.isClosed() ? State::Good : State::Fail;
+        v.text = (ring.isClosed() ? "The ring closes at " : "The ring is open at ") + joint.name + " in " + pose.name;
+        v.detail = "its ports are " + formatNumber(ring.gapMm, 2) + " mm apart and " + formatNumber(ring.turnDeg, 1) + "° turned beyond what a " +
+                   joint.kind->name + " allows";
+    }
+
     /// A value the joint cannot have: beyond its own limit, or between its steps.
     void addValue(const PoseReport& pose, const std::string& key, std::size_t j) {
         const model::Joint& joint = m_project.joints[j];
+        if (m_report.tree.isClosing(static_cast<int>(j))) return; // the others set it
         const auto excess = pose::calcOwnExcess(*joint.kind, pose.values[j]);
         const double off = pose::calcStepOffset(*joint.kind, pose.values[j]);
         if (excess <= kValueSlack && off <= kValueSlack) return;
@@ -189,7 +206,7 @@ private:
     }
 
     void addRange(const PoseReport& pose, const std::string& key, const pose::FreedomRange& range) {
-        if (!range.wanted) return;
+        if (!range.wanted || m_report.tree.isClosing(range.joint)) return;
         const model::Joint& joint = m_project.joints[static_cast<std::size_t>(range.joint)];
         const std::string freedom(joint.kind->freedomName(range.freedom));
         if (joint.kind->freedomCount() > 1 && !range.margin && range.wanted->low == range.wanted->high) return; // nothing asked of it
@@ -214,7 +231,7 @@ private:
             if (stop.by == pose::StopBy::Contact)
                 v.detail += "; " + describePart(m_project, stop.moving.spot) + " meets " + describePart(m_project, stop.fixed.spot);
             else
-                v.detail += "; the joint's own limit";
+                v.detail += stop.by == pose::StopBy::Ring ? "; the ring cannot close further" : "; the joint's own limit";
             for (const auto* s : {&stop.moving.spot, &stop.fixed.spot})
                 if (stop.by == pose::StopBy::Contact) v.place.parts.push_back(getPart(m_project, *s).id);
         } else {
@@ -238,6 +255,7 @@ private:
         v.text = joint.name + (v.state == State::Fail ? " sags in " : " holds in ") + pose.name;
         v.detail = "needs " + formatNumber(load.needNmm, 1) + " N·mm, has " + formatNumber(load.have.value, 1) + " (" + shortBasis(load.have) + ")";
         if (load.standsBelow) v.detail += "; it stands on this side and carries the rest";
+        if (m_report.tree.isInRing(load.joint)) v.detail += "; as if the joint that closes the ring took nothing";
     }
 
     void addPull(const PoseReport& pose, const std::string& key, const pose::JointLoad& load) {
@@ -367,6 +385,7 @@ PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, 
     report.loads =
         pose::calcLoads(report.placed, context.tree, bench::calcStrengths(*project), pose::calcGroundForces(report.placed, context.tree, report.stance));
     report.collisions = pose::calcCollisions(report.placed, context.bodies);
+    report.rings = pose::calcRingGaps(pose::Kinematics(*project, context.tree), report.placed.X_WS);
     report.tipping = stand::calcTipping(report.placed, pose::listGroundCorners(report.placed, kGroundMm));
     return report;
 }

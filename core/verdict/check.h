@@ -7,6 +7,7 @@
 #include "core/base/progress.h"
 #include "core/pose/collide.h"
 #include "core/pose/hold.h"
+#include "core/pose/rings.h"
 #include "core/pose/worst.h"
 #include "core/stand/tipping.h"
 #include "core/verdict/verdict.h"
@@ -25,6 +26,7 @@ struct PoseReport {
     std::vector<pose::FreedomRange> ranges;
     std::vector<pose::JointLoad> loads;
     std::vector<pose::Collision> collisions;
+    std::vector<pose::RingGap> rings; ///< one for each closing joint
     std::optional<stand::Tipping> tipping;
 };
 

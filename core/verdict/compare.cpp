@@ -18,7 +18,7 @@ JointSide makeSide(const Report& report, int joint) {
     JointSide side;
     side.kind = kind.name;
     side.stepDeg = kind.stepDeg;
-    const int bend = kind.motion == parts::JointMotion::Ball ? 1 : 0;
+    const int bend = kind.bendFreedom();
     for (const PoseReport& pose : report.poses)
         for (const auto& range : pose.ranges) {
             if (range.joint != joint || range.freedom != bend || range.endless) continue;

@@ -21,8 +21,8 @@ const PoseReport* findPose(const Report& report, const std::optional<model::Pose
 /// Could a joint of another kind reach the wanted end? It needs the same freedom, and an own limit beyond it; what other parts
 /// stop, only trying shows.
 bool couldReach(const parts::JointKind& offered, const parts::JointKind& present, const Verdict& verdict) {
-    const bool ball = present.motion == parts::JointMotion::Ball;
-    if ((offered.motion == parts::JointMotion::Ball) != ball || verdict.place.freedom == "slide") return false;
+    const bool ball = present.tilts();
+    if (offered.tilts() != ball || verdict.place.freedom == "slide") return false;
     if (ball) return verdict.place.freedom != "t" && offered.coneDeg > present.coneDeg && offered.coneDeg >= std::abs(verdict.limit);
     return !offered.turnLimitDeg || (verdict.limit <= *offered.turnLimitDeg && verdict.limit >= offered.turnLowDeg);
 }
@@ -96,6 +96,26 @@ void addLegalValue(const Report& report, const Verdict& verdict, std::vector<Men
                      }});
 }
 
+/// The other joints of the ring follow until it closes.
+void addClosing(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    const PoseReport* pose = verdict.place.pose ? findPose(report, verdict.place.pose) : &report.present;
+    if (!pose) return;
+    const auto context = pose::makeRangeContext(*report.project, report.tree, report.bonds);
+    const pose::PoseChecker checker(context, pose->values);
+    const auto closed = pose::calcClosed(checker, pose->values);
+    if (!closed.closed) return;
+    std::map<model::JointId, std::vector<double>> values;
+    for (std::size_t j = 0; j < closed.values.size(); ++j)
+        if (report.tree.isInRing(static_cast<int>(j))) values[report.project->joints[j].id] = closed.values[j];
+    mends.push_back({"close the ring", [values, poseId = verdict.place.pose](const model::Project& p) -> model::EditResult {
+                         if (!poseId) return model::setJointValues(p, values);
+                         const auto& named = p.poses[static_cast<std::size_t>(p.findPose(*poseId))];
+                         auto all = named.values;
+                         for (const auto& [id, value] : values) all[id] = value;
+                         return model::setPose(p, *poseId, all, named.stands);
+                     }});
+}
+
 void addRemoval(const Verdict& verdict, std::vector<Mend>& mends) {
     mends.push_back({verdict.place.parts.size() == 1 ? "take the loose part away" : "take the loose parts away",
                      [ids = verdict.place.parts](const model::Project& p) { return model::removeParts(p, ids); }});
@@ -112,6 +132,7 @@ std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
         addExchanges(report, verdict, mends);
     }
     if (verdict.check == "value") addLegalValue(report, verdict, mends);
+    if (verdict.check == "ring") addClosing(report, verdict, mends);
     if (verdict.check == "tip") addBallast(report, verdict, mends);
     if (verdict.check == "loose") addRemoval(verdict, mends);
     return mends;

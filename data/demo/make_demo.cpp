@@ -1,5 +1,6 @@
 // Makes the demo projects of the Fernby Pier Museum's winter show with the same edits that the program offers: every part
 // is a part line as it would be typed, every joint joins two ports. Run again with: ivrant-make-demo FOLDER
+#include <cmath>
 #include <filesystem>
 #include <iostream>
 
@@ -450,6 +451,40 @@ void makeFairGoers(const std::filesystem::path& folder) {
     for (const auto& f : all) makeFairGoer(folder, f);
 }
 
+/// A crest feather for the heron that no family makes: ellipses along a bow, closed at both ends; OBJ, mm, z up.
+void makeCrest(const std::filesystem::path& folder) {
+    constexpr int kRings = 14, kSides = 16;
+    std::string points, faces;
+    const auto point = [&](double x, double y, double z) {
+        points += "v " + base::formatNumber(x, 3) + " " + base::formatNumber(y, 3) + " " + base::formatNumber(z, 3) + "\n";
+    };
+    point(0, 0, 0);
+    for (int i = 1; i < kRings; ++i) {
+        const double t = static_cast<double>(i) / kRings, bow = 1.1 * t; // rad
+        const double middleY = 38 * std::sin(bow), middleZ = 38 * (1 - std::cos(bow)) + 2.4, wide = 4 * std::sqrt(1 - t) * std::min(1.0, 6 * t),
+                     high = 0.6 * wide;
+        for (int k = 0; k < kSides; ++k) {
+            const double a = 2 * base::kPi * k / kSides;
+            point(wide * std::cos(a), middleY - high * std::sin(a) * std::sin(bow), middleZ + high * std::sin(a) * std::cos(bow));
+        }
+    }
+    point(0, 38 * std::sin(1.1), 38 * (1 - std::cos(1.1)) + 2.4);
+    const auto corner = [](int ring, int k) { return 2 + (ring - 1) * kSides + (k + kSides) % kSides; };
+    const auto face = [&](int a, int b, int c) { faces += "f " + std::to_string(a) + " " + std::to_string(b) + " " + std::to_string(c) + "\n"; };
+    const int tip = 2 + (kRings - 1) * kSides;
+    for (int k = 0; k < kSides; ++k) {
+        face(1, corner(1, k), corner(1, k + 1));
+        face(tip, corner(kRings - 1, k + 1), corner(kRings - 1, k));
+        for (int i = 1; i + 1 < kRings; ++i) {
+            face(corner(i, k), corner(i + 1, k), corner(i + 1, k + 1));
+            face(corner(i, k), corner(i + 1, k + 1), corner(i, k + 1));
+        }
+    }
+    const auto path = folder / "heron-crest.obj";
+    if (auto saved = files::writeFileAtomically(path.string(), "# Crest feather of the heron; mm, z up\no crest\n" + points + faces); !saved)
+        throw std::runtime_error(saved.error().message);
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -459,6 +494,7 @@ int main(int argc, char** argv) {
         makeFairGoers(folder);
         makeFairGoersBrief(folder);
         makeDrum(folder);
+        makeCrest(folder);
         return 0;
     } catch (const std::exception& e) {
         std::cerr << e.what() << "\n";

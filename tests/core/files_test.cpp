@@ -114,12 +114,12 @@ INSTANTIATE_TEST_SUITE_P(
                     BadFile{"{ \"flat\": \"s1\" }", "{ }", "file.value", "/poses/0/stands"}, BadFile{"\"strict\"", "\"lax\"", "file.value", "/rules"},
                     BadFile{"\"asks\": []", "\"asks\": 3", "file.type", "/asks"}));
 
-TEST(ProjectFile, RingsAndSelfCarryingAreNamedAtTheirJoint) {
+TEST(ProjectFile, ASecondJointOfTheSamePortsIsNamedAtItsPlace) {
     const std::string second =
         R"("wanted": [[0, 90]] }, { "id": "j2", "name": "Back", "kind": "stepped hinge small", "from": { "part": "p3", "port": "finger" }, "to": { "part": "p2", "port": "finger" } })";
     const auto ring = files::parseProject(with(gate(), "\"wanted\": [[0, 90]] }", second));
     ASSERT_FALSE(ring);
-    EXPECT_EQ(ring.error().code, "joint.ring");
+    EXPECT_EQ(ring.error().code, "joint.twice");
     EXPECT_TRUE(ring.error().place.starts_with("/joints/"));
 }
 

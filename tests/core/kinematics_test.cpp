@@ -187,3 +187,64 @@ TEST(Collide, StopsAtTheMostWanted) {
     EXPECT_EQ(pose::calcCollisions(f.placed(), bodies).size(), 6U);
     EXPECT_EQ(pose::calcCollisions(f.placed(), bodies, 2).size(), 2U);
 }
+
+namespace {
+
+struct Universal : Figure {
+    explicit Universal(const std::vector<double>& value) {
+        const auto fork = put(0, "universal joint fork at 0 0 0"), cross = put(1, "universal joint cross at 0 0 0");
+        join("universal joint", fork, "fork", cross, "fork", value, {{-30, 30}, {-30, 30}});
+    }
+};
+
+} // namespace
+
+TEST(UniversalJoint, TheForkTurnsAboutItsOwnAxisThenTheCrossAboutTheTiltedOne) {
+    // The fork's axis a is +x, its pin b +y, c = a × b +z. s1 = 20° about y, then s2 = 15° about the pin that went with it.
+    const Universal u({20, 15});
+    const double s1 = base::degToRad(20), s2 = base::degToRad(15);
+    const geometry::Mat3 wanted = (Eigen::AngleAxisd(s1, Vec3::UnitY()) * Eigen::AngleAxisd(s2, Vec3::UnitZ())).toRotationMatrix();
+    EXPECT_LT((u.placed().X_WS[1].linear() - wanted).norm(), 1e-9);
+    const double between = base::radToDeg(std::acos(wanted(0, 0))); // of the shafts, both along x
+    EXPECT_NEAR(pose::calcTilt(kind("universal joint"), {20, 15}), between, 1e-9);
+    EXPECT_NEAR(between, base::radToDeg(std::acos(std::cos(s1) * std::cos(s2))), 1e-9);
+}
+
+TEST(UniversalJoint, LimitIsTheAngleBetweenTheShafts) {
+    // cos 35° / cos 20° = 0.8717: 29.34° are left to the other axis.
+    EXPECT_NEAR(pose::calcOwnRange(kind("universal joint"), {0, 20}, 0)->high, 29.34, 0.01);
+    EXPECT_EQ(pose::calcOwnExcess(kind("universal joint"), {29.3, 20}), 0);
+    EXPECT_GT(pose::calcOwnExcess(kind("universal joint"), {29.5, 20}), 0.05);
+    const auto nearest = pose::calcNearestValue(kind("universal joint"), {40, 30});
+    EXPECT_LE(pose::calcTilt(kind("universal joint"), nearest), 35 + 1e-9);
+    EXPECT_NEAR(nearest[1] / nearest[0], 0.75, 1e-9);
+}
+
+TEST(UniversalJoint, ValuesComeBackFromTheMotion) {
+    std::mt19937 random(3);
+    std::uniform_real_distribution<double> tilt(-24, 24);
+    for (int i = 0; i < 50; ++i) {
+        const std::vector<double> value{tilt(random), tilt(random)};
+        const auto back = pose::calcMotionValues(kind("universal joint"), pose::calcMotion(kind("universal joint"), value));
+        EXPECT_NEAR(back[0], value[0], 1e-9);
+        EXPECT_NEAR(back[1], value[1], 1e-9);
+    }
+}
+
+TEST(UniversalJoint, ABarePairReachesItsLimitEveryWayWithoutMeeting) {
+    for (double s1 : {0.0, 15.0, -25.0}) {
+        const Universal u({s1, 0});
+        for (const int freedom : {0, 1}) {
+            const auto range = u.range(0, freedom);
+            EXPECT_EQ(range.low.by, pose::StopBy::Own) << s1 << " " << freedom;
+            EXPECT_EQ(range.high.by, pose::StopBy::Own) << s1 << " " << freedom;
+        }
+    }
+}
+
+TEST(UniversalJoint, HoldsNoBend) {
+    const Universal u({10, 0});
+    EXPECT_EQ(u.load().have.value, 0);
+    EXPECT_GT(u.load().needNmm, 0);
+    EXPECT_EQ(u.load().margin.value(), 0);
+}

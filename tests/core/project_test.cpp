@@ -109,5 +109,5 @@ TEST(Validate, EveryBrokenRuleHasItsCodeAndPlace) {
     EXPECT_EQ(broken([](auto& p) { p.joints[0].value = {}; }), "joint.value /joints/0/value");
     EXPECT_EQ(broken([](auto& p) { p.joints[0].value = {std::nan("")}; }), "joint.value /joints/0/value/0");
     EXPECT_EQ(broken([](auto& p) { p.joints[0].wanted = {{5, -5}}; }), "joint.value /joints/0/wanted/0");
-    EXPECT_EQ(broken([](auto& p) { p.joints.push_back(p.joints[0]), p.joints[1].id.text = "j9"; }), "joint.ring /joints/1");
+    EXPECT_EQ(broken([](auto& p) { p.joints.push_back(p.joints[0]), p.joints[1].id.text = "j9"; }), "joint.twice /joints/1");
 }

@@ -210,6 +210,28 @@ TEST(Reach, HaltonSpreadsEvenlyAndAllPointsAreFree) {
     EXPECT_GE(reach.points[static_cast<std::size_t>(reach.highest)].z(), reach.points[static_cast<std::size_t>(reach.lowest)].z());
 }
 
+TEST(Reach, OfAStandingFigureStaysAboveTheGround) {
+    Reacher r(3);
+    pose::ReachRequest request;
+    request.freedoms = r.request.freedoms;
+    request.limits = r.request.limits;
+    request.section = 3;
+    request.tip = Vec3(0, 8, 3.2);
+    request.samples = 800;
+    const auto hanging = pose::calcReach(r.checker, r.values(), request);
+    request.stance = {model::Stance::Kind::Flat, r.project.sections[0]->id, {}};
+    const auto standing = pose::calcReach(r.checker, r.values(), request);
+    EXPECT_GT(standing.underGround, 10);
+    EXPECT_EQ(standing.points.size() + static_cast<std::size_t>(standing.underGround), hanging.points.size());
+    const auto tree = r.tree();
+    for (std::size_t i = 0; i < standing.points.size(); i += 11) {
+        auto placed = pose::calcPlaced(r.project, tree, standing.poses[i]);
+        pose::applyStance(placed, request.stance);
+        for (const Vec3& p : pose::listCorners(placed)) EXPECT_GE(p.z(), -0.051);
+        EXPECT_LT((placed.X_WS[3] * request.tip - standing.points[i]).norm(), 1e-9);
+    }
+}
+
 namespace {
 
 /// An arm of two hinges that swings past a wall: straight it hits, bent it passes.

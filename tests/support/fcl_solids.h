@@ -1,6 +1,7 @@
 // Our solids as those of another collision library, for the second route.
 #pragma once
 
+#include <algorithm>
 #include <ccd/ccd.h>
 #include <fcl/narrowphase/collision.h>
 #include <fcl/narrowphase/distance.h>
@@ -16,6 +17,19 @@ inline std::shared_ptr<fcl::CollisionGeometryd> toFcl(const geometry::Solid& s) 
     case geometry::SolidKind::Box: return std::make_shared<fcl::Boxd>(2 * s.half);
     case geometry::SolidKind::Cylinder: return std::make_shared<fcl::Cylinderd>(s.radius(), 2 * s.half.z());
     case geometry::SolidKind::Sphere: return std::make_shared<fcl::Sphered>(s.radius());
+    case geometry::SolidKind::Hull: {
+        auto vertices = std::make_shared<std::vector<Eigen::Vector3d>>();
+        auto faces = std::make_shared<std::vector<int>>();
+        for (const auto& face : s.hull->faces) {
+            faces->push_back(static_cast<int>(face.outline.size()));
+            for (const auto& p : face.outline) {
+                auto at = std::find_if(vertices->begin(), vertices->end(), [&](const auto& v) { return (v - p).norm() < 1e-3; });
+                if (at == vertices->end()) at = vertices->insert(at, p);
+                faces->push_back(static_cast<int>(at - vertices->begin()));
+            }
+        }
+        return std::make_shared<fcl::Convexd>(vertices, static_cast<int>(s.hull->faces.size()), faces);
+    }
     case geometry::SolidKind::Prism: {
         auto vertices = std::make_shared<std::vector<Eigen::Vector3d>>();
         auto faces = std::make_shared<std::vector<int>>();

@@ -187,6 +187,8 @@ void BriefStation::makeDesks(QVBoxLayout* column) {
     m_ways->setObjectName("offsetWays");
     m_ways->setAccessibleName("Ways to make the offset");
     setUpTable(m_ways, "offsets");
+    m_ways->horizontalHeader()->setStretchLastSection(false);
+    m_ways->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     column->addWidget(m_ways, 1);
     connect(m_pairs, &QTableWidget::cellChanged, this, &BriefStation::showScale);
     connect(m_real, &QLineEdit::textChanged, this, &BriefStation::showScale);

@@ -139,7 +139,7 @@ void CompareTab::show(const verdict::Comparison& c) {
                         numberCell(p.countB - p.countA, 0)});
     }
     fillTable(m_table, {"", "What", QString::fromStdString(c.nameA), QString::fromStdString(c.nameB), "Change"}, rows);
-    for (const int column : {2, 3}) m_table->setColumnWidth(column, std::min(m_table->columnWidth(column), 250));
+    for (const int column : {2, 3}) m_table->setColumnWidth(column, std::min(m_table->columnWidth(column), 215));
     m_text->setText(QString::number(joints) + " joints, " + QString::number(parts) + " lines of parts differ");
 }
 

@@ -10,7 +10,7 @@
 namespace ivrant::app {
 namespace {
 
-int bendOf(const model::Joint& joint) { return joint.kind->motion == parts::JointMotion::Ball ? 1 : 0; }
+int bendOf(const model::Joint& joint) { return joint.kind->bendFreedom(); }
 
 } // namespace
 

@@ -4,12 +4,12 @@
 #include <cmath>
 
 #include "core/base/units.h"
+#include "core/pose/rings.h"
 #include "core/pose/stance.h"
 
 namespace ivrant::app {
 
 using geometry::Vec3;
-using parts::JointMotion;
 
 namespace {
 constexpr std::size_t kMostJoints = 8; ///< of the limb, nearest first
@@ -107,6 +107,17 @@ bool PoseDrag::beginLimb(model::PartSpot spot) {
                     r.limits.push_back(limits[i]);
                 }
         }
+    for (const int closing : m_session.tree().closing) { // rings stay closed: all their joints follow
+        const auto ring = m_session.tree().ringOf(closing);
+        const bool moves =
+            std::any_of(r.freedoms.begin(), r.freedoms.end(), [&](const auto& f) { return std::find(ring.begin(), ring.end(), f.joint) != ring.end(); });
+        for (const int j : moves ? ring : std::vector<int>{})
+            for (int f = 0; f < l.project.joints[static_cast<std::size_t>(j)].kind->freedomCount(); ++f)
+                if (const pose::FreedomRef ref{j, f}; std::find(r.freedoms.begin(), r.freedoms.end(), ref) == r.freedoms.end()) {
+                    r.freedoms.push_back(ref);
+                    r.limits.push_back(l.checker->freeRange(ref));
+                }
+    }
     if (r.freedoms.empty()) return false;
     m_session.setCurrentJoint(l.project.joints[static_cast<std::size_t>(r.freedoms.front().joint)].id);
     return true;
@@ -119,6 +130,11 @@ void PoseDrag::moveLimb(QPointF position) {
     l.request.goals.front().target = origin + direction * ((l.point - origin).dot(direction) / direction.squaredNorm());
     l.request.values = l.values;
     const auto solution = pose::calcSolution(l.checker->kinematics(), l.request);
+    const auto rings = pose::calcRingGaps(l.checker->kinematics(), solution.values);
+    if (std::any_of(rings.begin(), rings.end(), [](const auto& ring) { return !ring.isClosed(); })) {
+        m_atStop = true;
+        return;
+    }
     const double share = pose::calcFreeShare(*l.checker, l.values, solution.values, kScanMm);
     pose::JointValues reached = pose::calcBetween(l.values, solution.values, share);
     if (share < 1) // stepped joints stay on a step even when something is in the way
@@ -127,6 +143,7 @@ void PoseDrag::moveLimb(QPointF position) {
     for (auto& values : reached)
         for (double& v : values) v = std::round(v * 100) / 100;
     m_atStop = share < 1 || solution.errorMm > kFollowsMm;
+    if (!rings.empty()) reached = share < 1 ? l.values : solution.values; // in between the ring would be open
     if (!l.checker->isFree(reached)) return;
     l.values = reached;
     std::map<model::JointId, std::vector<double>> byId;
@@ -141,7 +158,7 @@ void PoseDrag::move(QPointF position) {
     const auto& joint = m_session.project().joints[j];
     const auto& kind = *joint.kind;
     std::vector<double> value = m_startValue;
-    if (kind.motion == JointMotion::Ball) {
+    if (kind.tilts()) {
         const Vec3 target = pointOnBall(position);
         const geometry::Mat3 turn = Eigen::Quaterniond::FromTwoVectors(m_grabbed, target).toRotationMatrix();
         const geometry::Pose motion = geometry::makePose(turn * m_startRotation, Vec3::Zero());
@@ -150,12 +167,8 @@ void PoseDrag::move(QPointF position) {
                                geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero()) *
                                pose::calcToFrame(m_session.project(), tree, m_joint).inverse();
         value = pose::calcValues(m_session.project(), tree, m_joint, X_from_to);
-        const double tilt = std::hypot(value[0], value[1]);
-        m_atStop = tilt > kind.coneDeg;
-        if (m_atStop) {
-            value[0] *= kind.coneDeg / tilt;
-            value[1] *= kind.coneDeg / tilt;
-        }
+        m_atStop = pose::calcOwnExcess(kind, value) > 0;
+        if (m_atStop) value = pose::calcNearestValue(kind, value);
     } else {
         double moved = angleAt(position) - m_startAngle;
         moved -= 360 * std::round(moved / 360);
@@ -170,7 +183,7 @@ void PoseDrag::move(QPointF position) {
     if (value == joint.value) return;
     m_moved = true;
     const auto id = joint.id;
-    m_session.applyLive("Pose " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::setJointValue(p, id, value); });
+    m_session.applyLive("Pose " + QString::fromStdString(joint.name), [&](const model::Project& p) { return pose::poseJoints(p, {{id, value}}); });
 }
 
 void PoseDrag::end() {

@@ -30,21 +30,11 @@ void PoseStation::drawOverlay(QPainter& painter) const {
 /// Where the tip has been, when that study is shown.
 void PoseStation::drawCloud(QPainter& painter) const {
     if (!m_study->isVisible() || m_study->cloud().empty()) return;
-    // The cloud is in the frame of the roots; the first root carries it to where the figure stands.
-    const auto& project = m_session.project();
-    int root = 0;
-    for (std::size_t s = 0; s < project.sections.size(); ++s)
-        if (m_session.tree().carrier[s] < 0) {
-            root = static_cast<int>(s);
-            break;
-        }
-    const auto r = static_cast<std::size_t>(root);
-    const Pose move = m_session.placed().X_WS[r] * project.sections[r]->place.pose().inverse();
     QColor colour = theme().brine;
     colour.setAlpha(90);
     painter.setPen(Qt::NoPen);
     painter.setBrush(colour);
-    for (const auto& p : m_study->cloud()) painter.drawEllipse(m_sheet->toScreen(move * p), 1.3, 1.3);
+    for (const auto& p : m_study->cloud()) painter.drawEllipse(m_sheet->toScreen(p), 1.3, 1.3);
 }
 
 /// The other variant in outline: its sections' corners as boxes' edges, joint centres as rings.
@@ -87,12 +77,11 @@ void PoseStation::drawFan(QPainter& painter, int joint, bool current) const {
     if (!current) return;
     const auto& kind = *m_session.project().joints[j].kind;
     for (const auto& range : m_session.report()->present.ranges) {
-        if (range.joint != joint || kind.freedomUnit(range.freedom) == "mm" || (kind.motion == parts::JointMotion::Ball && range.freedom == 2)) continue;
+        if (range.joint != joint || kind.freedomUnit(range.freedom) == "mm" || (kind.tilts() && range.freedom == 2)) continue;
         // The fan lies in the plane of the motion; its zero is the direction to the carried weight, turned back by the value.
         const auto carried = model::calcMass(m_session.placed(), tree.carriedBy(joint));
         Pose frame = X_WF;
-        if (kind.motion == parts::JointMotion::Ball)
-            frame.linear() = geometry::makeAxisFrame(Vec3::Zero(), X_WF.linear().col(range.freedom), X_WF.linear().col(2)).linear();
+        if (kind.tilts()) frame.linear() = geometry::makeAxisFrame(Vec3::Zero(), X_WF.linear().col(range.freedom), X_WF.linear().col(2)).linear();
         const Vec3 arm = frame.inverse() * carried.centre;
         const double zero = std::atan2(arm.y(), arm.x()) - base::degToRad(range.value);
         const double radius = 70 * m_sheet->camera().mmPerPixel;
@@ -111,7 +100,7 @@ void PoseStation::drawFan(QPainter& painter, int joint, bool current) const {
         painter.setBrush(QBrush(t.ember, Qt::BDiagPattern));
         if (range.free.low > ownLow + 0.05) painter.drawPolygon(sector(ownLow, range.free.low, radius * 0.9));
         if (range.free.high < ownHigh - 0.05) painter.drawPolygon(sector(range.free.high, ownHigh, radius * 0.9));
-        painter.setBrush(QColor(t.brine.red(), t.brine.green(), t.brine.blue(), kind.motion == parts::JointMotion::Ball ? 45 : 80));
+        painter.setBrush(QColor(t.brine.red(), t.brine.green(), t.brine.blue(), kind.tilts() ? 45 : 80));
         painter.drawPolygon(sector(range.free.low, range.free.high, radius));
         if (range.wanted && range.wanted->high > range.wanted->low) {
             painter.setBrush(Qt::NoBrush);

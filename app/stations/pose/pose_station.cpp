@@ -18,6 +18,7 @@
 #include "app/stations/pose/map_tab.h"
 #include "app/stations/pose/study_tab.h"
 #include "core/base/units.h"
+#include "core/pose/rings.h"
 
 namespace ivrant::app {
 
@@ -105,7 +106,9 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
         const QString end = high ? "High end: " : "Low end: ";
         const QString at = QString::fromStdString(base::formatNumber(high ? range.free.high : range.free.low, 2)) + "°";
         if (stop.by != pose::StopBy::Contact) {
-            m_stopText->setText(end + (stop.by == pose::StopBy::Own ? at + ", the joint's own limit" : "turns all round"));
+            m_stopText->setText(end + (stop.by == pose::StopBy::Own    ? at + ", the joint's own limit"
+                                       : stop.by == pose::StopBy::Ring ? at + ", the ring cannot close further"
+                                                                       : "turns all round"));
             return;
         }
         const auto& project = *m_session.report()->project;
@@ -339,11 +342,11 @@ void PoseStation::stepJoint(int direction) {
     if (!j) return;
     auto value = j->value;
     const double step = j->kind->stepDeg > 0 ? j->kind->stepDeg : 5;
-    const std::size_t k = j->kind->motion == parts::JointMotion::Ball ? 1 : 0;
+    const auto k = static_cast<std::size_t>(j->kind->bendFreedom());
     value[k] += step * direction;
     value = pose::calcNearestValue(*j->kind, value);
     const auto id = j->id;
-    m_session.applyLive("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) { return model::setJointValue(p, id, value); });
+    m_session.applyLive("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) { return pose::poseJoints(p, {{id, value}}); });
 }
 
 void PoseStation::valueTyped() {
@@ -367,7 +370,7 @@ void PoseStation::valueTyped() {
                 v = r;
             }
     const auto id = j->id;
-    if (!m_session.apply("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) { return model::setJointValue(p, id, value); }))
+    if (!m_session.apply("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) { return pose::poseJoints(p, {{id, value}}); }))
         m_value->setText(valueText(j->value));
     else
         m_value->setText(valueText(joint()->value));

@@ -11,6 +11,7 @@
 #include "core/pose/covers.h"
 #include "core/pose/gaps.h"
 #include "core/pose/path.h"
+#include "core/pose/stance.h"
 
 namespace ivrant::app {
 namespace {
@@ -22,9 +23,7 @@ QString partName(const model::Project& project, model::PartSpot spot) {
     return QString::fromStdString(model::getPart(project, spot).shape->name + " of " + project.sections[static_cast<std::size_t>(spot.section)]->name);
 }
 QString pointText(const geometry::Vec3& p) { return numberText(p.x(), 0) + ", " + numberText(p.y(), 0) + ", " + numberText(p.z(), 0); }
-pose::FreedomRef turnOf(const model::Project& project, int joint) {
-    return {joint, project.joints[static_cast<std::size_t>(joint)].kind->motion == parts::JointMotion::Ball ? 2 : 0};
-}
+pose::FreedomRef turnOf(const model::Project& project, int joint) { return {joint, project.joints[static_cast<std::size_t>(joint)].kind->axisFreedom()}; }
 
 } // namespace
 
@@ -149,18 +148,20 @@ StudyTab::Work StudyTab::makeReach() const {
         const pose::PoseChecker checker(context, s.values, moving);
         request.section = section;
         request.samples = kReachSamples;
+        request.stance = s.stance;
         if (const auto chain = pose::makeChain(context, s.values, request.freedoms.back().joint, request.freedoms.front().joint)) request.tip = chain->tip;
         const auto reach = pose::calcReach(checker, s.values, request, &progress);
         const std::size_t joints = std::set<int>(moving.begin(), moving.end()).size();
         r.text = QString::number(reach.points.size()) + " free poses of " + QString::number(reach.tried) + " tried with the last " + QString::number(joints) +
-                 " joints. The dots in the sheet are where the tip has been; more may be reachable.";
+                 " joints" + (reach.underGround > 0 ? ", " + QString::number(reach.underGround) + " more would go through the ground" : QString()) +
+                 ". The dots in the sheet are where the tip has been; more may be reachable.";
         r.heads = {"Tip", "x, y, z mm", "From the first joint mm"};
         const auto add = [&](const char* name, int index) {
             if (index < 0) return;
             const auto& p = reach.points[static_cast<std::size_t>(index)];
-            std::vector<geometry::Pose> X;
-            checker.kinematics().place(s.values, X);
-            const geometry::Vec3 root = checker.kinematics().jointFrame(X, request.freedoms.back().joint).translation();
+            model::Placed placed = pose::calcPlaced(*s.project, s.tree, s.values);
+            pose::applyStance(placed, s.stance);
+            const geometry::Vec3 root = checker.kinematics().jointFrame(placed.X_WS, request.freedoms.back().joint).translation();
             r.rows.push_back({{name, {}}, {pointText(p), {}}, numberCell((p - root).norm(), 1)});
             r.offers.emplace_back(QString("show ") + name, reach.poses[static_cast<std::size_t>(index)]);
         };
@@ -288,7 +289,7 @@ StudyTab::Work StudyTab::makePath() const {
             bool changes = false;
             for (const auto& values : detour->through) {
                 changes = changes || values[j] != s.values[j];
-                row.push_back(numberCell(values[j][s.project->joints[j].kind->motion == parts::JointMotion::Ball ? 1 : 0], 1));
+                row.push_back(numberCell(values[j][static_cast<std::size_t>(s.project->joints[j].kind->bendFreedom())], 1));
             }
             if (changes) r.rows.push_back(std::move(row));
         }

@@ -4,6 +4,7 @@
 
 #include "core/base/units.h"
 #include "core/parts/family.h"
+#include "core/parts/own_shape.h"
 #include "core/parts/palette.h"
 
 namespace ivrant::app {
@@ -23,10 +24,10 @@ void HangingPart::clear() {
 }
 
 void HangingPart::take(const parts::PartLine& line, int usualColour) {
-    const auto shape = parts::makeShape(line.shape);
-    if (!shape) return;
-    if (m_shape != *shape) m_fits.clear();
-    m_shape = *shape;
+    const auto shape = parts::isOwnName(line.shape) ? m_session.project().findOwnShape(line.shape) : parts::makeShape(line.shape).value();
+    if (!shape) return clear();
+    if (m_shape != shape) m_fits.clear();
+    m_shape = shape;
     m_colour = line.colour ? parts::findColour(*line.colour) : usualColour;
     if (line.turn) m_wished = geometry::getTurn(*line.turn);
     m_byNumbers = line.atUm.has_value();

@@ -1,10 +1,11 @@
 // What Shape does to sections and selected parts: joining, copying, mirroring, moving between sections.
 #include <cmath>
 
+#include "app/stations/shape/own_shapes.h"
 #include "app/stations/shape/shape_station.h"
 #include "core/base/units.h"
 #include "core/parts/palette.h"
-#include "core/pose/kinematics.h"
+#include "core/pose/rings.h"
 
 namespace ivrant::app {
 
@@ -37,8 +38,16 @@ void ShapeStation::joinBy(const bonds::JointOffer& offer, bool asTheyStand) {
             joint.value = pose::calcValues(*trial, model::makeTree(*trial).value(), static_cast<int>(trial->joints.size()) - 1,
                                            X_WS[static_cast<std::size_t>(offer.fromSection)].inverse() * X_WS[static_cast<std::size_t>(offer.toSection)]);
     }
-    if (!m_session.apply("Join " + QString::fromStdString(joint.name), [&](const model::Project& p) { return model::addJoint(p, joint); })) return;
+    if (!m_session.apply("Join " + QString::fromStdString(joint.name), [&](const model::Project& p) -> model::EditResult {
+            const auto joined = model::addJoint(p, joint);
+            if (!joined) return joined;
+            const auto closed = pose::poseJoints(*joined, {{joined->joints.back().id, joint.value}}); // a ring closes if it can
+            return closed ? closed : joined;
+        }))
+        return;
     m_session.setCurrentJoint(m_session.project().joints.back().id);
+    if (m_session.tree().isClosing(static_cast<int>(m_session.project().joints.size()) - 1))
+        return m_session.say("This joint closes a ring: the other joints of the ring follow from now on");
     m_session.say("Joined by a " + QString::fromStdString(offer.kind->name) + ": its range is in Pose");
 }
 
@@ -61,7 +70,7 @@ void ShapeStation::join() {
     if (offer)
         joinBy(*offer, false);
     else
-        m_session.say("These two parts have no ports that make a joint, or their sections are joined already", true);
+        m_session.say("These two parts have no ports that make a joint, or their sections are joined to each other already", true);
 }
 
 void ShapeStation::newSection() {
@@ -94,6 +103,17 @@ void ShapeStation::moveHere() {
     m_session.apply("Move to section", [&](const model::Project& p) {
         return model::movePartsToSection(p, ids, target, [&](int s) { return Pose(X_TW * X_WS[static_cast<std::size_t>(s)]); });
     });
+}
+
+void ShapeStation::showOwnShapes() {
+    auto* dialog = new OwnShapes(m_session, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &OwnShapes::taken, this, [this](const QString& name) {
+        m_line->setText(name);
+        lineChanged(name);
+        m_line->setFocus();
+    });
+    dialog->open();
 }
 
 void ShapeStation::duplicate() {

@@ -115,6 +115,7 @@ void ShapeStation::makeCommands() {
             ids.insert(part.id);
         m_session.select(ids);
     });
+    addCommand(this, "Own shapes", {}, [this] { showOwnShapes(); });
     addCommand(this, "Join", QKeySequence("Ctrl+J"), [this] { join(); });
     addCommand(this, "New step", QKeySequence("Ctrl+Return"), [this] { newStep(); });
     addCommand(this, "Tip the hanging part", QKeySequence("Ctrl+T"), [this] {
@@ -185,19 +186,24 @@ void ShapeStation::lineChanged(const QString& text) {
         return;
     }
     const auto line = parts::parsePartLine(text.toStdString());
-    if (line) {
-        m_hang.take(*line, m_usualColour);
+    if (line) m_hang.take(*line, m_usualColour);
+    if (line && m_hang.active()) {
         showHang();
         return;
     }
     m_hang.clear();
     showHang();
-    const auto offers = parts::suggestShapes(text.toStdString(), 5);
     QStringList names;
-    for (const auto& name : offers) names << QString::fromStdString(name);
+    for (const auto& own : m_session.project().ownShapes)
+        if (const QString name = QString::fromStdString(own->name); name.contains(text.trimmed(), Qt::CaseInsensitive)) names << name;
+    for (const auto& name : parts::suggestShapes(text.toStdString(), 5)) names << QString::fromStdString(name);
+    if (line && names.isEmpty()) { // an own shape that this project does not have
+        m_hint->setText("There is no '" + QString::fromStdString(line->shape) + "' in this project: Own shapes reads one from a mesh");
+        return;
+    }
     if (!names.isEmpty()) m_suggestion = names.first();
     m_hint->setText(names.isEmpty() ? QString::fromStdString(line.error().message) : "Tab takes: " + names.join(" · "));
-    m_hint->setToolTip(QString::fromStdString(line.error().message));
+    m_hint->setToolTip(line ? QString() : QString::fromStdString(line.error().message));
 }
 
 void ShapeStation::enterPressed() {

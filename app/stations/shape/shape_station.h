@@ -60,6 +60,7 @@ private:
     void join();
     void newStep();
     void takeBallastOut();
+    void showOwnShapes();
 
     Session& m_session;
     HangingPart m_hang;

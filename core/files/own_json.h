@@ -1,0 +1,18 @@
+// How is a shape of the builder's own written in a project file? docs/file-format.md, own_shapes.
+#pragma once
+
+#include "core/files/json_reader.h"
+#include "core/parts/own_shape.h"
+
+namespace ivrant::files {
+
+/// Throws ReadFailure.
+[[nodiscard]] parts::ShapePtr readOwnShape(const Node& node);
+/// A JSON list of ports as a project file has them. Errors as a project file gives them.
+[[nodiscard]] base::Result<std::vector<parts::OwnPort>> parseOwnPorts(std::string_view text);
+/// What a shape came to, for a person or a program: mass, pieces, how closely they follow the mesh, ports.
+[[nodiscard]] model::Json makeOwnShapeJson(const parts::Shape& shape);
+/// Corners in µm, whole. The shape must have a source.
+[[nodiscard]] std::string ownShapeText(const parts::Shape& shape);
+
+} // namespace ivrant::files

@@ -1,0 +1,121 @@
+#include "core/parts/own_shape.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <set>
+#include <stdexcept>
+
+#include "core/base/units.h"
+#include "core/geometry/gap.h"
+#include "core/parts/shape_builder.h"
+
+namespace ivrant::parts {
+namespace {
+
+using base::Error;
+using geometry::Vec3;
+
+constexpr double kInkDeg = 25; ///< edges sharper than this are inked
+
+base::Status checkPort(const OwnPort& port, std::set<std::string>& names) {
+    if (port.name.empty() || port.name.size() > 60) return Error{"own.port", "a port needs a name of at most 60 letters", ""};
+    if (!names.insert(port.name).second) return Error{"own.port", "two ports are called '" + port.name + "'", ""};
+    if (!port.at.allFinite() || port.at.norm() > geometry::kMostMeshMm) return Error{"own.port", "'" + port.name + "' lies nowhere near the mesh", ""};
+    if (!(port.axis.norm() > 1e-6) || !port.axis.allFinite()) return Error{"own.port", "the axis of '" + port.name + "' has no length", ""};
+    if (!(port.axis.normalized().cross(port.reference).norm() > 1e-3) || !port.reference.allFinite())
+        return Error{"own.port", "the reference of '" + port.name + "' must stand across its axis", ""};
+    return {};
+}
+
+double outsideOf(const geometry::Solid& piece, const Vec3& p) {
+    double out = 0;
+    for (const auto& face : piece.hull->faces) out = std::max(out, face.normal.dot(p - piece.X_PS.translation() - face.outline.front()));
+    return out;
+}
+
+/// Faces of the mesh; inked where two meet at an angle.
+std::vector<geometry::Face> makeMeshFaces(const geometry::TriangleMesh& mesh) {
+    const auto corner = [&](int i) -> const Vec3& { return mesh.points[static_cast<std::size_t>(i)]; };
+    std::vector<Vec3> normals;
+    std::map<std::pair<int, int>, std::size_t> owner;
+    for (std::size_t i = 0; i < mesh.triangles.size(); ++i) {
+        const auto& t = mesh.triangles[i];
+        normals.push_back((corner(t[1]) - corner(t[0])).cross(corner(t[2]) - corner(t[0])).normalized());
+        for (std::size_t k = 0; k < 3; ++k) owner[{t[k], t[(k + 1) % 3]}] = i;
+    }
+    std::vector<geometry::Face> faces;
+    for (std::size_t i = 0; i < mesh.triangles.size(); ++i) {
+        const auto& t = mesh.triangles[i];
+        geometry::Face face;
+        face.normals = {normals[i]};
+        for (std::size_t k = 0; k < 3; ++k) {
+            face.corners.push_back(corner(t[k]));
+            const auto other = owner.find({t[(k + 1) % 3], t[k]});
+            face.inked.push_back(other == owner.end() || normals[i].dot(normals[other->second]) < std::cos(base::degToRad(kInkDeg)));
+        }
+        faces.push_back(std::move(face));
+    }
+    return faces;
+}
+
+} // namespace
+
+base::Result<ShapePtr> makeOwnShape(const std::string& name, double massG, OwnSource source) {
+    const std::string whole = isOwnName(name) ? name : std::string(kOwnPrefix) + name;
+    if (whole.size() <= kOwnPrefix.size() || whole.size() > 60) return Error{"own.name", "an own shape needs a name of at most 56 letters", ""};
+    if (!(massG > 0 && massG < 100'000)) return Error{"own.mass", "a mass above 0 g and below 100 kg is expected", ""};
+    auto body = geometry::makeMeshBody(source.mesh);
+    if (!body) return body.error();
+    if (source.pieces.empty() || source.pieces.size() > kMostOwnPieces)
+        return Error{"own.pieces", "1 to " + std::to_string(kMostOwnPieces) + " convex pieces are expected", ""};
+    if (source.ports.size() > kMostOwnPorts) return Error{"own.port", "at most " + std::to_string(kMostOwnPorts) + " ports are expected", ""};
+    auto shape = std::make_shared<Shape>();
+    shape->name = whole;
+    shape->family = "own";
+    shape->massG = massG;
+    shape->fillFactor = massG / (body->volume * kDensityGPerMm3);
+    shape->centre = body->centre;
+    for (const auto& corners : source.pieces) {
+        try {
+            const auto solid = geometry::makeHull(corners);
+            shape->solids.push_back({solid, geometry::calcEroded(solid, geometry::kContactToleranceMm), -1});
+            shape->drawn.push_back(solid);
+            shape->bounds.include(geometry::calcBounds(solid, geometry::Pose::Identity()));
+        } catch (const std::invalid_argument&) {
+            return Error{"own.pieces", "a convex piece is flat", ""};
+        }
+    }
+    std::set<std::string> names;
+    for (const OwnPort& given : source.ports) {
+        if (auto st = checkPort(given, names); !st) return st.error();
+        Port port;
+        port.kind = given.kind;
+        port.name = given.name;
+        port.origin = given.at;
+        port.axis = given.axis.normalized();
+        port.reference = (given.reference - given.reference.dot(port.axis) * port.axis).normalized();
+        for (std::size_t k = 0; k < shape->solids.size(); ++k)
+            if (outsideOf(shape->solids[k].solid, given.at) <= kStudRadiusMm) port.solids.push_back(static_cast<int>(k));
+        shape->ports.push_back(std::move(port));
+    }
+    source.mesh = std::move(body).value().mesh;
+    shape->own = std::make_shared<const OwnSource>(std::move(source));
+    return ShapePtr(std::move(shape));
+}
+
+std::vector<PortKind> listOwnPortKinds() {
+    std::vector<PortKind> kinds;
+    for (int k = 0; k <= static_cast<int>(kLastPortKind); ++k) kinds.push_back(static_cast<PortKind>(k));
+    return kinds;
+}
+
+std::vector<geometry::Face> listFaces(const Shape& shape, int sides) {
+    if (shape.own) return makeMeshFaces(shape.own->mesh);
+    std::vector<geometry::Face> faces;
+    for (const auto& solid : shape.drawn)
+        for (auto& face : geometry::makeFaces(solid, sides)) faces.push_back(std::move(face));
+    return faces;
+}
+
+} // namespace ivrant::parts
