@@ -115,11 +115,11 @@ void applyStance(model::Placed& placed, const model::Stance& stance) {
     if (stance.kind == model::Stance::Kind::Flat) {
         const auto s = static_cast<std::size_t>(project.findSection(stance.section));
         if (project.sections[s]->parts.empty()) return;
-        // Upright about the section's own origin: undo the tilt, keep the heading.
+        // Undo the tilt, keep the heading; the section stands at its own stored place, so that a foot stays while the rest moves.
         const geometry::Mat3 r = placed.X_WS[s].linear();
         const double heading = std::atan2(r(1, 0) - r(0, 1), r(0, 0) + r(1, 1));
         const geometry::Mat3 upright = Eigen::AngleAxisd(heading, Vec3::UnitZ()).toRotationMatrix();
-        const Pose X_new = geometry::makePose(upright, placed.X_WS[s].translation());
+        const Pose X_new = geometry::makePose(upright, project.sections[s]->place.pose().translation());
         moveAll(placed, X_new * placed.X_WS[s].inverse());
         moveAll(placed, geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, -lowestPoint(placed, s))));
         return;

@@ -1,6 +1,7 @@
 // How does a posed figure stand in the world?
 //
-// Flat: the named section upright (its z up), its lowest point on the ground z = 0. Settle: the rigid whole rests on the
+// Flat: the named section upright (its z up), its lowest point on the ground z = 0, sideways at its own stored place: in every
+// pose that stands on it, it stands at the same spot. Settle: the rigid whole rests on the
 // stable face of its hull whose downward normal is nearest to the wished up direction. Held: the named root section
 // where the file puts it.
 #pragma once

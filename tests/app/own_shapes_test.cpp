@@ -6,7 +6,7 @@
 #include "core/files/atomic_file.h"
 #include "core/files/mesh_files.h"
 #include "core/pose/rings.h"
-#include "tests/support/figures.h"
+#include "tests/support/linkages.h"
 #include "tests/support/window_rig.h"
 
 using namespace ivrant;
@@ -124,21 +124,11 @@ TEST_F(OwnShapes, WhatIsUsedIsNotRemoved) {
 
 namespace {
 
-/// The four-bar of the core's tests without its last joint, closed as it stands; through the file as a person would open it.
+/// A four-bar, closed as it stands, without its last joint.
 model::Project fourBar() {
-    test::Figure f;
-    f.put(0, "beam 8 at 0 0 0");
-    const auto tie = [&](std::size_t section, int hole, std::size_t to, const std::string& beam, const std::string& port, double deg) {
-        if (f.project.sections.size() <= to) f.put(to, beam);
-        const auto pin = f.put(section, "pin ribbed at " + std::to_string(hole) + " 0.5 0 turn 1");
-        return f.join("ribbed pin", pin, "end+", f.project.sections[to]->parts[0].id, port, {deg});
-    };
-    tie(0, 0, 1, "beam 3 at 0 0 0", "hole 0 back", 0);
-    tie(1, 2, 2, "beam 7 at 0 0 0", "hole 0 back", 90);
-    tie(0, 7, 3, "beam 6 at 0 0 0", "hole 0 back", 0);
-    const auto last = tie(3, 5, 2, "", "hole 6 back", 0);
+    const test::FourBar f;
     const auto closed = test::must(pose::poseJoints(f.project, {{f.project.joints[0].id, {0}}}));
-    return test::must(model::removeJoint(closed, last, {}));
+    return test::must(model::removeJoint(closed, closed.joints.back().id, {}));
 }
 
 } // namespace

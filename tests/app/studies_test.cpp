@@ -9,6 +9,7 @@
 #include "core/model/variants.h"
 #include "core/pose/collide.h"
 #include "print/compare_sheet.h"
+#include "tests/support/linkages.h"
 #include "tests/support/window_rig.h"
 
 using namespace ivrant;
@@ -224,4 +225,30 @@ TEST_F(Studies, DraggingTheHeadMovesTheWholeNeckAndNothingCollides) {
     EXPECT_TRUE(rig.session().report()->present.collisions.empty());
     rig.session().undo();
     EXPECT_EQ(pose::getValues(rig.project(), nullptr), before) << "one drag is one entry of the undo list";
+}
+
+TEST_F(Studies, BothFeetStayWhileTheBodyIsDraggedDown) {
+    rig.session().reset(test::Walker().project, {}, true);
+    rig.settle();
+    for (auto* action : station->actions())
+        if (action->text() == "Whole limb follows") action->trigger();
+    rig.sheet()->look(render::View::Front);
+    rig.settle();
+    const auto before = rig.session().placed();
+    const QPoint from = rig.screenOf(rig.partId(0, 0)), to = rig.sheet()->toScreen(before.X_WS[0] * geometry::Vec3(32, 0, -9)).toPoint();
+    ASSERT_TRUE(rig.sheet()->pick(from));
+    QTest::mousePress(rig.sheet(), Qt::LeftButton, {}, from);
+    const geometry::Vec3 middle(32, 0, 0);
+    const auto down = [&] { return (before.X_WS[0] * middle - rig.session().placed().X_WS[0] * middle).z(); };
+    for (int i = 1; i <= 6; ++i) QTest::mouseMove(rig.sheet(), from + (to - from) * i / 6);
+    EXPECT_TRUE(WindowRig::waitFor([&] { return down() > 8.5; })) << down();
+    QTest::mouseRelease(rig.sheet(), Qt::LeftButton, {}, to);
+    rig.settle();
+    const auto& after = rig.session().placed();
+    EXPECT_NEAR(down(), 9, 0.5);
+    for (const std::size_t foot : {3, 6}) {
+        EXPECT_LT((after.X_WS[foot].translation() - before.X_WS[foot].translation()).norm(), 0.3) << foot;
+        EXPECT_LT((after.X_WS[foot].linear() - before.X_WS[foot].linear()).norm(), 0.02) << foot;
+    }
+    EXPECT_TRUE(rig.session().report()->present.collisions.empty());
 }

@@ -11,33 +11,16 @@
 #include "core/pose/reach.h"
 #include "core/pose/rings.h"
 #include "core/verdict/check.h"
-#include "tests/support/figures.h"
+#include "tests/support/linkages.h"
 
 using namespace ivrant;
 using geometry::Vec3;
 using test::Figure;
+using test::FourBar;
 
 namespace {
 
-/// Four beams and four ribbed pins: base 56 mm, crank 16, coupler 48, rocker 40 between centres. Layers along y keep them apart.
-/// Joints: 0 crank on base, 1 coupler on crank, 2 rocker on base, 3 coupler on rocker, which closes the ring. A beam lies at
-/// 90° − value from its carrier, from x towards z.
-struct FourBar : Figure {
-    FourBar() {
-        const auto base = put(0, "beam 8 at 0 0 0"), crank = put(1, "beam 3 at 0 0 0"), coupler = put(2, "beam 7 at 0 0 0"), rocker = put(3, "beam 6 at 0 0 0");
-        (void)base;
-        tie(0, 0, crank, "hole 0 back", 0);
-        tie(1, 2, coupler, "hole 0 back", 90);
-        tie(0, 7, rocker, "hole 0 back", 0);
-        tie(3, 5, coupler, "hole 6 back", 0);
-    }
-    /// Puts a pin into hole `hole` of the beam of a section and joins the other beam to it.
-    void tie(std::size_t section, int hole, const model::PartId& to, const std::string& toPort, double deg) {
-        const auto pin = put(section, "pin ribbed at " + std::to_string(hole) + " 0.5 0 turn 1");
-        join("ribbed pin", pin, "end+", to, toPort, {deg});
-    }
-    [[nodiscard]] static double direction(double value) { return base::degToRad(90 - value); }
-};
+double direction(double value) { return base::degToRad(90 - value); }
 
 constexpr double kBase = 56, kCrank = 16, kCoupler = 48, kRocker = 40;
 
@@ -103,9 +86,9 @@ TEST(Rings, TheRockerFollowsTheCrankAsTwoCirclesSay) {
         const auto closed = closedAt(f, crankValue);
         ASSERT_TRUE(closed.closed) << crankValue << ": " << closed.gapMm << " mm";
         EXPECT_EQ(closed.values[0][0], crankValue);
-        const double rocker = FourBar::direction(closed.values[2][0]);
+        const double rocker = direction(closed.values[2][0]);
         const Vec3 tip(kBase + kRocker * std::cos(rocker), 0, kRocker * std::sin(rocker));
-        const double crank = FourBar::direction(crankValue);
+        const double crank = direction(crankValue);
         const Vec3 pin(kCrank * std::cos(crank), 0, kCrank * std::sin(crank));
         EXPECT_NEAR((tip - pin).norm(), kCoupler, 0.05) << crankValue;
         EXPECT_NEAR(std::remainder(rocker - rockerFor(crank), 2 * base::kPi), 0, 2e-3) << crankValue;

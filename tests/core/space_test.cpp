@@ -13,6 +13,7 @@
 #include "core/pose/stance.h"
 #include "tests/support/fcl_solids.h"
 #include "tests/support/figures.h"
+#include "tests/support/linkages.h"
 #include "tests/support/near.h"
 
 using namespace ivrant;
@@ -185,6 +186,34 @@ TEST(Solve, TheNearestJointsFollowFirst) {
     const auto s = pose::calcSolution(r.checker.kinematics(), r.request);
     ASSERT_LT(s.errorMm, 0.05);
     EXPECT_EQ(r.request.freedoms.front().joint, 3); // nearest first
+}
+
+TEST(Solve, TwoFeetStayWhileTheBodyGoesDown) {
+    const test::Walker w;
+    const auto tree = w.tree();
+    const auto context = w.context();
+    const pose::PoseChecker checker(context, w.values());
+    const auto before = w.placed();
+    pose::SolveRequest request;
+    request.values = w.values();
+    request.grounded = 3;
+    request.X_WGround = before.X_WS[3];
+    for (const int section : {0, 6}) pose::listFreedomsTo(checker, section, 3, 8, request.freedoms, request.limits);
+    const Vec3 middle(32, 0, 0);
+    request.goals.push_back({0, middle, before.X_WS[0] * middle - Vec3(0, 0, 10), std::nullopt, 1});
+    request.goals.push_back({6, Vec3::Zero(), before.X_WS[6].translation(), before.X_WS[6].linear(), 4});
+    const auto solution = pose::calcSolution(checker.kinematics(), request);
+    EXPECT_LT(solution.errorMm, 0.02);
+    EXPECT_LT(solution.errorDeg, 0.05);
+    // By another way: place the figure and bring its left foot back to where it stood.
+    auto placed = pose::calcPlaced(w.project, tree, solution.values);
+    const geometry::Pose back = before.X_WS[3] * placed.X_WS[3].inverse();
+    EXPECT_LT((back * placed.X_WS[6].translation() - before.X_WS[6].translation()).norm(), 0.02);
+    EXPECT_LT((back * (placed.X_WS[0] * middle) - (before.X_WS[0] * middle - Vec3(0, 0, 10))).norm(), 0.02);
+    // Each hip stands 2 · 32 · cos α over its ankle when it is straight above: both legs bend further.
+    const double high = 64 * std::cos(base::degToRad(test::Walker::kBend));
+    const Vec3 hip = back * (placed.X_WS[0] * Vec3::Zero()), ankle = back * (placed.X_WS[3] * Vec3(16, 0, 0));
+    EXPECT_LT((hip - ankle).norm(), high - 5);
 }
 
 TEST(Reach, HaltonSpreadsEvenlyAndAllPointsAreFree) {

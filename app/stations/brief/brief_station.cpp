@@ -186,9 +186,11 @@ void BriefStation::makeDesks(QVBoxLayout* column) {
     column->addWidget(m_offset);
     m_ways->setObjectName("offsetWays");
     m_ways->setAccessibleName("Ways to make the offset");
+    m_ways->setColumnCount(2);
     setUpTable(m_ways, "offsets");
     m_ways->horizontalHeader()->setStretchLastSection(false);
-    m_ways->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    m_ways->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    m_ways->horizontalHeader()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
     column->addWidget(m_ways, 1);
     connect(m_pairs, &QTableWidget::cellChanged, this, &BriefStation::showScale);
     connect(m_real, &QLineEdit::textChanged, this, &BriefStation::showScale);

@@ -96,7 +96,10 @@ bool PoseDrag::beginLimb(model::PartSpot spot) {
             const int section = static_cast<int>(s);
             const auto corners = pose::listCorners(placed, section);
             const bool touches = std::any_of(corners.begin(), corners.end(), [](const Vec3& c) { return c.z() <= model::kGroundContactMm; });
-            if (!touches || section == r.grounded || section == spot.section) continue;
+            const auto& tree = m_session.tree();
+            const auto joined = [&](const model::PartSpot& end) { return end.section == section; };
+            const auto joints = std::count_if(tree.from.begin(), tree.from.end(), joined) + std::count_if(tree.to.begin(), tree.to.end(), joined);
+            if (!touches || joints > 1 || section == r.grounded || section == spot.section) continue; // a foot is an end of the figure
             r.goals.push_back({section, Vec3::Zero(), placed.X_WS[s].translation(), placed.X_WS[s].linear(), kFootWeight});
             std::vector<pose::FreedomRef> more;
             std::vector<model::Range> limits;

@@ -28,11 +28,13 @@ signals:
     void taken(const QString& name);
 
 private:
+    [[nodiscard]] static QLineEdit* makeField(const char* name, const QString& hint);
     QWidget* makeReadBox();
     QWidget* makePortBox();
     void readMesh();
     void showList();
     void showShape();
+    void fillPorts(const std::vector<parts::OwnPort>& ports, int chosen);
     void putShape(double massG, std::vector<parts::OwnPort> ports);
     void addPort();
     void removePort();

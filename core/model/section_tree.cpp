@@ -1,0 +1,114 @@
+// Which joint carries which section, and which joints close rings.
+#include <algorithm>
+
+#include "core/model/validate.h"
+
+namespace ivrant::model {
+
+using base::Error;
+
+int SectionTree::parent(int section) const {
+    const int joint = carrier[static_cast<std::size_t>(section)];
+    return joint < 0 ? -1 : from[static_cast<std::size_t>(joint)].section;
+}
+
+std::vector<int> SectionTree::carriedBy(int joint) const {
+    std::vector<bool> moved(carrier.size(), false);
+    std::vector<int> sections;
+    for (int s : order) {
+        const int up = parent(s);
+        const bool moves = carrier[static_cast<std::size_t>(s)] == joint || (up >= 0 && moved[static_cast<std::size_t>(up)]);
+        moved[static_cast<std::size_t>(s)] = moves;
+        if (moves) sections.push_back(s);
+    }
+    return sections;
+}
+
+bool SectionTree::isClosing(int joint) const { return std::binary_search(closing.begin(), closing.end(), joint); }
+
+std::vector<int> SectionTree::ringOf(int closingJoint) const {
+    const auto wayUp = [&](int section) {
+        std::vector<int> joints;
+        for (int s = section; carrier[static_cast<std::size_t>(s)] >= 0; s = parent(s)) joints.push_back(carrier[static_cast<std::size_t>(s)]);
+        return joints;
+    };
+    std::vector<int> ring = wayUp(from[static_cast<std::size_t>(closingJoint)].section), other = wayUp(to[static_cast<std::size_t>(closingJoint)].section);
+    while (!ring.empty() && !other.empty() && ring.back() == other.back()) {
+        ring.pop_back();
+        other.pop_back();
+    }
+    ring.insert(ring.end(), other.begin(), other.end());
+    return ring;
+}
+
+bool SectionTree::isInRing(int joint) const {
+    return isClosing(joint) || std::any_of(closing.begin(), closing.end(), [&](int c) {
+               const auto ring = ringOf(c);
+               return std::find(ring.begin(), ring.end(), joint) != ring.end();
+           });
+}
+
+base::Result<SectionTree> makeTree(const Project& project) {
+    const PartIndex index(project);
+    SectionTree tree;
+    tree.carrier.assign(project.sections.size(), -1);
+    for (std::size_t j = 0; j < project.joints.size(); ++j) {
+        tree.from.push_back(index.find(project.joints[j].from.part));
+        tree.to.push_back(index.find(project.joints[j].to.part));
+        if (tree.from.back().section < 0 || tree.to.back().section < 0)
+            return Error{"joint.part", "the joint names a part that is not there", "/joints/" + std::to_string(j)};
+        if (tree.from.back().section == tree.to.back().section)
+            return Error{"joint.self", "joint '" + project.joints[j].name + "' carries the section it stands on", "/joints/" + std::to_string(j)};
+    }
+    std::vector<int> root(project.sections.size()); // of the group that a section hangs together with
+    for (std::size_t s = 0; s < root.size(); ++s) root[s] = static_cast<int>(s);
+    const auto rootOf = [&](int section) {
+        int s = section;
+        while (root[static_cast<std::size_t>(s)] != s) s = root[static_cast<std::size_t>(s)];
+        root[static_cast<std::size_t>(section)] = s;
+        return s;
+    };
+    std::vector<std::size_t> waiting(project.joints.size());
+    for (std::size_t j = 0; j < waiting.size(); ++j) waiting[j] = j;
+    while (!waiting.empty()) { // one that carries what is carried already waits until its own side hangs on as well
+        std::vector<std::size_t> later;
+        for (const std::size_t j : waiting) {
+            const int from = rootOf(tree.from[j].section), to = rootOf(tree.to[j].section);
+            int& carrier = tree.carrier[static_cast<std::size_t>(tree.to[j].section)];
+            if (from == to) {
+                tree.closing.push_back(static_cast<int>(j));
+            } else if (carrier >= 0) {
+                later.push_back(j);
+            } else {
+                carrier = static_cast<int>(j);
+                root[static_cast<std::size_t>(to)] = from;
+            }
+        }
+        if (later.size() == waiting.size()) {
+            const std::size_t j = later.front();
+            const auto carried = static_cast<std::size_t>(tree.to[j].section);
+            return Error{"joint.ring",
+                         "section '" + project.sections[carried]->name + "' is already carried by joint '" +
+                             project.joints[static_cast<std::size_t>(tree.carrier[carried])].name + "', and nothing ties it to the other side of joint '" +
+                             project.joints[j].name + "'",
+                         "/joints/" + std::to_string(j)};
+        }
+        waiting = std::move(later);
+    }
+    std::sort(tree.closing.begin(), tree.closing.end());
+    std::vector<bool> placed(project.sections.size(), false);
+    bool grew = true;
+    while (grew) { // depth of the tree rounds, each O(sections)
+        grew = false;
+        for (std::size_t s = 0; s < project.sections.size(); ++s) {
+            if (placed[s]) continue;
+            const int up = tree.parent(static_cast<int>(s));
+            if (up >= 0 && !placed[static_cast<std::size_t>(up)]) continue;
+            placed[s] = grew = true;
+            tree.order.push_back(static_cast<int>(s));
+        }
+    }
+    return tree;
+}
+
+} // namespace ivrant::model
