@@ -44,8 +44,9 @@ Capacity calcCapacity(const model::Project& project, Quantity quantity, const st
         const auto statistics = calcStatistics(pool.readings);
         if (!statistics) continue;
         const std::string count = std::to_string(statistics->count) + (statistics->count == 1 ? " test" : " tests");
-        if (!statistics->factor) return {statistics->lowerBound, true, "0.6 × mean of only " + count + ", " + scope};
-        return {statistics->lowerBound, true, "lower bound of " + count + ", " + scope};
+        std::string basis = statistics->factor ? "lower bound of " : "0.6 × mean of only ";
+        basis.append(count).append(", ").append(scope);
+        return {statistics->lowerBound, true, std::move(basis)};
     }
     if (quantity == Quantity::Holding) return {starting * kUnmeasuredFactor, false, "starting value × 0.6, not measured"};
     return {starting, false, "starting value, not measured"};

@@ -159,6 +159,7 @@ std::vector<Fit> listFits(const model::Placed& placed, const std::vector<Section
 std::vector<JointOffer> listJointOffers(const model::Placed& placed, const model::SectionTree& tree) {
     const auto count = static_cast<int>(placed.X_WS.size());
     std::vector<geometry::Bounds> bounds;
+    bounds.reserve(placed.X_WS.size());
     for (int s = 0; s < count; ++s) bounds.push_back(calcSectionBounds(placed, s));
     std::vector<JointOffer> offers;
     for (int to = 0; to < count; ++to) {

@@ -29,6 +29,7 @@ std::optional<std::vector<Vec3>> findCorners(const std::vector<HullFace>& faces,
     double nearest = 1e300;
     for (const HullFace& face : faces) nearest = std::min(nearest, face.normal.dot(face.outline.front()) - depth);
     if (nearest < 1e-3) return std::nullopt;
+    dual.reserve(faces.size());
     for (const HullFace& face : faces) dual.push_back(face.normal * (nearest / (face.normal.dot(face.outline.front()) - depth)));
     std::vector<Vec3> corners;
     const double scale = 100; // the hull works on lengths of some mm

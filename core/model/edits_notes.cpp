@@ -5,7 +5,6 @@
 
 namespace ivrant::model {
 
-using base::Error;
 using detail::checked;
 using detail::noSuch;
 using detail::takeId;

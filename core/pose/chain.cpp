@@ -142,7 +142,7 @@ ChainStudy calcPlay(const RangeContext& context, const JointValues& values, cons
     std::vector<Pose> X_WS;
     kinematics.place(values, X_WS);
     const auto centres = centresOf(kinematics, chain, X_WS);
-    const Vec3 tip = centres.back();
+    const Vec3& tip = centres.back();
     for (std::size_t i = 0; i + 1 < centres.size(); ++i) study.lengthMm += (centres[i + 1] - centres[i]).norm();
     for (const FreedomRef f : chain.bends) {
         const auto& kind = *context.project->joints[static_cast<std::size_t>(f.joint)].kind;

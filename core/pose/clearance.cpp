@@ -197,7 +197,8 @@ base::Result<double> calcOffAxisPlay(const RangeContext& context, const JointVal
     if (auto st = checkTurn(context, turning); !st) return st.error();
     const TurningPair pair(context, values, turning);
     if (!pair.hasBoth()) return base::Error{"clearance.alone", "there is nothing that it could run into", ""};
-    const auto [low, high] = spanOf(context, values, turning);
+    const auto span = spanOf(context, values, turning);
+    const double low = span.first, high = span.second;
     const int count = std::max(8, static_cast<int>(std::ceil(base::radToDeg(high - low) / kProfileStepDeg)));
     const auto free = [&](double off) {
         for (int d = 0; d < kDirections; ++d) {

@@ -41,7 +41,7 @@ std::vector<CoverCost> calcCoverCosts(const RangeContext& context, const JointVa
             if (progress && progress->stopped()) return costs;
             CoverCost cost{{static_cast<int>(j), f}, calcRange(context, values, static_cast<int>(j), f), calcRange(without, values, static_cast<int>(j), f), 0};
             cost.costDeg = (cost.without.free.high - cost.without.free.low) - (cost.with.free.high - cost.with.free.low);
-            if (cost.costDeg > kNothing) costs.push_back(std::move(cost));
+            if (cost.costDeg > kNothing) costs.push_back(cost);
         }
     }
     std::stable_sort(costs.begin(), costs.end(), [](const CoverCost& l, const CoverCost& r) { return l.costDeg > r.costDeg; });

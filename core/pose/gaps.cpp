@@ -80,6 +80,7 @@ double calcGapArea(const model::Placed& placed, const RangeContext& context, int
     }
     if (mechanism.empty()) return 0;
     std::vector<std::pair<Target, Box2>> targets;
+    targets.reserve(mechanism.size());
     for (const Target& t : mechanism) targets.emplace_back(t, project(t, frame));
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
         const auto& section = *context.project->sections[s];

@@ -80,6 +80,7 @@ private:
         request.motion = makeSweepMotion(m_context, placed, values, freedom);
         const double unit = getSweepUnit(kindOf(freedom), freedom.freedom);
         std::vector<double> from;
+        from.reserve(at.size());
         for (double v : at) from.push_back((v - at.front()) * unit);
         return calcBlocked(request, from);
     }
@@ -116,7 +117,7 @@ base::Result<TwoJointMap> calcMap(const RangeContext& context, const JointValues
     if (auto st = checkOutsideRings(*context.project, context.tree, {request.first.joint, request.second.joint}, "map.ring", "a map"); !st) return st.error();
     TwoJointMap map;
     map.request = request;
-    map.cells.assign(static_cast<std::size_t>(request.steps * request.steps), Cell::Blocked);
+    map.cells.assign(static_cast<std::size_t>(request.steps) * static_cast<std::size_t>(request.steps), Cell::Blocked);
     Mapper(context, values, map).run(progress);
     return map;
 }
@@ -135,8 +136,9 @@ std::vector<bool> TwoJointMap::findReachable(double first, double second) const 
         const int i = cell / n, k = cell % n;
         for (const auto& [di, dk] : {std::pair(1, 0), std::pair(-1, 0), std::pair(0, 1), std::pair(0, -1)}) {
             const int ni = i + di, nk = k + dk;
-            if (ni < 0 || ni >= n || nk < 0 || nk >= n || at(ni, nk) != Cell::Free || reached[static_cast<std::size_t>(ni * n + nk)]) continue;
-            reached[static_cast<std::size_t>(ni * n + nk)] = true;
+            const auto next = static_cast<std::size_t>(ni) * static_cast<std::size_t>(n) + static_cast<std::size_t>(nk);
+            if (ni < 0 || ni >= n || nk < 0 || nk >= n || at(ni, nk) != Cell::Free || reached[next]) continue;
+            reached[next] = true;
             open.push_back(ni * n + nk);
         }
     }

@@ -26,7 +26,9 @@ struct TwoJointMap {
     MapRequest request;
     std::vector<Cell> cells; ///< [i · steps + k]: i of the first, k of the second
     double freeShare = 0;    ///< of all cells
-    [[nodiscard]] Cell at(int i, int k) const { return cells[static_cast<std::size_t>(i * request.steps + k)]; }
+    [[nodiscard]] Cell at(int i, int k) const {
+        return cells[static_cast<std::size_t>(i) * static_cast<std::size_t>(request.steps) + static_cast<std::size_t>(k)];
+    }
     [[nodiscard]] double firstValue(int i) const { return middle(request.firstRange, i); }
     [[nodiscard]] double secondValue(int k) const { return middle(request.secondRange, k); }
     /// Cells that can be reached from the cell of (first, second) by passing only free neighbours; empty when that cell is

@@ -338,7 +338,7 @@ private:
 
 std::string nameOfId(std::string_view id, const void* context) {
     const auto& project = *static_cast<const model::Project*>(context);
-    const std::string text(id);
+    std::string text(id);
     if (const int j = project.findJoint({text}); j >= 0) return project.joints[static_cast<std::size_t>(j)].name;
     if (const int s = project.findSection({text}); s >= 0) return project.sections[static_cast<std::size_t>(s)]->name;
     if (const int q = project.findPose({text}); q >= 0) return project.poses[static_cast<std::size_t>(q)].name;

@@ -106,7 +106,7 @@ private:
         if (stud) {
             const model::Capacity studPull = bench::calcStudPull(m_project);
             v.limit = studPull.value;
-            if (stud && studPull.measured) v.basis = Basis::Measured;
+            if (studPull.measured) v.basis = Basis::Measured;
             // One stud is the finding; how much it could carry is a margin only where it comes near.
             if (v.value > 1e-9 && v.limit / v.value < 1.5) v.margin = v.limit / v.value;
             v.detail =
