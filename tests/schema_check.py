@@ -12,7 +12,7 @@ import jsonschema
 cli = sys.argv[1]
 schema = json.loads(pathlib.Path("docs/ivrant-project.schema.json").read_text())
 validator = jsonschema.validators.validator_for(schema)(schema)
-files = [pathlib.Path("tests/fixtures/gate_arm.ivrant"), *sorted(pathlib.Path("data/demo").glob("*.ivrant"))]
+files = [pathlib.Path("tests/fixtures/gate_arm.ivrant"), pathlib.Path("tests/fixtures/basket_crank.ivrant"), *sorted(pathlib.Path("data/demo").glob("*.ivrant"))]
 bad = 0
 for path in files:
     for error in validator.iter_errors(json.loads(path.read_text())):

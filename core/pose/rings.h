@@ -3,8 +3,8 @@
 // A joint that closes a ring (a hand holding what the other hand carries) is a constraint: its two ports must meet as the
 // joint allows. How far a pose misses that is its gap: the rest of the way and of the turn after the closing joint itself has
 // taken its best values. Closing: damped least squares over the other joints (core/pose/solve.h). Range in a ring: the joint
-// is moved on in small steps and the others follow; it ends where the ring cannot close or something runs into
-// something, bisected to kRingScan / 2^6. A stop narrower than a step can be missed between two steps of 2°.
+// is moved on in steps of 2° and the others follow; it ends where the ring cannot close or something runs into something,
+// bisected. A stop narrower than a step can be missed. Formulas and checks: docs/derivations/rings.md.
 #pragma once
 
 #include <map>

@@ -187,6 +187,17 @@ TEST(Rings, TwoHandsHoldOneThingWhileAShoulderMoves) {
     EXPECT_LT((at(1, Vec3(0, -40, 0)) - at(3, Vec3(0, -8, 3.2))).norm(), 1e-6);
 }
 
+TEST(Rings, AStoredRingClosesAsItWasSaved) {
+    const auto project = test::must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/tests/fixtures/basket_crank.ivrant"));
+    ASSERT_EQ(project.ownShapes.size(), 1u);
+    const auto tree = test::must(model::makeTree(project));
+    const pose::Kinematics kinematics(project, tree);
+    const auto gaps = pose::calcRingGaps(kinematics, pose::getValues(project, nullptr));
+    ASSERT_EQ(gaps.size(), 1u);
+    EXPECT_TRUE(gaps[0].isClosed());
+    EXPECT_LT(gaps[0].gapMm, 1e-3);
+}
+
 TEST(Rings, WhatCarriesCannotGoBeforeWhatCloses) {
     FourBar f;
     const auto place = model::Place{};

@@ -102,6 +102,14 @@ void SectionTree::rebuild() {
         item->setTextAlignment(2, Qt::AlignRight);
         items[i] = item;
     }
+    for (const int c : m_session.tree().closing) { // it carries nothing; it is told at the section that it holds as well
+        const auto k = static_cast<std::size_t>(c);
+        auto* item = items[static_cast<std::size_t>(m_session.tree().to[k].section)];
+        const auto& from = project.sections[static_cast<std::size_t>(m_session.tree().from[k].section)]->name;
+        item->setText(1, item->text(1) + " + ring");
+        item->setToolTip(1, item->toolTip(1) + "\n" +
+                                QString::fromStdString(project.joints[k].name + ": " + project.joints[k].kind->name + " from " + from + ", closes a ring"));
+    }
     m_tree->expandAll();
     m_filling = false;
     showCurrent();
