@@ -108,7 +108,7 @@ check package package_starts
 check core-without-qt core_without_qt
 check tidy tidy_what_changed
 check build-asan build_preset asan ivrant-tests-core
-[[ -x build-asan/ivrant-tests-core ]] && suite tests-core-asan build-asan/ivrant-tests-core
+[[ -x build-asan/ivrant-tests-core ]] && suite tests-core-asan env LSAN_OPTIONS="suppressions=$PWD/tests/lsan.supp:print_suppressions=0" build-asan/ivrant-tests-core
 check build-fuzz build_preset fuzz ivrant-fuzz-project-file
 check fuzz fuzz_a_minute
 

@@ -183,7 +183,8 @@ TEST(Choose, NearestStepsToEachPose) {
     HingeRun run(1, "plate 1x2 at 0 0 2");
     run.project = must(model::exchangeJointKind(run.project, run.joints[0], "small ball and cup"));
     run.project = must(model::addPose(run.project, "Bent", {{run.joints[0], {0, 30, 0}}}, heldAt(run.project, 0)));
-    const auto& hinge = find(choose(run, 0, 0.5), "stepped hinge small");
+    const auto choices = choose(run, 0, 0.5);
+    const auto& hinge = find(choices, "stepped hinge small");
     ASSERT_EQ(hinge.nearest.size(), 1U);
     EXPECT_NEAR(hinge.nearest[0].wanted, 30, 1e-9);
     EXPECT_NEAR(hinge.nearest[0].nearest, 22.5, 1e-9);
