@@ -98,7 +98,7 @@ void BM_DragLimb(benchmark::State& state) {
     request.values = heron.values;
     request.grounded = heron.project.findSection(stance.section);
     request.X_WGround = placed.X_WS[static_cast<std::size_t>(request.grounded)];
-    pose::listFreedomsTo(checker, head, request.grounded, 12, request.freedoms, request.limits);
+    pose::addFreedomsTo(checker, head, request.grounded, 12, request);
     const geometry::Vec3 start = placed.X_WS[static_cast<std::size_t>(head)].translation();
     request.goals.push_back({head, geometry::Vec3::Zero(), start, std::nullopt, 1});
     double way = 0, error = 0;

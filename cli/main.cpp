@@ -64,6 +64,9 @@ int main(int argc, char** argv) {
     CLI::App* gaps = verb("gaps", "how much of a joint's mechanism shows, over its range", cli::runGaps);
     joint(gaps);
     pose(gaps);
+    CLI::App* covers = verb("covers", "how much range the parts of a section cost", cli::runCovers);
+    covers->add_option("--section", request.section, "id or name of the section");
+    pose(covers);
     other(verb("compare", "what differs between two variants", cli::runCompare), "--with", "name of the other variant");
     verb("parts", "parts list", cli::runParts)->add_flag("--csv", request.csv, "print CSV");
     verb("steps", "steps in order of building", cli::runSteps);
@@ -77,6 +80,13 @@ int main(int argc, char** argv) {
     CLI::App* convert = verb("convert", "to .ivrant (tidied), .stl, .obj, or .csv (parts list)", cli::runConvert);
     output(convert, "OUT.ivrant, OUT.stl, OUT.obj or OUT.csv");
     pose(convert);
+    CLI::App* measure = verb("measure", "take a series of readings in: statistics, and the project with it", cli::runMeasure);
+    measure->add_option("--readings", request.readings, "CSV, one reading a line, moves in a second column")->required();
+    measure->add_option("--quantity", request.quantity, "holding, pull-out, stud pull or stud shear");
+    measure->add_option("--kind", request.kind, "joint kind tested: counts for all of its joints");
+    joint(measure);
+    measure->add_option("--note", request.note, "which parts, how old, how cold");
+    output(measure, "OUT.ivrant");
     CLI::App* own = verb("own", "take a closed mesh in as an own shape of the project", cli::runOwn);
     own->add_option("--mesh", request.mesh, "mesh as .stl, .obj, .gltf, .glb or .ply")->required();
     own->add_option("--name", request.name, "name of the shape")->required();
@@ -89,6 +99,16 @@ int main(int argc, char** argv) {
     families->add_flag("--markdown", request.markdown, "print as docs/parts.md has it");
     families->add_option("--pictures", request.output, "write a picture of each family into this folder instead");
     families->callback([&chosen] { chosen = cli::runFamilies; });
+
+    CLI::App* scale = app.add_subcommand("scale", "scale of a model from pairs of lengths");
+    scale->add_option("PAIRS", request.pairs, "REAL=MODEL each, such as 90=346mm")->required();
+    scale->add_option("--real", request.real, "a real length to bring to the model");
+    scale->add_flag("--json", request.json, "print JSON");
+    scale->callback([&chosen] { chosen = cli::runScale; });
+    CLI::App* offset = app.add_subcommand("offset", "ways to make an offset of half pitches, sideways plates and leaves");
+    offset->add_option("LENGTH", request.length, "such as 5.6mm, 0.5s, 1p")->required();
+    offset->add_flag("--json", request.json, "print JSON");
+    offset->callback([&chosen] { chosen = cli::runOffset; });
 
     try {
         app.parse(argc, argv);

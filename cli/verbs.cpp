@@ -14,6 +14,7 @@
 #include "core/files/parts_csv.h"
 #include "core/files/project_file.h"
 #include "core/files/results_json.h"
+#include "core/files/results_pose.h"
 #include "core/make/parts_list.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
@@ -212,9 +213,7 @@ int runOwn(const Request& request) {
         if (!text) return complain(text.error());
         auto ports = files::parseOwnPorts(*text);
         if (!ports) return complain(ports.error());
-        parts::OwnSource source = *(*shape)->own;
-        source.ports = *ports;
-        shape = parts::makeOwnShape((*shape)->name, request.massG, std::move(source));
+        shape = parts::changeOwnShape(**shape, request.massG, *ports);
         if (!shape) return complain(shape.error());
     }
     const auto next = model::putOwnShape(*project, *shape);

@@ -13,7 +13,9 @@ struct Request {
     std::vector<std::string> files; ///< check takes several
     std::string output, brief, workshop;
     std::optional<std::string> joint, other, pose, section, variant;
-    std::string mesh, name, ports;
+    std::string mesh, name, ports, readings, quantity = "holding", kind, note, length;
+    std::vector<std::string> pairs;
+    std::optional<double> real;
     double massG = 0;
     std::optional<double> unitMm;
     bool yUp = false;
@@ -32,7 +34,11 @@ int runClearance(const Request& request);
 int runReach(const Request& request);
 int runPath(const Request& request);
 int runGaps(const Request& request);
+int runCovers(const Request& request);
 int runCompare(const Request& request);
+int runMeasure(const Request& request);
+int runScale(const Request& request);
+int runOffset(const Request& request);
 int runRange(const Request& request);
 int runHold(const Request& request);
 int runParts(const Request& request);

@@ -116,14 +116,10 @@ int runReach(const Request& request) {
     return withStudy(request, [&](const Study& s) {
         const int section = request.section ? findSection(s.project, *request.section) : -1;
         if (section < 0) return complain(unknown("section", request.section.value_or("(none named: --section NAME)")));
-        const pose::PoseChecker checker(s.context, s.pose.values);
-        pose::ReachRequest reach;
-        reach.section = section;
-        reach.samples = request.samples;
-        reach.stance = s.pose.stance;
-        pose::listFreedomsTo(checker, section, -1, 8, reach.freedoms, reach.limits);
+        auto reach = pose::makeReachRequest(s.context, s.pose.values, s.pose.stance, section);
         if (reach.freedoms.empty()) return complain({"reach.still", "no joint moves this section", ""});
-        if (const auto chain = pose::makeChain(s.context, s.pose.values, reach.freedoms.back().joint, reach.freedoms.front().joint)) reach.tip = chain->tip;
+        reach.samples = request.samples;
+        const pose::PoseChecker checker(s.context, s.pose.values);
         print(request, files::makeReachJson(s.project, section, pose::calcReach(checker, s.pose.values, reach)));
         return 0;
     });
@@ -150,6 +146,17 @@ int runGaps(const Request& request) {
                                                pose::calcGapsOverRange(s.context, s.pose.values, s.pose.stance, joint)));
             return 0;
         });
+    });
+}
+
+int runCovers(const Request& request) {
+    return withStudy(request, [&](const Study& s) {
+        const int section = request.section ? findSection(s.project, *request.section) : -1;
+        if (section < 0) return complain(unknown("section", request.section.value_or("(none named: --section NAME)")));
+        std::vector<model::PartSpot> cover;
+        for (std::size_t p = 0; p < s.project.sections[static_cast<std::size_t>(section)]->parts.size(); ++p) cover.push_back({section, static_cast<int>(p)});
+        print(request, files::makeCoversJson(s.project, pose::calcCoverCosts(s.context, s.pose.values, cover)));
+        return 0;
     });
 }
 

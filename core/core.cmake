@@ -18,7 +18,7 @@ find_package(TBB REQUIRED)
 ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb SOURCES
   core/pose/kinematics.cpp core/pose/bodies.cpp core/pose/sweep.cpp core/pose/range.cpp core/pose/hold.cpp core/pose/ground.cpp core/pose/stance.cpp core/pose/collide.cpp
   core/pose/checker.cpp core/pose/map.cpp core/pose/chain.cpp core/pose/worst.cpp core/pose/gaps.cpp core/pose/choose.cpp
-  core/pose/solve.cpp core/pose/path.cpp core/pose/reach.cpp core/pose/rings.cpp core/pose/clearance.cpp core/pose/covers.cpp)
+  core/pose/solve.cpp core/pose/path.cpp core/pose/reach.cpp core/pose/rings.cpp core/pose/limb.cpp core/pose/clearance.cpp core/pose/covers.cpp)
 ivrant_module(NAME bench USES base geometry parts model SOURCES core/bench/statistics.cpp core/bench/strengths.cpp core/bench/lever.cpp core/bench/instrument.cpp
   core/bench/readings_csv.cpp)
 ivrant_module(NAME brief USES base geometry parts model bonds SOURCES core/brief/measures.cpp core/brief/scale.cpp core/brief/offset.cpp)

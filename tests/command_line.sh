@@ -78,3 +78,33 @@ echo '{ "format": "ivrant-project", "version": 1, "name": 5 }' >"$out/bad.ivrant
 "$cli" check "$out/bad.ivrant" 2>"$out/error.json" || code=$?
 [[ $code == 2 ]]
 python3 -c "import json,sys; e=json.load(open(sys.argv[1])); assert e['ivrant']=='error' and e['pointer']=='/name', e" "$out/error.json"
+# What was measured, the scale and offset desks, covers.
+printf 'reading\n18\n20\n19\n' >"$out/readings.csv"
+"$cli" measure "$heron" --readings "$out/readings.csv" --quantity holding --kind "stepped hinge small" --json -o "$out/measured.ivrant" >"$out/measure.json"
+"$cli" hold "$out/measured.ivrant" --json >"$out/measured.json"
+"$cli" covers "$heron" --section Body --json >"$out/covers.json"
+"$cli" scale 90=346 --real 20 --json >"$out/scale.json"
+"$cli" offset 5.6mm --json >"$out/offset.json"
+python3 - "$out" <<'PY'
+import json, sys
+load = lambda name: json.load(open(f"{sys.argv[1]}/{name}.json"))
+measure = load("measure")
+# One-sided tolerance factor of 3 readings, 90 % at 95 %: 6.155 (tables of the non-central t); mean 19, spread 1.
+assert measure["count"] == 3 and measure["mean"] == 19 and abs(measure["counted_on"] - (19 - 6.155)) < 0.01, measure
+knee = next(j for j in load("measured")["joints"] if j["have_nmm"] and abs(j["have_nmm"] - 12.845) < 0.01)
+assert knee["basis"] == "measured", knee
+costs = load("covers")["costs"]
+assert all(c["cost"] >= 0 and c["without"][0] <= c["with"][0] + 1e-9 for c in costs) and costs[0]["cost"] > 1
+scale = load("scale")
+assert abs(scale["mm_per_real"] - 346 / 90) < 1e-3 and scale["studs"] * 8 - 20 * 346 / 90 - scale["studs_error_mm"] < 1e-3, scale
+way = load("offset")["ways"][0]
+assert abs(way["studs"] * 8 + way["half_studs"] * 4 + way["plates_sideways"] * 3.2 + way["leaves"] * 1.6 - 5.6) < 1e-9, way
+PY
+code=0
+"$cli" scale nonsense 2>"$out/scale.err" || code=$?
+[[ $code == 2 ]] && grep -q '"error"' "$out/scale.err"
+code=0
+"$cli" measure "$heron" --readings "$heron" --quantity holding --kind "stepped hinge small" -o "$out/no.ivrant" 2>/dev/null || code=$?
+[[ $code == 2 && ! -e $out/no.ivrant ]]
+# A ring read from a file: it turns, and its range is followed all round.
+"$cli" range tests/fixtures/basket_crank.ivrant --json | grep -q '"ring"\|"endless": true'

@@ -48,11 +48,7 @@ bool canCarry(const model::SectionTree& tree, int from, int to) {
 
 /// A second tie between two sections that hang together already, but not directly: it closes a ring.
 bool canClose(const model::SectionTree& tree, int from, int to) {
-    const auto rootOf = [&](int s) {
-        while (tree.parent(s) >= 0) s = tree.parent(s);
-        return s;
-    };
-    if (from == to || rootOf(from) != rootOf(to)) return false;
+    if (from == to || tree.rootOf(from) != tree.rootOf(to)) return false;
     for (std::size_t j = 0; j < tree.from.size(); ++j)
         if (std::minmax(tree.from[j].section, tree.to[j].section) == std::minmax(from, to)) return false;
     return true;

@@ -1,12 +1,11 @@
 #include "core/files/mesh_import.h"
 
 #include <algorithm>
+#include <array>
 #include <assimp/Importer.hpp>
 #include <assimp/postprocess.h>
 #include <assimp/scene.h>
 #include <filesystem>
-
-#include "core/files/atomic_file.h"
 
 namespace ivrant::files {
 namespace {
@@ -55,8 +54,10 @@ base::Result<geometry::MeshBody> loadMesh(const std::string& path, const MeshImp
     if (std::find(kEndings.begin(), kEndings.end(), ending) == kEndings.end())
         return Error{"mesh.format", "a mesh in STL, OBJ, glTF or PLY is expected, found '" + ending + "'", path};
     if (!(import.mmPerUnit > 0 && import.mmPerUnit < 1e6)) return Error{"mesh.unit", "the unit must be above 0 mm", ""};
-    const auto bytes = readFile(path, kMostMeshBytes);
-    if (!bytes) return bytes.error();
+    std::error_code trouble;
+    const auto bytes = std::filesystem::file_size(path, trouble);
+    if (trouble) return Error{"file.open", "cannot read '" + path + "': " + trouble.message(), path};
+    if (bytes > kMostMeshBytes) return Error{"file.size", "'" + path + "' is larger than " + std::to_string(kMostMeshBytes >> 20) + " MB", path};
     Assimp::Importer importer;
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_LINE | aiPrimitiveType_POINT);
     // glTF names its buffers as further files, so the library reads by path; the size has been looked at above.

@@ -20,7 +20,7 @@ struct MeshImport {
 /// What is usual for the file's ending: glTF 1000 and y up, all others 1 and z up.
 [[nodiscard]] MeshImport getUsualImport(const std::string& path);
 
-/// Errors: "file.missing", "file.size", "mesh.format" (ending not known, or not readable), and those of geometry::makeMeshBody.
+/// Errors: "file.open", "file.size", "mesh.format" (ending not known, or not readable), "mesh.unit", and those of geometry::makeMeshBody.
 [[nodiscard]] base::Result<geometry::MeshBody> loadMesh(const std::string& path, const MeshImport& import);
 
 /// Mesh → pieces → shape without ports, moved so that its middle stands over the origin and its underside on z = 0.

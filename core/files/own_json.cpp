@@ -104,24 +104,6 @@ base::Result<std::vector<parts::OwnPort>> parseOwnPorts(std::string_view text) {
     }
 }
 
-Json makeOwnShapeJson(const parts::Shape& shape) {
-    const auto rounded = [](double v) { return std::round(v * 1000) / 1000; };
-    const auto size = shape.bounds.size();
-    Json json;
-    json["ivrant"] = "own";
-    json["version"] = 1;
-    json["name"] = shape.name;
-    json["mass_g"] = rounded(shape.massG);
-    json["size_mm"] = {rounded(size.x()), rounded(size.y()), rounded(size.z())};
-    json["centre_mm"] = {rounded(shape.centre.x()), rounded(shape.centre.y()), rounded(shape.centre.z())};
-    json["triangles"] = shape.own->mesh.triangles.size();
-    json["pieces"] = shape.own->pieces.size();
-    json["excess_share"] = rounded(shape.own->excessShare);
-    json["outside_mm"] = rounded(shape.own->outsideMm);
-    json["ports"] = shape.own->ports.size();
-    return json;
-}
-
 std::string ownShapeText(const parts::Shape& shape) {
     const parts::OwnSource& own = *shape.own;
     Json json;

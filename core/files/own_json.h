@@ -10,8 +10,6 @@ namespace ivrant::files {
 [[nodiscard]] parts::ShapePtr readOwnShape(const Node& node);
 /// A JSON list of ports as a project file has them. Errors as a project file gives them.
 [[nodiscard]] base::Result<std::vector<parts::OwnPort>> parseOwnPorts(std::string_view text);
-/// What a shape came to, for a person or a program: mass, pieces, how closely they follow the mesh, ports.
-[[nodiscard]] model::Json makeOwnShapeJson(const parts::Shape& shape);
 /// Corners in µm, whole. The shape must have a source.
 [[nodiscard]] std::string ownShapeText(const parts::Shape& shape);
 

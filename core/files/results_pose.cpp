@@ -1,4 +1,5 @@
 #include "core/files/results_pose.h"
+#include "core/parts/own_shape.h"
 
 #include "core/files/results_json.h"
 
@@ -170,6 +171,36 @@ Json makeGapsJson(const model::Joint& joint, const std::vector<pose::GapOverRang
                                  {"least_mm2", rounded(g.leastMm2)},
                                  {"most_mm2", rounded(g.mostMm2)},
                                  {"most_at", rounded(g.mostAt)}});
+    return json;
+}
+
+Json makeCoversJson(const model::Project& project, const std::vector<pose::CoverCost>& costs) {
+    const auto range = [](const pose::FreedomRange& r) { return r.endless ? Json("all round") : Json{rounded(r.free.low), rounded(r.free.high)}; };
+    Json json = makeHead("covers");
+    json["costs"] = Json::array();
+    for (const auto& c : costs) {
+        const auto& joint = jointAt(project, c.freedom.joint);
+        json["costs"].push_back({{"joint", joint.name},
+                                 {"freedom", std::string(joint.kind->freedomName(c.freedom.freedom))},
+                                 {"with", range(c.with)},
+                                 {"without", range(c.without)},
+                                 {"cost", rounded(c.costDeg)}});
+    }
+    return json;
+}
+
+Json makeOwnShapeJson(const parts::Shape& shape) {
+    const auto size = shape.bounds.size();
+    Json json = makeHead("own");
+    json["name"] = shape.name;
+    json["mass_g"] = rounded(shape.massG);
+    json["size_mm"] = {rounded(size.x()), rounded(size.y()), rounded(size.z())};
+    json["centre_mm"] = {rounded(shape.centre.x()), rounded(shape.centre.y()), rounded(shape.centre.z())};
+    json["triangles"] = shape.own->mesh.triangles.size();
+    json["pieces"] = shape.own->pieces.size();
+    json["excess_share"] = rounded(shape.own->excessShare);
+    json["outside_mm"] = rounded(shape.own->outsideMm);
+    json["ports"] = shape.own->ports.size();
     return json;
 }
 

@@ -6,6 +6,7 @@
 #include "core/pose/chain.h"
 #include "core/pose/choose.h"
 #include "core/pose/clearance.h"
+#include "core/pose/covers.h"
 #include "core/pose/gaps.h"
 #include "core/pose/map.h"
 #include "core/pose/path.h"
@@ -24,6 +25,9 @@ namespace ivrant::files {
 [[nodiscard]] model::Json makeReachJson(const model::Project& project, int section, const pose::Reach& reach);
 [[nodiscard]] model::Json makePathJson(const model::Project& project, const pose::PathCheck& check, const std::optional<pose::Detour>& detour);
 [[nodiscard]] model::Json makeGapsJson(const model::Joint& joint, const std::vector<pose::GapOverRange>& gaps);
+[[nodiscard]] model::Json makeCoversJson(const model::Project& project, const std::vector<pose::CoverCost>& costs);
+/// What a shape came to, for a person or a program: mass, pieces, how closely they follow the mesh, ports.
+[[nodiscard]] model::Json makeOwnShapeJson(const parts::Shape& shape);
 [[nodiscard]] model::Json makeCompareJson(const verdict::Comparison& comparison);
 
 } // namespace ivrant::files

@@ -70,6 +70,12 @@ Solid makeHull(const std::vector<Vec3>& points) {
     return s;
 }
 
+double calcOutside(const Solid& hull, const Vec3& p) {
+    double out = 0;
+    for (const HullFace& face : hull.hull->faces) out = std::max(out, face.normal.dot(p - hull.X_PS.translation() - face.outline.front()));
+    return out;
+}
+
 Solid calcErodedHull(const Solid& solid, double depth) {
     Solid s = solid;
     auto body = std::make_shared<Polytope>();

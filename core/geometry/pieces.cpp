@@ -5,6 +5,7 @@
 #include <map>
 
 #include "core/base/units.h"
+#include "core/geometry/hull_solid.h"
 
 namespace ivrant::geometry {
 namespace {
@@ -143,14 +144,10 @@ std::optional<std::pair<Piece, Piece>> findBestCut(const Piece& piece) {
     return best;
 }
 
-double outsideOf(const std::vector<Solid>& pieces, const Vec3& p) {
+/// How far a point lies outside all pieces.
+double calcOutsideAll(const std::vector<Solid>& pieces, const Vec3& p) {
     double least = 1e300;
-    for (const Solid& piece : pieces) {
-        const Vec3 own = p - piece.X_PS.translation();
-        double out = 0;
-        for (const HullFace& face : piece.hull->faces) out = std::max(out, face.normal.dot(own - face.outline.front()));
-        least = std::min(least, out);
-    }
+    for (const Solid& piece : pieces) least = std::min(least, calcOutside(piece, p));
     return least;
 }
 
@@ -225,6 +222,19 @@ base::Result<MeshBody> makeMeshBody(const TriangleMesh& mesh) {
     return body;
 }
 
+bool isMirrored(const TriangleMesh& mesh, double planeX) {
+    constexpr double kNear = 0.01;
+    std::vector<Vec3> sorted = mesh.points;
+    std::sort(sorted.begin(), sorted.end(), [](const Vec3& l, const Vec3& r) { return l.x() < r.x(); });
+    return std::all_of(sorted.begin(), sorted.end(), [&](const Vec3& p) {
+        const Vec3 image(2 * planeX - p.x(), p.y(), p.z());
+        auto q = std::lower_bound(sorted.begin(), sorted.end(), image.x() - kNear, [](const Vec3& l, double x) { return l.x() < x; });
+        for (; q != sorted.end() && q->x() <= image.x() + kNear; ++q)
+            if ((*q - image).norm() < kNear) return true;
+        return false;
+    });
+}
+
 base::Result<ConvexPieces> calcConvexPieces(const MeshBody& body, int most, double enoughShare, base::Progress* progress) {
     Piece whole;
     for (const auto& t : body.mesh.triangles) {
@@ -265,7 +275,7 @@ base::Result<ConvexPieces> calcConvexPieces(const MeshBody& body, int most, doub
         result.pieces.push_back(std::move(piece.hull));
     }
     result.excessShare = sum / body.volume - 1;
-    for (const Vec3& p : body.mesh.points) result.outsideMm = std::max(result.outsideMm, outsideOf(result.pieces, p));
+    for (const Vec3& p : body.mesh.points) result.outsideMm = std::max(result.outsideMm, calcOutsideAll(result.pieces, p));
     return result;
 }
 

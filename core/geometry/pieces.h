@@ -33,6 +33,9 @@ struct MeshBody {
 /// "mesh.open" (how many edges have no second triangle, and where the first is), "mesh.number" (not finite). O(n log n).
 [[nodiscard]] base::Result<MeshBody> makeMeshBody(const TriangleMesh& mesh);
 
+/// Is every corner's image in the plane x = `planeX` a corner too (within 0.01 mm)? O(n log n).
+[[nodiscard]] bool isMirrored(const TriangleMesh& mesh, double planeX);
+
 struct ConvexPieces {
     std::vector<Solid> pieces;
     double excessShare = 0; ///< volume of all pieces beyond the body's, as a share of it (overlaps count twice)

@@ -5,6 +5,7 @@
 
 #include "core/base/units.h"
 #include "core/model/edits_common.h"
+#include "core/parts/own_shape.h"
 #include "core/parts/palette.h"
 
 namespace ivrant::model {
@@ -37,6 +38,7 @@ std::optional<double> findOwnMirror(const parts::Shape& shape) {
                                       [&](const parts::Port& other) { return other.kind == port.kind && (other.origin - image).norm() < 0.01; });
         if (!twin) return std::nullopt;
     }
+    if (shape.own && !geometry::isMirrored(shape.own->mesh, c)) return std::nullopt; // families differ by their ports
     return c;
 }
 

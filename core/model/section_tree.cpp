@@ -12,6 +12,26 @@ int SectionTree::parent(int section) const {
     return joint < 0 ? -1 : from[static_cast<std::size_t>(joint)].section;
 }
 
+int SectionTree::rootOf(int section) const {
+    while (parent(section) >= 0) section = parent(section);
+    return section;
+}
+
+std::vector<int> SectionTree::wayBetween(int fromSection, int toSection) const {
+    const auto wayUp = [&](int section) {
+        std::vector<int> joints;
+        for (int s = section; parent(s) >= 0; s = parent(s)) joints.push_back(carrier[static_cast<std::size_t>(s)]);
+        return joints;
+    };
+    std::vector<int> way = wayUp(fromSection), back = wayUp(toSection);
+    while (!way.empty() && !back.empty() && way.back() == back.back()) { // the joints that both ways share lie between neither
+        way.pop_back();
+        back.pop_back();
+    }
+    way.insert(way.end(), back.rbegin(), back.rend());
+    return way;
+}
+
 std::vector<int> SectionTree::carriedBy(int joint) const {
     std::vector<bool> moved(carrier.size(), false);
     std::vector<int> sections;
@@ -27,18 +47,8 @@ std::vector<int> SectionTree::carriedBy(int joint) const {
 bool SectionTree::isClosing(int joint) const { return std::binary_search(closing.begin(), closing.end(), joint); }
 
 std::vector<int> SectionTree::ringOf(int closingJoint) const {
-    const auto wayUp = [&](int section) {
-        std::vector<int> joints;
-        for (int s = section; carrier[static_cast<std::size_t>(s)] >= 0; s = parent(s)) joints.push_back(carrier[static_cast<std::size_t>(s)]);
-        return joints;
-    };
-    std::vector<int> ring = wayUp(from[static_cast<std::size_t>(closingJoint)].section), other = wayUp(to[static_cast<std::size_t>(closingJoint)].section);
-    while (!ring.empty() && !other.empty() && ring.back() == other.back()) {
-        ring.pop_back();
-        other.pop_back();
-    }
-    ring.insert(ring.end(), other.begin(), other.end());
-    return ring;
+    const auto j = static_cast<std::size_t>(closingJoint);
+    return wayBetween(from[j].section, to[j].section);
 }
 
 bool SectionTree::isInRing(int joint) const {

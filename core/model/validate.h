@@ -24,10 +24,13 @@ struct SectionTree {
     std::vector<int> closing;       ///< joints that close a ring, ascending
 
     [[nodiscard]] int parent(int section) const; ///< section index or −1
+    [[nodiscard]] int rootOf(int section) const; ///< the section that carries all of its group
+    /// The carrying joints on the way from one section to another of its group, over the section where both ways up meet.
+    [[nodiscard]] std::vector<int> wayBetween(int fromSection, int toSection) const;
     /// Sections moved by a joint: the carried one and everything it carries.
     [[nodiscard]] std::vector<int> carriedBy(int joint) const;
     [[nodiscard]] bool isClosing(int joint) const;
-    /// The carrying joints on the two ways from the ends of a closing joint up to where they meet.
+    /// The carrying joints of the ring that a closing joint closes, from its from-section round to its to-section.
     [[nodiscard]] std::vector<int> ringOf(int closingJoint) const;
     /// True for a joint that carries within a ring, or closes one.
     [[nodiscard]] bool isInRing(int joint) const;

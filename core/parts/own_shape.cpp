@@ -8,6 +8,7 @@
 
 #include "core/base/units.h"
 #include "core/geometry/gap.h"
+#include "core/geometry/hull_solid.h"
 #include "core/parts/shape_builder.h"
 
 namespace ivrant::parts {
@@ -26,12 +27,6 @@ base::Status checkPort(const OwnPort& port, std::set<std::string>& names) {
     if (!(port.axis.normalized().cross(port.reference).norm() > 1e-3) || !port.reference.allFinite())
         return Error{"own.port", "the reference of '" + port.name + "' must stand across its axis", ""};
     return {};
-}
-
-double outsideOf(const geometry::Solid& piece, const Vec3& p) {
-    double out = 0;
-    for (const auto& face : piece.hull->faces) out = std::max(out, face.normal.dot(p - piece.X_PS.translation() - face.outline.front()));
-    return out;
 }
 
 /// Faces of the mesh; inked where two meet at an angle.
@@ -64,30 +59,42 @@ std::vector<geometry::Face> makeMeshFaces(const geometry::TriangleMesh& mesh) {
 base::Result<ShapePtr> makeOwnShape(const std::string& name, double massG, OwnSource source) {
     const std::string whole = isOwnName(name) ? name : std::string(kOwnPrefix) + name;
     if (whole.size() <= kOwnPrefix.size() || whole.size() > 60) return Error{"own.name", "an own shape needs a name of at most 56 letters", ""};
-    if (!(massG > 0 && massG < 100'000)) return Error{"own.mass", "a mass above 0 g and below 100 kg is expected", ""};
     auto body = geometry::makeMeshBody(source.mesh);
     if (!body) return body.error();
     if (source.pieces.empty() || source.pieces.size() > kMostOwnPieces)
         return Error{"own.pieces", "1 to " + std::to_string(kMostOwnPieces) + " convex pieces are expected", ""};
-    if (source.ports.size() > kMostOwnPorts) return Error{"own.port", "at most " + std::to_string(kMostOwnPorts) + " ports are expected", ""};
-    auto shape = std::make_shared<Shape>();
-    shape->name = whole;
-    shape->family = "own";
-    shape->massG = massG;
-    shape->fillFactor = massG / (body->volume * kDensityGPerMm3);
-    shape->centre = body->centre;
+    Shape shape;
+    shape.name = whole;
+    shape.family = "own";
+    shape.massG = body->volume * kDensityGPerMm3;
+    shape.fillFactor = 1;
+    shape.centre = body->centre;
     for (const auto& corners : source.pieces) {
         try {
             const auto solid = geometry::makeHull(corners);
-            shape->solids.push_back({solid, geometry::calcEroded(solid, geometry::kContactToleranceMm), -1});
-            shape->drawn.push_back(solid);
-            shape->bounds.include(geometry::calcBounds(solid, geometry::Pose::Identity()));
+            shape.solids.push_back({solid, geometry::calcEroded(solid, geometry::kContactToleranceMm), -1});
+            shape.drawn.push_back(solid);
+            shape.bounds.include(geometry::calcBounds(solid, geometry::Pose::Identity()));
         } catch (const std::invalid_argument&) {
             return Error{"own.pieces", "a convex piece is flat", ""};
         }
     }
+    source.mesh = std::move(body).value().mesh;
+    source.faces = makeMeshFaces(source.mesh);
+    std::vector<OwnPort> ports = std::move(source.ports);
+    shape.own = std::make_shared<const OwnSource>(std::move(source));
+    return changeOwnShape(shape, massG, std::move(ports));
+}
+
+base::Result<ShapePtr> changeOwnShape(const Shape& shape, double massG, std::vector<OwnPort> ports) {
+    if (!(massG > 0 && massG < 100'000)) return Error{"own.mass", "a mass above 0 g and below 100 kg is expected", ""};
+    if (ports.size() > kMostOwnPorts) return Error{"own.port", "at most " + std::to_string(kMostOwnPorts) + " ports are expected", ""};
+    auto changed = std::make_shared<Shape>(shape);
+    changed->fillFactor *= massG / changed->massG; // of the mesh's volume
+    changed->massG = massG;
+    changed->ports.clear();
     std::set<std::string> names;
-    for (const OwnPort& given : source.ports) {
+    for (const OwnPort& given : ports) {
         if (auto st = checkPort(given, names); !st) return st.error();
         Port port;
         port.kind = given.kind;
@@ -95,13 +102,14 @@ base::Result<ShapePtr> makeOwnShape(const std::string& name, double massG, OwnSo
         port.origin = given.at;
         port.axis = given.axis.normalized();
         port.reference = (given.reference - given.reference.dot(port.axis) * port.axis).normalized();
-        for (std::size_t k = 0; k < shape->solids.size(); ++k)
-            if (outsideOf(shape->solids[k].solid, given.at) <= kStudRadiusMm) port.solids.push_back(static_cast<int>(k));
-        shape->ports.push_back(std::move(port));
+        for (std::size_t k = 0; k < shape.solids.size(); ++k)
+            if (geometry::calcOutside(shape.solids[k].solid, given.at) <= kStudRadiusMm) port.solids.push_back(static_cast<int>(k));
+        changed->ports.push_back(std::move(port));
     }
-    source.mesh = std::move(body).value().mesh;
-    shape->own = std::make_shared<const OwnSource>(std::move(source));
-    return ShapePtr(std::move(shape));
+    auto source = std::make_shared<OwnSource>(*shape.own);
+    source->ports = std::move(ports);
+    changed->own = std::move(source);
+    return ShapePtr(std::move(changed));
 }
 
 std::vector<PortKind> listOwnPortKinds() {
@@ -111,7 +119,7 @@ std::vector<PortKind> listOwnPortKinds() {
 }
 
 std::vector<geometry::Face> listFaces(const Shape& shape, int sides) {
-    if (shape.own) return makeMeshFaces(shape.own->mesh);
+    if (shape.own) return shape.own->faces;
     std::vector<geometry::Face> faces;
     for (const auto& solid : shape.drawn)
         for (auto& face : geometry::makeFaces(solid, sides)) faces.push_back(std::move(face));

@@ -25,6 +25,7 @@ struct OwnSource {
     std::vector<std::vector<geometry::Vec3>> pieces; ///< corners of the convex pieces
     double excessShare = 0, outsideMm = 0;           ///< as geometry::ConvexPieces found them
     std::vector<OwnPort> ports;
+    std::vector<geometry::Face> faces; ///< of the mesh, for pictures; made by makeOwnShape
 };
 
 inline constexpr std::string_view kOwnPrefix = "own ";
@@ -36,6 +37,9 @@ inline constexpr std::size_t kMostOwnPieces = 200, kMostOwnPorts = 200;
 /// above 0 g and below 100 kg), "own.port" (name twice, axis of no length, reference along the axis), "own.pieces" (flat, too
 /// many), and those of geometry::makeMeshBody. Solids of a port: every piece that comes within a stud's radius of it.
 [[nodiscard]] base::Result<ShapePtr> makeOwnShape(const std::string& name, double massG, OwnSource source);
+
+/// The same shape with another mass and other ports: mesh and pieces are not looked at again. Errors "own.mass", "own.port".
+[[nodiscard]] base::Result<ShapePtr> changeOwnShape(const Shape& shape, double massG, std::vector<OwnPort> ports);
 
 /// Names of port kinds that the person may put, in the order of PortKind.
 [[nodiscard]] std::vector<PortKind> listOwnPortKinds();

@@ -12,11 +12,6 @@ namespace {
 
 using geometry::Vec3;
 
-int findRoot(const model::SectionTree& tree, int section) {
-    while (tree.parent(section) >= 0) section = tree.parent(section);
-    return section;
-}
-
 /// Weight of the listed sections as a wrench about the world origin.
 Wrench calcWeight(const model::Placed& placed, const std::vector<int>& sections) {
     const model::MassPoint mass = model::calcMass(placed, sections);
@@ -80,7 +75,7 @@ GroundForces calcGroundForces(const model::Placed& placed, const model::SectionT
         if (tree.parent(root) >= 0) continue;
         std::vector<int> group;
         for (int s = 0; s < count; ++s)
-            if (findRoot(tree, s) == root) group.push_back(s);
+            if (tree.rootOf(s) == root) group.push_back(s);
         const Wrench weight = calcWeight(placed, group);
         if (stance.kind == model::Stance::Kind::Settle) {
             auto contacts = listContacts(placed, group);
@@ -97,7 +92,7 @@ GroundForces calcGroundForces(const model::Placed& placed, const model::SectionT
                 continue;
             }
         }
-        const int holder = named >= 0 && findRoot(tree, named) == root ? named : root;
+        const int holder = named >= 0 && tree.rootOf(named) == root ? named : root;
         ground.onSection[static_cast<std::size_t>(holder)] = {-weight.force, -weight.moment};
         ground.grounded.push_back(holder);
     }

@@ -36,15 +36,11 @@ public:
         const model::Placed own{context.project, std::vector<geometry::Pose>(context.project->sections.size(), geometry::Pose::Identity())};
         for (std::size_t s = 0; s < own.X_WS.size(); ++s) m_masses.push_back(model::calcMass(own, {static_cast<int>(s)}));
         const auto& tree = context.tree;
-        const auto rootOf = [&](int s) {
-            while (tree.parent(s) >= 0) s = tree.parent(s);
-            return s;
-        };
-        const int root = rootOf(tree.from[static_cast<std::size_t>(joint)].section);
+        const int root = tree.rootOf(tree.from[static_cast<std::size_t>(joint)].section);
         m_ground = stance.kind == model::Stance::Kind::Settle ? root : context.project->findSection(stance.section);
-        if (m_ground < 0 || rootOf(m_ground) != root) m_ground = root;
+        if (m_ground < 0 || tree.rootOf(m_ground) != root) m_ground = root;
         for (std::size_t s = 0; s < m_masses.size(); ++s)
-            if (rootOf(static_cast<int>(s)) == root) m_group.push_back(static_cast<int>(s));
+            if (tree.rootOf(static_cast<int>(s)) == root) m_group.push_back(static_cast<int>(s));
         m_carried = farSide(tree, joint).first;
         model::Placed placed = calcPlaced(*context.project, tree, values);
         applyStance(placed, stance);

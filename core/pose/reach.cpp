@@ -2,6 +2,7 @@
 
 #include <array>
 
+#include "core/pose/chain.h"
 #include "core/pose/rings.h"
 #include "core/pose/stance.h"
 
@@ -53,6 +54,16 @@ double calcHalton(int index, int base) {
         result += share * (i % base);
     }
     return result;
+}
+
+ReachRequest makeReachRequest(const RangeContext& context, const JointValues& values, const model::Stance& stance, int section) {
+    ReachRequest request;
+    request.section = section;
+    request.stance = stance;
+    addFreedomsTo(PoseChecker(context, values), section, -1, kMostReachJoints, request);
+    if (request.freedoms.empty()) return request;
+    if (const auto chain = makeChain(context, values, request.freedoms.back().joint, request.freedoms.front().joint)) request.tip = chain->tip;
+    return request;
 }
 
 Reach calcReach(const PoseChecker& checker, const JointValues& values, const ReachRequest& request, base::Progress* progress) {

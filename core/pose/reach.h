@@ -6,13 +6,11 @@
 #pragma once
 
 #include "core/base/progress.h"
-#include "core/pose/checker.h"
+#include "core/pose/solve.h"
 
 namespace ivrant::pose {
 
-struct ReachRequest {
-    std::vector<FreedomRef> freedoms;            ///< those that vary
-    std::vector<model::Range> limits;            ///< one per freedom
+struct ReachRequest : FreeJoints {
     int section = 0;                             ///< of the tip
     geometry::Vec3 tip = geometry::Vec3::Zero(); ///< in the section
     int samples = 20'000;
@@ -27,6 +25,11 @@ struct Reach {
     geometry::Bounds bounds;
     int lowest = -1, highest = -1, farthest = -1; ///< indices of points; farthest from the first freedom's joint centre
 };
+
+inline constexpr std::size_t kMostReachJoints = 8;
+
+/// The farthest corner of a section, moved by the joints between it and its root. No freedoms: no joint moves it.
+[[nodiscard]] ReachRequest makeReachRequest(const RangeContext& context, const JointValues& values, const model::Stance& stance, int section);
 
 [[nodiscard]] Reach calcReach(const PoseChecker& checker, const JointValues& values, const ReachRequest& request, base::Progress* progress = nullptr);
 

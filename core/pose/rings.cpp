@@ -12,18 +12,6 @@ constexpr double kScanDeg = 2, kScanMm = 0.5;
 constexpr int kHalvings = 6;
 constexpr double kMostDeg = 180; ///< a joint in a ring is not followed further than this either way
 
-void addFreedoms(const PoseChecker& checker, int joint, const std::vector<FreedomRef>& kept, SolveRequest& request) {
-    const auto& kind = *checker.kinematics().project().joints[static_cast<std::size_t>(joint)].kind;
-    for (int f = 0; f < kind.freedomCount(); ++f) {
-        const FreedomRef ref{joint, f};
-        if (std::find(kept.begin(), kept.end(), ref) != kept.end() ||
-            std::find(request.freedoms.begin(), request.freedoms.end(), ref) != request.freedoms.end())
-            continue;
-        request.freedoms.push_back(ref);
-        request.limits.push_back(checker.freeRange(ref));
-    }
-}
-
 } // namespace
 
 std::vector<RingGap> calcRingGaps(const Kinematics& kinematics, const std::vector<geometry::Pose>& X_WS) {
@@ -55,7 +43,7 @@ Closed calcClosed(const PoseChecker& checker, const JointValues& values, const s
     SolveRequest request;
     request.values = values;
     for (const int closing : kinematics.tree().closing)
-        for (const int j : kinematics.tree().ringOf(closing)) addFreedoms(checker, j, kept, request);
+        for (const int j : kinematics.tree().ringOf(closing)) addFreedoms(checker, j, request, kept);
     if (!request.freedoms.empty()) result.values = calcSolution(kinematics, request).values;
     result.closed = true;
     for (const RingGap& gap : calcRingGaps(kinematics, result.values)) {

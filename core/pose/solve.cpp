@@ -189,35 +189,25 @@ private:
     std::vector<Pose> m_X_WS;
 };
 
-std::vector<int> wayToRoot(const model::SectionTree& tree, int section) {
-    std::vector<int> joints;
-    for (int s = section; tree.carrier[static_cast<std::size_t>(s)] >= 0; s = tree.parent(s)) joints.push_back(tree.carrier[static_cast<std::size_t>(s)]);
-    return joints;
-}
-
 } // namespace
 
 Solution calcSolution(const Kinematics& kinematics, const SolveRequest& request) { return Solver(kinematics, request).run(); }
 
-void listFreedomsTo(const PoseChecker& checker, int section, int grounded, std::size_t most, std::vector<FreedomRef>& freedoms,
-                    std::vector<model::Range>& limits) {
+void addFreedoms(const PoseChecker& checker, int joint, FreeJoints& free, const std::vector<FreedomRef>& kept) {
+    const auto& kind = *checker.kinematics().project().joints[static_cast<std::size_t>(joint)].kind;
+    for (int f = 0; f < kind.freedomCount(); ++f) {
+        const FreedomRef ref{joint, f};
+        const auto isIn = [&](const std::vector<FreedomRef>& list) { return std::find(list.begin(), list.end(), ref) != list.end(); };
+        if (isIn(kept) || isIn(free.freedoms)) continue;
+        free.freedoms.push_back(ref);
+        free.limits.push_back(checker.freeRange(ref));
+    }
+}
+
+void addFreedomsTo(const PoseChecker& checker, int section, int grounded, std::size_t most, FreeJoints& free) {
     const auto& tree = checker.kinematics().tree();
-    std::vector<int> way = wayToRoot(tree, section);
-    if (grounded >= 0) { // the joints that both ways share lie between neither
-        std::vector<int> back = wayToRoot(tree, grounded);
-        while (!way.empty() && !back.empty() && way.back() == back.back()) {
-            way.pop_back();
-            back.pop_back();
-        }
-        way.insert(way.end(), back.rbegin(), back.rend());
-    }
-    for (std::size_t i = 0; i < std::min(most, way.size()); ++i) {
-        const auto& kind = *checker.kinematics().project().joints[static_cast<std::size_t>(way[i])].kind;
-        for (int f = 0; f < kind.freedomCount(); ++f) {
-            freedoms.push_back({way[i], f});
-            limits.push_back(checker.freeRange({way[i], f}));
-        }
-    }
+    const auto way = tree.wayBetween(section, grounded >= 0 ? grounded : tree.rootOf(section));
+    for (std::size_t i = 0; i < std::min(most, way.size()); ++i) addFreedoms(checker, way[i], free);
 }
 
 JointValues calcBetween(const JointValues& from, const JointValues& to, double t) {

@@ -23,10 +23,13 @@ struct Goal {
     double weight = 1;
 };
 
-struct SolveRequest {
-    JointValues values;               ///< where to begin
+struct FreeJoints {
     std::vector<FreedomRef> freedoms; ///< those that may change, nearest to what is moved first
     std::vector<model::Range> limits; ///< one per freedom
+};
+
+struct SolveRequest : FreeJoints {
+    JointValues values; ///< where to begin
     std::vector<Goal> goals;
     int grounded = -1;                                     ///< section that stays; −1: the roots stay
     geometry::Pose X_WGround = geometry::Pose::Identity(); ///< where the grounded section is
@@ -43,10 +46,11 @@ struct Solution {
 /// Best values found; never worse than the beginning. Some 10 µs a freedom and round.
 [[nodiscard]] Solution calcSolution(const Kinematics& kinematics, const SolveRequest& request);
 
-/// Freedoms of the joints on the way from a section to the grounded one, nearest to the section first, at most `most` joints,
-/// with their limits from the checker. Freedoms with `locked` joints are left out.
-void listFreedomsTo(const PoseChecker& checker, int section, int grounded, std::size_t most, std::vector<FreedomRef>& freedoms,
-                    std::vector<model::Range>& limits);
+/// Adds the freedoms of a joint with their limits from the checker, but those that are there already or in `kept`.
+void addFreedoms(const PoseChecker& checker, int joint, FreeJoints& free, const std::vector<FreedomRef>& kept = {});
+/// The same for the joints on the way from a section to the grounded one (−1: to its root), nearest to the section first, at most
+/// `most` joints.
+void addFreedomsTo(const PoseChecker& checker, int section, int grounded, std::size_t most, FreeJoints& free);
 
 /// The farthest share of the straight way between two sets of values that is free, 0 to 1: tested so densely that no section
 /// moves more than `scanMm`, then bisected. 1: all free.

@@ -54,6 +54,23 @@ private:
         return m_report.verdicts.back();
     }
 
+    /// Of a joint in a pose; `key`: the pose's id, and what tells several of that joint apart.
+    Verdict& addAt(const std::string& check, const model::Joint& joint, const PoseReport& pose, const std::string& key) {
+        Verdict& v = add(check, joint.id.text + "/" + key, Station::Pose);
+        v.place.joint = joint.id;
+        v.place.pose = pose.id;
+        return v;
+    }
+    /// What is needed against what there is, with its basis.
+    static void compare(Verdict& v, double need, const model::Capacity& have, const std::string& unit, const std::optional<double>& margin) {
+        v.value = need;
+        v.limit = have.value;
+        v.unit = unit;
+        v.margin = margin;
+        v.basis = have.measured ? Basis::Measured : Basis::Starting;
+        v.state = getStateOfMargin(margin);
+    }
+
     void addSection(std::size_t s) {
         const model::Section& section = *m_project.sections[s];
         const bonds::SectionBonds& bonds = *m_report.bonds[s];
@@ -168,9 +185,7 @@ private:
 
     void addRing(const PoseReport& pose, const std::string& key, const pose::RingGap& ring) {
         const model::Joint& joint = m_project.joints[static_cast<std::size_t>(ring.joint)];
-        Verdict& v = add("ring", joint.id.text + "/" + key, Station::Pose);
-        v.place.joint = joint.id;
-        v.place.pose = pose.id;
+        Verdict& v = addAt("ring", joint, pose, key);
         v.value = ring.gapMm;
         v.limit = pose::kRingGapMm;
         v.unit = "mm";
@@ -187,9 +202,7 @@ private:
         const auto excess = pose::calcOwnExcess(*joint.kind, pose.values[j]);
         const double off = pose::calcStepOffset(*joint.kind, pose.values[j]);
         if (excess <= kValueSlack && off <= kValueSlack) return;
-        Verdict& v = add("value", joint.id.text + "/" + key, Station::Pose);
-        v.place.joint = joint.id;
-        v.place.pose = pose.id;
+        Verdict& v = addAt("value", joint, pose, key);
         v.value = pose.values[j][0];
         v.unit = "deg";
         v.state = State::Fail;
@@ -210,9 +223,7 @@ private:
         const model::Joint& joint = m_project.joints[static_cast<std::size_t>(range.joint)];
         const std::string freedom(joint.kind->freedomName(range.freedom));
         if (joint.kind->freedomCount() > 1 && !range.margin && range.wanted->low == range.wanted->high) return; // nothing asked of it
-        Verdict& v = add("range", joint.id.text + "/" + key + (joint.kind->freedomCount() > 1 ? "/" + freedom : ""), Station::Pose);
-        v.place.joint = joint.id;
-        v.place.pose = pose.id;
+        Verdict& v = addAt("range", joint, pose, key + (joint.kind->freedomCount() > 1 ? "/" + freedom : ""));
         v.place.freedom = freedom;
         v.unit = std::string(joint.kind->freedomUnit(range.freedom));
         v.margin = range.margin;
@@ -243,15 +254,8 @@ private:
 
     void addHold(const PoseReport& pose, const std::string& key, const pose::JointLoad& load) {
         const model::Joint& joint = m_project.joints[static_cast<std::size_t>(load.joint)];
-        Verdict& v = add("hold", joint.id.text + "/" + key, Station::Pose);
-        v.place.joint = joint.id;
-        v.place.pose = pose.id;
-        v.value = load.needNmm;
-        v.limit = load.have.value;
-        v.unit = "N·mm";
-        v.margin = load.margin;
-        v.basis = load.have.measured ? Basis::Measured : Basis::Starting;
-        v.state = getStateOfMargin(load.margin);
+        Verdict& v = addAt("hold", joint, pose, key);
+        compare(v, load.needNmm, load.have, "N·mm", load.margin);
         v.text = joint.name + (v.state == State::Fail ? " sags in " : " holds in ") + pose.name;
         v.detail = "needs " + formatNumber(load.needNmm, 1) + " N·mm, has " + formatNumber(load.have.value, 1) + " (" + shortBasis(load.have) + ")";
         if (load.standsBelow) v.detail += "; it stands on this side and carries the rest";
@@ -261,15 +265,8 @@ private:
     void addPull(const PoseReport& pose, const std::string& key, const pose::JointLoad& load) {
         if (!load.pullLimit || load.pullN < 0.01) return;
         const model::Joint& joint = m_project.joints[static_cast<std::size_t>(load.joint)];
-        Verdict& v = add("pull", joint.id.text + "/" + key, Station::Pose);
-        v.place.joint = joint.id;
-        v.place.pose = pose.id;
-        v.value = load.pullN;
-        v.limit = load.pullLimit->value;
-        v.unit = "N";
-        v.margin = load.pullLimit->value / load.pullN;
-        v.basis = load.pullLimit->measured ? Basis::Measured : Basis::Starting;
-        v.state = getStateOfMargin(v.margin);
+        Verdict& v = addAt("pull", joint, pose, key);
+        compare(v, load.pullN, *load.pullLimit, "N", load.pullLimit->value / load.pullN);
         v.text = joint.name + (v.state == State::Fail ? " comes off in " : " stays on in ") + pose.name;
         v.detail = "pulled with " + formatNumber(load.pullN, 2) + " N, lets go at " + formatNumber(load.pullLimit->value, 1) + " N (" +
                    shortBasis(*load.pullLimit) + ")";
@@ -283,12 +280,7 @@ private:
         if (worst.needNmm <= inPoses * (1 + 1e-6) + 1e-6) return;
         Verdict& v = add("hold-worst", joint.id.text, Station::Pose);
         v.place.joint = joint.id;
-        v.value = worst.needNmm;
-        v.limit = worst.have.value;
-        v.unit = "N·mm";
-        v.margin = worst.margin;
-        v.basis = worst.have.measured ? Basis::Measured : Basis::Starting;
-        v.state = getStateOfMargin(worst.margin);
+        compare(v, worst.needNmm, worst.have, "N·mm", worst.margin);
         v.text = joint.name + (v.state == State::Fail ? " sags at its worst" : " holds at its worst");
         // A pose in which the whole figure falls over first is no failure of the joint: tipping is a verdict of its own.
         const bool falls = v.state == State::Fail && fallsOver(worst);

@@ -11,6 +11,7 @@
 #include "core/files/mesh_import.h"
 #include "core/files/project_file.h"
 #include "core/geometry/gap.h"
+#include "core/geometry/hull_solid.h"
 #include "core/geometry/mesh.h"
 #include "core/geometry/pieces.h"
 #include "core/model/variants.h"
@@ -360,4 +361,141 @@ TEST(MeshImport, GarbageIsNamedAndSurvived) {
     const std::string path = write("flat.obj", "v 0 0 0\nv 10 0 0\nv 0 10 0\nf 1 2 3\n");
     EXPECT_EQ(files::loadMesh(path, {}).error().code, "mesh.open");
     EXPECT_EQ(files::loadMesh(path, {-1, false}).error().code, "mesh.unit");
+}
+
+TEST(Hull, MovedFacesLeaveWhatIsDeeperThanThat) {
+    std::mt19937 random(11);
+    std::uniform_real_distribution<double> at(-12, 12);
+    for (int i = 0; i < 20; ++i) {
+        std::vector<Vec3> points;
+        for (int k = 0; k < 20; ++k) points.emplace_back(at(random), at(random), at(random));
+        const Solid hull = geometry::makeHull(points);
+        const Solid small = geometry::calcEroded(hull, 1.5);
+        const auto depthOf = [&](const Vec3& p) { // of a point below the nearest face
+            double depth = 1e300;
+            for (const auto& f : hull.hull->faces) depth = std::min(depth, f.normal.dot(f.outline.front() - p));
+            return depth;
+        };
+        for (const Vec3& p : small.hull->corners) EXPECT_NEAR(depthOf(p), 1.5, 0.01) << "each corner lies on moved faces";
+        for (const Vec3& p : points) EXPECT_NEAR(geometry::calcOutside(hull, p), 0, 0.01);
+        // The support of the small one along a face's normal is that face moved inwards, or less where others cut it off.
+        for (const auto& f : hull.hull->faces) EXPECT_LE(f.normal.dot(geometry::findSupport(small, f.normal)), f.normal.dot(f.outline.front()) - 1.5 + 0.01);
+    }
+    EXPECT_EQ(geometry::calcEroded(geometry::makeHull({{0, 0, 0}, {9, 0, 0}, {0, 9, 0}, {9, 9, 0}, {0, 0, 1}, {9, 9, 1}}), 2).hull->corners.size(), 1u);
+}
+
+TEST(Hull, OutsideIsTheDistanceFromTheNearestFaceAhead) {
+    const Solid box = geometry::makeHull({{0, 0, 0}, {10, 0, 0}, {0, 10, 0}, {10, 10, 0}, {0, 0, 10}, {10, 0, 10}, {0, 10, 10}, {10, 10, 10}});
+    EXPECT_EQ(geometry::calcOutside(box, {5, 5, 5}), 0);
+    EXPECT_NEAR(geometry::calcOutside(box, {5, 5, 13}), 3, 1e-4);
+    EXPECT_NEAR(geometry::calcOutside(box, {13, 14, 5}), 4, 1e-4) << "the farthest face, less than the distance 5";
+}
+
+TEST(Pieces, TogetherHoldWhatTheMeshHolds) {
+    // Points inside a winding body, by counting how often a ray leaves it, lie in some piece or hardly outside.
+    std::vector<Eigen::Vector2d> outline{{0, 0}, {50, 0}, {50, 20}, {40, 20}, {40, 10}, {30, 10}, {30, 30}, {20, 30}, {20, 10}, {10, 10}, {10, 40}, {0, 40}};
+    const std::vector<std::array<int, 3>> fill{{0, 1, 4}, {1, 2, 3}, {1, 3, 4}, {0, 4, 5}, {0, 5, 8}, {5, 6, 7}, {5, 7, 8}, {0, 8, 9}, {0, 9, 11}, {9, 10, 11}};
+    const auto body = must(geometry::makeMeshBody(extrude(outline, fill, 15)));
+    const auto found = must(geometry::calcConvexPieces(body));
+    std::mt19937 random(2);
+    std::uniform_real_distribution<double> x(0, 50), y(0, 15), z(0, 40);
+    int inside = 0, wrongly = 0;
+    for (int i = 0; i < 3000; ++i) {
+        const Vec3 p(x(random), y(random), z(random));
+        bool in = false; // the outline, by crossings
+        for (std::size_t k = 0; k < outline.size(); ++k) {
+            const auto &a = outline[k], &b = outline[(k + 1) % outline.size()];
+            if ((a.y() > p.z()) != (b.y() > p.z()) && p.x() < a.x() + (b.x() - a.x()) * (p.z() - a.y()) / (b.y() - a.y())) in = !in;
+        }
+        double out = 1e300;
+        for (const auto& piece : found.pieces) out = std::min(out, geometry::calcOutside(piece, p));
+        inside += in ? 1 : 0;
+        if (in) {
+            EXPECT_LE(out, found.outsideMm + 0.01) << p.transpose();
+        }
+        wrongly += !in && out == 0 ? 1 : 0;
+    }
+    EXPECT_GT(inside, 500);
+    EXPECT_LE(wrongly, 0.04 * inside) << "little is filled that was hollow";
+    EXPECT_GE(sumOf(found.pieces), body.volume * 0.999);
+}
+
+TEST(Pieces, FewAreAsFewAsAskedAndStoppingStops) {
+    const auto body = must(geometry::makeMeshBody(angle()));
+    EXPECT_EQ(must(geometry::calcConvexPieces(body, 1)).pieces.size(), 1u);
+    EXPECT_GT(must(geometry::calcConvexPieces(body, 1)).excessShare, 0.1);
+    base::Progress progress;
+    progress.stop();
+    EXPECT_EQ(geometry::calcConvexPieces(body, 24, 0.03, &progress).error().code, "mesh.stopped");
+}
+
+TEST(OwnShape, AnotherMassAndOtherPortsLeaveTheBodyAsItIs) {
+    const auto shape = makeAngle(12);
+    const auto changed = must(parts::changeOwnShape(*shape, 24, {{parts::PortKind::Hole, "hole 0", Vec3(30, 10, 5), Vec3::UnitY(), Vec3::UnitX()}}));
+    EXPECT_EQ(changed->massG, 24);
+    EXPECT_NEAR(changed->fillFactor, 2 * shape->fillFactor, 1e-12);
+    EXPECT_EQ(changed->centre, shape->centre);
+    EXPECT_EQ(changed->solids.size(), shape->solids.size());
+    ASSERT_EQ(changed->ports.size(), 1u);
+    EXPECT_EQ(changed->ports[0].solids.size(), 1u) << "the foot alone";
+    EXPECT_TRUE(shape->ports.empty()) << "the one before is not touched";
+    EXPECT_EQ(parts::changeOwnShape(*shape, -1, {}).error().code, "own.mass");
+    const parts::OwnPort flat{parts::PortKind::Hole, "h", Vec3::Zero(), Vec3::UnitY(), Vec3::UnitY()};
+    EXPECT_EQ(parts::changeOwnShape(*shape, 1, {flat}).error().code, "own.port");
+}
+
+TEST(OwnShape, OnlyAMirroredMeshHasAMirroredTwin) {
+    EXPECT_FALSE(geometry::isMirrored(angle(), 20));
+    EXPECT_TRUE(geometry::isMirrored(meshOf({geometry::makeBox({0, 0, 0}, {8, 3, 2})}), 4));
+    const auto put = [](const parts::ShapePtr& shape) {
+        test::Figure f;
+        f.project = must(model::putOwnShape(f.project, shape));
+        model::NewPart part;
+        part.shape = shape;
+        std::vector<model::PartId> ids;
+        f.project = must(model::addParts(f.project, f.project.sections[0]->id, {&part, 1}, &ids));
+        return model::mirrorParts(f.project, ids, 50, true);
+    };
+    EXPECT_EQ(put(makeAngle()).error().code, "part.mirror");
+    parts::OwnSource box;
+    box.mesh = meshOf({geometry::makeBox({0, 0, 0}, {8, 3, 2})});
+    box.pieces = {box.mesh.points};
+    EXPECT_TRUE(put(must(parts::makeOwnShape("slab", 1, box))));
+}
+
+TEST(OwnShape, AMeshWithStudsTakesAPlateOnThem) {
+    // A brick by way of a file: its studs are part of the mesh, and a plate pressed on them is no overlap.
+    test::Figure brick;
+    brick.put(0, "brick 2x2 at 0 0 0");
+    const std::string path = tempPath("brick.stl");
+    ASSERT_TRUE(files::writeFileAtomically(path, files::makeStl(brick.placed())));
+    const auto bare = must(files::importOwnShape(path, {}, "brick again", 2));
+    std::vector<parts::OwnPort> studs;
+    for (const double x : {-4.0, 4.0})
+        for (const double y : {-4.0, 4.0})
+            studs.push_back({parts::PortKind::Stud, "stud " + std::to_string(studs.size()), Vec3(x, y, 9.6), Vec3::UnitZ(), Vec3::UnitX()});
+    const auto shape = must(parts::changeOwnShape(*bare, 2, studs));
+    test::Figure f;
+    f.project = must(model::putOwnShape(f.project, shape));
+    model::NewPart part;
+    part.shape = shape;
+    part.place.atUm = {4000, 4000, 0};
+    f.project = must(model::addParts(f.project, f.project.sections[0]->id, {&part, 1}));
+    f.put(0, "plate 2x2 at 0 0 3");
+    const auto bonds = bonds::calcBonds(f.project);
+    EXPECT_EQ(bonds[0]->mates.size(), 4u);
+    EXPECT_TRUE(bonds[0]->overlaps.empty());
+    EXPECT_TRUE(bonds[0]->loose.empty());
+}
+
+TEST(OwnShape, LeavesAsAMeshAgain) {
+    const auto shape = makeAngle();
+    test::Figure f;
+    f.project = must(model::putOwnShape(f.project, shape));
+    model::NewPart part;
+    part.shape = shape;
+    f.project = must(model::addParts(f.project, f.project.sections[0]->id, {&part, 1}));
+    const std::string path = tempPath("angle.obj");
+    ASSERT_TRUE(files::writeFileAtomically(path, files::makeObj(f.placed())));
+    EXPECT_NEAR(must(files::loadMesh(path, {})).volume, 14000, 1) << "its own triangles, not its pieces";
 }

@@ -149,9 +149,18 @@ struct Reacher : test::HingeRun {
     pose::SolveRequest request;
     explicit Reacher(int count) : HingeRun(count), held(context()), checker(held, values()) {
         request.values = values();
-        pose::listFreedomsTo(checker, count, -1, 10, request.freedoms, request.limits);
+        pose::addFreedomsTo(checker, count, -1, 10, request);
         request.goals.push_back({count, Vec3(0, 8, 3.2), Vec3::Zero(), std::nullopt, 1});
         request.keepSteps = false;
+    }
+    [[nodiscard]] pose::ReachRequest reach(int samples) const {
+        pose::ReachRequest reach;
+        reach.freedoms = request.freedoms;
+        reach.limits = request.limits;
+        reach.section = request.goals[0].section;
+        reach.tip = request.goals[0].point;
+        reach.samples = samples;
+        return reach;
     }
     [[nodiscard]] Vec3 tipAt(const pose::JointValues& v) const {
         std::vector<geometry::Pose> X;
@@ -198,7 +207,7 @@ TEST(Solve, TwoFeetStayWhileTheBodyGoesDown) {
     request.values = w.values();
     request.grounded = 3;
     request.X_WGround = before.X_WS[3];
-    for (const int section : {0, 6}) pose::listFreedomsTo(checker, section, 3, 8, request.freedoms, request.limits);
+    for (const int section : {0, 6}) pose::addFreedomsTo(checker, section, 3, 8, request);
     const Vec3 middle(32, 0, 0);
     request.goals.push_back({0, middle, before.X_WS[0] * middle - Vec3(0, 0, 10), std::nullopt, 1});
     request.goals.push_back({6, Vec3::Zero(), before.X_WS[6].translation(), before.X_WS[6].linear(), 4});
@@ -223,12 +232,7 @@ TEST(Reach, HaltonSpreadsEvenlyAndAllPointsAreFree) {
     EXPECT_NEAR(pose::calcHalton(1, 2), 0.5, 1e-12);
     EXPECT_NEAR(pose::calcHalton(3, 2), 0.75, 1e-12);
     Reacher r(3);
-    pose::ReachRequest request;
-    request.freedoms = r.request.freedoms;
-    request.limits = r.request.limits;
-    request.section = 3;
-    request.tip = Vec3(0, 8, 3.2);
-    request.samples = 500;
+    auto request = r.reach(500);
     const auto reach = pose::calcReach(r.checker, r.values(), request);
     ASSERT_GT(reach.points.size(), 100U);
     EXPECT_EQ(reach.tried, 500);
@@ -241,12 +245,7 @@ TEST(Reach, HaltonSpreadsEvenlyAndAllPointsAreFree) {
 
 TEST(Reach, OfAStandingFigureStaysAboveTheGround) {
     Reacher r(3);
-    pose::ReachRequest request;
-    request.freedoms = r.request.freedoms;
-    request.limits = r.request.limits;
-    request.section = 3;
-    request.tip = Vec3(0, 8, 3.2);
-    request.samples = 800;
+    auto request = r.reach(800);
     const auto hanging = pose::calcReach(r.checker, r.values(), request);
     request.stance = {model::Stance::Kind::Flat, r.project.sections[0]->id, {}};
     const auto standing = pose::calcReach(r.checker, r.values(), request);

@@ -7,7 +7,7 @@
 #include "core/base/units.h"
 #include "core/geometry/hull.h"
 #include "core/stand/tipping.h"
-#include "tests/support/figures.h"
+#include "tests/support/linkages.h"
 #include "tests/support/near.h"
 
 using namespace ivrant;
@@ -45,6 +45,23 @@ TEST(Stance, FlatPutsTheLowestPointOnTheGroundAndKeepsTheHeading) {
     pose::applyStance(placed, flat);
     EXPECT_NEAR(lowest(placed), 0, 1e-9);
     EXPECT_NEAR(placed.X_WS[0].linear()(2, 2), 1, 1e-9) << "its own z points up";
+}
+
+TEST(Stance, AFootStandsAtItsOwnPlaceInEveryPose) {
+    test::Walker w;
+    w.project = test::must(model::placeSection(w.project, w.project.sections[3]->id, model::Place{{100'000, -40'000, 7'000}, 0}));
+    const auto tree = w.tree();
+    const model::Stance stance = w.project.poses[0].stands; // a copy: the project is exchanged below
+    for (const double bend : {150.0, 130.0, 165.0}) {
+        w.project = test::must(model::setJointValue(w.project, w.project.joints[0].id, {bend}));
+        auto placed = pose::calcPlaced(w.project, tree, w.values());
+        const double apart = (placed.X_WS[6].translation() - placed.X_WS[3].translation()).norm();
+        pose::applyStance(placed, stance);
+        EXPECT_NEAR(placed.X_WS[3].translation().x(), 100, 1e-9) << bend;
+        EXPECT_NEAR(placed.X_WS[3].translation().y(), -40, 1e-9) << bend;
+        EXPECT_NEAR(placed.X_WS[3].linear()(2, 2), 1, 1e-9) << "upright";
+        EXPECT_NEAR((placed.X_WS[6].translation() - placed.X_WS[3].translation()).norm(), apart, 1e-9) << "moved as a whole";
+    }
 }
 
 TEST(Stance, HeldStaysWhereTheFilePutsIt) {

@@ -4,7 +4,6 @@
 #include <cmath>
 
 #include "core/base/units.h"
-#include "core/pose/rings.h"
 #include "core/pose/stance.h"
 
 namespace ivrant::app {
@@ -12,10 +11,8 @@ namespace ivrant::app {
 using geometry::Vec3;
 
 namespace {
-constexpr std::size_t kMostJoints = 8; ///< of the limb, nearest first
-constexpr double kFootWeight = 4;      ///< a foot on the ground is held more firmly than the hand follows
-constexpr double kScanMm = 2;          ///< between two looks for collisions while dragging
-constexpr double kFollowsMm = 3;       ///< the hand is where the pointer is
+constexpr double kScanMm = 2;    ///< between two looks for collisions while dragging
+constexpr double kFollowsMm = 3; ///< the hand is where the pointer is
 } // namespace
 
 bool PoseDrag::begin(model::PartSpot spot, QPointF position, bool limb) {
@@ -82,47 +79,9 @@ bool PoseDrag::beginLimb(model::PartSpot spot) {
     l.values = pose::getValues(l.project, nullptr);
     l.context = pose::makeRangeContext(l.project, m_session.tree(), m_session.bonds());
     l.checker = std::make_unique<pose::PoseChecker>(l.context, l.values);
-    const auto stance = pose::getDefaultStance(l.project, m_session.tree());
-    const auto& placed = m_session.placed();
-    auto& r = l.request;
-    r.grounded = stance.kind == model::Stance::Kind::Settle ? -1 : l.project.findSection(stance.section);
-    if (r.grounded == spot.section) return false; // what stands on the ground stays
-    if (r.grounded >= 0) r.X_WGround = placed.X_WS[static_cast<std::size_t>(r.grounded)];
-    pose::listFreedomsTo(*l.checker, spot.section, r.grounded, kMostJoints, r.freedoms, r.limits);
-    const geometry::Vec3 point = placed.X_WS[static_cast<std::size_t>(spot.section)].inverse() * l.point;
-    r.goals.push_back({spot.section, point, l.point, std::nullopt, 1});
-    if (r.grounded >= 0) // other feet on the ground stay too, and their legs give way
-        for (std::size_t s = 0; s < l.project.sections.size(); ++s) {
-            const int section = static_cast<int>(s);
-            const auto corners = pose::listCorners(placed, section);
-            const bool touches = std::any_of(corners.begin(), corners.end(), [](const Vec3& c) { return c.z() <= model::kGroundContactMm; });
-            const auto& tree = m_session.tree();
-            const auto joined = [&](const model::PartSpot& end) { return end.section == section; };
-            const auto joints = std::count_if(tree.from.begin(), tree.from.end(), joined) + std::count_if(tree.to.begin(), tree.to.end(), joined);
-            if (!touches || joints > 1 || section == r.grounded || section == spot.section) continue; // a foot is an end of the figure
-            r.goals.push_back({section, Vec3::Zero(), placed.X_WS[s].translation(), placed.X_WS[s].linear(), kFootWeight});
-            std::vector<pose::FreedomRef> more;
-            std::vector<model::Range> limits;
-            pose::listFreedomsTo(*l.checker, section, r.grounded, kMostJoints, more, limits);
-            for (std::size_t i = 0; i < more.size(); ++i)
-                if (std::find(r.freedoms.begin(), r.freedoms.end(), more[i]) == r.freedoms.end()) {
-                    r.freedoms.push_back(more[i]);
-                    r.limits.push_back(limits[i]);
-                }
-        }
-    for (const int closing : m_session.tree().closing) { // rings stay closed: all their joints follow
-        const auto ring = m_session.tree().ringOf(closing);
-        const bool moves =
-            std::any_of(r.freedoms.begin(), r.freedoms.end(), [&](const auto& f) { return std::find(ring.begin(), ring.end(), f.joint) != ring.end(); });
-        for (const int j : moves ? ring : std::vector<int>{})
-            for (int f = 0; f < l.project.joints[static_cast<std::size_t>(j)].kind->freedomCount(); ++f)
-                if (const pose::FreedomRef ref{j, f}; std::find(r.freedoms.begin(), r.freedoms.end(), ref) == r.freedoms.end()) {
-                    r.freedoms.push_back(ref);
-                    r.limits.push_back(l.checker->freeRange(ref));
-                }
-    }
-    if (r.freedoms.empty()) return false;
-    m_session.setCurrentJoint(l.project.joints[static_cast<std::size_t>(r.freedoms.front().joint)].id);
+    l.request = pose::makeLimbRequest(*l.checker, l.values, m_session.placed(), pose::getDefaultStance(l.project, m_session.tree()), spot.section, l.point);
+    if (l.request.freedoms.empty()) return false;
+    m_session.setCurrentJoint(l.project.joints[static_cast<std::size_t>(l.request.freedoms.front().joint)].id);
     return true;
 }
 

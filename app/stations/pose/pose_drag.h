@@ -4,7 +4,7 @@
 #pragma once
 
 #include "app/sheet3d/sheet3d.h"
-#include "core/pose/solve.h"
+#include "core/pose/limb.h"
 
 namespace ivrant::app {
 

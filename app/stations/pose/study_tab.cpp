@@ -17,7 +17,6 @@ namespace ivrant::app {
 namespace {
 
 constexpr int kReachSamples = 6000;
-constexpr std::size_t kMostJoints = 8;
 
 QString partName(const model::Project& project, model::PartSpot spot) {
     return QString::fromStdString(model::getPart(project, spot).shape->name + " of " + project.sections[static_cast<std::size_t>(spot.section)]->name);
@@ -136,9 +135,7 @@ StudyTab::Work StudyTab::makeReach() const {
     return [section = m_other->currentIndex()](const PoseSnapshot& s, base::Progress& progress) {
         Result r;
         const auto context = s.context();
-        pose::ReachRequest request;
-        pose::PoseChecker all(context, s.values);
-        pose::listFreedomsTo(all, section, -1, kMostJoints, request.freedoms, request.limits);
+        auto request = pose::makeReachRequest(context, s.values, s.stance, section);
         if (request.freedoms.empty()) {
             r.text = "No joint moves this section.";
             return r;
@@ -146,10 +143,7 @@ StudyTab::Work StudyTab::makeReach() const {
         std::vector<int> moving;
         for (const auto& f : request.freedoms) moving.push_back(f.joint);
         const pose::PoseChecker checker(context, s.values, moving);
-        request.section = section;
         request.samples = kReachSamples;
-        request.stance = s.stance;
-        if (const auto chain = pose::makeChain(context, s.values, request.freedoms.back().joint, request.freedoms.front().joint)) request.tip = chain->tip;
         const auto reach = pose::calcReach(checker, s.values, request, &progress);
         const std::size_t joints = std::set<int>(moving.begin(), moving.end()).size();
         r.text = QString::number(reach.points.size()) + " free poses of " + QString::number(reach.tried) + " tried with the last " + QString::number(joints) +

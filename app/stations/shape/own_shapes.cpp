@@ -14,6 +14,7 @@
 #include "app/shell/theme.h"
 #include "core/base/units.h"
 #include "core/files/mesh_import.h"
+#include "core/parts/shape_builder.h"
 
 namespace ivrant::app {
 namespace {
@@ -179,7 +180,7 @@ void OwnShapes::showShape() {
                      " × " + numberText(size.z(), 1) + " mm<br>" + QString::number(own.mesh.triangles.size()) + " triangles, " +
                      QString::number(own.pieces.size()) + " convex pieces: " + numberText(own.excessShare * 100, 1) +
                      " % more than the mesh; it sticks out of them by " + numberText(own.outsideMm, 2) +
-                     " mm at most<br>Density if solid: " + numberText(shape->fillFactor * 1.05, 2) + " g/cm³ (mass as typed)");
+                     " mm at most<br>Density if solid: " + numberText(shape->fillFactor * parts::kDensityGPerMm3 * 1000, 2) + " g/cm³ (mass as typed)");
     m_ownMass->setText(numberText(shape->massG, 3));
     fillPorts(own.ports, chosen);
     m_filling = false;
@@ -188,9 +189,7 @@ void OwnShapes::showShape() {
 
 void OwnShapes::putShape(double massG, std::vector<parts::OwnPort> ports) {
     const auto shape = current();
-    parts::OwnSource source = *shape->own;
-    source.ports = std::move(ports);
-    const auto next = parts::makeOwnShape(shape->name, massG, std::move(source));
+    const auto next = parts::changeOwnShape(*shape, massG, std::move(ports));
     if (!next) {
         say(QString::fromStdString(next.error().message), true);
         return showShape();
