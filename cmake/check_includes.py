@@ -12,10 +12,11 @@ CORE = {
     "bonds": {"base", "geometry", "parts", "model"},
     "pose": {"base", "geometry", "parts", "model", "bonds"},
     "stand": {"base", "geometry", "parts", "model", "bonds"},
+    "drive": {"base", "geometry", "parts", "model"},
     "make": {"base", "geometry", "parts", "model", "bonds"},
     "bench": {"base", "geometry", "parts", "model"},
     "brief": {"base", "geometry", "parts", "model", "bonds"},
-    "verdict": {"base", "geometry", "parts", "model", "bonds", "pose", "stand", "make", "bench", "brief"},
+    "verdict": {"base", "geometry", "parts", "model", "bonds", "pose", "stand", "drive", "make", "bench", "brief"},
 }
 CORE["files"] = set(CORE)
 ALL_CORE = {f"core/{name}" for name in CORE}
@@ -27,7 +28,7 @@ SHELL = ALL_CORE | {"render", "print"}
 ALLOWED["app/shell"] = SHELL
 ALLOWED["app/charts"] = SHELL | {"app/shell"}
 ALLOWED["app/sheet3d"] = SHELL | {"app/shell"}
-for station in ("brief", "shape", "pose", "make", "diary"):
+for station in ("brief", "shape", "pose", "drive", "make", "diary"):
     ALLOWED[f"app/stations/{station}"] = SHELL | {"app/shell", "app/charts", "app/sheet3d"}
 
 QT_FREE = ("core/", "render/")

@@ -19,14 +19,16 @@ ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb 
   core/pose/kinematics.cpp core/pose/bodies.cpp core/pose/sweep.cpp core/pose/range.cpp core/pose/hold.cpp core/pose/ground.cpp core/pose/stance.cpp core/pose/collide.cpp
   core/pose/checker.cpp core/pose/map.cpp core/pose/chain.cpp core/pose/worst.cpp core/pose/gaps.cpp core/pose/choose.cpp
   core/pose/solve.cpp core/pose/path.cpp core/pose/reach.cpp core/pose/rings.cpp core/pose/limb.cpp core/pose/clearance.cpp core/pose/covers.cpp)
+ivrant_module(NAME drive USES base geometry parts model LIBRARIES gmpxx gmp SOURCES core/drive/rational.cpp core/drive/train.cpp core/drive/train_load.cpp core/drive/motor.cpp
+  core/drive/mesh_fit.cpp core/drive/ratio_search.cpp)
 ivrant_module(NAME bench USES base geometry parts model SOURCES core/bench/statistics.cpp core/bench/strengths.cpp core/bench/lever.cpp core/bench/instrument.cpp
   core/bench/readings_csv.cpp)
 ivrant_module(NAME brief USES base geometry parts model bonds SOURCES core/brief/measures.cpp core/brief/scale.cpp core/brief/offset.cpp)
 ivrant_module(NAME stand USES base geometry parts model bonds SOURCES core/stand/tipping.cpp)
 ivrant_module(NAME make USES base geometry parts model bonds SOURCES core/make/steps.cpp core/make/parts_list.cpp)
-ivrant_module(NAME verdict USES base geometry parts model bonds pose stand bench brief LIBRARIES TBB::tbb SOURCES
+ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive bench brief LIBRARIES TBB::tbb SOURCES
   core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/mends.cpp core/verdict/asks.cpp core/verdict/compare.cpp)
 find_package(assimp REQUIRED)
-ivrant_module(NAME files USES base geometry parts model bonds pose stand make bench brief verdict LIBRARIES assimp::assimp SOURCES
+ivrant_module(NAME files USES base geometry parts model bonds pose stand drive make bench brief verdict LIBRARIES assimp::assimp SOURCES
   core/files/json_guard.cpp core/files/notes_json.cpp core/files/own_json.cpp core/files/mesh_import.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp core/files/results_pose.cpp core/files/brief_file.cpp
   core/files/sheet_content.cpp core/files/mesh_files.cpp core/files/parts_csv.cpp core/files/journal.cpp)
