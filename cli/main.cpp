@@ -95,6 +95,8 @@ int main(int argc, char** argv) {
     own->add_flag("--y-up", request.yUp, "y points up in the file");
     own->add_option("--ports", request.ports, "JSON list of its ports");
     output(own, "OUT.ivrant");
+    verb("drive", "gear boards: freedom, ratios, senses, working points, selector table", cli::runDrive)
+        ->add_option("--board", request.board, "id or name of the one board to tell of");
     CLI::App* families = app.add_subcommand("families", "every part family with its sizes and ports");
     families->add_flag("--markdown", request.markdown, "print as docs/parts.md has it");
     families->add_option("--pictures", request.output, "write a picture of each family into this folder instead");
@@ -105,6 +107,21 @@ int main(int argc, char** argv) {
     scale->add_option("--real", request.real, "a real length to bring to the model");
     scale->add_flag("--json", request.json, "print JSON");
     scale->callback([&chosen] { chosen = cli::runScale; });
+    CLI::App* ratio = app.add_subcommand("ratio", "trains for a wanted ratio; exit 1 when none comes near enough");
+    ratio->add_option("RATIO", request.length, "turns out for turns in, such as 1:105 or 0.2; with a minus: reversed")->required();
+    ratio->add_option("--tolerance", request.tolerance, "percent off, 2 when not given")->check(CLI::Range(0.0, 100.0));
+    ratio->add_option("--stages", request.stages, "at most so many, 1 to 4");
+    ratio->add_flag("--worm", request.worm, "must hold without power");
+    ratio->add_flag("--no-worm", request.noWorm, "without a worm");
+    ratio->add_flag("--holes", request.holesOnly, "whole holes only, no half pitches or plates");
+    ratio->add_option("--stock", request.stock, "wheels at hand, such as 8:4,24:2");
+    ratio->add_flag("--json", request.json, "print JSON");
+    ratio->callback([&chosen] { chosen = cli::runRatio; });
+    CLI::App* meshes = app.add_subcommand("meshes", "where two wheels mesh; with --at, which wheels mesh at an offset");
+    meshes->add_option("TWO", request.pairs, "two tooth counts, or two lengths such as 3s 1p")->required();
+    meshes->add_flag("--at", request.atOffset, "the two are an offset");
+    meshes->add_flag("--json", request.json, "print JSON");
+    meshes->callback([&chosen] { chosen = cli::runMeshes; });
     CLI::App* offset = app.add_subcommand("offset", "ways to make an offset of half pitches, sideways plates and leaves");
     offset->add_option("LENGTH", request.length, "such as 5.6mm, 0.5s, 1p")->required();
     offset->add_flag("--json", request.json, "print JSON");

@@ -15,6 +15,10 @@ struct Request {
     std::optional<std::string> joint, other, pose, section, variant;
     std::string mesh, name, ports, readings, quantity = "holding", kind, note, length;
     std::vector<std::string> pairs;
+    std::string board, stock;
+    double tolerance = 2; ///< percent
+    int stages = 4;
+    bool worm = false, noWorm = false, holesOnly = false, atOffset = false;
     std::optional<double> real;
     double massG = 0;
     std::optional<double> unitMm;
@@ -39,6 +43,9 @@ int runCompare(const Request& request);
 int runMeasure(const Request& request);
 int runScale(const Request& request);
 int runOffset(const Request& request);
+int runDrive(const Request& request);
+int runRatio(const Request& request);
+int runMeshes(const Request& request);
 int runRange(const Request& request);
 int runHold(const Request& request);
 int runParts(const Request& request);

@@ -24,6 +24,14 @@ using VariantId = Id<struct VariantTag>;
 using SeriesId = Id<struct SeriesTag>;
 using AskId = Id<struct AskTag>;
 using DiaryId = Id<struct DiaryTag>;
+using BoardId = Id<struct BoardTag>;
+using ShaftId = Id<struct ShaftTag>;
+using GearId = Id<struct GearTag>;
+using LoopId = Id<struct LoopTag>;
+using CouplingId = Id<struct CouplingTag>;
+using MotorId = Id<struct MotorTag>;
+using SelectorId = Id<struct SelectorTag>;
+using FunctionId = Id<struct FunctionTag>;
 
 /// True when `text` is a legal id: a lower-case letter, then lower-case letters and digits; at most 40 characters.
 [[nodiscard]] bool isLegalId(std::string_view text);

@@ -37,7 +37,8 @@ base::Status checkMotor(const MotorLine& motor, const Battery& battery) {
     if (!(motor.ratedV > 0) || !std::isfinite(motor.ratedV)) return bad("the motor's rated voltage must be above 0 V");
     if (!(motor.noLoadRpm > 0) || !std::isfinite(motor.noLoadRpm)) return bad("the motor's no-load speed must be above 0 rpm");
     if (!(motor.stallNmm > 0) || !std::isfinite(motor.stallNmm)) return bad("the motor's stall torque must be above 0 N·mm");
-    if (!(motor.noLoadA >= 0) || !(motor.stallA > motor.noLoadA) || !std::isfinite(motor.stallA)) return bad("the motor's stall current must be above its no-load current");
+    if (!(motor.noLoadA >= 0) || !(motor.stallA > motor.noLoadA) || !std::isfinite(motor.stallA))
+        return bad("the motor's stall current must be above its no-load current");
     if (!(battery.voltage > 0) || !std::isfinite(battery.voltage)) return bad("the battery's voltage must be above 0 V");
     if (!(battery.innerOhm >= 0) || !std::isfinite(battery.innerOhm)) return bad("the battery's inner resistance must not be below 0 ohm");
     if (!(battery.capacityMah >= 0) || !std::isfinite(battery.capacityMah)) return bad("the battery's capacity must not be below 0 mAh");

@@ -44,12 +44,12 @@ struct WorkingPoint {
     double rpm = 0;
     double torqueNmm = 0;
     double currentA = 0;
-    double voltageV = 0;     ///< at the motor
-    double stallNmm = 0;     ///< on this battery
-    double noLoadRpm = 0;    ///< on this battery
-    double margin = 0;       ///< stall torque over torque; 0 torque: 0, nothing is asked
-    double runMinutes = 0;   ///< capacity over current; 0 when the battery has no known capacity
-    bool hot = false;        ///< more than half of the stall torque: not for long
+    double voltageV = 0;   ///< at the motor
+    double stallNmm = 0;   ///< on this battery
+    double noLoadRpm = 0;  ///< on this battery
+    double margin = 0;     ///< stall torque over torque; 0 torque: 0, nothing is asked
+    double runMinutes = 0; ///< capacity over current; 0 when the battery has no known capacity
+    bool hot = false;      ///< more than half of the stall torque: not for long
 };
 
 /// Speed at a torque on this battery; below zero past stall.

@@ -26,22 +26,22 @@ struct FoundTrain {
 };
 
 struct RatioGroup {
-    Rational ratio;              ///< positive
-    double error = 0;            ///< (ratio − wanted)/wanted
+    Rational ratio;                 ///< positive
+    double error = 0;               ///< (ratio − wanted)/wanted
     std::vector<FoundTrain> trains; ///< at most kMostTrains, best first
-    std::size_t count = 0;       ///< how many pair combinations there are
+    std::size_t count = 0;          ///< how many pair combinations there are
 };
 
 struct RatioWish {
-    double ratio = 1;                  ///< > 0: turns out for turns in
-    double tolerance = 0.02;           ///< of the ratio, 0 to 1
-    int mostStages = 4;                ///< 1 to 4
-    std::optional<bool> reversed;      ///< wanted sense, from the count of spur stages; none: either. A worm turns either way
-    std::optional<bool> holds;         ///< true: must have a worm; false: must not
-    GridStep coarsest = GridStep::Plates; ///< how far from plain holes the offsets may go
+    double ratio = 1;                       ///< > 0: turns out for turns in
+    double tolerance = 0.02;                ///< of the ratio, 0 to 1
+    int mostStages = 4;                     ///< 1 to 4
+    std::optional<bool> reversed;           ///< wanted sense, from the count of spur stages; none: either. A worm turns either way
+    std::optional<bool> holds;              ///< true: must have a worm; false: must not
+    GridStep coarsest = GridStep::Plates;   ///< how far from plain holes the offsets may go
     std::vector<std::pair<int, int>> stock; ///< teeth and how many there are; empty: any number of each spur wheel and a worm
-    int worms = 1;                     ///< how many there are, when `stock` is given
-    std::size_t most = 12;             ///< groups
+    int worms = 1;                          ///< how many there are, when `stock` is given
+    std::size_t most = 12;                  ///< groups
 };
 
 struct RatioResult {

@@ -40,7 +40,8 @@ public:
         std::vector<std::vector<int>> relationsOf(m_motions.size());
         for (const Relation& relation : train.relations) {
             for (const Term& term : relation.terms)
-                if (term.thing < 0 || term.thing >= train.things || term.carrier >= train.things) throw std::out_of_range("a relation names a thing that is not there");
+                if (term.thing < 0 || term.thing >= train.things || term.carrier >= train.things)
+                    throw std::out_of_range("a relation names a thing that is not there");
             m_rows.push_back(gather(relation));
         }
         m_unknown.resize(m_rows.size());
@@ -82,7 +83,7 @@ public:
 
     struct Bound { ///< of the leftover system: its pivot is given by the rest
         int pivot;
-        Motion row; ///< reduced: pivot factor 1, no other pivot
+        Motion row;                 ///< reduced: pivot factor 1, no other pivot
         std::map<int, Rational> of; ///< which leftover relations it is made of
     };
     [[nodiscard]] const std::vector<Bound>& bounds() const { return m_bounds; }

@@ -36,9 +36,9 @@ struct Train {
 };
 
 // The relations that occur. Senses are seen from one end of the parallel axes; `z` tooth counts > 0.
-[[nodiscard]] Relation makeSpur(int a, long zA, int b, long zB);                         ///< outside on outside: opposite senses
-[[nodiscard]] Relation makeChain(int a, long zA, int b, long zB);                        ///< chain, belt, or a ring with a wheel inside it: same sense
-[[nodiscard]] Relation makeBevel(int a, long zA, int b, long zB, bool sameSense);        ///< crown wheels too; the sense follows from how they lie
+[[nodiscard]] Relation makeSpur(int a, long zA, int b, long zB);                           ///< outside on outside: opposite senses
+[[nodiscard]] Relation makeChain(int a, long zA, int b, long zB);                          ///< chain, belt, or a ring with a wheel inside it: same sense
+[[nodiscard]] Relation makeBevel(int a, long zA, int b, long zB, bool sameSense);          ///< crown wheels too; the sense follows from how they lie
 [[nodiscard]] Relation makeWorm(int worm, long starts, int wheel, long z, bool rightHand); ///< right-handed: both positive about their own axes
 [[nodiscard]] Relation makeDifferential(int housing, int left, int right);
 [[nodiscard]] Relation makeTogether(int a, int b); ///< fixed to each other

@@ -24,20 +24,20 @@ struct Efficiency {
 [[nodiscard]] Efficiency makeWormEfficiency(long starts, double diameterMm, double forward);
 
 struct LoadRequest {
-    std::map<int, double> speedsRpm;     ///< of the independent things; others rest
-    std::map<int, double> loadsNmm;      ///< torque from outside on a thing: a weight that resists positive motion is negative
-    std::vector<Efficiency> efficiency;  ///< by relation; shorter: no loss in the rest
+    std::map<int, double> speedsRpm;    ///< of the independent things; others rest
+    std::map<int, double> loadsNmm;     ///< torque from outside on a thing: a weight that resists positive motion is negative
+    std::vector<Efficiency> efficiency; ///< by relation; shorter: no loss in the rest
 };
 
 struct LoadResult {
-    std::vector<double> speedsRpm;             ///< by thing
-    std::vector<std::vector<double>> onTerms;  ///< by relation and term: torque on that thing; the opposite acts on the term's carrier
-    std::map<int, double> driveNmm;            ///< on the independent things: what motors or hands must give
-    std::vector<double> carriedNmm;            ///< by thing: torque that passes through it
-    std::vector<double> lossW;                 ///< by relation, ≥ 0
-    double inW = 0;                            ///< given by all outside torques and drives that push
-    double outW = 0;                           ///< taken by those that resist
-    std::vector<int> unknownShare;             ///< relations in closed loops; they are taken as carrying nothing
+    std::vector<double> speedsRpm;            ///< by thing
+    std::vector<std::vector<double>> onTerms; ///< by relation and term: torque on that thing; the opposite acts on the term's carrier
+    std::map<int, double> driveNmm;           ///< on the independent things: what motors or hands must give
+    std::vector<double> carriedNmm;           ///< by thing: torque that passes through it
+    std::vector<double> lossW;                ///< by relation, ≥ 0
+    double inW = 0;                           ///< given by all outside torques and drives that push
+    double outW = 0;                          ///< taken by those that resist
+    std::vector<int> unknownShare;            ///< relations in closed loops; they are taken as carrying nothing
 };
 
 /// Error "drive.load" when torques from outside meet no path (numerically singular) or the flow of power does not settle.

@@ -3,11 +3,14 @@
 #include <cmath>
 
 #include "core/files/atomic_file.h"
+#include "core/files/boards_json.h"
 #include "core/files/json_guard.h"
 #include "core/files/json_reader.h"
 #include "core/files/notes_json.h"
 #include "core/files/own_json.h"
+#include "core/files/place_json.h"
 #include "core/model/validate.h"
+#include "core/model/validate_boards.h"
 #include "core/model/variants.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
@@ -16,33 +19,6 @@ namespace ivrant::files {
 namespace {
 
 using model::Json;
-
-constexpr std::int64_t kMostUm = 100'000'000; ///< 100 m
-
-std::array<std::int64_t, 3> readAt(const Node& node) {
-    const auto list = node.list(3, 3);
-    std::array<std::int64_t, 3> at{};
-    for (std::size_t k = 0; k < 3; ++k) at[k] = list[k].integer(-kMostUm, kMostUm);
-    return at;
-}
-
-Eigen::Quaterniond readQuaternion(const Node& node) {
-    const auto list = node.list(4, 4);
-    const Eigen::Quaterniond q(list[0].number(), list[1].number(), list[2].number(), list[3].number());
-    if (std::abs(q.norm() - 1) > 1e-3) fail("file.value", node.pointer(), "a unit quaternion [w, x, y, z] is expected");
-    return std::abs(q.norm() - 1) < 1e-12 ? q : q.normalized();
-}
-
-model::Place readPlace(const Node& node) {
-    model::Place place;
-    place.atUm = readAt(node.at("at"));
-    if (node.has("quat") && node.has("turn")) fail("file.value", node.pointer() + "/quat", "either turn or quat is expected, not both");
-    if (node.has("quat"))
-        place.attitude = readQuaternion(node.at("quat"));
-    else if (node.has("turn"))
-        place.attitude = static_cast<int>(node.at("turn").integer(0, 23));
-    return place;
-}
 
 model::Part readPart(const Node& node, const std::vector<parts::ShapePtr>& own) {
     static const std::set<std::string, std::less<>> kKnown{"id", "shape", "colour", "at", "turn", "quat", "step", "weighed_g"};
@@ -176,6 +152,10 @@ std::int64_t findNextId(const model::Project& project) {
         }
         lookAll(body.joints);
         lookAll(body.poses);
+        for (const auto& board : body.boards) {
+            look(board->id.text);
+            model::forEachItem(*board, [&](const char*, std::size_t, const std::string& id) { look(id); });
+        }
     };
     lookBody(project);
     for (const auto& variant : project.variants)
@@ -193,6 +173,8 @@ template <class Body> void readBody(const Node& root, const std::vector<parts::S
     if (body.sections.empty()) fail("file.value", root.pointer() + "/sections", "at least one section is expected");
     if (root.has("joints"))
         for (const Node& joint : root.at("joints").list()) body.joints.push_back(readJoint(joint));
+    if (root.has("boards"))
+        for (const Node& board : root.at("boards").list(0, 500)) body.boards.push_back(readBoard(board));
     if (!root.has("poses")) return;
     for (const Node& pose : root.at("poses").list()) {
         body.poses.push_back(readPose(pose));
@@ -222,8 +204,8 @@ void readVariants(const Node& root, model::Project& project) {
 }
 
 model::Project readProject(const Json& json) {
-    static const std::set<std::string, std::less<>> kKnown{"format", "version", "name",     "rules", "tilt_deg", "shown_on", "next_id",   "sections",
-                                                           "joints", "poses",   "variants", "asks",  "measured", "diary",    "own_shapes"};
+    static const std::set<std::string, std::less<>> kKnown{"format", "version", "name",     "rules", "tilt_deg", "shown_on", "next_id",    "sections",
+                                                           "joints", "poses",   "variants", "asks",  "measured", "diary",    "own_shapes", "boards"};
     const Node root(json, "");
     root.requireObject();
     if (root.at("format").text() != "ivrant-project") fail("file.format", "/format", "'ivrant-project' is expected");

@@ -1,8 +1,10 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "core/files/boards_json.h"
 #include "core/files/notes_json.h"
 #include "core/files/own_json.h"
+#include "core/files/place_json.h"
 #include "core/files/project_file.h"
 #include "core/parts/palette.h"
 
@@ -10,16 +12,6 @@ namespace ivrant::files {
 namespace {
 
 using model::Json;
-
-void addPlace(Json& json, const model::Place& place) {
-    json["at"] = place.atUm;
-    if (const int* turn = std::get_if<int>(&place.attitude)) {
-        json["turn"] = *turn;
-    } else {
-        const auto& q = std::get<Eigen::Quaterniond>(place.attitude);
-        json["quat"] = {q.w(), q.x(), q.y(), q.z()};
-    }
-}
 
 Json partJson(const model::Part& part) {
     Json json;
@@ -93,7 +85,8 @@ template <class List, class ToText> std::string listText(const List& list, ToTex
 template <class Body> std::string bodyText(const Body& body) {
     return "  \"sections\": " + listText(body.sections, [](const model::SectionPtr& s) { return sectionText(*s); }) + ",\n" +
            "  \"joints\": " + listText(body.joints, [](const model::Joint& j) { return jsonLine(jointJson(j)); }) + ",\n" +
-           "  \"poses\": " + listText(body.poses, [](const model::NamedPose& p) { return jsonLine(poseJson(p)); });
+           "  \"poses\": " + listText(body.poses, [](const model::NamedPose& p) { return jsonLine(poseJson(p)); }) +
+           (body.boards.empty() ? "" : ",\n  \"boards\": " + listText(body.boards, [](const model::BoardPtr& b) { return boardText(*b); }));
 }
 
 std::string variantText(const model::Variant& variant) {

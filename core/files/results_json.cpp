@@ -146,6 +146,8 @@ Json makeCheckJson(const verdict::Report& report) {
         if (v.place.joint) place["joint"] = v.place.joint->text;
         if (v.place.pose) place["pose"] = v.place.pose->text;
         if (!v.place.freedom.empty()) place["freedom"] = v.place.freedom;
+        if (v.place.board) place["board"] = v.place.board->text;
+        if (!v.place.things.empty()) place["things"] = v.place.things;
         if (!v.place.parts.empty()) {
             place["parts"] = Json::array();
             for (const auto& part : v.place.parts) place["parts"].push_back(part.text);

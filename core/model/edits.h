@@ -26,7 +26,7 @@ struct NewPart {
 // Sections
 EditResult addSection(const Project& project, const std::string& name, const Place& place = {});
 EditResult renameSection(const Project& project, const SectionId& section, const std::string& name);
-/// Removes the section, its parts and every joint and pose value that hangs on them. What it carried becomes a root
+/// Removes the section, its parts and boards and every joint and pose value that hangs on them. What it carried becomes a root
 /// section at its own stored place.
 EditResult removeSection(const Project& project, const SectionId& section);
 /// A copy of all parts and ballast as a new root section, shifted by its own width along x from where `X_WS` is; mirrored at

@@ -1,23 +1,12 @@
 #include "core/model/notes.h"
 
-#include <array>
-#include <string_view>
-#include <utility>
+#include "core/model/name_table.h"
 
 namespace ivrant::model {
 namespace {
 
-template <class Value, std::size_t N> std::optional<Value> findNamed(const std::array<std::pair<Value, const char*>, N>& table, std::string_view name) {
-    for (const auto& [value, text] : table)
-        if (name == text) return value;
-    return std::nullopt;
-}
-
-template <class Value, std::size_t N> const char* nameOf(const std::array<std::pair<Value, const char*>, N>& table, Value value) {
-    for (const auto& [known, text] : table)
-        if (known == value) return text;
-    return "";
-}
+using detail::findNamed;
+using detail::nameOf;
 
 constexpr std::array<std::pair<Quantity, const char*>, 4> kQuantities{
     {{Quantity::Holding, "holding"}, {Quantity::PullOut, "pull-out"}, {Quantity::StudPull, "stud pull"}, {Quantity::StudShear, "stud shear"}}};

@@ -50,6 +50,9 @@ int Project::findJoint(const JointId& id) const {
 int Project::findPose(const PoseId& id) const {
     return findById(poses, id, [](const NamedPose& p) -> const PoseId& { return p.id; });
 }
+int Project::findBoard(const BoardId& id) const {
+    return findById(boards, id, [](const BoardPtr& b) -> const BoardId& { return b->id; });
+}
 
 PartIndex::PartIndex(const Project& project) {
     m_spots.reserve(project.partCount());

@@ -16,8 +16,9 @@
 #include <variant>
 #include <vector>
 
-#include "core/geometry/frames.h"
+#include "core/model/board.h"
 #include "core/model/notes.h"
+#include "core/model/place.h"
 #include "core/parts/joint_kind.h"
 #include "core/parts/shape.h"
 
@@ -27,19 +28,6 @@ using base::PartId;
 using base::PoseId;
 using base::SectionId;
 using base::VariantId;
-
-/// Where something is in its parent frame: µm, and one of 24 turns or a unit quaternion.
-struct Place {
-    std::array<std::int64_t, 3> atUm{0, 0, 0};
-    std::variant<int, Eigen::Quaterniond> attitude = 0;
-
-    [[nodiscard]] geometry::Pose pose() const;
-    [[nodiscard]] bool isTurn() const { return std::holds_alternative<int>(attitude); }
-    bool operator==(const Place& other) const;
-};
-
-/// Nearest place in whole micrometres; a turn where the rotation is one (within 1e-6).
-[[nodiscard]] Place makePlace(const geometry::Pose& pose);
 
 struct Part {
     PartId id;
@@ -115,6 +103,7 @@ struct VariantBody {
     std::vector<SectionPtr> sections;
     std::vector<Joint> joints;
     std::vector<NamedPose> poses;
+    std::vector<BoardPtr> boards;
 };
 
 /// One way of building the model. The same id in two variants means the same thing.
@@ -130,6 +119,7 @@ struct Project {
     std::vector<SectionPtr> sections;
     std::vector<Joint> joints;
     std::vector<NamedPose> poses;
+    std::vector<BoardPtr> boards;           ///< gear boards
     std::vector<parts::ShapePtr> ownShapes; ///< of the builder's own, by name; parts of all variants may use them
     std::vector<Variant> variants;          ///< empty: there is only this one; else exactly one has no body
     std::vector<Ask> asks;
@@ -145,6 +135,7 @@ struct Project {
     [[nodiscard]] int findSection(const SectionId& id) const; ///< index or −1
     [[nodiscard]] int findJoint(const JointId& id) const;
     [[nodiscard]] int findPose(const PoseId& id) const;
+    [[nodiscard]] int findBoard(const BoardId& id) const;
     [[nodiscard]] parts::ShapePtr findOwnShape(std::string_view name) const; ///< or null
 };
 

@@ -2,9 +2,12 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <set>
 #include <string_view>
 #include <unordered_set>
+
+#include "core/model/validate_boards.h"
 
 namespace ivrant::model {
 namespace {
@@ -29,6 +32,19 @@ private:
     std::unordered_set<std::string_view> m_seen; ///< of the project's own texts
 };
 
+Status addBoards(const Project& project, const std::function<Status(const std::string& id, const std::string& pointer)>& add) {
+    for (std::size_t b = 0; b < project.boards.size(); ++b) {
+        const Board& board = *project.boards[b];
+        if (auto st = add(board.id.text, at("boards", b, "/id")); !st) return st;
+        Status bad;
+        forEachItem(board, [&](const char* list, std::size_t i, const std::string& id) {
+            if (bad.ok()) bad = add(id, at("boards", b, std::string("/") + list + "/" + std::to_string(i) + "/id"));
+        });
+        if (!bad) return bad;
+    }
+    return {};
+}
+
 Status checkIds(const Project& project) {
     const std::size_t parts = project.partCount();
     if (parts > kMaxParts) return Error{"project.size", "a project holds at most " + std::to_string(kMaxParts) + " parts", "/sections"};
@@ -51,6 +67,7 @@ Status checkIds(const Project& project) {
             if (auto st = ids.add(list[i].id.text, [&] { return at(key, i, "/id"); }); !st) return st;
         return {};
     };
+    if (auto st = addBoards(project, [&](const std::string& id, const std::string& pointer) { return ids.add(id, [&] { return pointer; }); }); !st) return st;
     if (auto st = addAll(project.variants, "variants"); !st) return st;
     if (auto st = addAll(project.asks, "asks"); !st) return st;
     if (auto st = addAll(project.measured, "measured"); !st) return st;
@@ -193,6 +210,7 @@ Status validate(const Project& project) {
     }
     for (std::size_t q = 0; q < project.poses.size(); ++q)
         if (auto st = checkPose(project, q); !st) return st;
+    if (auto st = checkBoards(project); !st) return st;
     if (auto tree = makeTree(project); !tree) return tree.error();
     return checkNotes(project);
 }

@@ -9,6 +9,7 @@
 #include "core/bench/strengths.h"
 #include "core/pose/stance.h"
 #include "core/verdict/asks.h"
+#include "core/verdict/check_drive.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -39,6 +40,7 @@ public:
         addUnjoined();
         for (const PoseReport& pose : m_report.poses) addPose(pose);
         for (const auto& worst : m_report.worst) addWorst(worst);
+        addDriveVerdicts(m_report, m_report.verdicts);
         addDiary();
         addAsks();
         sortWorstFirst(m_report.verdicts);
@@ -425,6 +427,9 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
     report.worst.resize(report.project->joints.size());
     tbb::parallel_for(std::size_t{0}, report.worst.size(),
                       [&](std::size_t j) { report.worst[j] = findWorst(report, context, static_cast<int>(j), report.strengths[j]); });
+    if (!report.project->boards.empty())
+        report.drive = std::make_shared<const drive::DriveReport>(
+            drive::calcDriveReport(*report.project, drive::calcBoardPoses(*report.project, report.present.placed.X_WS)));
     Collector(report).run();
     return report;
 }

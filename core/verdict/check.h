@@ -1,10 +1,12 @@
 // What are all the verdicts on a project?
 //
-// Runs every analysis there is on one snapshot: part checks, ranges and holding in every pose, collisions and tipping.
+// Runs every analysis there is on one snapshot: part checks, ranges and holding in every pose, collisions,
+// tipping and the gear boards.
 // Pure: the same project gives the same verdicts.
 #pragma once
 
 #include "core/base/progress.h"
+#include "core/drive/drive_report.h"
 #include "core/pose/collide.h"
 #include "core/pose/hold.h"
 #include "core/pose/rings.h"
@@ -38,8 +40,9 @@ struct Report {
     std::vector<pose::WorstLoad> worst; ///< per joint
     std::vector<PoseReport> poses;      ///< named poses in order; the present values alone when there are none
     PoseReport present;
-    std::vector<Verdict> verdicts; ///< worst first
-    bool complete = true;          ///< false when stopped on the way
+    std::shared_ptr<const drive::DriveReport> drive; ///< null when there are no gear boards; points into the project
+    std::vector<Verdict> verdicts;                   ///< worst first
+    bool complete = true;                            ///< false when stopped on the way
 };
 
 /// One pose of a project, all analyses. `named` null: the present values.

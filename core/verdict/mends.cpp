@@ -3,7 +3,7 @@
 #include <map>
 
 #include "core/base/units.h"
-#include "core/verdict/check.h"
+#include "core/verdict/check_drive.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -135,6 +135,7 @@ std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
     if (verdict.check == "ring") addClosing(report, verdict, mends);
     if (verdict.check == "tip") addBallast(report, verdict, mends);
     if (verdict.check == "loose") addRemoval(verdict, mends);
+    if (verdict.station == Station::Drive) addDriveMends(report, verdict, mends);
     return mends;
 }
 

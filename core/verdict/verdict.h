@@ -8,7 +8,7 @@
 #include <string>
 #include <vector>
 
-#include "core/model/edits.h"
+#include "core/model/edits_boards.h"
 
 namespace ivrant::verdict {
 
@@ -18,7 +18,7 @@ enum class Basis {
     Starting, ///< rests on starting values that nobody has measured
     Geometry  ///< sizes and places only
 };
-enum class Station { Brief, Shape, Pose, Make, Diary };
+enum class Station { Brief, Shape, Pose, Drive, Make, Diary };
 
 struct Place {
     std::vector<model::PartId> parts;
@@ -26,6 +26,8 @@ struct Place {
     std::optional<model::JointId> joint;
     std::optional<model::PoseId> pose;
     std::string freedom; ///< "turn", "s1" … for ranges
+    std::optional<model::BoardId> board;
+    std::vector<std::string> things; ///< on the boards, by id
 };
 
 /// A change the program can make itself.

@@ -99,9 +99,7 @@ TEST(Differential, OneSideHeldDoublesTheOther) {
     EXPECT_EQ(motion.ratio(1, 0), q(2));
 }
 
-TEST(Differential, CaseHeldTurnsOneSideBack) {
-    EXPECT_EQ(solveTrain({3, {makeDifferential(0, 1, 2), makeHeld(0)}}, {1}).ratio(2, 1), q(-1));
-}
+TEST(Differential, CaseHeldTurnsOneSideBack) { EXPECT_EQ(solveTrain({3, {makeDifferential(0, 1, 2), makeHeld(0)}}, {1}).ratio(2, 1), q(-1)); }
 
 TEST(Differential, AddsTwoMotors) {
     // Motors 0 and 1 on the sides through 12:20 each: case = −(3/5)(m0 + m1)/2.

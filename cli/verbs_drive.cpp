@@ -1,0 +1,104 @@
+// Gear boards, trains for a ratio, what meshes where.
+#include "cli/common.h"
+#include "core/base/units.h"
+#include "core/files/results_drive.h"
+
+namespace ivrant::cli {
+namespace {
+
+/// "1:105", "3:5", "0.2": turns out for turns in.
+base::Result<double> parseRatio(const std::string& text) {
+    const auto colon = text.find(':');
+    const auto out = base::parseNumber(text.substr(0, colon));
+    if (!out) return out.error();
+    if (colon == std::string::npos) return *out;
+    const auto in = base::parseNumber(text.substr(colon + 1));
+    if (!in) return in.error();
+    if (*in == 0) return base::Error{"ratio.wish", "turns for no turns of the input are no ratio", text};
+    return *out / *in;
+}
+
+/// "8:4,24:2": teeth and how many.
+base::Result<std::vector<std::pair<int, int>>> parseStock(const std::string& text) {
+    std::vector<std::pair<int, int>> stock;
+    for (std::size_t from = 0; from < text.size();) {
+        const std::size_t end = std::min(text.find(',', from), text.size());
+        const std::string entry = text.substr(from, end - from);
+        const auto colon = entry.find(':');
+        const auto teeth = base::parseNumber(entry.substr(0, colon));
+        if (!teeth) return teeth.error();
+        const auto count = colon == std::string::npos ? base::Result<double>(1.0) : base::parseNumber(entry.substr(colon + 1));
+        if (!count) return count.error();
+        if (!(*teeth >= 0 && *teeth <= 1000 && *count >= 0 && *count <= 10'000))
+            return base::Error{"ratio.wish", "'" + entry + "' is no wheel with a count", text};
+        stock.emplace_back(static_cast<int>(*teeth), static_cast<int>(*count));
+        from = end + 1;
+    }
+    return stock;
+}
+
+int findBoard(const model::Project& project, const std::string& name) {
+    for (std::size_t b = 0; b < project.boards.size(); ++b)
+        if (project.boards[b]->id.text == name || project.boards[b]->name == name) return static_cast<int>(b);
+    return -1;
+}
+
+} // namespace
+
+int runDrive(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        if (!report.drive) return complain({"drive.none", "this project has no gear board", ""});
+        std::optional<model::BoardId> board;
+        if (!request.board.empty()) {
+            const int b = findBoard(*report.project, request.board);
+            if (b < 0) return complain(unknown("board", request.board));
+            board = report.project->boards[static_cast<std::size_t>(b)]->id;
+        }
+        print(request, files::makeDriveJson(report, board));
+        return 0;
+    });
+}
+
+int runRatio(const Request& request) {
+    drive::RatioWish wish;
+    const auto ratio = parseRatio(request.length);
+    if (!ratio) return complain(ratio.error());
+    wish.ratio = std::abs(*ratio);
+    if (*ratio < 0) wish.reversed = true;
+    wish.tolerance = request.tolerance / 100;
+    wish.mostStages = request.stages;
+    if (request.worm) wish.holds = true;
+    if (request.noWorm) wish.holds = false;
+    if (request.holesOnly) wish.coarsest = drive::GridStep::Holes;
+    if (!request.stock.empty()) {
+        auto stock = parseStock(request.stock);
+        if (!stock) return complain(stock.error());
+        wish.stock = *stock;
+    }
+    const auto found = drive::searchRatios(wish);
+    if (!found) return complain(found.error());
+    print(request, files::makeRatioJson(wish, *found));
+    return found->groups.empty() ? 1 : 0;
+}
+
+int runMeshes(const Request& request) {
+    std::vector<double> numbers;
+    for (const std::string& text : request.pairs) {
+        const auto value = request.atOffset ? base::parseLengthMm(text, 1) : base::parseNumber(text);
+        if (!value) return complain(value.error());
+        numbers.push_back(*value);
+    }
+    if (numbers.size() != 2) return complain({"meshes.what", "two tooth counts, or with --at two lengths, are expected", ""});
+    if (request.atOffset) {
+        const std::int64_t dx = base::mmToUm(numbers[0]), dy = base::mmToUm(numbers[1]);
+        print(request, files::makePairsJson(dx, dy, drive::listPairs(dx, dy, drive::getSpurTeeth())));
+        return 0;
+    }
+    for (double teeth : numbers)
+        if (!(teeth >= 4 && teeth <= 200 && teeth == std::floor(teeth))) return complain({"gear.teeth", "whole tooth counts from 4 to 200 are expected", ""});
+    const int a = static_cast<int>(numbers[0]), b = static_cast<int>(numbers[1]);
+    print(request, files::makeFitsJson(a, b, drive::listFits(drive::calcOutsideMm(a, b))));
+    return 0;
+}
+
+} // namespace ivrant::cli

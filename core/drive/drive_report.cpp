@@ -1,0 +1,211 @@
+#include "core/drive/drive_report.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/units.h"
+
+namespace ivrant::drive {
+namespace {
+
+/// One setting of the selectors.
+class PositionSolver {
+public:
+    PositionSolver(const model::Project& project, const BoardNet& net, const TrainMotion& motion, const std::vector<MotorState>& motors, const Battery& battery)
+        : m_project(project), m_net(net), m_motion(motion), m_motors(motors), m_battery(battery) {}
+
+    PositionState run() {
+        PositionState state;
+        state.freedom = m_motion.freedom();
+        findLock(state);
+        for (std::size_t b = 0; b < m_project.boards.size(); ++b)
+            for (const model::DriveFunction& function : m_project.boards[b]->functions) state.functions.push_back(calcFunction(function, static_cast<int>(b)));
+        return state;
+    }
+
+private:
+    void findLock(PositionState& state) {
+        for (std::size_t m = 0; m < m_motors.size(); ++m) {
+            const int thing = m_motors[m].thing;
+            if (m_motion.isLocked(thing)) {
+                if (state.lock.empty()) explain(state, {{thing, 1}});
+            } else if (std::find(m_motion.opposed.begin(), m_motion.opposed.end(), thing) != m_motion.opposed.end()) {
+                state.fighting.push_back(static_cast<int>(m));
+            }
+        }
+        if (!m_motors.empty() || m_net.things.empty()) return;
+        for (std::size_t t = 0; t < m_net.things.size() && state.lock.empty(); ++t)
+            if (m_motion.isLocked(static_cast<int>(t)) && !isHeld(static_cast<int>(t))) explain(state, {{static_cast<int>(t), 1}});
+    }
+    [[nodiscard]] bool isHeld(int thing) const {
+        return std::any_of(m_net.relations.begin(), m_net.relations.end(),
+                           [&](const NetRelation& r) { return r.kind == RelationKind::Held && m_net.findThing(r.ids[0]) == thing; });
+    }
+    void explain(PositionState& state, const Motion& still) {
+        for (const Share& share : proveZero(m_net.train, still)) {
+            const NetRelation& relation = m_net.relations[static_cast<std::size_t>(share.relation)];
+            state.lock.push_back(relation.text);
+            state.lockIds.insert(state.lockIds.end(), relation.ids.begin(), relation.ids.end());
+        }
+    }
+
+    FunctionState calcFunction(const model::DriveFunction& function, int board) {
+        FunctionState state;
+        state.function = &function;
+        state.board = board;
+        state.thing = m_net.findThing(function.shaft.empty() ? function.gear.text : function.shaft.text);
+        state.rack = m_net.things[static_cast<std::size_t>(state.thing)].kind == NetThing::Kind::Rack;
+        state.locked = m_motion.isLocked(state.thing);
+        state.hardest = calcHardest(function);
+        for (std::size_t m = 0; m < m_motors.size(); ++m)
+            if (const Rational ratio = m_motion.ratio(state.thing, m_motors[m].thing); sgn(ratio) != 0)
+                state.motors.push_back({static_cast<int>(m), ratio, {}, false});
+        for (const auto& entry : m_motion.motions[static_cast<std::size_t>(state.thing)])
+            state.loose |= std::none_of(m_motors.begin(), m_motors.end(), [&](const MotorState& motor) { return motor.thing == entry.first; });
+        const double play = calcPlayRad(m_net.train, m_motion, state.thing, m_net.slack);
+        state.playDeg = state.rack ? play / 2 : base::radToDeg(play); // teeth for a turn over 2π are half a mm for a radian
+        if (!state.motors.empty() && !state.loose) calcWork(state);
+        return state;
+    }
+
+    /// Torque on the rack as an ordinary thing: its speed in teeth for a turn stands for π mm a tooth, so F newton do as much as F/2 N·mm.
+    [[nodiscard]] static double toThing(const FunctionState& state, double nmm) { return state.rack ? nmm / 2 : nmm; }
+
+    /// The train under 1 N·mm against the function's motion (`sign` 1) or with it (−1), its motors turning the way of the travel.
+    [[nodiscard]] base::Result<LoadResult> load(const FunctionState& state, double nmm, double motorRpm) const {
+        LoadRequest request;
+        request.efficiency = m_net.efficiency;
+        const double sense = state.function->travel < 0 ? -1 : 1;
+        for (const MotorShare& share : state.motors)
+            request.speedsRpm[m_motors[static_cast<std::size_t>(share.motor)].thing] = motorRpm * sense * sgn(share.ratio);
+        request.loadsNmm[state.thing] = -sense * toThing(state, nmm);
+        return calcLoad(m_net.train, m_motion, request);
+    }
+
+    void calcWork(FunctionState& state) {
+        const auto against = load(state, 1, 1), with = load(state, -1, 1);
+        if (!against || !with) return;
+        const double sense = state.function->travel < 0 ? -1 : 1;
+        bool all = true;
+        for (MotorShare& share : state.motors) {
+            const MotorState& motor = m_motors[static_cast<std::size_t>(share.motor)];
+            const double turn = sense * sgn(share.ratio);
+            const double up = against->driveNmm.at(motor.thing) * turn, down = with->driveNmm.at(motor.thing) * turn;
+            state.holds |= down > 0; // pushed along, it still wants to be driven
+            share.known = motor.line != nullptr;
+            all &= share.known;
+            if (!share.known) continue;
+            share.point = calcWorkingPoint(*motor.line, m_battery, [&](double) { return atMotor(state.hardest.nmm, up, down); });
+            if (share.point.torqueNmm > 1e-9 && (!state.margin || share.point.margin < *state.margin)) state.margin = share.point.margin;
+        }
+        if (!all) return;
+        const auto speedAt = [&](double nmm) {
+            double sum = 0;
+            for (const MotorShare& share : state.motors) {
+                const MotorState& motor = m_motors[static_cast<std::size_t>(share.motor)];
+                const double turn = sense * sgn(share.ratio);
+                const double torque = atMotor(nmm, against->driveNmm.at(motor.thing) * turn, with->driveNmm.at(motor.thing) * turn);
+                sum += std::max(0.0, calcSpeedRpm(*motor.line, m_battery, torque)) * std::abs(share.ratio.get_d());
+            }
+            return state.rack ? sum / 60 * base::kPi : sum; // mm/s or rpm
+        };
+        state.speed = speedAt(state.hardest.nmm);
+        state.travelS = calcTravelS(*state.function, [&](double nmm) { return state.rack ? speedAt(nmm) : speedAt(nmm) * 6; }); // 1 rpm = 6°/s
+        findStrains(state);
+    }
+    static double atMotor(double nmm, double up, double down) { return nmm >= 0 ? nmm * up : -nmm * down; }
+
+    void findStrains(FunctionState& state) {
+        if (!(state.hardest.nmm > 0) || !(state.speed > 0)) return;
+        const double rpm = state.motors.front().known ? state.motors.front().point.rpm : 1;
+        const auto result = load(state, state.hardest.nmm, rpm);
+        if (!result) return;
+        state.outW = result->outW;
+        for (double loss : result->lossW) state.lostW += loss;
+        for (std::size_t t = 0; t < m_net.things.size(); ++t)
+            if (m_net.things[t].kind != NetThing::Kind::Rack && result->carriedNmm[t] > state.mostTwistNmm) {
+                state.mostTwistNmm = result->carriedNmm[t];
+                state.mostTwistAt = m_net.things[t].name;
+            }
+        for (std::size_t r = 0; r < m_net.relations.size(); ++r) {
+            const auto& terms = m_net.train.relations[r].terms;
+            const RelationKind kind = m_net.relations[r].kind;
+            if (kind != RelationKind::Mesh && kind != RelationKind::Worm && kind != RelationKind::RackMesh) continue;
+            for (std::size_t k = 0; k < terms.size(); ++k) {
+                // Force along the pitch line = torque over half the teeth; a rack's and a worm's own follow from their fellow.
+                const double teeth = std::abs(terms[k].factor.get_d());
+                if ((kind == RelationKind::RackMesh || kind == RelationKind::Worm) && teeth < 7) continue;
+                const double force = std::abs(result->onTerms[r][k]) / (teeth / 2);
+                if (force <= state.mostToothN) continue;
+                state.mostToothN = force;
+                state.mostToothAt = m_net.relations[r].text;
+            }
+        }
+    }
+
+    const model::Project& m_project;
+    const BoardNet& m_net;
+    const TrainMotion& m_motion;
+    const std::vector<MotorState>& m_motors;
+    const Battery& m_battery;
+};
+
+std::vector<MotorState> listMotors(const model::Project& project, const BoardNet& net) {
+    std::vector<MotorState> motors;
+    for (const auto& board : project.boards)
+        for (const model::DriveMotor& motor : board->motors) motors.push_back({&motor, net.findThing(motor.shaft.text), findStartingMotor(motor.line)});
+    return motors;
+}
+
+std::vector<int> listDrivers(const std::vector<MotorState>& motors, const BoardNet& net) {
+    std::vector<int> drivers;
+    for (const MotorState& motor : motors) drivers.push_back(motor.thing);
+    if (drivers.empty() && !net.things.empty()) drivers.push_back(0);
+    return drivers;
+}
+
+/// Loose wheels that are engaged when one selector stands at a position and the others as they are.
+std::vector<model::GearId> listEngaged(const model::Project& project, const model::Selector& moved, std::size_t position) {
+    std::vector<model::GearId> engaged;
+    for (const auto& board : project.boards)
+        for (const model::Selector& selector : board->selectors) {
+            const auto& at = selector.positions[selector.id == moved.id ? position : static_cast<std::size_t>(selector.at)].engaged;
+            engaged.insert(engaged.end(), at.begin(), at.end());
+        }
+    return engaged;
+}
+
+} // namespace
+
+DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB, const Battery& battery) {
+    DriveReport report;
+    report.net = makeBoardNet(project, X_CB);
+    report.motors = listMotors(project, report.net);
+    report.drivers = listDrivers(report.motors, report.net);
+    report.motion = solveTrain(report.net.train, report.drivers);
+    const PositionState now = PositionSolver(project, report.net, report.motion, report.motors, battery).run();
+    for (const auto& board : project.boards)
+        for (const model::Selector& selector : board->selectors)
+            for (std::size_t p = 0; p < selector.positions.size(); ++p) {
+                PositionState state = now;
+                if (static_cast<int>(p) != selector.at) {
+                    const BoardNet net = makeBoardNet(project, X_CB, listEngaged(project, selector, p));
+                    const TrainMotion motion = solveTrain(net.train, report.drivers);
+                    state = PositionSolver(project, net, motion, report.motors, battery).run();
+                }
+                state.selector = selector.name;
+                state.name = selector.positions[p].name;
+                state.index = static_cast<int>(p);
+                state.present = static_cast<int>(p) == selector.at;
+                report.positions.push_back(std::move(state));
+            }
+    if (report.positions.empty()) {
+        report.positions.push_back(now);
+        report.positions.front().present = true;
+    }
+    const auto present = std::find_if(report.positions.begin(), report.positions.end(), [](const PositionState& p) { return p.present; });
+    report.present = static_cast<int>(present - report.positions.begin());
+    return report;
+}
+
+} // namespace ivrant::drive

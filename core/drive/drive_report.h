@@ -1,0 +1,73 @@
+// Everything there is to say about the gear boards of a project as they stand: freedom, ratios, locks, functions, selectors, working points.
+//
+// Pure: the same project and poses give the same report. Speeds rpm (racks mm/s), torques N·mm, power W.
+#pragma once
+
+#include "core/drive/board_net.h"
+#include "core/drive/function_load.h"
+#include "core/drive/motor.h"
+
+namespace ivrant::drive {
+
+// Starting values, not measured.
+inline constexpr double kAxleTwistNmm = 300; ///< torque that winds an axle up for good
+inline constexpr double kToothForceN = 30;   ///< force along the pitch line at which teeth jump
+
+struct MotorState {
+    const model::DriveMotor* motor = nullptr;
+    int thing = 0;
+    const MotorLine* line = nullptr; ///< null: no values are known for its kind
+};
+
+struct MotorShare {     ///< a motor's part in a function
+    int motor = 0;      ///< index into DriveReport::motors
+    Rational ratio;     ///< turns of the function (teeth of a rack) for turns of the motor
+    WorkingPoint point; ///< where the load is hardest
+    bool known = false; ///< the motor's line is known and the load could be carried through
+};
+
+struct FunctionState {
+    const model::DriveFunction* function = nullptr;
+    int board = 0;
+    int thing = 0;
+    bool rack = false;
+    std::vector<MotorShare> motors; ///< that move it
+    bool locked = false, loose = false;
+    Hardest hardest;
+    double speed = 0;             ///< at the hardest, rpm or mm/s; 0 stalled or not driven
+    std::optional<double> margin; ///< smallest stall over asked torque of its motors; none: nothing asked or unknown
+    std::optional<double> travelS;
+    double playDeg = 0;      ///< or mm on racks
+    bool holds = false;      ///< a worm on the way holds it without power
+    double mostTwistNmm = 0; ///< largest torque on a shaft on the way
+    std::string mostTwistAt; ///< the shaft's name
+    double mostToothN = 0;   ///< largest force on a tooth
+    std::string mostToothAt;
+    double outW = 0, lostW = 0; ///< at the hardest
+};
+
+struct PositionState {
+    std::string selector, name; ///< empty: there is no selector
+    int index = 0;              ///< of the position
+    bool present = false;
+    int freedom = 0;
+    std::vector<FunctionState> functions;
+    std::vector<int> fighting;        ///< motors whose speed others already give
+    std::vector<std::string> lock;    ///< why a driven thing cannot turn: one sentence for each relation of a smallest set
+    std::vector<std::string> lockIds; ///< the wheels and shafts of that set
+};
+
+struct DriveReport {
+    BoardNet net;             ///< as the selectors stand
+    TrainMotion motion;       ///< the same; motors' shafts first
+    std::vector<int> drivers; ///< things that motors turn, else the first shaft of the first board
+    std::vector<MotorState> motors;
+    std::vector<PositionState> positions; ///< every position of every selector, others as they stand; one alone without selectors
+    int present = 0;                      ///< index of the first one that is present
+};
+
+/// `battery`: for all motors, one running at a time.
+[[nodiscard]] DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
+                                          const Battery& battery = getStartingBattery());
+
+} // namespace ivrant::drive

@@ -1,0 +1,54 @@
+#include "core/drive/function_load.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/units.h"
+
+namespace ivrant::drive {
+
+double calcLoadNmm(const model::DriveFunction& function, double done) {
+    using model::LoadKind;
+    const double sense = function.travel < 0 ? -1 : 1;
+    switch (function.load) {
+    case LoadKind::None: return 0;
+    case LoadKind::Friction: return function.amount;
+    case LoadKind::Lift: return sense * base::weightN(function.amount) * function.radiusMm;
+    case LoadKind::Arm: return sense * base::weightN(function.amount) * function.radiusMm * std::cos(base::degToRad(function.fromDeg + done));
+    }
+    return 0;
+}
+
+Hardest calcHardest(const model::DriveFunction& function) {
+    const double travel = function.travel != 0 ? function.travel : 360;
+    std::vector<double> places{0, travel};
+    if (function.load == model::LoadKind::Arm) { // level, upright and hanging within the travel
+        const double low = std::min(0.0, travel) + function.fromDeg, high = std::max(0.0, travel) + function.fromDeg;
+        for (double angle = std::ceil(low / 90) * 90; angle <= high; angle += 90) places.push_back(angle - function.fromDeg);
+    }
+    Hardest hardest{-1e300, 0, 1e300};
+    for (const double place : places) {
+        const double torque = calcLoadNmm(function, place);
+        if (torque > hardest.nmm + 1e-12) {
+            hardest.nmm = torque;
+            hardest.at = place;
+        }
+        hardest.least = std::min(hardest.least, torque);
+    }
+    hardest.nmm = std::max(0.0, hardest.nmm);
+    return hardest;
+}
+
+std::optional<double> calcTravelS(const model::DriveFunction& function, const std::function<double(double nmm)>& speed) {
+    constexpr int kPieces = 200;
+    if (function.travel == 0) return std::nullopt;
+    double sum = 0;
+    for (int i = 0; i <= kPieces; ++i) {
+        const double now = speed(calcLoadNmm(function, function.travel * i / kPieces));
+        if (!(now > 1e-9)) return std::nullopt;
+        sum += (i == 0 || i == kPieces ? 1 : i % 2 == 1 ? 4 : 2) / now;
+    }
+    return std::abs(function.travel) / kPieces / 3 * sum;
+}
+
+} // namespace ivrant::drive

@@ -1,0 +1,36 @@
+// How big are the wheels of our parts, and how long is a chain or belt round them?
+//
+// Module 1: pitch diameter in mm = teeth; tips stand one module further out. Lengths mm. Sizes are those of the parts (core/parts).
+#pragma once
+
+#include "core/base/result.h"
+#include "core/model/board.h"
+
+namespace ivrant::drive {
+
+inline constexpr double kBevelFaceMm = 2; ///< from a double bevel's middle plane to where it meets one across
+inline constexpr double kCrownFaceMm = 4;
+inline constexpr double kAxleMm = 4.8;
+inline constexpr double kChainPitchMm = 8;
+
+struct WheelSize {
+    double pitchRadiusMm = 0; ///< a worm's: that of its thread
+    double tipRadiusMm = 0;   ///< a ring's: its outside
+    double halfWidthMm = 0;   ///< along the axis; a rack's: half its length
+    double holeRadiusMm = 0;  ///< free inside, for other shafts: rings, turntables
+};
+[[nodiscard]] WheelSize calcWheelSize(model::GearKind kind, int teeth);
+
+struct ChainFit {
+    int links = 0;      ///< whole links
+    double slackMm = 0; ///< of chain; negative: stretched
+};
+
+/// Length round two circles: 2·√(d² − (R − r)²) + π(R + r) + 2(R − r)·asin((R − r)/d), crossed with R + r in the place of R − r.
+/// Error "loop.length" when one circle lies in the other (crossed: when they overlap).
+[[nodiscard]] base::Result<double> calcLoopLength(double radiusA, double radiusB, double distanceMm, bool crossed = false);
+
+/// A chain round two sprockets (pitch circles 8/(2·sin(π/z)) mm). `links` 0: the fewest that are not stretched. Errors as calcLoopLength.
+[[nodiscard]] base::Result<ChainFit> calcChain(int teethA, int teethB, double distanceMm, int links = 0);
+
+} // namespace ivrant::drive

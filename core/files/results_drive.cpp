@@ -1,0 +1,169 @@
+#include "core/files/results_drive.h"
+
+#include "core/base/units.h"
+#include "core/files/results_json.h"
+
+namespace ivrant::files {
+namespace {
+
+using model::Json;
+
+Json ratioJson(const drive::Rational& ratio) { return {{"fraction", drive::formatRatio(ratio)}, {"decimal", ratio.get_d()}}; }
+
+Json pointJson(const drive::MotorShare& share, const drive::DriveReport& drive) {
+    Json json;
+    json["motor"] = drive.motors[static_cast<std::size_t>(share.motor)].motor->name;
+    json["ratio"] = ratioJson(share.ratio);
+    if (!share.known) return json;
+    json["rpm"] = rounded(share.point.rpm);
+    json["torque_nmm"] = rounded(share.point.torqueNmm);
+    json["stall_nmm"] = rounded(share.point.stallNmm);
+    json["current_a"] = rounded(share.point.currentA);
+    json["voltage_v"] = rounded(share.point.voltageV);
+    json["run_min"] = rounded(share.point.runMinutes);
+    json["stalls"] = share.point.stalls;
+    json["hot"] = share.point.hot;
+    return json;
+}
+
+Json functionJson(const drive::FunctionState& state, const drive::DriveReport& drive) {
+    Json json;
+    json["id"] = state.function->id.text;
+    json["name"] = state.function->name;
+    json["locked"] = state.locked;
+    json["loose"] = state.loose;
+    json["motors"] = Json::array();
+    for (const auto& share : state.motors) json["motors"].push_back(pointJson(share, drive));
+    json["hardest"] = {{"torque_nmm", rounded(state.hardest.nmm)}, {state.rack ? "at_mm" : "at_deg", rounded(state.hardest.at)}};
+    json[state.rack ? "speed_mm_s" : "speed_rpm"] = rounded(state.speed);
+    json["margin"] = state.margin ? Json(rounded(*state.margin)) : Json(nullptr);
+    json["travel_s"] = state.travelS ? Json(rounded(*state.travelS)) : Json(nullptr);
+    json[state.rack ? "play_mm" : "play_deg"] = rounded(state.playDeg);
+    json["holds"] = state.holds;
+    json["out_w"] = state.outW;
+    json["lost_w"] = state.lostW;
+    return json;
+}
+
+Json thingJson(const drive::DriveReport& drive, std::size_t t) {
+    const auto& thing = drive.net.things[t];
+    Json json;
+    json["id"] = thing.id;
+    json["name"] = thing.name;
+    json["kind"] = thing.kind == drive::NetThing::Kind::Shaft ? "shaft" : thing.kind == drive::NetThing::Kind::Wheel ? "wheel" : "rack";
+    if (thing.carrier >= 0) json["relative_to"] = drive.net.things[static_cast<std::size_t>(thing.carrier)].id;
+    json["locked"] = drive.motion.isLocked(static_cast<int>(t));
+    json["turns"] = Json::array();
+    for (const auto& [independent, factor] : drive.motion.motions[t]) {
+        Json entry = ratioJson(factor);
+        entry["of"] = drive.net.things[static_cast<std::size_t>(independent)].id;
+        json["turns"].push_back(std::move(entry));
+    }
+    return json;
+}
+
+} // namespace
+
+Json makeDriveJson(const verdict::Report& report, const std::optional<model::BoardId>& board) {
+    const drive::DriveReport& drive = *report.drive;
+    const auto isShown = [&](int index) { return !board || report.project->boards[static_cast<std::size_t>(index)]->id == *board; };
+    Json json = makeHead("drive");
+    json["freedom"] = drive.motion.freedom();
+    json["things"] = Json::array();
+    for (std::size_t t = 0; t < drive.net.things.size(); ++t)
+        if (isShown(drive.net.things[t].board)) json["things"].push_back(thingJson(drive, t));
+    json["loose"] = Json::array();
+    for (int t : drive.motion.listLoose(drive.drivers)) json["loose"].push_back(drive.net.things[static_cast<std::size_t>(t)].id);
+    json["meshes"] = Json::array();
+    for (std::size_t r = 0; r < drive.net.relations.size(); ++r) {
+        const auto& relation = drive.net.relations[r];
+        json["meshes"].push_back({{"text", relation.text}, {"ids", relation.ids}, {"error_mm", rounded(relation.errorMm)}});
+    }
+    json["faults"] = Json::array();
+    for (const auto& fault : drive.net.faults) {
+        const auto &a = drive.net.gears[static_cast<std::size_t>(fault.gearA)], &b = drive.net.gears[static_cast<std::size_t>(fault.gearB)];
+        json["faults"].push_back(
+            {{"ids", {a.gear->id.text, b.gear->id.text}}, {"fit", fault.fit == drive::Fit::Binds ? "binds" : "skips"}, {"error_mm", rounded(fault.errorMm)}});
+    }
+    json["clashes"] = Json::array();
+    for (const auto& clash : drive.net.clashes)
+        json["clashes"].push_back({{"ids", {clash.idA, clash.idB}}, {"text", clash.text}, {"depth_mm", rounded(clash.depthMm)}});
+    json["positions"] = Json::array();
+    for (const auto& position : drive.positions) {
+        Json entry;
+        entry["selector"] = position.selector;
+        entry["position"] = position.name;
+        entry["now"] = position.present;
+        entry["freedom"] = position.freedom;
+        entry["lock"] = position.lock;
+        entry["fighting"] = Json::array();
+        for (int m : position.fighting) entry["fighting"].push_back(drive.motors[static_cast<std::size_t>(m)].motor->name);
+        entry["functions"] = Json::array();
+        for (const auto& function : position.functions)
+            if (isShown(function.board)) entry["functions"].push_back(functionJson(function, drive));
+        json["positions"].push_back(std::move(entry));
+    }
+    json["notes"] = drive.net.notes;
+    json["basis"] = "starting";
+    return json;
+}
+
+namespace {
+
+Json offsetJson(const drive::FitOffset& fit) {
+    return {{"dx_mm", rounded(base::umToMm(fit.dxUm))},
+            {"dy_mm", rounded(base::umToMm(fit.dyUm))},
+            {"error_mm", rounded(fit.errorMm)},
+            {"in", drive::getGridStepName(fit.step)}};
+}
+
+Json groupJson(const drive::RatioGroup& group) {
+    Json json = ratioJson(group.ratio);
+    json["error"] = group.error;
+    json["ways"] = group.count;
+    json["trains"] = Json::array();
+    for (const auto& train : group.trains) {
+        Json entry;
+        entry["length_mm"] = rounded(train.lengthMm);
+        entry["stages"] = Json::array();
+        for (const auto& stage : train.stages) {
+            Json one = offsetJson(stage.offset);
+            one["driver"] = stage.worm ? Json("worm") : Json(stage.driver);
+            one["driven"] = stage.driven;
+            entry["stages"].push_back(std::move(one));
+        }
+        json["trains"].push_back(std::move(entry));
+    }
+    return json;
+}
+
+} // namespace
+
+Json makeRatioJson(const drive::RatioWish& wish, const drive::RatioResult& result) {
+    Json json = makeHead("ratio");
+    json["wanted"] = wish.ratio;
+    json["tolerance"] = wish.tolerance;
+    json["groups"] = Json::array();
+    for (const auto& group : result.groups) json["groups"].push_back(groupJson(group));
+    json["nearest"] = result.nearest.trains.empty() ? Json(nullptr) : groupJson(result.nearest);
+    return json;
+}
+
+Json makeFitsJson(int teethA, int teethB, const std::vector<drive::FitOffset>& fits) {
+    Json json = makeHead("meshes");
+    json["teeth"] = {teethA, teethB};
+    json["distance_mm"] = drive::calcOutsideMm(teethA, teethB);
+    json["offsets"] = Json::array();
+    for (const auto& fit : fits) json["offsets"].push_back(offsetJson(fit));
+    return json;
+}
+
+Json makePairsJson(std::int64_t dxUm, std::int64_t dyUm, const std::vector<drive::ToothPair>& pairs) {
+    Json json = makeHead("meshes");
+    json["offset_mm"] = {rounded(base::umToMm(dxUm)), rounded(base::umToMm(dyUm))};
+    json["pairs"] = Json::array();
+    for (const auto& pair : pairs) json["pairs"].push_back({{"teeth", {pair.a, pair.b}}, {"error_mm", rounded(pair.errorMm)}});
+    return json;
+}
+
+} // namespace ivrant::files

@@ -1,0 +1,28 @@
+#include "core/model/board.h"
+
+#include "core/model/name_table.h"
+
+namespace ivrant::model {
+namespace {
+
+constexpr std::array<std::pair<GearKind, const char*>, 10> kGearKinds{{{GearKind::Spur, "spur"},
+                                                                       {GearKind::Bevel, "double bevel"},
+                                                                       {GearKind::Crown, "crown"},
+                                                                       {GearKind::Worm, "worm"},
+                                                                       {GearKind::Ring, "ring"},
+                                                                       {GearKind::Rack, "rack"},
+                                                                       {GearKind::Sprocket, "sprocket"},
+                                                                       {GearKind::Pulley, "pulley"},
+                                                                       {GearKind::Differential, "differential"},
+                                                                       {GearKind::Turntable, "turntable"}}};
+constexpr std::array<std::pair<LoadKind, const char*>, 4> kLoadKinds{
+    {{LoadKind::None, "none"}, {LoadKind::Friction, "friction"}, {LoadKind::Lift, "lift"}, {LoadKind::Arm, "arm"}}};
+
+} // namespace
+
+const char* getGearKindName(GearKind kind) { return detail::nameOf(kGearKinds, kind); }
+std::optional<GearKind> findGearKind(std::string_view name) { return detail::findNamed(kGearKinds, name); }
+const char* getLoadKindName(LoadKind kind) { return detail::nameOf(kLoadKinds, kind); }
+std::optional<LoadKind> findLoadKind(std::string_view name) { return detail::findNamed(kLoadKinds, name); }
+
+} // namespace ivrant::model

@@ -1,0 +1,163 @@
+// What is a gear board? Shafts, wheels, motors, selectors and functions laid out on a plane with a hole grid.
+//
+// Board frame: x right, y up in the plane, z out of it towards the viewer; layer k lies at z = 8 k mm. Lengths in whole µm.
+// A board belongs to a section and moves with it, or lives alone with a place in the world. Shafts may lie in any of the three
+// directions; other attitudes come from other boards. What meshes is not stored: it follows from the places (core/drive/board_net.h).
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/ids.h"
+#include "core/model/notes.h"
+#include "core/model/place.h"
+
+namespace ivrant::model {
+
+using base::BoardId;
+using base::CouplingId;
+using base::FunctionId;
+using base::GearId;
+using base::LoopId;
+using base::MotorId;
+using base::SectionId;
+using base::SelectorId;
+using base::ShaftId;
+
+enum class BoardAxis { Right, Up, Out }; ///< x, y, z of the board
+
+/// A turning axle. It is carried where it goes through a wall of the board or by bearings of its own.
+struct Shaft {
+    ShaftId id;
+    std::string name;
+    std::array<std::int64_t, 3> atUm{0, 0, 0}; ///< its start
+    BoardAxis axis = BoardAxis::Out;           ///< the way it runs from its start; positive turns are right-handed about it
+    std::int64_t lengthUm = 0;                 ///< > 0
+    std::vector<std::int64_t> bearingsUm;      ///< from its start
+    GearId carrier;                            ///< the wheel or turntable that carries its bearings; empty: as the board
+    bool held = false;                         ///< fixed to what carries it
+    ExtraPtr extra;
+};
+
+enum class GearKind {
+    Spur,
+    Bevel,        ///< double bevel: meshes with parallel shafts and across
+    Crown,        ///< teeth on its face towards +axis
+    Worm,         ///< teeth: its starts
+    Ring,         ///< teeth inside
+    Rack,         ///< has no shaft: a straight row of teeth
+    Sprocket,     ///< for chain
+    Pulley,       ///< for belts and strings; teeth: pitch diameter in mm
+    Differential, ///< the case with its outer teeth; `shaft` is one side, `other` the other
+    Turntable     ///< turns freely about its shaft's line; may carry boards and shafts
+};
+[[nodiscard]] const char* getGearKindName(GearKind kind); ///< "spur", "double bevel", "crown" …
+[[nodiscard]] std::optional<GearKind> findGearKind(std::string_view name);
+
+struct Gear {
+    GearId id;
+    GearKind kind = GearKind::Spur;
+    int teeth = 0;
+    ShaftId shaft;
+    std::int64_t alongUm = 0; ///< its middle plane, from the shaft's start
+    bool loose = false;       ///< turns on its shaft by itself: a clutch wheel, an idler on a round pin
+    bool leftHand = false;    ///< worms
+    ShaftId other;            ///< differentials
+    // Racks only: where the pitch line starts and how it runs
+    std::array<std::int64_t, 3> atUm{0, 0, 0};
+    BoardAxis axis = BoardAxis::Right;
+    ExtraPtr extra;
+
+    /// Turns with its shaft.
+    [[nodiscard]] bool isFixed() const { return !loose && kind != GearKind::Rack && kind != GearKind::Differential && kind != GearKind::Turntable; }
+};
+
+/// A chain round sprockets or a belt round pulleys, in order.
+struct Loop {
+    LoopId id;
+    bool belt = false;
+    bool crossed = false; ///< belts round two pulleys: opposite senses
+    std::vector<GearId> gears;
+    int links = 0; ///< chains; 0: as many as are needed
+    ExtraPtr extra;
+};
+
+/// Ends of two shafts joined so that they turn alike: universal joints, connectors.
+struct Coupling {
+    CouplingId id;
+    ShaftId a, b;
+    bool universal = true;
+    ExtraPtr extra;
+};
+
+struct DriveMotor {
+    MotorId id;
+    std::string name;
+    std::string line; ///< "motor medium": its values are in core/drive/motor.h or measured
+    ShaftId shaft;
+    ExtraPtr extra;
+};
+
+struct SelectorPosition {
+    std::string name;
+    std::vector<GearId> engaged; ///< loose wheels that are fixed to their shafts
+};
+
+struct Selector {
+    SelectorId id;
+    std::string name;
+    std::vector<SelectorPosition> positions;
+    int at = 0; ///< the present position
+    ExtraPtr extra;
+};
+
+/// What stands against a function's motion.
+enum class LoadKind {
+    None,
+    Friction, ///< `amount` N·mm, or N on a rack, always against the motion
+    Lift,     ///< mass `amount` g hanging on a drum of `radiusMm`
+    Arm       ///< mass `amount` g at `radiusMm` from the axis; hardest when level
+};
+[[nodiscard]] const char* getLoadKindName(LoadKind kind); ///< "none", "friction", "lift", "arm"
+[[nodiscard]] std::optional<LoadKind> findLoadKind(std::string_view name);
+
+/// Something the model does when driven.
+struct DriveFunction {
+    FunctionId id;
+    std::string name; ///< "span lift"
+    ShaftId shaft;    ///< what it turns, or
+    GearId gear;      ///< the rack, turntable or loose wheel that it moves
+    LoadKind load = LoadKind::None;
+    double amount = 0;
+    double radiusMm = 0;
+    double fromDeg = 0;              ///< arms: angle above level at the start
+    double travel = 0;               ///< degrees, on racks mm; 0: endless
+    std::optional<double> withinS;   ///< wanted time for the travel
+    std::optional<double> wantedRpm; ///< wanted speed
+    bool mustHold = false;           ///< asked to stay when the motor is off
+    ExtraPtr extra;
+};
+
+struct Board {
+    BoardId id;
+    std::string name;
+    SectionId section;                 ///< empty: it lives alone
+    Place place;                       ///< in the section, or in the world
+    GearId carrier;                    ///< the turntable it stands on; empty: it stands still
+    std::vector<std::int64_t> wallsUm; ///< heights z of walls with holes; shafts through them are carried there
+    std::vector<Shaft> shafts;
+    std::vector<Gear> gears;
+    std::vector<Loop> loops;
+    std::vector<Coupling> couplings;
+    std::vector<DriveMotor> motors;
+    std::vector<Selector> selectors;
+    std::vector<DriveFunction> functions;
+    ExtraPtr extra;
+};
+using BoardPtr = std::shared_ptr<const Board>;
+
+} // namespace ivrant::model
