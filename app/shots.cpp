@@ -47,7 +47,7 @@ public:
         makeStation();
         askField();
         darkTheme();
-        emptySheet();
+        driveStation();
         if (auto written = print::writeGuidePdf(*window().session().report(), (m_folder + "/sheet.pdf").toStdString()); !written)
             throw std::runtime_error(written.error().message);
     }
@@ -246,12 +246,24 @@ private:
         shoot("dark");
         QTest::keyClick(&window(), Qt::Key_F10);
     }
-    void emptySheet() {
+    void driveStation() {
         const auto heron = window().session().project();
-        window().session().reset(model::makeEmptyProject("New model"), "", false);
-        go(verdict::Station::Shape);
-        type("partLine", "bri");
-        shoot("empty");
+        for (const char* model : {"bridge", "cart"}) {
+            if (!window().session().load(QString(IVRANT_DEMO_DIR "/%1.ivrant").arg(model))) throw std::runtime_error("no demo boards");
+            settle();
+            go(verdict::Station::Drive);
+            auto* functions = find<QTableWidget>("functions");
+            const bool bridge = QString(model) == "bridge";
+            for (int r = 0; r < functions->rowCount(); ++r)
+                if (functions->item(r, 0)->text() == (bridge ? "Span lift" : "Tip the basket")) functions->selectRow(r);
+            if (!bridge) {
+                find<QTabBar>("boards")->setCurrentIndex(1);
+                find<QTabWidget>("driveTabs")->setCurrentIndex(1);
+                type("ratio", "1:105");
+            }
+            shoot(bridge ? "drive" : "finder");
+        }
+        find<QTabWidget>("driveTabs")->setCurrentIndex(0);
         window().session().reset(heron, "", false);
         settle();
     }

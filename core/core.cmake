@@ -22,7 +22,7 @@ ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb 
   core/pose/solve.cpp core/pose/path.cpp core/pose/reach.cpp core/pose/rings.cpp core/pose/limb.cpp core/pose/clearance.cpp core/pose/covers.cpp)
 ivrant_module(NAME drive USES base geometry parts model LIBRARIES gmpxx gmp SOURCES core/drive/rational.cpp core/drive/train.cpp core/drive/train_load.cpp core/drive/motor.cpp
   core/drive/mesh_fit.cpp core/drive/ratio_search.cpp core/drive/wheel_size.cpp core/drive/net_mesh.cpp core/drive/net_bodies.cpp core/drive/board_net.cpp
-  core/drive/function_load.cpp core/drive/drive_report.cpp)
+  core/drive/function_load.cpp core/drive/board_line.cpp core/drive/drive_report.cpp)
 ivrant_module(NAME bench USES base geometry parts model SOURCES core/bench/statistics.cpp core/bench/strengths.cpp core/bench/lever.cpp core/bench/instrument.cpp
   core/bench/readings_csv.cpp)
 ivrant_module(NAME brief USES base geometry parts model bonds SOURCES core/brief/measures.cpp core/brief/scale.cpp core/brief/offset.cpp)

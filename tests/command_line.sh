@@ -108,3 +108,35 @@ code=0
 [[ $code == 2 && ! -e $out/no.ivrant ]]
 # A ring read from a file: it turns, and its range is followed all round.
 "$cli" range tests/fixtures/basket_crank.ivrant --json | grep -q '"ring"\|"endless": true'
+# Gear boards, found trains, fits.
+"$cli" drive data/demo/bridge.ivrant --json >"$out/bridge.json"
+"$cli" drive data/demo/cart.ivrant --board Basket --json >"$out/cart.json"
+"$cli" ratio 1:105 --worm --json >"$out/ratio.json"
+"$cli" meshes 24 20 --json >"$out/meshes.json"
+"$cli" meshes --at 3s 0 --json >"$out/pairs.json"
+python3 - "$out" <<'PY'
+import json, sys
+load = lambda name: json.load(open(f"{sys.argv[1]}/{name}.json"))
+bridge = load("bridge")
+assert bridge["ivrant"] == "drive" and len(bridge["positions"]) == 3 and not bridge["faults"] and not bridge["clashes"], bridge["clashes"]
+first = {f["name"]: f for f in bridge["positions"][0]["functions"]}
+# 12:36, 8:24 and 8 on the turntable's 56 with three outside meshes; 20:28, 12:20, 24:40, bevels 1:1, a worm on 24.
+assert first["Slew"]["motors"][0]["ratio"]["fraction"] == "-1:63"
+assert first["Span lift"]["motors"][0]["ratio"]["fraction"].lstrip("-") == "3:280" and first["Span lift"]["holds"]
+assert not first["Gate"]["motors"] and first["Span lift"]["creep"], first
+basket = load("cart")["positions"][0]["functions"]
+assert [f["name"] for f in basket] == ["Tip the basket"] and basket[0]["motors"][0]["ratio"]["fraction"] == "1:15", basket
+group = load("ratio")["groups"][0]
+assert group["fraction"] == "1:105" and group["error"] == 0 and any(s["driver"] == "worm" for s in group["trains"][0]["stages"])
+assert all(-0.1001 <= o["error_mm"] <= 0.2501 for o in load("meshes")["offsets"]) and load("meshes")["distance_mm"] == 22
+assert sorted(p["teeth"] for p in load("pairs")["pairs"]) == [[8, 40], [12, 36], [20, 28], [24, 24]], load("pairs")
+PY
+code=0
+"$cli" ratio 11:13 --tolerance 0 --json >"$out/none.json" || code=$?
+[[ $code == 1 ]] && python3 -c "import json,sys; d=json.load(open(sys.argv[1])); assert not d['groups'] and d['nearest']" "$out/none.json"
+for bad in "ratio 0" "ratio x:y" "ratio 1:0" "ratio 1:15 --stock 0:2" "meshes 24" "meshes 2 20" "drive $heron"; do
+    code=0
+    # shellcheck disable=SC2086
+    "$cli" $bad >/dev/null 2>"$out/bad.json" || code=$?
+    [[ $code == 2 ]] && grep -q '"error"' "$out/bad.json" || { echo "not refused: $bad"; exit 1; }
+done

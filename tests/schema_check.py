@@ -57,6 +57,19 @@ own = {"name": "own tetra", "mass_g": 1, "points": [[0, 0, 0], [9000, 0, 0], [0,
 cases += [change("own_shapes", value=[{**own, **wrong}]) for wrong in ({"mass_g": 0}, {"points": [[0, 0]]}, {"triangles": [[0, 1]]}, {"triangles": []}, {"pieces": []},
                                                                       {"ports": [{"name": "stud 0"}]}, {"name": 3})]
 whole["own_shapes"] = [own]
+shaft, spur = {"id": "h1", "at": [0, 0, 0], "length": 8000}, {"id": "g1", "kind": "spur", "teeth": 8, "shaft": "h1"}
+rack = {"id": "g2", "kind": "rack", "teeth": 10, "at": [0, 0, 0]}
+function, selector = {"id": "f1", "name": "Turn", "shaft": "h1"}, {"id": "e1", "name": "S", "positions": [{"name": "off", "engaged": []}]}
+board = {"id": "b1", "name": "Board", "walls": [0], "shafts": [shaft], "gears": [spur, rack], "motors": [{"id": "m7", "name": "M", "line": "motor small", "shaft": "h1"}],
+         "selectors": [selector], "functions": [function]}
+cases += [change("boards", value=[{**board, **wrong}]) for wrong in (
+    {"id": "B 1"}, {"name": 3}, {"walls": ["0"]}, {"shafts": [{**shaft, "length": 0}]}, {"shafts": [{**shaft, "axis": "down"}]}, {"shafts": [{**shaft, "at": [0, 0]}]},
+    {"gears": [{**spur, "kind": "wheel"}]}, {"gears": [{**spur, "teeth": 0}]}, {"gears": [{**spur, "teeth": 2.5}]}, {"gears": [{**spur, "loose": "yes"}]},
+    {"gears": [{"id": "g1", "kind": "spur", "teeth": 8}]}, {"gears": [{"id": "g2", "kind": "rack", "teeth": 10}]}, {"loops": [{"id": "l1", "kind": "rope", "gears": ["g1", "g1"]}]},
+    {"loops": [{"id": "l1", "kind": "chain", "gears": ["g1"]}]}, {"couplings": [{"id": "u1", "a": "h1"}]}, {"motors": [{"id": "m7", "name": "M", "shaft": "h1"}]},
+    {"selectors": [{**selector, "positions": []}]}, {"functions": [{**function, "load": "wind"}]}, {"functions": [{**function, "amount": -1}]},
+    {"functions": [{**function, "within_s": 0}]})]
+whole["boards"] = [board]
 with tempfile.TemporaryDirectory() as folder:
     target = pathlib.Path(folder, "whole.ivrant")
     target.write_text(json.dumps(whole))

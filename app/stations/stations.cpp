@@ -2,6 +2,7 @@
 
 #include "app/stations/brief/brief_station.h"
 #include "app/stations/diary/diary_station.h"
+#include "app/stations/drive/drive_station.h"
 #include "app/stations/make/make_station.h"
 #include "app/stations/pose/pose_station.h"
 #include "app/stations/shape/shape_station.h"
@@ -9,8 +10,8 @@
 namespace ivrant::app {
 
 std::vector<Station*> makeStations(Session& session, QWidget* parent) {
-    return {new BriefStation(session, parent), new ShapeStation(session, parent), new PoseStation(session, parent), new MakeStation(session, parent),
-            new DiaryStation(session, parent)};
+    return {new BriefStation(session, parent), new ShapeStation(session, parent), new PoseStation(session, parent),
+            new DriveStation(session, parent), new MakeStation(session, parent),  new DiaryStation(session, parent)};
 }
 
 } // namespace ivrant::app

@@ -11,8 +11,9 @@ namespace {
 /// One setting of the selectors.
 class PositionSolver {
 public:
-    PositionSolver(const model::Project& project, const BoardNet& net, const TrainMotion& motion, const std::vector<MotorState>& motors, const Battery& battery)
-        : m_project(project), m_net(net), m_motion(motion), m_motors(motors), m_battery(battery) {}
+    PositionSolver(const model::Project& project, const BoardNet& net, const TrainMotion& motion, const std::vector<MotorState>& motors,
+                   const std::vector<int>& drivers, const Battery& battery)
+        : m_project(project), m_net(net), m_motion(motion), m_motors(motors), m_drivers(drivers), m_battery(battery) {}
 
     PositionState run() {
         PositionState state;
@@ -59,13 +60,19 @@ private:
         state.hardest = calcHardest(function);
         for (std::size_t m = 0; m < m_motors.size(); ++m)
             if (const Rational ratio = m_motion.ratio(state.thing, m_motors[m].thing); sgn(ratio) != 0)
-                state.motors.push_back({static_cast<int>(m), ratio, {}, false});
+                (turnsCarrierOf(state.thing, m_motors[m].thing) ? state.creep : state.motors).push_back({static_cast<int>(m), ratio, {}, false});
         for (const auto& entry : m_motion.motions[static_cast<std::size_t>(state.thing)])
-            state.loose |= std::none_of(m_motors.begin(), m_motors.end(), [&](const MotorState& motor) { return motor.thing == entry.first; });
+            state.loose |= entry.first != state.thing && std::find(m_drivers.begin(), m_drivers.end(), entry.first) == m_drivers.end();
         const double play = calcPlayRad(m_net.train, m_motion, state.thing, m_net.slack);
         state.playDeg = state.rack ? play / 2 : base::radToDeg(play); // teeth for a turn over 2π are half a mm for a radian
         if (!state.motors.empty() && !state.loose) calcWork(state);
         return state;
+    }
+
+    [[nodiscard]] bool turnsCarrierOf(int thing, int motor) const {
+        for (int at = m_net.things[static_cast<std::size_t>(thing)].carrier; at >= 0; at = m_net.things[static_cast<std::size_t>(at)].carrier)
+            if (sgn(m_motion.ratio(at, motor)) != 0) return true;
+        return false;
     }
 
     /// Torque on the rack as an ordinary thing: its speed in teeth for a turn stands for π mm a tooth, so F newton do as much as F/2 N·mm.
@@ -147,6 +154,7 @@ private:
     const BoardNet& m_net;
     const TrainMotion& m_motion;
     const std::vector<MotorState>& m_motors;
+    const std::vector<int>& m_drivers;
     const Battery& m_battery;
 };
 
@@ -157,9 +165,14 @@ std::vector<MotorState> listMotors(const model::Project& project, const BoardNet
     return motors;
 }
 
-std::vector<int> listDrivers(const std::vector<MotorState>& motors, const BoardNet& net) {
+std::vector<int> listDrivers(const model::Project& project, const std::vector<MotorState>& motors, const BoardNet& net) {
     std::vector<int> drivers;
     for (const MotorState& motor : motors) drivers.push_back(motor.thing);
+    // What has friction of its own and no motor at the moment stays where it is: it settles others, after all motors.
+    for (const auto& board : project.boards)
+        for (const model::DriveFunction& function : board->functions)
+            if (!motors.empty() && function.load == model::LoadKind::Friction)
+                drivers.push_back(net.findThing(function.shaft.empty() ? function.gear.text : function.shaft.text));
     if (drivers.empty() && !net.things.empty()) drivers.push_back(0);
     return drivers;
 }
@@ -181,9 +194,9 @@ DriveReport calcDriveReport(const model::Project& project, const std::vector<geo
     DriveReport report;
     report.net = makeBoardNet(project, X_CB);
     report.motors = listMotors(project, report.net);
-    report.drivers = listDrivers(report.motors, report.net);
+    report.drivers = listDrivers(project, report.motors, report.net);
     report.motion = solveTrain(report.net.train, report.drivers);
-    const PositionState now = PositionSolver(project, report.net, report.motion, report.motors, battery).run();
+    const PositionState now = PositionSolver(project, report.net, report.motion, report.motors, report.drivers, battery).run();
     for (const auto& board : project.boards)
         for (const model::Selector& selector : board->selectors)
             for (std::size_t p = 0; p < selector.positions.size(); ++p) {
@@ -191,7 +204,7 @@ DriveReport calcDriveReport(const model::Project& project, const std::vector<geo
                 if (static_cast<int>(p) != selector.at) {
                     const BoardNet net = makeBoardNet(project, X_CB, listEngaged(project, selector, p));
                     const TrainMotion motion = solveTrain(net.train, report.drivers);
-                    state = PositionSolver(project, net, motion, report.motors, battery).run();
+                    state = PositionSolver(project, net, motion, report.motors, report.drivers, battery).run();
                 }
                 state.selector = selector.name;
                 state.name = selector.positions[p].name;

@@ -32,6 +32,7 @@ struct FunctionState {
     int thing = 0;
     bool rack = false;
     std::vector<MotorShare> motors; ///< that move it
+    std::vector<MotorShare> creep;  ///< that move it only by turning what it stands on; they rest when its work is calculated
     bool locked = false, loose = false;
     Hardest hardest;
     double speed = 0;             ///< at the hardest, rpm or mm/s; 0 stalled or not driven
@@ -60,7 +61,7 @@ struct PositionState {
 struct DriveReport {
     BoardNet net;             ///< as the selectors stand
     TrainMotion motion;       ///< the same; motors' shafts first
-    std::vector<int> drivers; ///< things that motors turn, else the first shaft of the first board
+    std::vector<int> drivers; ///< things that motors turn, then functions that stay by their own friction; without motors the first shaft
     std::vector<MotorState> motors;
     std::vector<PositionState> positions; ///< every position of every selector, others as they stand; one alone without selectors
     int present = 0;                      ///< index of the first one that is present

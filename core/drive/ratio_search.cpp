@@ -8,6 +8,8 @@
 namespace ivrant::drive {
 namespace {
 
+constexpr double kRounding = 1e-12; ///< a wish is a double: 1/105 is met as near as it can be told
+
 struct Kind { ///< all pairs of one ratio
     double value = 0;
     std::vector<Stage> pairs; ///< shortest first
@@ -170,6 +172,7 @@ private:
         const Fraction ratio = fractionOf(choices.front());
         group.ratio = makeRational(ratio.first, ratio.second);
         group.error = group.ratio.get_d() / m_wish.ratio - 1;
+        if (std::abs(group.error) < kRounding) group.error = 0;
         for (const auto& kinds : choices) { // fewest stages come first
             std::size_t ways = 1;
             for (std::size_t k : kinds) ways *= m_kinds[k].pairs.size();

@@ -34,6 +34,8 @@ Json functionJson(const drive::FunctionState& state, const drive::DriveReport& d
     json["loose"] = state.loose;
     json["motors"] = Json::array();
     for (const auto& share : state.motors) json["motors"].push_back(pointJson(share, drive));
+    json["creep"] = Json::array();
+    for (const auto& share : state.creep) json["creep"].push_back(pointJson(share, drive));
     json["hardest"] = {{"torque_nmm", rounded(state.hardest.nmm)}, {state.rack ? "at_mm" : "at_deg", rounded(state.hardest.at)}};
     json[state.rack ? "speed_mm_s" : "speed_rpm"] = rounded(state.speed);
     json["margin"] = state.margin ? Json(rounded(*state.margin)) : Json(nullptr);

@@ -273,7 +273,7 @@ private:
             return;
         }
         if (state.margin) {
-            Verdict& v = add("pull", id, State::Good, "");
+            Verdict& v = add("motor-pull", id, State::Good, "");
             at(v);
             compare(v, share.point.torqueNmm, share.point.stallNmm, "N·mm", *state.margin, Basis::Starting);
             v.text = share.point.stalls ? "The motor stalls on " + function.name : "The motor pulls " + function.name;
@@ -314,7 +314,7 @@ private:
             Verdict& v = add("axle-twist", function.id.text, State::Good, "");
             at(v);
             compare(v, state.mostTwistNmm, drive::kAxleTwistNmm, "N·mm", drive::kAxleTwistNmm / state.mostTwistNmm, Basis::Starting);
-            v.text = v.state == State::Fail ? function.name + " twists an axle" : "Axles stand " + function.name;
+            v.text = v.state == State::Fail ? "An axle twists in " + function.name : "Axles hold in " + function.name;
             v.detail = state.mostTwistAt + " carries " + formatNumber(state.mostTwistNmm, 1) + " of " + formatNumber(drive::kAxleTwistNmm, 0) +
                        " N·mm (starting value)";
         }
@@ -322,7 +322,7 @@ private:
             Verdict& v = add("tooth-force", function.id.text, State::Good, "");
             at(v);
             compare(v, state.mostToothN, drive::kToothForceN, "N", drive::kToothForceN / state.mostToothN, Basis::Starting);
-            v.text = v.state == State::Fail ? "Teeth jump in " + function.name : "Teeth stand " + function.name;
+            v.text = v.state == State::Fail ? "Teeth jump in " + function.name : "Teeth hold in " + function.name;
             v.detail = state.mostToothAt + ": " + formatNumber(state.mostToothN, 1) + " of " + formatNumber(drive::kToothForceN, 0) + " N (starting value)";
         }
     }

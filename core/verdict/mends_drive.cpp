@@ -135,7 +135,7 @@ void addDriveMends(const Report& report, const Verdict& verdict, std::vector<Men
         addMoves(report, verdict, mends);
         addCounts(report, verdict, mends);
     }
-    if (verdict.check == "pull" || verdict.check == "axle-twist" || verdict.check == "tooth-force") addPairs(report, verdict, true, mends);
+    if (verdict.check == "motor-pull" || verdict.check == "axle-twist" || verdict.check == "tooth-force") addPairs(report, verdict, true, mends);
     if (verdict.check == "travel-time" || verdict.check == "speed") addPairs(report, verdict, false, mends);
 }
 

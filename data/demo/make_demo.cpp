@@ -12,6 +12,7 @@
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
 #include "core/parts/part_line.h"
+#include "data/demo/make_boards.h"
 
 using namespace ivrant;
 
@@ -495,6 +496,8 @@ int main(int argc, char** argv) {
         makeFairGoersBrief(folder);
         makeDrum(folder);
         makeCrest(folder);
+        demo::makeBridge(folder);
+        demo::makeCart(folder);
         return 0;
     } catch (const std::exception& e) {
         std::cerr << e.what() << "\n";

@@ -1,0 +1,60 @@
+// The gear board under the pointer: choosing, dragging to the grid, panning, zooming. It asks for edits, it makes none.
+#pragma once
+
+#include <QWidget>
+
+#include "app/stations/drive/board_scene.h"
+
+namespace ivrant::app {
+
+class BoardWidget : public QWidget {
+    Q_OBJECT
+public:
+    explicit BoardWidget(QWidget* parent = nullptr);
+
+    /// Null: there is no board, a hint is shown.
+    void show(DriveStatePtr state, int board);
+    [[nodiscard]] const BoardLook& look() const { return m_look; }
+    [[nodiscard]] std::vector<std::string> chosen() const { return {m_look.chosen.begin(), m_look.chosen.end()}; }
+    void choose(std::set<std::string> ids);
+    void mark(std::set<std::string> ids);
+    void setLayer(std::optional<std::int64_t> layerUm);
+    void setSpeeds(std::vector<double> rpm);
+    void setSeconds(double seconds);
+    void fit();
+    /// Where new things go, µm on the board.
+    [[nodiscard]] std::array<std::int64_t, 2> cursorUm() const;
+    /// A pixel for a place in pitches, for tests.
+    [[nodiscard]] QPoint pixelOf(double xPitches, double yPitches) const;
+    [[nodiscard]] bool saveDrawing(const QString& path) const;
+    void copyPicture() const;
+
+signals:
+    void chosenChanged();
+    /// During a drag, from where it began; `done` at its end.
+    void dragged(const std::vector<std::string>& ids, std::int64_t dxUm, std::int64_t dyUm, bool done);
+    void nudged(std::int64_t dxUm, std::int64_t dyUm);
+    void typed(const QString& text);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    [[nodiscard]] QPointF placeOf(const std::string& id) const;
+
+    DriveStatePtr m_state;
+    BoardLook m_look;
+    BoardView m_view;
+    QPointF m_pressedAt, m_pressedPlace;
+    std::string m_held;
+    bool m_moving = false, m_panning = false, m_fitted = false;
+    std::int64_t m_movedX = 0, m_movedY = 0;
+};
+
+} // namespace ivrant::app

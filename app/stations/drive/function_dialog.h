@@ -1,0 +1,31 @@
+// What stands against a function, how far it goes and what is asked of it.
+#pragma once
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDialog>
+#include <QLabel>
+#include <QLineEdit>
+
+#include "core/model/board.h"
+
+namespace ivrant::app {
+
+class FunctionDialog : public QDialog {
+    Q_OBJECT
+public:
+    explicit FunctionDialog(model::DriveFunction function, QWidget* parent = nullptr);
+    [[nodiscard]] const model::DriveFunction& function() const { return m_function; }
+
+private:
+    void take();
+    void showKind();
+
+    model::DriveFunction m_function;
+    QLineEdit *m_name, *m_amount, *m_radius, *m_from, *m_travel, *m_within, *m_rpm;
+    QComboBox* m_load;
+    QCheckBox* m_hold;
+    QLabel *m_amountText, *m_wrong;
+};
+
+} // namespace ivrant::app

@@ -1,0 +1,107 @@
+// How long do trains, locks, ratio searches and boards take?
+#include <benchmark/benchmark.h>
+#include <random>
+
+#include "core/drive/board_line.h"
+#include "core/drive/drive_report.h"
+#include "tests/support/trains.h"
+
+using namespace ivrant;
+
+namespace {
+
+/// A long train with differentials: a chain of meshes, every tenth shaft a differential's case with its sides meshed on.
+drive::Train makeLong(int shafts) {
+    drive::Train train{shafts, {}};
+    for (int i = 0; i + 1 < shafts; ++i) train.relations.push_back(drive::makeSpur(i, 12 + 4 * (i % 7), i + 1, 20));
+    return train;
+}
+
+void BM_SolveChain(benchmark::State& state) {
+    const auto train = makeLong(static_cast<int>(state.range(0)));
+    for (auto _ : state) benchmark::DoNotOptimize(drive::solveTrain(train, {0}));
+}
+BENCHMARK(BM_SolveChain)->Arg(100)->Arg(500)->Unit(benchmark::kMillisecond);
+
+/// As many random relations as leave some freedom.
+void BM_SolveRandom(benchmark::State& state) {
+    std::mt19937 random(4);
+    const int shafts = static_cast<int>(state.range(0));
+    const auto train = test::makeRandomTrain(random, shafts, shafts * 9 / 10);
+    for (auto _ : state) benchmark::DoNotOptimize(drive::solveTrain(train, {0}));
+}
+BENCHMARK(BM_SolveRandom)->Arg(100)->Arg(500)->Unit(benchmark::kMillisecond);
+
+/// A long train closed by a pair that contradicts it.
+void BM_ExplainLock(benchmark::State& state) {
+    auto train = makeLong(static_cast<int>(state.range(0)));
+    train.relations.push_back(drive::makeSpur(0, 8, train.things - 1, 56));
+    for (auto _ : state) {
+        const auto set = drive::explainLock(train, 0);
+        state.counters["contradicting"] = static_cast<double>(set.size());
+    }
+}
+BENCHMARK(BM_ExplainLock)->Arg(500)->Unit(benchmark::kMillisecond);
+
+void BM_FindAndPlace(benchmark::State& state) {
+    drive::RatioWish wish;
+    wish.ratio = 1.0 / 105;
+    model::BoardId board;
+    const auto project = model::addBoard(model::makeEmptyProject("Bench"), "", {}, {}, &board).value();
+    drive::BoardHand hand;
+    hand.board = board;
+    for (auto _ : state) {
+        const auto found = drive::searchRatios(wish).value();
+        benchmark::DoNotOptimize(drive::placeTrain(project, hand, found.groups.front().trains.front()));
+        state.counters["groups"] = static_cast<double>(found.groups.size());
+    }
+}
+BENCHMARK(BM_FindAndPlace)->Unit(benchmark::kMillisecond);
+
+/// A board of wheels in rows of meshing 16s, each row with a motor at its left and a function at its right.
+model::Project makeBoard(int wheels, model::BoardId& board) {
+    auto project = model::addBoard(model::makeEmptyProject("Bench"), "", {}, {}, &board).value();
+    model::ShaftId shaft;
+    for (int i = 0; i < wheels; ++i) {
+        const int x = i % 10, y = i / 10;
+        model::Shaft added;
+        added.atUm = {x * 16'000, y * 40'000, 0};
+        added.lengthUm = 24'000;
+        project = model::putShaft(project, board, added, &shaft).value();
+        model::Gear gear;
+        gear.teeth = 16;
+        gear.shaft = shaft;
+        gear.alongUm = 8'000;
+        project = model::putGear(project, board, gear).value();
+        if (x == 0) project = model::putMotor(project, board, {{}, "M", "motor medium", shaft, {}}).value();
+        if (x == 9) {
+            model::DriveFunction function;
+            function.name = "F";
+            function.shaft = shaft;
+            function.load = model::LoadKind::Lift;
+            function.amount = 100;
+            function.radiusMm = 10;
+            function.travel = 360;
+            project = model::putFunction(project, board, function).value();
+        }
+    }
+    return project;
+}
+
+/// One move of a dragged wheel: the edit and all live results.
+void BM_DragOnBoard(benchmark::State& state) {
+    model::BoardId board;
+    auto project = makeBoard(static_cast<int>(state.range(0)), board);
+    const std::string dragged = project.boards[0]->shafts[5].id.text;
+    std::int64_t by = 4'000;
+    for (auto _ : state) {
+        project = model::moveOnBoard(project, board, {dragged}, {by, 0, 0}).value();
+        benchmark::DoNotOptimize(drive::calcDriveReport(project, drive::calcBoardPoses(project, {geometry::Pose::Identity()})));
+        by = -by;
+    }
+}
+BENCHMARK(BM_DragOnBoard)->Arg(60)->Arg(500)->Unit(benchmark::kMillisecond);
+
+} // namespace
+
+BENCHMARK_MAIN();

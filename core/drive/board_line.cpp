@@ -1,0 +1,397 @@
+#include "core/drive/board_line.h"
+
+#include <algorithm>
+#include <sstream>
+
+#include "core/base/units.h"
+#include "core/drive/wheel_size.h"
+
+namespace ivrant::drive {
+namespace {
+
+using base::Error;
+using model::BoardAxis;
+using model::GearKind;
+using What = BoardLine::What;
+
+std::vector<std::string> split(const std::string& text) {
+    std::istringstream stream(text);
+    std::vector<std::string> words;
+    for (std::string word; stream >> word;) words.push_back(word);
+    return words;
+}
+
+class LineParser {
+public:
+    explicit LineParser(const std::string& text) : m_words(split(text)) {}
+
+    base::Result<BoardLine> run() {
+        if (m_words.empty()) return Error{"line.syntax", "type a wheel such as 24, bevel 12, worm, or shaft, motor medium, function lift", ""};
+        if (auto st = readHead(); !st) return st.error();
+        while (m_at < m_words.size())
+            if (auto st = readTail(); !st) return st.error();
+        const bool needsTeeth = m_line.what == What::Gear && m_line.kind != GearKind::Worm;
+        if (needsTeeth && m_line.teeth == 0) return Error{"line.syntax", "say how many teeth: " + std::string(model::getGearKindName(m_line.kind)) + " 24", ""};
+        if (m_line.kind == GearKind::Worm && m_line.teeth == 0) m_line.teeth = 1;
+        return m_line;
+    }
+
+private:
+    [[nodiscard]] bool has(const std::string& word) const { return m_at < m_words.size() && m_words[m_at] == word; }
+    bool take(const std::string& word) {
+        if (!has(word)) return false;
+        ++m_at;
+        return true;
+    }
+    [[nodiscard]] std::string rest() {
+        std::string text;
+        for (; m_at < m_words.size(); ++m_at) text += (text.empty() ? "" : " ") + m_words[m_at];
+        return text;
+    }
+
+    base::Status readHead() {
+        if (take("shaft")) {
+            m_line.what = What::Shaft;
+        } else if (take("motor")) {
+            m_line.what = What::Motor;
+            m_line.name = "motor " + (m_at < m_words.size() ? m_words[m_at++] : "medium");
+        } else if (take("function") || take("selector")) {
+            m_line.what = m_words[m_at - 1] == "function" ? What::Function : What::Selector;
+            m_line.name = rest();
+        } else if (take("chain")) {
+            m_line.what = What::Chain;
+        } else if (take("belt")) {
+            m_line.what = What::Belt;
+        } else if (has("crossed") && m_words.size() > 1 && m_words[1] == "belt") {
+            m_at = 2;
+            m_line.what = What::Belt;
+            m_line.crossed = true;
+        } else if (take("couple")) {
+            m_line.what = What::Couple;
+        } else if (take("wall")) {
+            m_line.what = What::Wall;
+            const auto height = readLength();
+            if (!height) return height.error();
+            m_line.heightUm = *height;
+        } else {
+            return readGear();
+        }
+        return {};
+    }
+    base::Status readGear() {
+        m_line.loose = take("clutch") || take("loose");
+        if (take("left")) m_line.leftHand = true;
+        for (const auto& [word, kind] : {std::pair{"bevel", GearKind::Bevel},
+                                         {"crown", GearKind::Crown},
+                                         {"worm", GearKind::Worm},
+                                         {"ring", GearKind::Ring},
+                                         {"rack", GearKind::Rack},
+                                         {"sprocket", GearKind::Sprocket},
+                                         {"pulley", GearKind::Pulley},
+                                         {"turntable", GearKind::Turntable},
+                                         {"spur", GearKind::Spur}})
+            if (take(word)) {
+                m_line.kind = kind;
+                return {};
+            }
+        if (const auto teeth = base::parseNumber(m_words[m_at]); !teeth)
+            return Error{"line.syntax",
+                         "'" + m_words[m_at] + "' is nothing to put on a board: type a wheel such as 24, bevel 12, worm, or shaft, motor, function", ""};
+        return {};
+    }
+    base::Result<std::int64_t> readLength() {
+        if (m_at >= m_words.size()) return Error{"line.syntax", "a length is missing", ""};
+        const auto mm = base::parseLengthMm(m_words[m_at], base::kPitchMm);
+        if (!mm) return mm.error();
+        ++m_at;
+        return base::mmToUm(*mm);
+    }
+    base::Status readTail() {
+        if (take("right")) {
+            m_line.axis = BoardAxis::Right;
+        } else if (take("up")) {
+            m_line.axis = BoardAxis::Up;
+        } else if (take("out")) {
+            m_line.axis = BoardAxis::Out;
+        } else if (take("left")) {
+            m_line.leftHand = true;
+        } else if (take("loose")) {
+            m_line.loose = true;
+        } else if (take("at")) {
+            const auto x = readLength();
+            if (!x) return x.error();
+            const auto y = readLength();
+            if (!y) return y.error();
+            m_line.atUm = {*x, *y};
+            if (m_at < m_words.size() && base::parseLengthMm(m_words[m_at], base::kPitchMm)) m_line.heightUm = *readLength();
+        } else if (m_line.what == What::Shaft && !m_line.lengthUm) {
+            const auto length = readLength();
+            if (!length) return length.error();
+            m_line.lengthUm = *length;
+        } else if (const auto number = base::parseNumber(m_words[m_at]); number && m_line.what == What::Gear && m_line.teeth == 0) {
+            if (*number != static_cast<int>(*number) || std::abs(*number) > 10'000) return Error{"line.syntax", "teeth are counted in whole numbers", ""};
+            m_line.teeth = static_cast<int>(*number);
+            if (m_line.teeth == 0) return Error{"gear.teeth", "a wheel without teeth drives nothing", ""};
+            ++m_at;
+        } else {
+            return Error{"line.syntax", "'" + m_words[m_at] + "' is not understood here", ""};
+        }
+        return {};
+    }
+
+    std::vector<std::string> m_words;
+    std::size_t m_at = 0;
+    BoardLine m_line;
+};
+
+class LineRunner {
+public:
+    LineRunner(const model::Project& project, const BoardHand& hand) : m_project(project), m_hand(hand) {}
+
+    base::Result<BoardLineResult> run(const BoardLine& line) {
+        if (m_project.findBoard(m_hand.board) < 0) return Error{"edit.missing", "there is no board to put it on", m_hand.board.text};
+        auto status = put(line);
+        if (!status) return status.error();
+        return BoardLineResult{m_project, m_added};
+    }
+
+    base::Status place(const FoundTrain& found) {
+        std::vector<Stage> stages = found.stages;
+        std::stable_partition(stages.begin(), stages.end(), [](const Stage& s) { return !s.worm; });
+        std::array<std::int64_t, 2> at = m_hand.cursorUm;
+        model::ShaftId on;
+        if (const model::Shaft* shaft = chosenShaft(); shaft && shaft->axis == BoardAxis::Out) {
+            on = shaft->id;
+            at = {shaft->atUm[0], shaft->atUm[1]};
+        }
+        const std::int64_t low = m_hand.layerUm;
+        if (on.empty() && !stages.front().worm) {
+            if (auto st = addBetween(at, low, low, on); !st) return st;
+        }
+        for (std::size_t i = 0; i < stages.size(); ++i) {
+            const std::int64_t layer = low + static_cast<std::int64_t>(i) * base::kPitchUm;
+            const Stage& stage = stages[i];
+            if (stage.worm) return placeWorm(stage, on, at, layer);
+            if (auto st = addWheel(GearKind::Spur, stage.driver, on, layer); !st) return st;
+            at = {at[0] + stage.offset.dxUm, at[1] + stage.offset.dyUm};
+            const bool last = i + 1 == stages.size();
+            if (auto st = addBetween(at, layer, last ? layer : layer + base::kPitchUm, on); !st) return st;
+            if (auto st = addWheel(GearKind::Spur, stage.driven, on, layer); !st) return st;
+            m_added = on.text;
+        }
+        return {};
+    }
+    [[nodiscard]] BoardLineResult result() const { return {m_project, m_added}; }
+
+private:
+    [[nodiscard]] const model::Board& board() const { return *m_project.boards[static_cast<std::size_t>(m_project.findBoard(m_hand.board))]; }
+    [[nodiscard]] const model::Shaft* findShaft(const std::string& id) const {
+        for (const model::Shaft& shaft : board().shafts)
+            if (shaft.id.text == id) return &shaft;
+        return nullptr;
+    }
+    [[nodiscard]] const model::Shaft* chosenShaft() const { return m_hand.chosen.size() == 1 ? findShaft(m_hand.chosen[0]) : nullptr; }
+    base::Status take(model::EditResult result) {
+        if (!result) return result.error();
+        m_project = std::move(result).value();
+        return {};
+    }
+
+    /// A shaft out of the board: through all walls, or a pitch beyond the layers.
+    base::Status addOut(const std::array<std::int64_t, 2>& at, std::int64_t lowUm, std::int64_t highUm, model::ShaftId& id,
+                        std::optional<std::int64_t> length = {}) {
+        constexpr std::int64_t kBeyond = base::kPitchUm / 2;
+        std::int64_t from = lowUm - base::kPitchUm - kBeyond, to = highUm + base::kPitchUm + kBeyond;
+        if (const auto& walls = board().wallsUm; walls.size() >= 2) {
+            const auto [least, most] = std::minmax_element(walls.begin(), walls.end());
+            from = std::min(lowUm - kBeyond, *least - kBeyond);
+            to = std::max(highUm + kBeyond, *most + kBeyond);
+        }
+        model::Shaft shaft;
+        shaft.atUm = {at[0], at[1], from};
+        shaft.lengthUm = length.value_or(to - from);
+        return take(model::putShaft(m_project, m_hand.board, std::move(shaft), &id));
+    }
+    /// A shaft that only holds wheels of these layers, carried at both ends: it is in nobody's way above and below.
+    base::Status addBetween(const std::array<std::int64_t, 2>& at, std::int64_t lowUm, std::int64_t highUm, model::ShaftId& id) {
+        model::Shaft shaft;
+        shaft.atUm = {at[0], at[1], lowUm - base::kPitchUm / 2};
+        shaft.lengthUm = highUm - lowUm + base::kPitchUm;
+        shaft.bearingsUm = {0, shaft.lengthUm};
+        return take(model::putShaft(m_project, m_hand.board, std::move(shaft), &id));
+    }
+    /// A shaft in the plane, its middle at the place, carried at both ends.
+    base::Status addAlong(BoardAxis axis, const std::array<std::int64_t, 2>& at, std::int64_t heightUm, model::ShaftId& id,
+                          std::int64_t length = 4 * base::kPitchUm) {
+        model::Shaft shaft;
+        shaft.axis = axis;
+        shaft.atUm = {at[0], at[1], heightUm};
+        shaft.atUm[axis == BoardAxis::Right ? 0 : 1] -= length / 2;
+        shaft.lengthUm = length;
+        shaft.bearingsUm = {0, length};
+        return take(model::putShaft(m_project, m_hand.board, std::move(shaft), &id));
+    }
+    base::Status addWheel(GearKind kind, int teeth, const model::ShaftId& on, std::int64_t heightUm, bool loose = false, bool leftHand = false) {
+        const model::Shaft* shaft = findShaft(on.text);
+        model::Gear gear;
+        gear.kind = kind;
+        gear.teeth = teeth;
+        gear.shaft = on;
+        gear.loose = loose;
+        gear.leftHand = leftHand;
+        gear.alongUm = shaft->axis == BoardAxis::Out ? heightUm - shaft->atUm[2] : shaft->lengthUm / 2;
+        return take(model::putGear(m_project, m_hand.board, std::move(gear)));
+    }
+
+    base::Status placeWorm(const Stage& stage, model::ShaftId on, std::array<std::int64_t, 2> at, std::int64_t layer) {
+        // The worm lies along x on the shaft so far only when that shaft lies along x; else it gets its own, turned by a pair of bevels of 12.
+        if (on.empty()) {
+            if (auto st = addAlong(BoardAxis::Right, at, layer, on); !st) return st;
+            if (auto st = addWheel(GearKind::Worm, stage.driver, on, 0); !st) return st;
+        } else {
+            constexpr std::int64_t kBevelUm = base::kPitchUm; // 12 and 12: 6 + 2 mm
+            if (auto st = addWheel(GearKind::Bevel, 12, on, layer); !st) return st;
+            model::ShaftId across;
+            const std::int64_t height = layer + kBevelUm;
+            if (auto st = addAlong(BoardAxis::Right, {at[0] + 3 * base::kPitchUm, at[1]}, height, across, 5 * base::kPitchUm); !st) return st;
+            model::Gear bevel;
+            bevel.kind = GearKind::Bevel;
+            bevel.teeth = 12;
+            bevel.shaft = across;
+            bevel.alongUm = base::kPitchUm / 2; // a pitch from where the axes meet
+            if (auto st = take(model::putGear(m_project, m_hand.board, bevel)); !st) return st;
+            model::Gear worm = bevel;
+            worm.kind = GearKind::Worm;
+            worm.teeth = stage.driver;
+            worm.alongUm = 3 * base::kPitchUm + base::kPitchUm / 2;
+            if (auto st = take(model::putGear(m_project, m_hand.board, worm)); !st) return st;
+            at[0] += 4 * base::kPitchUm;
+            layer = height;
+        }
+        model::ShaftId output;
+        const auto apart = base::mmToUm((kWormDiameterMm + stage.driven) / 2);
+        if (auto st = addBetween({at[0], at[1] - apart}, layer, layer, output); !st) return st;
+        m_added = output.text;
+        return addWheel(GearKind::Spur, stage.driven, output, layer);
+    }
+
+    base::Status put(const BoardLine& line) {
+        const auto at = line.atUm.value_or(m_hand.cursorUm);
+        const std::int64_t height = line.heightUm.value_or(m_hand.layerUm);
+        switch (line.what) {
+        case What::Wall: {
+            auto walls = board().wallsUm;
+            walls.push_back(*line.heightUm);
+            return take(model::setWalls(m_project, m_hand.board, walls));
+        }
+        case What::Shaft: {
+            model::ShaftId id;
+            const BoardAxis axis = line.axis.value_or(BoardAxis::Out);
+            const auto st = axis == BoardAxis::Out ? addOut(at, height, height, id, line.lengthUm)
+                                                   : addAlong(axis, at, height, id, line.lengthUm.value_or(4 * base::kPitchUm));
+            m_added = id.text;
+            return st;
+        }
+        case What::Gear: return putGear(line, at, height);
+        case What::Motor:
+            return onShaft(line, at, height, [&](const model::ShaftId& shaft) {
+                const std::string name = "M" + std::to_string(board().motors.size() + 1);
+                return take(model::putMotor(m_project, m_hand.board, {{}, name, line.name, shaft, {}}));
+            });
+        case What::Function: return putFunction(line);
+        case What::Selector: return putSelector(line);
+        case What::Chain:
+        case What::Belt: return putLoop(line);
+        case What::Couple:
+            if (m_hand.chosen.size() != 2) return Error{"line.choose", "choose the two shafts that are coupled", ""};
+            return take(model::putCoupling(m_project, m_hand.board, {{}, {m_hand.chosen[0]}, {m_hand.chosen[1]}, true, {}}));
+        }
+        return {};
+    }
+    /// On the chosen shaft, or a new one.
+    template <class Use> base::Status onShaft(const BoardLine& line, const std::array<std::int64_t, 2>& at, std::int64_t height, Use use) {
+        model::ShaftId id;
+        const model::Shaft* chosen = chosenShaft();
+        if (chosen && !line.atUm && (!line.axis || *line.axis == chosen->axis)) {
+            id = chosen->id;
+        } else {
+            const BoardAxis axis = line.axis.value_or(line.kind == GearKind::Worm ? BoardAxis::Right : BoardAxis::Out);
+            if (auto st = axis == BoardAxis::Out ? addOut(at, height, height, id) : addAlong(axis, at, height, id); !st) return st;
+        }
+        m_added = id.text;
+        return use(id);
+    }
+    base::Status putGear(const BoardLine& line, const std::array<std::int64_t, 2>& at, std::int64_t height) {
+        if (line.kind == GearKind::Rack) {
+            model::Gear rack;
+            rack.kind = line.kind;
+            rack.teeth = line.teeth;
+            rack.axis = line.axis.value_or(BoardAxis::Right);
+            rack.atUm = {at[0], at[1], height};
+            model::GearId id;
+            const auto st = take(model::putGear(m_project, m_hand.board, std::move(rack), &id));
+            m_added = id.text;
+            return st;
+        }
+        return onShaft(line, at, height, [&](const model::ShaftId& on) { return addWheel(line.kind, line.teeth, on, height, line.loose, line.leftHand); });
+    }
+    base::Status putFunction(const BoardLine& line) {
+        if (m_hand.chosen.size() != 1) return Error{"line.choose", "choose the shaft or rack that the function moves", ""};
+        model::DriveFunction function;
+        function.name = line.name.empty() ? "Function " + std::to_string(board().functions.size() + 1) : line.name;
+        if (findShaft(m_hand.chosen[0]))
+            function.shaft = {m_hand.chosen[0]};
+        else
+            function.gear = {m_hand.chosen[0]};
+        return take(model::putFunction(m_project, m_hand.board, function));
+    }
+    base::Status putSelector(const BoardLine& line) {
+        model::Selector selector;
+        selector.name = line.name.empty() ? "Selector" : line.name;
+        for (const model::Gear& gear : board().gears)
+            if (gear.loose) selector.positions.push_back({std::to_string(gear.teeth) + " on " + shaftName(gear.shaft), {gear.id}});
+        if (selector.positions.empty()) return Error{"line.choose", "there is no clutch wheel to engage: type clutch 24 on a chosen shaft first", ""};
+        selector.positions.push_back({"Off", {}});
+        return take(model::putSelector(m_project, m_hand.board, selector));
+    }
+    [[nodiscard]] std::string shaftName(const model::ShaftId& id) const {
+        const model::Shaft* shaft = findShaft(id.text);
+        return shaft && !shaft->name.empty() ? shaft->name : id.text;
+    }
+    base::Status putLoop(const BoardLine& line) {
+        const GearKind kind = line.what == What::Belt ? GearKind::Pulley : GearKind::Sprocket;
+        model::Loop loop;
+        loop.belt = line.what == What::Belt;
+        loop.crossed = line.crossed;
+        for (const std::string& id : m_hand.chosen)
+            for (const model::Gear& gear : board().gears)
+                if (gear.shaft.text == id && gear.kind == kind) {
+                    loop.gears.push_back(gear.id);
+                    break;
+                }
+        if (loop.gears.size() < 2) return Error{"line.choose", loop.belt ? "choose two shafts with pulleys" : "choose two shafts with sprockets", ""};
+        return take(model::putLoop(m_project, m_hand.board, loop));
+    }
+
+    model::Project m_project;
+    const BoardHand& m_hand;
+    std::string m_added;
+};
+
+} // namespace
+
+base::Result<BoardLine> parseBoardLine(const std::string& text) { return LineParser(text).run(); }
+
+base::Result<BoardLineResult> applyBoardLine(const model::Project& project, const BoardHand& hand, const BoardLine& line) {
+    return LineRunner(project, hand).run(line);
+}
+
+base::Result<BoardLineResult> placeTrain(const model::Project& project, const BoardHand& hand, const FoundTrain& found) {
+    if (found.stages.empty()) return Error{"ratio.wish", "there is no train to place", ""};
+    if (project.findBoard(hand.board) < 0) return Error{"edit.missing", "there is no board to put it on", hand.board.text};
+    LineRunner runner(project, hand);
+    if (auto st = runner.place(found); !st) return st.error();
+    return runner.result();
+}
+
+} // namespace ivrant::drive

@@ -1,0 +1,48 @@
+// What does a typed line put on a gear board: "24", "clutch 24", "bevel 12 right at 3 2", "worm", "motor medium", "chain"?
+//
+// Lengths without a unit count in pitches; "4mm", "1p" are taken as everywhere. Docs: docs/guide.md, Drive.
+#pragma once
+
+#include "core/base/result.h"
+#include "core/drive/ratio_search.h"
+#include "core/model/edits_boards.h"
+
+namespace ivrant::drive {
+
+struct BoardLine {
+    enum class What { Gear, Shaft, Motor, Function, Selector, Chain, Belt, Couple, Wall } what = What::Gear;
+    model::GearKind kind = model::GearKind::Spur;
+    int teeth = 0;
+    bool loose = false, leftHand = false, crossed = false;
+    std::string name;                     ///< of the function, selector or motor line
+    std::optional<model::BoardAxis> axis; ///< way of a new shaft
+    std::optional<std::int64_t> lengthUm; ///< of a new shaft
+    std::optional<std::array<std::int64_t, 2>> atUm;
+    std::optional<std::int64_t> heightUm; ///< third number after "at", or of a wall
+};
+
+/// Error "line.syntax" with what was not understood.
+base::Result<BoardLine> parseBoardLine(const std::string& text);
+
+/// What the person points at while typing.
+struct BoardHand {
+    model::BoardId board;
+    std::vector<std::string> chosen;        ///< shafts and racks
+    std::array<std::int64_t, 2> cursorUm{}; ///< where new things go
+    std::int64_t layerUm = 0;               ///< height of the layer looked at
+};
+
+struct BoardLineResult {
+    model::Project project;
+    std::string added; ///< the shaft or rack to choose next; may be empty
+};
+
+/// Wheels go on the chosen shaft (exactly one), else on a new shaft at the line's place or the cursor: through the walls, or three pitches round the layer.
+/// Errors: those of the edits; "line.choose" when something must be chosen first.
+base::Result<BoardLineResult> applyBoardLine(const model::Project& project, const BoardHand& hand, const BoardLine& line);
+
+/// The stages of a found train as shafts in a row to the right of the chosen shaft, or of the cursor, each stage one layer higher. A worm's shaft
+/// lies across under its wheel, so a worm stage must be the last; `found` is reordered so (its ratio stays).
+base::Result<BoardLineResult> placeTrain(const model::Project& project, const BoardHand& hand, const FoundTrain& found);
+
+} // namespace ivrant::drive

@@ -1,0 +1,228 @@
+#include "data/demo/make_boards.h"
+
+#include <cmath>
+#include <stdexcept>
+
+#include "core/files/project_file.h"
+#include "core/model/edits_boards.h"
+#include "core/parts/family.h"
+#include "core/parts/palette.h"
+#include "core/parts/part_line.h"
+
+namespace ivrant::demo {
+namespace {
+
+using model::BoardAxis;
+using model::GearKind;
+
+/// Lays out a board in pitches, with the edits that the program offers.
+class BoardBuilder {
+public:
+    explicit BoardBuilder(const std::string& name, const std::string& section) : m_project(model::makeEmptyProject(name)) {
+        take(model::renameSection(m_project, m_project.sections.front()->id, section));
+    }
+
+    void put(const std::string& typed) {
+        const auto line = parts::parsePartLine(typed);
+        if (!line) throw std::runtime_error(typed + ": " + line.error().message);
+        model::NewPart part;
+        part.shape = parts::makeShape(line->shape).value();
+        part.colour = line->colour ? parts::findColour(*line->colour) : 0;
+        if (line->atUm) part.place.atUm = *line->atUm;
+        part.place.attitude = line->turn.value_or(0);
+        take(model::addParts(m_project, m_project.sections.front()->id, {&part, 1}));
+    }
+    void board(const std::string& name, const std::vector<double>& walls, const model::Place& place = {}, const model::GearId& carrier = {}) {
+        take(model::addBoard(m_project, name, m_project.sections.front()->id, place, &m_board));
+        std::vector<std::int64_t> heights;
+        for (double wall : walls) heights.push_back(um(wall));
+        take(model::setWalls(m_project, m_board, heights));
+        if (!carrier.empty()) take(model::carryBoard(m_project, m_board, carrier));
+    }
+    model::ShaftId shaft(const std::string& name, double x, double y, double z, double length, BoardAxis axis = BoardAxis::Out,
+                         const std::vector<double>& bearings = {}) {
+        model::Shaft added;
+        added.name = name;
+        added.atUm = {um(x), um(y), um(z)};
+        added.axis = axis;
+        added.lengthUm = um(length);
+        for (double bearing : bearings) added.bearingsUm.push_back(um(bearing));
+        model::ShaftId id;
+        take(model::putShaft(m_project, m_board, added, &id));
+        return id;
+    }
+    /// `at`: from the shaft's start.
+    model::GearId gear(GearKind kind, int teeth, const model::ShaftId& on, double at, bool loose = false) {
+        model::Gear added;
+        added.kind = kind;
+        added.teeth = teeth;
+        added.shaft = on;
+        added.alongUm = um(at);
+        added.loose = loose;
+        model::GearId id;
+        take(model::putGear(m_project, m_board, added, &id));
+        return id;
+    }
+    model::GearId differential(int teeth, const model::ShaftId& left, const model::ShaftId& right, double at) {
+        model::Gear added;
+        added.kind = GearKind::Differential;
+        added.teeth = teeth;
+        added.shaft = left;
+        added.other = right;
+        added.alongUm = um(at);
+        model::GearId id;
+        take(model::putGear(m_project, m_board, added, &id));
+        return id;
+    }
+    void chain(const model::GearId& a, const model::GearId& b) { take(model::putLoop(m_project, m_board, {{}, false, false, {a, b}, 0, {}})); }
+    void motor(const std::string& name, const std::string& line, const model::ShaftId& on) {
+        take(model::putMotor(m_project, m_board, {{}, name, line, on, {}}));
+    }
+    void selector(const std::string& name, const std::vector<model::SelectorPosition>& positions) {
+        take(model::putSelector(m_project, m_board, {{}, name, positions, 0, {}}));
+    }
+    void function(const model::DriveFunction& function) { take(model::putFunction(m_project, m_board, function)); }
+    void save(const std::filesystem::path& path) const {
+        if (auto saved = files::saveProject(m_project, path.string()); !saved) throw std::runtime_error(saved.error().message);
+    }
+
+private:
+    static std::int64_t um(double pitches) { return std::llround(pitches * 8000); }
+    void take(model::EditResult result) {
+        if (!result) throw std::runtime_error(result.error().message + " " + result.error().place);
+        m_project = std::move(result).value();
+    }
+    model::Project m_project;
+    model::BoardId m_board;
+};
+
+} // namespace
+
+/// Slewing span on a turntable. The gearbox lies flat in the pier, a shaft on the axis lifts the span, one beside the axis turns the lamp mast
+/// (which is what limits the turn); one selector gives two motors four functions.
+void makeBridge(const std::filesystem::path& folder) {
+    BoardBuilder b("Swing bridge", "Pier");
+    for (const char* part : {"plate 8x8 slate at -4 -4 -20", "plate 8x8 slate at 4 -4 -20", "plate 8x8 slate at -12 -4 -20", "plate 4x8 driftwood at -6 -4 -19",
+                             "plate 4x8 driftwood at 2 -4 -19"})
+        b.put(part);
+    b.board("Gearbox", {-4, -1.5, 2.5});
+    // M1 over 12:36 to an 8 between two clutch wheels: slewing and the gate.
+    const auto m1 = b.shaft("M1", 6, 3, -4.5, 3.2), between = b.shaft("Layshaft 1", 6, 0, -4.5, 3.2), slew = b.shaft("Slewing pinion", 4, 0, -2.5, 6.5),
+               gate1 = b.shaft("Gate clutch", 8, 0, -2.5, 5.2), gate = b.shaft("Gate", 10, 0, -2.5, 5.2);
+    b.gear(GearKind::Spur, 12, m1, 1.5);
+    b.gear(GearKind::Spur, 36, between, 1.5);
+    b.gear(GearKind::Spur, 8, between, 2.5);
+    const auto toSlew = b.gear(GearKind::Spur, 24, slew, 0.5, true), toGate = b.gear(GearKind::Spur, 24, gate1, 0.5, true);
+    b.gear(GearKind::Spur, 8, gate1, 1.5);
+    b.gear(GearKind::Spur, 24, gate, 1.5);
+    b.gear(GearKind::Spur, 8, slew, 6);
+    // M2 over 20:28 to a 12 between two clutch wheels: the span's lift and the lamp mast.
+    const auto m2 = b.shaft("M2", -6, 3, -4.5, 3.2), between2 = b.shaft("Layshaft 2", -6, 0, -4.5, 3.2), lift = b.shaft("Lift clutch", -4, 0, -2.5, 5.2),
+               lamp = b.shaft("Lamp clutch", -6, -2, -2.5, 5.2), centre = b.shaft("Centre shaft", 0, 0, -2, 9.5, BoardAxis::Out, {7}),
+               lamp2 = b.shaft("Lamp layshaft", -1, -2, -0.5, 3.2, BoardAxis::Out, {0}),
+               aside = b.shaft("Lamp shaft", -1, 0, 0.55, 5.95, BoardAxis::Out, {4.4});
+    b.gear(GearKind::Spur, 20, m2, 1.5);
+    b.gear(GearKind::Spur, 28, between2, 1.5);
+    b.gear(GearKind::Spur, 12, between2, 2.5);
+    const auto toLift = b.gear(GearKind::Spur, 20, lift, 0.5, true), toLamp = b.gear(GearKind::Spur, 20, lamp, 0.5, true);
+    b.gear(GearKind::Spur, 24, lift, 1.5);
+    b.gear(GearKind::Spur, 40, centre, 1);
+    const auto sprocketA = b.gear(GearKind::Sprocket, 10, lamp, 2.5), sprocketB = b.gear(GearKind::Sprocket, 10, lamp2, 0.5);
+    b.chain(sprocketA, sprocketB);
+    b.gear(GearKind::Spur, 24, lamp2, 1.5);
+    b.gear(GearKind::Spur, 8, aside, 0.45);
+    b.gear(GearKind::Spur, 8, aside, 5.45);
+    const auto table = b.gear(GearKind::Turntable, 56, centre, 6);
+    b.gear(GearKind::Bevel, 12, centre, 9);
+    b.motor("M1", "motor medium", m1);
+    b.motor("M2", "motor small", m2);
+    b.selector("Selector", {{"Turn and lift", {toSlew, toLift}}, {"Signals", {toGate, toLamp}}, {"Off", {}}});
+    model::DriveFunction slewing;
+    slewing.name = "Slew";
+    slewing.gear = table;
+    slewing.load = model::LoadKind::Friction;
+    slewing.amount = 60;
+    slewing.travel = 90;
+    slewing.withinS = 6;
+    b.function(slewing);
+    model::DriveFunction gates;
+    gates.name = "Gate";
+    gates.shaft = gate;
+    gates.load = model::LoadKind::Arm;
+    gates.amount = 40;
+    gates.radiusMm = 60;
+    gates.travel = 85;
+    gates.withinS = 2;
+    b.function(gates);
+
+    model::Place upright; // x stays, the board's up is the world's z
+    upright.attitude = 20;
+    b.board("Span side", {-1, 1}, upright, table);
+    const auto cross = b.shaft("Span worm shaft", 0.5, 8, 0, 5, BoardAxis::Right, {1.5, 4.5}), hinge = b.shaft("Span hinge", 4, 6, -2, 4);
+    b.gear(GearKind::Bevel, 12, cross, 0.5);
+    b.gear(GearKind::Worm, 1, cross, 3.5);
+    b.gear(GearKind::Spur, 24, hinge, 2);
+    const auto mast = b.shaft("Mast", -3, 5.25, 0, 4, BoardAxis::Up, {0.1, 2});
+    b.gear(GearKind::Spur, 24, mast, 0.75);
+    model::DriveFunction lifting;
+    lifting.name = "Span lift";
+    lifting.shaft = hinge;
+    lifting.load = model::LoadKind::Arm;
+    lifting.amount = 150;
+    lifting.radiusMm = 120;
+    lifting.travel = 70;
+    lifting.withinS = 5;
+    lifting.mustHold = true;
+    b.function(lifting);
+    model::DriveFunction lampMast;
+    lampMast.name = "Lamp mast";
+    lampMast.shaft = mast;
+    lampMast.load = model::LoadKind::Friction;
+    lampMast.amount = 8;
+    lampMast.wantedRpm = 10;
+    b.function(lampMast);
+    b.save(folder / "bridge.ivrant");
+}
+
+/// Rear axle with a differential, and an auxiliary drive of 1:15 that tips the basket.
+void makeCart(const std::filesystem::path& folder) {
+    BoardBuilder b("Shrimping cart", "Frame");
+    for (const char* part : {"plate 4x10 harbour at 0 0 0", "plate 4x10 harbour at 4 0 0", "plate 8x8 driftwood at 0 1 1"}) b.put(part);
+    b.board("Rear axle", {0.5, 2.5, 7, 8.5});
+    const auto left = b.shaft("Left wheel", 0, 0, -1, 5), right = b.shaft("Right wheel", 0, 0, 4, 5), motor = b.shaft("Drive", 2.5, 0, 0, 8);
+    const auto housing = b.differential(28, left, right, 5);
+    b.gear(GearKind::Spur, 12, motor, 4);
+    b.motor("Drive motor", "motor large", motor);
+    model::DriveFunction drive;
+    drive.name = "Both wheels";
+    drive.gear = housing; // its turns are the mean of both wheels'
+    drive.load = model::LoadKind::Friction;
+    drive.amount = 70;
+    drive.wantedRpm = 60;
+    b.function(drive);
+    b.board("Basket", {-0.5, 3.5}, [] {
+        model::Place beside;
+        beside.atUm = {0, 120'000, 0};
+        return beside;
+    }());
+    const auto input = b.shaft("Basket motor", 0, 0, -1, 5), middle = b.shaft("Basket layshaft", 2, 0, -1, 5), output = b.shaft("Basket crank", 5, 0, -1, 5);
+    b.gear(GearKind::Spur, 8, input, 2);
+    b.gear(GearKind::Spur, 24, middle, 2);
+    b.gear(GearKind::Spur, 8, middle, 3);
+    b.gear(GearKind::Spur, 40, output, 3);
+    b.motor("Basket motor", "motor medium", input);
+    model::DriveFunction tip;
+    tip.name = "Tip the basket";
+    tip.shaft = output;
+    tip.load = model::LoadKind::Arm;
+    tip.amount = 250;
+    tip.radiusMm = 90;
+    tip.fromDeg = -10;
+    tip.travel = 70;
+    tip.withinS = 2;
+    tip.mustHold = true;
+    b.function(tip);
+    b.save(folder / "cart.ivrant");
+}
+
+} // namespace ivrant::demo

@@ -1,0 +1,12 @@
+// The demo's gear boards: swing bridge, shrimping cart.
+#pragma once
+
+#include <filesystem>
+
+namespace ivrant::demo {
+
+/// Throws std::runtime_error.
+void makeBridge(const std::filesystem::path& folder);
+void makeCart(const std::filesystem::path& folder);
+
+} // namespace ivrant::demo

@@ -1,0 +1,270 @@
+// Drive in the real window: wheels typed and dragged into mesh, ratios read, a lock made and explained, a train found and placed, the bridge's selector.
+#include <QAction>
+#include <QApplication>
+#include <QFile>
+#include <QSlider>
+#include <QTabBar>
+#include <cmath>
+
+#include "app/stations/drive/drive_station.h"
+#include "app/stations/drive/function_dialog.h"
+#include "tests/support/window_rig.h"
+
+using namespace ivrant;
+using test::WindowRig;
+
+namespace {
+
+struct Drive : testing::Test {
+    WindowRig rig;
+
+    void SetUp() override { rig.window->goStation(rig.window->indexOf(verdict::Station::Drive)); }
+    void open(const char* file) {
+        ASSERT_TRUE(rig.session().load(QString(IVRANT_SOURCE_DIR "/data/demo/") + file));
+        rig.settle();
+        rig.window->goStation(rig.window->indexOf(verdict::Station::Drive));
+        rig.settle();
+    }
+    app::BoardWidget* board() { return rig.find<app::BoardWidget>("board"); }
+    /// From anywhere in the station: letters go to the typed line.
+    void put(const QString& typed) {
+        board()->setFocus();
+        QTest::keyClicks(board(), typed.left(1));
+        auto* line = rig.find<QLineEdit>("boardLine");
+        QTest::keyClicks(line, typed.mid(1));
+        QTest::keyClick(line, Qt::Key_Return);
+        rig.settle();
+    }
+    void clickAt(double x, double y, Qt::KeyboardModifiers modifiers = {}) { QTest::mouseClick(board(), Qt::LeftButton, modifiers, board()->pixelOf(x, y)); }
+    void drag(double x, double y, double toX, double toY) {
+        const QPoint from = board()->pixelOf(x, y), to = board()->pixelOf(toX, toY);
+        QTest::mousePress(board(), Qt::LeftButton, {}, from);
+        for (int i = 1; i <= 8; ++i) {
+            const QPoint at = from + (to - from) * i / 8;
+            QMouseEvent move(QEvent::MouseMove, at, board()->mapToGlobal(at), Qt::NoButton, Qt::LeftButton, {});
+            QApplication::sendEvent(board(), &move);
+        }
+        QTest::mouseRelease(board(), Qt::LeftButton, {}, to);
+        rig.settle();
+    }
+    [[nodiscard]] const model::Board& first() { return *rig.project().boards.at(0); }
+    [[nodiscard]] QString function(int row, int column) { return rig.find<QTableWidget>("functions")->item(row, column)->text(); }
+};
+
+TEST_F(Drive, FromNothingToARatioByTypingAndDragging) {
+    EXPECT_TRUE(rig.text("trainText").contains("No gear board yet"));
+    put("8 at 0 0");
+    ASSERT_EQ(rig.project().boards.size(), 1u);
+    put("motor medium");
+    put("24 at 5 1");
+    put("function turn");
+    board()->fit();
+    EXPECT_EQ(function(0, 1), "not driven");
+    EXPECT_GE(rig.verdictRow("turn is never driven"), 0);
+    // Into mesh: two pitches from the 8.
+    drag(5, 1, 2, 0);
+    EXPECT_EQ(first().shafts[1].atUm[0], 16000);
+    EXPECT_EQ(first().shafts[1].atUm[1], 0);
+    EXPECT_EQ(function(0, 1), "-1:3");
+    EXPECT_GE(rig.verdictRow("turn is driven"), 0);
+    // One undo takes the whole drag back.
+    rig.session().undo();
+    rig.settle();
+    EXPECT_EQ(first().shafts[1].atUm[0], 40000);
+    EXPECT_EQ(function(0, 1), "not driven");
+}
+
+TEST_F(Drive, BindingIsShownAndMendedByMoving) {
+    put("24 at 0 0");
+    put("20 at 3 0");
+    board()->fit();
+    EXPECT_EQ(rig.verdictRow("bind"), -1);
+    drag(3, 0, 2.5, 0); // 20 mm where 22 are wanted
+    const int row = rig.verdictRow("24 and 20 bind");
+    ASSERT_GE(row, 0);
+    rig.pickVerdict(row);
+    EXPECT_FALSE(board()->look().marked.empty());
+    const auto mends = rig.window->findChildren<QPushButton*>("mend");
+    ASSERT_FALSE(mends.isEmpty());
+    EXPECT_TRUE(mends.first()->text().contains("move the 20")) << mends.first()->text().toStdString();
+    QTest::mouseClick(mends.first(), Qt::LeftButton);
+    rig.settle();
+    rig.click("mendApply");
+    rig.settle();
+    EXPECT_EQ(rig.verdictRow("24 and 20 bind"), -1);
+    const double dx = static_cast<double>(first().shafts[1].atUm[0]) / 1000, dy = static_cast<double>(first().shafts[1].atUm[1]) / 1000;
+    EXPECT_NEAR(std::hypot(dx, dy), 22, 0.25);
+}
+
+TEST_F(Drive, ALockIsExplained) {
+    put("16 at 0 0");
+    put("motor small");
+    put("16 at 2 0");
+    put("16 at 1 0"); // between them: binds, but its teeth touch both
+    clickAt(-3, -3);
+    rig.session().undo();
+    rig.settle();
+    EXPECT_FALSE(rig.text("trainText").startsWith("Locked"));
+    // Two paths of other ratio between the same shafts: 16:16 and 8:24 a layer higher.
+    board()->choose({first().shafts[0].id.text});
+    for (const auto& [shaft, teeth] : {std::pair<std::size_t, int>{0, 8}, {1, 24}}) {
+        model::Gear gear;
+        gear.teeth = teeth;
+        gear.shaft = first().shafts[shaft].id;
+        gear.alongUm = first().gears[shaft].alongUm + 8000;
+        ASSERT_TRUE(rig.session().apply("Second path", [&](const model::Project& p) { return model::putGear(p, first().id, gear); }));
+    }
+    rig.settle();
+    board()->choose({});
+    const int row = rig.verdictRow("Nothing can turn");
+    ASSERT_GE(row, 0);
+    EXPECT_TRUE(rig.text("trainText").startsWith("Locked")) << rig.text("trainText").toStdString();
+    EXPECT_TRUE(rig.text("trainText").contains("16 on"));
+    EXPECT_TRUE(rig.text("trainText").contains("24 on"));
+    rig.pickVerdict(row);
+    EXPECT_GE(board()->look().marked.size(), 4u);
+}
+
+TEST_F(Drive, AFoundTrainIsPlaced) {
+    rig.find<QTabWidget>("driveTabs")->setCurrentIndex(1);
+    rig.type("ratio", "1:15");
+    auto* trains = rig.find<QTableWidget>("trains");
+    ASSERT_GT(trains->rowCount(), 0);
+    EXPECT_EQ(trains->item(0, 0)->text(), "1:15");
+    EXPECT_EQ(trains->item(0, 1)->text(), "exact");
+    rig.click("placeTrain");
+    rig.settle();
+    ASSERT_EQ(rig.project().boards.size(), 1u);
+    EXPECT_EQ(rig.verdictRow("bind"), -1);
+    EXPECT_EQ(rig.verdictRow("in the way"), -1);
+    EXPECT_EQ(board()->chosen().size(), 1u);
+    // The chosen last shaft tells its ratio to the first.
+    EXPECT_TRUE(rig.text("trainText").contains("1:15")) << rig.text("trainText").toStdString();
+    rig.type("ratio", "none");
+    EXPECT_EQ(trains->rowCount(), 0);
+    EXPECT_TRUE(rig.text("ratioFound").contains("turns out for turns in"));
+    rig.type("ratio", "11:13");
+    rig.type("ratioTolerance", "0");
+    EXPECT_TRUE(rig.text("ratioFound").contains("nearest there is"));
+    EXPECT_EQ(trains->rowCount(), 1);
+}
+
+TEST_F(Drive, FitFinderListsOffsets) {
+    rig.find<QTabWidget>("driveTabs")->setCurrentIndex(1);
+    rig.type("fitPair", "12 20");
+    auto* fits = rig.find<QTableWidget>("fits");
+    ASSERT_GT(fits->rowCount(), 0);
+    EXPECT_EQ(fits->item(0, 2)->text(), "0");
+    EXPECT_EQ(fits->item(0, 3)->text(), "holes");
+    rig.type("fitPair", "0 20");
+    EXPECT_EQ(fits->rowCount(), 0);
+    EXPECT_TRUE(rig.text("fitText").contains("4 to 200"));
+}
+
+TEST_F(Drive, TheBridgesSelectorChangesWhatIsDriven) {
+    open("bridge.ivrant");
+    EXPECT_EQ(rig.find<QTabBar>("boards")->count(), 2);
+    EXPECT_EQ(function(0, 1), "-1:63");
+    EXPECT_EQ(function(1, 1), "not driven");
+    EXPECT_EQ(function(2, 1), "-3:280");
+    // Every position at once: function by position.
+    rig.find<QTabWidget>("driveTabs")->setCurrentIndex(2);
+    auto* table = rig.find<QTableWidget>("selectorTable");
+    ASSERT_EQ(table->columnCount(), 4);
+    ASSERT_EQ(table->rowCount(), 4);
+    EXPECT_TRUE(table->item(1, 2)->text().contains("M1 -1:27"));
+    EXPECT_EQ(table->item(1, 1)->text(), "");
+    EXPECT_TRUE(rig.text("selectorText").contains("Turn and lift: Slew, Span lift"));
+    EXPECT_TRUE(rig.text("selectorText").contains("Span lift creeps"));
+    EXPECT_TRUE(rig.text("selectorText").contains("Off: nothing moves"));
+    rig.click("position1");
+    ASSERT_TRUE(WindowRig::waitFor([&] { return function(1, 1) != "not driven"; }));
+    rig.settle();
+    EXPECT_EQ(function(0, 1), "not driven");
+    EXPECT_EQ(function(1, 1), "-1:27");
+    EXPECT_EQ(rig.project().boards[0]->selectors[0].at, 1);
+    EXPECT_GE(rig.verdictRow("off the axis"), 0);
+    rig.session().undo();
+    rig.settle();
+    EXPECT_EQ(function(0, 1), "-1:63");
+}
+
+TEST_F(Drive, PlayingTurnsTheTrain) {
+    open("cart.ivrant");
+    rig.find<QTabBar>("boards")->setCurrentIndex(1);
+    const QImage before = board()->grab().toImage();
+    board()->setFocus();
+    rig.key(Qt::Key_F5);
+    ASSERT_TRUE(WindowRig::waitFor([&] { return rig.find<QSlider>("time")->value() > 20; }));
+    rig.key(Qt::Key_F5);
+    EXPECT_NE(board()->grab().toImage(), before);
+    const int stopped = rig.find<QSlider>("time")->value();
+    rig.find<QSlider>("time")->setValue(0);
+    EXPECT_GT(stopped, 20);
+    EXPECT_EQ(board()->grab().toImage(), before);
+}
+
+TEST_F(Drive, LayersNamesRemovalAndBadLines) {
+    open("cart.ivrant");
+    auto* layer = rig.find<QComboBox>("layer");
+    rig.find<QTabBar>("boards")->setCurrentIndex(1);
+    ASSERT_EQ(layer->count(), 3); // all, and the two layers of the basket's train
+    board()->setFocus();
+    rig.key(Qt::Key_PageUp);
+    EXPECT_EQ(layer->currentIndex(), 1);
+    EXPECT_TRUE(board()->look().layerUm.has_value());
+    rig.key(Qt::Key_PageDown);
+    EXPECT_FALSE(board()->look().layerUm.has_value());
+    const std::size_t shafts = rig.project().boards[1]->shafts.size();
+    clickAt(5, 0);
+    ASSERT_EQ(board()->chosen().size(), 1u);
+    rig.key(Qt::Key_Delete);
+    rig.settle();
+    EXPECT_EQ(rig.project().boards[1]->shafts.size(), shafts - 1);
+    EXPECT_TRUE(rig.project().boards[1]->functions.empty()) << "what it moved is gone";
+    const auto boards = rig.project().boards;
+    put("banana");
+    EXPECT_EQ(rig.project().boards, boards);
+    EXPECT_EQ(rig.find<QLineEdit>("boardLine")->text(), "banana") << "what was typed stays to be mended";
+}
+
+TEST_F(Drive, ArrowsMoveTheChosenAndTheDrawingIsWritten) {
+    put("24 at 0 0");
+    board()->setFocus();
+    rig.key(Qt::Key_Right);
+    rig.key(Qt::Key_Up, Qt::ShiftModifier);
+    rig.settle();
+    EXPECT_EQ(first().shafts[0].atUm[0], 8000);
+    EXPECT_EQ(first().shafts[0].atUm[1], 4000);
+    const QString path = rig.folder.path() + "/board.svg";
+    EXPECT_TRUE(board()->saveDrawing(path));
+    QFile file(path);
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+    EXPECT_TRUE(file.readAll().contains("<svg"));
+}
+
+TEST_F(Drive, AFunctionsLoadIsSetInItsDialog) {
+    model::DriveFunction function;
+    function.name = "Lift";
+    app::FunctionDialog dialog(function);
+    dialog.show();
+    auto* load = dialog.findChild<QComboBox*>("functionLoad");
+    EXPECT_FALSE(dialog.findChild<QLineEdit*>("functionAmount")->isEnabled());
+    load->setCurrentIndex(load->findData("arm"));
+    const auto set = [&](const char* name, const char* text) { dialog.findChild<QLineEdit*>(name)->setText(text); };
+    set("functionAmount", "heavy");
+    dialog.findChild<QPushButton*>()->click();
+    EXPECT_TRUE(dialog.isVisible()) << "what is no number is refused";
+    set("functionAmount", "150");
+    set("functionRadius", "80");
+    set("functionTravel", "60");
+    set("functionWithin", "3");
+    for (auto* button : dialog.findChildren<QPushButton*>())
+        if (button->text().contains("OK")) button->click();
+    EXPECT_EQ(dialog.result(), QDialog::Accepted);
+    EXPECT_EQ(dialog.function().load, model::LoadKind::Arm);
+    EXPECT_EQ(dialog.function().amount, 150);
+    EXPECT_EQ(dialog.function().withinS, 3);
+}
+
+} // namespace

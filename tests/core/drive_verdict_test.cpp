@@ -1,0 +1,270 @@
+// Boards through the project file and back, hostile ones refused with their place; verdicts on boards and what mends them.
+#include <cmath>
+#include <gtest/gtest.h>
+
+#include "core/files/project_file.h"
+#include "core/files/results_drive.h"
+#include "core/model/variants.h"
+#include "core/verdict/check.h"
+#include "tests/support/boards.h"
+
+using namespace ivrant;
+using model::GearKind;
+using test::BoardFigure;
+using test::must;
+using verdict::State;
+
+namespace {
+
+verdict::Report report(const BoardFigure& f) { return verdict::calcReport(std::make_shared<const model::Project>(f.project)); }
+
+const verdict::Verdict* find(const verdict::Report& r, const std::string& check) {
+    for (const auto& v : r.verdicts)
+        if (v.check == check) return &v;
+    return nullptr;
+}
+
+/// One of each kind of thing.
+BoardFigure makeFull() {
+    BoardFigure f;
+    f.project = must(model::setWalls(f.project, f.board, {0, 24000}));
+    const auto a = f.shaft(0, 0, 5, -0.5), b = f.shaft(2, 0, 5, -0.5), c = f.shaft(0, 4, 4, 1, model::BoardAxis::Right, "Across");
+    f.spur(a, 8, 1.5);
+    const auto loose = f.gear(b, GearKind::Spur, 24, 1.5, true);
+    model::Gear worm;
+    worm.kind = GearKind::Worm;
+    worm.teeth = 2;
+    worm.leftHand = true;
+    worm.shaft = c;
+    worm.alongUm = 16000;
+    f.put(worm);
+    f.rack(-3, -1, 1, 12);
+    const auto sa = f.gear(a, GearKind::Sprocket, 10, 3.5), sb = f.gear(b, GearKind::Sprocket, 10, 3.5);
+    f.project = must(model::putLoop(f.project, f.board, {{}, false, false, {sa, sb}, 12, {}}));
+    f.project = must(model::putCoupling(f.project, f.board, {{}, a, c, true, {}}));
+    f.motor(a);
+    f.project = must(model::putSelector(f.project, f.board, {{}, "S", {{"on", {loose}}, {"off", {}}}, 1, {}}));
+    model::DriveFunction function;
+    function.name = "Lift";
+    function.shaft = b;
+    function.load = model::LoadKind::Arm;
+    function.amount = 120.5;
+    function.radiusMm = 40;
+    function.fromDeg = -15;
+    function.travel = 80;
+    function.withinS = 2.5;
+    function.wantedRpm = 7;
+    function.mustHold = true;
+    f.function(function);
+    model::Place place;
+    place.atUm = {1000, 2000, 3000};
+    place.attitude = 5;
+    f.project = must(model::placeBoard(f.project, f.board, f.project.sections[0]->id, place));
+    return f;
+}
+
+TEST(BoardFile, RoundTripKeepsEverything) {
+    const BoardFigure f = makeFull();
+    const std::string text = files::writeProject(f.project);
+    const auto again = must(files::parseProject(text));
+    EXPECT_EQ(files::writeProject(again), text);
+    const auto &was = *f.project.boards.at(0), &now = *again.boards.at(0);
+    EXPECT_EQ(now.wallsUm, was.wallsUm);
+    EXPECT_TRUE(now.place == was.place);
+    ASSERT_EQ(now.gears.size(), was.gears.size());
+    EXPECT_TRUE(now.gears[1].loose);
+    EXPECT_TRUE(now.gears[2].leftHand);
+    EXPECT_EQ(now.gears[3].kind, GearKind::Rack);
+    EXPECT_EQ(now.loops.at(0).links, 12);
+    EXPECT_TRUE(now.couplings.at(0).universal);
+    EXPECT_EQ(now.selectors.at(0).at, 1);
+    EXPECT_EQ(now.functions.at(0).amount, 120.5);
+    EXPECT_EQ(now.functions.at(0).withinS, 2.5);
+    EXPECT_TRUE(now.functions.at(0).mustHold);
+    EXPECT_EQ(again.nextId, f.project.nextId) << "ids on boards count";
+}
+
+TEST(BoardFile, UnknownKeysSurvive) {
+    std::string text = files::writeProject(makeFull().project);
+    const std::string key = "\"kind\": \"worm\"";
+    text.replace(text.find(key), key.size(), key + ", \"later\": { \"x\": [1, 2] }");
+    EXPECT_NE(files::writeProject(must(files::parseProject(text))).find("\"later\": { \"x\": [1, 2] }"), std::string::npos);
+}
+
+TEST(BoardFile, HostileBoardsAreRefusedWithTheirPlace) {
+    const std::string text = files::writeProject(makeFull().project);
+    const auto expect = [&](const std::string& was, const std::string& now, const std::string& pointer) {
+        std::string broken = text;
+        const auto at = broken.find(was);
+        ASSERT_NE(at, std::string::npos) << was;
+        broken.replace(at, was.size(), now);
+        const auto result = files::parseProject(broken);
+        ASSERT_FALSE(result.ok()) << now;
+        EXPECT_EQ(result.error().place.rfind(pointer, 0), 0U) << result.error().place << ": " << result.error().message;
+    };
+    expect("\"teeth\": 8", "\"teeth\": 0", "/boards/0/gears/0/teeth");
+    expect("\"teeth\": 8", "\"teeth\": 1e300", "/boards/0/gears/0/teeth");
+    expect("\"teeth\": 8", "\"teeth\": 99999999999", "/boards/0/gears/0/teeth");
+    expect("\"kind\": \"spur\"", "\"kind\": \"cog\"", "/boards/0/gears/0/kind");
+    expect("\"axis\": \"out\"", "\"axis\": \"down\"", "/boards/0/shafts/0/axis");
+    expect("\"load\": \"arm\"", "\"load\": \"wind\"", "/boards/0/functions/0/load");
+    expect("\"now\": 1", "\"now\": 7", "/boards/0/selectors/0/now");
+    expect("\"amount\": 120.5", "\"amount\": -1", "/boards/0/functions/0/amount");
+    expect("\"within_s\": 2.5", "\"within_s\": 0", "/boards/0/functions/0/within_s");
+    expect("\"kind\": \"chain\"", "\"kind\": \"rope\"", "/boards/0/loops/0/kind");
+    expect("\"section\": \"", "\"section\": \"nowhere", "/boards/0/section");
+}
+
+TEST(BoardFile, VariantsHaveBoardsOfTheirOwn) {
+    BoardFigure f = makeFull();
+    f.project = must(model::addVariant(f.project, "B four motors", "A two motors"));
+    f.project = must(model::removeBoard(f.project, f.board));
+    EXPECT_TRUE(f.project.boards.empty());
+    const auto again = must(files::parseProject(files::writeProject(f.project)));
+    const auto first = must(model::showVariant(again, again.variants[0].id));
+    EXPECT_EQ(first.boards.size(), 1U);
+}
+
+TEST(BoardFile, AResultOfTheCommandLineTellsRatiosAsFractions) {
+    BoardFigure f;
+    const auto a = f.shaft(0, 0), b = f.shaft(2, 0);
+    f.spur(a, 8);
+    f.spur(b, 24);
+    const auto r = report(f);
+    const auto json = files::makeDriveJson(r);
+    EXPECT_EQ(json["things"][1]["turns"][0]["fraction"], "-1:3");
+    EXPECT_EQ(json["freedom"], 1);
+    EXPECT_EQ(json["meshes"].size(), 1U);
+}
+
+TEST(DriveVerdicts, NoBoardsNoVerdicts) {
+    const auto r = verdict::calcReport(std::make_shared<const model::Project>(model::makeEmptyProject("Nothing")));
+    EXPECT_FALSE(r.drive);
+    EXPECT_EQ(find(r, "reached"), nullptr);
+}
+
+TEST(DriveVerdicts, BindingHasMendsThatMendIt) {
+    BoardFigure f;
+    f.project = must(model::setWalls(f.project, f.board, {0, 16000}));
+    const auto a = f.shaft(0, 0, 3, -0.5), b = f.shaft(2.5, 0, 3, -0.5);
+    f.spur(a, 24, 1.5);
+    f.spur(b, 20, 1.5); // 2 mm too near
+    const auto r = report(f);
+    const auto* v = find(r, "mesh");
+    ASSERT_NE(v, nullptr);
+    EXPECT_EQ(v->state, State::Fail);
+    EXPECT_NEAR(v->value, -2, 1e-9);
+    const auto mends = verdict::listMends(r, *v);
+    ASSERT_GE(mends.size(), 2U);
+    for (const auto& mend : mends) {
+        BoardFigure after;
+        after.project = must(mend.apply(f.project));
+        EXPECT_TRUE(after.net().faults.empty()) << mend.text;
+    }
+    const auto preview = must(verdict::previewMend(r, mends[0]));
+    EXPECT_LT(preview.after.fail, preview.before.fail);
+}
+
+/// A motor that lifts a weight over one pair of wheels.
+BoardFigure makeHoist(double grams, int driver, int driven) {
+    BoardFigure f;
+    f.project = must(model::setWalls(f.project, f.board, {0, 16000}));
+    const auto a = f.shaft(0, 0, 3, -0.5), b = f.shaft((driver + driven) / 16.0, 0, 3, -0.5);
+    f.spur(a, driver, 1.5);
+    f.spur(b, driven, 1.5);
+    f.motor(a, "motor small");
+    model::DriveFunction lift;
+    lift.name = "Hoist";
+    lift.shaft = b;
+    lift.load = model::LoadKind::Lift;
+    lift.amount = grams;
+    lift.radiusMm = 10;
+    lift.travel = 360;
+    lift.withinS = 60;
+    lift.mustHold = true;
+    f.function(lift);
+    return f;
+}
+
+TEST(DriveVerdicts, AStallIsMendedByOtherTeeth) {
+    // 24 on 24 with 400 g: 39.2 N·mm on a motor of about 19.
+    const BoardFigure f = makeHoist(400, 24, 24);
+    const auto r = report(f);
+    const auto* pull = find(r, "motor-pull");
+    ASSERT_NE(pull, nullptr);
+    EXPECT_EQ(pull->state, State::Fail);
+    EXPECT_EQ(pull->basis, verdict::Basis::Starting);
+    // By hand: asked 0.4·9.80665·10/(0.92·0.98).
+    EXPECT_NEAR(*pull->margin, drive::calcStallNmm(*drive::findStartingMotor("motor small"), drive::getStartingBattery()) / (0.4 * 9.80665 * 10 / 0.92 / 0.98),
+                1e-9);
+    EXPECT_EQ(find(r, "travel-time")->state, State::Fail);
+    EXPECT_EQ(find(r, "self-hold")->state, State::Fail);
+    const auto mends = verdict::listMends(r, *pull);
+    ASSERT_FALSE(mends.empty());
+    BoardFigure after;
+    after.project = must(mends[0].apply(f.project));
+    const auto later = report(after);
+    EXPECT_GT(*find(later, "motor-pull")->margin, *pull->margin);
+    EXPECT_TRUE(after.net().faults.empty());
+}
+
+TEST(DriveVerdicts, StateFollowsTheLoad) {
+    EXPECT_EQ(find(report(makeHoist(20, 8, 40)), "motor-pull")->state, State::Good);
+    EXPECT_EQ(find(report(makeHoist(4000, 8, 40)), "motor-pull")->state, State::Fail);
+    const auto heavy = report(makeHoist(4000, 8, 40));
+    EXPECT_EQ(heavy.drive->positions[0].functions[0].speed, 0);
+}
+
+TEST(DriveVerdicts, UnreachedUncarriedAndTogether) {
+    BoardFigure f;
+    const auto a = f.shaft(0, 0), b = f.shaft(2, 0), c = f.shaft(8, 0);
+    f.spur(a, 16);
+    f.spur(b, 16);
+    f.motor(a);
+    for (const auto& [name, shaft] : {std::pair{"One", a}, std::pair{"Two", b}, std::pair{"Three", c}}) {
+        model::DriveFunction function;
+        function.name = name;
+        function.shaft = shaft;
+        f.function(function);
+    }
+    const auto r = report(f);
+    int never = 0;
+    for (const auto& v : r.verdicts)
+        if (v.check == "reached" && v.state == State::Fail) {
+            ++never;
+            EXPECT_EQ(v.text, "Three is never driven");
+        }
+    EXPECT_EQ(never, 1);
+    ASSERT_NE(find(r, "together"), nullptr);
+    EXPECT_NE(find(r, "together")->detail.find("One, Two"), std::string::npos);
+    ASSERT_NE(find(r, "shaft-carried"), nullptr);
+    EXPECT_EQ(find(r, "shaft-carried")->state, State::Fail);
+}
+
+TEST(DriveVerdicts, ChainsCloseInWholeLinks) {
+    BoardFigure f;
+    const auto a = f.shaft(0, 0), b = f.shaft(8, 0);
+    const auto ga = f.gear(a, GearKind::Sprocket, 10, 1), gb = f.gear(b, GearKind::Sprocket, 10, 1);
+    f.project = must(model::putLoop(f.project, f.board, {{}, false, false, {ga, gb}, 0, {}}));
+    EXPECT_EQ(find(report(f), "loop")->state, State::Good);
+    model::Loop fixed = f.project.boards[0]->loops[0];
+    const int fits = must(drive::calcChain(10, 10, 64)).links;
+    fixed.links = fits - 1;
+    f.project = must(model::putLoop(f.project, f.board, fixed));
+    EXPECT_EQ(find(report(f), "loop")->text, "The chain is too short");
+    fixed.links = fits + 3;
+    f.project = must(model::putLoop(f.project, f.board, fixed));
+    EXPECT_EQ(find(report(f), "loop")->state, State::Thin);
+}
+
+TEST(DriveVerdicts, ABoardGoesWithItsSectionAndItsFrictionRests) {
+    BoardFigure f = makeFull();
+    const auto r = report(f);
+    ASSERT_TRUE(r.drive);
+    // X_WB = X_WS · X_SB: the shaft that starts at (0, 0, −4) mm of the board.
+    const auto& thing = r.drive->net.things[0];
+    const auto expected = r.present.placed.X_WS[0] * f.project.boards[0]->place.pose() * geometry::Vec3(0, 0, -4);
+    EXPECT_LT((thing.origin - expected).norm(), 1e-9);
+}
+
+} // namespace
