@@ -45,7 +45,6 @@ public:
         go(verdict::Station::Pose);
         verdictsAndMends();
         makeStation();
-        askField();
         darkTheme();
         driveStation();
         if (auto written = print::writeGuidePdf(*window().session().report(), (m_folder + "/sheet.pdf").toStdString()); !written)
@@ -234,12 +233,6 @@ private:
         station(verdict::Station::Make)->findChild<QTabWidget*>()->setCurrentIndex(1);
         shoot("parts");
         station(verdict::Station::Make)->findChild<QTabWidget*>()->setCurrentIndex(0);
-    }
-    void askField() {
-        go(verdict::Station::Pose);
-        type("ask", "neck");
-        shoot("ask");
-        QTest::keyClick(find<QLineEdit>("ask"), Qt::Key_Escape);
     }
     void darkTheme() {
         QTest::keyClick(&window(), Qt::Key_F10);

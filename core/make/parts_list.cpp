@@ -1,8 +1,15 @@
 #include "core/make/parts_list.h"
 
+#include "core/model/board_parts.h"
 #include "core/parts/family.h"
 
 namespace ivrant::make {
+namespace {
+
+/// Boards do not say colours yet: their parts are listed in the first one.
+constexpr int kBoardColour = 0;
+
+} // namespace
 
 std::vector<PartsLine> listParts(const model::Project& project) {
     struct Sum {
@@ -12,6 +19,13 @@ std::vector<PartsLine> listParts(const model::Project& project) {
     };
     std::map<const parts::Shape*, std::string> names;
     std::map<std::pair<std::string, int>, Sum> sums;
+    for (const auto& board : project.boards)
+        for (const auto& part : model::listBoardParts(*board).parts) {
+            Sum& sum = sums[{part.shape->name, kBoardColour}];
+            ++sum.count;
+            sum.massG += part.shape->massG;
+            sum.weighed = false;
+        }
     for (const auto& section : project.sections)
         for (const auto& part : section->parts) {
             auto& name = names[part.shape.get()];

@@ -13,7 +13,7 @@ struct PartsLine {
     bool weighed = false; ///< eachG is the mean of weighed parts
 };
 
-/// By shape, then colour. Ballast is not a part and is listed by listBallast.
+/// By shape, then colour; the shafts, wheels and motors of gear boards among them, in the first colour. Ballast is not a part and is listed by listBallast.
 [[nodiscard]] std::vector<PartsLine> listParts(const model::Project& project);
 
 struct BallastLine {

@@ -1,6 +1,7 @@
 #include "core/model/mass.h"
 
 #include "core/base/units.h"
+#include "core/model/board_parts.h"
 
 namespace ivrant::model {
 
@@ -15,6 +16,11 @@ MassPoint calcMass(const Placed& placed, const std::vector<int>& sections) {
         for (const Part& part : section.parts) add(part.massG(), placed.X_WS[s] * (part.place.pose() * part.shape->centre));
         for (const Ballast& b : section.ballast)
             add(b.massG, placed.X_WS[s] * geometry::Vec3(base::umToMm(b.atUm[0]), base::umToMm(b.atUm[1]), base::umToMm(b.atUm[2])));
+        for (const BoardPtr& board : placed.project->boards) {
+            if (board->section != section.id) continue;
+            const geometry::Pose X_WB = placed.X_WS[s] * board->place.pose();
+            for (const BoardPart& part : listBoardParts(*board).parts) add(part.shape->massG, X_WB * (part.X_BP * part.shape->centre));
+        }
     };
     if (sections.empty())
         for (std::size_t s = 0; s < placed.project->sections.size(); ++s) addSection(s);

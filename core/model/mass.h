@@ -10,7 +10,7 @@ struct MassPoint {
     geometry::Vec3 centre = geometry::Vec3::Zero(); ///< mm; zero when massless
 };
 
-/// Parts and ballast of the listed sections (all when empty), in the world. O(parts).
+/// Parts, ballast and gear boards of the listed sections (all when empty), in the world. O(parts).
 [[nodiscard]] MassPoint calcMass(const Placed& placed, const std::vector<int>& sections = {});
 
 } // namespace ivrant::model

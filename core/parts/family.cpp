@@ -121,7 +121,7 @@ std::span<const Family> getFamilies() {
     static const std::vector<Family> all = [] {
         std::vector<Family> list;
         for (const auto group : {detail::getStudFamilies(), detail::getSideFamilies(), detail::getJointFamilies(), detail::getHoleFamilies(),
-                                 detail::getShapeFamilies(), detail::getLinkFamilies()})
+                                 detail::getShapeFamilies(), detail::getLinkFamilies(), detail::getDriveFamilies()})
             list.insert(list.end(), group.begin(), group.end());
         return list;
     }();

@@ -19,6 +19,13 @@ int ShapeBuilder::addSolid(const geometry::Solid& collision, const geometry::Sol
     return static_cast<int>(m_shape.solids.size()) - 1;
 }
 
+void ShapeBuilder::addPicture(const geometry::Solid& drawn) { m_shape.drawn.push_back(drawn); }
+
+int ShapeBuilder::addContact(const geometry::Solid& collision) {
+    m_shape.solids.push_back({collision, geometry::calcEroded(collision, geometry::kContactToleranceMm), -1});
+    return static_cast<int>(m_shape.solids.size()) - 1;
+}
+
 int ShapeBuilder::addBody(const Vec3& low, const Vec3& high) {
     const Vec3 inset(kSideInsetMm, kSideInsetMm, 0);
     return addSolid(geometry::makeBox(low + inset, high - inset), geometry::makeBox(low, high));

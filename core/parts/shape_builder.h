@@ -36,6 +36,11 @@ public:
     /// Convex elevation in (x, z), counter-clockwise seen from −y, extruded over y in [y0, y1]; as it is.
     int addElevation(const std::vector<Eigen::Vector2d>& xz, double y0, double y1);
 
+    /// Drawn and weighed, but not in anybody's way.
+    void addPicture(const geometry::Solid& drawn);
+    /// In the way, but neither drawn nor weighed. Returns its solid index.
+    int addContact(const geometry::Solid& collision);
+
     void addStud(const std::string& name, const geometry::Vec3& foot, const geometry::Vec3& axis, bool hollow = false);
     /// `bodies`: the solids in which the cell or tube is a cavity.
     void addCell(const std::string& name, const geometry::Vec3& at, const std::vector<int>& bodies);

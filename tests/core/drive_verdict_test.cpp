@@ -4,7 +4,11 @@
 
 #include "core/files/project_file.h"
 #include "core/files/results_drive.h"
+#include "core/make/parts_list.h"
+#include "core/model/board_parts.h"
+#include "core/model/mass.h"
 #include "core/model/variants.h"
+#include "core/parts/family.h"
 #include "core/verdict/check.h"
 #include "tests/support/boards.h"
 
@@ -265,6 +269,59 @@ TEST(DriveVerdicts, ABoardGoesWithItsSectionAndItsFrictionRests) {
     const auto& thing = r.drive->net.things[0];
     const auto expected = r.present.placed.X_WS[0] * f.project.boards[0]->place.pose() * geometry::Vec3(0, 0, -4);
     EXPECT_LT((thing.origin - expected).norm(), 1e-9);
+}
+
+TEST(BoardParts, ShaftsWheelsAndMotorsAreParts) {
+    BoardFigure f;
+    const auto a = f.shaft(0, 0, 4.3), b = f.shaft(2, 0, 3, 0, model::BoardAxis::Right), c = f.shaft(9, 0, 20);
+    const auto spur = f.spur(a, 24, 2), odd = f.spur(c, 22, 1);
+    f.gear(b, GearKind::Worm, 1, 1);
+    f.rack(0, 3, 1, 13); // 40.8 mm: six pitches
+    f.motor(b, "motor large");
+    const auto listed = model::listBoardParts(*f.project.boards[0]);
+    std::map<std::string, const model::BoardPart*> byId;
+    for (const auto& part : listed.parts) byId[part.id] = &part;
+    EXPECT_EQ(byId.at(a.text)->shape->name, "axle 5") << "the shortest that is long enough";
+    EXPECT_EQ(byId.at(spur.text)->shape->name, "spur gear 24");
+    // Out of the board: the wheel's own x points along z of the board.
+    EXPECT_LT((byId.at(spur.text)->X_BP.linear() * geometry::Vec3::UnitX() - geometry::Vec3::UnitZ()).norm(), 1e-12);
+    EXPECT_NEAR(byId.at(spur.text)->X_BP.translation().z(), 16, 1e-12);
+    EXPECT_EQ(listed.missing, (std::vector<std::string>{c.text, odd.text})) << "no axle of 20, no wheel of 22";
+    std::map<std::string, int> counts;
+    for (const auto& line : make::listParts(f.project)) counts[line.shape] += line.count;
+    EXPECT_EQ(counts["rack 6"], 1);
+    EXPECT_EQ(counts["worm gear"], 1);
+    EXPECT_EQ(counts["motor large"], 1);
+}
+
+TEST(BoardParts, TheyWeighInTheirSection) {
+    BoardFigure f;
+    const auto section = f.project.sections[0]->id;
+    model::Place place;
+    place.atUm = {10'000, 0, 0};
+    f.project = must(model::placeBoard(f.project, f.board, section, place));
+    const auto shaft = f.shaft(1, 2, 4);
+    f.spur(shaft, 40, 2);
+    const model::Placed placed{&f.project, {geometry::Pose::Identity()}};
+    const auto mass = model::calcMass(placed);
+    const auto axle = parts::makeShape("axle 4").value(), gear = parts::makeShape("spur gear 40").value();
+    EXPECT_NEAR(mass.massG, axle->massG + gear->massG, 1e-9);
+    // Both are symmetrical about the shaft, which stands at (10 + 8, 16); their middles at z = 16.
+    EXPECT_LT((mass.centre - geometry::Vec3(18, 16, 16)).norm(), 1e-6);
+    f.project = must(model::placeBoard(f.project, f.board, {}, place));
+    EXPECT_EQ(model::calcMass(placed).massG, 0) << "a board that lives alone is in no section";
+}
+
+TEST(DriveFamilies, WheelsCollideAsTheirPitchCylinders) {
+    for (const int teeth : drive::getSpurTeeth()) {
+        const auto wheel = parts::makeShape("spur gear " + std::to_string(teeth)).value();
+        EXPECT_NEAR(wheel->bounds.high.z() - wheel->bounds.low.z(), teeth, 0.01) << "two in mesh just touch";
+        EXPECT_NEAR(wheel->centre.norm(), 0, 1e-9);
+        EXPECT_GT(wheel->massG, 0);
+    }
+    EXPECT_EQ(parts::parseShapeName("gear 24").value(), "spur gear 24");
+    EXPECT_EQ(parts::parseShapeName("22 gear").error().code, "shape.size");
+    EXPECT_EQ(parts::parseShapeName("bevel gear 20").value(), "double bevel gear 20");
 }
 
 } // namespace
