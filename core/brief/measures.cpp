@@ -10,8 +10,8 @@ namespace {
 
 constexpr Need kNo = Need::No, kMay = Need::May, kMust = Need::Must;
 
-// key, words, unit, word?, joint, other joint, section, pose, shape, about
-constexpr std::array<Measure, 34> kMeasures{{
+// key, words, unit, word?, joint, other joint, section, pose, shape, about, function
+constexpr std::array<Measure, 41> kMeasures{{
     {"mass", "weight", "g", false, kNo, kNo, kMay, kNo, kNo, "Mass of everything, or of one section, with ballast."},
     {"parts", "number of parts", "", false, kNo, kNo, kMay, kNo, kNo, "Parts of the model, or of one section."},
     {"shapes", "number of different shapes", "", false, kNo, kNo, kMay, kNo, kNo, "How many lines the parts list has, colours aside."},
@@ -46,6 +46,14 @@ constexpr std::array<Measure, 34> kMeasures{{
     {"chain-sag", "sag of the tip from {joint} to {other}", "mm", false, kMust, kMust, kNo, kMay, kNo, "How far the tip drops until everything holds."},
     {"gap", "mechanism seen at {joint}", "mm²", false, kMust, kNo, kNo, kNo, kNo, "The most seen from front, back, either side or top, as it stands."},
     {"measured", "share of joints measured", "%", false, kMay, kNo, kNo, kNo, kNo, "Joints whose holding rests on bench tests."},
+    {"function-time", "travel time of {function}", "s", false, kNo, kNo, kNo, kNo, kNo,
+     "For its whole travel, the longest over the selectors' positions that drive it.", kMust},
+    {"function-speed", "speed of {function}", "rpm", false, kNo, kNo, kNo, kNo, kNo, "Where its load is hardest; racks in mm a second.", kMust},
+    {"function-force", "torque that {function} can give", "N·mm", false, kNo, kNo, kNo, kNo, kNo, "At which its motor stalls; racks in N.", kMust},
+    {"function-margin", "motor margin of {function}", "×", false, kNo, kNo, kNo, kNo, kNo, "The motor's stall torque over what the load asks of it.", kMust},
+    {"function-ratio", "ratio of {function}", "", false, kNo, kNo, kNo, kNo, kNo, "Turns for one turn of its motor, whatever their sense.", kMust},
+    {"function-play", "play of {function}", "deg", false, kNo, kNo, kNo, kNo, kNo, "How far it gives with its motor at rest; racks in mm.", kMust},
+    {"function-holds", "holding of {function} without power", "", true, kNo, kNo, kNo, kNo, kNo, "holds, or runs back.", kMust},
 }};
 
 void replaceWord(std::string& text, std::string_view word, const std::string& by) {
@@ -76,6 +84,7 @@ base::Status checkAsk(const model::Ask& ask) {
     if (auto st = need(measure->section, ask.section, "section", *measure); !st) return st;
     if (auto st = need(measure->pose, ask.pose, "pose", *measure); !st) return st;
     if (auto st = need(measure->shape, ask.shape, "shape", *measure); !st) return st;
+    if (auto st = need(measure->function, ask.function, "function", *measure); !st) return st;
     if (measure->ofWord && ask.word.empty()) return base::Error{"ask.word", "'" + ask.measure + "' is compared with a word, such as a joint kind", "word"};
     return {};
 }
@@ -88,6 +97,7 @@ std::string composeSentence(const model::Ask& ask, std::string (*nameOf)(std::st
     replaceWord(words, "{joint}", ask.joint.empty() ? "…" : named(ask.joint));
     replaceWord(words, "{other}", ask.other.empty() ? "…" : named(ask.other));
     replaceWord(words, "{shape}", ask.shape.empty() ? "…" : ask.shape);
+    replaceWord(words, "{function}", ask.function.empty() ? "…" : named(ask.function));
     std::string text = "The " + words;
     if (measure->joint == Need::May && !ask.joint.empty()) text += " (" + named(ask.joint) + ")";
     if (!ask.section.empty()) text += " of " + named(ask.section);
@@ -128,7 +138,7 @@ bool matchesPattern(std::string_view pattern, std::string_view name) {
 
 bool isContradicting(const model::Ask& a, const model::Ask& b) {
     const bool same = a.measure == b.measure && a.joint == b.joint && a.other == b.other && a.section == b.section && a.pose == b.pose &&
-                      a.freedom == b.freedom && a.shape == b.shape;
+                      a.freedom == b.freedom && a.shape == b.shape && a.function == b.function;
     if (!same) return false;
     const Measure* measure = findMeasure(a.measure);
     if (measure && measure->ofWord) return !matchesPattern(a.word, b.word) && !matchesPattern(b.word, a.word);

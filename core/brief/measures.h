@@ -21,7 +21,8 @@ struct Measure {
     std::string_view unit;  ///< "g", "mm", "deg", "N·mm", "×" (a margin), "" (a count)
     bool ofWord = false;    ///< compared with a word (a joint kind) instead of a number
     Need joint = Need::No, other = Need::No, section = Need::No, pose = Need::No, shape = Need::No;
-    std::string_view about; ///< one sentence for tooltips and docs
+    std::string_view about;   ///< one sentence for tooltips and docs
+    Need function = Need::No; ///< of a gear board
 };
 
 [[nodiscard]] std::span<const Measure> getMeasures();

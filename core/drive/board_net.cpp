@@ -49,14 +49,11 @@ private:
         return m_poses[board] * Vec3(base::umToMm(um[0]), base::umToMm(um[1]), base::umToMm(um[2]));
     }
     int addThing(NetThing thing) {
-        m_index.emplace(thing.id, static_cast<int>(m_net.things.size()));
+        m_net.thingOf.emplace(thing.id, static_cast<int>(m_net.things.size()));
         m_net.things.push_back(std::move(thing));
         return static_cast<int>(m_net.things.size()) - 1;
     }
-    [[nodiscard]] int thingOf(const std::string& id) const {
-        const auto found = m_index.find(id);
-        return found == m_index.end() ? -1 : found->second;
-    }
+    [[nodiscard]] int thingOf(const std::string& id) const { return m_net.findThing(id); }
 
     void addShafts() {
         for (std::size_t b = 0; b < m_project.boards.size(); ++b)
@@ -88,9 +85,9 @@ private:
                     net.centre = on.origin + on.axis * base::umToMm(gear.alongUm);
                     net.thing =
                         gear.isFixed() ? shaft : addThing({NetThing::Kind::Wheel, gear.id.text, describeGear(gear, &on), net.board, net.centre, net.axis, -1});
-                    if (gear.isFixed()) m_index.emplace(gear.id.text, shaft);
+                    if (gear.isFixed()) m_net.thingOf.emplace(gear.id.text, shaft);
                 }
-                m_gearIndex.emplace(gear.id.text, static_cast<int>(m_net.gears.size()));
+                m_net.gearOf.emplace(gear.id.text, static_cast<int>(m_net.gears.size()));
                 m_net.gears.push_back(net);
             }
     }
@@ -99,7 +96,7 @@ private:
         for (NetThing& thing : m_net.things) {
             model::GearId carrier = m_project.boards[static_cast<std::size_t>(thing.board)]->carrier;
             std::string onShaft = thing.id;
-            if (thing.kind == NetThing::Kind::Wheel) onShaft = m_net.gears[static_cast<std::size_t>(m_gearIndex.at(thing.id))].gear->shaft.text;
+            if (thing.kind == NetThing::Kind::Wheel) onShaft = m_net.gears[static_cast<std::size_t>(m_net.gearOf.at(thing.id))].gear->shaft.text;
             if (const auto shaft = m_shafts.find(onShaft); shaft != m_shafts.end()) {
                 carrier = m_project.boards[static_cast<std::size_t>(shaft->second.second)]->carrier;
                 if (!shaft->second.first->carrier.empty()) carrier = shaft->second.first->carrier;
@@ -229,7 +226,7 @@ private:
                 *row, {efficiency, efficiency}, loop.belt ? 0 : 2 * kMeshPlayMm);
         }
     }
-    [[nodiscard]] const NetGear& gear(const model::GearId& id) const { return m_net.gears[static_cast<std::size_t>(m_gearIndex.at(id.text))]; }
+    [[nodiscard]] const NetGear& gear(const model::GearId& id) const { return m_net.gears[static_cast<std::size_t>(m_net.gearOf.at(id.text))]; }
 
     void addCoupling(const model::Coupling& coupling) {
         const int a = thingOf(coupling.a.text), b = thingOf(coupling.b.text);
@@ -250,22 +247,19 @@ private:
     const std::vector<geometry::Pose>& m_poses;
     std::vector<model::GearId> m_engaged;
     BoardNet m_net;
-    std::unordered_map<std::string, int> m_index, m_gearIndex;
     std::unordered_map<std::string, std::pair<const model::Shaft*, int>> m_shafts;
 };
 
 } // namespace
 
 int BoardNet::findThing(const std::string& id) const {
-    for (std::size_t i = 0; i < things.size(); ++i)
-        if (things[i].id == id) return static_cast<int>(i);
-    const int gear = findGear(id);
-    return gear < 0 ? -1 : gears[static_cast<std::size_t>(gear)].thing;
+    const auto found = thingOf.find(id);
+    return found == thingOf.end() ? -1 : found->second;
 }
 
 int BoardNet::findGear(const std::string& id) const {
-    const auto found = std::find_if(gears.begin(), gears.end(), [&](const NetGear& g) { return g.gear->id.text == id; });
-    return found == gears.end() ? -1 : static_cast<int>(found - gears.begin());
+    const auto found = gearOf.find(id);
+    return found == gearOf.end() ? -1 : found->second;
 }
 
 std::string describeGear(const model::Gear& gear, const NetThing* shaft) {

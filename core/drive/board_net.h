@@ -7,6 +7,8 @@
 // a rack at r. A wheel's middle planes may differ by less than half their widths together.
 #pragma once
 
+#include <unordered_map>
+
 #include "core/drive/mesh_fit.h"
 #include "core/drive/train_load.h"
 #include "core/drive/wheel_size.h"
@@ -88,6 +90,8 @@ struct BoardNet {
     std::vector<ShaftSupport> supports; ///< by shaft thing, in order of the shafts
     std::vector<OffAxis> offAxis;
     std::vector<std::string> notes; ///< what could not be taken into account, in words
+
+    std::unordered_map<std::string, int> thingOf, gearOf; ///< by id; a fixed wheel's thing is its shaft
 
     /// Thing of a shaft or gear by id; −1: none.
     [[nodiscard]] int findThing(const std::string& id) const;

@@ -8,6 +8,8 @@
 namespace ivrant::drive {
 namespace {
 
+constexpr std::size_t kMostProofs = 20; ///< of locked things looked at for the smallest set
+
 /// One setting of the selectors.
 class PositionSolver {
 public:
@@ -25,25 +27,31 @@ public:
     }
 
 private:
+    /// Motors that cannot turn first, then anything else; what merely hangs on something that is held is no lock.
     void findLock(PositionState& state) {
         for (std::size_t m = 0; m < m_motors.size(); ++m) {
             const int thing = m_motors[m].thing;
-            if (m_motion.isLocked(thing)) {
-                if (state.lock.empty()) explain(state, {{thing, 1}});
-            } else if (std::find(m_motion.opposed.begin(), m_motion.opposed.end(), thing) != m_motion.opposed.end()) {
+            if (!m_motion.isLocked(thing) && std::find(m_motion.opposed.begin(), m_motion.opposed.end(), thing) != m_motion.opposed.end())
                 state.fighting.push_back(static_cast<int>(m));
-            }
         }
-        if (!m_motors.empty() || m_net.things.empty()) return;
-        for (std::size_t t = 0; t < m_net.things.size() && state.lock.empty(); ++t)
-            if (m_motion.isLocked(static_cast<int>(t)) && !isHeld(static_cast<int>(t))) explain(state, {{static_cast<int>(t), 1}});
-    }
-    [[nodiscard]] bool isHeld(int thing) const {
-        return std::any_of(m_net.relations.begin(), m_net.relations.end(),
-                           [&](const NetRelation& r) { return r.kind == RelationKind::Held && m_net.findThing(r.ids[0]) == thing; });
-    }
-    void explain(PositionState& state, const Motion& still) {
-        for (const Share& share : proveZero(m_net.train, still)) {
+        std::vector<int> locked;
+        for (const MotorState& motor : m_motors)
+            if (m_motion.isLocked(motor.thing)) locked.push_back(motor.thing);
+        for (std::size_t t = 0; t < m_net.things.size(); ++t)
+            if (m_motion.isLocked(static_cast<int>(t))) locked.push_back(static_cast<int>(t));
+        if (locked.size() > kMostProofs) locked.resize(kMostProofs);
+        std::vector<Share> shortest;
+        for (const int thing : locked) {
+            auto proof = proveZero(m_net.train, {{thing, 1}});
+            const bool held = std::any_of(proof.begin(), proof.end(), [&](const Share& share) {
+                return m_net.relations[static_cast<std::size_t>(share.relation)].kind == RelationKind::Held;
+            });
+            const bool motor = std::any_of(m_motors.begin(), m_motors.end(), [&](const MotorState& m) { return m.thing == thing; });
+            if (held && !motor) continue;
+            if (shortest.empty() || proof.size() < shortest.size()) shortest = std::move(proof);
+            if (motor) break;
+        }
+        for (const Share& share : shortest) {
             const NetRelation& relation = m_net.relations[static_cast<std::size_t>(share.relation)];
             state.lock.push_back(relation.text);
             state.lockIds.insert(state.lockIds.end(), relation.ids.begin(), relation.ids.end());

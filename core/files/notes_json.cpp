@@ -40,8 +40,8 @@ void readList(const Node& root, const char* key, std::int64_t version, const cha
 } // namespace
 
 model::Ask readAsk(const Node& node) {
-    static const std::set<std::string, std::less<>> kKnown{"id",    "measure", "is",      "value", "word",    "must",
-                                                           "joint", "other",   "section", "pose",  "freedom", "shape"};
+    static const std::set<std::string, std::less<>> kKnown{"id",    "measure", "is",   "value",   "word",  "must",    "joint",
+                                                           "other", "section", "pose", "freedom", "shape", "function"};
     node.requireObject();
     model::Ask ask;
     ask.id.text = optionalText(node, "id", 60);
@@ -59,6 +59,7 @@ model::Ask readAsk(const Node& node) {
     ask.pose = optionalText(node, "pose", 200);
     ask.freedom = optionalText(node, "freedom", 20);
     ask.shape = optionalText(node, "shape", 200);
+    ask.function = optionalText(node, "function", 200);
     ask.extra = node.extra(kKnown);
     return ask;
 }
@@ -119,6 +120,7 @@ Json askJson(const model::Ask& ask) {
     addText(json, "pose", ask.pose);
     addText(json, "freedom", ask.freedom);
     addText(json, "shape", ask.shape);
+    addText(json, "function", ask.function);
     addExtra(json, ask.extra);
     return json;
 }

@@ -56,7 +56,7 @@ struct Ask {
     double value = 0;
     std::string word; ///< for measures of words: a joint kind, a colour; value is not used then
     bool must = true; ///< else a wish
-    std::string joint, other, section, pose, freedom, shape;
+    std::string joint, other, section, pose, freedom, shape, function;
     ExtraPtr extra;
 };
 

@@ -49,6 +49,7 @@ public:
             m_other = others.front();
         }
         if (measure.joint == brief::Need::Must) return eachJoint(ask, blank);
+        if (measure.function == brief::Need::Must) return eachFunction(ask, blank);
         if (measure.section != brief::Need::No && !ask.section.empty()) return eachSection(ask, blank);
         AskResult result = blank;
         put(result, wholeValue(ask));
@@ -103,6 +104,54 @@ private:
         }
         if (results.empty()) return failed(blank, "there is no section called '" + ask.section + "'");
         return results;
+    }
+
+    std::vector<AskResult> eachFunction(const Ask& ask, const AskResult& blank) {
+        if (!m_report.drive) return failed(blank, "there is no gear board");
+        const auto& positions = m_report.drive->positions;
+        std::vector<AskResult> results;
+        for (std::size_t f = 0; f < positions.front().functions.size(); ++f) {
+            const auto& function = *positions.front().functions[f].function;
+            if (!isNamed(ask.function, function.id.text, function.name)) continue;
+            AskResult result = blank;
+            result.at = function.name;
+            result.basis = ask.measure == "function-ratio" ? Basis::Geometry : Basis::Starting;
+            result.place.board = m_project.boards[static_cast<std::size_t>(positions.front().functions[f].board)]->id;
+            result.place.things = {function.id.text, function.shaft.text + function.gear.text};
+            measureFunction(ask, f, result);
+            results.push_back(std::move(result));
+        }
+        if (results.empty()) return failed(blank, "there is no function called '" + ask.function + "'");
+        return results;
+    }
+    /// Over all positions of the selectors in which a motor moves it.
+    void measureFunction(const Ask& ask, std::size_t f, AskResult& result) const {
+        Values values;
+        bool driven = false, holds = true;
+        for (const auto& position : m_report.drive->positions) {
+            const drive::FunctionState& state = position.functions[f];
+            if (state.motors.empty() || state.loose) continue;
+            driven = true;
+            holds = holds && state.holds;
+            if (const auto value = functionValue(ask.measure, state)) values.emplace_back(*value, nullptr);
+        }
+        if (ask.measure == "function-holds" && driven) {
+            result.word = holds ? "holds" : "runs back";
+            result.passes = matchesPattern(ask.word, result.word);
+            return;
+        }
+        if (!driven) result.problem = "no motor moves it in any position of the selectors";
+        if (driven && values.empty()) result.problem = ask.measure == "function-time" ? "it has no travel, or stalls on the way" : "nothing stands against it";
+        put(result, values);
+    }
+    static std::optional<double> functionValue(const std::string& key, const drive::FunctionState& state) {
+        if (key == "function-time") return state.travelS;
+        if (key == "function-speed") return state.speed;
+        if (key == "function-margin") return state.margin;
+        if (key == "function-force") return state.margin ? std::optional(*state.margin * state.hardest.nmm) : std::nullopt;
+        if (key == "function-ratio") return std::abs(state.motors.front().ratio.get_d());
+        if (key == "function-play") return state.playDeg;
+        return std::nullopt;
     }
 
     /// Takes the value that counts for the comparison, and its pose.
@@ -342,6 +391,9 @@ std::string nameOfId(std::string_view id, const void* context) {
     if (const int j = project.findJoint({text}); j >= 0) return project.joints[static_cast<std::size_t>(j)].name;
     if (const int s = project.findSection({text}); s >= 0) return project.sections[static_cast<std::size_t>(s)]->name;
     if (const int q = project.findPose({text}); q >= 0) return project.poses[static_cast<std::size_t>(q)].name;
+    for (const auto& board : project.boards)
+        for (const auto& function : board->functions)
+            if (function.id.text == text) return function.name;
     return text;
 }
 
@@ -377,6 +429,7 @@ std::vector<Verdict> makeAskVerdicts(const Report& report, const std::vector<Ask
         v.id = from + "/" + (ask.id.empty() ? std::to_string(r.ask + 1) : ask.id.text);
         if (r.place.joint) v.id += "/" + r.place.joint->text;
         if (r.place.section) v.id += "/" + r.place.section->text;
+        if (!r.place.things.empty()) v.id += "/" + r.place.things.front();
         if (const int again = used[v.id]++) v.id += "/" + std::to_string(again + 1);
         v.station = Station::Brief;
         v.place = r.place;

@@ -189,6 +189,23 @@ TEST_F(Drive, TheBridgesSelectorChangesWhatIsDriven) {
     EXPECT_EQ(function(0, 1), "-1:63");
 }
 
+TEST_F(Drive, AFunctionCanBeAskedForInBrief) {
+    open("cart.ivrant");
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Brief));
+    auto* measure = rig.find<QComboBox>("askMeasure");
+    measure->setCurrentIndex(measure->findData("function-time"));
+    auto* function = rig.find<QComboBox>("askFunction");
+    ASSERT_TRUE(function->isVisible());
+    function->setCurrentIndex(function->findText("Tip the basket"));
+    auto* compare = rig.find<QComboBox>("askCompare");
+    compare->setCurrentIndex(compare->findText("at most"));
+    rig.type("askValue", "0.1");
+    rig.settle();
+    EXPECT_GE(rig.verdictRow("The travel time of Tip the basket must be at most 0.1 s"), 0);
+    ASSERT_EQ(rig.project().asks.size(), 1u);
+    EXPECT_FALSE(rig.project().asks[0].function.empty());
+}
+
 TEST_F(Drive, PlayingTurnsTheTrain) {
     open("cart.ivrant");
     rig.find<QTabBar>("boards")->setCurrentIndex(1);

@@ -359,6 +359,26 @@ TEST(DriveReport, ALockIsToldInWords) {
     EXPECT_EQ(position.freedom, 0);
 }
 
+TEST(DriveReport, ALockBesideTheMotorIsToldAndAHeldShaftIsNone) {
+    BoardFigure f;
+    const auto motor = f.shaft(20, 0), a = f.shaft(0, 0), b = f.shaft(2, 0), c = f.shaft(0, 6), d = f.shaft(2, 6);
+    f.motor(motor);
+    f.spur(a, 16, 1);
+    f.spur(b, 16, 1);
+    f.spur(c, 16, 1);
+    f.spur(d, 16, 1);
+    model::Shaft held = f.project.boards[0]->shafts[3];
+    ASSERT_EQ(held.id, c);
+    held.held = true;
+    f.project = must(model::putShaft(f.project, f.board, held));
+    EXPECT_TRUE(f.report().positions[0].lock.empty()) << "d stands still because c is held";
+    f.spur(a, 8, 2);
+    f.spur(b, 24, 2);
+    const auto report = f.report();
+    EXPECT_EQ(report.positions[0].lock.size(), 2U);
+    EXPECT_FALSE(report.motion.isLocked(report.net.findThing(motor.text)));
+}
+
 TEST(DriveReport, TwoMotorsOnOneTrainFight) {
     BoardFigure f;
     const auto a = f.shaft(0, 0), b = f.shaft(2, 0);

@@ -2,6 +2,7 @@
 #include <cmath>
 #include <gtest/gtest.h>
 
+#include "core/brief/measures.h"
 #include "core/files/project_file.h"
 #include "core/files/results_drive.h"
 #include "core/make/parts_list.h"
@@ -9,7 +10,7 @@
 #include "core/model/mass.h"
 #include "core/model/variants.h"
 #include "core/parts/family.h"
-#include "core/verdict/check.h"
+#include "core/verdict/asks.h"
 #include "tests/support/boards.h"
 
 using namespace ivrant;
@@ -243,6 +244,53 @@ TEST(DriveVerdicts, UnreachedUncarriedAndTogether) {
     EXPECT_NE(find(r, "together")->detail.find("One, Two"), std::string::npos);
     ASSERT_NE(find(r, "shaft-carried"), nullptr);
     EXPECT_EQ(find(r, "shaft-carried")->state, State::Fail);
+}
+
+TEST(FunctionAsks, AreMeasuredAndKeptInTheFile) {
+    BoardFigure f = makeHoist(20, 8, 40);
+    const auto ask = [&](const std::string& measure, model::Comparison comparison, double value, const std::string& word = "") {
+        model::Ask added;
+        added.measure = measure;
+        added.comparison = comparison;
+        added.value = value;
+        added.word = word;
+        added.function = "Hoist";
+        f.project = must(model::putAsk(f.project, added));
+    };
+    ask("function-ratio", model::Comparison::Equal, 0.2);
+    ask("function-margin", model::Comparison::AtLeast, 1000);
+    ask("function-time", model::Comparison::AtMost, 60);
+    ask("function-holds", model::Comparison::Equal, 0, "holds");
+    ask("function-speed", model::Comparison::AtLeast, 1);
+    f.project = must(files::parseProject(files::writeProject(f.project)));
+    const auto r = report(f);
+    std::vector<bool> passes;
+    for (const auto& ask_ : f.project.asks)
+        for (const auto& v : r.verdicts)
+            if (v.check == "ask" && v.id.starts_with("ask/" + ask_.id.text + "/")) passes.push_back(v.state == State::Good);
+    EXPECT_EQ(passes, (std::vector<bool>{true, false, true, false, true}));
+    // The value asked for is the function's own.
+    const auto results = verdict::measureAsks(r, f.project.asks);
+    ASSERT_EQ(results.size(), 5U);
+    EXPECT_NEAR(*results[0].value, 0.2, 1e-12);
+    EXPECT_NEAR(*results[2].value, *r.drive->positions[0].functions[0].travelS, 1e-12);
+    EXPECT_EQ(results[3].word, "runs back");
+    EXPECT_EQ(results[1].basis, verdict::Basis::Starting);
+}
+
+TEST(FunctionAsks, WhatIsNotThereIsSaid) {
+    BoardFigure f = makeHoist(20, 8, 40);
+    model::Ask ask;
+    ask.measure = "function-time";
+    EXPECT_FALSE(brief::checkAsk(ask).ok()) << "it needs a function";
+    ask.function = "Crane";
+    EXPECT_NE(verdict::measureAsks(report(f), {ask})[0].problem.find("no function called 'Crane'"), std::string::npos);
+    const auto bare = verdict::calcReport(std::make_shared<const model::Project>(model::makeEmptyProject("Bare")));
+    EXPECT_EQ(verdict::measureAsks(bare, {ask})[0].problem, "there is no gear board");
+    ask.function = "Ho*";
+    ask.value = 1;
+    EXPECT_TRUE(verdict::measureAsks(report(f), {ask})[0].problem.empty());
+    EXPECT_EQ(brief::composeSentence(ask), "The travel time of Ho* must be at least 1 s.");
 }
 
 TEST(DriveVerdicts, ChainsCloseInWholeLinks) {

@@ -24,7 +24,7 @@ QString fromView(std::string_view text) { return QString::fromUtf8(text.data(), 
 /// "holding margin of {joint}" → "holding margin of …"
 QString plainWords(const brief::Measure& m) {
     QString words = fromView(m.words);
-    for (const char* place : {"{joint}", "{other}", "{shape}"}) words.replace(place, "…");
+    for (const char* place : {"{joint}", "{other}", "{shape}", "{function}"}) words.replace(place, "…");
     return words;
 }
 
@@ -38,8 +38,8 @@ std::string textOf(const QComboBox* box) {
 
 BriefStation::BriefStation(Session& session, QWidget* parent)
     : Station(parent), m_session(session), m_measure(new QComboBox(this)), m_joint(new QComboBox(this)), m_other(new QComboBox(this)),
-      m_section(new QComboBox(this)), m_pose(new QComboBox(this)), m_compare(new QComboBox(this)), m_must(new QComboBox(this)), m_value(new QLineEdit(this)),
-      m_shape(new QLineEdit(this)), m_unit(new QLabel(this)), m_sentence(new QLabel(this)), m_empty(new QLabel(this)),
+      m_section(new QComboBox(this)), m_pose(new QComboBox(this)), m_function(new QComboBox(this)), m_compare(new QComboBox(this)), m_must(new QComboBox(this)),
+      m_value(new QLineEdit(this)), m_shape(new QLineEdit(this)), m_unit(new QLabel(this)), m_sentence(new QLabel(this)), m_empty(new QLabel(this)),
       m_add(new QPushButton("add this ask", this)), m_change(new QPushButton("change the chosen one", this)), m_remove(new QPushButton("remove", this)),
       m_asks(new QTableWidget(this)), m_shown(new QCheckBox("Shown to the person who asked, on", this)), m_shownOn(new QLineEdit(this)),
       m_pairs(new QTableWidget(this)), m_scale(new QLabel(this)), m_real(new QLineEdit(this)), m_offset(new QLineEdit(this)), m_ways(new QTableWidget(this)) {
@@ -92,6 +92,8 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     name(m_value, "askValue", "Value", "A number; lengths may have a unit: 12s, 30p, 420mm");
     m_value->setMaximumWidth(110);
     m_value->setMinimumWidth(80);
+    name(m_function, "askFunction", "Function", "A function of the gear boards; * stands for any run of letters");
+    m_function->setEditable(true);
     name(m_shape, "askShape", "Shape", "A shape as typed in Shape: plate 2x4");
     name(m_must, "askMust", "Must or wish", "A must fails when it is not met; a wish is only thin");
     m_must->addItems({"must", "wish"});
@@ -100,8 +102,8 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     name(m_remove, "askRemove", "Remove the chosen ask", "Remove the chosen ask (Delete)");
     auto* first = new QHBoxLayout;
     first->addWidget(m_measure, 2);
-    for (QWidget* w : {static_cast<QWidget*>(m_joint), static_cast<QWidget*>(m_other), static_cast<QWidget*>(m_section), static_cast<QWidget*>(m_shape),
-                       static_cast<QWidget*>(m_pose)})
+    for (QWidget* w : {static_cast<QWidget*>(m_joint), static_cast<QWidget*>(m_other), static_cast<QWidget*>(m_section), static_cast<QWidget*>(m_function),
+                       static_cast<QWidget*>(m_shape), static_cast<QWidget*>(m_pose)})
         first->addWidget(w, 1);
     auto* second = new QHBoxLayout;
     for (QWidget* w : {static_cast<QWidget*>(m_compare), static_cast<QWidget*>(m_value), static_cast<QWidget*>(m_unit), static_cast<QWidget*>(m_must)})
@@ -137,7 +139,7 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     column->addLayout(foot);
 
     connect(m_measure, &QComboBox::currentIndexChanged, this, &BriefStation::showFields);
-    for (QComboBox* box : {m_joint, m_other, m_section, m_pose}) connect(box, &QComboBox::editTextChanged, this, &BriefStation::showSentence);
+    for (QComboBox* box : {m_joint, m_other, m_section, m_pose, m_function}) connect(box, &QComboBox::editTextChanged, this, &BriefStation::showSentence);
     for (QComboBox* box : {m_compare, m_must}) connect(box, &QComboBox::currentIndexChanged, this, &BriefStation::showSentence);
     for (QLineEdit* line : {m_value, m_shape}) {
         connect(line, &QLineEdit::textChanged, this, &BriefStation::showSentence);
@@ -222,6 +224,10 @@ void BriefStation::fillPlaces() {
         fill(box, QString(), [&](QComboBox* b) {
             for (const auto& j : project.joints) add(b, j.name, j.id.text);
         });
+    fill(m_function, QString(), [&](QComboBox* b) {
+        for (const auto& board : project.boards)
+            for (const auto& f : board->functions) add(b, f.name, f.id.text);
+    });
     fill(m_section, "the whole", [&](QComboBox* b) {
         for (const auto& s : project.sections) add(b, s->name, s->id.text);
     });
@@ -239,9 +245,11 @@ void BriefStation::showFields() {
     show(m_section, measure->section);
     show(m_pose, measure->pose);
     show(m_shape, measure->shape);
+    show(m_function, measure->function);
     m_compare->setVisible(!measure->ofWord);
     m_unit->setText(measure->unit == "deg" ? "°" : fromView(measure->unit));
-    m_value->setPlaceholderText(measure->ofWord ? "stepped hinge*" : "");
+    m_value->setPlaceholderText(!measure->ofWord ? "" : measure->function == brief::Need::Must ? "holds" : "stepped hinge*");
+    if (measure->function == brief::Need::Must && m_function->currentText().isEmpty()) m_function->setCurrentIndex(0);
     if (measure->joint == brief::Need::Must && m_joint->currentText().isEmpty()) m_joint->setCurrentIndex(0);
     if (measure->other == brief::Need::Must && m_other->currentText().isEmpty()) m_other->setCurrentIndex(m_other->count() - 1);
     showSentence();
@@ -256,6 +264,7 @@ base::Result<model::Ask> BriefStation::composed() const {
     ask.other = take(measure.other, m_other);
     ask.section = take(measure.section, m_section);
     ask.pose = take(measure.pose, m_pose);
+    ask.function = take(measure.function, m_function);
     if (measure.shape != brief::Need::No) ask.shape = m_shape->text().trimmed().toStdString();
     ask.must = m_must->currentIndex() == 0;
     ask.comparison = *model::findComparison(m_compare->currentText().toStdString());
@@ -322,6 +331,7 @@ void BriefStation::loadChosen() {
         put(m_other, ask->other);
         put(m_section, ask->section);
         put(m_pose, ask->pose);
+        put(m_function, ask->function);
         m_shape->setText(QString::fromStdString(ask->shape));
         m_compare->setCurrentText(model::getComparisonName(ask->comparison));
         m_must->setCurrentIndex(ask->must ? 0 : 1);

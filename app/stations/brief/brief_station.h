@@ -46,7 +46,7 @@ private:
     void showOffsets();
 
     Session& m_session;
-    QComboBox *m_measure, *m_joint, *m_other, *m_section, *m_pose, *m_compare, *m_must;
+    QComboBox *m_measure, *m_joint, *m_other, *m_section, *m_pose, *m_function, *m_compare, *m_must;
     QLineEdit *m_value, *m_shape;
     QLabel *m_unit, *m_sentence, *m_empty;
     QPushButton *m_add, *m_change, *m_remove;

@@ -60,6 +60,7 @@ DriveStation::DriveStation(Session& session, QWidget* parent)
     makeCommands();
     connect(&session, &Session::projectChanged, this, [this] {
         m_stale = true;
+        m_widget->mark({}); // what a verdict was about may be mended
         if (isVisible()) rebuild();
     });
     connect(&session, &Session::projectOpened, this, [this] { m_board = 0; });
