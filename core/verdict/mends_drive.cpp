@@ -46,6 +46,25 @@ void addMoves(const Report& report, const Verdict& verdict, std::vector<Mend>& m
     }
 }
 
+/// Two holes for a shaft: walls at its ends where it stands in a hole, else bearings of its own.
+void addHoles(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    for (const auto& board : report.project->boards)
+        for (const model::Shaft& shaft : board->shafts) {
+            if (shaft.id.text != verdict.place.things[0]) continue;
+            const bool inHole = shaft.axis == model::BoardAxis::Out && drive::findGridStep(std::abs(shaft.atUm[0]), std::abs(shaft.atUm[1]));
+            if (inHole) {
+                std::vector<std::int64_t> walls = board->wallsUm;
+                for (const std::int64_t end : {shaft.atUm[2], shaft.atUm[2] + shaft.lengthUm})
+                    if (std::find(walls.begin(), walls.end(), end) == walls.end()) walls.push_back(end);
+                mends.push_back(
+                    {"add walls with holes at its ends", [id = board->id, walls](const model::Project& p) { return model::setWalls(p, id, walls); }});
+            }
+            model::Shaft carried = shaft;
+            carried.bearingsUm = {0, shaft.lengthUm};
+            mends.push_back({"carry it at both ends", [id = board->id, carried](const model::Project& p) { return model::putShaft(p, id, carried); }});
+        }
+}
+
 /// Other tooth counts that mesh where the two shafts are.
 void addCounts(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const auto& net = report.drive->net;
@@ -130,7 +149,9 @@ void addPairs(const Report& report, const Verdict& verdict, bool slower, std::ve
 } // namespace
 
 void addDriveMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
-    if (!report.drive || verdict.place.things.size() < 2) return;
+    if (!report.drive || verdict.place.things.empty()) return;
+    if (verdict.check == "shaft-carried") addHoles(report, verdict, mends);
+    if (verdict.place.things.size() < 2) return;
     if (verdict.check == "mesh") {
         addMoves(report, verdict, mends);
         addCounts(report, verdict, mends);

@@ -244,6 +244,13 @@ TEST(DriveVerdicts, UnreachedUncarriedAndTogether) {
     EXPECT_NE(find(r, "together")->detail.find("One, Two"), std::string::npos);
     ASSERT_NE(find(r, "shaft-carried"), nullptr);
     EXPECT_EQ(find(r, "shaft-carried")->state, State::Fail);
+    const auto mends = verdict::listMends(r, *find(r, "shaft-carried"));
+    ASSERT_EQ(mends.size(), 2U);
+    BoardFigure walled;
+    walled.project = must(mends[0].apply(f.project));
+    for (const auto& support : walled.net().supports) EXPECT_EQ(support.holesMm.size(), 2U) << "walls carry all shafts that stand in holes";
+    walled.project = must(mends[1].apply(f.project));
+    EXPECT_EQ(walled.project.boards[0]->shafts[0].bearingsUm.size(), 2U);
 }
 
 TEST(FunctionAsks, AreMeasuredAndKeptInTheFile) {

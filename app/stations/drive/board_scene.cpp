@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/shell/theme.h"
+#include "app/stations/drive/board_spots.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
@@ -13,52 +14,6 @@ using base::kPitchMm;
 using base::umToMm;
 using model::BoardAxis;
 using model::GearKind;
-
-struct Spot {
-    const model::Gear* gear = nullptr;
-    const model::Shaft* shaft = nullptr; ///< null: a rack
-    QPointF at;                          ///< mm, centre
-    double height = 0;
-    drive::WheelSize size;
-    BoardAxis axis = BoardAxis::Out;
-};
-
-const model::Board& boardOf(const DriveState& state, int board) { return *state.project->boards[static_cast<std::size_t>(board)]; }
-
-std::vector<Spot> listSpots(const model::Board& board) {
-    std::vector<Spot> spots;
-    for (const model::Gear& gear : board.gears) {
-        Spot spot;
-        spot.gear = &gear;
-        spot.size = drive::calcWheelSize(gear.kind, gear.teeth);
-        std::array<double, 3> at{};
-        if (gear.kind == GearKind::Rack) {
-            spot.axis = gear.axis;
-            for (std::size_t k = 0; k < 3; ++k) at[k] = umToMm(gear.atUm[k]);
-            at[static_cast<std::size_t>(gear.axis)] += spot.size.halfWidthMm;
-        } else {
-            for (const model::Shaft& shaft : board.shafts)
-                if (shaft.id == gear.shaft) spot.shaft = &shaft;
-            if (!spot.shaft) continue; // its shaft lies on another board, where it is drawn
-            spot.axis = spot.shaft->axis;
-            for (std::size_t k = 0; k < 3; ++k) at[k] = umToMm(spot.shaft->atUm[k]);
-            at[static_cast<std::size_t>(spot.axis)] += umToMm(gear.alongUm);
-        }
-        spot.at = {at[0], at[1]};
-        spot.height = at[2];
-        spots.push_back(spot);
-    }
-    // Big ones first, so that small ones stay in sight.
-    std::stable_sort(spots.begin(), spots.end(), [](const Spot& a, const Spot& b) { return a.size.tipRadiusMm > b.size.tipRadiusMm; });
-    return spots;
-}
-
-/// Outline in the board's plane, mm.
-QRectF findBox(const Spot& spot) {
-    const double r = spot.gear->kind == GearKind::Rack ? 4 : spot.size.tipRadiusMm, h = spot.size.halfWidthMm;
-    const double x = spot.axis == BoardAxis::Right ? h : r, y = spot.axis == BoardAxis::Up ? h : r;
-    return {spot.at.x() - x, spot.at.y() - y, 2 * x, 2 * y};
-}
 
 class Painting {
 public:
@@ -407,39 +362,10 @@ private:
     std::vector<QRectF> m_labels;
 };
 
-QRectF rodBox(const model::Shaft& shaft) {
-    const double x = umToMm(shaft.atUm[0]), y = umToMm(shaft.atUm[1]), length = umToMm(shaft.lengthUm), r = 3;
-    if (shaft.axis == BoardAxis::Right) return {x, y - r, length, 2 * r};
-    if (shaft.axis == BoardAxis::Up) return {x - r, y, 2 * r, length};
-    return {x - r, y - r, 2 * r, 2 * r};
-}
-
 } // namespace
-
-QRectF findExtent(const DriveState& state, int board) {
-    QRectF extent;
-    for (const Spot& spot : listSpots(boardOf(state, board))) extent |= findBox(spot);
-    for (const model::Shaft& shaft : boardOf(state, board).shafts) extent |= rodBox(shaft);
-    return extent.isNull() ? QRectF(-40, -32, 80, 64) : extent;
-}
 
 void paintBoard(QPainter& painter, const QRectF& area, const DriveState& state, const BoardView& view, const BoardLook& look) {
     Painting(painter, area, state, view, look).run();
-}
-
-std::string findAt(const DriveState& state, const BoardLook& look, QPointF mm) {
-    const model::Board& board = boardOf(state, look.board);
-    for (const model::Shaft& shaft : board.shafts)
-        if (rodBox(shaft).contains(mm)) return shaft.id.text;
-    const auto spots = listSpots(board);
-    for (auto spot = spots.rbegin(); spot != spots.rend(); ++spot) { // smallest first
-        const bool hidden = look.layerUm && std::abs(spot->height - umToMm(*look.layerUm)) > spot->size.halfWidthMm && spot->axis == BoardAxis::Out;
-        if (hidden || !findBox(*spot).contains(mm)) continue;
-        const QPointF off = mm - spot->at;
-        if (spot->axis == BoardAxis::Out && std::hypot(off.x(), off.y()) > spot->size.tipRadiusMm) continue;
-        return spot->shaft ? spot->shaft->id.text : spot->gear->id.text;
-    }
-    return "";
 }
 
 } // namespace ivrant::app

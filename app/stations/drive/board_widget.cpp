@@ -91,7 +91,7 @@ void BoardWidget::paintEvent(QPaintEvent*) {
         painter.fillRect(rect(), theme().sheet);
         painter.setPen(theme().quiet);
         painter.drawText(rect(), Qt::AlignCenter,
-                         "No gear board yet.\nType 24 below and press Enter: a board with a wheel of 24 teeth is begun,\nwith or without bricks.");
+                         "No gear board yet.\nType 24 below and press Enter:\na board with a wheel of 24 teeth is begun.\nIt needs no bricks.");
         return;
     }
     paintBoard(painter, QRectF(rect()), *m_state, m_view, m_look);

@@ -64,6 +64,8 @@ private:
     [[nodiscard]] std::optional<model::BoardId> boardId() const;
     [[nodiscard]] std::vector<double> calcSpeeds() const;
 
+    static constexpr int kIdRole = Qt::UserRole + 1; ///< of a function, in the first cell of its row
+
     Session& m_session;
     DriveStatePtr m_state;
     int m_board = 0;
