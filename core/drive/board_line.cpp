@@ -287,8 +287,8 @@ private:
         case What::Shaft: {
             model::ShaftId id;
             const BoardAxis axis = line.axis.value_or(BoardAxis::Out);
-            const auto st = axis == BoardAxis::Out ? addOut(at, height, height, id, line.lengthUm)
-                                                   : addAlong(axis, at, height, id, line.lengthUm.value_or(4 * base::kPitchUm));
+            auto st = axis == BoardAxis::Out ? addOut(at, height, height, id, line.lengthUm)
+                                             : addAlong(axis, at, height, id, line.lengthUm.value_or(4 * base::kPitchUm));
             m_added = id.text;
             return st;
         }
@@ -329,7 +329,7 @@ private:
             rack.axis = line.axis.value_or(BoardAxis::Right);
             rack.atUm = {at[0], at[1], height};
             model::GearId id;
-            const auto st = take(model::putGear(m_project, m_hand.board, std::move(rack), &id));
+            auto st = take(model::putGear(m_project, m_hand.board, std::move(rack), &id));
             m_added = id.text;
             return st;
         }

@@ -175,6 +175,7 @@ std::vector<MotorState> listMotors(const model::Project& project, const BoardNet
 
 std::vector<int> listDrivers(const model::Project& project, const std::vector<MotorState>& motors, const BoardNet& net) {
     std::vector<int> drivers;
+    drivers.reserve(motors.size());
     for (const MotorState& motor : motors) drivers.push_back(motor.thing);
     // What has friction of its own and no motor at the moment stays where it is: it settles others, after all motors.
     for (const auto& board : project.boards)

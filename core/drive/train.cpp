@@ -266,6 +266,7 @@ std::vector<Share> proveZero(const Train& train, const Motion& combination) {
         addTo(shares, {{step->relation, 1}}, factor);
     }
     std::vector<Share> proof;
+    proof.reserve(shares.size());
     for (const auto& [relation, factor] : shares) proof.push_back({relation, factor});
     return proof;
 }
