@@ -6,6 +6,7 @@
 #include <set>
 
 #include "core/base/units.h"
+#include "core/model/board_parts.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -32,6 +33,7 @@ public:
         addFights();
         for (std::size_t f = 0; f < m_drive.positions.front().functions.size(); ++f) addFunction(f);
         addTogether();
+        addMissing();
         for (const std::string& note : m_net.notes) add("not-counted", std::to_string(m_notes++), State::Thin, note);
     }
 
@@ -235,6 +237,21 @@ private:
                 v.detail = m_drive.motors[static_cast<std::size_t>(motor)].motor->name + " drives " + list + " at the same time";
             }
         }
+    }
+
+    /// What no family of parts makes cannot be bought or listed.
+    void addMissing() {
+        for (const auto& board : m_report.project->boards)
+            for (const std::string& id : model::listBoardParts(*board).missing) {
+                const int g = m_net.findGear(id), thing = m_net.findThing(id);
+                Verdict& v = add("no-part", id, State::Thin, "There is no such part on " + board->name);
+                v.place.board = board->id;
+                v.place.things = {id};
+                v.detail = g >= 0       ? nameOf(gear(g)) + ": no wheel of ours is like that"
+                           : thing >= 0 ? m_net.things[static_cast<std::size_t>(thing)].name + ": the longest axle is 16 pitches"
+                                        : id + ": no motor of ours is called that";
+                v.detail += "; it is missing in the parts list and the weight";
+            }
     }
 
     void addFunction(std::size_t f) {

@@ -87,63 +87,74 @@ void addCounts(const Report& report, const Verdict& verdict, std::vector<Mend>& 
     }
 }
 
-/// Pairs with the same sum of teeth keep their distance: those that slow the output down (or speed it up) step by step.
-void addPairs(const Report& report, const Verdict& verdict, bool slower, std::vector<Mend>& mends) {
+/// How well a function does what a verdict is about, as the selectors stand: more is better; 0 when no motor moves it or it stalls.
+double calcQuality(const drive::DriveReport& drive, const Verdict& verdict) {
+    for (const auto& state : drive.positions[static_cast<std::size_t>(drive.present)].functions) {
+        if (state.function->id.text != verdict.place.things[0] || state.motors.empty()) continue;
+        if (verdict.check == "motor-pull") return state.margin.value_or(0);
+        if (verdict.check == "speed") return state.speed;
+        return state.travelS ? 1 / *state.travelS : 0;
+    }
+    return 0;
+}
+
+/// Pairs of other teeth with the same sum, which keep their distance.
+void addPairs(const Report& report, std::vector<Mend>& offers) {
     const auto& net = report.drive->net;
-    const int function = net.findThing(verdict.place.things[1]);
-    if (function < 0) return;
-    const auto& motion = report.drive->motion;
-    struct Offer {
-        double change;
-        Mend mend;
-    };
-    std::vector<Offer> offers;
-    for (std::size_t r = 0; r < net.relations.size(); ++r) {
-        const auto& relation = net.relations[r];
+    const auto& teeth = drive::getSpurTeeth();
+    for (const auto& relation : net.relations) {
         if (relation.kind != drive::RelationKind::Mesh || drive::judgeFit(relation.errorMm) != drive::Fit::Meshes) continue;
         const auto &ga = net.gears[static_cast<std::size_t>(net.findGear(relation.ids[0]))],
                    &gb = net.gears[static_cast<std::size_t>(net.findGear(relation.ids[1]))];
         if (ga.gear->kind != model::GearKind::Spur || gb.gear->kind != model::GearKind::Spur) continue;
-        // The driving side is the one that turns more of the motor's turns per turn of the function: on the way there.
-        if (motion.isLocked(ga.thing) || motion.isLocked(function)) continue;
-        drive::Motion still{{function, 1}};
-        for (const auto& [thing, factor] : motion.motions[static_cast<std::size_t>(function)]) still[thing] -= factor;
-        std::erase_if(still, [](const auto& entry) { return sgn(entry.second) == 0; });
-        const auto proof = drive::proveZero(net.train, still);
-        const auto share = std::find_if(proof.begin(), proof.end(), [&](const drive::Share& s) { return s.relation == static_cast<int>(r); });
-        if (share == proof.end()) continue;
-        for (int za : drive::getSpurTeeth()) {
+        for (const int za : teeth) {
             const int zb = ga.gear->teeth + gb.gear->teeth - za;
-            if (za == ga.gear->teeth || std::find(drive::getSpurTeeth().begin(), drive::getSpurTeeth().end(), zb) == drive::getSpurTeeth().end()) continue;
+            if (za == ga.gear->teeth || std::find(teeth.begin(), teeth.end(), zb) == teeth.end()) continue;
             model::Gear a = *ga.gear, b = *gb.gear;
             a.teeth = za;
             b.teeth = zb;
-            const auto apply = [boardA = report.project->boards[static_cast<std::size_t>(ga.board)]->id,
-                                boardB = report.project->boards[static_cast<std::size_t>(gb.board)]->id, a, b](const model::Project& p) -> model::EditResult {
-                auto next = model::putGear(p, boardA, a);
-                return next ? model::putGear(*next, boardB, b) : next;
-            };
-            const double change = (static_cast<double>(za) / zb) / (static_cast<double>(ga.gear->teeth) / gb.gear->teeth);
-            offers.push_back({change,
-                              {std::to_string(za) + " and " + std::to_string(zb) + " instead of " + std::to_string(ga.gear->teeth) + " and " +
-                                   std::to_string(gb.gear->teeth),
-                               apply}});
+            offers.push_back(
+                {std::to_string(za) + " and " + std::to_string(zb) + " instead of " + std::to_string(ga.gear->teeth) + " and " + std::to_string(gb.gear->teeth),
+                 [boardA = report.project->boards[static_cast<std::size_t>(ga.board)]->id,
+                  boardB = report.project->boards[static_cast<std::size_t>(gb.board)]->id, a, b](const model::Project& p) -> model::EditResult {
+                     auto next = model::putGear(p, boardA, a);
+                     return next ? model::putGear(*next, boardB, b) : next;
+                 }});
         }
     }
-    // Which way round a pair drives is tried: the ratio after the edit tells.
-    std::vector<Offer> good;
-    const double now = std::abs(motion.ratio(function, report.drive->drivers.front()).get_d());
-    for (Offer& offer : offers) {
-        const auto project = offer.mend.apply(*report.project);
+}
+
+/// Another motor in the place of each.
+void addMotors(const Report& report, std::vector<Mend>& offers) {
+    for (const auto& board : report.project->boards)
+        for (const model::DriveMotor& motor : board->motors)
+            for (const drive::MotorLine& line : drive::getStartingMotors()) {
+                if (line.name == motor.line) continue;
+                model::DriveMotor changed = motor;
+                changed.line = line.name;
+                offers.push_back({"use " + line.name + " for " + motor.name,
+                                  [id = board->id, changed](const model::Project& p) { return model::putMotor(p, id, changed); }});
+            }
+}
+
+/// Of all such changes those that do the function good, the best first: every one is tried, as a quicker pair on a loaded motor may be slower.
+void addTried(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    std::vector<Mend> offers;
+    addPairs(report, offers);
+    addMotors(report, offers);
+    const double now = calcQuality(*report.drive, verdict);
+    const auto& net = report.drive->net;
+    std::vector<std::pair<double, Mend>> good;
+    for (Mend& offer : offers) {
+        const auto project = offer.apply(*report.project);
         if (!project) continue;
-        const auto tried = drive::makeBoardNet(*project, drive::calcBoardPoses(*project, report.present.placed.X_WS));
-        const double ratio = std::abs(drive::solveTrain(tried.train, report.drive->drivers).ratio(function, report.drive->drivers.front()).get_d());
-        if (ratio <= 0 || (ratio < now) != slower || !tried.faults.empty() != !net.faults.empty()) continue;
-        offer.change = ratio / now;
-        good.push_back(std::move(offer));
+        const auto tried = drive::calcDriveReport(*project, drive::calcBoardPoses(*project, report.present.placed.X_WS));
+        const double quality = calcQuality(tried, verdict);
+        if (quality <= now * (1 + 1e-9) || tried.net.faults.size() > net.faults.size() || tried.net.clashes.size() > net.clashes.size()) continue;
+        good.emplace_back(quality, std::move(offer));
     }
-    std::stable_sort(good.begin(), good.end(), [&](const Offer& l, const Offer& r) { return slower ? l.change > r.change : l.change < r.change; });
-    for (std::size_t i = 0; i < good.size() && i < 3; ++i) mends.push_back(std::move(good[i].mend));
+    std::stable_sort(good.begin(), good.end(), [](const auto& l, const auto& r) { return l.first > r.first; });
+    for (std::size_t i = 0; i < good.size() && i < 4; ++i) mends.push_back(std::move(good[i].second));
 }
 
 } // namespace
@@ -156,8 +167,7 @@ void addDriveMends(const Report& report, const Verdict& verdict, std::vector<Men
         addMoves(report, verdict, mends);
         addCounts(report, verdict, mends);
     }
-    if (verdict.check == "motor-pull" || verdict.check == "axle-twist" || verdict.check == "tooth-force") addPairs(report, verdict, true, mends);
-    if (verdict.check == "travel-time" || verdict.check == "speed") addPairs(report, verdict, false, mends);
+    if (verdict.check == "motor-pull" || verdict.check == "travel-time" || verdict.check == "speed") addTried(report, verdict, mends);
 }
 
 } // namespace ivrant::verdict

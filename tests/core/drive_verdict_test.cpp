@@ -213,6 +213,35 @@ TEST(DriveVerdicts, AStallIsMendedByOtherTeeth) {
     EXPECT_TRUE(after.net().faults.empty());
 }
 
+TEST(DriveVerdicts, MendsOfTheBridgeChangeTheMotorThatLifts) {
+    // The span is lifted by the second motor; the first one only makes it creep.
+    const auto bridge = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/bridge.ivrant"));
+    const auto r = verdict::calcReport(std::make_shared<const model::Project>(bridge));
+    const auto* slow = find(r, "travel-time");
+    ASSERT_NE(slow, nullptr);
+    ASSERT_EQ(slow->state, State::Fail);
+    const auto mends = verdict::listMends(r, *slow);
+    ASSERT_FALSE(mends.empty());
+    for (const auto& mend : mends) {
+        const auto later = verdict::calcReport(std::make_shared<const model::Project>(must(mend.apply(bridge))));
+        for (const auto& v : later.verdicts)
+            if (v.id == slow->id) {
+                EXPECT_LT(v.value, slow->value) << mend.text;
+            }
+        EXPECT_TRUE(later.drive->net.clashes.empty()) << mend.text;
+    }
+}
+
+TEST(DriveVerdicts, WhatNoFamilyMakesIsSaid) {
+    BoardFigure f;
+    const auto a = f.shaft(0, 0, 20);
+    f.spur(a, 22, 1);
+    const auto r = report(f);
+    int missing = 0;
+    for (const auto& v : r.verdicts) missing += v.check == "no-part" && v.state == State::Thin ? 1 : 0;
+    EXPECT_EQ(missing, 2) << "an axle of 20 and a wheel of 22";
+}
+
 TEST(DriveVerdicts, StateFollowsTheLoad) {
     EXPECT_EQ(find(report(makeHoist(20, 8, 40)), "motor-pull")->state, State::Good);
     EXPECT_EQ(find(report(makeHoist(4000, 8, 40)), "motor-pull")->state, State::Fail);
