@@ -17,7 +17,7 @@ struct BoardParts {
     std::vector<std::string> missing; ///< ids that no part exists for
 };
 
-/// Chains count as links, at the middle between their first two wheels. O(things).
+/// Links of chains, belts, driving rings and battery boxes are not among them yet. O(things).
 [[nodiscard]] BoardParts listBoardParts(const Board& board);
 
 } // namespace ivrant::model
