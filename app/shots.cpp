@@ -230,9 +230,6 @@ private:
         go(verdict::Station::Make);
         find<QListWidget>("makeSteps")->setCurrentRow(6);
         shoot("make");
-        station(verdict::Station::Make)->findChild<QTabWidget*>()->setCurrentIndex(1);
-        shoot("parts");
-        station(verdict::Station::Make)->findChild<QTabWidget*>()->setCurrentIndex(0);
     }
     void darkTheme() {
         QTest::keyClick(&window(), Qt::Key_F10);
@@ -257,6 +254,10 @@ private:
             shoot(bridge ? "drive" : "finder");
         }
         find<QTabWidget>("driveTabs")->setCurrentIndex(0);
+        if (!window().session().load(QString(IVRANT_DEMO_DIR "/neck-drive.ivrant"))) throw std::runtime_error("no neck drive");
+        settle();
+        go(verdict::Station::Shape);
+        shoot("neck");
         window().session().reset(heron, "", false);
         settle();
     }

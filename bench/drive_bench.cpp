@@ -2,8 +2,10 @@
 #include <benchmark/benchmark.h>
 #include <random>
 
+#include "bench/boards.h"
 #include "core/drive/board_line.h"
 #include "core/drive/drive_report.h"
+#include "core/model/board_parts.h"
 #include "tests/support/trains.h"
 
 using namespace ivrant;
@@ -58,45 +60,15 @@ void BM_FindAndPlace(benchmark::State& state) {
 }
 BENCHMARK(BM_FindAndPlace)->Unit(benchmark::kMillisecond);
 
-/// A board of wheels in rows of meshing 16s, each row with a motor at its left and a function at its right.
-model::Project makeBoard(int wheels, model::BoardId& board) {
-    auto project = model::addBoard(model::makeEmptyProject("Bench"), "", {}, {}, &board).value();
-    model::ShaftId shaft;
-    for (int i = 0; i < wheels; ++i) {
-        const int x = i % 10, y = i / 10;
-        model::Shaft added;
-        added.atUm = {x * 16'000, y * 40'000, 0};
-        added.lengthUm = 24'000;
-        project = model::putShaft(project, board, added, &shaft).value();
-        model::Gear gear;
-        gear.teeth = 16;
-        gear.shaft = shaft;
-        gear.alongUm = 8'000;
-        project = model::putGear(project, board, gear).value();
-        if (x == 0) project = model::putMotor(project, board, {{}, "M", "motor medium", shaft, {}}).value();
-        if (x == 9) {
-            model::DriveFunction function;
-            function.name = "F";
-            function.shaft = shaft;
-            function.load = model::LoadKind::Lift;
-            function.amount = 100;
-            function.radiusMm = 10;
-            function.travel = 360;
-            project = model::putFunction(project, board, function).value();
-        }
-    }
-    return project;
-}
-
 /// One move of a dragged wheel: the edit and all live results.
 void BM_DragOnBoard(benchmark::State& state) {
     model::BoardId board;
-    auto project = makeBoard(static_cast<int>(state.range(0)), board);
+    auto project = bench::makeBoard(static_cast<int>(state.range(0)), board);
     const std::string dragged = project.boards[0]->shafts[5].id.text;
     std::int64_t by = 4'000;
     for (auto _ : state) {
         project = model::moveOnBoard(project, board, {dragged}, {by, 0, 0}).value();
-        benchmark::DoNotOptimize(drive::calcDriveReport(project, drive::calcBoardPoses(project, {geometry::Pose::Identity()})));
+        benchmark::DoNotOptimize(drive::calcDriveReport(project, model::calcBoardPoses(project, {geometry::Pose::Identity()})));
         by = -by;
     }
 }

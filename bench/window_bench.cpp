@@ -12,6 +12,7 @@
 #include "app/shell/main_window.h"
 #include "app/shell/theme.h"
 #include "app/stations/stations.h"
+#include "bench/boards.h"
 #include "bench/models.h"
 
 using namespace ivrant;
@@ -118,6 +119,47 @@ void BM_OpenInWindow(benchmark::State& state) {
     state.counters["longest_block_ms"] = rig.longestMs;
 }
 BENCHMARK(BM_OpenInWindow)->Arg(10'000)->Iterations(3)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// One move of a dragged wheel on the board of the Drive station, with all live results, until it is painted.
+void BM_DragOnBoardPainted(benchmark::State& state) {
+    Rig rig;
+    model::BoardId board;
+    rig.window.session().reset(bench::makeBoard(static_cast<int>(state.range(0)), board), "", false);
+    rig.window.goStation(rig.window.indexOf(verdict::Station::Drive));
+    rig.settle();
+    auto* drawn = rig.window.findChild<QWidget*>("board");
+    const std::string dragged = rig.window.session().project().boards[0]->shafts[5].id.text;
+    std::int64_t by = 4'000;
+    rig.window.session().apply("Move", [&](const model::Project& p) { return model::moveOnBoard(p, board, {dragged}, {by, 0, 0}); });
+    for (auto _ : state) {
+        by = -by;
+        rig.window.session().applyLive("Move", [&](const model::Project& p) { return model::moveOnBoard(p, board, {dragged}, {by, 0, 0}); });
+        drawn->repaint();
+    }
+}
+BENCHMARK(BM_DragOnBoardPainted)->Arg(60)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+/// A click on another position of the bridge's selector until board and tables show it.
+void BM_SwitchSelector(benchmark::State& state) {
+    Rig rig;
+    if (!rig.window.openFile(IVRANT_DEMO_DIR "/bridge.ivrant")) return state.SkipWithError("the demo does not open");
+    rig.window.goStation(rig.window.indexOf(verdict::Station::Drive));
+    rig.settle();
+    auto* drawn = rig.window.findChild<QWidget*>("board");
+    auto* table = rig.window.findChild<QWidget*>("functions");
+    const auto selector = rig.window.session().project().boards[0]->selectors[0].id;
+    int position = 0;
+    for (auto _ : state) {
+        position = 1 - position;
+        rig.window.session().apply("Move the selector", [&](const model::Project& p) { return model::setSelectorPosition(p, selector, position); });
+        drawn->repaint();
+        table->repaint();
+        state.PauseTiming();
+        rig.settle();
+        state.ResumeTiming();
+    }
+}
+BENCHMARK(BM_SwitchSelector)->Iterations(20)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 } // namespace
 

@@ -95,8 +95,9 @@ int main(int argc, char** argv) {
     own->add_flag("--y-up", request.yUp, "y points up in the file");
     own->add_option("--ports", request.ports, "JSON list of its ports");
     output(own, "OUT.ivrant");
-    verb("drive", "gear boards: freedom, ratios, senses, working points, selector table", cli::runDrive)
-        ->add_option("--board", request.board, "id or name of the one board to tell of");
+    CLI::App* drive = verb("drive", "gear boards: freedom, ratios, senses, working points, selector table", cli::runDrive);
+    drive->add_option("--board", request.board, "id or name of the one board to tell of");
+    drive->add_option("-o,--output", request.output, "write a drawing of the board in true size here: OUT.svg");
     CLI::App* families = app.add_subcommand("families", "every part family with its sizes and ports");
     families->add_flag("--markdown", request.markdown, "print as docs/parts.md has it");
     families->add_option("--pictures", request.output, "write a picture of each family into this folder instead");

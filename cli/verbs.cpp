@@ -16,6 +16,7 @@
 #include "core/files/results_json.h"
 #include "core/files/results_pose.h"
 #include "core/make/parts_list.h"
+#include "core/model/board_parts.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
 #include "core/verdict/asks.h"
@@ -126,7 +127,7 @@ int runParts(const Request& request) {
         for (const auto& line : make::listParts(*project))
             rows.push_back(
                 {std::to_string(line.count), line.shape, parts::getPalette()[static_cast<std::size_t>(line.colour)].name, base::formatNumber(line.eachG, 2)});
-        std::cout << formatTable(rows) << project->partCount() << " parts\n";
+        std::cout << formatTable(rows) << project->partCount() + model::countBoardParts(*project) << " parts\n";
     }
     return 0;
 }

@@ -1,7 +1,10 @@
 // Gear boards, trains for a ratio, what meshes where.
 #include "cli/common.h"
 #include "core/base/units.h"
+#include "core/files/atomic_file.h"
 #include "core/files/results_drive.h"
+#include "print/board_sheet.h"
+#include "print/pictures.h"
 
 namespace ivrant::cli {
 namespace {
@@ -43,6 +46,14 @@ int findBoard(const model::Project& project, const std::string& name) {
     return -1;
 }
 
+int drawBoard(const Request& request, const verdict::Report& report, int board) {
+    if (!request.output.ends_with(".svg")) return complain({"output.ending", "the drawing is written as .svg", request.output});
+    const print::GuiGuard gui;
+    const auto svg = print::makeBoardSvg(*print::makeDriveState(report), board);
+    const auto saved = files::writeFileAtomically(request.output, std::string_view(svg.constData(), static_cast<std::size_t>(svg.size())));
+    return saved ? 0 : complain(saved.error());
+}
+
 } // namespace
 
 int runDrive(const Request& request) {
@@ -54,6 +65,7 @@ int runDrive(const Request& request) {
             if (b < 0) return complain(unknown("board", request.board));
             board = report.project->boards[static_cast<std::size_t>(b)]->id;
         }
+        if (!request.output.empty()) return drawBoard(request, report, board ? report.project->findBoard(*board) : 0);
         print(request, files::makeDriveJson(report, board));
         return 0;
     });

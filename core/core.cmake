@@ -12,25 +12,27 @@ ivrant_module(NAME parts USES base geometry SOURCES
   core/parts/joint_kind.cpp core/parts/part_line.cpp core/parts/own_shape.cpp ${CMAKE_BINARY_DIR}/generated/data_files.cpp)
 ivrant_module(NAME model USES base geometry parts SOURCES
   core/model/project.cpp core/model/validate.cpp core/model/section_tree.cpp core/model/edits_parts.cpp core/model/edits_joints.cpp core/model/edits_project.cpp core/model/edits_notes.cpp core/model/notes.cpp
-  core/model/board.cpp core/model/board_parts.cpp core/model/edits_boards.cpp core/model/validate_boards.cpp
+  core/model/board.cpp core/model/board_parts.cpp core/model/wheel_size.cpp core/model/edits_boards.cpp core/model/validate_boards.cpp
   core/model/variants.cpp core/model/history.cpp core/model/mass.cpp)
-ivrant_module(NAME bonds USES base geometry parts model SOURCES core/bonds/mates.cpp core/bonds/section_bonds.cpp core/bonds/fits.cpp)
+ivrant_module(NAME bonds USES base geometry parts model SOURCES core/bonds/mates.cpp core/bonds/section_bonds.cpp core/bonds/fits.cpp
+  core/bonds/board_overlaps.cpp)
 find_package(TBB REQUIRED)
 ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb SOURCES
   core/pose/kinematics.cpp core/pose/bodies.cpp core/pose/sweep.cpp core/pose/range.cpp core/pose/hold.cpp core/pose/ground.cpp core/pose/stance.cpp core/pose/collide.cpp
   core/pose/checker.cpp core/pose/map.cpp core/pose/chain.cpp core/pose/worst.cpp core/pose/gaps.cpp core/pose/choose.cpp
-  core/pose/solve.cpp core/pose/path.cpp core/pose/reach.cpp core/pose/rings.cpp core/pose/limb.cpp core/pose/clearance.cpp core/pose/covers.cpp)
+  core/pose/solve.cpp core/pose/path.cpp core/pose/reach.cpp core/pose/rings.cpp core/pose/limb.cpp core/pose/clearance.cpp core/pose/covers.cpp
+  core/pose/joint_arm.cpp)
 ivrant_module(NAME drive USES base geometry parts model LIBRARIES gmpxx gmp SOURCES core/drive/rational.cpp core/drive/train.cpp core/drive/train_load.cpp core/drive/motor.cpp
-  core/drive/mesh_fit.cpp core/drive/ratio_search.cpp core/drive/wheel_size.cpp core/drive/net_mesh.cpp core/drive/net_bodies.cpp core/drive/board_net.cpp
-  core/drive/function_load.cpp core/drive/board_line.cpp core/drive/drive_report.cpp)
+  core/drive/mesh_fit.cpp core/drive/ratio_search.cpp core/drive/net_mesh.cpp core/drive/net_bodies.cpp core/drive/board_net.cpp
+  core/drive/function_load.cpp core/drive/board_line.cpp core/drive/drive_report.cpp core/drive/wanted_ratio.cpp core/drive/travel_finder.cpp core/drive/selector_compare.cpp)
 ivrant_module(NAME bench USES base geometry parts model SOURCES core/bench/statistics.cpp core/bench/strengths.cpp core/bench/lever.cpp core/bench/instrument.cpp
-  core/bench/readings_csv.cpp)
+  core/bench/readings_csv.cpp core/bench/motor_fit.cpp core/bench/motor_stand.cpp)
 ivrant_module(NAME brief USES base geometry parts model bonds SOURCES core/brief/measures.cpp core/brief/scale.cpp core/brief/offset.cpp)
 ivrant_module(NAME stand USES base geometry parts model bonds SOURCES core/stand/tipping.cpp)
 ivrant_module(NAME make USES base geometry parts model bonds SOURCES core/make/steps.cpp core/make/parts_list.cpp)
 ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive bench brief LIBRARIES TBB::tbb SOURCES
-  core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/check_drive.cpp core/verdict/mends.cpp core/verdict/mends_drive.cpp core/verdict/asks.cpp core/verdict/compare.cpp)
+  core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/check_drive.cpp core/verdict/drive_inputs.cpp core/verdict/mends.cpp core/verdict/mends_drive.cpp core/verdict/asks.cpp core/verdict/compare.cpp)
 find_package(assimp REQUIRED)
 ivrant_module(NAME files USES base geometry parts model bonds pose stand drive make bench brief verdict LIBRARIES assimp::assimp SOURCES
   core/files/json_guard.cpp core/files/notes_json.cpp core/files/own_json.cpp core/files/place_json.cpp core/files/boards_json.cpp core/files/mesh_import.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp core/files/results_pose.cpp core/files/results_drive.cpp core/files/brief_file.cpp
-  core/files/sheet_content.cpp core/files/mesh_files.cpp core/files/parts_csv.cpp core/files/journal.cpp)
+  core/files/sheet_content.cpp core/files/sheet_drive.cpp core/files/mesh_files.cpp core/files/parts_csv.cpp core/files/journal.cpp)

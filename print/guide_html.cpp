@@ -3,7 +3,9 @@
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
 #include "core/files/sheet_content.h"
+#include "core/files/sheet_drive.h"
 #include "core/parts/palette.h"
+#include "print/board_sheet.h"
 #include "print/guide.h"
 #include "print/pictures.h"
 
@@ -37,6 +39,40 @@ table{border-collapse:collapse;width:100%}th{text-align:left;font-weight:600}td,
 
 std::string colourName(int colour) { return parts::getPalette()[static_cast<std::size_t>(colour)].name; }
 
+std::string driveText(const verdict::Report& report) {
+    const auto sheet = files::makeSheetDrive(report);
+    const auto state = makeDriveState(report);
+    std::string html;
+    for (const auto& board : sheet.boards) {
+        html += "<h2>Gear board: " + escape(board.name) + "</h2>\n<p>" + escape(board.place) + "; drawn in true size, holes numbered by fives.</p>\n";
+        const std::string svg = makeBoardSvg(*state, board.board).toStdString();
+        html += svg.substr(std::min(svg.size(), svg.find("<svg"))) + "\n<table>\n" + row({"Wheel", "On", "Hole", "Layer", "Meshes with"}, "th");
+        for (const auto& w : board.wheels) html += row({escape(w.wheel), escape(w.shaft), w.hole, w.layer, escape(w.meshes)});
+        html += "</table>\n<table>\n" + row({"Shaft", ""}, "th");
+        for (const auto& [name, text] : board.shafts) html += row({escape(name), escape(text)});
+        html += "</table>\n";
+    }
+    if (!sheet.functions.empty()) {
+        html += "<h2>Functions</h2>\n<table>\n" + row({"Function", "Selector", "Motor", "Ratio", "Speed", "Travel", "Asks", "Margin", "Power off"}, "th");
+        for (const auto& f : sheet.functions)
+            html += row({escape(f.function), escape(f.position), escape(f.motor), f.ratio, f.speed, f.travel, f.asks, f.margin, f.holds});
+        html += "</table>\n";
+    }
+    if (!sheet.wires.empty()) {
+        html += "<h2>Wiring</h2>\n<table>\n" + row({"Motor", "Kind", "Port", "On", "Moves"}, "th");
+        for (const auto& w : sheet.wires) html += row({escape(w.motor), escape(w.line), w.port, escape(w.board), escape(w.moves)});
+        html += "</table>\n";
+        for (const auto& line : sheet.reach) html += "<p>" + escape(line) + "</p>\n";
+    }
+    if (!sheet.spares.empty()) {
+        html += "<h2>To take along</h2>\n<table>\n" + row({"Spare", "Why"}, "th");
+        for (const auto& [part, why] : sheet.spares) html += row({escape(part), escape(why)});
+        html += "</table>\n";
+    }
+    for (const auto& caution : sheet.cautions) html += "<p class=\"caution\">" + escape(caution) + "</p>\n";
+    return html;
+}
+
 } // namespace
 
 base::Status writeGuideHtml(const verdict::Report& report, const std::string& path, base::Progress* progress) {
@@ -64,12 +100,14 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
         html += row({imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 48), std::to_string(line.count), escape(line.shape),
                      escape(colourName(line.colour)), base::formatNumber(line.eachG, 2) + " g"});
     for (const auto& line : content.ballast) html += row({"", "1", "ballast in " + escape(line.section), "", base::formatNumber(line.massG, 0) + " g"});
-    html += "</table>\n<h2>Steps</h2>\n<div class=\"steps\">\n";
+    html += "</table>\n";
+    if (report.drive) html += driveText(report);
+    html += "<h2>Steps</h2>\n<div class=\"steps\">\n";
     for (std::size_t i = 0; i < content.steps.size(); ++i) {
         if (progress && progress->stopped()) return base::Error{"stopped", "stopped; nothing was written", ""};
         const auto& step = content.steps[i];
         html += "<div class=\"step\"><b>" + std::to_string(step.number) + "</b> " +
-                escape(report.project->sections[static_cast<std::size_t>(step.section)]->name) + "<br>";
+                escape(make::getStepName(*report.project, step)) + "<br>";
         for (const auto& line : step.tray)
             html += std::to_string(line.count) + "× " + imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 36) + " " + escape(line.shape) + " " +
                     escape(colourName(line.colour)) + " ";

@@ -6,7 +6,9 @@
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
 #include "core/files/sheet_content.h"
+#include "core/files/sheet_drive.h"
 #include "core/parts/palette.h"
+#include "print/board_sheet.h"
 #include "print/guide.h"
 #include "print/pictures.h"
 
@@ -81,9 +83,11 @@ public:
     }
     /// One table row; cells wrap in their columns.
     void row(const std::vector<double>& widths, const std::vector<QString>& cells, bool head = false, const QColor& first = kInk) {
-        setFont(head ? 2.9 : 3.0, head, kInk);
         double height = 0;
-        for (std::size_t i = 0; i < cells.size(); ++i) height = std::max(height, text(0, 0, widths[i] - 2, cells[i], false));
+        for (std::size_t i = 0; i < cells.size(); ++i) {
+            setFont(head ? 2.9 : 3.0, head || i == 0, kInk);
+            height = std::max(height, text(0, 0, widths[i] - 2, cells[i], false));
+        }
         need(height + 2);
         double x = 0;
         for (std::size_t i = 0; i < cells.size(); ++i) {
@@ -115,6 +119,16 @@ QString markOf(verdict::State s) { return s == verdict::State::Fail ? "fails" : 
 QColor colourOf(verdict::State s) { return s == verdict::State::Fail ? kEmber : s == verdict::State::Thin ? kStraw : kMoss; }
 QString colourName(int colour) { return q(parts::getPalette()[static_cast<std::size_t>(colour)].name); }
 
+void drawCaution(Page& page, const std::string& caution) {
+    page.setFont(3, false, kEmber);
+    const double height = page.text(0, 0, kPageW - 6, q("Caution. " + caution), false);
+    page.need(height + 2);
+    page.painter().fillRect(QRectF(0, page.y(), 1, height), kEmber);
+    page.setFont(3, false, kInk);
+    page.text(4, page.y(), kPageW - 6, q("Caution. " + caution));
+    page.skip(height + 2);
+}
+
 void drawCover(Page& page, const files::SheetContent& content, Pictures& pictures) {
     page.setFont(10, true);
     page.skip(page.text(0, page.y(), kPageW, q(content.title)) + 4);
@@ -122,15 +136,7 @@ void drawCover(Page& page, const files::SheetContent& content, Pictures& picture
     page.skip(kPageW * 1150 / 1600 + 4);
     for (const auto& [name, value] : content.figures) page.row({40, 140}, {q(name), q(value)});
     page.skip(3);
-    for (const auto& caution : content.cautions) {
-        page.setFont(3, false, kEmber);
-        const double height = page.text(0, 0, kPageW - 6, q("Caution. " + caution), false);
-        page.need(height + 2);
-        page.painter().fillRect(QRectF(0, page.y(), 1, height), kEmber);
-        page.setFont(3, false, kInk);
-        page.text(4, page.y(), kPageW - 6, q("Caution. " + caution));
-        page.skip(height + 2);
-    }
+    for (const auto& caution : content.cautions) drawCaution(page, caution);
 }
 
 void drawTables(Page& page, const files::SheetContent& content) {
@@ -177,6 +183,53 @@ void drawParts(Page& page, const files::SheetContent& content, Pictures& picture
     for (const auto& line : content.ballast) page.row({40, 140}, {"Ballast", q(base::formatNumber(line.massG, 0) + " g in " + line.section)});
 }
 
+void drawBoard(Page& page, const DriveState& state, const files::SheetBoard& board) {
+    page.newPage();
+    page.heading("Gear board: " + q(board.name));
+    constexpr double kMostH = 130;
+    const double scale = findSheetScale(state, board.board, kPageW, kMostH);
+    page.setFont(3, false, kQuiet);
+    page.skip(page.text(0, page.y(), kPageW, q(board.place) + QString(". Drawn 1:%1, holes numbered by fives.").arg(q(base::formatNumber(scale, 2)))) + 2);
+    const QSizeF size = calcSheetSize(state, board.board, scale);
+    page.need(size.height() + 4);
+    paintBoardSheet(page.painter(), state, board.board, scale, {(kPageW - size.width()) / 2, page.y()});
+    page.skip(size.height() + 3);
+    const std::vector<double> widths{44, 36, 22, 16, 62};
+    page.row(widths, {"Wheel", "On", "Hole", "Layer", "Meshes with"}, true);
+    for (const auto& w : board.wheels) page.row(widths, {q(w.wheel), q(w.shaft), q(w.hole), q(w.layer), q(w.meshes)});
+    page.skip(3);
+    page.row({36, 144}, {"Shaft", ""}, true);
+    for (const auto& [name, text] : board.shafts) page.row({36, 144}, {q(name), q(text)});
+}
+
+void drawDrive(Page& page, const verdict::Report& report) {
+    const auto sheet = files::makeSheetDrive(report);
+    const auto state = makeDriveState(report);
+    for (const auto& board : sheet.boards) drawBoard(page, *state, board);
+    if (!sheet.functions.empty()) {
+        page.newPage();
+        page.heading("Functions");
+        const std::vector<double> widths{24, 26, 16, 18, 18, 24, 26, 14, 14};
+        page.row(widths, {"Function", "Selector", "Motor", "Ratio", "Speed", "Travel", "Asks", "Margin", "Power off"}, true);
+        for (const auto& f : sheet.functions)
+            page.row(widths, {q(f.function), q(f.position), q(f.motor), q(f.ratio), q(f.speed), q(f.travel), q(f.asks), q(f.margin),
+                              f.holds.rfind("stays", 0) == 0 ? "stays" : "runs back"});
+    }
+    if (!sheet.wires.empty()) {
+        page.heading("Wiring");
+        const std::vector<double> widths{26, 30, 16, 30, 78};
+        page.row(widths, {"Motor", "Kind", "Port", "On", "Moves"}, true);
+        for (const auto& w : sheet.wires) page.row(widths, {q(w.motor), q(w.line), q(w.port), q(w.board), q(w.moves)});
+        for (const auto& line : sheet.reach) page.row({4, 176}, {"", q(line)});
+    }
+    if (!sheet.spares.empty()) {
+        page.heading("To take along");
+        for (const auto& [part, why] : sheet.spares) page.row({50, 130}, {q(part), q(why)});
+    }
+    page.skip(3);
+    for (const auto& caution : sheet.cautions) drawCaution(page, caution);
+}
+
 base::Status drawSteps(Page& page, const verdict::Report& report, const files::SheetContent& content, Pictures& pictures, base::Progress* progress) {
     page.newPage();
     page.heading("Steps");
@@ -195,7 +248,7 @@ base::Status drawSteps(Page& page, const verdict::Report& report, const files::S
         page.setFont(4.5, true, kBrine);
         page.text(x, y, 14, QString::number(step.number));
         page.setFont(3, false, kQuiet);
-        page.text(x + 12, y + 1.2, kCellW - 14, q(report.project->sections[static_cast<std::size_t>(step.section)]->name));
+        page.text(x + 12, y + 1.2, kCellW - 14, q(make::getStepName(*report.project, step)));
         for (std::size_t t = 0; t < step.tray.size(); ++t) {
             const double tx = x + static_cast<double>(t % 2) * kCellW / 2, ty = y + 7 + 8 * static_cast<double>(t / 2);
             page.image(tx, ty, 7, pictures.part(step.tray[t].shape, step.tray[t].colour, 200));
@@ -239,6 +292,7 @@ base::Status writeGuidePdf(const verdict::Report& report, const std::string& pat
         drawCover(page, content, **pictures);
         drawTables(page, content);
         if (!content.parts.empty()) drawParts(page, content, **pictures);
+        if (report.drive) drawDrive(page, report);
         if (!content.steps.empty())
             if (auto done = drawSteps(page, report, content, **pictures, progress); !done) return done.error();
     }

@@ -42,8 +42,7 @@ QImage Pictures::step(const make::Step& step, int width, int height) {
     request.width = width;
     request.height = height;
     request.background = kWhite;
-    request.onlySection = step.section;
-    request.upToStep = step.stepInSection;
+    request.showStep(step);
     return toQImage(m_renderer->draw(render::makeScene(m_report.present.placed, m_report.bonds, request)));
 }
 

@@ -1,5 +1,7 @@
 #include "render/picture.h"
 
+#include "render/board_draw.h"
+
 namespace ivrant::render {
 namespace {
 
@@ -36,6 +38,26 @@ std::pair<model::SectionPtr, bonds::SectionBondsPtr> takeUpTo(const model::Secti
     return {built, covered};
 }
 
+/// The gear boards that the request shows, in the frame of what else is shown.
+void addBoards(Scene& scene, const model::Placed& placed, const PictureRequest& request, geometry::Bounds& bounds) {
+    const bool boardOnly = request.board && !request.onlySection;
+    for (BoardDraw& drawn : makeBoardDraws(placed)) {
+        const model::Board& board = *placed.project->boards[static_cast<std::size_t>(drawn.board)];
+        const bool isNew = request.board && *request.board == drawn.board;
+        const bool isThere = std::find(request.boards.begin(), request.boards.end(), drawn.board) != request.boards.end();
+        if (boardOnly && !isNew) continue;
+        if (request.onlySection) {
+            const bool own = placed.project->findSection(board.section) == *request.onlySection;
+            if (!own || (request.upToStep && !isNew && !isThere)) continue;
+        }
+        if (boardOnly || request.onlySection) drawn.draw.X_WS = boardOnly ? geometry::Pose::Identity() : board.place.pose();
+        if (isThere && !isNew)
+            for (PartState& state : drawn.draw.states) state = mix(state, kPaper, kFade);
+        for (const auto& part : drawn.draw.section->parts) bounds.include(partBounds(part, drawn.draw.X_WS));
+        scene.sections.push_back(std::move(drawn.draw));
+    }
+}
+
 } // namespace
 
 geometry::Bounds calcBounds(const model::Placed& placed, const std::vector<int>& sections) {
@@ -44,7 +66,21 @@ geometry::Bounds calcBounds(const model::Placed& placed, const std::vector<int>&
         if (!sections.empty() && std::find(sections.begin(), sections.end(), static_cast<int>(s)) == sections.end()) continue;
         for (const auto& part : placed.project->sections[s]->parts) bounds.include(partBounds(part, placed.X_WS[s]));
     }
+    for (const BoardDraw& drawn : makeBoardDraws(placed)) {
+        const int own = placed.project->findSection(placed.project->boards[static_cast<std::size_t>(drawn.board)]->section);
+        if (!sections.empty() && std::find(sections.begin(), sections.end(), own) == sections.end()) continue;
+        for (const auto& part : drawn.draw.section->parts) bounds.include(partBounds(part, drawn.draw.X_WS));
+    }
     return bounds;
+}
+
+void PictureRequest::showStep(const make::Step& step) {
+    if (step.section >= 0) {
+        onlySection = step.section;
+        upToStep = step.stepInSection;
+    }
+    boards = step.boards;
+    if (step.board >= 0) board = step.board;
 }
 
 Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const PictureRequest& request) {
@@ -54,7 +90,8 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
     scene.background = request.background;
     scene.refined = true;
     geometry::Bounds bounds;
-    for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
+    const bool boardOnly = request.board && !request.onlySection;
+    for (std::size_t s = 0; s < placed.X_WS.size() && !boardOnly; ++s) {
         if (request.onlySection && *request.onlySection != static_cast<int>(s)) continue;
         SectionDraw draw;
         std::tie(draw.section, draw.bonds) =
@@ -63,12 +100,13 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
         draw.X_WS = request.onlySection ? geometry::Pose::Identity() : placed.X_WS[s];
         for (const auto& part : draw.section->parts) {
             PartState state = makeState(part.colour);
-            if (request.upToStep && part.step < *request.upToStep) state = mix(state, kPaper, kFade);
+            if (request.upToStep && (part.step < *request.upToStep || request.board)) state = mix(state, kPaper, kFade);
             bounds.include(partBounds(part, draw.X_WS));
             draw.states.push_back(state);
         }
         scene.sections.push_back(std::move(draw));
     }
+    addBoards(scene, placed, request, bounds);
     scene.camera.look(request.view);
     scene.camera.fit(bounds, request.width, request.height, request.share);
     return scene;

@@ -1,6 +1,7 @@
 // One picture of a placed figure, for sheets and the command line.
 #pragma once
 
+#include "core/make/steps.h"
 #include "core/model/placed.h"
 #include "render/renderer.h"
 
@@ -12,8 +13,14 @@ struct PictureRequest {
     std::optional<int> onlySection;
     /// Of `onlySection`, only parts up to this step are shown and those of earlier steps are faded.
     std::optional<int> upToStep;
+    /// Gear boards shown with `onlySection` and its steps; those in `boards` faded. Whole models show all of theirs.
+    std::vector<int> boards;
+    std::optional<int> board; ///< by itself when there is no `onlySection`
     std::array<std::uint8_t, 4> background{247, 244, 236, 255};
     double share = 0.86;
+
+    /// The picture of a step of building.
+    void showStep(const make::Step& step);
 };
 
 /// Scene of a picture, camera fitted to what is shown.

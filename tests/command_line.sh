@@ -111,6 +111,9 @@ code=0
 # Gear boards, found trains, fits.
 "$cli" drive data/demo/bridge.ivrant --json >"$out/bridge.json"
 "$cli" drive data/demo/cart.ivrant --board Basket --json >"$out/cart.json"
+"$cli" drive data/demo/bridge.ivrant --board "Span side" -o "$out/span.svg"
+grep -q "<svg" "$out/span.svg"
+"$cli" steps data/demo/bridge.ivrant --json >"$out/bridge-steps.json"
 "$cli" ratio 1:105 --worm --json >"$out/ratio.json"
 "$cli" meshes 24 20 --json >"$out/meshes.json"
 "$cli" meshes --at 3s 0 --json >"$out/pairs.json"
@@ -118,6 +121,8 @@ python3 - "$out" <<'PY'
 import json, sys
 load = lambda name: json.load(open(f"{sys.argv[1]}/{name}.json"))
 bridge = load("bridge")
+steps = load("bridge-steps")["steps"]
+assert [s["board"] is not None for s in steps] == [False, True, True] and sum(line["count"] for line in steps[1]["tray"]) > 40, steps
 assert bridge["ivrant"] == "drive" and len(bridge["positions"]) == 3 and not bridge["faults"] and not bridge["clashes"], bridge["clashes"]
 first = {f["name"]: f for f in bridge["positions"][0]["functions"]}
 # 12:36, 8:24 and 8 on the turntable's 56 with three outside meshes; 20:28, 12:20, 24:40, bevels 1:1, a worm on 24.

@@ -50,7 +50,11 @@ cases += [change("asks", value=[{**ask, **wrong}]) for wrong in ({"is": "about"}
 cases += [change("measured", value=[{**series, **wrong}]) for wrong in ({"quantity": "luck"}, {"readings": []}, {"readings": [-1]}, {"date": "2026-13-01"})]
 cases += [change("diary", value=[{**entry, **wrong}]) for wrong in ({"entry": "wish"}, {"text": ""}, {"answered_on": "later"})]
 whole = change("asks", value=[ask])
-whole["measured"], whole["diary"], whole["tilt_deg"], whole["shown_on"] = [series], [entry], 5, "2026-11-20"
+run = {"torque_nmm": 10, "rpm": 200, "current_a": 0.2, "voltage_v": 8.8}
+motor = {"id": "m2", "quantity": "motor", "kind": "motor medium", "runs": [run]}
+cases += [change("measured", value=[{**motor, **wrong}]) for wrong in ({"runs": []}, {"runs": [{"rpm": 200}]}, {"runs": [{**run, "rpm": -1}]}, {"runs": 3})]
+cases += [change("measured", value=[{key: value for key, value in motor.items() if key != missing}]) for missing in ("kind", "runs")]
+whole["measured"], whole["diary"], whole["tilt_deg"], whole["shown_on"] = [series, motor], [entry], 5, "2026-11-20"
 own = {"name": "own tetra", "mass_g": 1, "points": [[0, 0, 0], [9000, 0, 0], [0, 9000, 0], [0, 0, 9000]], "triangles": [[0, 2, 1], [0, 1, 3], [0, 3, 2], [1, 2, 3]],
        "pieces": [[[0, 0, 0], [9000, 0, 0], [0, 9000, 0], [0, 0, 9000]]],
        "ports": [{"name": "stud 0", "kind": "stud", "at": [1000, 1000, 0], "axis": [0, 0, -1], "reference": [1, 0, 0]}]}
@@ -60,7 +64,7 @@ whole["own_shapes"] = [own]
 shaft, spur = {"id": "h1", "at": [0, 0, 0], "length": 8000}, {"id": "g1", "kind": "spur", "teeth": 8, "shaft": "h1"}
 rack = {"id": "g2", "kind": "rack", "teeth": 10, "at": [0, 0, 0]}
 function, selector = {"id": "f1", "name": "Turn", "shaft": "h1"}, {"id": "e1", "name": "S", "positions": [{"name": "off", "engaged": []}]}
-board = {"id": "b1", "name": "Board", "walls": [0], "shafts": [shaft], "gears": [spur, rack], "motors": [{"id": "m7", "name": "M", "line": "motor small", "shaft": "h1"}],
+board = {"id": "b1", "name": "Board", "walls": [0], "step": 2, "colour": "slate", "shafts": [shaft], "gears": [spur, rack], "motors": [{"id": "m7", "name": "M", "line": "motor small", "shaft": "h1", "at_end": True}],
          "selectors": [selector], "functions": [function]}
 cases += [change("boards", value=[{**board, **wrong}]) for wrong in (
     {"id": "B 1"}, {"name": 3}, {"walls": ["0"]}, {"shafts": [{**shaft, "length": 0}]}, {"shafts": [{**shaft, "axis": "down"}]}, {"shafts": [{**shaft, "at": [0, 0]}]},
@@ -68,7 +72,8 @@ cases += [change("boards", value=[{**board, **wrong}]) for wrong in (
     {"gears": [{"id": "g1", "kind": "spur", "teeth": 8}]}, {"gears": [{"id": "g2", "kind": "rack", "teeth": 10}]}, {"loops": [{"id": "l1", "kind": "rope", "gears": ["g1", "g1"]}]},
     {"loops": [{"id": "l1", "kind": "chain", "gears": ["g1"]}]}, {"couplings": [{"id": "u1", "a": "h1"}]}, {"motors": [{"id": "m7", "name": "M", "shaft": "h1"}]},
     {"selectors": [{**selector, "positions": []}]}, {"functions": [{**function, "load": "wind"}]}, {"functions": [{**function, "amount": -1}]},
-    {"functions": [{**function, "within_s": 0}]})]
+    {"functions": [{**function, "within_s": 0}]}, {"functions": [{**function, "rate_n_mm": -1}]}, {"step": -1}, {"step": "last"}, {"colour": 3},
+    {"motors": [{"id": "m7", "name": "M", "line": "motor small", "shaft": "h1", "at_end": "yes"}]})]
 whole["boards"] = [board]
 with tempfile.TemporaryDirectory() as folder:
     target = pathlib.Path(folder, "whole.ivrant")

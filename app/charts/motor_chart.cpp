@@ -21,8 +21,9 @@ MotorChart::MotorChart(QWidget* parent) : QWidget(parent) {
 
 void MotorChart::show(std::optional<MotorPlot> plot) {
     m_plot = std::move(plot);
-    setToolTip(m_plot ? QString("%1: %2 rpm at %3 N·mm, %4 A; starting values, not measured")
-                            .arg(m_plot->title, number(m_plot->point.rpm, 0), number(m_plot->point.torqueNmm, 1), number(m_plot->point.currentA, 2))
+    setToolTip(m_plot ? QString("%1: %2 rpm at %3 N·mm, %4 A; %5")
+                            .arg(m_plot->title, number(m_plot->point.rpm, 0), number(m_plot->point.torqueNmm, 1), number(m_plot->point.currentA, 2),
+                                 m_plot->line.measured ? "motor measured, losses are starting values" : "starting values, not measured")
                       : QString());
     update();
 }
@@ -54,7 +55,7 @@ void MotorChart::paintChart(QPainter& painter, const QRectF& area) const {
     painter.drawText(QRectF(area.left(), plot.top() - 8, 40, 16), Qt::AlignRight | Qt::AlignVCenter, number(rpm, 0));
     painter.drawText(QRectF(area.left(), plot.center().y() - 8, 40, 16), Qt::AlignRight | Qt::AlignVCenter, "rpm");
     painter.drawText(QRectF(plot.left(), plot.bottom() + 3, plot.width(), 16), Qt::AlignLeft, "torque, N·mm");
-    painter.drawText(QRectF(plot.left() + 4, area.top(), plot.width() - 4, 18), Qt::AlignLeft | Qt::AlignVCenter, m_plot->title + " · starting values");
+    painter.drawText(QRectF(plot.left() + 4, area.top(), plot.width() - 4, 18), Qt::AlignLeft | Qt::AlignVCenter, m_plot->title + (m_plot->line.measured ? " · measured" : " · starting values"));
     // Half of stall: beyond it the motor gets hot.
     painter.setPen(QPen(theme().straw, 1, Qt::DashLine));
     painter.drawLine(at(m_plot->point.stallNmm / 2, 0), at(m_plot->point.stallNmm / 2, rpm));

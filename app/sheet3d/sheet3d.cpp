@@ -11,6 +11,7 @@
 
 #include "app/shell/station.h"
 #include "app/shell/theme.h"
+#include "render/board_draw.h"
 
 namespace ivrant::app {
 namespace {
@@ -157,6 +158,7 @@ void Sheet3d::drawFrame(bool refined) {
                                               : render::makeState(draw.section->parts[p].colour));
         scene.sections.push_back(std::move(draw));
     }
+    for (render::BoardDraw& board : render::makeBoardDraws(placed)) scene.sections.push_back(std::move(board.draw));
     if (hooks.extra) hooks.extra(scene.sections);
     const render::Image image = m_renderer->draw(scene);
     if (!m_renderer->isComplete()) QTimer::singleShot(0, this, &Sheet3d::refresh); // a large model appears section by section

@@ -4,7 +4,7 @@
 #include <sstream>
 
 #include "core/base/units.h"
-#include "core/drive/wheel_size.h"
+#include "core/model/wheel_size.h"
 
 namespace ivrant::drive {
 namespace {
@@ -21,6 +21,8 @@ std::vector<std::string> split(const std::string& text) {
     return words;
 }
 
+constexpr int kDifferentialTeeth = 28; ///< of our part
+
 class LineParser {
 public:
     explicit LineParser(const std::string& text) : m_words(split(text)) {}
@@ -30,6 +32,7 @@ public:
         if (auto st = readHead(); !st) return st.error();
         while (m_at < m_words.size())
             if (auto st = readTail(); !st) return st.error();
+        if (m_line.what == What::Gear && m_line.kind == GearKind::Differential && m_line.teeth == 0) m_line.teeth = kDifferentialTeeth;
         const bool needsTeeth = m_line.what == What::Gear && m_line.kind != GearKind::Worm;
         if (needsTeeth && m_line.teeth == 0) return Error{"line.syntax", "say how many teeth: " + std::string(model::getGearKindName(m_line.kind)) + " 24", ""};
         if (m_line.kind == GearKind::Worm && m_line.teeth == 0) m_line.teeth = 1;
@@ -55,6 +58,9 @@ private:
         } else if (take("motor")) {
             m_line.what = What::Motor;
             m_line.name = "motor " + (m_at < m_words.size() ? m_words[m_at++] : "medium");
+        } else if (take("crank")) {
+            m_line.what = What::Motor;
+            m_line.name = "hand crank";
         } else if (take("function") || take("selector")) {
             m_line.what = m_words[m_at - 1] == "function" ? What::Function : What::Selector;
             m_line.name = rest();
@@ -89,6 +95,7 @@ private:
                                          {"sprocket", GearKind::Sprocket},
                                          {"pulley", GearKind::Pulley},
                                          {"turntable", GearKind::Turntable},
+                                         {"differential", GearKind::Differential},
                                          {"spur", GearKind::Spur}})
             if (take(word)) {
                 m_line.kind = kind;
@@ -117,6 +124,8 @@ private:
             m_line.leftHand = true;
         } else if (take("loose")) {
             m_line.loose = true;
+        } else if (m_line.what == What::Motor && take("end")) {
+            m_line.atEnd = true;
         } else if (take("at")) {
             const auto x = readLength();
             if (!x) return x.error();
@@ -296,7 +305,7 @@ private:
         case What::Motor:
             return onShaft(line, at, height, [&](const model::ShaftId& shaft) {
                 const std::string name = "M" + std::to_string(board().motors.size() + 1);
-                return take(model::putMotor(m_project, m_hand.board, {{}, name, line.name, shaft, {}}));
+                return take(model::putMotor(m_project, m_hand.board, {{}, name, line.name, shaft, line.atEnd, {}}));
             });
         case What::Function: return putFunction(line);
         case What::Selector: return putSelector(line);
@@ -333,7 +342,39 @@ private:
             m_added = id.text;
             return st;
         }
+        if (line.kind == GearKind::Differential) return putDifferential(line, at, height);
         return onShaft(line, at, height, [&](const model::ShaftId& on) { return addWheel(line.kind, line.teeth, on, height, line.loose, line.leftHand); });
+    }
+    /// Between the two chosen shafts, or with two new ones that meet at the place.
+    base::Status putDifferential(const BoardLine& line, const std::array<std::int64_t, 2>& at, std::int64_t height) {
+        model::Gear gear;
+        gear.kind = GearKind::Differential;
+        gear.teeth = line.teeth;
+        if (m_hand.chosen.size() == 2 && findShaft(m_hand.chosen[0]) && findShaft(m_hand.chosen[1])) {
+            gear.shaft = {m_hand.chosen[0]};
+            gear.other = {m_hand.chosen[1]};
+            gear.alongUm = findShaft(m_hand.chosen[0])->lengthUm;
+        } else if (m_hand.chosen.size() == 1 && !line.atUm) {
+            return Error{"line.choose", "choose both side shafts of the differential, or none: then it gets two of its own", ""};
+        } else {
+            constexpr std::int64_t kSide = 5 * base::kPitchUm;
+            const BoardAxis axis = line.axis.value_or(BoardAxis::Right);
+            model::Shaft side;
+            side.axis = axis;
+            side.lengthUm = kSide;
+            side.bearingsUm = {0, kSide - 2 * base::kPitchUm};
+            side.atUm = {at[0], at[1], height};
+            side.atUm[static_cast<std::size_t>(axis)] -= kSide;
+            side.name = "One side";
+            if (auto st = take(model::putShaft(m_project, m_hand.board, side, &gear.shaft)); !st) return st;
+            side.atUm[static_cast<std::size_t>(axis)] += kSide;
+            side.bearingsUm = {2 * base::kPitchUm, kSide};
+            side.name = "Other side";
+            if (auto st = take(model::putShaft(m_project, m_hand.board, side, &gear.other)); !st) return st;
+            gear.alongUm = kSide;
+        }
+        m_added = gear.shaft.text;
+        return take(model::putGear(m_project, m_hand.board, std::move(gear)));
     }
     base::Status putFunction(const BoardLine& line) {
         if (m_hand.chosen.size() != 1) return Error{"line.choose", "choose the shaft or rack that the function moves", ""};

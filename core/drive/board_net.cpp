@@ -70,7 +70,7 @@ private:
                 NetGear net;
                 net.gear = &gear;
                 net.board = static_cast<int>(b);
-                const WheelSize size = calcWheelSize(gear.kind, gear.teeth);
+                const model::WheelSize size = model::calcWheelSize(gear.kind, gear.teeth);
                 net.pitchRadiusMm = size.pitchRadiusMm;
                 net.tipRadiusMm = size.tipRadiusMm;
                 net.halfWidthMm = size.halfWidthMm;
@@ -269,15 +269,6 @@ std::string describeGear(const model::Gear& gear, const NetThing* shaft) {
     if (gear.loose) text = "loose " + text;
     if (shaft) text += " on " + shaft->name;
     return text;
-}
-
-std::vector<geometry::Pose> calcBoardPoses(const model::Project& project, const std::vector<geometry::Pose>& X_CS) {
-    std::vector<geometry::Pose> poses;
-    for (const auto& board : project.boards) {
-        const int section = board->section.empty() ? -1 : project.findSection(board->section);
-        poses.push_back(section < 0 ? board->place.pose() : X_CS[static_cast<std::size_t>(section)] * board->place.pose());
-    }
-    return poses;
 }
 
 BoardNet makeBoardNet(const model::Project& project, const std::vector<geometry::Pose>& X_CB, const std::optional<std::vector<model::GearId>>& engaged) {

@@ -11,7 +11,7 @@
 
 #include "core/drive/mesh_fit.h"
 #include "core/drive/train_load.h"
-#include "core/drive/wheel_size.h"
+#include "core/model/wheel_size.h"
 #include "core/model/project.h"
 
 namespace ivrant::drive {
@@ -105,9 +105,6 @@ inline constexpr double kMeshPlayMm = 0.2; ///< along the pitch line, at the rig
 
 /// "24 on Input", "loose double bevel 12 on Span". `shaft` may be null.
 [[nodiscard]] std::string describeGear(const model::Gear& gear, const NetThing* shaft);
-
-/// Poses X_CB of all boards for given poses of the sections; boards that live alone are where their place says.
-[[nodiscard]] std::vector<geometry::Pose> calcBoardPoses(const model::Project& project, const std::vector<geometry::Pose>& X_CS);
 
 /// `engaged`: loose wheels fixed to their shafts. Empty option: as the selectors stand. O(wheels²) per board pair, with boxes first.
 [[nodiscard]] BoardNet makeBoardNet(const model::Project& project, const std::vector<geometry::Pose>& X_CB,

@@ -14,8 +14,8 @@ constexpr std::size_t kMostProofs = 20; ///< of locked things looked at for the 
 class PositionSolver {
 public:
     PositionSolver(const model::Project& project, const BoardNet& net, const TrainMotion& motion, const std::vector<MotorState>& motors,
-                   const std::vector<int>& drivers, const Battery& battery)
-        : m_project(project), m_net(net), m_motion(motion), m_motors(motors), m_drivers(drivers), m_battery(battery) {}
+                   const std::vector<int>& drivers, const DriveInputs& inputs)
+        : m_project(project), m_net(net), m_motion(motion), m_motors(motors), m_drivers(drivers), m_inputs(inputs) {}
 
     PositionState run() {
         PositionState state;
@@ -65,7 +65,9 @@ private:
         state.thing = m_net.findThing(function.shaft.empty() ? function.gear.text : function.shaft.text);
         state.rack = m_net.things[static_cast<std::size_t>(state.thing)].kind == NetThing::Kind::Rack;
         state.locked = m_motion.isLocked(state.thing);
-        state.hardest = calcHardest(function);
+        const auto arm = m_inputs.armLoads.find(function.id);
+        const model::DriveFunction loaded = resolveLoad(function, arm == m_inputs.armLoads.end() ? nullptr : &arm->second);
+        state.hardest = calcHardest(loaded);
         for (std::size_t m = 0; m < m_motors.size(); ++m)
             if (const Rational ratio = m_motion.ratio(state.thing, m_motors[m].thing); sgn(ratio) != 0)
                 (turnsCarrierOf(state.thing, m_motors[m].thing) ? state.creep : state.motors).push_back({static_cast<int>(m), ratio, {}, false});
@@ -73,7 +75,7 @@ private:
             state.loose |= entry.first != state.thing && std::find(m_drivers.begin(), m_drivers.end(), entry.first) == m_drivers.end();
         const double play = calcPlayRad(m_net.train, m_motion, state.thing, m_net.slack);
         state.playDeg = state.rack ? play / 2 : base::radToDeg(play); // teeth for a turn over 2π are half a mm for a radian
-        if (!state.motors.empty() && !state.loose) calcWork(state);
+        if (!state.motors.empty() && !state.loose) calcWork(state, loaded);
         return state;
     }
 
@@ -97,35 +99,53 @@ private:
         return calcLoad(m_net.train, m_motion, request);
     }
 
-    void calcWork(FunctionState& state) {
+    void calcWork(FunctionState& state, const model::DriveFunction& loaded) {
         const auto against = load(state, 1, 1), with = load(state, -1, 1);
         if (!against || !with) return;
         const double sense = state.function->travel < 0 ? -1 : 1;
-        bool all = true;
-        for (MotorShare& share : state.motors) {
+        // Motors that work together share the battery: each finds it lower by the current of the others.
+        struct Pull {
+            double up, down; ///< at the motor for 1 N·mm against the function's motion, and with it
+        };
+        std::vector<Pull> pulls;
+        for (const MotorShare& share : state.motors) {
             const MotorState& motor = m_motors[static_cast<std::size_t>(share.motor)];
             const double turn = sense * sgn(share.ratio);
-            const double up = against->driveNmm.at(motor.thing) * turn, down = with->driveNmm.at(motor.thing) * turn;
+            pulls.push_back({against->driveNmm.at(motor.thing) * turn, with->driveNmm.at(motor.thing) * turn});
+        }
+        const auto batteryOf = [&](std::size_t own, double nmm) {
+            Battery battery = m_inputs.battery;
+            for (std::size_t i = 0; i < pulls.size(); ++i)
+                if (const auto& line = m_motors[static_cast<std::size_t>(state.motors[i].motor)].line; i != own && line)
+                    battery.voltage -= battery.innerOhm * calcCurrentA(*line, atMotor(nmm, pulls[i].up, pulls[i].down));
+            battery.voltage = std::max(battery.voltage, 1e-3);
+            return battery;
+        };
+        bool all = true;
+        for (std::size_t i = 0; i < state.motors.size(); ++i) {
+            MotorShare& share = state.motors[i];
+            const MotorState& motor = m_motors[static_cast<std::size_t>(share.motor)];
+            const auto [up, down] = pulls[i];
             state.holds |= down > 0; // pushed along, it still wants to be driven
             share.known = motor.line != nullptr;
             all &= share.known;
             if (!share.known) continue;
-            share.point = calcWorkingPoint(*motor.line, m_battery, [&](double) { return atMotor(state.hardest.nmm, up, down); });
+            share.point = calcWorkingPoint(*motor.line, batteryOf(i, state.hardest.nmm),
+                                           [&, up = up, down = down](double) { return atMotor(state.hardest.nmm, up, down); });
             if (share.point.torqueNmm > 1e-9 && (!state.margin || share.point.margin < *state.margin)) state.margin = share.point.margin;
         }
         if (!all) return;
         const auto speedAt = [&](double nmm) {
             double sum = 0;
-            for (const MotorShare& share : state.motors) {
-                const MotorState& motor = m_motors[static_cast<std::size_t>(share.motor)];
-                const double turn = sense * sgn(share.ratio);
-                const double torque = atMotor(nmm, against->driveNmm.at(motor.thing) * turn, with->driveNmm.at(motor.thing) * turn);
-                sum += std::max(0.0, calcSpeedRpm(*motor.line, m_battery, torque)) * std::abs(share.ratio.get_d());
+            for (std::size_t i = 0; i < pulls.size(); ++i) {
+                const MotorState& motor = m_motors[static_cast<std::size_t>(state.motors[i].motor)];
+                const double torque = atMotor(nmm, pulls[i].up, pulls[i].down);
+                sum += std::max(0.0, calcSpeedRpm(*motor.line, batteryOf(i, nmm), torque)) * std::abs(state.motors[i].ratio.get_d());
             }
             return state.rack ? sum / 60 * base::kPi : sum; // mm/s or rpm
         };
         state.speed = speedAt(state.hardest.nmm);
-        state.travelS = calcTravelS(*state.function, [&](double nmm) { return state.rack ? speedAt(nmm) : speedAt(nmm) * 6; }); // 1 rpm = 6°/s
+        state.travelS = calcTravelS(loaded, [&](double nmm) { return state.rack ? speedAt(nmm) : speedAt(nmm) * 6; }); // 1 rpm = 6°/s
         findStrains(state);
     }
     static double atMotor(double nmm, double up, double down) { return nmm >= 0 ? nmm * up : -nmm * down; }
@@ -163,13 +183,20 @@ private:
     const TrainMotion& m_motion;
     const std::vector<MotorState>& m_motors;
     const std::vector<int>& m_drivers;
-    const Battery& m_battery;
+    const DriveInputs& m_inputs;
 };
 
-std::vector<MotorState> listMotors(const model::Project& project, const BoardNet& net) {
+std::shared_ptr<const MotorLine> findLine(const DriveInputs& inputs, const std::string& name) {
+    for (const MotorLine& line : inputs.measured)
+        if (line.name == name) return std::make_shared<const MotorLine>(line);
+    const MotorLine* line = findStartingMotor(name);
+    return line ? std::make_shared<const MotorLine>(*line) : nullptr;
+}
+
+std::vector<MotorState> listMotors(const model::Project& project, const BoardNet& net, const DriveInputs& inputs) {
     std::vector<MotorState> motors;
     for (const auto& board : project.boards)
-        for (const model::DriveMotor& motor : board->motors) motors.push_back({&motor, net.findThing(motor.shaft.text), findStartingMotor(motor.line)});
+        for (const model::DriveMotor& motor : board->motors) motors.push_back({&motor, net.findThing(motor.shaft.text), findLine(inputs, motor.line)});
     return motors;
 }
 
@@ -199,13 +226,14 @@ std::vector<model::GearId> listEngaged(const model::Project& project, const mode
 
 } // namespace
 
-DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB, const Battery& battery) {
+DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB, const DriveInputs& inputs) {
     DriveReport report;
+    report.battery = inputs.battery;
     report.net = makeBoardNet(project, X_CB);
-    report.motors = listMotors(project, report.net);
+    report.motors = listMotors(project, report.net, inputs);
     report.drivers = listDrivers(project, report.motors, report.net);
     report.motion = solveTrain(report.net.train, report.drivers);
-    const PositionState now = PositionSolver(project, report.net, report.motion, report.motors, report.drivers, battery).run();
+    const PositionState now = PositionSolver(project, report.net, report.motion, report.motors, report.drivers, inputs).run();
     for (const auto& board : project.boards)
         for (const model::Selector& selector : board->selectors)
             for (std::size_t p = 0; p < selector.positions.size(); ++p) {
@@ -213,7 +241,7 @@ DriveReport calcDriveReport(const model::Project& project, const std::vector<geo
                 if (static_cast<int>(p) != selector.at) {
                     const BoardNet net = makeBoardNet(project, X_CB, listEngaged(project, selector, p));
                     const TrainMotion motion = solveTrain(net.train, report.drivers);
-                    state = PositionSolver(project, net, motion, report.motors, report.drivers, battery).run();
+                    state = PositionSolver(project, net, motion, report.motors, report.drivers, inputs).run();
                 }
                 state.selector = selector.name;
                 state.name = selector.positions[p].name;
@@ -228,6 +256,17 @@ DriveReport calcDriveReport(const model::Project& project, const std::vector<geo
     const auto present = std::find_if(report.positions.begin(), report.positions.end(), [](const PositionState& p) { return p.present; });
     report.present = static_cast<int>(present - report.positions.begin());
     return report;
+}
+
+std::vector<double> calcShownSpeeds(const DriveReport& report) {
+    std::map<int, double> given;
+    for (const auto& motor : report.motors) given[motor.thing] = motor.line ? calcSpeedRpm(*motor.line, report.battery, 0) : kByHandRpm;
+    for (const auto& function : report.positions[static_cast<std::size_t>(report.present)].functions)
+        for (const auto& share : function.motors)
+            if (share.known) given[report.motors[static_cast<std::size_t>(share.motor)].thing] = share.point.rpm;
+    if (report.motors.empty())
+        for (const int driver : report.drivers) given[driver] = kByHandRpm;
+    return report.motion.speeds(given);
 }
 
 } // namespace ivrant::drive

@@ -3,6 +3,9 @@
 // Pure: the same project and poses give the same report. Speeds rpm (racks mm/s), torques N·mm, power W.
 #pragma once
 
+#include <map>
+#include <memory>
+
 #include "core/drive/board_net.h"
 #include "core/drive/function_load.h"
 #include "core/drive/motor.h"
@@ -16,7 +19,7 @@ inline constexpr double kToothForceN = 30;   ///< force along the pitch line at 
 struct MotorState {
     const model::DriveMotor* motor = nullptr;
     int thing = 0;
-    const MotorLine* line = nullptr; ///< null: no values are known for its kind
+    std::shared_ptr<const MotorLine> line; ///< null: no values are known for its kind
 };
 
 struct MotorShare {     ///< a motor's part in a function
@@ -63,12 +66,24 @@ struct DriveReport {
     TrainMotion motion;       ///< the same; motors' shafts first
     std::vector<int> drivers; ///< things that motors turn, then functions that stay by their own friction; without motors the first shaft
     std::vector<MotorState> motors;
+    Battery battery;                      ///< they run on
     std::vector<PositionState> positions; ///< every position of every selector, others as they stand; one alone without selectors
     int present = 0;                      ///< index of the first one that is present
 };
 
-/// `battery`: for all motors, one running at a time.
+/// What the boards do not say themselves.
+struct DriveInputs {
+    Battery battery = getStartingBattery();       ///< for all motors
+    std::vector<MotorLine> measured;              ///< take the place of starting values of the same name
+    std::map<base::FunctionId, JointArm> armLoads; ///< of functions whose load is a joint of the model
+};
+
 [[nodiscard]] DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
-                                          const Battery& battery = getStartingBattery());
+                                          const DriveInputs& inputs = {});
+
+/// Speeds (rpm) of all things as the selectors stand: motors at the working point of the function they drive, others unloaded; without motors the
+/// first shaft at kByHandRpm.
+[[nodiscard]] std::vector<double> calcShownSpeeds(const DriveReport& report);
+inline constexpr double kByHandRpm = 30;
 
 } // namespace ivrant::drive

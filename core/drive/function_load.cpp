@@ -7,14 +7,33 @@
 
 namespace ivrant::drive {
 
+model::DriveFunction resolveLoad(model::DriveFunction function, const JointArm* arm) {
+    if (function.load != model::LoadKind::Joint) return function;
+    function.load = arm ? model::LoadKind::Arm : model::LoadKind::None;
+    if (!arm) return function;
+    function.amount = arm->nmm / base::weightN(1); // at a lever of 1 mm
+    function.radiusMm = 1;
+    function.fromDeg += arm->offsetDeg;
+    return function;
+}
+
 double calcLoadNmm(const model::DriveFunction& function, double done) {
     using model::LoadKind;
     const double sense = function.travel < 0 ? -1 : 1;
     switch (function.load) {
-    case LoadKind::None: return 0;
+    case LoadKind::None:
+    case LoadKind::Joint: return 0; // unresolved
     case LoadKind::Friction: return function.amount;
     case LoadKind::Lift: return sense * base::weightN(function.amount) * function.radiusMm;
     case LoadKind::Arm: return sense * base::weightN(function.amount) * function.radiusMm * std::cos(base::degToRad(function.fromDeg + done));
+    case LoadKind::Slope: {
+        const double slope = base::degToRad(function.fromDeg);
+        return base::weightN(function.amount) * function.radiusMm * (std::sin(slope) + model::kRolling * std::cos(slope));
+    }
+    case LoadKind::Band: {
+        if (function.radiusMm == 0) return function.amount + function.ratePerMm * std::abs(done);
+        return function.radiusMm * (function.amount + function.ratePerMm * function.radiusMm * base::degToRad(std::abs(done)));
+    }
     }
     return 0;
 }

@@ -17,6 +17,7 @@ const std::vector<MotorLine>& getStartingMotors() {
         {"motor medium", 9, 400, 60, 0.06, 0.9},
         {"motor large", 9, 200, 200, 0.08, 1.4},
         {"motor steering", 9, 100, 100, 0.06, 0.8},
+        {"hand crank", 9, 90, 400, 0, 0, true},
     };
     return kMotors;
 }
@@ -37,6 +38,7 @@ base::Status checkMotor(const MotorLine& motor, const Battery& battery) {
     if (!(motor.ratedV > 0) || !std::isfinite(motor.ratedV)) return bad("the motor's rated voltage must be above 0 V");
     if (!(motor.noLoadRpm > 0) || !std::isfinite(motor.noLoadRpm)) return bad("the motor's no-load speed must be above 0 rpm");
     if (!(motor.stallNmm > 0) || !std::isfinite(motor.stallNmm)) return bad("the motor's stall torque must be above 0 N·mm");
+    if (motor.byHand) return {};
     if (!(motor.noLoadA >= 0) || !(motor.stallA > motor.noLoadA) || !std::isfinite(motor.stallA))
         return bad("the motor's stall current must be above its no-load current");
     if (!(battery.voltage > 0) || !std::isfinite(battery.voltage)) return bad("the battery's voltage must be above 0 V");
@@ -45,14 +47,19 @@ base::Status checkMotor(const MotorLine& motor, const Battery& battery) {
     return {};
 }
 
-double calcCurrentA(const MotorLine& motor, double torqueNmm) { return motor.noLoadA + slopeAPerNmm(motor) * std::max(0.0, torqueNmm); }
+double calcCurrentA(const MotorLine& motor, double torqueNmm) {
+    if (motor.byHand) return 0;
+    return motor.noLoadA + slopeAPerNmm(motor) * std::max(0.0, torqueNmm);
+}
 
 double calcSpeedRpm(const MotorLine& motor, const Battery& battery, double torqueNmm) {
+    if (motor.byHand) return motor.noLoadRpm * (1 - torqueNmm / motor.stallNmm);
     const double voltage = battery.voltage - battery.innerOhm * calcCurrentA(motor, torqueNmm);
     return motor.noLoadRpm * (voltage / motor.ratedV - torqueNmm / motor.stallNmm);
 }
 
 double calcStallNmm(const MotorLine& motor, const Battery& battery) {
+    if (motor.byHand) return motor.stallNmm;
     const double atRest = (battery.voltage - battery.innerOhm * motor.noLoadA) / motor.ratedV;
     return std::max(0.0, atRest / (1 / motor.stallNmm + battery.innerOhm * slopeAPerNmm(motor) / motor.ratedV));
 }
@@ -82,7 +89,7 @@ WorkingPoint calcWorkingPoint(const MotorLine& motor, const Battery& battery, co
         point.margin = point.torqueNmm > 0 ? point.stallNmm / point.torqueNmm : 0;
     }
     point.currentA = calcCurrentA(motor, point.torqueNmm);
-    point.voltageV = battery.voltage - battery.innerOhm * point.currentA;
+    point.voltageV = motor.byHand ? 0 : battery.voltage - battery.innerOhm * point.currentA;
     point.runMinutes = point.currentA > 0 ? battery.capacityMah / 1000 / point.currentA * 60 : 0;
     point.hot = point.torqueNmm > point.stallNmm / 2;
     return point;

@@ -21,6 +21,8 @@ struct MotorLine {
     double stallNmm = 0;
     double noLoadA = 0;
     double stallA = 0;
+    bool byHand = false;   ///< a crank: no battery, no current; its line is what fingers do
+    bool measured = false; ///< else a starting value
 };
 
 struct Battery {
@@ -28,6 +30,7 @@ struct Battery {
     double voltage = 9;
     double innerOhm = 0;
     double capacityMah = 0;
+    bool measured = false;
 };
 
 /// Starting values: round numbers that nobody measured.

@@ -11,7 +11,7 @@ namespace {
 using model::GearKind;
 
 constexpr double kTouchMm = 0.05; ///< deeper than this is a clash
-constexpr double kRodMm = kAxleMm / 2;
+constexpr double kRodMm = model::kAxleMm / 2;
 constexpr double kParallel = 0.9999;
 
 struct Rod {
@@ -71,7 +71,7 @@ private:
 
     void checkRods(const Rod& a, const Rod& b) {
         if (isFarCarried(a.thing, b.thing)) return;
-        if (const Vec3 between = b.start - a.start; between.norm() > a.length + b.length + kAxleMm) return;
+        if (const Vec3 between = b.start - a.start; between.norm() > a.length + b.length + model::kAxleMm) return;
         const std::string &nameA = m_net.things[static_cast<std::size_t>(a.thing)].name, &nameB = m_net.things[static_cast<std::size_t>(b.thing)].name;
         const double distance = segmentDistance(a, b);
         if (std::abs(a.axis.dot(b.axis)) > kParallel) { // ends of rods in one line may touch
@@ -79,11 +79,11 @@ private:
             const double along = offset.dot(a.axis), apart = (offset - along * a.axis).norm();
             const double other = along + b.axis.dot(a.axis) * b.length, low = std::min(along, other), high = std::max(along, other);
             const double shared = std::min(high, a.length) - std::max(low, 0.0);
-            if (shared > kTouchMm && apart < kAxleMm) clash(a.shaft->id.text, b.shaft->id.text, nameA, nameB, apart < kRodMm ? shared : kAxleMm - apart);
+            if (shared > kTouchMm && apart < model::kAxleMm) clash(a.shaft->id.text, b.shaft->id.text, nameA, nameB, apart < kRodMm ? shared : model::kAxleMm - apart);
             return;
         }
         if (isCoupled(a.shaft->id, b.shaft->id)) return;
-        clash(a.shaft->id.text, b.shaft->id.text, nameA, nameB, kAxleMm - distance);
+        clash(a.shaft->id.text, b.shaft->id.text, nameA, nameB, model::kAxleMm - distance);
     }
     [[nodiscard]] bool isCoupled(const model::ShaftId& a, const model::ShaftId& b) const {
         for (const auto& board : m_project.boards)
@@ -97,7 +97,7 @@ private:
         if (gear.kind == GearKind::Rack || gear.shaft == rod.shaft->id || gear.other == rod.shaft->id || isFarCarried(rod.thing, wheel.thing)) return;
         const Vec3 offset = rod.start - wheel.centre;
         if (offset.norm() > rod.length + wheel.tipRadiusMm + wheel.halfWidthMm) return;
-        const double cosine = rod.axis.dot(wheel.axis), hole = calcWheelSize(gear.kind, gear.teeth).holeRadiusMm;
+        const double cosine = rod.axis.dot(wheel.axis), hole = model::calcWheelSize(gear.kind, gear.teeth).holeRadiusMm;
         double depth = 0;
         if (std::abs(cosine) > kParallel) {
             const double along = offset.dot(wheel.axis), other = along + cosine * rod.length;
@@ -151,7 +151,7 @@ private:
         clash(a.gear->id.text, b.gear->id.text, nameOf(a), nameOf(b), depth);
     }
     static bool isInHole(const NetGear& outer, const NetGear& inner, double apart) {
-        const double hole = calcWheelSize(outer.gear->kind, outer.gear->teeth).holeRadiusMm;
+        const double hole = model::calcWheelSize(outer.gear->kind, outer.gear->teeth).holeRadiusMm;
         return hole > 0 && apart + inner.tipRadiusMm <= hole + kTouchMm;
     }
     static Rod asRod(const NetGear& gear) { return {nullptr, gear.thing, gear.centre - gear.axis * gear.halfWidthMm, gear.axis, 2 * gear.halfWidthMm}; }

@@ -65,10 +65,10 @@ std::optional<PairMesh> judgeAcross(const NetGear& a, const NetGear& b, double a
         switch (gear.gear->kind) {
         case GearKind::Crown:
             if (along <= 0 || !hasOutsideTeeth(other.gear->kind)) return std::nullopt; // its face looks the other way
-            return along - other.pitchRadiusMm - kCrownFaceMm;
+            return along - other.pitchRadiusMm - model::kCrownFaceMm;
         case GearKind::Bevel:
         case GearKind::Differential:
-            if (isBevel(other.gear->kind)) return std::abs(along) - other.pitchRadiusMm - kBevelFaceMm;
+            if (isBevel(other.gear->kind)) return std::abs(along) - other.pitchRadiusMm - model::kBevelFaceMm;
             [[fallthrough]];
         default: // a wheel on a crown: its width lies on the crown's teeth
             if (other.gear->kind != GearKind::Crown || !hasOutsideTeeth(gear.gear->kind)) return std::nullopt;

@@ -4,6 +4,7 @@
 
 #include "core/files/notes_json.h"
 #include "core/files/place_json.h"
+#include "core/parts/palette.h"
 
 namespace ivrant::files {
 namespace {
@@ -105,12 +106,13 @@ model::Coupling readCoupling(const Node& node) {
 }
 
 model::DriveMotor readMotor(const Node& node) {
-    static const Known kKnown{"id", "name", "line", "shaft"};
+    static const Known kKnown{"id", "name", "line", "shaft", "at_end"};
     model::DriveMotor motor;
     motor.id.text = node.at("id").text(60);
     motor.name = node.at("name").text(200);
     motor.line = node.at("line").text(200);
     motor.shaft.text = node.at("shaft").text(60);
+    motor.atEnd = optionalFlag(node, "at_end");
     motor.extra = node.extra(kKnown);
     return motor;
 }
@@ -127,7 +129,7 @@ model::Selector readSelector(const Node& node) {
 }
 
 model::DriveFunction readFunction(const Node& node) {
-    static const Known kKnown{"id", "name", "shaft", "gear", "load", "amount", "radius_mm", "from_deg", "travel", "within_s", "wanted_rpm", "must_hold"};
+    static const Known kKnown{"id", "name", "shaft", "gear", "load", "amount", "radius_mm", "from_deg", "rate_n_mm", "joint", "travel", "within_s", "wanted_rpm", "must_hold"};
     model::DriveFunction function;
     function.id.text = node.at("id").text(60);
     function.name = node.at("name").text(200);
@@ -135,12 +137,14 @@ model::DriveFunction readFunction(const Node& node) {
     function.gear.text = optionalText(node, "gear");
     if (node.has("load")) {
         const auto load = model::findLoadKind(node.at("load").text(60));
-        if (!load) fail("file.value", node.at("load").pointer(), "'none', 'friction', 'lift' or 'arm' is expected");
+        if (!load) fail("file.value", node.at("load").pointer(), "'none', 'friction', 'lift', 'arm', 'joint', 'slope' or 'band' is expected");
         function.load = *load;
     }
     function.amount = optionalNumber(node, "amount");
     function.radiusMm = optionalNumber(node, "radius_mm");
     function.fromDeg = optionalNumber(node, "from_deg");
+    function.ratePerMm = optionalNumber(node, "rate_n_mm");
+    function.joint.text = optionalText(node, "joint");
     function.travel = optionalNumber(node, "travel");
     if (node.has("within_s")) function.withinS = node.at("within_s").number();
     if (node.has("wanted_rpm")) function.wantedRpm = node.at("wanted_rpm").number();
@@ -214,6 +218,7 @@ Json entryJson(const model::Coupling& coupling) {
 }
 Json entryJson(const model::DriveMotor& motor) {
     Json json{{"id", motor.id.text}, {"name", motor.name}, {"line", motor.line}, {"shaft", motor.shaft.text}};
+    addFlag(json, "at_end", motor.atEnd);
     addExtra(json, motor.extra);
     return json;
 }
@@ -234,6 +239,8 @@ Json entryJson(const model::DriveFunction& function) {
     add("amount", function.amount);
     add("radius_mm", function.radiusMm);
     add("from_deg", function.fromDeg);
+    add("rate_n_mm", function.ratePerMm);
+    addText(json, "joint", function.joint.text);
     add("travel", function.travel);
     if (function.withinS) json["within_s"] = numberJson(*function.withinS);
     if (function.wantedRpm) json["wanted_rpm"] = numberJson(*function.wantedRpm);
@@ -252,7 +259,7 @@ template <class Entry> std::string entriesText(const char* key, const std::vecto
 } // namespace
 
 model::BoardPtr readBoard(const Node& node) {
-    static const Known kKnown{"id",     "name",  "section", "at",        "turn",   "quat",      "carrier",  "walls",
+    static const Known kKnown{"id",     "name",  "section", "at",        "turn",   "quat",      "carrier",  "walls",     "step", "colour",
                               "shafts", "gears", "loops",   "couplings", "motors", "selectors", "functions"};
     node.requireObject();
     auto board = std::make_shared<model::Board>();
@@ -261,6 +268,11 @@ model::BoardPtr readBoard(const Node& node) {
     board->section.text = optionalText(node, "section");
     if (node.has("at")) board->place = readPlace(node);
     board->carrier.text = optionalText(node, "carrier");
+    if (node.has("step")) board->step = static_cast<int>(node.at("step").integer(0, 1'000'000));
+    if (node.has("colour")) {
+        board->colour = parts::findColour(node.at("colour").text(60));
+        if (board->colour < 0) fail("file.value", node.at("colour").pointer(), "there is no colour called '" + node.at("colour").text(60) + "'");
+    }
     board->wallsUm = readHeights(node, "walls");
     readEntries(node, "shafts", board->shafts, readShaft);
     readEntries(node, "gears", board->gears, readGear);
@@ -278,6 +290,8 @@ std::string boardText(const model::Board& board) {
     addText(head, "section", board.section.text);
     if (!(board.place == model::Place{})) addPlace(head, board.place);
     addText(head, "carrier", board.carrier.text);
+    if (board.step > 0) head["step"] = board.step;
+    if (board.colour > 0) head["colour"] = parts::getPalette()[static_cast<std::size_t>(board.colour)].name;
     if (!board.wallsUm.empty()) head["walls"] = board.wallsUm;
     addExtra(head, board.extra);
     std::string text = jsonLine(head);

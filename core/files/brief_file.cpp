@@ -74,6 +74,10 @@ base::Result<std::vector<model::Series>> parseWorkshop(std::string_view text) {
         for (const Node& node : root.at("measured").list(0, kMostEntries)) {
             measured.push_back(readSeries(node));
             const auto& series = measured.back();
+            if (series.quantity == model::Quantity::Motor) {
+                if (series.runs.empty()) fail("series.empty", node.pointer() + "/runs", "a motor is measured by runs, at least one");
+                continue;
+            }
             const Node readings = node.at("readings");
             if (series.readings.empty()) fail("series.empty", readings.pointer(), "a series needs at least one reading");
             for (std::size_t i = 0; i < series.readings.size(); ++i)

@@ -65,14 +65,19 @@ model::Ask readAsk(const Node& node) {
 }
 
 model::Series readSeries(const Node& node) {
-    static const std::set<std::string, std::less<>> kKnown{"id", "quantity", "joint", "kind", "readings", "moves", "date", "note"};
+    static const std::set<std::string, std::less<>> kKnown{"id", "quantity", "joint", "kind", "readings", "moves", "runs", "date", "note"};
     node.requireObject();
     model::Series series;
     series.id.text = optionalText(node, "id", 60);
-    series.quantity = readName<model::Quantity>(node.at("quantity"), model::findQuantity, "'holding', 'pull-out', 'stud pull' or 'stud shear'");
+    series.quantity = readName<model::Quantity>(node.at("quantity"), model::findQuantity, "'holding', 'pull-out', 'stud pull', 'stud shear' or 'motor'");
     if (node.has("joint")) series.joint = model::JointId{node.at("joint").text(60)};
     series.kind = optionalText(node, "kind", 200);
-    series.readings = readNumbers(node.at("readings"));
+    if (series.quantity != model::Quantity::Motor || node.has("readings")) series.readings = readNumbers(node.at("readings"));
+    if (node.has("runs"))
+        for (const Node& entry : node.at("runs").list(0, 10'000)) {
+            entry.requireObject();
+            series.runs.push_back({entry.at("torque_nmm").number(), entry.at("rpm").number(), entry.at("current_a").number(), entry.at("voltage_v").number()});
+        }
     if (node.has("moves")) series.moves = readNumbers(node.at("moves"));
     series.date = optionalText(node, "date", 20);
     series.note = optionalText(node, "note");
@@ -131,8 +136,14 @@ Json seriesJson(const model::Series& series) {
     json["quantity"] = model::getQuantityName(series.quantity);
     if (series.joint) json["joint"] = series.joint->text;
     addText(json, "kind", series.kind);
-    json["readings"] = valuesJson(series.readings);
+    if (series.quantity != model::Quantity::Motor) json["readings"] = valuesJson(series.readings);
     if (!series.moves.empty()) json["moves"] = valuesJson(series.moves);
+    if (!series.runs.empty()) json["runs"] = Json::array();
+    for (const model::MotorRun& run : series.runs)
+        json["runs"].push_back({{"torque_nmm", numberJson(run.torqueNmm)},
+                                {"rpm", numberJson(run.rpm)},
+                                {"current_a", numberJson(run.currentA)},
+                                {"voltage_v", numberJson(run.voltageV)}});
     addText(json, "date", series.date);
     addText(json, "note", series.note);
     addExtra(json, series.extra);

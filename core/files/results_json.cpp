@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/make/parts_list.h"
+#include "core/model/board_parts.h"
 #include "core/parts/palette.h"
 
 namespace ivrant::files {
@@ -171,7 +172,7 @@ Json makeCheckJson(const verdict::Report& report) {
 
 Json makePartsJson(const model::Project& project) {
     Json json = makeHead("parts");
-    json["count"] = project.partCount();
+    json["count"] = project.partCount() + model::countBoardParts(project);
     json["parts"] = Json::array();
     double mass = 0;
     for (const auto& line : make::listParts(project)) {
@@ -195,10 +196,16 @@ Json makeStepsJson(const model::Project& project, const model::SectionTree& tree
     Json json = makeHead("steps");
     json["steps"] = Json::array();
     for (const auto& step : make::listSteps(project, tree)) {
-        const auto& section = *project.sections[static_cast<std::size_t>(step.section)];
-        Json entry{{"number", step.number}, {"section", section.id.text}, {"step", step.stepInSection}};
+        Json entry{{"number", step.number}};
+        entry["section"] = step.section >= 0 ? Json(project.sections[static_cast<std::size_t>(step.section)]->id.text) : Json(nullptr);
+        entry["step"] = step.stepInSection;
         entry["added"] = Json::array();
-        for (int p : step.added) entry["added"].push_back(section.parts[static_cast<std::size_t>(p)].id.text);
+        for (int p : step.added)
+            entry["added"].push_back(project.sections[static_cast<std::size_t>(step.section)]->parts[static_cast<std::size_t>(p)].id.text);
+        entry["board"] = step.board >= 0 ? Json(project.boards[static_cast<std::size_t>(step.board)]->id.text) : Json(nullptr);
+        entry["tray"] = Json::array();
+        for (const auto& line : step.tray)
+            entry["tray"].push_back({{"shape", line.shape}, {"colour", parts::getPalette()[static_cast<std::size_t>(line.colour)].name}, {"count", line.count}});
         entry["joint"] = step.joint >= 0 ? Json(project.joints[static_cast<std::size_t>(step.joint)].id.text) : Json(nullptr);
         json["steps"].push_back(std::move(entry));
     }

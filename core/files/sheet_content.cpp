@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/bench/strengths.h"
+#include "core/model/board_parts.h"
 
 namespace ivrant::files {
 namespace {
@@ -32,7 +33,7 @@ std::string rangeText(const model::Range& r, std::string_view unit) {
 std::vector<std::string> listCautions(const verdict::Report& report) {
     std::vector<std::string> cautions;
     const double mass = model::calcMass(report.present.placed).massG;
-    if (report.project->partCount() > 0) cautions.push_back("Small parts: keep away from children under three years; they can be swallowed or breathed in.");
+    if (report.project->partCount() + model::countBoardParts(*report.project) > 0) cautions.push_back("Small parts: keep away from children under three years; they can be swallowed or breathed in.");
     if (mass > kHeavyG) cautions.push_back("Heavy model: two people lift it, at its strongest section. Local rules on lifting apply.");
     const bool falls =
         std::any_of(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "tip" && v.state == verdict::State::Fail; });
@@ -50,7 +51,7 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
     content.title = project.name;
     const auto& shown = report.poses.front();
     const double mass = model::calcMass(shown.placed).massG;
-    content.figures = {{"Parts", std::to_string(project.partCount())},
+    content.figures = {{"Parts", std::to_string(project.partCount() + model::countBoardParts(project))},
                        {"Mass", formatNumber(mass, 0) + " g (not weighed)"},
                        {"Height", base::formatLength(calcHeight(shown.placed), unit) + " in " + shown.name},
                        {"Sections", std::to_string(project.sections.size())},

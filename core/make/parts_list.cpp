@@ -4,13 +4,6 @@
 #include "core/parts/family.h"
 
 namespace ivrant::make {
-namespace {
-
-/// Boards do not say colours yet: their parts are listed in the first one.
-constexpr int kBoardColour = 0;
-
-} // namespace
-
 std::vector<PartsLine> listParts(const model::Project& project) {
     struct Sum {
         int count = 0;
@@ -20,10 +13,10 @@ std::vector<PartsLine> listParts(const model::Project& project) {
     std::map<const parts::Shape*, std::string> names;
     std::map<std::pair<std::string, int>, Sum> sums;
     for (const auto& board : project.boards)
-        for (const auto& part : model::listBoardParts(*board).parts) {
-            Sum& sum = sums[{part.shape->name, kBoardColour}];
-            ++sum.count;
-            sum.massG += part.shape->massG;
+        for (const auto& [shape, count] : model::countShapes(model::listBoardParts(*board))) {
+            Sum& sum = sums[{shape, board->colour}];
+            sum.count += count;
+            sum.massG += count * parts::makeShape(shape).value()->massG;
             sum.weighed = false;
         }
     for (const auto& section : project.sections)

@@ -1,5 +1,8 @@
 #include "core/make/steps.h"
 
+#include <set>
+
+#include "core/model/board_parts.h"
 #include "core/parts/family.h"
 
 namespace ivrant::make {
@@ -17,26 +20,81 @@ std::vector<TrayLine> countParts(const std::vector<const model::Part*>& parts) {
     return lines;
 }
 
-std::vector<Step> listSteps(const model::Project& project, const model::SectionTree& tree) {
-    std::vector<Step> steps;
-    for (int s : tree.order) {
-        const model::Section& section = *project.sections[static_cast<std::size_t>(s)];
+const std::string& getStepName(const model::Project& project, const Step& step) {
+    if (step.board >= 0) return project.boards[static_cast<std::size_t>(step.board)]->name;
+    return project.sections[static_cast<std::size_t>(step.section)]->name;
+}
+
+namespace {
+
+class StepLister {
+public:
+    StepLister(const model::Project& project, const model::SectionTree& tree) : m_project(project), m_tree(tree) {}
+
+    std::vector<Step> run() {
+        addBoards(-1, 0);
+        for (int s : m_tree.order) addSection(s);
+        return std::move(m_steps);
+    }
+
+private:
+    void addSection(int s) {
+        const model::Section& section = *m_project.sections[static_cast<std::size_t>(s)];
+        const std::size_t before = m_steps.size();
+        m_built.clear();
         std::map<int, std::vector<int>> byStep;
         for (std::size_t p = 0; p < section.parts.size(); ++p) byStep[section.parts[p].step].push_back(static_cast<int>(p));
         for (const auto& [number, added] : byStep) {
-            Step step;
-            step.number = static_cast<int>(steps.size()) + 1;
-            step.section = s;
-            step.stepInSection = number;
+            addBoards(s, number - 1); // that were due before it
+            Step& step = append(s, number);
             step.added = added;
             std::vector<const model::Part*> parts;
+            parts.reserve(added.size());
             for (int p : added) parts.push_back(&section.parts[static_cast<std::size_t>(p)]);
             step.tray = countParts(parts);
-            steps.push_back(std::move(step));
         }
-        if (!byStep.empty()) steps.back().joint = tree.carrier[static_cast<std::size_t>(s)];
+        m_last = byStep.empty() ? 1 : byStep.rbegin()->first;
+        addBoards(s, kEnd);
+        if (m_steps.size() > before) m_steps.back().joint = m_tree.carrier[static_cast<std::size_t>(s)];
     }
-    return steps;
-}
+
+    /// Boards of the section (−1: of none) that come after a step up to `number` and are not there yet.
+    void addBoards(int section, int number) {
+        for (std::size_t b = 0; b < m_project.boards.size(); ++b) {
+            const model::Board& board = *m_project.boards[b];
+            const int own = board.section.empty() ? -1 : m_project.findSection(board.section);
+            if (own != section || m_done.count(static_cast<int>(b)) > 0) continue;
+            if (section >= 0 && number != kEnd && (board.step == 0 || board.step > number)) continue;
+            const auto counts = model::countShapes(model::listBoardParts(board));
+            if (counts.empty()) continue;
+            m_done.insert(static_cast<int>(b));
+            Step& step = append(section, section < 0 ? 0 : number == kEnd ? m_last : number);
+            step.board = static_cast<int>(b);
+            for (const auto& [shape, count] : counts) step.tray.push_back({shape, board.colour, count});
+            if (section >= 0) m_built.push_back(static_cast<int>(b));
+        }
+    }
+    Step& append(int section, int number) {
+        Step step;
+        step.number = static_cast<int>(m_steps.size()) + 1;
+        step.section = section;
+        step.stepInSection = number;
+        step.boards = m_built;
+        m_steps.push_back(std::move(step));
+        return m_steps.back();
+    }
+
+    static constexpr int kEnd = -1;
+    const model::Project& m_project;
+    const model::SectionTree& m_tree;
+    std::vector<Step> m_steps;
+    std::vector<int> m_built; ///< boards of the present section
+    std::set<int> m_done;
+    int m_last = 1;
+};
+
+} // namespace
+
+std::vector<Step> listSteps(const model::Project& project, const model::SectionTree& tree) { return StepLister(project, tree).run(); }
 
 } // namespace ivrant::make

@@ -1,6 +1,7 @@
 // In which order is the model built?
 //
-// Sections in the order of the joint tree, within each the parts by their step number; steps are numbered through.
+// Sections in the order of the joint tree, within each the parts by their step number; a gear board is a step of its own after the step that it names,
+// boards that live alone come first: gearing is often built before anything else. Steps are numbered through.
 #pragma once
 
 #include <map>
@@ -17,13 +18,17 @@ struct TrayLine {
 
 struct Step {
     int number = 0;         ///< from 1, through the whole model
-    int section = 0;        ///< index
+    int section = 0;        ///< index; −1: a board that belongs to none
     int stepInSection = 0;  ///< the number stored in the parts
     std::vector<int> added; ///< indices of the section's parts that are new
     std::vector<TrayLine> tray;
+    int board = -1;          ///< index of the gear board built here; −1: the parts `added`
+    std::vector<int> boards; ///< of the same section, that are there already
     int joint = -1; ///< joint that hangs the finished section on the model, in the section's last step; else −1
 };
 
+/// What the step is about: its section's or its board's name.
+[[nodiscard]] const std::string& getStepName(const model::Project& project, const Step& step);
 [[nodiscard]] std::vector<Step> listSteps(const model::Project& project, const model::SectionTree& tree);
 
 /// What the listed parts need from the drawers: by shape, then colour.

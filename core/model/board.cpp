@@ -15,8 +15,13 @@ constexpr std::array<std::pair<GearKind, const char*>, 10> kGearKinds{{{GearKind
                                                                        {GearKind::Pulley, "pulley"},
                                                                        {GearKind::Differential, "differential"},
                                                                        {GearKind::Turntable, "turntable"}}};
-constexpr std::array<std::pair<LoadKind, const char*>, 4> kLoadKinds{
-    {{LoadKind::None, "none"}, {LoadKind::Friction, "friction"}, {LoadKind::Lift, "lift"}, {LoadKind::Arm, "arm"}}};
+constexpr std::array<std::pair<LoadKind, const char*>, 7> kLoadKinds{{{LoadKind::None, "none"},
+                                                                      {LoadKind::Friction, "friction"},
+                                                                      {LoadKind::Lift, "lift"},
+                                                                      {LoadKind::Arm, "arm"},
+                                                                      {LoadKind::Joint, "joint"},
+                                                                      {LoadKind::Slope, "slope"},
+                                                                      {LoadKind::Band, "band"}}};
 
 } // namespace
 

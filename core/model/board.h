@@ -99,6 +99,7 @@ struct DriveMotor {
     std::string name;
     std::string line; ///< "motor medium": its values are in core/drive/motor.h or measured
     ShaftId shaft;
+    bool atEnd = false; ///< its body lies beyond the shaft's end, else before its start; the shaft goes a pitch into it
     ExtraPtr extra;
 };
 
@@ -120,10 +121,16 @@ enum class LoadKind {
     None,
     Friction, ///< `amount` N·mm, or N on a rack, always against the motion
     Lift,     ///< mass `amount` g hanging on a drum of `radiusMm`
-    Arm       ///< mass `amount` g at `radiusMm` from the axis; hardest when level
+    Arm,      ///< mass `amount` g at `radiusMm` from the axis; hardest when level
+    Joint,    ///< what the model itself hangs on `joint`, over its angle, as it stands in the pose looked at
+    Slope,    ///< a vehicle of `amount` g on wheels of `radiusMm` that climbs `fromDeg`; wheels roll with kRolling
+    Band      ///< an elastic band of `amount` N at a lever of `radiusMm`, harder by `ratePerMm` N for each mm it is stretched
 };
-[[nodiscard]] const char* getLoadKindName(LoadKind kind); ///< "none", "friction", "lift", "arm"
+[[nodiscard]] const char* getLoadKindName(LoadKind kind); ///< "none", "friction", "lift", "arm", "joint", "slope", "band"
 [[nodiscard]] std::optional<LoadKind> findLoadKind(std::string_view name);
+
+/// Rolling resistance of a wheel over its load. Starting value, not measured.
+inline constexpr double kRolling = 0.04;
 
 /// Something the model does when driven.
 struct DriveFunction {
@@ -134,7 +141,9 @@ struct DriveFunction {
     LoadKind load = LoadKind::None;
     double amount = 0;
     double radiusMm = 0;
-    double fromDeg = 0;              ///< arms: angle above level at the start
+    double ratePerMm = 0;            ///< bands
+    JointId joint;                   ///< what it turns in the model; with LoadKind::Joint its load too
+    double fromDeg = 0;              ///< arms: angle above level at the start; joints: their value at the start; slopes: the slope
     double travel = 0;               ///< degrees, on racks mm; 0: endless
     std::optional<double> withinS;   ///< wanted time for the travel
     std::optional<double> wantedRpm; ///< wanted speed
@@ -148,6 +157,8 @@ struct Board {
     SectionId section;                 ///< empty: it lives alone
     Place place;                       ///< in the section, or in the world
     GearId carrier;                    ///< the turntable it stands on; empty: it stands still
+    int step = 0;                      ///< of its section in which it is built; 0: after all of them
+    int colour = 0;                    ///< of its parts, index into parts::getPalette()
     std::vector<std::int64_t> wallsUm; ///< heights z of walls with holes; shafts through them are carried there
     std::vector<Shaft> shafts;
     std::vector<Gear> gears;

@@ -1,8 +1,11 @@
 #include "core/model/board_parts.h"
 
+#include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "core/base/units.h"
+#include "core/model/wheel_size.h"
 #include "core/parts/family.h"
 
 namespace ivrant::model {
@@ -54,20 +57,82 @@ public:
             } else if (const Shaft* shaft = find(gear.shaft)) {
                 Vec3 at = toMm(shaft->atUm);
                 at[static_cast<int>(shaft->axis)] += umToMm(gear.alongUm);
-                add(shapeName(gear), alongAxis(shaft->axis, at), gear.id.text);
-                if (gear.kind == GearKind::Turntable) add("large geared turntable lower", alongAxis(shaft->axis, at), gear.id.text);
+                if (gear.kind == GearKind::Turntable)
+                    addTurntable(gear, alongAxis(shaft->axis, at));
+                else
+                    add(shapeName(gear), alongAxis(shaft->axis, at), gear.id.text);
             }
         }
         for (const DriveMotor& motor : m_board.motors)
-            if (const Shaft* shaft = find(motor.shaft)) add(motor.line, alongAxis(shaft->axis, toMm(shaft->atUm)), motor.id.text);
+            if (const Shaft* shaft = find(motor.shaft)) addMotor(motor, *shaft);
+        for (const Loop& loop : m_board.loops)
+            if (!loop.belt) addChain(loop);
+        addRings();
         return std::move(m_result);
     }
 
 private:
+    [[nodiscard]] std::optional<Vec3> findCentre(const GearId& id) const {
+        for (const Gear& gear : m_board.gears)
+            if (gear.id == id)
+                if (const Shaft* shaft = find(gear.shaft)) {
+                    Vec3 at = toMm(shaft->atUm);
+                    at[static_cast<int>(shaft->axis)] += umToMm(gear.alongUm);
+                    return at;
+                }
+        return std::nullopt;
+    }
+    void addExtra(const std::string& name, int count, const Vec3& at) {
+        if (const auto shape = parts::makeShape(name); shape && count > 0) m_result.extras.push_back({*shape, count, at});
+    }
+    /// Round two sprockets; what does not close is a verdict of its own.
+    void addChain(const Loop& loop) {
+        if (loop.gears.size() != 2) return addExtra("chain link", loop.links, Vec3::Zero());
+        const auto a = findCentre(loop.gears[0]), b = findCentre(loop.gears[1]);
+        if (!a || !b) return; // one of them lies on another board
+        const auto teeth = [&](const GearId& id) {
+            return std::find_if(m_board.gears.begin(), m_board.gears.end(), [&](const Gear& gear) { return gear.id == id; })->teeth;
+        };
+        const auto fit = calcChain(teeth(loop.gears[0]), teeth(loop.gears[1]), (*a - *b).norm(), loop.links);
+        if (fit) addExtra("chain link", fit->links, (*a + *b) / 2);
+    }
+    void addRings() {
+        std::set<std::string> shafts;
+        for (const Selector& selector : m_board.selectors)
+            for (const SelectorPosition& position : selector.positions)
+                for (const GearId& id : position.engaged)
+                    for (const Gear& gear : m_board.gears)
+                        if (gear.id == id && shafts.insert(gear.shaft.text).second) addExtra("driving ring", 1, findCentre(id).value_or(Vec3::Zero()));
+    }
+
     [[nodiscard]] const Shaft* find(const ShaftId& id) const {
         for (const Shaft& shaft : m_board.shafts)
             if (shaft.id == id) return &shaft;
         return nullptr;
+    }
+    /// Its halves lie with their axis along z, the upper one's middle in the plane of the teeth.
+    void addTurntable(const Gear& gear, const geometry::Pose& X_BG) {
+        const geometry::Pose upright = X_BG * geometry::makePose(Eigen::AngleAxisd(base::kPi / 2, Vec3::UnitY()).toRotationMatrix(), Vec3::Zero());
+        const auto lowered = [&](double mm) { return upright * geometry::makePose(geometry::Mat3::Identity(), {0, 0, -mm}); };
+        add(shapeName(gear), lowered(base::kPitchMm / 2), gear.id.text);
+        add("large geared turntable lower", lowered(base::kPitchMm * 3 / 2), gear.id.text);
+    }
+    /// The shaft ends a pitch deep in the hole of its face.
+    void addMotor(const DriveMotor& motor, const Shaft& shaft) {
+        if (motor.line == "hand crank") return; // whatever is at hand
+        Vec3 at = toMm(shaft.atUm);
+        geometry::Pose X_BM = alongAxis(shaft.axis, at);
+        if (motor.atEnd) {
+            at[static_cast<int>(shaft.axis)] += umToMm(shaft.lengthUm);
+            X_BM = alongAxis(shaft.axis, at) * geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero());
+        }
+        if (const auto shape = parts::makeShape(motor.line)) {
+            const int port = (*shape)->findPort("drive");
+            if (port >= 0)
+                X_BM = X_BM * geometry::makePose(geometry::Mat3::Identity(),
+                                                 Vec3(base::kPitchMm / 2, 0, 0) - (*shape)->ports[static_cast<std::size_t>(port)].origin);
+        }
+        add(motor.line, X_BM, motor.id.text);
     }
     void add(const std::string& name, const geometry::Pose& X_BP, const std::string& id) {
         if (const auto shape = name.empty() ? base::Result<parts::ShapePtr>(base::Error{}) : parts::makeShape(name); shape.ok())
@@ -80,6 +145,30 @@ private:
 };
 
 } // namespace
+
+std::vector<geometry::Pose> calcBoardPoses(const Project& project, const std::vector<geometry::Pose>& X_CS) {
+    std::vector<geometry::Pose> poses;
+    poses.reserve(project.boards.size());
+    for (const auto& board : project.boards) {
+        const int section = board->section.empty() ? -1 : project.findSection(board->section);
+        poses.push_back(section < 0 ? board->place.pose() : X_CS[static_cast<std::size_t>(section)] * board->place.pose());
+    }
+    return poses;
+}
+
+std::size_t countBoardParts(const Project& project) {
+    std::size_t count = 0;
+    for (const auto& board : project.boards)
+        for (const auto& [shape, number] : countShapes(listBoardParts(*board))) count += static_cast<std::size_t>(number);
+    return count;
+}
+
+std::map<std::string, int> countShapes(const BoardParts& parts) {
+    std::map<std::string, int> counts;
+    for (const BoardPart& part : parts.parts) ++counts[parts::getListName(*part.shape)];
+    for (const BoardExtra& extra : parts.extras) counts[parts::getListName(*extra.shape)] += extra.count;
+    return counts;
+}
 
 BoardParts listBoardParts(const Board& board) { return Lister(board).run(); }
 

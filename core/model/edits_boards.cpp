@@ -83,6 +83,20 @@ void dropFrom(Board& board, const std::set<std::string>& gone) {
 
 } // namespace
 
+void detail::forgetMissingJoints(Project& next) {
+    for (BoardPtr& board : next.boards) {
+        const auto isMissing = [&](const DriveFunction& function) { return !function.joint.empty() && next.findJoint(function.joint) < 0; };
+        if (std::none_of(board->functions.begin(), board->functions.end(), isMissing)) continue;
+        auto copy = std::make_shared<Board>(*board);
+        for (DriveFunction& function : copy->functions) {
+            if (!isMissing(function)) continue;
+            function.joint = {};
+            if (function.load == LoadKind::Joint) function.load = LoadKind::None;
+        }
+        board = std::move(copy);
+    }
+}
+
 EditResult addBoard(const Project& project, const std::string& name, const SectionId& section, const Place& place, BoardId* newId) {
     Project next = project;
     auto board = std::make_shared<Board>();
@@ -127,6 +141,19 @@ EditResult placeBoard(const Project& project, const BoardId& id, const SectionId
 EditResult carryBoard(const Project& project, const BoardId& id, const GearId& carrier) {
     return changeBoard(project, id, [&](Project&, Board& board) {
         board.carrier = carrier;
+        return base::Status{};
+    });
+}
+
+EditResult changeBoardHead(const Project& project, const Board& changed) {
+    return changeBoard(project, changed.id, [&](Project&, Board& board) {
+        board.name = changed.name;
+        board.section = changed.section;
+        board.place = changed.place;
+        board.carrier = changed.carrier;
+        board.wallsUm = changed.wallsUm;
+        board.step = changed.step;
+        board.colour = changed.colour;
         return base::Status{};
     });
 }

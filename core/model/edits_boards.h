@@ -12,6 +12,8 @@ EditResult removeBoard(const Project& project, const BoardId& board);
 EditResult renameBoard(const Project& project, const BoardId& board, const std::string& name);
 /// Where it is, and in which section (empty: it lives alone).
 EditResult placeBoard(const Project& project, const BoardId& board, const SectionId& section, const Place& place);
+/// Takes name, section, place, carrier, walls, step and colour of `changed`; what lies on the board stays. Its id says which.
+EditResult changeBoardHead(const Project& project, const Board& changed);
 /// The turntable (or wheel) that the board goes round with; empty: it stands still.
 EditResult carryBoard(const Project& project, const BoardId& board, const GearId& carrier);
 EditResult setWalls(const Project& project, const BoardId& board, const std::vector<std::int64_t>& wallsUm);

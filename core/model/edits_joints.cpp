@@ -125,6 +125,7 @@ EditResult removeJoint(const Project& project, const JointId& id, const Place& c
     const int carried = PartIndex(project).find(project.joints[static_cast<std::size_t>(j)].to.part).section;
     changeSection(next, carried, [&](Section& section) { section.place = carriedPlace; });
     next.joints.erase(next.joints.begin() + j);
+    detail::forgetMissingJoints(next);
     for (NamedPose& pose : next.poses) pose.values.erase(id);
     return checked(std::move(next));
 }

@@ -57,6 +57,7 @@ EditResult removeSection(const Project& project, const SectionId& id) {
     std::erase_if(next.poses, [&](const NamedPose& pose) { return pose.stands.section == id; });
     next.sections.erase(next.sections.begin() + s);
     std::erase_if(next.boards, [&](const BoardPtr& board) { return board->section == id; });
+    detail::forgetMissingJoints(next);
     return checked(std::move(next));
 }
 

@@ -19,7 +19,9 @@ MassPoint calcMass(const Placed& placed, const std::vector<int>& sections) {
         for (const BoardPtr& board : placed.project->boards) {
             if (board->section != section.id) continue;
             const geometry::Pose X_WB = placed.X_WS[s] * board->place.pose();
-            for (const BoardPart& part : listBoardParts(*board).parts) add(part.shape->massG, X_WB * (part.X_BP * part.shape->centre));
+            const BoardParts listed = listBoardParts(*board);
+            for (const BoardPart& part : listed.parts) add(part.shape->massG, X_WB * (part.X_BP * part.shape->centre));
+            for (const BoardExtra& extra : listed.extras) add(extra.shape->massG * extra.count, X_WB * extra.at);
         }
     };
     if (sections.empty())

@@ -8,8 +8,11 @@ namespace {
 using detail::findNamed;
 using detail::nameOf;
 
-constexpr std::array<std::pair<Quantity, const char*>, 4> kQuantities{
-    {{Quantity::Holding, "holding"}, {Quantity::PullOut, "pull-out"}, {Quantity::StudPull, "stud pull"}, {Quantity::StudShear, "stud shear"}}};
+constexpr std::array<std::pair<Quantity, const char*>, 5> kQuantities{{{Quantity::Holding, "holding"},
+                                                                    {Quantity::PullOut, "pull-out"},
+                                                                    {Quantity::StudPull, "stud pull"},
+                                                                    {Quantity::StudShear, "stud shear"},
+                                                                    {Quantity::Motor, "motor"}}};
 constexpr std::array<std::pair<Comparison, const char*>, 3> kComparisons{
     {{Comparison::AtLeast, "at least"}, {Comparison::AtMost, "at most"}, {Comparison::Equal, "equal to"}}};
 constexpr std::array<std::pair<DiaryKind, const char*>, 3> kDiaryKinds{
@@ -18,7 +21,7 @@ constexpr std::array<std::pair<DiaryKind, const char*>, 3> kDiaryKinds{
 } // namespace
 
 const char* getQuantityName(Quantity quantity) { return nameOf(kQuantities, quantity); }
-const char* getQuantityUnit(Quantity quantity) { return quantity == Quantity::Holding ? "N·mm" : "N"; }
+const char* getQuantityUnit(Quantity quantity) { return quantity == Quantity::Holding ? "N·mm" : quantity == Quantity::Motor ? "rpm" : "N"; }
 std::optional<Quantity> findQuantity(std::string_view name) { return findNamed(kQuantities, name); }
 
 const char* getComparisonName(Comparison comparison) { return nameOf(kComparisons, comparison); }

@@ -22,14 +22,24 @@ using ExtraPtr = std::shared_ptr<const Json>; ///< keys this version does not kn
 
 /// What a series of readings is about.
 enum class Quantity {
-    Holding,  ///< torque at which a joint slips, N·mm
-    PullOut,  ///< force at which a joint comes apart, N
-    StudPull, ///< force at which one stud lets go along its axis, N
-    StudShear ///< force at which one stud lets go across its axis, N
+    Holding,   ///< torque at which a joint slips, N·mm
+    PullOut,   ///< force at which a joint comes apart, N
+    StudPull,  ///< force at which one stud lets go along its axis, N
+    StudShear, ///< force at which one stud lets go across its axis, N
+    Motor      ///< runs of a motor under load: `runs`, not `readings`
 };
-[[nodiscard]] const char* getQuantityName(Quantity quantity); ///< "holding", "pull-out", "stud pull", "stud shear"
-[[nodiscard]] const char* getQuantityUnit(Quantity quantity); ///< "N·mm" or "N"
+[[nodiscard]] const char* getQuantityName(Quantity quantity); ///< "holding", "pull-out", "stud pull", "stud shear", "motor"
+[[nodiscard]] const char* getQuantityUnit(Quantity quantity); ///< "N·mm" or "N"; of a motor "rpm"
 [[nodiscard]] std::optional<Quantity> findQuantity(std::string_view name);
+
+/// One run of a motor: a weight on a drum gives the torque; 0 rpm is a stalled run.
+struct MotorRun {
+    double torqueNmm = 0; ///< on its own shaft, against its motion
+    double rpm = 0;
+    double currentA = 0;
+    double voltageV = 0; ///< at the motor, while it runs
+    bool operator==(const MotorRun&) const = default;
+};
 
 /// Repeated readings of one quantity. Scope: one joint, or all joints of a kind in the project, or (in the workshop's
 /// library) in every project. Studs need neither.
@@ -37,9 +47,10 @@ struct Series {
     SeriesId id;
     Quantity quantity = Quantity::Holding;
     std::optional<JointId> joint;
-    std::string kind; ///< joint kind; empty for studs
+    std::string kind; ///< joint kind; empty for studs; of a motor: its line, "motor medium"
     std::vector<double> readings;
     std::vector<double> moves; ///< wear test: moves made before each reading; else empty
+    std::vector<MotorRun> runs; ///< motors only
     std::string date, note;
     ExtraPtr extra;
 };

@@ -87,7 +87,20 @@ Status checkDate(const std::string& date, const std::string& place) {
     return Error{"project.date", "'" + date + "' is no date: expected year-month-day, such as 2026-11-25", place};
 }
 
+Status checkRuns(const Series& series, std::size_t i) {
+    if (series.kind.empty()) return Error{"series.kind", "runs of a motor name its line", at("measured", i, "/kind")};
+    if (series.runs.empty() || !series.readings.empty()) return Error{"series.empty", "a motor is measured by runs, at least one", at("measured", i, "/runs")};
+    for (std::size_t k = 0; k < series.runs.size(); ++k) {
+        const MotorRun& run = series.runs[k];
+        for (const double value : {run.torqueNmm, run.rpm, run.currentA, run.voltageV})
+            if (!(value >= 0 && value <= 1e6))
+                return Error{"series.reading", "a run has torque, speed, current and voltage of 0 to 1000000", at("measured", i, "/runs/" + std::to_string(k))};
+    }
+    return checkDate(series.date, at("measured", i, "/date"));
+}
+
 Status checkSeries(const Series& series, std::size_t i) {
+    if (series.quantity == Quantity::Motor) return checkRuns(series, i);
     if (series.readings.empty()) return Error{"series.empty", "a series needs at least one reading", at("measured", i, "/readings")};
     for (std::size_t k = 0; k < series.readings.size(); ++k)
         if (!std::isfinite(series.readings[k]) || series.readings[k] <= 0 || series.readings[k] > 1e6)

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <unordered_map>
 
+#include "core/parts/palette.h"
+
 namespace ivrant::model {
 namespace {
 
@@ -47,6 +49,8 @@ private:
         if (items > kMostItems) return bad("board.size", "a board holds at most " + std::to_string(kMostItems) + " things", "");
         if (!board.section.empty() && m_project.findSection(board.section) < 0)
             return bad("board.section", "there is no section '" + board.section.text + "'", "/section");
+        if (board.step < 0 || board.step > 1'000'000) return bad("board.step", "a step from 1 on, or 0 for after all of them, is expected", "/step");
+        if (board.colour < 0 || board.colour >= static_cast<int>(parts::getPalette().size())) return bad("board.colour", "there is no such colour", "/colour");
         if (auto st = checkCarrier(board.carrier, "/carrier"); !st) return st;
         for (std::size_t i = 0; i < board.wallsUm.size(); ++i)
             if (!isNear(board.wallsUm[i])) return bad("board.place", "a wall lies within 10 m of the board's plane", "/walls/" + std::to_string(i));
@@ -151,6 +155,12 @@ private:
         if (!isGood(function.amount, 1e6) || function.amount < 0) return bad("function.value", "the load is 0 to 1000000", place("functions", i, "amount"));
         if (!isGood(function.radiusMm, 1e4) || function.radiusMm < 0)
             return bad("function.value", "the radius is 0 to 10 m", place("functions", i, "radius_mm"));
+        if (!isGood(function.ratePerMm, 1e4) || function.ratePerMm < 0)
+            return bad("function.value", "a band gets harder by 0 to 10000 N for each mm", place("functions", i, "rate_n_mm"));
+        if (!function.joint.empty() && m_project.findJoint(function.joint) < 0)
+            return bad("function.joint", "there is no joint '" + function.joint.text + "'", place("functions", i, "joint"));
+        if (function.load == LoadKind::Joint && function.joint.empty())
+            return bad("function.joint", "which joint of the model loads the function?", place("functions", i, "joint"));
         if (!isGood(function.fromDeg, 3600)) return bad("function.value", "the starting angle lies within ±3600°", place("functions", i, "from_deg"));
         if (!isGood(function.travel, 1e6)) return bad("function.value", "the travel lies within ±1000000", place("functions", i, "travel"));
         if (function.withinS && !(isGood(*function.withinS, 1e6) && *function.withinS > 0))

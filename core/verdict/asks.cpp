@@ -8,6 +8,7 @@
 #include "core/base/units.h"
 #include "core/bench/strengths.h"
 #include "core/brief/measures.h"
+#include "core/model/board_parts.h"
 #include "core/parts/family.h"
 #include "core/pose/chain.h"
 #include "core/pose/gaps.h"
@@ -246,6 +247,19 @@ private:
             steps += static_cast<double>(ofSection.size());
             loose += static_cast<double>(m_report.bonds[static_cast<std::size_t>(s)]->loose.size());
             single += static_cast<double>(m_report.bonds[static_cast<std::size_t>(s)]->singles.size());
+        }
+        for (const auto& board : m_project.boards) {
+            const int own = board->section.empty() ? -1 : m_project.findSection(board->section);
+            if (own < 0 ? !ask.section.empty() : std::find(sections.begin(), sections.end(), own) == sections.end()) continue;
+            const auto counts = model::countShapes(model::listBoardParts(*board));
+            for (const auto& [shape, count] : counts) {
+                mass += count * parts::makeShape(shape).value()->massG;
+                parts += count;
+                shapes.insert(shape);
+                colours.insert(board->colour);
+                shapeCount += shape == wantedShape || matchesPattern(ask.shape, shape) ? count : 0;
+            }
+            steps += counts.empty() ? 0 : 1;
         }
         const std::map<std::string, double> byKey{{"mass", mass + ballast},
                                                   {"ballast", ballast},

@@ -10,6 +10,7 @@
 #include "core/pose/stance.h"
 #include "core/verdict/asks.h"
 #include "core/verdict/check_drive.h"
+#include "core/verdict/drive_inputs.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -260,8 +261,22 @@ private:
         compare(v, load.needNmm, load.have, "N·mm", load.margin);
         v.text = joint.name + (v.state == State::Fail ? " sags in " : " holds in ") + pose.name;
         v.detail = "needs " + formatNumber(load.needNmm, 1) + " N·mm, has " + formatNumber(load.have.value, 1) + " (" + shortBasis(load.have) + ")";
+        leaveToDrive(v, joint);
         if (load.standsBelow) v.detail += "; it stands on this side and carries the rest";
         if (m_report.tree.isInRing(load.joint)) v.detail += "; as if the joint that closes the ring took nothing";
+    }
+
+    /// A joint that a worm turns is held by it: what its own friction lacks is no failure.
+    void leaveToDrive(Verdict& v, const model::Joint& joint) const {
+        if (v.state == State::Good || !m_report.drive) return;
+        for (const auto& function : m_report.drive->positions[static_cast<std::size_t>(m_report.drive->present)].functions) {
+            if (!function.holds || function.function->joint != joint.id) continue;
+            v.state = State::Good;
+            v.margin.reset();
+            v.text = joint.name + " is held by its drive, " + function.function->name;
+            v.detail += "; " + function.function->name + " cannot be driven from behind (starting value of its friction)";
+            return;
+        }
     }
 
     void addPull(const PoseReport& pose, const std::string& key, const pose::JointLoad& load) {
@@ -293,6 +308,7 @@ private:
         }
         v.detail = "over the wanted ranges" + (m_project.tiltDeg > 0 ? " and " + formatNumber(m_project.tiltDeg, 1) + "° of tilt" : std::string()) +
                    ": needs " + formatNumber(worst.needNmm, 1) + " N·mm, has " + formatNumber(worst.have.value, 1) + " (" + shortBasis(worst.have) + ")";
+        leaveToDrive(v, joint);
     }
 
     [[nodiscard]] bool fallsOver(const pose::WorstLoad& worst) const {
@@ -429,7 +445,7 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
                       [&](std::size_t j) { report.worst[j] = findWorst(report, context, static_cast<int>(j), report.strengths[j]); });
     if (!report.project->boards.empty())
         report.drive = std::make_shared<const drive::DriveReport>(
-            drive::calcDriveReport(*report.project, drive::calcBoardPoses(*report.project, report.present.placed.X_WS)));
+            calcDrive(report.present.placed, report.tree));
     Collector(report).run();
     return report;
 }

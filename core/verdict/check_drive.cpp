@@ -6,7 +6,9 @@
 #include <set>
 
 #include "core/base/units.h"
+#include "core/bonds/board_overlaps.h"
 #include "core/model/board_parts.h"
+#include "core/parts/family.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -17,6 +19,7 @@ using drive::PositionState;
 
 constexpr double kMostOverhangMm = 16; ///< starting value: further out a shaft bends and wheels skip
 constexpr double kMostSlackMm = 8;     ///< starting value: one link
+constexpr double kMostWireDeg = 360;   ///< starting value: twist that a wire through the middle of a turntable stands
 
 class DriveCollector {
 public:
@@ -26,8 +29,10 @@ public:
         for (const auto& fault : m_net.faults) addFault(fault);
         addMeshes();
         for (const auto& clash : m_net.clashes) addClash(clash);
+        for (const auto& overlap : bonds::calcBoardOverlaps(m_report.present.placed, m_report.bonds)) addOverlap(overlap);
         for (std::size_t s = 0; s < m_net.supports.size(); ++s) addSupport(s);
         for (const auto& off : m_net.offAxis) addOffAxis(off);
+        addWires();
         addLoops();
         addLocks();
         addFights();
@@ -103,6 +108,24 @@ private:
         v.unit = "mm";
         v.detail = clash.text + (clash.depthMm > 0 ? ", " + formatNumber(clash.depthMm, 2) + " mm deep" : "");
     }
+    void addOverlap(const bonds::BoardOverlap& overlap) {
+        const model::Part* brick = overlap.spot.section < 0 ? nullptr : &model::getPart(*m_report.project, overlap.spot);
+        const std::string other = brick ? brick->id.text : overlap.other;
+        const model::Board& board = boardOf(overlap.board);
+        Verdict& v = add("board-brick", overlap.id + "/" + other, State::Fail,
+                         (brick ? "A brick is in the way of " : "A motor has no room on ") + board.name);
+        v.place.board = board.id;
+        v.place.things = {overlap.id};
+        if (brick)
+            v.place.parts = {brick->id};
+        else
+            v.place.things.push_back(other);
+        v.value = overlap.depthMm;
+        v.limit = geometry::kContactToleranceMm;
+        v.unit = "mm";
+        v.detail = overlap.shape + " (" + overlap.id + ") and " + (brick ? parts::getListName(*brick->shape) + " (" + other + ")" : other) + ", " +
+                   formatNumber(overlap.depthMm, 2) + " mm deep";
+    }
     [[nodiscard]] std::optional<model::BoardId> findBoardOf(const std::string& id) const {
         const int thing = m_net.findThing(id);
         if (thing < 0) return std::nullopt;
@@ -153,6 +176,30 @@ private:
                    nameOf(gear(m_net.findGear(off.idB))) + " goes round: they part as soon as it turns";
     }
 
+    /// A motor that goes round with a turntable has its wire twisted by every turn of it.
+    void addWires() {
+        for (const auto& motor : m_drive.motors) {
+            const int carrier = m_net.things[static_cast<std::size_t>(motor.thing)].carrier;
+            if (carrier < 0 || (motor.line && motor.line->byHand)) continue;
+            const auto& present = m_drive.positions[static_cast<std::size_t>(m_drive.present)];
+            for (const FunctionState& turning : present.functions) {
+                if (turning.thing != carrier) continue;
+                const double travel = std::abs(turning.function->travel);
+                Verdict& v = add("wire", motor.motor->id.text + "/" + turning.function->id.text, State::Fail, "");
+                v.place.board = findBoardOf(motor.motor->shaft.text);
+                v.place.things = {motor.motor->id.text, turning.function->id.text};
+                v.basis = Basis::Starting;
+                if (travel > 0)
+                    compare(v, travel, kMostWireDeg, "deg", kMostWireDeg / travel, Basis::Starting);
+                else
+                    v.limit = kMostWireDeg;
+                v.text = "The wire of " + motor.motor->name + (v.state == State::Fail ? " limits " : " follows ") + turning.function->name;
+                v.detail = (travel > 0 ? "it turns " + formatNumber(travel, 0) + "°" : std::string("it has no end of its travel")) + "; a wire led through the middle stands " +
+                           formatNumber(kMostWireDeg, 0) + "° of twist (starting value)";
+            }
+        }
+    }
+
     void addLoops() {
         for (const auto& board : m_report.project->boards)
             for (const model::Loop& loop : board->loops) {
@@ -165,7 +212,7 @@ private:
                 v.place.board = board->id;
                 v.place.things = {loop.id.text, loop.gears[0].text, loop.gears[1].text};
                 v.unit = "mm";
-                const auto length = drive::calcLoopLength(a.pitchRadiusMm, b.pitchRadiusMm, distance, loop.crossed);
+                const auto length = model::calcLoopLength(a.pitchRadiusMm, b.pitchRadiusMm, distance, loop.crossed);
                 if (!length) {
                     v.state = State::Fail;
                     v.text = "The " + name + " does not go round its wheels";
@@ -174,11 +221,11 @@ private:
                     v.value = *length;
                     v.detail = formatNumber(*length, 1) + " mm along the pulleys, unstretched";
                 } else {
-                    addChainFit(v, loop, *drive::calcChain(a.gear->teeth, b.gear->teeth, distance, loop.links));
+                    addChainFit(v, loop, *model::calcChain(a.gear->teeth, b.gear->teeth, distance, loop.links));
                 }
             }
     }
-    static void addChainFit(Verdict& v, const model::Loop& loop, const drive::ChainFit& fit) {
+    static void addChainFit(Verdict& v, const model::Loop& loop, const model::ChainFit& fit) {
         v.value = fit.slackMm;
         v.limit = kMostSlackMm;
         v.detail = std::to_string(fit.links) + " links, " + formatNumber(std::abs(fit.slackMm), 1) + (fit.slackMm < 0 ? " mm too short" : " mm of slack");
@@ -296,7 +343,7 @@ private:
             v.text = share.point.stalls ? "The motor stalls on " + function.name : "The motor pulls " + function.name;
             v.detail = (share.point.stalls ? "asks " + formatNumber(share.point.stallNmm / std::max(*state.margin, 1e-9), 1)
                                            : "asks " + formatNumber(share.point.torqueNmm, 1)) +
-                       " of " + formatNumber(share.point.stallNmm, 1) + " N·mm at stall (starting values), hardest at " + formatNumber(state.hardest.at, 0) +
+                       " of " + formatNumber(share.point.stallNmm, 1) + " N·mm at stall (" + motorBasis(share) + "), hardest at " + formatNumber(state.hardest.at, 0) +
                        (state.rack ? " mm" : "°") + positionName(position);
         }
         if (function.withinS) {
@@ -325,6 +372,10 @@ private:
             v.detail = state.holds ? "its worm cannot be driven from behind (starting value of its friction)" : "put a worm on the way to it";
         }
         addStrain(function, state, at);
+    }
+    [[nodiscard]] std::string motorBasis(const drive::MotorShare& share) const {
+        const auto& line = *m_drive.motors[static_cast<std::size_t>(share.motor)].line;
+        return line.measured ? "motor measured, losses starting values" : "starting values";
     }
     template <class At> void addStrain(const model::DriveFunction& function, const FunctionState& state, At at) {
         if (state.mostTwistNmm > 0) {

@@ -5,6 +5,7 @@
 #include <map>
 #include <set>
 
+#include "core/model/board_parts.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
 #include "core/pose/stance.h"
@@ -61,7 +62,7 @@ void addFigures(const Report& a, const Report& b, Comparison& out) {
     const auto add = [&](const char* what, const char* unit, auto of) { out.figures.push_back({what, unit, of(a), of(b)}); };
     add("mass", "g", [](const Report& r) { return model::calcMass(r.present.placed).massG; });
     add("height", "mm", heightOf);
-    add("parts", "", [](const Report& r) { return static_cast<double>(r.project->partCount()); });
+    add("parts", "", [](const Report& r) { return static_cast<double>(r.project->partCount() + model::countBoardParts(*r.project)); });
     add("joints", "", [](const Report& r) { return static_cast<double>(r.project->joints.size()); });
     add("freedoms", "", [](const Report& r) {
         double count = 0;

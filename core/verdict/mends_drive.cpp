@@ -4,6 +4,7 @@
 
 #include "core/base/units.h"
 #include "core/verdict/check_drive.h"
+#include "core/verdict/drive_inputs.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -148,7 +149,7 @@ void addTried(const Report& report, const Verdict& verdict, std::vector<Mend>& m
     for (Mend& offer : offers) {
         const auto project = offer.apply(*report.project);
         if (!project) continue;
-        const auto tried = drive::calcDriveReport(*project, drive::calcBoardPoses(*project, report.present.placed.X_WS));
+        const auto tried = calcDrive({&*project, report.present.placed.X_WS}, report.tree);
         const double quality = calcQuality(tried, verdict);
         if (quality <= now * (1 + 1e-9) || tried.net.faults.size() > net.faults.size() || tried.net.clashes.size() > net.clashes.size()) continue;
         good.emplace_back(quality, std::move(offer));

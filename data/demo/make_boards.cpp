@@ -15,6 +15,9 @@ namespace {
 using model::BoardAxis;
 using model::GearKind;
 
+/// Turn of a board seen from the right of its section: right on it is away, up is up.
+const int kSeenFromRight = geometry::findTurn((geometry::Mat3() << 0, 0, 1, 1, 0, 0, 0, 1, 0).finished()).value();
+
 /// Lays out a board in pitches, with the edits that the program offers.
 class BoardBuilder {
 public:
@@ -22,7 +25,23 @@ public:
         take(model::renameSection(m_project, m_project.sections.front()->id, section));
     }
 
-    void put(const std::string& typed) {
+    void section(const std::string& name) { take(model::addSection(m_project, name)); }
+    /// A weight at a place of the newest section.
+    void ballast(double gram, double x, double y, double z) {
+        take(model::addBallast(m_project, m_project.sections.back()->id, {gram, {um(x), um(y), um(z)}}));
+    }
+    model::JointId join(const std::string& name, const std::string& kind, const model::PortRef& from, const model::PortRef& to, double value, const model::Range& wanted) {
+        model::Joint joint;
+        joint.name = name;
+        joint.kind = parts::findJointKind(kind);
+        joint.from = from;
+        joint.to = to;
+        joint.value = {value};
+        joint.wanted = {wanted};
+        take(model::addJoint(m_project, joint));
+        return m_project.joints.back().id;
+    }
+    model::PartId put(const std::string& typed) {
         const auto line = parts::parsePartLine(typed);
         if (!line) throw std::runtime_error(typed + ": " + line.error().message);
         model::NewPart part;
@@ -30,10 +49,15 @@ public:
         part.colour = line->colour ? parts::findColour(*line->colour) : 0;
         if (line->atUm) part.place.atUm = *line->atUm;
         part.place.attitude = line->turn.value_or(0);
-        take(model::addParts(m_project, m_project.sections.front()->id, {&part, 1}));
+        std::vector<model::PartId> ids;
+        take(model::addParts(m_project, m_project.sections.back()->id, {&part, 1}, &ids));
+        return ids.front();
     }
     void board(const std::string& name, const std::vector<double>& walls, const model::Place& place = {}, const model::GearId& carrier = {}) {
         take(model::addBoard(m_project, name, m_project.sections.front()->id, place, &m_board));
+        model::Board head = *m_project.boards.back();
+        head.colour = parts::findColour("gorse");
+        take(model::changeBoardHead(m_project, head));
         std::vector<std::int64_t> heights;
         for (double wall : walls) heights.push_back(um(wall));
         take(model::setWalls(m_project, m_board, heights));
@@ -75,8 +99,8 @@ public:
         return id;
     }
     void chain(const model::GearId& a, const model::GearId& b) { take(model::putLoop(m_project, m_board, {{}, false, false, {a, b}, 0, {}})); }
-    void motor(const std::string& name, const std::string& line, const model::ShaftId& on) {
-        take(model::putMotor(m_project, m_board, {{}, name, line, on, {}}));
+    void motor(const std::string& name, const std::string& line, const model::ShaftId& on, bool atEnd = false) {
+        take(model::putMotor(m_project, m_board, {{}, name, line, on, atEnd, {}}));
     }
     void selector(const std::string& name, const std::vector<model::SelectorPosition>& positions) {
         take(model::putSelector(m_project, m_board, {{}, name, positions, 0, {}}));
@@ -134,8 +158,8 @@ void makeBridge(const std::filesystem::path& folder) {
     b.gear(GearKind::Spur, 8, aside, 5.45);
     const auto table = b.gear(GearKind::Turntable, 56, centre, 6);
     b.gear(GearKind::Bevel, 12, centre, 9);
-    b.motor("M1", "motor medium", m1);
-    b.motor("M2", "motor small", m2);
+    b.motor("M1", "motor medium", m1, true);
+    b.motor("M2", "motor small", m2, true);
     b.selector("Selector", {{"Turn and lift", {toSlew, toLift}}, {"Signals", {toGate, toLamp}}, {"Off", {}}});
     model::DriveFunction slewing;
     slewing.name = "Slew";
@@ -184,33 +208,39 @@ void makeBridge(const std::filesystem::path& folder) {
     b.save(folder / "bridge.ivrant");
 }
 
-/// Rear axle with a differential, and an auxiliary drive of 1:15 that tips the basket.
+/// Rear axle with a differential under the frame, and an auxiliary drive of 1:15 on top that tips the basket.
 void makeCart(const std::filesystem::path& folder) {
     BoardBuilder b("Shrimping cart", "Frame");
-    for (const char* part : {"plate 4x10 harbour at 0 0 0", "plate 4x10 harbour at 4 0 0", "plate 8x8 driftwood at 0 1 1"}) b.put(part);
-    b.board("Rear axle", {0.5, 2.5, 7, 8.5});
-    const auto left = b.shaft("Left wheel", 0, 0, -1, 5), right = b.shaft("Right wheel", 0, 0, 4, 5), motor = b.shaft("Drive", 2.5, 0, 0, 8);
-    const auto housing = b.differential(28, left, right, 5);
-    b.gear(GearKind::Spur, 12, motor, 4);
-    b.motor("Drive motor", "motor large", motor);
+    for (const char* part : {"plate 4x10 harbour at 0 0 0", "plate 4x10 harbour at 4 0 0", "plate 4x10 harbour at 8 0 0", "plate 12x4 driftwood at 0 0 1",
+                             "plate 12x4 driftwood at 0 6 1", "plate 12x2 driftwood at 0 4 1"})
+        b.put(part);
+    model::Place axle; // seen from the right: its x runs back, its y up, its shafts across the cart
+    axle.atUm = {-4000, 24'000, -19'200};
+    axle.attitude = kSeenFromRight;
+    b.board("Rear axle", {0.5, 4.5, 7.75, 11.5}, axle);
+    const auto left = b.shaft("Left wheel", 0, 0, -1, 7), right = b.shaft("Right wheel", 0, 0, 6, 7), motor = b.shaft("Drive", 2.5, 0, 3.5, 4, BoardAxis::Out, {1.1, 3.7});
+    const auto housing = b.differential(28, left, right, 7);
+    b.gear(GearKind::Spur, 12, motor, 2.5);
+    b.motor("Drive motor", "motor medium", motor);
     model::DriveFunction drive;
     drive.name = "Both wheels";
     drive.gear = housing; // its turns are the mean of both wheels'
-    drive.load = model::LoadKind::Friction;
-    drive.amount = 70;
+    drive.load = model::LoadKind::Slope;
+    drive.amount = 350;
+    drive.radiusMm = 28;
+    drive.fromDeg = 25;
     drive.wantedRpm = 60;
     b.function(drive);
-    b.board("Basket", {-0.5, 3.5}, [] {
-        model::Place beside;
-        beside.atUm = {0, 120'000, 0};
-        return beside;
-    }());
+    model::Place top;
+    top.atUm = {8000, 20'000, 38'400};
+    top.attitude = kSeenFromRight;
+    b.board("Basket", {-0.5, 3.5}, top);
     const auto input = b.shaft("Basket motor", 0, 0, -1, 5), middle = b.shaft("Basket layshaft", 2, 0, -1, 5), output = b.shaft("Basket crank", 5, 0, -1, 5);
-    b.gear(GearKind::Spur, 8, input, 2);
-    b.gear(GearKind::Spur, 24, middle, 2);
-    b.gear(GearKind::Spur, 8, middle, 3);
-    b.gear(GearKind::Spur, 40, output, 3);
-    b.motor("Basket motor", "motor medium", input);
+    b.gear(GearKind::Spur, 8, input, 1.5);
+    b.gear(GearKind::Spur, 24, middle, 1.5);
+    b.gear(GearKind::Spur, 8, middle, 2.5);
+    b.gear(GearKind::Spur, 40, output, 2.5);
+    b.motor("Basket motor", "motor medium", input, true);
     model::DriveFunction tip;
     tip.name = "Tip the basket";
     tip.shaft = output;
@@ -223,6 +253,42 @@ void makeCart(const std::filesystem::path& folder) {
     tip.mustHold = true;
     b.function(tip);
     b.save(folder / "cart.ivrant");
+}
+
+/// Study of the heron's lowest neck joint: a crank at the base turns a worm over a pair of bevels, the worm a toothed sector on the neck.
+/// The head is a weight for now.
+void makeNeckDrive(const std::filesystem::path& folder) {
+    BoardBuilder b("Heron's neck drive", "Base");
+    for (const char* part : {"plate 6x16 slate at 0 0 0", "brick 1x2 fog at 1 2 1", "brick 1x2 fog at 1 2 4", "brick 1x2 fog at 1 2 7", "pin hole brick 1x2 fog at 1 2 10",
+                             "brick 1x2 fog at 5 2 1", "brick 1x2 fog at 5 2 4", "brick 1x2 fog at 5 2 7", "pin hole brick 1x2 fog at 5 2 10"})
+        b.put(part);
+    const auto pin = b.put("smooth pin soot at 12mm 20mm 37.6mm");
+    model::Place beside;
+    beside.atUm = {20'000, 20'000, 37'600};
+    beside.attitude = kSeenFromRight;
+    b.board("Neck drive", {}, beside);
+    const auto axis = b.shaft("Neck axis", 0, 0, 0, 3, BoardAxis::Out, {0.1, 2.5}), across = b.shaft("Worm shaft", -2, -3, 1, 6.5, BoardAxis::Right, {0.5, 5}),
+               crank = b.shaft("Crank", 5, -3, 1.5, 4, BoardAxis::Out, {1.5, 3});
+    b.gear(GearKind::Spur, 40, axis, 1);
+    b.gear(GearKind::Worm, 1, across, 2);
+    b.gear(GearKind::Bevel, 12, across, 6);
+    b.gear(GearKind::Bevel, 12, crank, 0.5);
+    b.motor("Crank", "hand crank", crank, true);
+    b.section("Neck");
+    const auto beam = b.put("beam 13 slate at 0 0 0");
+    b.ballast(112, 12, 0, 0);
+    const auto joint = b.join("Neck", "smooth pin", {pin, "end+"}, {beam, "hole 0 back"}, -30, {-75, -15});
+    model::DriveFunction raise;
+    raise.name = "Raise the neck";
+    raise.shaft = axis;
+    raise.load = model::LoadKind::Joint;
+    raise.joint = joint;
+    raise.fromDeg = -75;
+    raise.travel = 60;
+    raise.withinS = 4;
+    raise.mustHold = true;
+    b.function(raise);
+    b.save(folder / "neck-drive.ivrant");
 }
 
 } // namespace ivrant::demo

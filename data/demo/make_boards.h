@@ -7,6 +7,7 @@ namespace ivrant::demo {
 
 /// Throws std::runtime_error.
 void makeBridge(const std::filesystem::path& folder);
+void makeNeckDrive(const std::filesystem::path& folder);
 void makeCart(const std::filesystem::path& folder);
 
 } // namespace ivrant::demo

@@ -498,6 +498,7 @@ int main(int argc, char** argv) {
         makeCrest(folder);
         demo::makeBridge(folder);
         demo::makeCart(folder);
+        demo::makeNeckDrive(folder);
         return 0;
     } catch (const std::exception& e) {
         std::cerr << e.what() << "\n";

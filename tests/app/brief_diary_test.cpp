@@ -1,6 +1,7 @@
 // From a sentence to a failing ask; from the simulated scale to a changed verdict; decisions and failures.
 #include <QCheckBox>
 #include <QDir>
+#include <QDoubleSpinBox>
 #include <QFile>
 #include <QStandardPaths>
 
@@ -153,7 +154,7 @@ TEST_F(Notes, LeverTestWithTheSimulatedScaleChangesTheVerdict) {
     EXPECT_EQ(v.basis, verdict::Basis::Measured);
     EXPECT_NE(v.limit, 18);
     EXPECT_TRUE(v.detail.find("lower bound of 10 tests") != std::string::npos) << v.detail;
-    rig.find<QTabWidget>("diaryTabs")->setCurrentIndex(1);
+    rig.find<QTabWidget>("diaryTabs")->setCurrentIndex(2);
     EXPECT_EQ(rig.find<QTableWidget>("measured")->rowCount(), 1);
     rig.session().undo();
     rig.settle();
@@ -219,7 +220,7 @@ TEST_F(Notes, TheWorkshopsLibraryCountsInTheNextModelToo) {
 
 TEST_F(Notes, AFailureStaysOpenUntilAChangeAnswersIt) {
     open("heron.ivrant", verdict::Station::Diary);
-    rig.find<QTabWidget>("diaryTabs")->setCurrentIndex(2);
+    rig.find<QTabWidget>("diaryTabs")->setCurrentIndex(3);
     choose("noteKind", "failure");
     rig.type("noteText", "came off after 40 moves");
     rig.settle();
@@ -234,4 +235,60 @@ TEST_F(Notes, AFailureStaysOpenUntilAChangeAnswersIt) {
     choose("noteKind", "decision");
     rig.type("noteText", "balls near the head");
     EXPECT_TRUE(rig.window->message().contains("reason"));
+}
+
+TEST_F(Notes, AMotorMeasuredOnTheStandChangesWhatItPulls) {
+    open("bridge.ivrant", verdict::Station::Diary);
+    const auto pull = [&]() -> const verdict::Verdict& {
+        for (const auto& v : rig.session().report()->verdicts)
+            if (v.check == "motor-pull" && v.text.find("Gate") != std::string::npos) return v;
+        throw std::runtime_error("no verdict on the gate's motor");
+    };
+    const double before = pull().limit;
+    EXPECT_NE(pull().detail.find("(starting values)"), std::string::npos);
+    rig.find<QTabWidget>("diaryTabs")->setCurrentIndex(1);
+    choose("motorLine", "motor medium");
+    EXPECT_FALSE(rig.find<QPushButton>("motorKeep")->isEnabled());
+    choose("motorSource", "the simulated motor stand");
+    EXPECT_TRUE(rig.text("motorSteps").contains("simulated"));
+    auto* weight = rig.find<QDoubleSpinBox>("drumWeight");
+    for (const double grams : {0.0, 100.0, 200.0, 300.0, 400.0}) {
+        weight->setValue(grams);
+        rig.click("motorTake");
+    }
+    auto* table = rig.find<QTableWidget>("motorRuns");
+    ASSERT_EQ(table->rowCount(), 5);
+    EXPECT_NEAR(table->item(4, 1)->text().toDouble(), 0.4 * 9.80665 * 6, 0.06) << "400 g on a drum of 12 mm";
+    EXPECT_TRUE(rig.text("motorSays").contains("5 runs"));
+    EXPECT_TRUE(rig.text("motorSays").contains("Battery"));
+    rig.click("motorKeep");
+    rig.settle();
+    ASSERT_EQ(rig.project().measured.size(), 1U);
+    EXPECT_EQ(rig.project().measured[0].quantity, model::Quantity::Motor);
+    EXPECT_TRUE(rig.project().measured[0].note.starts_with("simulated"));
+    EXPECT_NE(pull().limit, before);
+    EXPECT_NE(pull().detail.find("motor measured"), std::string::npos) << pull().detail;
+    rig.find<QTabWidget>("diaryTabs")->setCurrentIndex(2);
+    EXPECT_EQ(rig.find<QTableWidget>("measured")->rowCount(), 1);
+    rig.session().undo();
+    rig.settle();
+    EXPECT_EQ(pull().limit, before);
+}
+
+TEST_F(Notes, RunsOfAMotorAreTypedAndBadOnesRefused) {
+    open("bridge.ivrant", verdict::Station::Diary);
+    rig.find<QTabWidget>("diaryTabs")->setCurrentIndex(1);
+    for (const char* run : {"0 g 380 rpm 0.07 A 8.9 V", "200 g 300 rpm 0.25 A 8.7 V", "400 g 215 rpm 0.42 A 8.5 V"}) rig.type("motorTyped", run);
+    auto* table = rig.find<QTableWidget>("motorRuns");
+    ASSERT_EQ(table->rowCount(), 3);
+    EXPECT_TRUE(rig.find<QPushButton>("motorKeep")->isEnabled());
+    rig.type("motorTyped", "quick");
+    EXPECT_EQ(table->rowCount(), 3);
+    EXPECT_FALSE(rig.window->message().isEmpty());
+    rig.type("motorTyped", "100 g 350 rpm 0.1 A");
+    EXPECT_EQ(table->rowCount(), 3) << "without its voltage a run cannot be compared";
+    table->selectRow(2);
+    rig.click("motorDrop");
+    EXPECT_EQ(table->rowCount(), 2);
+    EXPECT_FALSE(rig.find<QPushButton>("motorKeep")->isEnabled()) << "two would fit any line";
 }

@@ -241,17 +241,17 @@ TEST(BoardBodies, ShaftsAreCarriedByWallsInHoles) {
 
 TEST(Loops, LengthOfChainsAndBelts) {
     // Two equal circles: 2·d + 2πr.
-    EXPECT_NEAR(*drive::calcLoopLength(10, 10, 80), 160 + 20 * base::kPi, 1e-9);
+    EXPECT_NEAR(*model::calcLoopLength(10, 10, 80), 160 + 20 * base::kPi, 1e-9);
     // R 20, r 10, d 50: 2·√(2500 − 100) + 30π + 20·asin(0.2) = 97.980 + 94.248 + 4.027.
-    EXPECT_NEAR(*drive::calcLoopLength(20, 10, 50), 2 * std::sqrt(2400) + 30 * base::kPi + 20 * std::asin(0.2), 1e-9);
-    EXPECT_EQ(drive::calcLoopLength(20, 10, 15).error().code, "loop.length");
-    EXPECT_EQ(drive::calcLoopLength(20, 10, 29, true).error().code, "loop.length");
+    EXPECT_NEAR(*model::calcLoopLength(20, 10, 50), 2 * std::sqrt(2400) + 30 * base::kPi + 20 * std::asin(0.2), 1e-9);
+    EXPECT_EQ(model::calcLoopLength(20, 10, 15).error().code, "loop.length");
+    EXPECT_EQ(model::calcLoopLength(20, 10, 29, true).error().code, "loop.length");
     // Crossed equals open when one circle shrinks to nothing.
-    EXPECT_NEAR(*drive::calcLoopLength(20, 0, 50, true), *drive::calcLoopLength(20, 0, 50), 1e-9);
-    const auto chain = must(drive::calcChain(10, 10, 80));
+    EXPECT_NEAR(*model::calcLoopLength(20, 0, 50, true), *model::calcLoopLength(20, 0, 50), 1e-9);
+    const auto chain = must(model::calcChain(10, 10, 80));
     EXPECT_GE(chain.slackMm, 0);
     EXPECT_LT(chain.slackMm, 8);
-    EXPECT_LT(must(drive::calcChain(10, 10, 80, chain.links - 1)).slackMm, 0);
+    EXPECT_LT(must(model::calcChain(10, 10, 80, chain.links - 1)).slackMm, 0);
 }
 
 TEST(FunctionLoad, ArmIsHardestWhenLevel) {
@@ -433,7 +433,7 @@ TEST(Boards, NonsenseIsRefusedWithItsPlace) {
     refuse(gear, "board.place");
     model::Shaft shaft;
     EXPECT_EQ(model::putShaft(f.project, f.board, shaft).error().code, "shaft.length");
-    EXPECT_EQ(model::putMotor(f.project, f.board, {{}, "M", "motor large", {"h77"}, {}}).error().code, "motor.shaft");
+    EXPECT_EQ(model::putMotor(f.project, f.board, {{}, "M", "motor large", {"h77"}, false, {}}).error().code, "motor.shaft");
     EXPECT_EQ(model::putLoop(f.project, f.board, {{}, false, false, {}, 0, {}}).error().code, "loop.gears");
     EXPECT_EQ(model::putFunction(f.project, f.board, {}).error().code, "function.target");
 }

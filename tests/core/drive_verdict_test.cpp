@@ -336,7 +336,7 @@ TEST(DriveVerdicts, ChainsCloseInWholeLinks) {
     f.project = must(model::putLoop(f.project, f.board, {{}, false, false, {ga, gb}, 0, {}}));
     EXPECT_EQ(find(report(f), "loop")->state, State::Good);
     model::Loop fixed = f.project.boards[0]->loops[0];
-    const int fits = must(drive::calcChain(10, 10, 64)).links;
+    const int fits = must(model::calcChain(10, 10, 64)).links;
     fixed.links = fits - 1;
     f.project = must(model::putLoop(f.project, f.board, fixed));
     EXPECT_EQ(find(report(f), "loop")->text, "The chain is too short");

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/drive/drive_report.h"
+#include "core/model/board_parts.h"
 #include "core/model/edits_boards.h"
 #include "tests/support/figures.h"
 
@@ -51,11 +52,11 @@ struct BoardFigure {
         added.axis = axis;
         return put(std::move(added));
     }
-    void motor(const model::ShaftId& on, const std::string& line = "motor medium") { project = must(model::putMotor(project, board, {{}, "M", line, on, {}})); }
+    void motor(const model::ShaftId& on, const std::string& line = "motor medium") { project = must(model::putMotor(project, board, {{}, "M", line, on, false, {}})); }
     void function(model::DriveFunction added) { project = must(model::putFunction(project, board, std::move(added))); }
 
     [[nodiscard]] std::vector<geometry::Pose> poses() const {
-        return drive::calcBoardPoses(project, std::vector<geometry::Pose>(project.sections.size(), geometry::Pose::Identity()));
+        return model::calcBoardPoses(project, std::vector<geometry::Pose>(project.sections.size(), geometry::Pose::Identity()));
     }
     [[nodiscard]] drive::BoardNet net() const { return drive::makeBoardNet(project, poses()); }
     [[nodiscard]] drive::DriveReport report() const { return drive::calcDriveReport(project, poses()); }

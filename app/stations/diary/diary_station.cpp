@@ -9,8 +9,11 @@
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
 #include "app/stations/diary/bench_panel.h"
+#include "app/stations/diary/motor_bench.h"
 #include "core/base/units.h"
+#include "core/bench/motor_fit.h"
 #include "core/bench/statistics.h"
+#include "core/drive/motor.h"
 
 namespace ivrant::app {
 namespace {
@@ -21,17 +24,19 @@ constexpr int kIdRole = Qt::UserRole + 1;
 } // namespace
 
 DiaryStation::DiaryStation(Session& session, QWidget* parent)
-    : Station(parent), m_session(session), m_tabs(new QTabWidget(this)), m_bench(new BenchPanel(session, this)), m_measured(new QTableWidget(this)),
+    : Station(parent), m_session(session), m_tabs(new QTabWidget(this)), m_bench(new BenchPanel(session, this)),
+      m_motorBench(new MotorBench(session, this)), m_notesPage(nullptr), m_measured(new QTableWidget(this)),
       m_notes(new QTableWidget(this)), m_kind(new QComboBox(this)), m_joint(new QComboBox(this)), m_text(new QLineEdit(this)), m_reason(new QLineEdit(this)),
       m_answer(new QLineEdit(this)), m_addNote(new QPushButton("write it down", this)), m_answerNote(new QPushButton("answered by this", this)) {
     m_tabs->setObjectName("diaryTabs");
     m_tabs->addTab(m_bench, "Bench");
+    m_tabs->addTab(m_motorBench, "Motor bench");
     m_tabs->addTab(makeMeasured(), "Measured");
-    m_tabs->addTab(makeNotes(), "Decisions and failures");
+    m_tabs->addTab(m_notesPage = makeNotes(), "Decisions and failures");
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 4, 8, 4);
     layout->addWidget(m_tabs);
-    addCommand(this, "Take a reading", QKeySequence("R"), [this] { m_bench->takeReading(); });
+    addCommand(this, "Take a reading", QKeySequence("R"), [this] { m_tabs->currentWidget() == m_motorBench ? m_motorBench->takeRun() : m_bench->takeReading(); });
     addCommand(this, "Import readings …", {}, [this] { m_bench->importReadings(); });
     addCommand(this, "Remove the chosen series", {}, [this] { removeSeries(); });
     addCommand(this, "Remove the chosen entry", {}, [this] { removeNote(); });
@@ -118,6 +123,22 @@ void DiaryStation::showMeasured() {
     std::vector<TableRow> rows;
     std::vector<QString> ids;
     const auto add = [&](const model::Series& s, bool workshop) {
+        if (s.quantity == model::Quantity::Motor) {
+            const auto* starting = drive::findStartingMotor(s.kind);
+            const auto fit = bench::fitMotor(s.runs, starting ? starting->ratedV : drive::getStartingBattery().voltage);
+            rows.push_back({{QString::fromStdString(s.kind), {}},
+                            {"motor line", {}},
+                            {workshop ? "workshop" : "this project", {}},
+                            numberCell(static_cast<double>(s.runs.size()), 0),
+                            fit ? numberCell(fit->noLoadRpm, 0) : TableCell{"no line", {}},
+                            fit ? numberCell(fit->spreadRpm, 1) : TableCell{},
+                            fit ? numberCell(fit->noLoadRpm, 0) : TableCell{},
+                            {fit ? "rpm; stalls at " + numberText(fit->stallNmm, 1) + " N·mm" : QString("rpm"), {}},
+                            {QString::fromStdString(s.date), {}},
+                            {QString::fromStdString(s.note), {}}});
+            ids.push_back(workshop ? QString() : QString::fromStdString(s.id.text));
+            return;
+        }
         const auto statistics = bench::calcStatistics(s.readings);
         if (!statistics) return;
         const int j = s.joint ? m_session.project().findJoint(*s.joint) : -1;
@@ -217,7 +238,7 @@ void DiaryStation::removeNote() {
 
 void DiaryStation::goTo(const verdict::Place& place) {
     (void)place; // open failures are what verdicts here are about
-    m_tabs->setCurrentIndex(2);
+    m_tabs->setCurrentWidget(m_notesPage);
     m_notes->setFocus();
 }
 

@@ -14,6 +14,7 @@
 namespace ivrant::app {
 
 class BenchPanel;
+class MotorBench;
 
 class DiaryStation : public Station {
     Q_OBJECT
@@ -42,6 +43,8 @@ private:
     Session& m_session;
     QTabWidget* m_tabs;
     BenchPanel* m_bench;
+    MotorBench* m_motorBench;
+    QWidget* m_notesPage;
     QTableWidget *m_measured, *m_notes;
     QComboBox *m_kind, *m_joint;
     QLineEdit *m_text, *m_reason, *m_answer;

@@ -65,7 +65,7 @@ void BoardWidget::setSeconds(double seconds) {
 
 void BoardWidget::fit() {
     if (!m_state || width() < 50) return;
-    const QRectF extent = findExtent(*m_state, m_look.board).adjusted(-12, -16, 12, 16);
+    const QRectF extent = print::findExtent(*m_state, m_look.board).adjusted(-12, -16, 12, 16);
     m_view.scale = std::clamp(std::min(width() / extent.width(), height() / extent.height()), 0.4, 6.0);
     m_view.origin = QPointF(width() / 2.0 - extent.center().x() * m_view.scale, height() / 2.0 + extent.center().y() * m_view.scale);
     m_fitted = true;
@@ -78,11 +78,18 @@ QPoint BoardWidget::pixelOf(double xPitches, double yPitches) const { return m_v
 
 bool BoardWidget::saveDrawing(const QString& path) const {
     if (!m_state) return false;
-    return app::saveDrawing(path, size(), "Gear board", [this](QPainter& painter) { paintBoard(painter, QRectF(rect()), *m_state, m_view, m_look); });
+    return app::saveDrawing(path, size(), "Gear board", [this](QPainter& painter) { paint(painter); });
 }
 
 void BoardWidget::copyPicture() const {
     if (m_state) QApplication::clipboard()->setPixmap(const_cast<BoardWidget*>(this)->grab());
+}
+
+void BoardWidget::paint(QPainter& painter) const {
+    BoardLook look = m_look;
+    const Theme& t = theme();
+    look.colours = {t.sheet, t.panel, t.ink, t.quiet, t.rule, t.brine, t.ember};
+    print::paintBoard(painter, QRectF(rect()), *m_state, m_view, look);
 }
 
 void BoardWidget::paintEvent(QPaintEvent*) {
@@ -94,7 +101,7 @@ void BoardWidget::paintEvent(QPaintEvent*) {
                          "No gear board yet.\nType 24 below and press Enter:\na board with a wheel of 24 teeth is begun.\nIt needs no bricks.");
         return;
     }
-    paintBoard(painter, QRectF(rect()), *m_state, m_view, m_look);
+    paint(painter);
     if (hasFocus()) {
         painter.setPen(QPen(theme().brine, 1));
         painter.setBrush(Qt::NoBrush);
@@ -122,7 +129,7 @@ void BoardWidget::mousePressEvent(QMouseEvent* event) {
         return;
     }
     const QPointF mm = m_view.toBoard(event->position());
-    m_held = findAt(*m_state, m_look, mm);
+    m_held = print::findAt(*m_state, m_look, mm);
     m_moving = false;
     m_movedX = m_movedY = 0;
     if (m_held.empty()) {

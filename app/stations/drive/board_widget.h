@@ -3,9 +3,14 @@
 
 #include <QWidget>
 
-#include "app/stations/drive/board_scene.h"
+#include "print/board_scene.h"
 
 namespace ivrant::app {
+
+using print::BoardLook;
+using print::BoardView;
+using print::DriveState;
+using print::DriveStatePtr;
 
 class BoardWidget : public QWidget {
     Q_OBJECT
@@ -46,6 +51,7 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    void paint(QPainter& painter) const;
     [[nodiscard]] QPointF placeOf(const std::string& id) const;
 
     DriveStatePtr m_state;

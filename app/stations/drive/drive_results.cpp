@@ -1,10 +1,13 @@
 // The results side of the Drive station: what its tables, chart and texts show of the report.
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <algorithm>
 
 #include "app/shell/table_tools.h"
 #include "app/stations/drive/drive_station.h"
 #include "core/base/units.h"
+#include "core/drive/selector_compare.h"
+#include "core/verdict/drive_inputs.h"
 
 namespace ivrant::app {
 namespace {
@@ -21,17 +24,19 @@ void DriveStation::rebuild() {
     if (!m_session.project().boards.empty()) {
         auto state = std::make_shared<DriveState>();
         state->project = std::make_shared<const model::Project>(m_session.project());
-        state->report = drive::calcDriveReport(*state->project, drive::calcBoardPoses(*state->project, m_session.placed().X_WS));
+        state->report = verdict::calcDrive({state->project.get(), m_session.placed().X_WS}, m_session.tree());
         m_state = std::move(state);
     }
     m_board = std::clamp(m_board, 0, std::max(0, static_cast<int>(m_session.project().boards.size()) - 1));
     showTabs();
     m_widget->show(m_state, m_board);
-    m_widget->setSpeeds(m_state ? calcSpeeds() : std::vector<double>());
+    m_widget->setSpeeds(m_state ? drive::calcShownSpeeds(m_state->report) : std::vector<double>());
     showLayers();
     showFunctions();
     showSelector();
     showPositions();
+    showComparison();
+    showMotors();
 }
 
 void DriveStation::showTabs() {
@@ -63,20 +68,6 @@ void DriveStation::showLayers() {
     const int index = m_layer->findData(kept);
     m_layer->setCurrentIndex(kept.isValid() && index > 0 ? index : 0);
     m_widget->setLayer(m_layer->currentIndex() <= 0 ? std::nullopt : std::optional<std::int64_t>(m_layer->currentData().toLongLong()));
-}
-
-/// Motors at the working point of the function they drive now, others unloaded; without motors the first shaft by hand.
-std::vector<double> DriveStation::calcSpeeds() const {
-    const auto& report = m_state->report;
-    std::map<int, double> given;
-    constexpr double kByHandRpm = 30;
-    for (const auto& motor : report.motors) given[motor.thing] = motor.line ? drive::calcSpeedRpm(*motor.line, drive::getStartingBattery(), 0) : kByHandRpm;
-    for (const auto& function : report.positions[static_cast<std::size_t>(report.present)].functions)
-        for (const auto& share : function.motors)
-            if (share.known) given[report.motors[static_cast<std::size_t>(share.motor)].thing] = share.point.rpm;
-    if (report.motors.empty())
-        for (const int driver : report.drivers) given[driver] = kByHandRpm;
-    return report.motion.speeds(given);
 }
 
 void DriveStation::showFunctions() {
@@ -119,7 +110,7 @@ void DriveStation::showMotor() {
                 const auto& share = function.motors.front();
                 const auto& motor = report.motors[static_cast<std::size_t>(share.motor)];
                 const double asked = share.point.stalls && share.point.margin > 0 ? share.point.stallNmm / share.point.margin : share.point.torqueNmm;
-                plot = MotorPlot{*motor.line, drive::getStartingBattery(), share.point, asked, qs(motor.motor->name) + " on " + qs(function.function->name)};
+                plot = MotorPlot{*motor.line, report.battery, share.point, asked, qs(motor.motor->name) + " on " + qs(function.function->name)};
             }
     }
     m_chart->show(plot);
@@ -217,6 +208,41 @@ void DriveStation::showPositions() {
     fillTable(m_table, heads, rows);
     m_table->resizeColumnsToContents();
     m_tableText->setText(notes.join("\n"));
+}
+
+void DriveStation::showComparison() {
+    const auto both = m_state ? drive::compareSelector(*m_state->project, m_state->report) : std::nullopt;
+    m_compare->setVisible(both.has_value());
+    m_compareText->setVisible(both.has_value());
+    if (!both) return;
+    std::vector<TableRow> rows;
+    const auto add = [&](const char* what, double a, double b, int decimals) {
+        rows.push_back({{what, {}}, numberCell(a, decimals), numberCell(b, decimals)});
+    };
+    add("motors", both->asBuilt.motors, both->oneEach.motors, 0);
+    add("parts of the boards", both->asBuilt.parts, both->oneEach.parts, 0);
+    add("their mass, g", both->asBuilt.massG, both->oneEach.massG, 1);
+    add("functions at the same time", both->asBuilt.together, both->oneEach.together, 0);
+    add("positions to change over", both->asBuilt.positions, both->oneEach.positions, 0);
+    m_compare->setSortingEnabled(false);
+    fillTable(m_compare, {"", "As built", "One motor each"}, rows);
+    m_compare->resizeColumnsToContents();
+    m_compareText->setText(
+        "One motor each is counted, not laid out: motors of the kinds used now, clutch wheels made fast. Lay it out in a variant to be sure.");
+}
+
+/// What the finder may start from: usual motors, measured ones in their place.
+void DriveStation::showMotors() {
+    std::vector<drive::MotorLine> lines = drive::getStartingMotors();
+    for (const auto& motor : m_state ? m_state->report.motors : std::vector<drive::MotorState>()) {
+        if (!motor.line) continue;
+        const auto known = std::find_if(lines.begin(), lines.end(), [&](const drive::MotorLine& line) { return line.name == motor.line->name; });
+        if (known != lines.end())
+            *known = *motor.line;
+        else
+            lines.push_back(*motor.line);
+    }
+    m_finder->setMotors(std::move(lines), m_state ? m_state->report.battery : drive::getStartingBattery());
 }
 
 } // namespace ivrant::app

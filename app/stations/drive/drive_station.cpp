@@ -9,13 +9,16 @@
 
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
+#include "app/stations/drive/board_dialog.h"
 #include "app/stations/drive/function_dialog.h"
+#include "app/stations/drive/selector_dialog.h"
 #include "core/base/units.h"
 #include "core/drive/board_line.h"
 
 namespace ivrant::app {
 namespace {
 
+constexpr int kSideWidth = 372;
 constexpr int kMostSeconds = 20; ///< length of the play bar
 constexpr int kTicks = 1000;
 
@@ -26,8 +29,9 @@ QString qs(const std::string& text) { return QString::fromStdString(text); }
 DriveStation::DriveStation(Session& session, QWidget* parent)
     : Station(parent), m_session(session), m_widget(new BoardWidget(this)), m_boards(new QTabBar(this)), m_layer(new QComboBox(this)),
       m_line(new QLineEdit(this)), m_side(nullptr), m_train(new QLabel(this)), m_functions(new QTableWidget(this)), m_table(new QTableWidget(this)),
-      m_tableText(new QLabel(this)), m_chart(new MotorChart(this)), m_finder(new FinderPanel(this)), m_positions(new QWidget(this)),
-      m_play(new QPushButton(this)), m_time(new QSlider(Qt::Horizontal, this)), m_timeText(new QLabel(this)) {
+      m_tableText(new QLabel(this)), m_compare(new QTableWidget(this)), m_compareText(new QLabel(this)), m_chart(new MotorChart(this)),
+      m_finder(new FinderPanel(this)), m_travel(new TravelPanel(this)), m_positions(new QWidget(this)), m_play(new QPushButton(this)),
+      m_time(new QSlider(Qt::Horizontal, this)), m_timeText(new QLabel(this)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 4, 8, 4);
     auto* top = new QHBoxLayout;
@@ -53,6 +57,8 @@ DriveStation::DriveStation(Session& session, QWidget* parent)
     split->addWidget(makeSide());
     split->setStretchFactor(0, 1);
     split->setStretchFactor(1, 0);
+    split->setSizes({560, kSideWidth});
+    split->setCollapsible(0, false);
     layout->addWidget(split, 1);
     layout->addWidget(makeStrip());
     makeCommands();
@@ -89,7 +95,7 @@ DriveStation::DriveStation(Session& session, QWidget* parent)
 QWidget* DriveStation::makeSide() {
     m_side = new QTabWidget(this);
     m_side->setObjectName("driveTabs");
-    m_side->setMinimumWidth(352);
+    m_side->setMinimumWidth(kSideWidth);
     auto* page = new QWidget(m_side);
     auto* layout = new QVBoxLayout(page);
     layout->setContentsMargins(4, 4, 4, 4);
@@ -114,7 +120,20 @@ QWidget* DriveStation::makeSide() {
     m_tableText->setObjectName("selectorText");
     m_tableText->setWordWrap(true);
     positionsLayout->addWidget(m_tableText);
+    m_compare->setObjectName("selectorCompare");
+    m_compare->setAccessibleName("Selector against one motor for each function");
+    setUpTable(m_compare, "selector compared");
+    positionsLayout->addWidget(m_compare, 1);
+    m_compareText->setObjectName("selectorCompareText");
+    m_compareText->setWordWrap(true);
+    positionsLayout->addWidget(m_compareText);
+    auto* change = new QPushButton("positions of the selector …", positions);
+    change->setObjectName("changeSelector");
+    change->setToolTip("Which clutch wheels each position engages (Ctrl+J)");
+    connect(change, &QPushButton::clicked, this, &DriveStation::changeSelector);
+    positionsLayout->addWidget(change);
     m_side->addTab(positions, "Selector");
+    m_side->addTab(m_travel, "Travel");
     return m_side;
 }
 
@@ -161,10 +180,17 @@ void DriveStation::makeCommands() {
         m_finder->ratioEdit()->setFocus();
         m_finder->ratioEdit()->selectAll();
     });
+    addCommand(this, "Find a rack or screw for a travel", {}, [this] {
+        m_side->setCurrentWidget(m_travel);
+        m_travel->travelEdit()->setFocus();
+        m_travel->travelEdit()->selectAll();
+    });
     addCommand(this, "New gear board", {}, [this] {
         const int index = static_cast<int>(m_session.project().boards.size());
         if (m_session.apply("New gear board", [](const model::Project& p) { return model::addBoard(p, ""); })) m_boards->setCurrentIndex(index);
     });
+    addCommand(this, "Place and walls of the board", QKeySequence("Ctrl+B"), [this] { changeBoard(); });
+    addCommand(this, "Positions of the selector", QKeySequence("Ctrl+J"), [this] { changeSelector(); });
     addCommand(this, "Rename the board", {}, [this] {
         if (!boardId()) return;
         bool good = false;
@@ -293,12 +319,33 @@ void DriveStation::changeFunction() {
     for (const auto& board : m_session.project().boards)
         for (const auto& function : board->functions) {
             if (function.id.text != id) continue;
-            FunctionDialog dialog(function, this);
+            FunctionDialog dialog(function, m_session.project().joints, this);
             if (dialog.exec() != QDialog::Accepted) return;
             const auto changed = dialog.function();
             m_session.apply("Change the function", [&, to = board->id](const model::Project& p) { return model::putFunction(p, to, changed); });
             return;
         }
+}
+
+void DriveStation::changeBoard() {
+    if (!boardId()) return m_session.say("There is no gear board yet: type a wheel below, such as 24", true);
+    BoardDialog dialog(m_session.project(), m_board, this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    const model::Board changed = dialog.board();
+    m_session.apply("Change the board", [&](const model::Project& p) { return model::changeBoardHead(p, changed); });
+}
+
+void DriveStation::changeSelector() {
+    for (const auto& board : m_session.project().boards)
+        for (const auto& selector : board->selectors) {
+            if (board->id != boardId() && m_session.project().boards[static_cast<std::size_t>(m_board)]->selectors.size() > 0) continue;
+            SelectorDialog dialog(m_session.project(), selector, this);
+            if (dialog.exec() != QDialog::Accepted) return;
+            const model::Selector changed = dialog.selector();
+            m_session.apply("Change the selector", [&, to = board->id](const model::Project& p) { return model::putSelector(p, to, changed); });
+            return;
+        }
+    m_session.say("There is no selector yet: put clutch wheels on shafts, then type selector and a name", true);
 }
 
 void DriveStation::stepLayer(int by) { m_layer->setCurrentIndex(std::clamp(m_layer->currentIndex() + by, 0, m_layer->count() - 1)); }

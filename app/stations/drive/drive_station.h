@@ -16,6 +16,7 @@
 #include "app/shell/station.h"
 #include "app/stations/drive/board_widget.h"
 #include "app/stations/drive/finder_panel.h"
+#include "app/stations/drive/travel_panel.h"
 #include "core/drive/board_line.h"
 
 namespace ivrant::app {
@@ -49,12 +50,16 @@ private:
     void showMotor();
     void showSelector();
     void showPositions();
+    void showComparison();
+    void showMotors();
     void runLine();
     void place(const drive::FoundTrain& train);
     void moveChosen(const std::vector<std::string>& ids, std::int64_t dxUm, std::int64_t dyUm, bool done);
     void removeChosen();
     void renameChosen();
     void changeFunction();
+    void changeBoard();
+    void changeSelector();
     void stepLayer(int by);
     void play();
     void tick();
@@ -62,7 +67,6 @@ private:
     [[nodiscard]] QString trainText() const;
     [[nodiscard]] drive::BoardHand hand() const;
     [[nodiscard]] std::optional<model::BoardId> boardId() const;
-    [[nodiscard]] std::vector<double> calcSpeeds() const;
 
     static constexpr int kIdRole = Qt::UserRole + 1; ///< of a function, in the first cell of its row
 
@@ -78,8 +82,11 @@ private:
     QTableWidget* m_functions;
     QTableWidget* m_table; ///< function by position of the selectors
     QLabel* m_tableText;
+    QTableWidget* m_compare; ///< selector against one motor for each function
+    QLabel* m_compareText;
     MotorChart* m_chart;
     FinderPanel* m_finder;
+    TravelPanel* m_travel;
     QWidget* m_positions;
     QPushButton* m_play;
     QSlider* m_time;

@@ -5,6 +5,7 @@
 #include <QHeaderView>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <algorithm>
 #include <cmath>
 
 #include "app/shell/table_tools.h"
@@ -40,13 +41,14 @@ QString percent(double error) { return std::abs(error) < 1e-12 ? "exact" : (erro
 } // namespace
 
 FinderPanel::FinderPanel(QWidget* parent)
-    : QWidget(parent), m_ratio(new QLineEdit("1:15", this)), m_tolerance(new QLineEdit("2", this)), m_pair(new QLineEdit("24 20", this)),
-      m_stages(new QComboBox(this)), m_hold(new QComboBox(this)), m_sense(new QComboBox(this)), m_holes(new QCheckBox("holes only", this)),
-      m_found(new QLabel(this)), m_fitText(new QLabel(this)), m_trains(new QTableWidget(this)), m_fits(new QTableWidget(this)) {
+    : QWidget(parent), m_ratio(new QLineEdit("1:15", this)), m_tolerance(new QLineEdit("2", this)), m_load(new QLineEdit("0", this)),
+      m_stages(new QComboBox(this)), m_hold(new QComboBox(this)), m_sense(new QComboBox(this)), m_motor(new QComboBox(this)),
+      m_holes(new QCheckBox("holes only", this)), m_found(new QLabel(this)), m_trains(new QTableWidget(this)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(4, 4, 4, 4);
     m_ratio->setObjectName("ratio");
-    m_ratio->setAccessibleName("Wanted ratio, turns out for turns in");
+    m_ratio->setAccessibleName("Wanted ratio, speed or torque at the output");
+    m_ratio->setToolTip("A ratio, turns out for turns in (1:15), a speed (40 rpm) or a torque (300 Nmm) at the output");
     m_tolerance->setObjectName("ratioTolerance");
     m_tolerance->setAccessibleName("Tolerance in percent");
     m_tolerance->setMaximumWidth(48);
@@ -58,7 +60,7 @@ FinderPanel::FinderPanel(QWidget* parent)
     m_sense->setAccessibleName("Sense");
     m_sense->addItems({"any sense", "same sense", "reversed"});
     auto* first = new QHBoxLayout;
-    first->addWidget(new QLabel("ratio", this));
+    first->addWidget(new QLabel("wanted", this));
     first->addWidget(m_ratio, 1);
     first->addWidget(new QLabel("± %", this));
     first->addWidget(m_tolerance);
@@ -69,6 +71,17 @@ FinderPanel::FinderPanel(QWidget* parent)
     second->addWidget(m_sense);
     second->addWidget(m_holes, 1);
     layout->addLayout(second);
+    auto* third = new QHBoxLayout;
+    m_motor->setObjectName("finderMotor");
+    m_motor->setAccessibleName("Motor at the input");
+    m_load->setObjectName("finderLoad");
+    m_load->setAccessibleName("Torque against the output, N·mm");
+    m_load->setMaximumWidth(64);
+    third->addWidget(new QLabel("from", this));
+    third->addWidget(m_motor, 1);
+    third->addWidget(new QLabel("against N·mm", this));
+    third->addWidget(m_load);
+    layout->addLayout(third);
     m_found->setObjectName("ratioFound");
     m_found->setWordWrap(true);
     layout->addWidget(m_found);
@@ -80,28 +93,12 @@ FinderPanel::FinderPanel(QWidget* parent)
     put->setObjectName("placeTrain");
     put->setToolTip("Puts the chosen train on the board, from the chosen shaft or the cursor to the right");
     layout->addWidget(put);
-    auto* third = new QHBoxLayout;
-    third->addWidget(new QLabel("where mesh", this));
-    m_pair->setObjectName("fitPair");
-    m_pair->setAccessibleName("Two tooth counts");
-    m_pair->setToolTip("Two tooth counts, such as 24 20");
-    third->addWidget(m_pair, 1);
-    layout->addLayout(third);
-    m_fitText->setObjectName("fitText");
-    m_fitText->setWordWrap(true);
-    layout->addWidget(m_fitText);
-    m_fits->setObjectName("fits");
-    m_fits->setAccessibleName("Offsets that mesh");
-    setUpTable(m_fits, "fits");
-    layout->addWidget(m_fits, 2);
-    for (QLineEdit* edit : {m_ratio, m_tolerance}) connect(edit, &QLineEdit::textEdited, this, &FinderPanel::search);
-    for (QComboBox* box : {m_stages, m_hold, m_sense}) connect(box, &QComboBox::currentIndexChanged, this, &FinderPanel::search);
+    for (QLineEdit* edit : {m_ratio, m_tolerance, m_load}) connect(edit, &QLineEdit::textEdited, this, &FinderPanel::search);
+    for (QComboBox* box : {m_stages, m_hold, m_sense, m_motor}) connect(box, &QComboBox::currentIndexChanged, this, &FinderPanel::search);
     connect(m_holes, &QCheckBox::toggled, this, &FinderPanel::search);
-    connect(m_pair, &QLineEdit::textEdited, this, &FinderPanel::listFits);
     connect(put, &QPushButton::clicked, this, &FinderPanel::place);
     connect(m_trains, &QTableWidget::cellDoubleClicked, this, &FinderPanel::place);
-    search();
-    listFits();
+    setMotors(drive::getStartingMotors(), drive::getStartingBattery());
 }
 
 void FinderPanel::look(const QString& ratio) {
@@ -109,75 +106,133 @@ void FinderPanel::look(const QString& ratio) {
     search();
 }
 
-void FinderPanel::search() {
-    m_rows.clear();
-    std::vector<TableRow> rows;
-    const auto ratio = readRatio(m_ratio->text());
-    const auto tolerance = base::parseNumber(m_tolerance->text().toStdString());
-    if (!ratio || *ratio == 0 || !tolerance) {
-        m_found->setText("A ratio is turns out for turns in: 1:15, 3:5 or 0.2; the tolerance a number of percent.");
-    } else {
-        drive::RatioWish wish;
-        wish.ratio = std::abs(*ratio);
-        wish.tolerance = *tolerance / 100;
-        wish.mostStages = m_stages->currentData().toInt();
-        if (m_hold->currentIndex() > 0) wish.holds = m_hold->currentIndex() == 1;
-        if (m_sense->currentIndex() > 0) wish.reversed = m_sense->currentIndex() == 2;
-        if (m_holes->isChecked()) wish.coarsest = drive::GridStep::Holes;
-        const auto found = drive::searchRatios(wish);
-        if (!found) {
-            m_found->setText(QString::fromStdString(found.error().message));
-        } else {
-            const bool none = found->groups.empty();
-            const auto add = [&](const drive::RatioGroup& group) {
-                for (const auto& train : group.trains) {
-                    rows.push_back({{QString::fromStdString(drive::formatRatio(group.ratio)), group.ratio.get_d()},
-                                    {percent(group.error), std::abs(group.error)},
-                                    {describe(train), {}},
-                                    numberCell(train.lengthMm / base::kPitchMm, 1)});
-                    m_rows.push_back(train);
-                }
-            };
-            for (const auto& group : found->groups) add(group);
-            if (none) add(found->nearest);
-            m_found->setText(none && m_rows.empty() ? "No train can be built so."
-                             : none                 ? "No train comes within the tolerance; this is the nearest there is."
-                                    : QString("%1 ratios, the nearest first").arg(found->groups.size()).replace("1 ratios, the nearest first", "1 ratio"));
-        }
-    }
-    m_trains->setSortingEnabled(false);
-    m_trains->horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder);
-    fillTable(m_trains, {"Ratio", "Off", "Train", "Long"}, rows);
-    for (int r = 0; r < m_trains->rowCount(); ++r) m_trains->item(r, 0)->setData(kRowRole, r);
-    m_trains->resizeColumnsToContents();
-    m_trains->setColumnWidth(2, 132);
-    m_trains->setColumnWidth(3, 44);
-    if (m_trains->rowCount() > 0) m_trains->selectRow(0);
+void FinderPanel::setMotors(std::vector<drive::MotorLine> motors, const drive::Battery& battery) {
+    m_motors = std::move(motors);
+    m_battery = battery;
+    const QSignalBlocker quiet(m_motor);
+    const QString kept = m_motor->count() > 0 ? m_motor->currentText() : "motor medium";
+    m_motor->clear();
+    for (const auto& motor : m_motors) m_motor->addItem(QString::fromStdString(motor.name));
+    m_motor->setCurrentIndex(std::max(0, m_motor->findText(kept)));
+    search();
 }
 
-void FinderPanel::listFits() {
-    QStringList words = m_pair->text().split(' ', Qt::SkipEmptyParts);
-    bool good = words.size() == 2;
-    int teeth[2] = {0, 0};
-    for (int i = 0; good && i < 2; ++i) teeth[i] = words[i].toInt(&good);
-    std::vector<TableRow> rows;
-    if (!good || teeth[0] < 4 || teeth[1] < 4 || teeth[0] > 200 || teeth[1] > 200) {
-        m_fitText->setText("Two tooth counts from 4 to 200 are expected, such as 24 20.");
-    } else {
-        const double right = drive::calcOutsideMm(teeth[0], teeth[1]);
-        const auto fits = drive::listFits(right);
-        for (const auto& fit : fits)
-            rows.push_back({numberCell(base::umToMm(fit.dxUm) / base::kPitchMm, 2),
-                            fit.step == drive::GridStep::Plates
-                                ? TableCell{numberText(base::umToMm(fit.dyUm) / base::kPlateMm, 0) + " plates", base::umToMm(fit.dyUm) / base::kPitchMm}
-                                : numberCell(base::umToMm(fit.dyUm) / base::kPitchMm, 2),
-                            numberCell(fit.errorMm, 2),
-                            {drive::getGridStepName(fit.step), {}}});
-        m_fitText->setText(numberText(right, 1) + " mm apart" + (fits.empty() ? ": no place on the grid fits" : ""));
+std::optional<drive::LoadedMotor> FinderPanel::loadedMotor() const {
+    const auto load = base::parseNumber(m_load->text().toStdString());
+    const int index = m_motor->currentIndex();
+    if (!load || !(*load >= 0) || index < 0 || index >= static_cast<int>(m_motors.size())) return std::nullopt;
+    return drive::LoadedMotor{m_motors[static_cast<std::size_t>(index)], m_battery, *load, 1};
+}
+
+std::optional<FinderPanel::Wish> FinderPanel::readWish() const {
+    const QString text = m_ratio->text().trimmed();
+    const auto before = [&](const char* unit) -> std::optional<double> {
+        if (!text.endsWith(unit)) return std::nullopt;
+        const auto number = base::parseNumber(text.left(text.size() - QString(unit).size()).trimmed().toStdString());
+        return number ? std::optional<double>(*number) : std::nullopt;
+    };
+    Wish wish;
+    if (const auto rpm = before("rpm"))
+        wish.rpm = rpm;
+    else if (const auto torque = before("N·mm") ? before("N·mm") : before("Nmm"))
+        wish.torqueNmm = torque;
+    else if (const auto ratio = readRatio(text); ratio && *ratio != 0)
+        wish.ratio = std::abs(*ratio);
+    else
+        return std::nullopt;
+    return wish;
+}
+
+base::Result<double> FinderPanel::ratioFor(const Wish& wish, double efficiency) const {
+    if (wish.ratio) return *wish.ratio;
+    auto loaded = loadedMotor();
+    if (!loaded) return base::Error{"ratio.wish", "A motor and a torque of 0 N·mm or more against the output are needed for that.", ""};
+    loaded->efficiency = efficiency;
+    return wish.rpm ? drive::calcRatioForSpeed(*loaded, *wish.rpm) : drive::calcRatioForTorque(*loaded, *wish.torqueNmm);
+}
+
+QString FinderPanel::collect(double ratio, std::optional<bool> worm, bool onlyNear) {
+    const auto tolerance = base::parseNumber(m_tolerance->text().toStdString());
+    if (!tolerance) return "The tolerance is a number of percent.";
+    drive::RatioWish wish;
+    wish.ratio = ratio;
+    wish.tolerance = *tolerance / 100;
+    wish.mostStages = m_stages->currentData().toInt();
+    wish.holds = worm;
+    if (m_sense->currentIndex() > 0) wish.reversed = m_sense->currentIndex() == 2;
+    if (m_holes->isChecked()) wish.coarsest = drive::GridStep::Holes;
+    const auto found = drive::searchRatios(wish);
+    if (!found) return QString::fromStdString(found.error().message);
+    const auto add = [&](const drive::RatioGroup& group) {
+        for (const auto& train : group.trains) {
+            auto loaded = loadedMotor();
+            if (loaded) loaded->efficiency = drive::calcTrainEfficiency(train);
+            m_rows.push_back({train, group.ratio, group.error, loaded ? drive::calcTrainOutput(*loaded, group.ratio.get_d()) : drive::TrainOutput{}});
+        }
+    };
+    for (const auto& group : found->groups) add(group);
+    if (!found->groups.empty()) return QString("%1 ratios, the nearest first").arg(found->groups.size()).replace("1 ratios, the nearest first", "1 ratio");
+    if (onlyNear) return {};
+    add(found->nearest);
+    return m_rows.empty() ? "No train can be built so." : "No train comes within the tolerance; this is the nearest there is.";
+}
+
+/// Worms lose so much that they need another ratio for the same speed or torque: they are looked for apart, then all are put in one order.
+void FinderPanel::search() {
+    m_rows.clear();
+    const auto wish = readWish();
+    if (!wish) {
+        m_found->setText("Type a ratio, turns out for turns in (1:15, 3:5 or 0.2), a speed (40 rpm) or a torque (300 Nmm).");
+        return showRows();
     }
-    m_fits->setSortingEnabled(false);
-    fillTable(m_fits, {"Across", "Up", "Off mm", "In"}, rows);
-    m_fits->resizeColumnsToContents();
+    std::optional<bool> worm;
+    if (m_hold->currentIndex() > 0) worm = m_hold->currentIndex() == 1;
+    if (wish->ratio) {
+        m_found->setText(collect(*wish->ratio, worm, false));
+        return showRows();
+    }
+    drive::FoundTrain spurs{{{}, {}}, 0}, withWorm = spurs; // two stages
+    withWorm.stages[1].worm = true;
+    QStringList says;
+    for (const auto& [kind, model] : {std::pair{false, &spurs}, {true, &withWorm}}) {
+        if (worm && *worm != kind) continue;
+        const auto ratio = ratioFor(*wish, drive::calcTrainEfficiency(*model));
+        const QString what = kind ? "With a worm " : "With spur wheels ";
+        if (!ratio)
+            says << (loadedMotor() ? what.trimmed() + ": " : QString()) + QString::fromStdString(ratio.error().message) + (loadedMotor() ? "." : "");
+        else if (const QString said = collect(*ratio, kind, true); !said.isEmpty())
+            says << what + "about 1:" + numberText(1 / *ratio, 1) + ".";
+        else
+            says << what + "no train comes near 1:" + numberText(1 / *ratio, 1) + ".";
+    }
+    const auto off = [&](const Row& row) { return wish->rpm ? std::abs(row.output.rpm / *wish->rpm - 1) : std::abs(row.error); };
+    std::stable_sort(m_rows.begin(), m_rows.end(), [&](const Row& a, const Row& b) { return off(a) < off(b); });
+    says.removeDuplicates();
+    m_found->setText(says.join(" "));
+    showRows();
+}
+
+void FinderPanel::showRows() {
+    std::vector<TableRow> rows;
+    rows.reserve(m_rows.size());
+    const bool known = loadedMotor().has_value();
+    for (const Row& row : m_rows)
+        rows.push_back({{QString::fromStdString(drive::formatRatio(row.ratio)), row.ratio.get_d()},
+                        {percent(row.error), std::abs(row.error)},
+                        {describe(row.train), {}},
+                        numberCell(row.train.lengthMm / base::kPitchMm, 1),
+                        !known               ? TableCell{}
+                        : row.output.rpm > 0 ? numberCell(row.output.rpm, 1)
+                                             : TableCell{"stalls", 0},
+                        row.output.margin > 0 ? marginCell(row.output.margin) : TableCell{"", 1e9}});
+    m_trains->setSortingEnabled(false);
+    m_trains->horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder);
+    fillTable(m_trains, {"Ratio", "Off", "Train", "Long", "rpm", "Margin"}, rows);
+    for (int r = 0; r < m_trains->rowCount(); ++r) m_trains->item(r, 0)->setData(kRowRole, r);
+    m_trains->resizeColumnsToContents();
+    constexpr int kWidths[] = {58, 56, 96, 38, 44, 48};
+    for (int c = 0; c < 6; ++c) m_trains->setColumnWidth(c, kWidths[c]);
+    if (m_trains->rowCount() > 0) m_trains->selectRow(0);
 }
 
 void FinderPanel::place() {
@@ -185,7 +240,7 @@ void FinderPanel::place() {
     if (row < 0 || !m_trains->item(row, 0)) return;
     bool good = false;
     const int index = m_trains->item(row, 0)->data(kRowRole).toInt(&good);
-    if (good && index < static_cast<int>(m_rows.size())) emit placeAsked(m_rows[static_cast<std::size_t>(index)]);
+    if (good && index < static_cast<int>(m_rows.size())) emit placeAsked(m_rows[static_cast<std::size_t>(index)].train);
 }
 
 } // namespace ivrant::app

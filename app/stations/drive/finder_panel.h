@@ -1,4 +1,4 @@
-// Desk of the Drive station: trains for a ratio, and where two wheels mesh.
+// Desk of the Drive station: trains for a wanted ratio, speed or torque, and what each does with a motor under a load.
 #pragma once
 
 #include <QCheckBox>
@@ -8,7 +8,7 @@
 #include <QTableWidget>
 
 #include "app/shell/session.h"
-#include "core/drive/ratio_search.h"
+#include "core/drive/wanted_ratio.h"
 
 namespace ivrant::app {
 
@@ -16,6 +16,8 @@ class FinderPanel : public QWidget {
     Q_OBJECT
 public:
     explicit FinderPanel(QWidget* parent = nullptr);
+    /// Motors to choose from, and the battery they run on.
+    void setMotors(std::vector<drive::MotorLine> motors, const drive::Battery& battery);
     /// Takes a wanted ratio and searches.
     void look(const QString& ratio);
     [[nodiscard]] QLineEdit* ratioEdit() { return m_ratio; }
@@ -25,15 +27,33 @@ signals:
 
 private:
     void search();
-    void listFits();
+    /// What was typed: a ratio, or the speed or torque at the output.
+    struct Wish {
+        std::optional<double> ratio, rpm, torqueNmm;
+    };
+    struct Row {
+        drive::FoundTrain train;
+        drive::Rational ratio;
+        double error = 0;
+        drive::TrainOutput output;
+    };
+    [[nodiscard]] std::optional<Wish> readWish() const;
+    /// Ratio that fulfils the wish with a train of this efficiency.
+    [[nodiscard]] base::Result<double> ratioFor(const Wish& wish, double efficiency) const;
+    /// Adds what comes near enough; else the nearest when nothing was found before. Returns what to say when it cannot be.
+    QString collect(double ratio, std::optional<bool> worm, bool onlyNear);
+    void showRows();
+    [[nodiscard]] std::optional<drive::LoadedMotor> loadedMotor() const;
     void place();
 
-    QLineEdit *m_ratio, *m_tolerance, *m_pair;
-    QComboBox *m_stages, *m_hold, *m_sense;
+    QLineEdit *m_ratio, *m_tolerance, *m_load;
+    QComboBox *m_stages, *m_hold, *m_sense, *m_motor;
     QCheckBox* m_holes;
-    QLabel *m_found, *m_fitText;
-    QTableWidget *m_trains, *m_fits;
-    std::vector<drive::FoundTrain> m_rows;
+    QLabel* m_found;
+    QTableWidget* m_trains;
+    std::vector<drive::MotorLine> m_motors;
+    drive::Battery m_battery = drive::getStartingBattery();
+    std::vector<Row> m_rows;
 };
 
 } // namespace ivrant::app

@@ -4,17 +4,18 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDialog>
+#include <QFormLayout>
 #include <QLabel>
 #include <QLineEdit>
 
-#include "core/model/board.h"
+#include "core/model/project.h"
 
 namespace ivrant::app {
 
 class FunctionDialog : public QDialog {
     Q_OBJECT
 public:
-    explicit FunctionDialog(model::DriveFunction function, QWidget* parent = nullptr);
+    FunctionDialog(model::DriveFunction function, const std::vector<model::Joint>& joints, QWidget* parent = nullptr);
     [[nodiscard]] const model::DriveFunction& function() const { return m_function; }
 
 private:
@@ -22,10 +23,11 @@ private:
     void showKind();
 
     model::DriveFunction m_function;
-    QLineEdit *m_name, *m_amount, *m_radius, *m_from, *m_travel, *m_within, *m_rpm;
-    QComboBox* m_load;
+    QLineEdit *m_name, *m_amount, *m_radius, *m_rate, *m_from, *m_travel, *m_within, *m_rpm;
+    QComboBox *m_load, *m_joint;
     QCheckBox* m_hold;
-    QLabel *m_amountText, *m_wrong;
+    QLabel *m_amountText, *m_fromText, *m_wrong;
+    QFormLayout* m_form;
 };
 
 } // namespace ivrant::app

@@ -12,6 +12,7 @@
 #include "core/files/parts_csv.h"
 #include "core/files/sheet_content.h"
 #include "core/make/parts_list.h"
+#include "core/model/edits_boards.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
 #include "print/guide.h"
@@ -23,6 +24,12 @@ constexpr int kPartPixels = 64;
 constexpr int kPictureDelayMs = 120;
 
 QString colourName(int colour) { return QString::fromStdString(parts::getPalette()[static_cast<std::size_t>(colour)].name); }
+QString countText(const make::Step& step) {
+    int count = 0;
+    for (const auto& line : step.tray) count += line.count;
+    return QString::number(count) + (count == 1 ? " part" : " parts");
+}
+
 } // namespace
 
 MakeStation::MakeStation(Session& session, QWidget* parent)
@@ -75,28 +82,16 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
         connect(b, &QPushButton::clicked, action, &QAction::trigger);
         bar->addWidget(b);
     };
-    auto* up = addCommand(this, "Move step up", QKeySequence("Alt+Up"), [this] {
-        if (const auto* s = current())
-            m_session.apply("Move step", [&, id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id,
-                                          n = s->stepInSection](const model::Project& p) { return model::moveStep(p, id, n, -1); });
-    });
-    auto* down = addCommand(this, "Move step down", QKeySequence("Alt+Down"), [this] {
-        if (const auto* s = current())
-            m_session.apply("Move step", [&, id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id,
-                                          n = s->stepInSection](const model::Project& p) { return model::moveStep(p, id, n, 1); });
-    });
+    auto* up = addCommand(this, "Move step up", QKeySequence("Alt+Up"), [this] { moveStep(-1); });
+    auto* down = addCommand(this, "Move step down", QKeySequence("Alt+Down"), [this] { moveStep(1); });
     auto* split = addCommand(this, "Split step: chosen parts go later", QKeySequence("Ctrl+B"), [this] {
-        const auto* s = current();
-        if (!s) return;
         std::vector<model::PartId> later;
         for (auto* item : m_tray->selectedItems()) later.push_back({item->data(Qt::UserRole).toString().toStdString()});
-        const auto id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id;
-        m_session.apply("Split step", [&, n = s->stepInSection](const model::Project& p) { return model::splitStep(p, id, n, later); });
+        changeStep("Split step",
+                   [later](const model::Project& p, const model::SectionId& section, int step) { return model::splitStep(p, section, step, later); });
     });
     auto* join = addCommand(this, "Join with the next step", QKeySequence("Ctrl+J"), [this] {
-        if (const auto* s = current())
-            m_session.apply("Join steps", [&, id = m_session.project().sections[static_cast<std::size_t>(s->section)]->id,
-                                           n = s->stepInSection](const model::Project& p) { return model::joinStep(p, id, n); });
+        changeStep("Join steps", [](const model::Project& p, const model::SectionId& section, int step) { return model::joinStep(p, section, step); });
     });
     button(up, "↑");
     button(down, "↓");
@@ -157,6 +152,29 @@ void MakeStation::resizeEvent(QResizeEvent*) {
     if (isVisible() && !m_stale) showStep();
 }
 
+void MakeStation::changeStep(const char* name, const std::function<model::EditResult(const model::Project&, const model::SectionId&, int)>& edit) {
+    const auto* step = current();
+    if (!step) return;
+    if (step->board >= 0) return m_session.say("A gear board is one step: its shafts and wheels go in together", true);
+    const auto id = m_session.project().sections[static_cast<std::size_t>(step->section)]->id;
+    m_session.apply(name, [&, n = step->stepInSection](const model::Project& p) { return edit(p, id, n); });
+}
+
+/// A board moves between the steps of its section by the step that it names.
+void MakeStation::moveStep(int by) {
+    const auto* step = current();
+    if (!step || step->board < 0)
+        return changeStep("Move step",
+                          [by](const model::Project& p, const model::SectionId& section, int number) { return model::moveStep(p, section, number, by); });
+    if (step->section < 0) return m_session.say("A board that belongs to no section is built first", true);
+    model::Board board = *m_session.project().boards[static_cast<std::size_t>(step->board)];
+    int last = 0;
+    for (const auto& part : m_session.project().sections[static_cast<std::size_t>(step->section)]->parts) last = std::max(last, part.step);
+    const int next = (board.step == 0 || board.step > last ? last : board.step) + by;
+    board.step = next >= last ? 0 : std::max(1, next);
+    m_session.apply("Move step", [&](const model::Project& p) { return model::changeBoardHead(p, board); });
+}
+
 const make::Step* MakeStation::current() const {
     const int row = m_steps->currentRow();
     return row >= 0 && row < static_cast<int>(m_list.size()) ? &m_list[static_cast<std::size_t>(row)] : nullptr;
@@ -170,9 +188,8 @@ void MakeStation::rebuild() {
         const QSignalBlocker blocker(m_steps);
         m_steps->clear();
         for (const auto& step : m_list)
-            m_steps->addItem(QString::number(step.number) + "   " +
-                             QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(step.section)]->name) + "   " +
-                             QString::number(step.added.size()) + (step.added.size() == 1 ? " part" : " parts"));
+            m_steps->addItem(QString::number(step.number) + "   " + QString::fromStdString(make::getStepName(m_session.project(), step)) + "   " +
+                             countText(step));
         m_steps->setCurrentRow(std::min(keep, m_steps->count() - 1));
     }
     showStep();
@@ -187,14 +204,17 @@ void MakeStation::showStep() {
         m_picture->clear();
         return;
     }
-    const auto& section = *m_session.project().sections[static_cast<std::size_t>(step->section)];
-    QString title = "<b>" + QString::number(step->number) + "</b> · " + QString::fromStdString(section.name).toHtmlEscaped() + " · " +
-                    QString::number(step->added.size()) + " new";
+    QString title = "<b>" + QString::number(step->number) + "</b> · " + QString::fromStdString(make::getStepName(m_session.project(), *step)).toHtmlEscaped() +
+                    " · " + (step->board >= 0 ? "gear board, " : "") + countText(*step);
     if (step->joint >= 0)
         title += " · then hang it on: " + QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(step->joint)].name).toHtmlEscaped();
     m_title->setText(title);
+    if (step->board >= 0)
+        for (const auto& line : step->tray)
+            new QListWidgetItem(iconOf(parts::makeShape(line.shape).value(), line.colour),
+                                QString::number(line.count) + "x " + QString::fromStdString(line.shape) + "\n" + colourName(line.colour), m_tray);
     for (int p : step->added) {
-        const auto& part = section.parts[static_cast<std::size_t>(p)];
+        const auto& part = m_session.project().sections[static_cast<std::size_t>(step->section)]->parts[static_cast<std::size_t>(p)];
         auto* item = new QListWidgetItem(iconOf(part.shape, part.colour), QString::fromStdString(part.shape->name) + "\n" + colourName(part.colour), m_tray);
         item->setData(Qt::UserRole, QString::fromStdString(part.id.text));
     }
@@ -213,8 +233,7 @@ void MakeStation::drawPicture() {
     render::PictureRequest request;
     request.width = std::max(200, m_picture->width());
     request.height = std::max(150, m_picture->height());
-    request.onlySection = step->section;
-    request.upToStep = step->stepInSection;
+    request.showStep(*step);
     const QColor c = theme().paper;
     request.background = {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()), static_cast<std::uint8_t>(c.blue()), 255};
     m_picture->setPixmap(QPixmap::fromImage(print::toQImage(m_renderer->draw(render::makeScene(m_session.placed(), m_session.bonds(), request)))));

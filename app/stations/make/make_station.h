@@ -44,6 +44,8 @@ private:
     [[nodiscard]] const QIcon& iconOf(const parts::ShapePtr& shape, int colour);
     void showPartsList();
     void printGuide(const QString& ending);
+    void changeStep(const char* name, const std::function<model::EditResult(const model::Project&, const model::SectionId&, int)>& edit);
+    void moveStep(int by);
     [[nodiscard]] const make::Step* current() const;
 
     Session& m_session;

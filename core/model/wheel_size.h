@@ -6,7 +6,7 @@
 #include "core/base/result.h"
 #include "core/model/board.h"
 
-namespace ivrant::drive {
+namespace ivrant::model {
 
 inline constexpr double kBevelFaceMm = 2; ///< from a double bevel's middle plane to where it meets one across
 inline constexpr double kCrownFaceMm = 4;
@@ -19,7 +19,7 @@ struct WheelSize {
     double halfWidthMm = 0;   ///< along the axis; a rack's: half its length
     double holeRadiusMm = 0;  ///< free inside, for other shafts: rings, turntables
 };
-[[nodiscard]] WheelSize calcWheelSize(model::GearKind kind, int teeth);
+[[nodiscard]] WheelSize calcWheelSize(GearKind kind, int teeth);
 
 struct ChainFit {
     int links = 0;      ///< whole links
@@ -33,4 +33,4 @@ struct ChainFit {
 /// A chain round two sprockets (pitch circles 8/(2·sin(π/z)) mm). `links` 0: the fewest that are not stretched. Errors as calcLoopLength.
 [[nodiscard]] base::Result<ChainFit> calcChain(int teethA, int teethB, double distanceMm, int links = 0);
 
-} // namespace ivrant::drive
+} // namespace ivrant::model

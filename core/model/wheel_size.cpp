@@ -1,14 +1,13 @@
-#include "core/drive/wheel_size.h"
+#include "core/model/wheel_size.h"
 
 #include <algorithm>
 #include <cmath>
 
 #include "core/base/units.h"
 
-namespace ivrant::drive {
+namespace ivrant::model {
 
-WheelSize calcWheelSize(model::GearKind kind, int teeth) {
-    using model::GearKind;
+WheelSize calcWheelSize(GearKind kind, int teeth) {
     const double pitch = teeth / 2.0;
     switch (kind) {
     case GearKind::Spur:
@@ -37,11 +36,11 @@ base::Result<double> calcLoopLength(double radiusA, double radiusB, double dista
 }
 
 base::Result<ChainFit> calcChain(int teethA, int teethB, double distanceMm, int links) {
-    const double a = calcWheelSize(model::GearKind::Sprocket, teethA).pitchRadiusMm, b = calcWheelSize(model::GearKind::Sprocket, teethB).pitchRadiusMm;
+    const double a = calcWheelSize(GearKind::Sprocket, teethA).pitchRadiusMm, b = calcWheelSize(GearKind::Sprocket, teethB).pitchRadiusMm;
     const auto length = calcLoopLength(a, b, distanceMm);
     if (!length) return length.error();
     const int count = links > 0 ? links : static_cast<int>(std::ceil(*length / kChainPitchMm - 1e-9));
     return ChainFit{count, count * kChainPitchMm - *length};
 }
 
-} // namespace ivrant::drive
+} // namespace ivrant::model

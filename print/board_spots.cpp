@@ -1,11 +1,11 @@
-#include "app/stations/drive/board_spots.h"
+#include "print/board_spots.h"
 
 #include <algorithm>
 #include <cmath>
 
 #include "core/base/units.h"
 
-namespace ivrant::app {
+namespace ivrant::print {
 namespace {
 
 using base::umToMm;
@@ -28,7 +28,7 @@ std::vector<Spot> listSpots(const model::Board& board) {
     for (const model::Gear& gear : board.gears) {
         Spot spot;
         spot.gear = &gear;
-        spot.size = drive::calcWheelSize(gear.kind, gear.teeth);
+        spot.size = model::calcWheelSize(gear.kind, gear.teeth);
         std::array<double, 3> at{};
         if (gear.kind == GearKind::Rack) {
             spot.axis = gear.axis;
@@ -79,4 +79,4 @@ std::string findAt(const DriveState& state, const BoardLook& look, QPointF mm) {
     return "";
 }
 
-} // namespace ivrant::app
+} // namespace ivrant::print

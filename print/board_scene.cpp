@@ -1,13 +1,12 @@
-#include "app/stations/drive/board_scene.h"
+#include "print/board_scene.h"
 
 #include <QPainterPath>
 #include <cmath>
 
-#include "app/shell/theme.h"
-#include "app/stations/drive/board_spots.h"
+#include "print/board_spots.h"
 #include "core/base/units.h"
 
-namespace ivrant::app {
+namespace ivrant::print {
 namespace {
 
 using base::kPitchMm;
@@ -21,7 +20,7 @@ public:
         : m_painter(painter), m_area(area), m_state(state), m_net(state.report.net), m_board(boardOf(state, look.board)), m_view(view), m_look(look) {}
 
     void run() {
-        m_painter.fillRect(m_area, theme().sheet);
+        m_painter.fillRect(m_area, m_look.colours.sheet);
         m_painter.setRenderHint(QPainter::Antialiasing);
         paintHoles();
         for (const model::Loop& loop : m_board.loops) paintLoop(loop);
@@ -68,12 +67,12 @@ private:
         const int x0 = static_cast<int>(std::floor(low.x() / kPitchMm)), x1 = static_cast<int>(std::ceil(high.x() / kPitchMm));
         const int y0 = static_cast<int>(std::floor(low.y() / kPitchMm)), y1 = static_cast<int>(std::ceil(high.y() / kPitchMm));
         if (static_cast<long>(x1 - x0) * (y1 - y0) > 20'000) return; // too far away to tell holes apart
-        m_painter.setPen(QPen(theme().rule, 1));
+        m_painter.setPen(QPen(m_look.colours.rule, 1));
         m_painter.setBrush(Qt::NoBrush);
         const double radius = std::max(1.2, len(2.4) * 0.5);
         for (int x = x0; x <= x1; ++x)
             for (int y = y0; y <= y1; ++y) m_painter.drawEllipse(px({x * kPitchMm, y * kPitchMm}), radius, radius);
-        m_painter.setPen(theme().quiet);
+        m_painter.setPen(m_look.colours.quiet);
         for (int x = x0; x <= x1; ++x)
             if (x % 5 == 0 && x > x0 + 1 && x < x1 - 1)
                 m_painter.drawText(QRectF(px({x * kPitchMm, 0}).x() - 15, m_area.bottom() - 15, 30, 14), Qt::AlignCenter, QString::number(x));
@@ -85,9 +84,9 @@ private:
     void setColours(const Spot& spot, int thing) {
         const bool bad = isFaulty(spot.gear->id.text) || isMarked(spot.gear->id.text);
         const bool locked = thing >= 0 && m_state.report.motion.isLocked(thing);
-        QColor line = bad ? theme().ember : locked ? theme().quiet : theme().brine, fill = bad ? theme().ember : locked ? theme().quiet : theme().brine;
+        QColor line = bad ? m_look.colours.ember : locked ? m_look.colours.quiet : m_look.colours.brine, fill = bad ? m_look.colours.ember : locked ? m_look.colours.quiet : m_look.colours.brine;
         const bool still = std::abs(rpmOf(thing)) < 1e-9;
-        if (!bad && still) line = fill = theme().quiet;
+        if (!bad && still) line = fill = m_look.colours.quiet;
         fill.setAlpha(isGhost(spot) ? 0 : bad ? 60 : 44);
         if (isGhost(spot)) line.setAlpha(110);
         QPen pen(line, isChosen(spot.gear->id.text) || (spot.shaft && isChosen(spot.shaft->id.text)) ? 2.6 : 1.4);
@@ -196,12 +195,12 @@ private:
         QPointF from(umToMm(shaft.atUm[0]), umToMm(shaft.atUm[1])), to = from;
         (shaft.axis == BoardAxis::Right ? to.rx() : to.ry()) += umToMm(shaft.lengthUm);
         const bool bad = isFaulty(shaft.id.text) || isMarked(shaft.id.text);
-        QPen pen(bad ? theme().ember : isChosen(shaft.id.text) ? theme().brine : theme().ink, std::max(2.0, len(2.4)));
+        QPen pen(bad ? m_look.colours.ember : isChosen(shaft.id.text) ? m_look.colours.brine : m_look.colours.ink, std::max(2.0, len(2.4)));
         pen.setCapStyle(Qt::FlatCap);
         m_painter.setPen(pen);
         m_painter.drawLine(px(from), px(to));
-        m_painter.setPen(QPen(theme().ink, 1));
-        m_painter.setBrush(theme().panel);
+        m_painter.setPen(QPen(m_look.colours.ink, 1));
+        m_painter.setBrush(m_look.colours.panel);
         for (const std::int64_t bearing : shaft.bearingsUm) {
             QPointF at = from;
             (shaft.axis == BoardAxis::Right ? at.rx() : at.ry()) += umToMm(bearing);
@@ -213,8 +212,8 @@ private:
         const QPointF at = px({umToMm(shaft.atUm[0]), umToMm(shaft.atUm[1])});
         const bool bad = isFaulty(shaft.id.text) || isMarked(shaft.id.text);
         const double radius = std::max(2.5, len(2.4));
-        m_painter.setPen(QPen(bad ? theme().ember : theme().ink, isChosen(shaft.id.text) ? 2.4 : 1));
-        m_painter.setBrush(bad ? theme().ember : theme().ink);
+        m_painter.setPen(QPen(bad ? m_look.colours.ember : m_look.colours.ink, isChosen(shaft.id.text) ? 2.4 : 1));
+        m_painter.setBrush(bad ? m_look.colours.ember : m_look.colours.ink);
         // An axle's cross, so that shafts are not taken for holes.
         const double arm = radius * 0.42;
         QPainterPath cross;
@@ -224,7 +223,7 @@ private:
         m_painter.drawPath(cross);
         if (isChosen(shaft.id.text)) {
             m_painter.setBrush(Qt::NoBrush);
-            m_painter.setPen(QPen(theme().brine, 2));
+            m_painter.setPen(QPen(m_look.colours.brine, 2));
             m_painter.drawEllipse(at, radius + 4, radius + 4);
         }
     }
@@ -234,7 +233,7 @@ private:
             for (const model::GearId& id : loop.gears)
                 if (spot.gear->id == id && spot.axis == BoardAxis::Out) wheels.push_back(spot);
         if (wheels.size() < 2) return;
-        QPen pen(isMarked(loop.id.text) ? theme().ember : theme().ink, loop.belt ? 2 : 3);
+        QPen pen(isMarked(loop.id.text) ? m_look.colours.ember : m_look.colours.ink, loop.belt ? 2 : 3);
         pen.setStyle(loop.belt ? Qt::SolidLine : Qt::DotLine);
         m_painter.setPen(pen);
         for (std::size_t i = 0; i < wheels.size(); ++i) {
@@ -275,7 +274,7 @@ private:
         for (int tries = framed ? 8 : 1; tries > 0 && isTaken(); --tries) box.translate(0, metrics.height());
         if (!framed && isTaken()) return;
         m_labels.push_back(box);
-        QColor ground = theme().sheet;
+        QColor ground = m_look.colours.sheet;
         ground.setAlpha(framed ? 235 : 190);
         m_painter.setBrush(ground);
         m_painter.setPen(framed ? QPen(colour, 1) : QPen(Qt::NoPen));
@@ -286,13 +285,16 @@ private:
     void paintTags() {
         const QFont plain = m_painter.font();
         QFont small = plain;
-        small.setPointSizeF(plain.pointSizeF() * 0.88);
+        if (plain.pointSizeF() > 0)
+            small.setPointSizeF(plain.pointSizeF() * 0.88);
+        else
+            small.setPixelSize(std::max(1, static_cast<int>(std::lround(plain.pixelSize() * 0.88))));
         m_painter.setFont(small);
         for (const model::DriveMotor& motor : m_board.motors)
-            label(px(tagPlace(motor.shaft)) + QPointF(0, -len(2.4) - 16), QString::fromStdString(motor.name + " · " + motor.line), theme().ink, true);
+            label(px(tagPlace(motor.shaft)) + QPointF(0, -len(2.4) - 16), QString::fromStdString(motor.name + " · " + motor.line), m_look.colours.ink, true);
         for (const model::DriveFunction& function : m_board.functions) {
             const QPointF at = function.shaft.empty() ? placeOfGear(function.gear) : tagPlace(function.shaft);
-            label(px(at) + QPointF(0, -len(2.4) - 16), QString::fromStdString(function.name), theme().brine, true);
+            label(px(at) + QPointF(0, -len(2.4) - 16), QString::fromStdString(function.name), m_look.colours.brine, true);
         }
         for (std::size_t t = 0; t < m_net.things.size(); ++t)
             if (isChosen(m_net.things[t].id)) paintSpeed(t);
@@ -301,7 +303,7 @@ private:
             const QString teeth = spot.gear->kind == GearKind::Worm ? "worm" : QString::number(spot.gear->teeth);
             const bool side = spot.axis != BoardAxis::Out;
             const double up = side ? 0 : spot.size.pitchRadiusMm * 0.62;
-            label(px(spot.at + QPointF(0, up)), teeth, theme().ink, false);
+            label(px(spot.at + QPointF(0, up)), teeth, m_look.colours.ink, false);
         }
         for (std::size_t t = 0; t < m_net.things.size(); ++t)
             if (!isChosen(m_net.things[t].id)) paintSpeed(t);
@@ -311,7 +313,7 @@ private:
         const auto& thing = m_net.things[t];
         if (thing.kind != drive::NetThing::Kind::Shaft || thing.board != m_look.board) return;
         const QPointF at = tagPlace({thing.id});
-        label(px(at) + QPointF(0, len(2.4) + 11), speedText(static_cast<int>(t)), theme().quiet, false);
+        label(px(at) + QPointF(0, len(2.4) + 11), speedText(static_cast<int>(t)), m_look.colours.quiet, false);
     }
     [[nodiscard]] QPointF placeOfGear(const model::GearId& id) const {
         for (const Spot& spot : m_spots)
@@ -336,16 +338,16 @@ private:
                 if (spot.gear == b.gear) to = spot.at, ++found;
             }
             if (found != 2) continue;
-            m_painter.setPen(QPen(theme().ember, 2));
+            m_painter.setPen(QPen(m_look.colours.ember, 2));
             m_painter.drawLine(px(from), px(to));
             label(px((from + to) / 2) + QPointF(0, -len(6) - 8),
                   QString(fault.fit == drive::Fit::Binds ? "binds by %1 mm" : "skips, %1 mm apart")
                       .arg(QString::fromStdString(base::formatNumber(std::abs(fault.errorMm), 2))),
-                  theme().ember, true);
+                  m_look.colours.ember, true);
         }
     }
     void paintCursor() {
-        m_painter.setPen(QPen(theme().brine, 1.5));
+        m_painter.setPen(QPen(m_look.colours.brine, 1.5));
         const QPointF at = px(*m_look.cursor);
         m_painter.drawLine(at - QPointF(6, 0), at + QPointF(6, 0));
         m_painter.drawLine(at - QPointF(0, 6), at + QPointF(0, 6));
@@ -368,4 +370,4 @@ void paintBoard(QPainter& painter, const QRectF& area, const DriveState& state, 
     Painting(painter, area, state, view, look).run();
 }
 
-} // namespace ivrant::app
+} // namespace ivrant::print

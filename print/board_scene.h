@@ -1,6 +1,7 @@
 // What is seen of one gear board, and how is it drawn to scale? The window and exported drawings use the same.
 #pragma once
 
+#include <QColor>
 #include <QPainter>
 #include <QRectF>
 #include <memory>
@@ -9,12 +10,12 @@
 
 #include "core/drive/drive_report.h"
 
-namespace ivrant::app {
+namespace ivrant::print {
 
-/// A report with the project it points into.
+/// A project with what is known of its boards.
 struct DriveState {
     std::shared_ptr<const model::Project> project;
-    drive::DriveReport report;
+    drive::DriveReport report; ///< points into the project
 };
 using DriveStatePtr = std::shared_ptr<const DriveState>;
 
@@ -26,8 +27,15 @@ struct BoardView {
     [[nodiscard]] QPointF toBoard(QPointF pixel) const { return {(pixel.x() - origin.x()) / scale, (origin.y() - pixel.y()) / scale}; }
 };
 
+/// Drawn on white paper unless somebody else's are handed in.
+struct BoardColours {
+    QColor sheet{255, 255, 255}, panel{255, 255, 255}, ink{0x20, 0x30, 0x3A}, quiet{0x55, 0x63, 0x6B}, rule{0xD8, 0xD0, 0xBE}, brine{0x1F, 0x7A, 0x80},
+        ember{0xA8, 0x3A, 0x1D};
+};
+
 struct BoardLook {
     int board = 0;
+    BoardColours colours;
     std::optional<std::int64_t> layerUm; ///< only wheels of this height in full; none: all
     std::set<std::string> chosen;        ///< shafts and racks
     std::set<std::string> marked;        ///< what a verdict is about
@@ -43,4 +51,4 @@ void paintBoard(QPainter& painter, const QRectF& area, const DriveState& state, 
 /// Shaft or rack under a point (mm); the smallest wheel there wins. Empty: nothing.
 [[nodiscard]] std::string findAt(const DriveState& state, const BoardLook& look, QPointF mm);
 
-} // namespace ivrant::app
+} // namespace ivrant::print

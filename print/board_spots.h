@@ -1,16 +1,16 @@
 // Where is every wheel of a board in its plane? For drawing and for finding what lies under the pointer.
 #pragma once
 
-#include "app/stations/drive/board_scene.h"
+#include "print/board_scene.h"
 
-namespace ivrant::app {
+namespace ivrant::print {
 
 struct Spot {
     const model::Gear* gear = nullptr;
     const model::Shaft* shaft = nullptr; ///< null: a rack
     QPointF at;                          ///< mm, centre
     double height = 0;
-    drive::WheelSize size;
+    model::WheelSize size;
     model::BoardAxis axis = model::BoardAxis::Out;
 };
 
@@ -20,4 +20,4 @@ struct Spot {
 /// Outline in the board's plane, mm.
 [[nodiscard]] QRectF findBox(const Spot& spot);
 
-} // namespace ivrant::app
+} // namespace ivrant::print

@@ -1,0 +1,38 @@
+// A large gear board for measuring.
+#pragma once
+
+#include "core/model/edits_boards.h"
+
+namespace ivrant::bench {
+
+/// A board of wheels in rows of meshing 16s, each row with a motor at its left and a function at its right.
+inline model::Project makeBoard(int wheels, model::BoardId& board) {
+    auto project = model::addBoard(model::makeEmptyProject("Bench"), "", {}, {}, &board).value();
+    model::ShaftId shaft;
+    for (int i = 0; i < wheels; ++i) {
+        const int x = i % 10, y = i / 10;
+        model::Shaft added;
+        added.atUm = {x * 16'000, y * 40'000, 0};
+        added.lengthUm = 24'000;
+        project = model::putShaft(project, board, added, &shaft).value();
+        model::Gear gear;
+        gear.teeth = 16;
+        gear.shaft = shaft;
+        gear.alongUm = 8'000;
+        project = model::putGear(project, board, gear).value();
+        if (x == 0) project = model::putMotor(project, board, {{}, "M", "motor medium", shaft, false, {}}).value();
+        if (x == 9) {
+            model::DriveFunction function;
+            function.name = "F";
+            function.shaft = shaft;
+            function.load = model::LoadKind::Lift;
+            function.amount = 100;
+            function.radiusMm = 10;
+            function.travel = 360;
+            project = model::putFunction(project, board, function).value();
+        }
+    }
+    return project;
+}
+
+} // namespace ivrant::bench
