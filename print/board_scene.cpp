@@ -1,10 +1,12 @@
 #include "print/board_scene.h"
 
+#include <QCache>
+#include <QPaintEngine>
 #include <QPainterPath>
 #include <cmath>
 
-#include "print/board_spots.h"
 #include "core/base/units.h"
+#include "print/board_spots.h"
 
 namespace ivrant::print {
 namespace {
@@ -84,7 +86,12 @@ private:
     void setColours(const Spot& spot, int thing) {
         const bool bad = isFaulty(spot.gear->id.text) || isMarked(spot.gear->id.text);
         const bool locked = thing >= 0 && m_state.report.motion.isLocked(thing);
-        QColor line = bad ? m_look.colours.ember : locked ? m_look.colours.quiet : m_look.colours.brine, fill = bad ? m_look.colours.ember : locked ? m_look.colours.quiet : m_look.colours.brine;
+        QColor line = bad      ? m_look.colours.ember
+                      : locked ? m_look.colours.quiet
+                               : m_look.colours.brine,
+               fill = bad      ? m_look.colours.ember
+                      : locked ? m_look.colours.quiet
+                               : m_look.colours.brine;
         const bool still = std::abs(rpmOf(thing)) < 1e-9;
         if (!bad && still) line = fill = m_look.colours.quiet;
         fill.setAlpha(isGhost(spot) ? 0 : bad ? 60 : 44);
@@ -103,6 +110,54 @@ private:
             paintSide(spot, turned);
             return;
         }
+        if (turned == 0 && m_painter.paintEngine()->type() == QPaintEngine::Raster)
+            paintKept(spot);
+        else
+            paintFace(spot, turned);
+    }
+
+    /// Toothed outlines take long to stroke: at rest every kind of wheel is painted once and kept as a picture, set on whole pixels.
+    void paintKept(const Spot& spot) {
+        constexpr int kMostBytes = 64 << 20;
+        static thread_local QCache<QString, QImage> kept(kMostBytes);
+        const QPen pen = m_painter.pen();
+        const QBrush brush = m_painter.brush();
+        const double dots = m_painter.device()->devicePixelRatioF();
+        const QString key = QString("%1 %2 %3 %4 %5 %6 %7 %8")
+                                .arg(static_cast<int>(spot.gear->kind))
+                                .arg(spot.gear->teeth)
+                                .arg(m_view.scale)
+                                .arg(dots)
+                                .arg(pen.color().rgba())
+                                .arg(pen.widthF())
+                                .arg(static_cast<int>(pen.style()))
+                                .arg(brush.color().rgba());
+        const QPoint half(static_cast<int>(std::ceil(len(spot.size.tipRadiusMm + 1))) + 4, static_cast<int>(std::ceil(len(spot.size.tipRadiusMm + 1))) + 4);
+        const QPoint centre = px(spot.at).toPoint();
+        QImage* image = kept.object(key);
+        if (!image) {
+            image = new QImage(QSize(2 * half.x(), 2 * half.y()) * dots, QImage::Format_ARGB32_Premultiplied);
+            image->setDevicePixelRatio(dots);
+            image->fill(Qt::transparent);
+            QPainter painter(image);
+            painter.setRenderHint(QPainter::Antialiasing);
+            painter.translate(QPointF(half) - px(spot.at));
+            painter.setPen(pen);
+            painter.setBrush(brush);
+            Painting(painter, m_area, m_state, m_view, m_look).paintFace(spot, 0);
+            painter.end();
+            const auto bytes = static_cast<int>(image->sizeInBytes());
+            if (bytes > kMostBytes / 4) { // looked at from very near: not worth keeping
+                m_painter.drawImage(centre - half, *image);
+                delete image;
+                return;
+            }
+            kept.insert(key, image, bytes);
+        }
+        m_painter.drawImage(centre - half, *image);
+    }
+
+    void paintFace(const Spot& spot, double turned) {
         switch (spot.gear->kind) {
         case GearKind::Pulley:
         case GearKind::Worm: m_painter.drawEllipse(px(spot.at), len(spot.size.tipRadiusMm), len(spot.size.tipRadiusMm)); break;

@@ -23,6 +23,7 @@ struct MotorLine {
     double stallA = 0;
     bool byHand = false;   ///< a crank: no battery, no current; its line is what fingers do
     bool measured = false; ///< else a starting value
+    bool operator==(const MotorLine&) const = default;
 };
 
 struct Battery {
@@ -31,6 +32,7 @@ struct Battery {
     double innerOhm = 0;
     double capacityMah = 0;
     bool measured = false;
+    bool operator==(const Battery&) const = default;
 };
 
 /// Starting values: round numbers that nobody measured.

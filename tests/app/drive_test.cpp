@@ -370,6 +370,7 @@ TEST_F(Drive, PositionsOfASelectorAreTicked) {
     ASSERT_TRUE(rig.session().apply("Change the selector", [&](const model::Project& p) { return model::putSelector(p, p.boards[0]->id, dialog.selector()); }));
     rig.settle();
     EXPECT_GE(rig.verdictRow("One motor moves several functions"), 0);
+    rig.find<QTabWidget>("driveTabs")->setCurrentIndex(2);
     auto* compare = rig.find<QTableWidget>("selectorCompare");
     EXPECT_EQ(compare->item(0, 1)->text(), "2");
     EXPECT_EQ(compare->item(0, 2)->text(), "4");

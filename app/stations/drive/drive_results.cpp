@@ -34,9 +34,17 @@ void DriveStation::rebuild() {
     showLayers();
     showFunctions();
     showSelector();
+    showMotors();
+    m_selectorStale = true;
+    showSelectorPage();
+}
+
+/// The page of the selector is filled when it is looked at: while something is dragged there is no time for what nobody sees.
+void DriveStation::showSelectorPage() {
+    if (!m_selectorStale || m_side->currentIndex() != kSelectorTab) return;
+    m_selectorStale = false;
     showPositions();
     showComparison();
-    showMotors();
 }
 
 void DriveStation::showTabs() {

@@ -18,7 +18,8 @@
 namespace ivrant::app {
 namespace {
 
-constexpr int kSideWidth = 372;
+constexpr int kSideWidth = 424; ///< to begin with; it can be made narrower
+constexpr int kLeastSideWidth = 352;
 constexpr int kMostSeconds = 20; ///< length of the play bar
 constexpr int kTicks = 1000;
 
@@ -57,7 +58,7 @@ DriveStation::DriveStation(Session& session, QWidget* parent)
     split->addWidget(makeSide());
     split->setStretchFactor(0, 1);
     split->setStretchFactor(1, 0);
-    split->setSizes({560, kSideWidth});
+    split->setSizes({520, kSideWidth});
     split->setCollapsible(0, false);
     layout->addWidget(split, 1);
     layout->addWidget(makeStrip());
@@ -84,6 +85,7 @@ DriveStation::DriveStation(Session& session, QWidget* parent)
     connect(m_widget, &BoardWidget::dragged, this, &DriveStation::moveChosen);
     connect(m_widget, &BoardWidget::nudged, this, [this](std::int64_t dx, std::int64_t dy) { moveChosen(m_widget->chosen(), dx, dy, true); });
     connect(m_widget, &BoardWidget::chosenChanged, this, &DriveStation::showMotor);
+    connect(m_side, &QTabWidget::currentChanged, this, &DriveStation::showSelectorPage);
     connect(m_functions, &QTableWidget::itemSelectionChanged, this, &DriveStation::showMotor);
     connect(m_functions, &QTableWidget::cellDoubleClicked, this, &DriveStation::changeFunction);
     connect(m_finder, &FinderPanel::placeAsked, this, &DriveStation::place);
@@ -95,7 +97,7 @@ DriveStation::DriveStation(Session& session, QWidget* parent)
 QWidget* DriveStation::makeSide() {
     m_side = new QTabWidget(this);
     m_side->setObjectName("driveTabs");
-    m_side->setMinimumWidth(kSideWidth);
+    m_side->setMinimumWidth(kLeastSideWidth);
     auto* page = new QWidget(m_side);
     auto* layout = new QVBoxLayout(page);
     layout->setContentsMargins(4, 4, 4, 4);

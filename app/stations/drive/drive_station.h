@@ -49,6 +49,7 @@ private:
     void showFunctions();
     void showMotor();
     void showSelector();
+    void showSelectorPage();
     void showPositions();
     void showComparison();
     void showMotors();
@@ -68,6 +69,7 @@ private:
     [[nodiscard]] drive::BoardHand hand() const;
     [[nodiscard]] std::optional<model::BoardId> boardId() const;
 
+    static constexpr int kSelectorTab = 2;
     static constexpr int kIdRole = Qt::UserRole + 1; ///< of a function, in the first cell of its row
 
     Session& m_session;
@@ -93,7 +95,7 @@ private:
     QLabel* m_timeText;
     QTimer m_clock;
     std::int64_t m_lastX = 0, m_lastY = 0;
-    bool m_dragging = false, m_stale = true;
+    bool m_dragging = false, m_stale = true, m_selectorStale = true;
 };
 
 } // namespace ivrant::app

@@ -107,6 +107,7 @@ void FinderPanel::look(const QString& ratio) {
 }
 
 void FinderPanel::setMotors(std::vector<drive::MotorLine> motors, const drive::Battery& battery) {
+    if (motors == m_motors && battery == m_battery) return;
     m_motors = std::move(motors);
     m_battery = battery;
     const QSignalBlocker quiet(m_motor);
@@ -230,7 +231,7 @@ void FinderPanel::showRows() {
     fillTable(m_trains, {"Ratio", "Off", "Train", "Long", "rpm", "Margin"}, rows);
     for (int r = 0; r < m_trains->rowCount(); ++r) m_trains->item(r, 0)->setData(kRowRole, r);
     m_trains->resizeColumnsToContents();
-    constexpr int kWidths[] = {58, 56, 96, 38, 44, 48};
+    constexpr int kWidths[] = {60, 60, 120, 42, 44, 58};
     for (int c = 0; c < 6; ++c) m_trains->setColumnWidth(c, kWidths[c]);
     if (m_trains->rowCount() > 0) m_trains->selectRow(0);
 }
