@@ -55,7 +55,8 @@ void MotorChart::paintChart(QPainter& painter, const QRectF& area) const {
     painter.drawText(QRectF(area.left(), plot.top() - 8, 40, 16), Qt::AlignRight | Qt::AlignVCenter, number(rpm, 0));
     painter.drawText(QRectF(area.left(), plot.center().y() - 8, 40, 16), Qt::AlignRight | Qt::AlignVCenter, "rpm");
     painter.drawText(QRectF(plot.left(), plot.bottom() + 3, plot.width(), 16), Qt::AlignLeft, "torque, N·mm");
-    painter.drawText(QRectF(plot.left() + 4, area.top(), plot.width() - 4, 18), Qt::AlignLeft | Qt::AlignVCenter, m_plot->title + (m_plot->line.measured ? " · measured" : " · starting values"));
+    painter.drawText(QRectF(plot.left() + 4, area.top(), plot.width() - 4, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                     m_plot->title + (m_plot->line.measured ? " · measured" : " · starting values"));
     // Half of stall: beyond it the motor gets hot.
     painter.setPen(QPen(theme().straw, 1, Qt::DashLine));
     painter.drawLine(at(m_plot->point.stallNmm / 2, 0), at(m_plot->point.stallNmm / 2, rpm));

@@ -24,10 +24,10 @@ constexpr int kIdRole = Qt::UserRole + 1;
 } // namespace
 
 DiaryStation::DiaryStation(Session& session, QWidget* parent)
-    : Station(parent), m_session(session), m_tabs(new QTabWidget(this)), m_bench(new BenchPanel(session, this)),
-      m_motorBench(new MotorBench(session, this)), m_notesPage(nullptr), m_measured(new QTableWidget(this)),
-      m_notes(new QTableWidget(this)), m_kind(new QComboBox(this)), m_joint(new QComboBox(this)), m_text(new QLineEdit(this)), m_reason(new QLineEdit(this)),
-      m_answer(new QLineEdit(this)), m_addNote(new QPushButton("write it down", this)), m_answerNote(new QPushButton("answered by this", this)) {
+    : Station(parent), m_session(session), m_tabs(new QTabWidget(this)), m_bench(new BenchPanel(session, this)), m_motorBench(new MotorBench(session, this)),
+      m_notesPage(nullptr), m_measured(new QTableWidget(this)), m_notes(new QTableWidget(this)), m_kind(new QComboBox(this)), m_joint(new QComboBox(this)),
+      m_text(new QLineEdit(this)), m_reason(new QLineEdit(this)), m_answer(new QLineEdit(this)), m_addNote(new QPushButton("write it down", this)),
+      m_answerNote(new QPushButton("answered by this", this)) {
     m_tabs->setObjectName("diaryTabs");
     m_tabs->addTab(m_bench, "Bench");
     m_tabs->addTab(m_motorBench, "Motor bench");
@@ -36,7 +36,8 @@ DiaryStation::DiaryStation(Session& session, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 4, 8, 4);
     layout->addWidget(m_tabs);
-    addCommand(this, "Take a reading", QKeySequence("R"), [this] { m_tabs->currentWidget() == m_motorBench ? m_motorBench->takeRun() : m_bench->takeReading(); });
+    addCommand(this, "Take a reading", QKeySequence("R"),
+               [this] { m_tabs->currentWidget() == m_motorBench ? m_motorBench->takeRun() : m_bench->takeReading(); });
     addCommand(this, "Import readings …", {}, [this] { m_bench->importReadings(); });
     addCommand(this, "Remove the chosen series", {}, [this] { removeSeries(); });
     addCommand(this, "Remove the chosen entry", {}, [this] { removeNote(); });
