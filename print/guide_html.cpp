@@ -106,8 +106,7 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     for (std::size_t i = 0; i < content.steps.size(); ++i) {
         if (progress && progress->stopped()) return base::Error{"stopped", "stopped; nothing was written", ""};
         const auto& step = content.steps[i];
-        html += "<div class=\"step\"><b>" + std::to_string(step.number) + "</b> " +
-                escape(make::getStepName(*report.project, step)) + "<br>";
+        html += "<div class=\"step\"><b>" + std::to_string(step.number) + "</b> " + escape(make::getStepName(*report.project, step)) + "<br>";
         for (const auto& line : step.tray)
             html += std::to_string(line.count) + "× " + imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 36) + " " + escape(line.shape) + " " +
                     escape(colourName(line.colour)) + " ";

@@ -14,7 +14,7 @@ struct BoardLine {
     model::GearKind kind = model::GearKind::Spur;
     int teeth = 0;
     bool loose = false, leftHand = false, crossed = false;
-    bool atEnd = false; ///< motors: beyond the end of the shaft
+    bool atEnd = false;                   ///< motors: beyond the end of the shaft
     std::string name;                     ///< of the function, selector or motor line
     std::optional<model::BoardAxis> axis; ///< way of a new shaft
     std::optional<std::int64_t> lengthUm; ///< of a new shaft

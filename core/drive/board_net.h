@@ -11,8 +11,8 @@
 
 #include "core/drive/mesh_fit.h"
 #include "core/drive/train_load.h"
-#include "core/model/wheel_size.h"
 #include "core/model/project.h"
+#include "core/model/wheel_size.h"
 
 namespace ivrant::drive {
 

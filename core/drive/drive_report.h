@@ -73,13 +73,12 @@ struct DriveReport {
 
 /// What the boards do not say themselves.
 struct DriveInputs {
-    Battery battery = getStartingBattery();       ///< for all motors
-    std::vector<MotorLine> measured;              ///< take the place of starting values of the same name
+    Battery battery = getStartingBattery();        ///< for all motors
+    std::vector<MotorLine> measured;               ///< take the place of starting values of the same name
     std::map<base::FunctionId, JointArm> armLoads; ///< of functions whose load is a joint of the model
 };
 
-[[nodiscard]] DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
-                                          const DriveInputs& inputs = {});
+[[nodiscard]] DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB, const DriveInputs& inputs = {});
 
 /// Speeds (rpm) of all things as the selectors stand: motors at the working point of the function they drive, others unloaded; without motors the
 /// first shaft at kByHandRpm.

@@ -13,11 +13,8 @@ double slopeAPerNmm(const MotorLine& motor) { return (motor.stallA - motor.noLoa
 
 const std::vector<MotorLine>& getStartingMotors() {
     static const std::vector<MotorLine> kMotors{
-        {"motor small", 9, 300, 20, 0.05, 0.4},
-        {"motor medium", 9, 400, 60, 0.06, 0.9},
-        {"motor large", 9, 200, 200, 0.08, 1.4},
-        {"motor steering", 9, 100, 100, 0.06, 0.8},
-        {"hand crank", 9, 90, 400, 0, 0, true},
+        {"motor small", 9, 300, 20, 0.05, 0.4},     {"motor medium", 9, 400, 60, 0.06, 0.9}, {"motor large", 9, 200, 200, 0.08, 1.4},
+        {"motor steering", 9, 100, 100, 0.06, 0.8}, {"hand crank", 9, 90, 400, 0, 0, true},
     };
     return kMotors;
 }

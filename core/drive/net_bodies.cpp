@@ -79,7 +79,8 @@ private:
             const double along = offset.dot(a.axis), apart = (offset - along * a.axis).norm();
             const double other = along + b.axis.dot(a.axis) * b.length, low = std::min(along, other), high = std::max(along, other);
             const double shared = std::min(high, a.length) - std::max(low, 0.0);
-            if (shared > kTouchMm && apart < model::kAxleMm) clash(a.shaft->id.text, b.shaft->id.text, nameA, nameB, apart < kRodMm ? shared : model::kAxleMm - apart);
+            if (shared > kTouchMm && apart < model::kAxleMm)
+                clash(a.shaft->id.text, b.shaft->id.text, nameA, nameB, apart < kRodMm ? shared : model::kAxleMm - apart);
             return;
         }
         if (isCoupled(a.shaft->id, b.shaft->id)) return;

@@ -129,7 +129,8 @@ model::Selector readSelector(const Node& node) {
 }
 
 model::DriveFunction readFunction(const Node& node) {
-    static const Known kKnown{"id", "name", "shaft", "gear", "load", "amount", "radius_mm", "from_deg", "rate_n_mm", "joint", "travel", "within_s", "wanted_rpm", "must_hold"};
+    static const Known kKnown{"id",       "name",      "shaft", "gear",   "load",     "amount",     "radius_mm",
+                              "from_deg", "rate_n_mm", "joint", "travel", "within_s", "wanted_rpm", "must_hold"};
     model::DriveFunction function;
     function.id.text = node.at("id").text(60);
     function.name = node.at("name").text(200);
@@ -259,8 +260,8 @@ template <class Entry> std::string entriesText(const char* key, const std::vecto
 } // namespace
 
 model::BoardPtr readBoard(const Node& node) {
-    static const Known kKnown{"id",     "name",  "section", "at",        "turn",   "quat",      "carrier",  "walls",     "step", "colour",
-                              "shafts", "gears", "loops",   "couplings", "motors", "selectors", "functions"};
+    static const Known kKnown{"id",     "name",   "section", "at",    "turn",      "quat",   "carrier",   "walls",    "step",
+                              "colour", "shafts", "gears",   "loops", "couplings", "motors", "selectors", "functions"};
     node.requireObject();
     auto board = std::make_shared<model::Board>();
     board->id.text = node.at("id").text(60);

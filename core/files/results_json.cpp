@@ -200,12 +200,12 @@ Json makeStepsJson(const model::Project& project, const model::SectionTree& tree
         entry["section"] = step.section >= 0 ? Json(project.sections[static_cast<std::size_t>(step.section)]->id.text) : Json(nullptr);
         entry["step"] = step.stepInSection;
         entry["added"] = Json::array();
-        for (int p : step.added)
-            entry["added"].push_back(project.sections[static_cast<std::size_t>(step.section)]->parts[static_cast<std::size_t>(p)].id.text);
+        for (int p : step.added) entry["added"].push_back(project.sections[static_cast<std::size_t>(step.section)]->parts[static_cast<std::size_t>(p)].id.text);
         entry["board"] = step.board >= 0 ? Json(project.boards[static_cast<std::size_t>(step.board)]->id.text) : Json(nullptr);
         entry["tray"] = Json::array();
         for (const auto& line : step.tray)
-            entry["tray"].push_back({{"shape", line.shape}, {"colour", parts::getPalette()[static_cast<std::size_t>(line.colour)].name}, {"count", line.count}});
+            entry["tray"].push_back(
+                {{"shape", line.shape}, {"colour", parts::getPalette()[static_cast<std::size_t>(line.colour)].name}, {"count", line.count}});
         entry["joint"] = step.joint >= 0 ? Json(project.joints[static_cast<std::size_t>(step.joint)].id.text) : Json(nullptr);
         json["steps"].push_back(std::move(entry));
     }

@@ -33,7 +33,8 @@ std::string rangeText(const model::Range& r, std::string_view unit) {
 std::vector<std::string> listCautions(const verdict::Report& report) {
     std::vector<std::string> cautions;
     const double mass = model::calcMass(report.present.placed).massG;
-    if (report.project->partCount() + model::countBoardParts(*report.project) > 0) cautions.push_back("Small parts: keep away from children under three years; they can be swallowed or breathed in.");
+    if (report.project->partCount() + model::countBoardParts(*report.project) > 0)
+        cautions.push_back("Small parts: keep away from children under three years; they can be swallowed or breathed in.");
     if (mass > kHeavyG) cautions.push_back("Heavy model: two people lift it, at its strongest section. Local rules on lifting apply.");
     const bool falls =
         std::any_of(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "tip" && v.state == verdict::State::Fail; });

@@ -24,7 +24,7 @@ struct Step {
     std::vector<TrayLine> tray;
     int board = -1;          ///< index of the gear board built here; −1: the parts `added`
     std::vector<int> boards; ///< of the same section, that are there already
-    int joint = -1; ///< joint that hangs the finished section on the model, in the section's last step; else −1
+    int joint = -1;          ///< joint that hangs the finished section on the model, in the section's last step; else −1
 };
 
 /// What the step is about: its section's or its board's name.

@@ -129,8 +129,8 @@ private:
         if (const auto shape = parts::makeShape(motor.line)) {
             const int port = (*shape)->findPort("drive");
             if (port >= 0)
-                X_BM = X_BM * geometry::makePose(geometry::Mat3::Identity(),
-                                                 Vec3(base::kPitchMm / 2, 0, 0) - (*shape)->ports[static_cast<std::size_t>(port)].origin);
+                X_BM = X_BM *
+                       geometry::makePose(geometry::Mat3::Identity(), Vec3(base::kPitchMm / 2, 0, 0) - (*shape)->ports[static_cast<std::size_t>(port)].origin);
         }
         add(motor.line, X_BM, motor.id.text);
     }

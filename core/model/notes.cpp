@@ -9,10 +9,10 @@ using detail::findNamed;
 using detail::nameOf;
 
 constexpr std::array<std::pair<Quantity, const char*>, 5> kQuantities{{{Quantity::Holding, "holding"},
-                                                                    {Quantity::PullOut, "pull-out"},
-                                                                    {Quantity::StudPull, "stud pull"},
-                                                                    {Quantity::StudShear, "stud shear"},
-                                                                    {Quantity::Motor, "motor"}}};
+                                                                       {Quantity::PullOut, "pull-out"},
+                                                                       {Quantity::StudPull, "stud pull"},
+                                                                       {Quantity::StudShear, "stud shear"},
+                                                                       {Quantity::Motor, "motor"}}};
 constexpr std::array<std::pair<Comparison, const char*>, 3> kComparisons{
     {{Comparison::AtLeast, "at least"}, {Comparison::AtMost, "at most"}, {Comparison::Equal, "equal to"}}};
 constexpr std::array<std::pair<DiaryKind, const char*>, 3> kDiaryKinds{

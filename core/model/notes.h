@@ -49,7 +49,7 @@ struct Series {
     std::optional<JointId> joint;
     std::string kind; ///< joint kind; empty for studs; of a motor: its line, "motor medium"
     std::vector<double> readings;
-    std::vector<double> moves; ///< wear test: moves made before each reading; else empty
+    std::vector<double> moves;  ///< wear test: moves made before each reading; else empty
     std::vector<MotorRun> runs; ///< motors only
     std::string date, note;
     ExtraPtr extra;

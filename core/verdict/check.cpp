@@ -443,9 +443,7 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
     report.worst.resize(report.project->joints.size());
     tbb::parallel_for(std::size_t{0}, report.worst.size(),
                       [&](std::size_t j) { report.worst[j] = findWorst(report, context, static_cast<int>(j), report.strengths[j]); });
-    if (!report.project->boards.empty())
-        report.drive = std::make_shared<const drive::DriveReport>(
-            calcDrive(report.present.placed, report.tree));
+    if (!report.project->boards.empty()) report.drive = std::make_shared<const drive::DriveReport>(calcDrive(report.present.placed, report.tree));
     Collector(report).run();
     return report;
 }

@@ -112,8 +112,7 @@ private:
         const model::Part* brick = overlap.spot.section < 0 ? nullptr : &model::getPart(*m_report.project, overlap.spot);
         const std::string other = brick ? brick->id.text : overlap.other;
         const model::Board& board = boardOf(overlap.board);
-        Verdict& v = add("board-brick", overlap.id + "/" + other, State::Fail,
-                         (brick ? "A brick is in the way of " : "A motor has no room on ") + board.name);
+        Verdict& v = add("board-brick", overlap.id + "/" + other, State::Fail, (brick ? "A brick is in the way of " : "A motor has no room on ") + board.name);
         v.place.board = board.id;
         v.place.things = {overlap.id};
         if (brick)
@@ -194,8 +193,8 @@ private:
                 else
                     v.limit = kMostWireDeg;
                 v.text = "The wire of " + motor.motor->name + (v.state == State::Fail ? " limits " : " follows ") + turning.function->name;
-                v.detail = (travel > 0 ? "it turns " + formatNumber(travel, 0) + "°" : std::string("it has no end of its travel")) + "; a wire led through the middle stands " +
-                           formatNumber(kMostWireDeg, 0) + "° of twist (starting value)";
+                v.detail = (travel > 0 ? "it turns " + formatNumber(travel, 0) + "°" : std::string("it has no end of its travel")) +
+                           "; a wire led through the middle stands " + formatNumber(kMostWireDeg, 0) + "° of twist (starting value)";
             }
         }
     }
@@ -343,8 +342,8 @@ private:
             v.text = share.point.stalls ? "The motor stalls on " + function.name : "The motor pulls " + function.name;
             v.detail = (share.point.stalls ? "asks " + formatNumber(share.point.stallNmm / std::max(*state.margin, 1e-9), 1)
                                            : "asks " + formatNumber(share.point.torqueNmm, 1)) +
-                       " of " + formatNumber(share.point.stallNmm, 1) + " N·mm at stall (" + motorBasis(share) + "), hardest at " + formatNumber(state.hardest.at, 0) +
-                       (state.rack ? " mm" : "°") + positionName(position);
+                       " of " + formatNumber(share.point.stallNmm, 1) + " N·mm at stall (" + motorBasis(share) + "), hardest at " +
+                       formatNumber(state.hardest.at, 0) + (state.rack ? " mm" : "°") + positionName(position);
         }
         if (function.withinS) {
             Verdict& v = add("travel-time", id, State::Fail, function.name + " does not finish its travel");

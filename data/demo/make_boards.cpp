@@ -30,7 +30,8 @@ public:
     void ballast(double gram, double x, double y, double z) {
         take(model::addBallast(m_project, m_project.sections.back()->id, {gram, {um(x), um(y), um(z)}}));
     }
-    model::JointId join(const std::string& name, const std::string& kind, const model::PortRef& from, const model::PortRef& to, double value, const model::Range& wanted) {
+    model::JointId join(const std::string& name, const std::string& kind, const model::PortRef& from, const model::PortRef& to, double value,
+                        const model::Range& wanted) {
         model::Joint joint;
         joint.name = name;
         joint.kind = parts::findJointKind(kind);
@@ -218,7 +219,8 @@ void makeCart(const std::filesystem::path& folder) {
     axle.atUm = {-4000, 24'000, -19'200};
     axle.attitude = kSeenFromRight;
     b.board("Rear axle", {0.5, 4.5, 7.75, 11.5}, axle);
-    const auto left = b.shaft("Left wheel", 0, 0, -1, 7), right = b.shaft("Right wheel", 0, 0, 6, 7), motor = b.shaft("Drive", 2.5, 0, 3.5, 4, BoardAxis::Out, {1.1, 3.7});
+    const auto left = b.shaft("Left wheel", 0, 0, -1, 7), right = b.shaft("Right wheel", 0, 0, 6, 7),
+               motor = b.shaft("Drive", 2.5, 0, 3.5, 4, BoardAxis::Out, {1.1, 3.7});
     const auto housing = b.differential(28, left, right, 7);
     b.gear(GearKind::Spur, 12, motor, 2.5);
     b.motor("Drive motor", "motor medium", motor);
@@ -259,8 +261,9 @@ void makeCart(const std::filesystem::path& folder) {
 /// The head is a weight for now.
 void makeNeckDrive(const std::filesystem::path& folder) {
     BoardBuilder b("Heron's neck drive", "Base");
-    for (const char* part : {"plate 6x16 slate at 0 0 0", "brick 1x2 fog at 1 2 1", "brick 1x2 fog at 1 2 4", "brick 1x2 fog at 1 2 7", "pin hole brick 1x2 fog at 1 2 10",
-                             "brick 1x2 fog at 5 2 1", "brick 1x2 fog at 5 2 4", "brick 1x2 fog at 5 2 7", "pin hole brick 1x2 fog at 5 2 10"})
+    for (const char* part :
+         {"plate 6x16 slate at 0 0 0", "brick 1x2 fog at 1 2 1", "brick 1x2 fog at 1 2 4", "brick 1x2 fog at 1 2 7", "pin hole brick 1x2 fog at 1 2 10",
+          "brick 1x2 fog at 5 2 1", "brick 1x2 fog at 5 2 4", "brick 1x2 fog at 5 2 7", "pin hole brick 1x2 fog at 5 2 10"})
         b.put(part);
     const auto pin = b.put("smooth pin soot at 12mm 20mm 37.6mm");
     model::Place beside;

@@ -52,7 +52,9 @@ struct BoardFigure {
         added.axis = axis;
         return put(std::move(added));
     }
-    void motor(const model::ShaftId& on, const std::string& line = "motor medium") { project = must(model::putMotor(project, board, {{}, "M", line, on, false, {}})); }
+    void motor(const model::ShaftId& on, const std::string& line = "motor medium") {
+        project = must(model::putMotor(project, board, {{}, "M", line, on, false, {}}));
+    }
     void function(model::DriveFunction added) { project = must(model::putFunction(project, board, std::move(added))); }
 
     [[nodiscard]] std::vector<geometry::Pose> poses() const {
