@@ -11,7 +11,7 @@ namespace {
 constexpr Need kNo = Need::No, kMay = Need::May, kMust = Need::Must;
 
 // key, words, unit, word?, joint, other joint, section, pose, shape, about, function
-constexpr std::array<Measure, 41> kMeasures{{
+constexpr std::array<Measure, 42> kMeasures{{
     {"mass", "weight", "g", false, kNo, kNo, kMay, kNo, kNo, "Mass of everything, or of one section, with ballast."},
     {"parts", "number of parts", "", false, kNo, kNo, kMay, kNo, kNo, "Parts of the model, or of one section."},
     {"shapes", "number of different shapes", "", false, kNo, kNo, kMay, kNo, kNo, "How many lines the parts list has, colours aside."},
@@ -53,6 +53,8 @@ constexpr std::array<Measure, 41> kMeasures{{
     {"function-margin", "motor margin of {function}", "×", false, kNo, kNo, kNo, kNo, kNo, "The motor's stall torque over what the load asks of it.", kMust},
     {"function-ratio", "ratio of {function}", "", false, kNo, kNo, kNo, kNo, kNo, "Turns for one turn of its motor, whatever their sense.", kMust},
     {"function-play", "play of {function}", "deg", false, kNo, kNo, kNo, kNo, kNo, "How far it gives with its motor at rest; racks in mm.", kMust},
+    {"function-turns", "turning of {function}", "", true, kNo, kNo, kNo, kNo, kNo,
+     "endless, or ends: at a rack, a joint's limit, a wheel off the axis, a wire.", kMust},
     {"function-holds", "holding of {function} without power", "", true, kNo, kNo, kNo, kNo, kNo, "holds, or runs back.", kMust},
 }};
 

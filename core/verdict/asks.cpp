@@ -136,6 +136,11 @@ private:
             holds = holds && state.holds;
             if (const auto value = functionValue(ask.measure, state)) values.emplace_back(*value, nullptr);
         }
+        if (ask.measure == "function-turns" && driven) {
+            result.word = turnsEndlessly(f) ? "endless" : "ends";
+            result.passes = matchesPattern(ask.word, result.word);
+            return;
+        }
         if (ask.measure == "function-holds" && driven) {
             result.word = holds ? "holds" : "runs back";
             result.passes = matchesPattern(ask.word, result.word);
@@ -144,6 +149,19 @@ private:
         if (!driven) result.problem = "no motor moves it in any position of the selectors";
         if (driven && values.empty()) result.problem = ask.measure == "function-time" ? "it has no travel, or stalls on the way" : "nothing stands against it";
         put(result, values);
+    }
+    /// Nothing stops it or parts: no rack, no joint with an end, no wheel off its axis, no wire that it twists.
+    [[nodiscard]] bool turnsEndlessly(std::size_t f) const {
+        const auto& drive = *m_report.drive;
+        const drive::FunctionState& state = drive.positions.front().functions[f];
+        const std::string& id = drive.net.things[static_cast<std::size_t>(state.thing)].id;
+        const int joint = m_project.findJoint(state.function->joint);
+        const bool jointEnds = joint >= 0 && m_project.joints[static_cast<std::size_t>(joint)].kind->turnLimitDeg.has_value();
+        const bool parts = std::any_of(drive.net.offAxis.begin(), drive.net.offAxis.end(), [&](const auto& off) { return off.carrier == id; });
+        const bool wire = std::any_of(drive.motors.begin(), drive.motors.end(), [&](const auto& motor) {
+            return drive.net.things[static_cast<std::size_t>(motor.thing)].carrier == state.thing && !(motor.line && motor.line->byHand);
+        });
+        return !state.rack && !jointEnds && !parts && !wire;
     }
     static std::optional<double> functionValue(const std::string& key, const drive::FunctionState& state) {
         if (key == "function-time") return state.travelS;

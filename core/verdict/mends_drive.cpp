@@ -1,8 +1,9 @@
-// What would mend a verdict on the gear boards? Wheels moved to where they mesh, other tooth counts.
+// What would mend a verdict on the gear boards? Wheels moved to where they mesh, other tooth counts, another motor, a worm.
 #include <algorithm>
 #include <cmath>
 
 #include "core/base/units.h"
+#include "core/drive/ratio_search.h"
 #include "core/verdict/check_drive.h"
 #include "core/verdict/drive_inputs.h"
 
@@ -92,6 +93,7 @@ void addCounts(const Report& report, const Verdict& verdict, std::vector<Mend>& 
 double calcQuality(const drive::DriveReport& drive, const Verdict& verdict) {
     for (const auto& state : drive.positions[static_cast<std::size_t>(drive.present)].functions) {
         if (state.function->id.text != verdict.place.things[0] || state.motors.empty()) continue;
+        if (verdict.check == "self-hold") return state.holds && state.speed > 0 ? 1 : 0;
         if (verdict.check == "motor-pull") return state.margin.value_or(0);
         if (verdict.check == "speed") return state.speed;
         return state.travelS ? 1 / *state.travelS : 0;
@@ -130,7 +132,7 @@ void addMotors(const Report& report, std::vector<Mend>& offers) {
     for (const auto& board : report.project->boards)
         for (const model::DriveMotor& motor : board->motors)
             for (const drive::MotorLine& line : drive::getStartingMotors()) {
-                if (line.name == motor.line) continue;
+                if (line.name == motor.line || line.byHand) continue;
                 model::DriveMotor changed = motor;
                 changed.line = line.name;
                 offers.push_back({"use " + line.name + " for " + motor.name,
@@ -138,11 +140,56 @@ void addMotors(const Report& report, std::vector<Mend>& offers) {
             }
 }
 
+/// A motor's shaft turned across, with a worm in the place of its only wheel: on each side of the wheel that it drives.
+void addWorms(const Report& report, std::vector<Mend>& offers) {
+    const auto& net = report.drive->net;
+    for (const auto& relation : net.relations) {
+        if (relation.kind != drive::RelationKind::Mesh || relation.ids.size() < 2) continue;
+        for (const auto& [drivingId, drivenId] : {std::pair(relation.ids[0], relation.ids[1]), std::pair(relation.ids[1], relation.ids[0])}) {
+            const model::Board *board = nullptr, *other = nullptr;
+            const model::Gear *driving = findGear(*report.project, drivingId, &board), *driven = findGear(*report.project, drivenId, &other);
+            if (!driving || !driven || board != other || driving->kind != model::GearKind::Spur || driven->kind != model::GearKind::Spur) continue;
+            const model::Shaft *from = findShaft(*board, driving->shaft), *to = findShaft(*board, driven->shaft);
+            if (!from || !to || from->axis != model::BoardAxis::Out || to->axis != model::BoardAxis::Out || driving->loose) continue;
+            const bool hasMotor = std::any_of(board->motors.begin(), board->motors.end(), [&](const auto& m) { return m.shaft == from->id; });
+            const auto wheels = std::count_if(board->gears.begin(), board->gears.end(), [&](const auto& g) { return g.shaft == from->id; });
+            if (!hasMotor || wheels != 1) continue;
+            for (const auto axis : {model::BoardAxis::Right, model::BoardAxis::Up})
+                for (const int side : {-1, 1}) {
+                    constexpr std::int64_t kLength = 4 * base::kPitchUm;
+                    model::Shaft across = *from;
+                    across.axis = axis;
+                    across.lengthUm = kLength;
+                    across.bearingsUm = {base::kPitchUm / 2, kLength};
+                    const std::size_t along = axis == model::BoardAxis::Right ? 0 : 1, aside = 1 - along;
+                    across.atUm = to->atUm;
+                    across.atUm[along] -= kLength * 5 / 8; // the motor's end is the longer one
+                    across.atUm[aside] += side * base::mmToUm((drive::kWormDiameterMm + driven->teeth) / 2);
+                    across.atUm[2] += driven->alongUm;
+                    model::Gear worm = *driving;
+                    worm.kind = model::GearKind::Worm;
+                    worm.teeth = 1;
+                    worm.alongUm = kLength * 5 / 8;
+                    const char* place = axis == model::BoardAxis::Right ? (side < 0 ? "below" : "above") : side < 0 ? "left of" : "right of";
+                    offers.push_back({std::string("swap to a worm ") + place + " the " + std::to_string(driven->teeth) + ", its shaft across",
+                                      [id = board->id, across, worm](const model::Project& p) -> model::EditResult {
+                                          auto next = model::putShaft(p, id, across);
+                                          return next ? model::putGear(*next, id, worm) : next;
+                                      }});
+                }
+        }
+    }
+}
+
 /// Of all such changes those that do the function good, the best first: every one is tried, as a quicker pair on a loaded motor may be slower.
 void addTried(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     std::vector<Mend> offers;
-    addPairs(report, offers);
-    addMotors(report, offers);
+    if (verdict.check == "self-hold") {
+        addWorms(report, offers);
+    } else {
+        addPairs(report, offers);
+        addMotors(report, offers);
+    }
     const double now = calcQuality(*report.drive, verdict);
     const auto& net = report.drive->net;
     std::vector<std::pair<double, Mend>> good;
@@ -168,7 +215,8 @@ void addDriveMends(const Report& report, const Verdict& verdict, std::vector<Men
         addMoves(report, verdict, mends);
         addCounts(report, verdict, mends);
     }
-    if (verdict.check == "motor-pull" || verdict.check == "travel-time" || verdict.check == "speed") addTried(report, verdict, mends);
+    if (verdict.check == "motor-pull" || verdict.check == "travel-time" || verdict.check == "speed" || verdict.check == "self-hold")
+        addTried(report, verdict, mends);
 }
 
 } // namespace ivrant::verdict

@@ -397,6 +397,23 @@ TEST_F(Drive, SpeedsAndTorquesFindTrainsToo) {
     EXPECT_EQ(trains->rowCount(), 0);
 }
 
+TEST_F(Drive, TheFinderKeepsToTheStock) {
+    auto* wish = rig.find<QLineEdit>("ratio");
+    wish->selectAll();
+    QTest::keyClicks(wish, "1:9");
+    auto* stock = rig.find<QLineEdit>("finderStock");
+    QTest::keyClicks(stock, "8:2 24:2");
+    auto* trains = rig.find<QTableWidget>("trains");
+    ASSERT_EQ(trains->rowCount(), 1) << "8:24 twice is all there is";
+    EXPECT_EQ(trains->item(0, 2)->text(), "8:24 · 8:24");
+    stock->selectAll();
+    QTest::keyClicks(stock, "8:1 24:1");
+    EXPECT_TRUE(rig.text("ratioFound").contains("nearest there is"));
+    stock->selectAll();
+    QTest::keyClicks(stock, "many");
+    EXPECT_TRUE(rig.text("ratioFound").contains("stock"));
+}
+
 TEST_F(Drive, TravelsListRacksAndScrews) {
     auto* travel = rig.find<QLineEdit>("travel");
     travel->setFocus();

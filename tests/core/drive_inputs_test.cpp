@@ -1,11 +1,13 @@
 // What reaches the gear boards from elsewhere: gravity at joints, measured motors, loads of several kinds.
 #include "core/verdict/drive_inputs.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/base/units.h"
 #include "core/model/edits_boards.h"
 #include "core/pose/joint_arm.h"
+#include "core/verdict/check.h"
 #include "tests/support/boards.h"
 #include "tests/support/near.h"
 
@@ -223,4 +225,102 @@ TEST(FunctionLoad, SlopeAndBandByHand) {
     EXPECT_NEAR(drive::calcHardest(band).least, 20, 1e-12);
     band.radiusMm = 0; // straight: 2 + 0.1 · 40
     EXPECT_NEAR(drive::calcLoadNmm(band, 40), 6, 1e-12);
+}
+
+namespace {
+
+/// A motor over 8:24 to a drum that must stay without power.
+struct Winch : test::BoardFigure {
+    model::ShaftId drum;
+    Winch() {
+        const auto input = shaft(0, 0, 3);
+        drum = shaft(2, 0, 3);
+        spur(input, 8);
+        spur(drum, 24);
+        motor(input);
+        model::DriveFunction function;
+        function.name = "Wind";
+        function.shaft = drum;
+        function.load = LoadKind::Lift;
+        function.amount = 50;
+        function.radiusMm = 8;
+        function.travel = 360;
+        function.mustHold = true;
+        this->function(function);
+    }
+    [[nodiscard]] verdict::Report checked() const { return verdict::calcReport(std::make_shared<const model::Project>(project)); }
+    [[nodiscard]] std::string wordOf(const std::string& measure) const {
+        model::Ask ask;
+        ask.measure = measure;
+        ask.function = "Wind";
+        ask.word = "*";
+        const auto report = verdict::calcReport(std::make_shared<const model::Project>(must(model::putAsk(project, ask))));
+        for (const auto& v : report.verdicts)
+            if (v.check == "ask") return v.detail + " " + v.text;
+        return "";
+    }
+};
+
+} // namespace
+
+TEST(DriveMends, SwapToAWormHolds) {
+    const Winch winch;
+    const auto report = winch.checked();
+    const auto found = std::find_if(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "self-hold"; });
+    ASSERT_NE(found, report.verdicts.end());
+    ASSERT_EQ(found->state, verdict::State::Fail);
+    const auto mends = verdict::listMends(report, *found);
+    ASSERT_FALSE(mends.empty());
+    EXPECT_EQ(mends[0].text.rfind("swap to a worm", 0), 0U) << mends[0].text;
+    Winch mended;
+    mended.project = must(mends[0].apply(winch.project));
+    const auto after = mended.checked();
+    for (const auto& v : after.verdicts) {
+        if (v.check == "self-hold") {
+            EXPECT_EQ(v.state, verdict::State::Good);
+        }
+        EXPECT_NE(v.check, "mesh") << v.detail;
+        EXPECT_NE(v.check, "drive-clash") << v.detail;
+    }
+    EXPECT_EQ(drive::formatRatio(after.drive->positions[0].functions[0].motors[0].ratio).find("24") != std::string::npos, true) << "one thread: 1:24";
+}
+
+TEST(DriveAsks, EndlessOrNot) {
+    Winch winch;
+    EXPECT_NE(winch.wordOf("function-turns").find("endless"), std::string::npos) << winch.wordOf("function-turns");
+    // A motor of its own on what turns: its wire ends the turning.
+    model::BoardId carried;
+    model::Gear table;
+    table.kind = GearKind::Turntable;
+    table.teeth = 56;
+    table.shaft = winch.shaft(20, 0, 3);
+    table.alongUm = 8'000;
+    const auto id = winch.put(table);
+    winch.project = must(model::addBoard(winch.project, "Top", {}, {}, &carried));
+    winch.project = must(model::carryBoard(winch.project, carried, id));
+    model::Shaft own;
+    own.lengthUm = 24'000;
+    model::ShaftId ownId;
+    winch.project = must(model::putShaft(winch.project, carried, own, &ownId));
+    winch.project = must(model::putMotor(winch.project, carried, {{}, "Top motor", "motor small", ownId, false, {}}));
+    const auto pinion = winch.shaft(24, 0, 3); // 8 + 56: 32 mm
+    winch.spur(pinion, 8);
+    winch.motor(pinion);
+    model::DriveFunction slew;
+    slew.name = "Slew";
+    slew.gear = id;
+    winch.function(slew);
+    const auto report = winch.checked();
+    const auto wire = std::find_if(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "wire"; });
+    ASSERT_NE(wire, report.verdicts.end());
+    EXPECT_EQ(wire->state, verdict::State::Fail) << "it has no end of its travel";
+    EXPECT_NE(wire->text.find("Top motor"), std::string::npos);
+    slew = winch.project.boards[0]->functions.back();
+    slew.travel = 180;
+    winch.project = must(model::putFunction(winch.project, winch.project.boards[0]->id, slew));
+    const auto limited = winch.checked();
+    for (const auto& v : limited.verdicts)
+        if (v.check == "wire") {
+            EXPECT_EQ(v.margin, 2.0) << "360 over 180";
+        }
 }

@@ -4,6 +4,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
@@ -27,6 +28,26 @@ std::optional<double> readRatio(const QString& text) {
     return *out / *in;
 }
 
+/// "8:4 24:2 40 worm:1"; nothing: any number of each. False when it is not understood.
+bool readStock(const QString& text, drive::RatioWish& wish) {
+    const QStringList words = text.split(QRegularExpression("[ ,]+"), Qt::SkipEmptyParts);
+    if (words.isEmpty()) return true;
+    wish.worms = 0;
+    for (const QString& word : words) {
+        const QStringList sides = word.split(':');
+        bool good = sides.size() <= 2, counted = true;
+        const int count = sides.size() == 2 ? sides[1].toInt(&counted) : 1;
+        const bool worm = sides[0] == "worm";
+        const int teeth = worm ? 0 : sides[0].toInt(&good);
+        if (!good || !counted || count < 0 || count > 10'000 || (!worm && (teeth < 4 || teeth > 1000))) return false;
+        if (worm)
+            wish.worms = count;
+        else
+            wish.stock.emplace_back(teeth, count);
+    }
+    return true;
+}
+
 QString describe(const drive::FoundTrain& train) {
     QString text;
     for (const auto& stage : train.stages) {
@@ -42,7 +63,7 @@ QString percent(double error) { return std::abs(error) < 1e-12 ? "exact" : (erro
 
 FinderPanel::FinderPanel(QWidget* parent)
     : QWidget(parent), m_ratio(new QLineEdit("1:15", this)), m_tolerance(new QLineEdit("2", this)), m_load(new QLineEdit("0", this)),
-      m_stages(new QComboBox(this)), m_hold(new QComboBox(this)), m_sense(new QComboBox(this)), m_motor(new QComboBox(this)),
+      m_stock(new QLineEdit(this)), m_stages(new QComboBox(this)), m_hold(new QComboBox(this)), m_sense(new QComboBox(this)), m_motor(new QComboBox(this)),
       m_holes(new QCheckBox("holes only", this)), m_found(new QLabel(this)), m_trains(new QTableWidget(this)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(4, 4, 4, 4);
@@ -82,6 +103,14 @@ FinderPanel::FinderPanel(QWidget* parent)
     third->addWidget(new QLabel("against N·mm", this));
     third->addWidget(m_load);
     layout->addLayout(third);
+    auto* fourth = new QHBoxLayout;
+    m_stock->setObjectName("finderStock");
+    m_stock->setAccessibleName("Wheels at hand");
+    m_stock->setPlaceholderText("any number of every wheel; or 8:4 24:2 worm:1");
+    m_stock->setToolTip("Which wheels there are: teeth and how many, such as 8:4 24:2 40 worm:1; empty: any number of every wheel");
+    fourth->addWidget(new QLabel("stock", this));
+    fourth->addWidget(m_stock, 1);
+    layout->addLayout(fourth);
     m_found->setObjectName("ratioFound");
     m_found->setWordWrap(true);
     layout->addWidget(m_found);
@@ -93,7 +122,7 @@ FinderPanel::FinderPanel(QWidget* parent)
     put->setObjectName("placeTrain");
     put->setToolTip("Puts the chosen train on the board, from the chosen shaft or the cursor to the right");
     layout->addWidget(put);
-    for (QLineEdit* edit : {m_ratio, m_tolerance, m_load}) connect(edit, &QLineEdit::textEdited, this, &FinderPanel::search);
+    for (QLineEdit* edit : {m_ratio, m_tolerance, m_load, m_stock}) connect(edit, &QLineEdit::textEdited, this, &FinderPanel::search);
     for (QComboBox* box : {m_stages, m_hold, m_sense, m_motor}) connect(box, &QComboBox::currentIndexChanged, this, &FinderPanel::search);
     connect(m_holes, &QCheckBox::toggled, this, &FinderPanel::search);
     connect(put, &QPushButton::clicked, this, &FinderPanel::place);
@@ -162,6 +191,7 @@ QString FinderPanel::collect(double ratio, std::optional<bool> worm, bool onlyNe
     wish.holds = worm;
     if (m_sense->currentIndex() > 0) wish.reversed = m_sense->currentIndex() == 2;
     if (m_holes->isChecked()) wish.coarsest = drive::GridStep::Holes;
+    if (!readStock(m_stock->text(), wish)) return "The stock is teeth and how many, such as 8:4 24:2 worm:1.";
     const auto found = drive::searchRatios(wish);
     if (!found) return QString::fromStdString(found.error().message);
     const auto add = [&](const drive::RatioGroup& group) {

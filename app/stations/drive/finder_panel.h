@@ -46,7 +46,7 @@ private:
     [[nodiscard]] std::optional<drive::LoadedMotor> loadedMotor() const;
     void place();
 
-    QLineEdit *m_ratio, *m_tolerance, *m_load;
+    QLineEdit *m_ratio, *m_tolerance, *m_load, *m_stock;
     QComboBox *m_stages, *m_hold, *m_sense, *m_motor;
     QCheckBox* m_holes;
     QLabel* m_found;
