@@ -115,7 +115,7 @@ int main(int argc, char** argv) {
     ratio->add_flag("--worm", request.worm, "must hold without power");
     ratio->add_flag("--no-worm", request.noWorm, "without a worm");
     ratio->add_flag("--holes", request.holesOnly, "whole holes only, no half pitches or plates");
-    ratio->add_option("--stock", request.stock, "wheels at hand, such as 8:4,24:2");
+    ratio->add_option("--stock", request.stock, "wheels at hand, such as 8:4,24:2,worm:1");
     ratio->add_flag("--json", request.json, "print JSON");
     ratio->callback([&chosen] { chosen = cli::runRatio; });
     CLI::App* meshes = app.add_subcommand("meshes", "where two wheels mesh; with --at, which wheels mesh at an offset");

@@ -1,6 +1,7 @@
 // Gear boards, trains for a ratio, what meshes where.
 #include "cli/common.h"
 #include "core/base/units.h"
+#include "core/drive/ratio_text.h"
 #include "core/files/atomic_file.h"
 #include "core/files/results_drive.h"
 #include "print/board_sheet.h"
@@ -8,37 +9,6 @@
 
 namespace ivrant::cli {
 namespace {
-
-/// "1:105", "3:5", "0.2": turns out for turns in.
-base::Result<double> parseRatio(const std::string& text) {
-    const auto colon = text.find(':');
-    const auto out = base::parseNumber(text.substr(0, colon));
-    if (!out) return out.error();
-    if (colon == std::string::npos) return *out;
-    const auto in = base::parseNumber(text.substr(colon + 1));
-    if (!in) return in.error();
-    if (*in == 0) return base::Error{"ratio.wish", "turns for no turns of the input are no ratio", text};
-    return *out / *in;
-}
-
-/// "8:4,24:2": teeth and how many.
-base::Result<std::vector<std::pair<int, int>>> parseStock(const std::string& text) {
-    std::vector<std::pair<int, int>> stock;
-    for (std::size_t from = 0; from < text.size();) {
-        const std::size_t end = std::min(text.find(',', from), text.size());
-        const std::string entry = text.substr(from, end - from);
-        const auto colon = entry.find(':');
-        const auto teeth = base::parseNumber(entry.substr(0, colon));
-        if (!teeth) return teeth.error();
-        const auto count = colon == std::string::npos ? base::Result<double>(1.0) : base::parseNumber(entry.substr(colon + 1));
-        if (!count) return count.error();
-        if (!(*teeth >= 0 && *teeth <= 1000 && *count >= 0 && *count <= 10'000))
-            return base::Error{"ratio.wish", "'" + entry + "' is no wheel with a count", text};
-        stock.emplace_back(static_cast<int>(*teeth), static_cast<int>(*count));
-        from = end + 1;
-    }
-    return stock;
-}
 
 int findBoard(const model::Project& project, const std::string& name) {
     for (std::size_t b = 0; b < project.boards.size(); ++b)
@@ -73,7 +43,7 @@ int runDrive(const Request& request) {
 
 int runRatio(const Request& request) {
     drive::RatioWish wish;
-    const auto ratio = parseRatio(request.length);
+    const auto ratio = drive::parseRatio(request.length);
     if (!ratio) return complain(ratio.error());
     wish.ratio = std::abs(*ratio);
     if (*ratio < 0) wish.reversed = true;
@@ -82,11 +52,8 @@ int runRatio(const Request& request) {
     if (request.worm) wish.holds = true;
     if (request.noWorm) wish.holds = false;
     if (request.holesOnly) wish.coarsest = drive::GridStep::Holes;
-    if (!request.stock.empty()) {
-        auto stock = parseStock(request.stock);
-        if (!stock) return complain(stock.error());
-        wish.stock = *stock;
-    }
+    if (const auto st = drive::parseStock(request.stock, wish); !st) return complain(st.error());
+    if (request.worm) wish.worms = std::max(wish.worms, 1);
     const auto found = drive::searchRatios(wish);
     if (!found) return complain(found.error());
     print(request, files::makeRatioJson(wish, *found));

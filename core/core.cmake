@@ -23,7 +23,7 @@ ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb 
   core/pose/solve.cpp core/pose/path.cpp core/pose/reach.cpp core/pose/rings.cpp core/pose/limb.cpp core/pose/clearance.cpp core/pose/covers.cpp
   core/pose/joint_arm.cpp)
 ivrant_module(NAME drive USES base geometry parts model LIBRARIES gmpxx gmp SOURCES core/drive/rational.cpp core/drive/train.cpp core/drive/train_load.cpp core/drive/motor.cpp
-  core/drive/mesh_fit.cpp core/drive/ratio_search.cpp core/drive/net_mesh.cpp core/drive/net_bodies.cpp core/drive/board_net.cpp
+  core/drive/mesh_fit.cpp core/drive/ratio_search.cpp core/drive/ratio_text.cpp core/drive/net_mesh.cpp core/drive/net_bodies.cpp core/drive/board_net.cpp
   core/drive/function_load.cpp core/drive/board_line.cpp core/drive/drive_report.cpp core/drive/wanted_ratio.cpp core/drive/travel_finder.cpp core/drive/selector_compare.cpp)
 ivrant_module(NAME bench USES base geometry parts model SOURCES core/bench/statistics.cpp core/bench/strengths.cpp core/bench/lever.cpp core/bench/instrument.cpp
   core/bench/readings_csv.cpp core/bench/motor_fit.cpp core/bench/motor_stand.cpp)

@@ -4,6 +4,7 @@
 
 #include "core/base/units.h"
 #include "core/geometry/mesh.h"
+#include "core/model/board_parts.h"
 #include "core/parts/own_shape.h"
 #include "core/parts/palette.h"
 
@@ -20,11 +21,6 @@ std::vector<std::array<geometry::Vec3, 3>> trianglesOf(const parts::Shape& shape
     return geometry::makeTriangles(faces);
 }
 
-template <class Visit> void forParts(const model::Placed& placed, Visit visit) {
-    for (std::size_t s = 0; s < placed.project->sections.size(); ++s)
-        for (const auto& part : placed.project->sections[s]->parts) visit(part, placed.X_WS[s] * part.place.pose());
-}
-
 void put(std::string& out, const void* data, std::size_t size) { out.append(static_cast<const char*>(data), size); }
 
 void putVector(std::string& out, const geometry::Vec3& v) {
@@ -37,9 +33,9 @@ void putVector(std::string& out, const geometry::Vec3& v) {
 std::string makeStl(const model::Placed& placed) {
     std::string body;
     std::uint32_t count = 0;
-    forParts(placed, [&](const model::Part& part, const geometry::Pose& X) {
-        for (const auto& t : trianglesOf(*part.shape)) {
-            const geometry::Vec3 a = X * t[0], b = X * t[1], c = X * t[2];
+    model::forPlacedShapes(placed, [&](const model::PlacedShape& part) {
+        for (const auto& t : trianglesOf(part.shape)) {
+            const geometry::Vec3 a = part.X_WP * t[0], b = part.X_WP * t[1], c = part.X_WP * t[2];
             putVector(body, (b - a).cross(c - a).normalized());
             for (const auto& p : {a, b, c}) putVector(body, p);
             const std::uint16_t attribute = 0;
@@ -56,15 +52,15 @@ std::string makeStl(const model::Placed& placed) {
 std::string makeObj(const model::Placed& placed) {
     std::string obj = "# mm, z up\n";
     std::size_t next = 1;
-    forParts(placed, [&](const model::Part& part, const geometry::Pose& X) {
+    model::forPlacedShapes(placed, [&](const model::PlacedShape& part) {
         const auto& rgb = parts::getPalette()[static_cast<std::size_t>(part.colour)].rgb;
         std::string tint;
         for (auto channel : rgb) tint += " " + base::formatNumber(channel / 255.0, 3);
-        obj += "o " + part.id.text + "\n";
+        obj += "o " + part.id + "\n";
         std::string faces;
-        for (const auto& t : trianglesOf(*part.shape)) {
+        for (const auto& t : trianglesOf(part.shape)) {
             for (const auto& p : t) {
-                const geometry::Vec3 w = X * p;
+                const geometry::Vec3 w = part.X_WP * p;
                 obj += "v " + base::formatNumber(w.x(), 4) + " " + base::formatNumber(w.y(), 4) + " " + base::formatNumber(w.z(), 4) + tint + "\n";
             }
             faces += "f " + std::to_string(next) + " " + std::to_string(next + 1) + " " + std::to_string(next + 2) + "\n";

@@ -14,13 +14,13 @@ constexpr double kHeavyG = 10'000;
 
 double calcHeight(const model::Placed& placed) {
     double low = 1e30, high = -1e30;
-    for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
-        for (const auto& part : placed.project->sections[s]->parts)
-            for (const auto& solid : part.shape->solids) {
-                const auto b = geometry::calcBounds(solid.solid, placed.X_WS[s] * part.place.pose());
-                low = std::min(low, b.low.z());
-                high = std::max(high, b.high.z());
-            }
+    model::forPlacedShapes(placed, [&](const model::PlacedShape& part) {
+        for (const auto& solid : part.shape.solids) {
+            const auto b = geometry::calcBounds(solid.solid, part.X_WP);
+            low = std::min(low, b.low.z());
+            high = std::max(high, b.high.z());
+        }
+    });
     return high > low ? high - low : 0;
 }
 

@@ -151,7 +151,7 @@ private:
                 for (const model::Part& part : m_project.sections[s]->parts) {
                     if (part.shape->name.rfind("battery box", 0) != 0) continue;
                     found = true;
-                    m_sheet.reach.push_back("Battery box and switch: in " + m_project.sections[s]->name + ", " + sideText(s, part) +
+                    m_sheet.reach.push_back("Battery box and switch: in " + m_project.sections[s]->name + ", " + sideText(part) +
                                             ". Leave room to open it and to press the switch.");
                 }
             if (!found) m_sheet.reach.push_back("No battery box has been placed yet: it belongs where it can be opened and switched off at once.");
@@ -164,19 +164,16 @@ private:
             }
     }
     /// The side of the model that a part is nearest to, and how far in, as the figure stands.
-    [[nodiscard]] std::string sideText(std::size_t section, const model::Part& part) const {
+    [[nodiscard]] std::string sideText(const model::Part& part) const {
         const auto& placed = m_report.present.placed;
         geometry::Bounds all, own;
-        const auto include = [](geometry::Bounds& bounds, const model::Part& p, const geometry::Pose& X_WS) {
-            for (const auto& solid : p.shape->solids) {
-                const auto box = geometry::calcBounds(solid.solid, X_WS * p.place.pose());
-                bounds.include(box.low);
-                bounds.include(box.high);
+        model::forPlacedShapes(placed, [&](const model::PlacedShape& each) {
+            for (const auto& solid : each.shape.solids) {
+                const auto box = geometry::calcBounds(solid.solid, each.X_WP);
+                all.include(box);
+                if (each.id == part.id.text) own.include(box);
             }
-        };
-        for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
-            for (const model::Part& p : m_project.sections[s]->parts) include(all, p, placed.X_WS[s]);
-        include(own, part, placed.X_WS[section]);
+        });
         const std::pair<const char*, double> sides[] = {{"left", own.low.x() - all.low.x()},  {"right", all.high.x() - own.high.x()},
                                                         {"front", own.low.y() - all.low.y()}, {"back", all.high.y() - own.high.y()},
                                                         {"top", all.high.z() - own.high.z()}, {"underside", own.low.z() - all.low.z()}};

@@ -29,6 +29,7 @@ std::vector<PartsLine> listParts(const model::Project& project) {
             sum.weighed = sum.weighed && part.weighedG.has_value();
         }
     std::vector<PartsLine> lines;
+    lines.reserve(sums.size());
     for (const auto& [key, sum] : sums) lines.push_back({key.first, key.second, sum.count, sum.massG / sum.count, sum.weighed});
     return lines;
 }

@@ -16,6 +16,7 @@ std::vector<TrayLine> countParts(const std::vector<const model::Part*>& parts) {
         ++counts[{name, part->colour}];
     }
     std::vector<TrayLine> lines;
+    lines.reserve(counts.size());
     for (const auto& [key, count] : counts) lines.push_back({key.first, key.second, count});
     return lines;
 }

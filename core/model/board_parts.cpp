@@ -156,6 +156,23 @@ std::vector<geometry::Pose> calcBoardPoses(const Project& project, const std::ve
     return poses;
 }
 
+void forPlacedShapes(const Placed& placed, const std::function<void(const PlacedShape&)>& visit, std::optional<int> only) {
+    const Project& project = *placed.project;
+    for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
+        if (only && *only != static_cast<int>(s)) continue;
+        for (const Part& part : project.sections[s]->parts)
+            visit({*part.shape, part.id.text, part.colour, placed.X_WS[s] * part.place.pose(), static_cast<int>(s)});
+    }
+    if (project.boards.empty()) return;
+    const auto poses = calcBoardPoses(project, placed.X_WS);
+    for (std::size_t b = 0; b < poses.size(); ++b) {
+        const Board& board = *project.boards[b];
+        const int section = board.section.empty() ? -1 : project.findSection(board.section);
+        if (only && *only != section) continue;
+        for (const BoardPart& part : listBoardParts(board).parts) visit({*part.shape, part.id, board.colour, poses[b] * part.X_BP, section});
+    }
+}
+
 std::size_t countBoardParts(const Project& project) {
     std::size_t count = 0;
     for (const auto& board : project.boards)

@@ -3,6 +3,7 @@
 // Wheels are those of core/parts/families_drive.cpp, shafts the shortest axle that is long enough. What no family makes (a wheel of 22 teeth) is told apart.
 #pragma once
 
+#include <functional>
 #include <map>
 
 #include "core/model/placed.h"
@@ -36,5 +37,17 @@ struct BoardParts {
 [[nodiscard]] std::map<std::string, int> countShapes(const BoardParts& parts);
 /// How many parts all boards come to. O(things).
 [[nodiscard]] std::size_t countBoardParts(const Project& project);
+
+/// One thing that fills space, with its pose in the world.
+struct PlacedShape {
+    const parts::Shape& shape;
+    const std::string& id; ///< of the part, or of the thing on a board
+    int colour = 0;
+    geometry::Pose X_WP;
+    int section = -1; ///< that it belongs to; −1: a board that lives alone
+};
+/// Everything there is: parts of sections, then shafts, wheels and motors of boards. What asks how big a model is, what it stands on or what it looks
+/// like goes through here; `only`: of one section. The references live during the visit. O(parts + things looked at).
+void forPlacedShapes(const Placed& placed, const std::function<void(const PlacedShape&)>& visit, std::optional<int> only = {});
 
 } // namespace ivrant::model

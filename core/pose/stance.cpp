@@ -6,6 +6,7 @@
 
 #include "core/base/units.h"
 #include "core/geometry/hull.h"
+#include "core/model/board_parts.h"
 #include "core/model/mass.h"
 
 namespace ivrant::pose {
@@ -53,10 +54,15 @@ void addCorners(std::vector<Vec3>& out, const geometry::Solid& solid, const Pose
     }
 }
 
-double lowestPoint(const model::Placed& placed, std::size_t section) {
-    double low = 1e30;
-    for (const auto& part : placed.project->sections[section]->parts)
-        for (const auto& s : part.shape->solids) low = std::min(low, geometry::calcBounds(s.solid, placed.X_WS[section] * part.place.pose()).low.z());
+/// Of one section, or of all; none when there is nothing.
+std::optional<double> findLowest(const model::Placed& placed, std::optional<int> section = {}) {
+    std::optional<double> low;
+    model::forPlacedShapes(
+        placed,
+        [&](const model::PlacedShape& placedShape) {
+            for (const auto& s : placedShape.shape.solids) low = std::min(low.value_or(1e30), geometry::calcBounds(s.solid, placedShape.X_WP).low.z());
+        },
+        section);
     return low;
 }
 
@@ -68,24 +74,23 @@ void moveAll(model::Placed& placed, const Pose& move) {
 
 std::vector<Vec3> listCorners(const model::Placed& placed, std::optional<int> onlySection) {
     std::vector<Vec3> corners;
-    for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
-        if (onlySection && static_cast<int>(s) != *onlySection) continue;
-        for (const auto& part : placed.project->sections[s]->parts)
-            for (const auto& solid : part.shape->solids) addCorners(corners, solid.solid, placed.X_WS[s] * part.place.pose());
-    }
+    model::forPlacedShapes(
+        placed,
+        [&](const model::PlacedShape& part) {
+            for (const auto& solid : part.shape.solids) addCorners(corners, solid.solid, part.X_WP);
+        },
+        onlySection);
     return corners;
 }
 
 std::vector<Vec3> listGroundCorners(const model::Placed& placed, double height) {
     std::vector<Vec3> corners;
-    for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
-        for (const auto& part : placed.project->sections[s]->parts) {
-            const Pose X = placed.X_WS[s] * part.place.pose();
-            const auto& b = part.shape->bounds;
-            if ((X * b.centre()).z() - 0.5 * b.size().norm() > height) continue;
-            for (const auto& solid : part.shape->solids)
-                if (geometry::calcBounds(solid.solid, X).low.z() <= height) addCorners(corners, solid.solid, X);
-        }
+    model::forPlacedShapes(placed, [&](const model::PlacedShape& part) {
+        const auto& b = part.shape.bounds;
+        if ((part.X_WP * b.centre()).z() - 0.5 * b.size().norm() > height) return;
+        for (const auto& solid : part.shape.solids)
+            if (geometry::calcBounds(solid.solid, part.X_WP).low.z() <= height) addCorners(corners, solid.solid, part.X_WP);
+    });
     return corners;
 }
 
@@ -111,17 +116,18 @@ void applyStance(model::Placed& placed, const model::Stance& stance) {
         if (held >= 0) moveAll(placed, project.sections[static_cast<std::size_t>(held)]->place.pose() * placed.X_WS[static_cast<std::size_t>(held)].inverse());
         return;
     }
-    if (project.partCount() == 0) return;
+    if (!findLowest(placed)) return; // there is nothing
     if (stance.kind == model::Stance::Kind::Flat) {
-        const auto s = static_cast<std::size_t>(project.findSection(stance.section));
-        if (project.sections[s]->parts.empty()) return;
+        const int flat = project.findSection(stance.section);
+        const auto s = static_cast<std::size_t>(flat);
+        if (!findLowest(placed, flat)) return;
         // Undo the tilt, keep the heading; the section stands at its own stored place, so that a foot stays while the rest moves.
         const geometry::Mat3 r = placed.X_WS[s].linear();
         const double heading = std::atan2(r(1, 0) - r(0, 1), r(0, 0) + r(1, 1));
         const geometry::Mat3 upright = Eigen::AngleAxisd(heading, Vec3::UnitZ()).toRotationMatrix();
         const Pose X_new = geometry::makePose(upright, project.sections[s]->place.pose().translation());
         moveAll(placed, X_new * placed.X_WS[s].inverse());
-        moveAll(placed, geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, -lowestPoint(placed, s))));
+        moveAll(placed, geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, -*findLowest(placed, flat))));
         return;
     }
     const Vec3 wish = Vec3(stance.up[0], stance.up[1], stance.up[2]).normalized();
@@ -135,10 +141,7 @@ void applyStance(model::Placed& placed, const model::Stance& stance) {
             up = candidate;
         }
     moveAll(placed, geometry::makePose(Eigen::Quaterniond::FromTwoVectors(up, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero()));
-    double low = 1e30;
-    for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
-        if (!project.sections[s]->parts.empty()) low = std::min(low, lowestPoint(placed, s));
-    moveAll(placed, geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, -low)));
+    moveAll(placed, geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, -*findLowest(placed))));
 }
 
 model::Stance getDefaultStance(const model::Project& project, const model::SectionTree& tree) {

@@ -304,20 +304,28 @@ private:
     }
 
     // One section
+    /// In its own frame.
+    [[nodiscard]] geometry::Bounds ownBounds(int section) const {
+        const model::Placed own{&m_project, std::vector<geometry::Pose>(m_project.sections.size(), geometry::Pose::Identity())};
+        geometry::Bounds bounds;
+        model::forPlacedShapes(
+            own,
+            [&](const model::PlacedShape& part) {
+                for (const auto& solid : part.shape.solids) bounds.include(geometry::calcBounds(solid.solid, part.X_WP));
+            },
+            section);
+        return bounds;
+    }
     Values sectionValue(const Ask& ask, int section) {
         const std::string& key = ask.measure;
         if (key == "height" || key == "width" || key == "depth") {
             if (key == "height" && !ask.pose.empty()) return extents(key, section);
-            geometry::Bounds own; // in the section's own frame
-            for (const auto& part : m_project.sections[static_cast<std::size_t>(section)]->parts)
-                for (const auto& solid : part.shape->solids) own.include(geometry::calcBounds(solid.solid, part.place.pose()));
+            const geometry::Bounds own = ownBounds(section);
             if (own.empty()) return {};
             return {{own.size()[key == "width" ? 0 : key == "depth" ? 1 : 2], nullptr}};
         }
         if (key == "width-studs") {
-            geometry::Bounds own;
-            for (const auto& part : m_project.sections[static_cast<std::size_t>(section)]->parts)
-                for (const auto& solid : part.shape->solids) own.include(geometry::calcBounds(solid.solid, part.place.pose()));
+            const geometry::Bounds own = ownBounds(section);
             if (own.empty()) return {};
             return {{std::ceil((own.size().x() - 0.5) / base::kPitchMm), nullptr}};
         }

@@ -266,15 +266,22 @@ private:
         if (m_report.tree.isInRing(load.joint)) v.detail += "; as if the joint that closes the ring took nothing";
     }
 
-    /// A joint that a worm turns is held by it: what its own friction lacks is no failure.
+    /// A joint that a worm turns is held by it, as long as no position of a selector lets go: what its own friction lacks is no failure then.
     void leaveToDrive(Verdict& v, const model::Joint& joint) const {
         if (v.state == State::Good || !m_report.drive) return;
-        for (const auto& function : m_report.drive->positions[static_cast<std::size_t>(m_report.drive->present)].functions) {
-            if (!function.holds || function.function->joint != joint.id) continue;
+        const auto& positions = m_report.drive->positions;
+        for (std::size_t f = 0; f < positions.front().functions.size(); ++f) {
+            const auto& function = *positions.front().functions[f].function;
+            if (function.joint != joint.id) continue;
+            const auto loose = std::find_if(positions.begin(), positions.end(), [&](const auto& position) { return !position.functions[f].holds; });
+            if (loose != positions.end()) {
+                v.detail += "; " + function.name + " does not hold it" + (loose->name.empty() ? "" : " with " + loose->selector + " at " + loose->name);
+                continue;
+            }
             v.state = State::Good;
             v.margin.reset();
-            v.text = joint.name + " is held by its drive, " + function.function->name;
-            v.detail += "; " + function.function->name + " cannot be driven from behind (starting value of its friction)";
+            v.text = joint.name + " is held by its drive, " + function.name;
+            v.detail += "; " + function.name + " cannot be driven from behind (starting value of its friction)";
             return;
         }
     }

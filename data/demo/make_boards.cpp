@@ -215,6 +215,12 @@ void makeCart(const std::filesystem::path& folder) {
     for (const char* part : {"plate 4x10 harbour at 0 0 0", "plate 4x10 harbour at 4 0 0", "plate 4x10 harbour at 8 0 0", "plate 12x4 driftwood at 0 0 1",
                              "plate 12x4 driftwood at 0 6 1", "plate 12x2 driftwood at 0 4 1"})
         b.put(part);
+    // Its wheels come later: it stands on four blocks for now, 35.2 mm high.
+    for (const char* corner : {"0 0", "10 0", "0 8", "10 8"}) {
+        for (const char* course : {"brick 2x2 harbour at @ -3", "brick 2x2 harbour at @ -6", "brick 2x2 harbour at @ -9", "plate 2x2 harbour at @ -10",
+                                   "plate 2x2 harbour at @ -11"})
+            b.put(std::string(course).replace(std::string(course).find('@'), 1, corner));
+    }
     model::Place axle; // seen from the right: its x runs back, its y up, its shafts across the cart
     axle.atUm = {-4000, 24'000, -19'200};
     axle.attitude = kSeenFromRight;

@@ -3,11 +3,13 @@
 #include <numeric>
 
 #include "core/bonds/board_overlaps.h"
+#include "core/files/mesh_files.h"
 #include "core/files/project_file.h"
 #include "core/files/results_json.h"
 #include "core/files/sheet_drive.h"
 #include "core/make/parts_list.h"
 #include "core/make/steps.h"
+#include "core/pose/stance.h"
 #include "core/verdict/asks.h"
 #include "tests/support/boards.h"
 #include "tests/support/near.h"
@@ -190,6 +192,37 @@ TEST(BoardOverlaps, MotorBodiesMeetOtherShaftsAndWheels) {
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].other, beside.text);
     EXPECT_LT(found[0].spot.section, 0);
+}
+
+TEST(BoardSize, WhatABoardReachesCountsForHeightStandingAndExport) {
+    OnBase f;
+    f.addGear(f.shaft, 24, 1);
+    // Two plates high without the board: the shaft ends 40 + 32 mm up.
+    geometry::Bounds bounds;
+    for (const auto& corner : pose::listCorners(f.placed())) bounds.include(corner);
+    EXPECT_NEAR(bounds.high.z(), 72, 0.2);
+    // Hung 20 mm under the base, the board's shaft is what it stands on: from -20 to 12 mm.
+    model::Board head = *f.project.boards[0];
+    head.place.atUm[2] = -20'000;
+    f.project = must(model::changeBoardHead(f.project, head));
+    auto placed = f.placed();
+    pose::applyStance(placed, {model::Stance::Kind::Flat, f.project.sections[0]->id, {}});
+    EXPECT_NEAR(placed.X_WS[0].translation().z(), 20, 0.2);
+    EXPECT_FALSE(pose::listGroundCorners(placed, 0.05).empty());
+    const std::string obj = files::makeObj(placed);
+    EXPECT_NE(obj.find("o " + f.shaft.text + "\n"), std::string::npos);
+}
+
+TEST(BoardSize, ABoardInAnEmptySectionStandsOnTheGround) {
+    test::BoardFigure f;
+    model::Board head = *f.project.boards[0];
+    head.section = f.project.sections[0]->id;
+    head.place.atUm[2] = 50'000;
+    f.project = must(model::changeBoardHead(f.project, head));
+    f.shaft(0, 0);
+    model::Placed placed{&f.project, {geometry::Pose::Identity()}};
+    pose::applyStance(placed, {model::Stance::Kind::Flat, head.section, {}});
+    EXPECT_NEAR(placed.X_WS[0].translation().z(), -50, 0.2);
 }
 
 TEST(BoardAsks, CountTheBoardsParts) {

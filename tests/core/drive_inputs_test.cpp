@@ -227,6 +227,50 @@ TEST(FunctionLoad, SlopeAndBandByHand) {
     EXPECT_NEAR(drive::calcLoadNmm(band, 40), 6, 1e-12);
 }
 
+TEST(DriveInputs, AJointIsHeldByItsDriveOnlyWhenNoSelectorLetsGo) {
+    // A worm on a 24 on the arm's shaft; the 24 first fixed, then a clutch wheel that a selector may let go.
+    DrivenArm a;
+    model::Shaft across;
+    across.axis = model::BoardAxis::Right;
+    across.atUm = {-16'000, -16'000, 20'000}; // 4 + 12 mm beside the arm's shaft, in the wheel's plane
+    across.lengthUm = 32'000;
+    model::ShaftId acrossId;
+    a.project = must(model::putShaft(a.project, a.board, across, &acrossId));
+    model::Gear worm;
+    worm.kind = GearKind::Worm;
+    worm.teeth = 1;
+    worm.shaft = acrossId;
+    worm.alongUm = 16'000;
+    a.project = must(model::putGear(a.project, a.board, worm));
+    model::Gear wheel;
+    wheel.teeth = 24;
+    wheel.shaft = a.shaft;
+    wheel.alongUm = 20'000;
+    model::GearId wheelId;
+    a.project = must(model::putGear(a.project, a.board, wheel, &wheelId));
+    model::DriveMotor motor = a.project.boards[0]->motors[0];
+    motor.shaft = acrossId;
+    a.project = must(model::putMotor(a.project, a.board, motor));
+    a.project = must(model::weighParts(a.project, std::array{a.project.sections[1]->parts[1].id}, 400)); // more than friction holds
+    const auto holdOf = [&] {
+        const auto report = verdict::calcReport(std::make_shared<const model::Project>(a.project));
+        for (const auto& v : report.verdicts)
+            if (v.check == "hold") return v;
+        throw std::runtime_error("no verdict on holding");
+    };
+    const auto fixed = holdOf();
+    EXPECT_EQ(fixed.state, verdict::State::Good);
+    EXPECT_FALSE(fixed.margin);
+    EXPECT_NE(fixed.text.find("is held by its drive"), std::string::npos) << fixed.text;
+    wheel = a.project.boards[0]->gears[1];
+    wheel.loose = true;
+    a.project = must(model::putGear(a.project, a.board, wheel));
+    a.project = must(model::putSelector(a.project, a.board, {{}, "Selector", {{"Raise", {wheelId}}, {"Off", {}}}, 0, {}}));
+    const auto loose = holdOf();
+    EXPECT_EQ(loose.state, verdict::State::Fail);
+    EXPECT_NE(loose.detail.find("does not hold it with Selector at Off"), std::string::npos) << loose.detail;
+}
+
 namespace {
 
 /// A motor over 8:24 to a drum that must stay without power.

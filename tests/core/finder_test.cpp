@@ -4,6 +4,7 @@
 
 #include "core/base/units.h"
 #include "core/drive/board_line.h"
+#include "core/drive/ratio_text.h"
 #include "core/drive/selector_compare.h"
 #include "core/drive/travel_finder.h"
 #include "core/drive/wanted_ratio.h"
@@ -77,6 +78,22 @@ TEST(WantedRatio, APlacedTrainDoesWhatTheFinderSaid) {
     const auto told = drive::calcTrainOutput(loaded(200, drive::calcTrainEfficiency(train)), found.groups.front().ratio.get_d());
     EXPECT_NEAR(state.speed, told.rpm, 1e-6);
     EXPECT_NEAR(state.margin.value(), told.margin, 1e-9);
+}
+
+TEST(RatioText, RatiosAndStock) {
+    EXPECT_NEAR(must(drive::parseRatio("1:105")), 1.0 / 105, 1e-15);
+    EXPECT_EQ(must(drive::parseRatio("-0.25")), -0.25);
+    EXPECT_EQ(drive::parseRatio("1:0").error().code, "ratio.wish");
+    for (const char* bad : {"", "x:y", "1:2:3", "1:"}) EXPECT_FALSE(drive::parseRatio(bad)) << bad;
+    drive::RatioWish wish;
+    ASSERT_TRUE(drive::parseStock("  ", wish));
+    EXPECT_EQ(wish.worms, 1) << "nothing told: any number of each";
+    ASSERT_TRUE(drive::parseStock("8:4, 24:2 40", wish));
+    EXPECT_EQ(wish.stock, (std::vector<std::pair<int, int>>{{8, 4}, {24, 2}, {40, 1}}));
+    EXPECT_EQ(wish.worms, 0) << "no worm among what there is";
+    ASSERT_TRUE(drive::parseStock("worm:2", wish));
+    EXPECT_EQ(wish.worms, 2);
+    for (const char* bad : {"many", "8:", "8:2.5", "8:-1", "8.5:2", "worm:x"}) EXPECT_EQ(drive::parseStock(bad, wish).error().code, "ratio.wish") << bad;
 }
 
 TEST(Travel, RacksAndScrewsByHand) {

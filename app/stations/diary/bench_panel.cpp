@@ -8,6 +8,7 @@
 #include <QVBoxLayout>
 
 #include "app/shell/table_tools.h"
+#include "app/stations/diary/number_box.h"
 #include "core/base/units.h"
 #include "core/bench/readings_csv.h"
 #include "core/bench/statistics.h"
@@ -23,27 +24,15 @@ constexpr double kSimulatedShare = 0.82;  ///< the stand-in's true value over th
 constexpr double kSimulatedSpread = 0.05; ///< of the true value
 constexpr qint64 kMostCsv = 4 << 20;
 
-QDoubleSpinBox* makeBox(QWidget* parent, const char* name, const char* spoken, double low, double high, double value, const char* suffix) {
-    auto* box = new QDoubleSpinBox(parent);
-    box->setObjectName(name);
-    box->setAccessibleName(spoken);
-    box->setRange(low, high);
-    box->setDecimals(1);
-    box->setValue(value);
-    box->setSuffix(suffix);
-    box->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    return box;
-}
-
 } // namespace
 
 BenchPanel::BenchPanel(Session& session, QWidget* parent)
     : QWidget(parent), m_session(session), m_test(new QComboBox(this)), m_scope(new QComboBox(this)), m_source(new QComboBox(this)), m_steps(new QLabel(this)),
       m_says(new QLabel(this)), m_rawUnit(new QLabel(this)),
-      m_distance(makeBox(this, "leverDistance", "Distance of the weight from the axis", 1, 2000, 80, " mm")),
-      m_arm(makeBox(this, "leverArm", "Mass of the arm itself", 0, 50'000, 0, " g")),
-      m_armCentre(makeBox(this, "leverArmCentre", "Distance of the arm's centre from the axis", -2000, 2000, 0, " mm")),
-      m_moves(makeBox(this, "wearMoves", "Moves made before this reading", 0, 1e6, 0, "")), m_distanceLabel(new QLabel("Weight hangs at", this)),
+      m_distance(makeNumberBox(this, "leverDistance", "Distance of the weight from the axis", 1, 2000, 80, " mm")),
+      m_arm(makeNumberBox(this, "leverArm", "Mass of the arm itself", 0, 50'000, 0, " g")),
+      m_armCentre(makeNumberBox(this, "leverArmCentre", "Distance of the arm's centre from the axis", -2000, 2000, 0, " mm")),
+      m_moves(makeNumberBox(this, "wearMoves", "Moves made before this reading", 0, 1e6, 0, "")), m_distanceLabel(new QLabel("Weight hangs at", this)),
       m_armLabel(new QLabel("The arm weighs", this)), m_armCentreLabel(new QLabel("with its centre at", this)),
       m_movesLabel(new QLabel("After so many moves", this)), m_deviceLabel(new QLabel("Device", this)), m_typed(new QLineEdit(this)),
       m_device(new QLineEdit("/dev/ttyUSB0", this)), m_note(new QLineEdit(this)), m_add(new QPushButton("add", this)),

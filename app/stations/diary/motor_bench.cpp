@@ -7,24 +7,13 @@
 #include <set>
 
 #include "app/shell/table_tools.h"
+#include "app/stations/diary/number_box.h"
 #include "core/base/units.h"
 #include "core/drive/motor.h"
 #include "core/model/edits.h"
 
 namespace ivrant::app {
 namespace {
-
-QDoubleSpinBox* makeBox(QWidget* parent, const char* name, const char* spoken, double low, double high, double value, const char* suffix) {
-    auto* box = new QDoubleSpinBox(parent);
-    box->setObjectName(name);
-    box->setAccessibleName(spoken);
-    box->setRange(low, high);
-    box->setDecimals(1);
-    box->setValue(value);
-    box->setSuffix(suffix);
-    box->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    return box;
-}
 
 /// The stand-in's motor differs from the starting values, as any real one does.
 bench::StandTruth makeTruth(const drive::MotorLine& starting) {
@@ -44,8 +33,8 @@ bench::StandTruth makeTruth(const drive::MotorLine& starting) {
 
 MotorBench::MotorBench(Session& session, QWidget* parent)
     : QWidget(parent), m_session(session), m_motor(new QComboBox(this)), m_source(new QComboBox(this)),
-      m_drum(makeBox(this, "drumDiameter", "Diameter of the drum with its string", 1, 200, 12, " mm")),
-      m_weight(makeBox(this, "drumWeight", "Weight on the drum", 0, 50'000, 0, " g")), m_weightLabel(new QLabel("Weight on it", this)),
+      m_drum(makeNumberBox(this, "drumDiameter", "Diameter of the drum with its string", 1, 200, 12, " mm")),
+      m_weight(makeNumberBox(this, "drumWeight", "Weight on the drum", 0, 50'000, 0, " g")), m_weightLabel(new QLabel("Weight on it", this)),
       m_typedLabel(new QLabel("The run", this)), m_steps(new QLabel(this)), m_says(new QLabel(this)), m_typed(new QLineEdit(this)), m_note(new QLineEdit(this)),
       m_add(new QPushButton("add", this)), m_take(new QPushButton("take a run (R)", this)), m_drop(new QPushButton("remove", this)),
       m_keep(new QPushButton("keep in this project", this)), m_keepWorkshop(new QPushButton("keep in my library", this)), m_table(new QTableWidget(this)),

@@ -4,49 +4,18 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QPushButton>
-#include <QRegularExpression>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
 
 #include "app/shell/table_tools.h"
 #include "core/base/units.h"
+#include "core/drive/ratio_text.h"
 
 namespace ivrant::app {
 namespace {
 
 constexpr int kRowRole = Qt::UserRole + 1;
-
-/// "1:105", "0.2": turns out for turns in.
-std::optional<double> readRatio(const QString& text) {
-    const QStringList sides = text.split(':');
-    const auto out = base::parseNumber(sides[0].toStdString());
-    if (!out || sides.size() > 2) return std::nullopt;
-    if (sides.size() == 1) return *out;
-    const auto in = base::parseNumber(sides[1].toStdString());
-    if (!in || *in == 0) return std::nullopt;
-    return *out / *in;
-}
-
-/// "8:4 24:2 40 worm:1"; nothing: any number of each. False when it is not understood.
-bool readStock(const QString& text, drive::RatioWish& wish) {
-    const QStringList words = text.split(QRegularExpression("[ ,]+"), Qt::SkipEmptyParts);
-    if (words.isEmpty()) return true;
-    wish.worms = 0;
-    for (const QString& word : words) {
-        const QStringList sides = word.split(':');
-        bool good = sides.size() <= 2, counted = true;
-        const int count = sides.size() == 2 ? sides[1].toInt(&counted) : 1;
-        const bool worm = sides[0] == "worm";
-        const int teeth = worm ? 0 : sides[0].toInt(&good);
-        if (!good || !counted || count < 0 || count > 10'000 || (!worm && (teeth < 4 || teeth > 1000))) return false;
-        if (worm)
-            wish.worms = count;
-        else
-            wish.stock.emplace_back(teeth, count);
-    }
-    return true;
-}
 
 QString describe(const drive::FoundTrain& train) {
     QString text;
@@ -166,7 +135,7 @@ std::optional<FinderPanel::Wish> FinderPanel::readWish() const {
         wish.rpm = rpm;
     else if (const auto torque = before("N·mm") ? before("N·mm") : before("Nmm"))
         wish.torqueNmm = torque;
-    else if (const auto ratio = readRatio(text); ratio && *ratio != 0)
+    else if (const auto ratio = drive::parseRatio(text.toStdString()); ratio && *ratio != 0)
         wish.ratio = std::abs(*ratio);
     else
         return std::nullopt;
@@ -191,7 +160,7 @@ QString FinderPanel::collect(double ratio, std::optional<bool> worm, bool onlyNe
     wish.holds = worm;
     if (m_sense->currentIndex() > 0) wish.reversed = m_sense->currentIndex() == 2;
     if (m_holes->isChecked()) wish.coarsest = drive::GridStep::Holes;
-    if (!readStock(m_stock->text(), wish)) return "The stock is teeth and how many, such as 8:4 24:2 worm:1.";
+    if (const auto st = drive::parseStock(m_stock->text().toStdString(), wish); !st) return "Stock: " + QString::fromStdString(st.error().message) + ".";
     const auto found = drive::searchRatios(wish);
     if (!found) return QString::fromStdString(found.error().message);
     const auto add = [&](const drive::RatioGroup& group) {
