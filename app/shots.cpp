@@ -45,7 +45,7 @@ public:
         go(verdict::Station::Pose);
         verdictsAndMends();
         makeStation();
-        darkTheme();
+        standStation();
         driveStation();
         if (auto written = print::writeGuidePdf(*window().session().report(), (m_folder + "/sheet.pdf").toStdString()); !written)
             throw std::runtime_error(written.error().message);
@@ -231,10 +231,12 @@ private:
         find<QListWidget>("makeSteps")->setCurrentRow(6);
         shoot("make");
     }
-    void darkTheme() {
-        QTest::keyClick(&window(), Qt::Key_F10);
-        shoot("dark");
-        QTest::keyClick(&window(), Qt::Key_F10);
+    void standStation() {
+        go(verdict::Station::Stand);
+        settle();
+        QTest::keyClick(station(verdict::Station::Stand), Qt::Key_B);
+        shoot("stand");
+        station(verdict::Station::Stand)->goTo({});
     }
     void driveStation() {
         const auto heron = window().session().project();

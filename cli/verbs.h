@@ -15,7 +15,9 @@ struct Request {
     std::optional<std::string> joint, other, pose, section, variant;
     std::string mesh, name, ports, readings, quantity = "holding", kind, note, length;
     std::vector<std::string> pairs;
-    std::string board, stock;
+    std::string board, stock, standCase;
+    std::vector<std::string> hands; ///< sections
+    int step = 0, shell = 0;
     double tolerance = 2; ///< percent
     int stages = 4;
     bool worm = false, noWorm = false, holesOnly = false, atOffset = false;
@@ -44,6 +46,9 @@ int runMeasure(const Request& request);
 int runScale(const Request& request);
 int runOffset(const Request& request);
 int runDrive(const Request& request);
+int runStand(const Request& request);
+int runLayers(const Request& request);
+int runHollow(const Request& request);
 int runRatio(const Request& request);
 int runMeshes(const Request& request);
 int runRange(const Request& request);

@@ -28,7 +28,7 @@ SHELL = ALL_CORE | {"render", "print"}
 ALLOWED["app/shell"] = SHELL
 ALLOWED["app/charts"] = SHELL | {"app/shell"}
 ALLOWED["app/sheet3d"] = SHELL | {"app/shell"}
-for station in ("brief", "shape", "pose", "drive", "make", "diary"):
+for station in ("brief", "shape", "pose", "drive", "stand", "make", "diary"):
     ALLOWED[f"app/stations/{station}"] = SHELL | {"app/shell", "app/charts", "app/sheet3d"}
 
 QT_FREE = ("core/", "render/")

@@ -5,7 +5,7 @@ configure_file(${CMAKE_SOURCE_DIR}/core/parts/data_files.cpp.in ${CMAKE_BINARY_D
 
 ivrant_module(NAME base SOURCES core/base/ids.cpp core/base/units.cpp)
 ivrant_module(NAME geometry USES base SOURCES core/geometry/frames.cpp core/geometry/solid.cpp core/geometry/gap.cpp core/geometry/mesh.cpp core/geometry/hull.cpp
-  core/geometry/pieces.cpp core/geometry/hull_solid.cpp)
+  core/geometry/pieces.cpp core/geometry/corners.cpp core/geometry/hull_solid.cpp)
 ivrant_module(NAME parts USES base geometry SOURCES
   core/parts/shape.cpp core/parts/shape_builder.cpp core/parts/family.cpp core/parts/families_stud.cpp
   core/parts/families_side.cpp core/parts/families_joint.cpp core/parts/families_hole.cpp core/parts/families_shape.cpp core/parts/families_link.cpp core/parts/families_drive.cpp core/parts/palette.cpp
@@ -23,16 +23,20 @@ ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb 
   core/pose/solve.cpp core/pose/path.cpp core/pose/reach.cpp core/pose/rings.cpp core/pose/limb.cpp core/pose/clearance.cpp core/pose/covers.cpp
   core/pose/joint_arm.cpp)
 ivrant_module(NAME drive USES base geometry parts model LIBRARIES gmpxx gmp SOURCES core/drive/rational.cpp core/drive/train.cpp core/drive/train_load.cpp core/drive/motor.cpp
-  core/drive/mesh_fit.cpp core/drive/ratio_search.cpp core/drive/ratio_text.cpp core/drive/net_mesh.cpp core/drive/net_bodies.cpp core/drive/board_net.cpp
+  core/drive/mesh_fit.cpp core/drive/ratio_search.cpp core/drive/ratio_text.cpp core/drive/brick_bearings.cpp core/drive/strand_turn.cpp core/drive/net_mesh.cpp core/drive/net_bodies.cpp core/drive/board_net.cpp
   core/drive/function_load.cpp core/drive/board_line.cpp core/drive/drive_report.cpp core/drive/wanted_ratio.cpp core/drive/travel_finder.cpp core/drive/selector_compare.cpp)
 ivrant_module(NAME bench USES base geometry parts model SOURCES core/bench/statistics.cpp core/bench/strengths.cpp core/bench/lever.cpp core/bench/instrument.cpp
   core/bench/readings_csv.cpp core/bench/motor_fit.cpp core/bench/motor_stand.cpp)
 ivrant_module(NAME brief USES base geometry parts model bonds SOURCES core/brief/measures.cpp core/brief/scale.cpp core/brief/offset.cpp)
-ivrant_module(NAME stand USES base geometry parts model bonds SOURCES core/stand/tipping.cpp)
+find_path(CHOLMOD_INCLUDE cholmod.h PATH_SUFFIXES suitesparse REQUIRED)
+find_library(CHOLMOD_LIBRARY cholmod REQUIRED)
+ivrant_module(NAME stand USES base geometry parts model bonds LIBRARIES ${CHOLMOD_LIBRARY} SOURCES core/stand/tipping.cpp core/stand/interior_point.cpp
+  core/stand/bond_net.cpp core/stand/equilibrium.cpp core/stand/cases.cpp core/stand/cell_grid.cpp core/stand/brick_layers.cpp core/stand/size_rows.cpp core/stand/part_depth.cpp core/stand/core_removal.cpp)
+set_source_files_properties(core/stand/interior_point.cpp PROPERTIES COMPILE_OPTIONS "-isystem;${CHOLMOD_INCLUDE}")
 ivrant_module(NAME make USES base geometry parts model bonds SOURCES core/make/steps.cpp core/make/parts_list.cpp)
-ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive bench brief LIBRARIES TBB::tbb SOURCES
-  core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/check_drive.cpp core/verdict/drive_inputs.cpp core/verdict/mends.cpp core/verdict/mends_drive.cpp core/verdict/asks.cpp core/verdict/compare.cpp)
+ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive make bench brief LIBRARIES TBB::tbb SOURCES
+  core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/check_drive.cpp core/verdict/check_stand.cpp core/verdict/stand_cases.cpp core/verdict/drive_inputs.cpp core/verdict/mends.cpp core/verdict/mends_drive.cpp core/verdict/mends_stand.cpp core/verdict/asks.cpp core/verdict/compare.cpp)
 find_package(assimp REQUIRED)
 ivrant_module(NAME files USES base geometry parts model bonds pose stand drive make bench brief verdict LIBRARIES assimp::assimp SOURCES
-  core/files/json_guard.cpp core/files/notes_json.cpp core/files/own_json.cpp core/files/place_json.cpp core/files/boards_json.cpp core/files/mesh_import.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp core/files/results_pose.cpp core/files/results_drive.cpp core/files/brief_file.cpp
+  core/files/json_guard.cpp core/files/notes_json.cpp core/files/own_json.cpp core/files/place_json.cpp core/files/boards_json.cpp core/files/mesh_import.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp core/files/results_pose.cpp core/files/results_drive.cpp core/files/results_stand.cpp core/files/brief_file.cpp
   core/files/sheet_content.cpp core/files/sheet_drive.cpp core/files/mesh_files.cpp core/files/parts_csv.cpp core/files/journal.cpp)

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/units.h"
+#include "core/drive/strand_turn.h"
 #include "print/board_spots.h"
 
 namespace ivrant::print {
@@ -307,6 +308,22 @@ private:
         }
     }
 
+    /// Guides as small rings on a dotted line from the axis, with how far the part may turn.
+    void paintStrand(const model::Strand& strand) {
+        for (const Spot& spot : m_spots) {
+            if (spot.gear->id != strand.over || spot.axis != BoardAxis::Out) continue;
+            const QColor colour = isMarked(strand.id.text) ? m_look.colours.ember : m_look.colours.ink;
+            const QPointF guide = spot.at + QPointF(umToMm(strand.offUm), 0);
+            m_painter.setPen(QPen(colour, 1.4, Qt::DotLine));
+            m_painter.setBrush(Qt::NoBrush);
+            m_painter.drawLine(px(spot.at), px(guide));
+            m_painter.setPen(QPen(colour, 1.6));
+            m_painter.drawEllipse(px(guide), 4, 4);
+            label(px(guide) + QPointF(0, -14), QString::fromStdString(strand.name + " ±" + base::formatNumber(drive::calcStrandTurnDeg(strand), 0) + "°"),
+                  colour, true);
+        }
+    }
+
     [[nodiscard]] QPointF tagPlace(const model::ShaftId& id) const {
         for (const model::Shaft& shaft : m_board.shafts)
             if (shaft.id == id) {
@@ -347,6 +364,7 @@ private:
         m_painter.setFont(small);
         for (const model::DriveMotor& motor : m_board.motors)
             label(px(tagPlace(motor.shaft)) + QPointF(0, -len(2.4) - 16), QString::fromStdString(motor.name + " · " + motor.line), m_look.colours.ink, true);
+        for (const model::Strand& strand : m_board.strands) paintStrand(strand);
         for (const model::DriveFunction& function : m_board.functions) {
             const QPointF at = function.shaft.empty() ? placeOfGear(function.gear) : tagPlace(function.shaft);
             label(px(at) + QPointF(0, -len(2.4) - 16), QString::fromStdString(function.name), m_look.colours.brine, true);

@@ -40,7 +40,7 @@ std::vector<Spot> listSpots(const model::Board& board) {
             if (!spot.shaft) continue; // its shaft lies on another board, where it is drawn
             spot.axis = spot.shaft->axis;
             for (std::size_t k = 0; k < 3; ++k) at[k] = umToMm(spot.shaft->atUm[k]);
-            at[static_cast<std::size_t>(spot.axis)] += umToMm(gear.alongUm);
+            at[static_cast<std::size_t>(spot.axis)] += umToMm(gear.alongUm) + (gear.kind == GearKind::Actuator ? spot.size.halfWidthMm : 0);
         }
         spot.at = {at[0], at[1]};
         spot.height = at[2];

@@ -31,6 +31,7 @@ using LoopId = Id<struct LoopTag>;
 using CouplingId = Id<struct CouplingTag>;
 using MotorId = Id<struct MotorTag>;
 using SelectorId = Id<struct SelectorTag>;
+using StrandId = Id<struct StrandTag>;
 using FunctionId = Id<struct FunctionTag>;
 
 /// True when `text` is a legal id: a lower-case letter, then lower-case letters and digits; at most 40 characters.

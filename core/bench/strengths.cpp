@@ -76,4 +76,6 @@ Capacity calcStudPull(const model::Project& project) {
     return calcCapacity(project, Quantity::StudPull, "", nullptr, parts::findJointKind("one-stud swivel")->pullOutN.value_or(0));
 }
 
+Capacity calcStudShear(const model::Project& project) { return calcCapacity(project, Quantity::StudShear, "", nullptr, kStudShearN); }
+
 } // namespace ivrant::bench

@@ -18,5 +18,8 @@ inline constexpr double kUnmeasuredFactor = 0.6;
 [[nodiscard]] model::JointStrengths calcStrengths(const model::Project& project);
 /// Force at which one stud lets go along its axis (N).
 [[nodiscard]] model::Capacity calcStudPull(const model::Project& project);
+/// Force at which one stud lets go across it (N); without tests kStudShearN.
+[[nodiscard]] model::Capacity calcStudShear(const model::Project& project);
+inline constexpr double kStudShearN = 3; ///< starting value
 
 } // namespace ivrant::bench

@@ -74,11 +74,14 @@ private:
     };
 
     void check(int board, const model::BoardPart& part, const Pose& X_WP) {
+        const model::Board& of = *m_placed.project->boards[static_cast<std::size_t>(board)];
+        const int section = of.section.empty() ? -1 : m_placed.project->findSection(of.section);
         const Vec3 centre = X_WP * part.shape->bounds.centre();
         const double radius = part.shape->bounds.size().norm() / 2;
         const double low = centre.x() - radius - m_largest, high = centre.x() + radius + m_largest;
         for (auto item = std::lower_bound(m_items.begin(), m_items.end(), low, [](const Item&i, double x) { return i.centre.x() < x; });
              item != m_items.end() && item->centre.x() <= high; ++item) {
+            if (section >= 0 && item->spot.section != section) continue;
             const double depth = depthBetween(part, X_WP, *item);
             if (depth <= geometry::kContactToleranceMm) continue;
             m_found.push_back({board, part.id, part.shape->name, item->spot, "", depth});
@@ -88,24 +91,10 @@ private:
 
     [[nodiscard]] double depthBetween(const model::BoardPart& part, const Pose& X_WP, const Item& item) const {
         const Vec3 centre = X_WP * part.shape->bounds.centre();
-        if ((item.centre - centre).norm() > part.shape->bounds.size().norm() / 2 + item.radius || sharesLine(*part.shape, X_WP, item)) return 0;
+        if ((item.centre - centre).norm() > part.shape->bounds.size().norm() / 2 + item.radius || sharesLine(*part.shape, X_WP, *item.shape, item.X_WP))
+            return 0;
         return calcDepth(*part.shape, X_WP, item);
     }
-    /// A shaft in one of the brick's holes, or a brick's pin or axle in one of the wheel's.
-    static bool sharesLine(const parts::Shape& shape, const Pose& X_WP, const Item& item) {
-        for (const parts::Port& a : shape.ports)
-            for (const parts::Port& b : item.shape->ports) {
-                if (isHole(a.kind) == isHole(b.kind)) continue;
-                const auto& inserted = isHole(a.kind) ? b.kind : a.kind;
-                if (inserted != parts::PortKind::Axle && inserted != parts::PortKind::PinSmooth && inserted != parts::PortKind::PinRibbed) continue;
-                const Vec3 axis = X_WP.linear() * a.axis, other = item.X_WP.linear() * b.axis;
-                if (std::abs(axis.dot(other)) < kAlongLine) continue;
-                const Vec3 away = item.X_WP * b.origin - X_WP * a.origin;
-                if ((away - away.dot(axis) * axis).norm() < kOffLineMm) return true;
-            }
-        return false;
-    }
-
     [[nodiscard]] double calcDepth(const parts::Shape& shape, const Pose& X_WP, const Item& item) const {
         static const std::vector<int> kNone;
         const auto& covered =
@@ -131,6 +120,20 @@ private:
 };
 
 } // namespace
+
+bool sharesLine(const parts::Shape& shape, const Pose& X_WP, const parts::Shape& brick, const Pose& X_WB) {
+    for (const parts::Port& a : shape.ports)
+        for (const parts::Port& b : brick.ports) {
+            if (isHole(a.kind) == isHole(b.kind)) continue;
+            const auto& inserted = isHole(a.kind) ? b.kind : a.kind;
+            if (inserted != parts::PortKind::Axle && inserted != parts::PortKind::PinSmooth && inserted != parts::PortKind::PinRibbed) continue;
+            const Vec3 axis = X_WP.linear() * a.axis, other = X_WB.linear() * b.axis;
+            if (std::abs(axis.dot(other)) < kAlongLine) continue;
+            const Vec3 away = X_WB * b.origin - X_WP * a.origin;
+            if ((away - away.dot(axis) * axis).norm() < kOffLineMm) return true;
+        }
+    return false;
+}
 
 std::vector<BoardOverlap> calcBoardOverlaps(const model::Placed& placed, const std::vector<SectionBondsPtr>& bonds, std::size_t most) {
     if (placed.project->boards.empty()) return {};

@@ -72,6 +72,9 @@ private:
             m_at = 2;
             m_line.what = What::Belt;
             m_line.crossed = true;
+        } else if (take("string") || take("wire")) {
+            m_line.what = What::Strand;
+            m_line.wire = m_words[m_at - 1] == "wire";
         } else if (take("couple")) {
             m_line.what = What::Couple;
         } else if (take("wall")) {
@@ -96,6 +99,7 @@ private:
                                          {"pulley", GearKind::Pulley},
                                          {"turntable", GearKind::Turntable},
                                          {"differential", GearKind::Differential},
+                                         {"actuator", GearKind::Actuator},
                                          {"spur", GearKind::Spur}})
             if (take(word)) {
                 m_line.kind = kind;
@@ -133,6 +137,18 @@ private:
             if (!y) return y.error();
             m_line.atUm = {*x, *y};
             if (m_at < m_words.size() && base::parseLengthMm(m_words[m_at], base::kPitchMm)) m_line.heightUm = *readLength();
+        } else if (m_line.what == What::Strand) {
+            std::int64_t* length = take("off") ? &m_line.offUm : take("gap") ? &m_line.gapUm : take("slack") ? &m_line.slackUm : nullptr;
+            if (!length) return Error{"line.syntax", "'" + m_words[m_at] + "' is not understood here: string off 2 gap 1 slack 3", ""};
+            const auto value = readLength();
+            if (!value) return value.error();
+            *length = *value;
+        } else if (const auto amount = base::parseNumber(m_words[m_at]);
+                   amount && (m_line.what == What::Chain || m_line.what == What::Belt) && m_line.count == 0) {
+            if (*amount != static_cast<int>(*amount) || *amount < 1 || *amount > 100'000)
+                return Error{"line.syntax", m_line.what == What::Chain ? "links are counted in whole numbers" : "a belt is whole mm long", ""};
+            m_line.count = static_cast<int>(*amount);
+            ++m_at;
         } else if (m_line.what == What::Shaft && !m_line.lengthUm) {
             const auto length = readLength();
             if (!length) return length.error();
@@ -249,6 +265,7 @@ private:
         gear.loose = loose;
         gear.leftHand = leftHand;
         gear.alongUm = shaft->axis == BoardAxis::Out ? heightUm - shaft->atUm[2] : shaft->lengthUm / 2;
+        if (kind == GearKind::Actuator) gear.alongUm = shaft->lengthUm - base::kPitchUm; // the shaft ends in its foot
         return take(model::putGear(m_project, m_hand.board, std::move(gear)));
     }
 
@@ -311,6 +328,7 @@ private:
         case What::Selector: return putSelector(line);
         case What::Chain:
         case What::Belt: return putLoop(line);
+        case What::Strand: return putStrand(line);
         case What::Couple:
             if (m_hand.chosen.size() != 2) return Error{"line.choose", "choose the two shafts that are coupled", ""};
             return take(model::putCoupling(m_project, m_hand.board, {{}, {m_hand.chosen[0]}, {m_hand.chosen[1]}, true, {}}));
@@ -376,6 +394,22 @@ private:
         m_added = gear.shaft.text;
         return take(model::putGear(m_project, m_hand.board, std::move(gear)));
     }
+    /// Over the turntable on the chosen shaft, else over another wheel there.
+    base::Status putStrand(const BoardLine& line) {
+        const model::Gear* over = nullptr;
+        if (const model::Shaft* shaft = chosenShaft())
+            for (const model::Gear& gear : board().gears)
+                if (gear.shaft == shaft->id && !gear.isStraight() && (!over || gear.kind == GearKind::Turntable)) over = &gear;
+        if (!over) return Error{"line.choose", "choose the shaft of the turntable that the string or wire crosses", ""};
+        model::Strand strand;
+        strand.wire = line.wire;
+        strand.name = (line.wire ? "Wire " : "String ") + std::to_string(board().strands.size() + 1);
+        strand.over = over->id;
+        strand.offUm = line.offUm;
+        strand.gapUm = line.gapUm;
+        strand.slackUm = line.slackUm;
+        return take(model::putStrand(m_project, m_hand.board, std::move(strand)));
+    }
     base::Status putFunction(const BoardLine& line) {
         if (m_hand.chosen.size() != 1) return Error{"line.choose", "choose the shaft or rack that the function moves", ""};
         model::DriveFunction function;
@@ -404,6 +438,7 @@ private:
         model::Loop loop;
         loop.belt = line.what == What::Belt;
         loop.crossed = line.crossed;
+        loop.links = line.count;
         for (const std::string& id : m_hand.chosen)
             for (const model::Gear& gear : board().gears)
                 if (gear.shaft.text == id && gear.kind == kind) {

@@ -1,4 +1,5 @@
-// What does a typed line put on a gear board: "24", "clutch 24", "bevel 12 right at 3 2", "worm", "motor medium", "chain"?
+// What does a typed line put on a gear board: "24", "clutch 24", "bevel 12 right at 3 2", "worm", "motor medium", "chain", "belt 96", "string off 2 gap 1 slack
+// 3"?
 //
 // Lengths without a unit count in pitches; "4mm", "1p" are taken as everywhere. Docs: docs/guide.md, Drive.
 #pragma once
@@ -10,14 +11,17 @@
 namespace ivrant::drive {
 
 struct BoardLine {
-    enum class What { Gear, Shaft, Motor, Function, Selector, Chain, Belt, Couple, Wall } what = What::Gear;
+    enum class What { Gear, Shaft, Motor, Function, Selector, Chain, Belt, Couple, Wall, Strand } what = What::Gear;
     model::GearKind kind = model::GearKind::Spur;
     int teeth = 0;
     bool loose = false, leftHand = false, crossed = false;
-    bool atEnd = false;                   ///< motors: beyond the end of the shaft
-    std::string name;                     ///< of the function, selector or motor line
-    std::optional<model::BoardAxis> axis; ///< way of a new shaft
-    std::optional<std::int64_t> lengthUm; ///< of a new shaft
+    int count = 0;                                  ///< chains: links; belts: mm; 0: what fits
+    bool wire = false;                              ///< strands
+    std::int64_t offUm = 0, gapUm = 0, slackUm = 0; ///< strands
+    bool atEnd = false;                             ///< motors: beyond the end of the shaft
+    std::string name;                               ///< of the function, selector or motor line
+    std::optional<model::BoardAxis> axis;           ///< way of a new shaft
+    std::optional<std::int64_t> lengthUm;           ///< of a new shaft
     std::optional<std::array<std::int64_t, 2>> atUm;
     std::optional<std::int64_t> heightUm; ///< third number after "at", or of a wall
 };

@@ -18,6 +18,8 @@ constexpr double kUniversalPlayRad = 0.105; ///< ±3°, starting value
 constexpr double kBevelInsideMm = 6;        ///< pitch radius of a differential's inner wheels
 constexpr double kMostBendDeg = 35;
 
+constexpr double kActuatorThreadMm = 8; ///< diameter of its screw: lead over circumference is the tangent of its lead angle
+
 class NetBuilder {
 public:
     NetBuilder(const model::Project& project, const std::vector<geometry::Pose>& X_CB, const std::optional<std::vector<model::GearId>>& engaged)
@@ -78,6 +80,11 @@ private:
                     net.axis = direction(b, gear.axis);
                     net.centre = point(b, gear.atUm) + net.axis * size.halfWidthMm;
                     net.thing = addThing({NetThing::Kind::Rack, gear.id.text, describeGear(gear, nullptr), net.board, net.centre, net.axis, -1});
+                } else if (gear.kind == GearKind::Actuator) {
+                    const NetThing on = m_net.things[static_cast<std::size_t>(thingOf(gear.shaft.text))];
+                    net.axis = on.axis;
+                    net.centre = on.origin + on.axis * (base::umToMm(gear.alongUm) + size.halfWidthMm);
+                    net.thing = addThing({NetThing::Kind::Screw, gear.id.text, describeGear(gear, &on), net.board, net.centre, net.axis, -1});
                 } else {
                     const int shaft = thingOf(gear.shaft.text);
                     const NetThing on = m_net.things[static_cast<std::size_t>(shaft)];
@@ -96,7 +103,8 @@ private:
         for (NetThing& thing : m_net.things) {
             model::GearId carrier = m_project.boards[static_cast<std::size_t>(thing.board)]->carrier;
             std::string onShaft = thing.id;
-            if (thing.kind == NetThing::Kind::Wheel) onShaft = m_net.gears[static_cast<std::size_t>(m_net.gearOf.at(thing.id))].gear->shaft.text;
+            if (thing.kind == NetThing::Kind::Wheel || thing.kind == NetThing::Kind::Screw)
+                onShaft = m_net.gears[static_cast<std::size_t>(m_net.gearOf.at(thing.id))].gear->shaft.text;
             if (const auto shaft = m_shafts.find(onShaft); shaft != m_shafts.end()) {
                 carrier = m_project.boards[static_cast<std::size_t>(shaft->second.second)]->carrier;
                 if (!shaft->second.first->carrier.empty()) carrier = shaft->second.first->carrier;
@@ -175,6 +183,7 @@ private:
     void addFixed(const model::Board& board) {
         for (const model::Gear& gear : board.gears) {
             if (gear.kind == GearKind::Differential) addDifferential(gear);
+            if (gear.kind == GearKind::Actuator) addActuator(gear);
             if (gear.loose && std::find(m_engaged.begin(), m_engaged.end(), gear.id) != m_engaged.end()) {
                 const int wheel = thingOf(gear.id.text), shaft = thingOf(gear.shaft.text);
                 add({RelationKind::Clutch, "the clutch fixes " + thing(wheel).name, {gear.id.text, gear.shaft.text}, 0}, makeTogether(wheel, shaft), {}, 0);
@@ -203,6 +212,14 @@ private:
              {gear.id.text, gear.shaft.text, gear.other.text},
              0},
             row, {efficiency, efficiency}, 2 * kMeshPlayMm / kBevelInsideMm);
+    }
+
+    /// mm for a turn; its thread holds like that of a worm.
+    void addActuator(const model::Gear& gear) {
+        const int rod = thingOf(gear.id.text), shaft = thingOf(gear.shaft.text);
+        add({RelationKind::Screw, thing(shaft).name + " turns the screw of " + thing(rod).name, {gear.id.text, gear.shaft.text}, 0},
+            {{{shaft, kActuatorLeadMm, -1}, {rod, -1, -1}}}, makeWormEfficiency(kActuatorLeadMm, base::kPi * kActuatorThreadMm, kActuatorEfficiency),
+            2 * kMeshPlayMm);
     }
 
     void addLoop(const model::Loop& loop) {
@@ -251,6 +268,8 @@ private:
 };
 
 } // namespace
+
+double NetThing::mmPerUnit() const { return kind == Kind::Rack ? base::kPi : kind == Kind::Screw ? 1 : 0; }
 
 int BoardNet::findThing(const std::string& id) const {
     const auto found = thingOf.find(id);

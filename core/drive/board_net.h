@@ -18,15 +18,20 @@ namespace ivrant::drive {
 
 using geometry::Vec3;
 
-/// Something with one speed: a shaft with all that is fixed to it, a loose wheel, a case, a turntable, a rack (teeth for each turn of the others).
+/// Something with one speed: a shaft with all that is fixed to it, a loose wheel, a case, a turntable; what moves along a line: a rack (teeth for
+/// each turn of the others), the rod of a linear actuator (mm for each turn).
 struct NetThing {
-    enum class Kind { Shaft, Wheel, Rack } kind = Kind::Shaft;
+    enum class Kind { Shaft, Wheel, Rack, Screw } kind = Kind::Shaft;
     std::string id;             ///< of the shaft, or of the gear
     std::string name;           ///< for the person: "shaft Input", "loose 24"
     int board = 0;              ///< index in the project
     Vec3 origin = Vec3::Zero(); ///< the shaft's start
     Vec3 axis = Vec3::UnitZ();  ///< positive turns are right-handed about it; a rack moves along it
     int carrier = -1;           ///< the thing it is told relative to; −1: the frame
+
+    [[nodiscard]] bool isStraight() const { return kind == Kind::Rack || kind == Kind::Screw; }
+    /// What one unit of its speed for each turn of the others comes to in mm; 0: it turns.
+    [[nodiscard]] double mmPerUnit() const;
 };
 
 struct NetGear {
@@ -40,7 +45,7 @@ struct NetGear {
     double halfWidthMm = 0; ///< along the axis; a rack's: half its length
 };
 
-enum class RelationKind { Mesh, Worm, RackMesh, Chain, Belt, Differential, Clutch, Coupling, Held };
+enum class RelationKind { Mesh, Worm, RackMesh, Chain, Belt, Differential, Clutch, Coupling, Held, Screw };
 
 /// What stands behind each relation of the train, in the same order.
 struct NetRelation {
@@ -66,7 +71,8 @@ struct Clash {
 
 struct ShaftSupport {
     std::string shaft;
-    std::vector<double> holesMm; ///< from the shaft's start, ascending
+    std::vector<double> holesMm; ///< from the shaft's start, ascending: bearings, walls, holes of the section's bricks
+    int bricks = 0;              ///< how many of them are bricks' holes
     double overhangMm = 0;       ///< how far the furthest wheel is out beyond the last hole; 0 between holes
     double shortMm = 0;          ///< how much longer the shaft would have to be to reach all its wheels and holes
 };
@@ -101,6 +107,8 @@ struct BoardNet {
 // Starting values, not measured (part of the product's domain).
 inline constexpr double kSpurEfficiency = 0.92, kBevelEfficiency = 0.88, kCrownEfficiency = 0.85, kChainEfficiency = 0.90, kWormEfficiency = 0.30,
                         kBearingEfficiency = 0.98;
+inline constexpr double kActuatorEfficiency = 0.25;
+inline constexpr int kActuatorLeadMm = 4;  ///< for a turn
 inline constexpr double kMeshPlayMm = 0.2; ///< along the pitch line, at the right distance
 
 /// "24 on Input", "loose double bevel 12 on Span". `shaft` may be null.

@@ -63,7 +63,9 @@ private:
         state.function = &function;
         state.board = board;
         state.thing = m_net.findThing(function.shaft.empty() ? function.gear.text : function.shaft.text);
-        state.rack = m_net.things[static_cast<std::size_t>(state.thing)].kind == NetThing::Kind::Rack;
+        const NetThing& moved = m_net.things[static_cast<std::size_t>(state.thing)];
+        state.straight = moved.isStraight();
+        state.mmPerUnit = moved.mmPerUnit();
         state.locked = m_motion.isLocked(state.thing);
         const auto arm = m_inputs.armLoads.find(function.id);
         const model::DriveFunction loaded = resolveLoad(function, arm == m_inputs.armLoads.end() ? nullptr : &arm->second);
@@ -74,7 +76,7 @@ private:
         for (const auto& entry : m_motion.motions[static_cast<std::size_t>(state.thing)])
             state.loose |= entry.first != state.thing && std::find(m_drivers.begin(), m_drivers.end(), entry.first) == m_drivers.end();
         const double play = calcPlayRad(m_net.train, m_motion, state.thing, m_net.slack);
-        state.playDeg = state.rack ? play / 2 : base::radToDeg(play); // teeth for a turn over 2π are half a mm for a radian
+        state.playDeg = state.straight ? play * state.mmPerUnit / (2 * base::kPi) : base::radToDeg(play);
         if (!state.motors.empty() && !state.loose) calcWork(state, loaded);
         return state;
     }
@@ -85,8 +87,8 @@ private:
         return false;
     }
 
-    /// Torque on the rack as an ordinary thing: its speed in teeth for a turn stands for π mm a tooth, so F newton do as much as F/2 N·mm.
-    [[nodiscard]] static double toThing(const FunctionState& state, double nmm) { return state.rack ? nmm / 2 : nmm; }
+    /// Torque on a rack or rod as an ordinary thing: one unit of its speed stands for u mm, so F newton do as much as F·u/2π N·mm.
+    [[nodiscard]] static double toThing(const FunctionState& state, double nmm) { return state.straight ? nmm * state.mmPerUnit / (2 * base::kPi) : nmm; }
 
     /// The train under 1 N·mm against the function's motion (`sign` 1) or with it (−1), its motors turning the way of the travel.
     [[nodiscard]] base::Result<LoadResult> load(const FunctionState& state, double nmm, double motorRpm) const {
@@ -142,10 +144,10 @@ private:
                 const double torque = atMotor(nmm, pulls[i].up, pulls[i].down);
                 sum += std::max(0.0, calcSpeedRpm(*motor.line, batteryOf(i, nmm), torque)) * std::abs(state.motors[i].ratio.get_d());
             }
-            return state.rack ? sum / 60 * base::kPi : sum; // mm/s or rpm
+            return state.straight ? sum / 60 * state.mmPerUnit : sum; // mm/s or rpm
         };
         state.speed = speedAt(state.hardest.nmm);
-        state.travelS = calcTravelS(loaded, [&](double nmm) { return state.rack ? speedAt(nmm) : speedAt(nmm) * 6; }); // 1 rpm = 6°/s
+        state.travelS = calcTravelS(loaded, [&](double nmm) { return state.straight ? speedAt(nmm) : speedAt(nmm) * 6; }); // 1 rpm = 6°/s
         findStrains(state);
     }
     static double atMotor(double nmm, double up, double down) { return nmm >= 0 ? nmm * up : -nmm * down; }
@@ -158,7 +160,7 @@ private:
         state.outW = result->outW;
         for (double loss : result->lossW) state.lostW += loss;
         for (std::size_t t = 0; t < m_net.things.size(); ++t)
-            if (m_net.things[t].kind != NetThing::Kind::Rack && result->carriedNmm[t] > state.mostTwistNmm) {
+            if (!m_net.things[t].isStraight() && result->carriedNmm[t] > state.mostTwistNmm) {
                 state.mostTwistNmm = result->carriedNmm[t];
                 state.mostTwistAt = m_net.things[t].name;
             }

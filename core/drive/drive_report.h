@@ -24,7 +24,7 @@ struct MotorState {
 
 struct MotorShare {     ///< a motor's part in a function
     int motor = 0;      ///< index into DriveReport::motors
-    Rational ratio;     ///< turns of the function (teeth of a rack) for turns of the motor
+    Rational ratio;     ///< turns of the function (teeth of a rack, mm of an actuator) for turns of the motor
     WorkingPoint point; ///< where the load is hardest
     bool known = false; ///< the motor's line is known and the load could be carried through
 };
@@ -33,7 +33,8 @@ struct FunctionState {
     const model::DriveFunction* function = nullptr;
     int board = 0;
     int thing = 0;
-    bool rack = false;
+    bool straight = false;          ///< a rack or a linear actuator: mm, N, mm/s
+    double mmPerUnit = 0;           ///< NetThing::mmPerUnit
     std::vector<MotorShare> motors; ///< that move it
     std::vector<MotorShare> creep;  ///< that move it only by turning what it stands on; they rest when its work is calculated
     bool locked = false, loose = false;

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/base/units.h"
+#include "core/drive/brick_bearings.h"
 
 namespace ivrant::drive {
 namespace {
@@ -11,6 +12,7 @@ namespace {
 using model::GearKind;
 
 constexpr double kTouchMm = 0.05; ///< deeper than this is a clash
+constexpr double kSameHoleMm = 4; ///< a typed wall and the brick that it stands for
 constexpr double kRodMm = model::kAxleMm / 2;
 constexpr double kParallel = 0.9999;
 
@@ -36,7 +38,7 @@ double segmentDistance(const Rod& a, const Rod& b) {
 
 class Bodies {
 public:
-    Bodies(const model::Project& project, BoardNet& net) : m_project(project), m_net(net) {
+    Bodies(const model::Project& project, BoardNet& net) : m_project(project), m_net(net), m_bricks(project) {
         int thing = 0;
         for (const auto& board : project.boards)
             for (const model::Shaft& shaft : board->shafts) {
@@ -176,9 +178,15 @@ private:
             for (const std::int64_t wall : board.wallsUm)
                 if (const double along = base::umToMm(wall - rod.shaft->atUm[2]); along >= -kTouchMm && along <= rod.length + kTouchMm)
                     support.holesMm.push_back(along);
+        for (const double along : m_bricks.listAlong(thing.board, *rod.shaft)) {
+            const auto near = [&](double hole) { return std::abs(hole - along) < kSameHoleMm; };
+            if (std::any_of(support.holesMm.begin(), support.holesMm.end(), near)) continue;
+            support.holesMm.push_back(along);
+            ++support.bricks;
+        }
         std::sort(support.holesMm.begin(), support.holesMm.end());
         for (const NetGear& gear : m_net.gears) {
-            const bool on = gear.gear->shaft == rod.shaft->id && gear.gear->kind != GearKind::Rack && gear.gear->kind != GearKind::Turntable;
+            const bool on = gear.gear->shaft == rod.shaft->id && !gear.gear->isStraight() && gear.gear->kind != GearKind::Turntable;
             if (!on) continue;
             const double along = base::umToMm(gear.gear->alongUm);
             if (gear.gear->kind == GearKind::Differential) continue; // its sides end in it
@@ -191,6 +199,7 @@ private:
     const model::Project& m_project;
     BoardNet& m_net;
     std::vector<Rod> m_rods;
+    BrickBearings m_bricks;
 };
 
 } // namespace

@@ -12,8 +12,6 @@
 
 namespace ivrant::drive {
 
-// Of our linear actuators. Starting values, not measured.
-inline constexpr double kActuatorLeadMm = 4, kActuatorEfficiency = 0.25;
 /// Stroke (mm) of the actuator whose case is so many pitches long; 0: there is none.
 [[nodiscard]] double getActuatorStrokeMm(int pitches);
 

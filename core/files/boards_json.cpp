@@ -81,7 +81,7 @@ model::Gear readGear(const Node& node) {
 }
 
 model::Loop readLoop(const Node& node) {
-    static const Known kKnown{"id", "kind", "crossed", "gears", "links"};
+    static const Known kKnown{"id", "kind", "crossed", "gears", "links", "length_mm"};
     model::Loop loop;
     loop.id.text = node.at("id").text(60);
     const std::string kind = node.at("kind").text(20);
@@ -89,7 +89,7 @@ model::Loop readLoop(const Node& node) {
     loop.belt = kind == "belt";
     loop.crossed = optionalFlag(node, "crossed");
     loop.gears = readGearIds(node.at("gears"));
-    if (node.has("links")) loop.links = static_cast<int>(node.at("links").integer(0, 1'000'000));
+    if (const char* key = loop.belt ? "length_mm" : "links"; node.has(key)) loop.links = static_cast<int>(node.at(key).integer(0, 1'000'000));
     loop.extra = node.extra(kKnown);
     return loop;
 }
@@ -103,6 +103,22 @@ model::Coupling readCoupling(const Node& node) {
     coupling.universal = optionalFlag(node, "universal");
     coupling.extra = node.extra(kKnown);
     return coupling;
+}
+
+model::Strand readStrand(const Node& node) {
+    static const Known kKnown{"id", "kind", "name", "over", "off", "gap", "slack"};
+    model::Strand strand;
+    strand.id.text = node.at("id").text(60);
+    const std::string kind = node.at("kind").text(20);
+    if (kind != "string" && kind != "wire") fail("file.value", node.at("kind").pointer(), "'string' or 'wire' is expected");
+    strand.wire = kind == "wire";
+    strand.name = optionalText(node, "name", 200);
+    strand.over.text = node.at("over").text(60);
+    strand.offUm = optionalUm(node, "off");
+    strand.gapUm = optionalUm(node, "gap");
+    strand.slackUm = optionalUm(node, "slack");
+    strand.extra = node.extra(kKnown);
+    return strand;
 }
 
 model::DriveMotor readMotor(const Node& node) {
@@ -207,7 +223,7 @@ Json entryJson(const model::Loop& loop) {
     Json json{{"id", loop.id.text}, {"kind", loop.belt ? "belt" : "chain"}};
     addFlag(json, "crossed", loop.crossed);
     json["gears"] = idsJson(loop.gears);
-    if (loop.links > 0) json["links"] = loop.links;
+    if (loop.links > 0) json[loop.belt ? "length_mm" : "links"] = loop.links;
     addExtra(json, loop.extra);
     return json;
 }
@@ -215,6 +231,16 @@ Json entryJson(const model::Coupling& coupling) {
     Json json{{"id", coupling.id.text}, {"a", coupling.a.text}, {"b", coupling.b.text}};
     addFlag(json, "universal", coupling.universal);
     addExtra(json, coupling.extra);
+    return json;
+}
+Json entryJson(const model::Strand& strand) {
+    Json json{{"id", strand.id.text}, {"kind", strand.wire ? "wire" : "string"}};
+    addText(json, "name", strand.name);
+    json["over"] = strand.over.text;
+    json["off"] = strand.offUm;
+    json["gap"] = strand.gapUm;
+    json["slack"] = strand.slackUm;
+    addExtra(json, strand.extra);
     return json;
 }
 Json entryJson(const model::DriveMotor& motor) {
@@ -260,8 +286,8 @@ template <class Entry> std::string entriesText(const char* key, const std::vecto
 } // namespace
 
 model::BoardPtr readBoard(const Node& node) {
-    static const Known kKnown{"id",     "name",   "section", "at",    "turn",      "quat",   "carrier",   "walls",    "step",
-                              "colour", "shafts", "gears",   "loops", "couplings", "motors", "selectors", "functions"};
+    static const Known kKnown{"id",     "name",   "section", "at",    "turn",      "quat",    "carrier", "walls",     "step",
+                              "colour", "shafts", "gears",   "loops", "couplings", "strands", "motors",  "selectors", "functions"};
     node.requireObject();
     auto board = std::make_shared<model::Board>();
     board->id.text = node.at("id").text(60);
@@ -279,6 +305,7 @@ model::BoardPtr readBoard(const Node& node) {
     readEntries(node, "gears", board->gears, readGear);
     readEntries(node, "loops", board->loops, readLoop);
     readEntries(node, "couplings", board->couplings, readCoupling);
+    readEntries(node, "strands", board->strands, readStrand);
     readEntries(node, "motors", board->motors, readMotor);
     readEntries(node, "selectors", board->selectors, readSelector);
     readEntries(node, "functions", board->functions, readFunction);
@@ -298,8 +325,8 @@ std::string boardText(const model::Board& board) {
     std::string text = jsonLine(head);
     text.resize(text.size() - 2);
     return text + entriesText("shafts", board.shafts) + entriesText("gears", board.gears) + entriesText("loops", board.loops) +
-           entriesText("couplings", board.couplings) + entriesText("motors", board.motors) + entriesText("selectors", board.selectors) +
-           entriesText("functions", board.functions) + " }";
+           entriesText("couplings", board.couplings) + entriesText("strands", board.strands) + entriesText("motors", board.motors) +
+           entriesText("selectors", board.selectors) + entriesText("functions", board.functions) + " }";
 }
 
 } // namespace ivrant::files

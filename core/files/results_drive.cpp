@@ -1,6 +1,7 @@
 #include "core/files/results_drive.h"
 
 #include "core/base/units.h"
+#include "core/drive/strand_turn.h"
 #include "core/files/results_json.h"
 
 namespace ivrant::files {
@@ -36,11 +37,11 @@ Json functionJson(const drive::FunctionState& state, const drive::DriveReport& d
     for (const auto& share : state.motors) json["motors"].push_back(pointJson(share, drive));
     json["creep"] = Json::array();
     for (const auto& share : state.creep) json["creep"].push_back(pointJson(share, drive));
-    json["hardest"] = {{"torque_nmm", rounded(state.hardest.nmm)}, {state.rack ? "at_mm" : "at_deg", rounded(state.hardest.at)}};
-    json[state.rack ? "speed_mm_s" : "speed_rpm"] = rounded(state.speed);
+    json["hardest"] = {{"torque_nmm", rounded(state.hardest.nmm)}, {state.straight ? "at_mm" : "at_deg", rounded(state.hardest.at)}};
+    json[state.straight ? "speed_mm_s" : "speed_rpm"] = rounded(state.speed);
     json["margin"] = state.margin ? Json(rounded(*state.margin)) : Json(nullptr);
     json["travel_s"] = state.travelS ? Json(rounded(*state.travelS)) : Json(nullptr);
-    json[state.rack ? "play_mm" : "play_deg"] = rounded(state.playDeg);
+    json[state.straight ? "play_mm" : "play_deg"] = rounded(state.playDeg);
     json["holds"] = state.holds;
     json["out_w"] = state.outW;
     json["lost_w"] = state.lostW;
@@ -52,7 +53,10 @@ Json thingJson(const drive::DriveReport& drive, std::size_t t) {
     Json json;
     json["id"] = thing.id;
     json["name"] = thing.name;
-    json["kind"] = thing.kind == drive::NetThing::Kind::Shaft ? "shaft" : thing.kind == drive::NetThing::Kind::Wheel ? "wheel" : "rack";
+    json["kind"] = thing.kind == drive::NetThing::Kind::Shaft   ? "shaft"
+                   : thing.kind == drive::NetThing::Kind::Wheel ? "wheel"
+                   : thing.kind == drive::NetThing::Kind::Rack  ? "rack"
+                                                                : "rod";
     if (thing.carrier >= 0) json["relative_to"] = drive.net.things[static_cast<std::size_t>(thing.carrier)].id;
     json["locked"] = drive.motion.isLocked(static_cast<int>(t));
     json["turns"] = Json::array();
@@ -90,6 +94,15 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
     json["clashes"] = Json::array();
     for (const auto& clash : drive.net.clashes)
         json["clashes"].push_back({{"ids", {clash.idA, clash.idB}}, {"text", clash.text}, {"depth_mm", rounded(clash.depthMm)}});
+    json["strands"] = Json::array();
+    for (std::size_t b = 0; b < report.project->boards.size(); ++b)
+        for (const model::Strand& strand : report.project->boards[b]->strands)
+            if (isShown(static_cast<int>(b)))
+                json["strands"].push_back({{"id", strand.id.text}, {"over", strand.over.text}, {"turns_deg", rounded(drive::calcStrandTurnDeg(strand))}});
+    json["carried"] = Json::array();
+    for (const auto& support : drive.net.supports)
+        if (isShown(drive.net.things[static_cast<std::size_t>(drive.net.findThing(support.shaft))].board))
+            json["carried"].push_back({{"shaft", support.shaft}, {"at_mm", support.holesMm}, {"by_bricks", support.bricks}});
     json["positions"] = Json::array();
     for (const auto& position : drive.positions) {
         Json entry;

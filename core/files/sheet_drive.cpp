@@ -108,12 +108,12 @@ private:
             for (const auto& each : state.motors)
                 row.motor += (row.motor.empty() ? "" : " and ") + m_drive.motors[static_cast<std::size_t>(each.motor)].motor->name;
             row.ratio = drive::formatRatio(share.ratio);
-            const std::string unit = state.rack ? " mm" : "°";
-            if (share.known) row.speed = formatNumber(state.speed, 1) + (state.rack ? " mm/s" : " rpm");
+            const std::string unit = state.straight ? " mm" : "°";
+            if (share.known) row.speed = formatNumber(state.speed, 1) + (state.straight ? " mm/s" : " rpm");
             if (state.function->travel != 0) row.travel = formatNumber(state.function->travel, 0) + unit;
             if (state.travelS) row.travel += " in " + formatNumber(*state.travelS, 1) + " s";
             if (state.hardest.nmm > 0)
-                row.asks = formatNumber(state.hardest.nmm, 0) + (state.rack ? " N" : " N·mm") + " at " + formatNumber(state.hardest.at, 0) + unit;
+                row.asks = formatNumber(state.hardest.nmm, 0) + (state.straight ? " N" : " N·mm") + " at " + formatNumber(state.hardest.at, 0) + unit;
             if (state.margin) row.margin = base::formatMargin(*state.margin);
             row.holds = state.holds ? "stays without power" : "runs back without power";
             m_sheet.functions.push_back(std::move(row));

@@ -5,7 +5,7 @@
 namespace ivrant::model {
 namespace {
 
-constexpr std::array<std::pair<GearKind, const char*>, 10> kGearKinds{{{GearKind::Spur, "spur"},
+constexpr std::array<std::pair<GearKind, const char*>, 11> kGearKinds{{{GearKind::Spur, "spur"},
                                                                        {GearKind::Bevel, "double bevel"},
                                                                        {GearKind::Crown, "crown"},
                                                                        {GearKind::Worm, "worm"},
@@ -14,7 +14,8 @@ constexpr std::array<std::pair<GearKind, const char*>, 10> kGearKinds{{{GearKind
                                                                        {GearKind::Sprocket, "sprocket"},
                                                                        {GearKind::Pulley, "pulley"},
                                                                        {GearKind::Differential, "differential"},
-                                                                       {GearKind::Turntable, "turntable"}}};
+                                                                       {GearKind::Turntable, "turntable"},
+                                                                       {GearKind::Actuator, "linear actuator"}}};
 constexpr std::array<std::pair<LoadKind, const char*>, 7> kLoadKinds{{{LoadKind::None, "none"},
                                                                       {LoadKind::Friction, "friction"},
                                                                       {LoadKind::Lift, "lift"},

@@ -27,6 +27,7 @@ using base::MotorId;
 using base::SectionId;
 using base::SelectorId;
 using base::ShaftId;
+using base::StrandId;
 
 enum class BoardAxis { Right, Up, Out }; ///< x, y, z of the board
 
@@ -53,7 +54,8 @@ enum class GearKind {
     Sprocket,     ///< for chain
     Pulley,       ///< for belts and strings; teeth: pitch diameter in mm
     Differential, ///< the case with its outer teeth; `shaft` is one side, `other` the other
-    Turntable     ///< turns freely about its shaft's line; may carry boards and shafts
+    Turntable,    ///< turns freely about its shaft's line; may carry boards and shafts
+    Actuator      ///< screw in a case that its shaft turns; pushes along the shaft's way; teeth: pitches of its case
 };
 [[nodiscard]] const char* getGearKindName(GearKind kind); ///< "spur", "double bevel", "crown" …
 [[nodiscard]] std::optional<GearKind> findGearKind(std::string_view name);
@@ -73,7 +75,11 @@ struct Gear {
     ExtraPtr extra;
 
     /// Turns with its shaft.
-    [[nodiscard]] bool isFixed() const { return !loose && kind != GearKind::Rack && kind != GearKind::Differential && kind != GearKind::Turntable; }
+    [[nodiscard]] bool isFixed() const {
+        return !loose && kind != GearKind::Rack && kind != GearKind::Differential && kind != GearKind::Turntable && kind != GearKind::Actuator;
+    }
+    /// Moves along a line and is told in mm.
+    [[nodiscard]] bool isStraight() const { return kind == GearKind::Rack || kind == GearKind::Actuator; }
 };
 
 /// A chain round sprockets or a belt round pulleys, in order.
@@ -82,7 +88,7 @@ struct Loop {
     bool belt = false;
     bool crossed = false; ///< belts round two pulleys: opposite senses
     std::vector<GearId> gears;
-    int links = 0; ///< chains; 0: as many as are needed
+    int links = 0; ///< chains: links; belts: mm round the belt when it lies slack; 0: what fits
     ExtraPtr extra;
 };
 
@@ -91,6 +97,19 @@ struct Coupling {
     CouplingId id;
     ShaftId a, b;
     bool universal = true;
+    ExtraPtr extra;
+};
+
+/// A string or wire that crosses a turning part: from a guide that stands still to one that goes round with the part. At the start the two guides
+/// face each other.
+struct Strand {
+    StrandId id;
+    std::string name;
+    bool wire = false;
+    GearId over;              ///< the turntable (or wheel) that it crosses
+    std::int64_t offUm = 0;   ///< of both guides from the axis; 0: through its middle
+    std::int64_t gapUm = 0;   ///< between the guides along the axis
+    std::int64_t slackUm = 0; ///< what can be drawn through them
     ExtraPtr extra;
 };
 
@@ -164,6 +183,7 @@ struct Board {
     std::vector<Gear> gears;
     std::vector<Loop> loops;
     std::vector<Coupling> couplings;
+    std::vector<Strand> strands;
     std::vector<DriveMotor> motors;
     std::vector<Selector> selectors;
     std::vector<DriveFunction> functions;

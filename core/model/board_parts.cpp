@@ -2,7 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <mutex>
 #include <set>
+#include <stdexcept>
 
 #include "core/base/units.h"
 #include "core/model/wheel_size.h"
@@ -28,6 +31,7 @@ std::string shapeName(const Gear& gear) {
     case GearKind::Sprocket: return "sprocket" + teeth;
     case GearKind::Pulley: return "pulley" + teeth;
     case GearKind::Differential: return gear.teeth == 28 ? "differential" : "";
+    case GearKind::Actuator: return "linear actuator" + teeth;
     case GearKind::Turntable: return gear.teeth == 56 ? "large geared turntable upper" : "";
     }
     return "";
@@ -65,8 +69,8 @@ public:
         }
         for (const DriveMotor& motor : m_board.motors)
             if (const Shaft* shaft = find(motor.shaft)) addMotor(motor, *shaft);
-        for (const Loop& loop : m_board.loops)
-            if (!loop.belt) addChain(loop);
+        for (const Loop& loop : m_board.loops) addLoop(loop);
+        for (const Coupling& coupling : m_board.couplings) addCoupling(coupling);
         addRings();
         return std::move(m_result);
     }
@@ -86,7 +90,8 @@ private:
         if (const auto shape = parts::makeShape(name); shape && count > 0) m_result.extras.push_back({*shape, count, at});
     }
     /// Round two sprockets; what does not close is a verdict of its own.
-    void addChain(const Loop& loop) {
+    void addLoop(const Loop& loop) {
+        if (loop.belt) return addBelt(loop);
         if (loop.gears.size() != 2) return addExtra("chain link", loop.links, Vec3::Zero());
         const auto a = findCentre(loop.gears[0]), b = findCentre(loop.gears[1]);
         if (!a || !b) return; // one of them lies on another board
@@ -95,6 +100,34 @@ private:
         };
         const auto fit = calcChain(teeth(loop.gears[0]), teeth(loop.gears[1]), (*a - *b).norm(), loop.links);
         if (fit) addExtra("chain link", fit->links, (*a + *b) / 2);
+    }
+    /// Round any number of pulleys as they follow each other; the length is that of the straight pieces and half a turn at each end.
+    void addBelt(const Loop& loop) {
+        if (loop.gears.size() != 2) return;
+        const auto a = findCentre(loop.gears[0]), b = findCentre(loop.gears[1]);
+        if (!a || !b) return; // one of them lies on another board
+        const auto length = calcLoopLength(radiusOf(loop.gears[0]), radiusOf(loop.gears[1]), (*a - *b).norm(), loop.crossed);
+        if (!length) return;
+        const std::string name = "belt " + std::to_string(calcBelt(*length, loop.links).lengthMm);
+        if (parts::makeShape(name).ok())
+            addExtra(name, 1, (*a + *b) / 2);
+        else
+            m_result.missing.push_back(loop.id.text);
+    }
+    [[nodiscard]] double radiusOf(const GearId& id) const {
+        const auto found = std::find_if(m_board.gears.begin(), m_board.gears.end(), [&](const Gear& gear) { return gear.id == id; });
+        return calcWheelSize(found->kind, found->teeth).pitchRadiusMm;
+    }
+    /// Two forks and a cross, or a sleeve, at the end of the shaft that lies on this board.
+    void addCoupling(const Coupling& coupling) {
+        const Shaft* shaft = find(coupling.a) ? find(coupling.a) : find(coupling.b);
+        const Vec3 at = shaft ? toMm(shaft->atUm) : Vec3(Vec3::Zero());
+        if (coupling.universal) {
+            addExtra("universal joint fork", 2, at);
+            addExtra("universal joint cross", 1, at);
+        } else {
+            addExtra("straight connector", 1, at);
+        }
     }
     void addRings() {
         std::set<std::string> shafts;
@@ -171,6 +204,45 @@ void forPlacedShapes(const Placed& placed, const std::function<void(const Placed
         if (only && *only != section) continue;
         for (const BoardPart& part : listBoardParts(board).parts) visit({*part.shape, part.id, board.colour, poses[b] * part.X_BP, section});
     }
+}
+
+namespace {
+
+struct Kept {
+    std::weak_ptr<const Board> board;
+    std::shared_ptr<const std::vector<Part>> parts;
+};
+/// The same board gives the same list, so that its parts can be referred to while the project lives.
+std::shared_ptr<const std::vector<Part>> findKept(const BoardPtr& board) {
+    static std::mutex mutex;
+    static std::map<const Board*, Kept> kept;
+    const std::lock_guard lock(mutex);
+    const auto found = kept.find(board.get());
+    if (found != kept.end() && found->second.board.lock() == board) return found->second.parts;
+    std::erase_if(kept, [](const auto& entry) { return entry.second.board.expired(); });
+    auto parts = std::make_shared<std::vector<Part>>();
+    for (const BoardPart& part : listBoardParts(*board).parts)
+        parts->push_back({{part.id}, part.shape, board->colour, makePlace(board->place.pose() * part.X_BP), std::max(1, board->step), {}, nullptr});
+    kept[board.get()] = {board, parts};
+    return parts;
+}
+
+} // namespace
+
+std::vector<std::shared_ptr<const std::vector<Part>>> listSectionBoardParts(const Project& project, int section) {
+    std::vector<std::shared_ptr<const std::vector<Part>>> lists;
+    for (const BoardPtr& board : project.boards)
+        if (!board->section.empty() && project.findSection(board->section) == section) lists.push_back(findKept(board));
+    return lists;
+}
+
+const Part& getBoardPart(const Project& project, PartSpot spot) {
+    auto index = static_cast<std::size_t>(spot.part) - project.sections.at(static_cast<std::size_t>(spot.section))->parts.size();
+    for (const auto& list : listSectionBoardParts(project, spot.section)) {
+        if (index < list->size()) return (*list)[index];
+        index -= list->size();
+    }
+    throw std::out_of_range("no such part");
 }
 
 std::size_t countBoardParts(const Project& project) {

@@ -15,7 +15,7 @@ struct BoardPart {
     geometry::Pose X_BP = geometry::Pose::Identity(); ///< in the board's frame
     std::string id;                                   ///< of the shaft, wheel or motor it stands for
 };
-/// Parts that are counted and weighed at a place but not drawn there: the links of a chain, a driving ring.
+/// Parts that are counted and weighed at a place but not drawn there: the links of a chain, a belt, a driving ring, a universal joint.
 struct BoardExtra {
     parts::ShapePtr shape;
     int count = 0;
@@ -30,13 +30,18 @@ struct BoardParts {
 /// Poses of all boards for given poses of the sections; boards that live alone are where their place says.
 [[nodiscard]] std::vector<geometry::Pose> calcBoardPoses(const Project& project, const std::vector<geometry::Pose>& X_CS);
 
-/// Chains as whole links, one driving ring for every shaft with clutch wheels that a selector engages. Belts and battery boxes are not among them:
-/// belts come in many lengths, boxes are bricks of a section. O(things).
+/// Chains as whole links, belts of the lengths there are, the pieces of universal joints, one driving ring for every shaft with clutch wheels that a
+/// selector engages. Battery boxes are bricks of a section. O(things).
 [[nodiscard]] BoardParts listBoardParts(const Board& board);
 /// The same by list name (parts::getListName).
 [[nodiscard]] std::map<std::string, int> countShapes(const BoardParts& parts);
 /// How many parts all boards come to. O(things).
 [[nodiscard]] std::size_t countBoardParts(const Project& project);
+
+/// What stands on the boards of a section, as parts of it in its frame; their ids are those of the things on the boards. Kept while the project lives.
+[[nodiscard]] std::vector<std::shared_ptr<const std::vector<Part>>> listSectionBoardParts(const Project& project, int section);
+/// The shaft or wheel of a board that a spot means whose number is beyond the section's own parts (getPart serves both). std::out_of_range: none.
+[[nodiscard]] const Part& getBoardPart(const Project& project, PartSpot spot);
 
 /// One thing that fills space, with its pose in the world.
 struct PlacedShape {

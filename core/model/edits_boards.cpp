@@ -53,6 +53,8 @@ std::set<std::string> spreadRemoval(const Project& project, std::set<std::string
                 if (has(gear.shaft) || has(gear.other)) gone.insert(gear.id.text);
             for (const Coupling& coupling : board->couplings)
                 if (has(coupling.a) || has(coupling.b)) gone.insert(coupling.id.text);
+            for (const Strand& strand : board->strands)
+                if (has(strand.over)) gone.insert(strand.id.text);
             for (const DriveMotor& motor : board->motors)
                 if (has(motor.shaft)) gone.insert(motor.id.text);
             for (const DriveFunction& function : board->functions)
@@ -70,6 +72,7 @@ void dropFrom(Board& board, const std::set<std::string>& gone) {
     drop(board.gears);
     drop(board.loops);
     drop(board.couplings);
+    drop(board.strands);
     drop(board.motors);
     drop(board.selectors);
     drop(board.functions);
@@ -176,6 +179,9 @@ EditResult putLoop(const Project& project, const BoardId& board, Loop loop) {
 }
 EditResult putCoupling(const Project& project, const BoardId& board, Coupling coupling) {
     return putItem<Coupling, CouplingId>(project, board, &Board::couplings, "u", std::move(coupling), nullptr);
+}
+EditResult putStrand(const Project& project, const BoardId& board, Strand strand) {
+    return putItem<Strand, StrandId>(project, board, &Board::strands, "y", std::move(strand), nullptr);
 }
 EditResult putMotor(const Project& project, const BoardId& board, DriveMotor motor) {
     return putItem<DriveMotor, MotorId>(project, board, &Board::motors, "m", std::move(motor), nullptr);

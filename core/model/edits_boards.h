@@ -22,6 +22,7 @@ EditResult putShaft(const Project& project, const BoardId& board, Shaft shaft, S
 EditResult putGear(const Project& project, const BoardId& board, Gear gear, GearId* newId = nullptr);
 EditResult putLoop(const Project& project, const BoardId& board, Loop loop);
 EditResult putCoupling(const Project& project, const BoardId& board, Coupling coupling);
+EditResult putStrand(const Project& project, const BoardId& board, Strand strand);
 EditResult putMotor(const Project& project, const BoardId& board, DriveMotor motor);
 EditResult putSelector(const Project& project, const BoardId& board, Selector selector);
 EditResult putFunction(const Project& project, const BoardId& board, DriveFunction function);

@@ -1,6 +1,7 @@
 #include "core/model/project.h"
 
 #include "core/base/units.h"
+#include "core/model/board_parts.h"
 
 namespace ivrant::model {
 namespace {
@@ -73,7 +74,9 @@ parts::ShapePtr Project::findOwnShape(std::string_view wanted) const {
 }
 
 const Part& getPart(const Project& project, PartSpot spot) {
-    return project.sections.at(static_cast<std::size_t>(spot.section))->parts.at(static_cast<std::size_t>(spot.part));
+    const auto& parts = project.sections.at(static_cast<std::size_t>(spot.section))->parts;
+    if (spot.part >= static_cast<int>(parts.size())) return getBoardPart(project, spot);
+    return parts.at(static_cast<std::size_t>(spot.part));
 }
 
 } // namespace ivrant::model

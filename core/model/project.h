@@ -157,6 +157,7 @@ private:
     std::unordered_map<PartId, PartSpot> m_spots;
 };
 
+/// Numbers beyond the section's own parts mean what stands on its boards (board_parts.h). std::out_of_range: there is no such part.
 [[nodiscard]] const Part& getPart(const Project& project, PartSpot spot);
 
 } // namespace ivrant::model

@@ -63,6 +63,8 @@ private:
         for (std::size_t i = 0; i < board.couplings.size(); ++i)
             if (const Coupling& c = board.couplings[i]; !hasShaft(c.a) || !hasShaft(c.b) || c.a == c.b)
                 return bad("coupling.shafts", "a coupling joins two different shafts", place("couplings", i, "a"));
+        for (std::size_t i = 0; i < board.strands.size(); ++i)
+            if (auto st = checkStrand(board.strands[i], i); !st) return st;
         for (std::size_t i = 0; i < board.motors.size(); ++i)
             if (!hasShaft(board.motors[i].shaft))
                 return bad("motor.shaft", "there is no shaft '" + board.motors[i].shaft.text + "'", place("motors", i, "shaft"));
@@ -79,7 +81,7 @@ private:
         for (std::size_t steps = 0; !at.empty(); ++steps) {
             const Gear* gear = findGear(at);
             if (!gear) return bad("board.carrier", "there is no wheel '" + at.text + "' to stand on", rest);
-            if (gear->kind == GearKind::Rack) return bad("board.carrier", "a rack carries no shafts", rest);
+            if (gear->isStraight()) return bad("board.carrier", "what moves along a line carries no shafts", rest);
             if (steps > 8) return bad("board.carrier", "it would be carried by itself", rest);
             at = carrierOf(*gear);
         }
@@ -106,9 +108,10 @@ private:
         if (gear.teeth < least || gear.teeth > most)
             return bad("gear.teeth",
                        std::string(getGearKindName(gear.kind)) + ": " +
-                           (worm                            ? "starts"
-                            : gear.kind == GearKind::Pulley ? "a diameter in mm"
-                                                            : "teeth") +
+                           (worm                              ? "starts"
+                            : gear.kind == GearKind::Pulley   ? "a diameter in mm"
+                            : gear.kind == GearKind::Actuator ? "pitches of its case"
+                                                              : "teeth") +
                            " from " + std::to_string(least) + " to " + std::to_string(most) + " are expected, found " + std::to_string(gear.teeth),
                        place("gears", i, "teeth"));
         if (!isNear(gear.atUm) || !isNear(gear.alongUm))
@@ -128,9 +131,17 @@ private:
                 return bad("loop.gears", std::string(loop.belt ? "a belt goes round pulleys" : "a chain goes round sprockets") + "; '" + id.text + "' is none",
                            place("loops", i, "gears"));
         }
-        if (loop.links < 0 || loop.links > 100'000) return bad("loop.gears", "0 to 100000 links are expected", place("loops", i, "links"));
+        if (loop.links < 0 || loop.links > 100'000) return bad("loop.gears", "0 to 100000 links, or mm of belt, are expected", place("loops", i, "links"));
         if (loop.crossed && (!loop.belt || loop.gears.size() != 2))
             return bad("loop.gears", "only a belt round two pulleys can be crossed", place("loops", i, "crossed"));
+        return {};
+    }
+
+    Status checkStrand(const Strand& strand, std::size_t i) const {
+        const Gear* over = findGear(strand.over);
+        if (!over || over->isStraight()) return bad("strand.value", "a string or wire crosses a wheel or turntable that turns", place("strands", i, "over"));
+        for (const auto& [key, um] : {std::pair{"off", strand.offUm}, {"gap", strand.gapUm}, {"slack", strand.slackUm}})
+            if (um < 0 || !isNear(um)) return bad("strand.value", "0 to 10 m is expected", place("strands", i, key));
         return {};
     }
 

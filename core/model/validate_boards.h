@@ -11,7 +11,8 @@ inline constexpr std::int64_t kMostBoardUm = 10'000'000; ///< 10 m
 inline constexpr std::size_t kMostItems = 20'000;        ///< on one board
 
 /// Names, sizes and references of all boards; ids are looked at elsewhere. Codes: "board.size", "board.section", "board.carrier", "board.place",
-/// "gear.teeth", "gear.shaft", "shaft.length", "loop.gears", "coupling.shafts", "motor.shaft", "selector.position", "function.target", "function.value".
+/// "gear.teeth", "gear.shaft", "shaft.length", "loop.gears", "coupling.shafts", "strand.value", "motor.shaft", "selector.position", "function.target",
+/// "function.value".
 [[nodiscard]] base::Status checkBoards(const Project& project);
 
 /// `visit(list name, index, id)` for everything on a board that has an id.
@@ -23,6 +24,7 @@ template <class Visit> void forEachItem(const Board& board, Visit visit) {
     all(board.gears, "gears");
     all(board.loops, "loops");
     all(board.couplings, "couplings");
+    all(board.strands, "strands");
     all(board.motors, "motors");
     all(board.selectors, "selectors");
     all(board.functions, "functions");

@@ -22,6 +22,7 @@ WheelSize calcWheelSize(GearKind kind, int teeth) {
     }
     case GearKind::Pulley: return {pitch, pitch + 1, 3.9, 0};
     case GearKind::Differential: return {pitch, pitch + 1, 12, 0};
+    case GearKind::Actuator: return {0, base::kPitchMm, teeth * base::kPitchMm / 2, 0};
     case GearKind::Turntable: return {pitch, pitch + 1, 7.9, std::max(0.0, pitch - 16)};
     }
     return {};
@@ -33,6 +34,15 @@ base::Result<double> calcLoopLength(double radiusA, double radiusB, double dista
         return base::Error{"loop.length", "the wheels are too near each other for a loop round both", ""};
     const double lean = std::asin(across / distanceMm), straight = 2 * std::sqrt(distanceMm * distanceMm - across * across);
     return straight + base::kPi * (radiusA + radiusB) + 2 * across * lean;
+}
+
+BeltFit calcBelt(double loopMm, int lengthMm) {
+    if (lengthMm <= 0) {
+        lengthMm = kBeltLengthsMm[0];
+        for (const int length : kBeltLengthsMm)
+            if (loopMm >= kLeastStretch * length) lengthMm = length;
+    }
+    return {lengthMm, loopMm / lengthMm};
 }
 
 base::Result<ChainFit> calcChain(int teethA, int teethB, double distanceMm, int links) {

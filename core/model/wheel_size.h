@@ -12,11 +12,14 @@ inline constexpr double kBevelFaceMm = 2; ///< from a double bevel's middle plan
 inline constexpr double kCrownFaceMm = 4;
 inline constexpr double kAxleMm = 4.8;
 inline constexpr double kChainPitchMm = 8;
+/// The least and most that a belt may be stretched, and the belts there are (mm round, lying slack). Starting values.
+inline constexpr double kLeastStretch = 1.05, kMostStretch = 1.6;
+inline constexpr int kBeltLengthsMm[] = {48, 72, 96, 128, 160, 208, 256, 320, 400, 512};
 
 struct WheelSize {
     double pitchRadiusMm = 0; ///< a worm's: that of its thread
     double tipRadiusMm = 0;   ///< a ring's: its outside
-    double halfWidthMm = 0;   ///< along the axis; a rack's: half its length
+    double halfWidthMm = 0;   ///< along the axis; a rack's or actuator's: half its length
     double holeRadiusMm = 0;  ///< free inside, for other shafts: rings, turntables
 };
 [[nodiscard]] WheelSize calcWheelSize(GearKind kind, int teeth);
@@ -29,6 +32,13 @@ struct ChainFit {
 /// Length round two circles: 2·√(d² − (R − r)²) + π(R + r) + 2(R − r)·asin((R − r)/d), crossed with R + r in the place of R − r.
 /// Error "loop.length" when one circle lies in the other (crossed: when they overlap).
 [[nodiscard]] base::Result<double> calcLoopLength(double radiusA, double radiusB, double distanceMm, bool crossed = false);
+
+struct BeltFit {
+    int lengthMm = 0;   ///< round the belt when it lies slack
+    double stretch = 1; ///< length on the pulleys over that; below 1 it hangs loose
+};
+/// Which belt goes round a loop of `loopMm` (> 0). `lengthMm` 0: the longest one that is stretched enough; when all are too long the shortest.
+[[nodiscard]] BeltFit calcBelt(double loopMm, int lengthMm = 0);
 
 /// A chain round two sprockets (pitch circles 8/(2·sin(π/z)) mm). `links` 0: the fewest that are not stretched. Errors as calcLoopLength.
 [[nodiscard]] base::Result<ChainFit> calcChain(int teethA, int teethB, double distanceMm, int links = 0);

@@ -152,6 +152,19 @@ Shape makeLink(const Family& family, Size size, bool catches) {
 Shape makeChainLink(const Family& f, Size s) { return makeLink(f, s, false); }
 Shape makeCatchLink(const Family& f, Size s) { return makeLink(f, s, true); }
 
+/// Ring of rubber, N mm round: drawn as it lies, a flat ring of eight pieces.
+Shape makeBelt(const Family& family, Size size) {
+    ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
+    constexpr double kThickMm = 2;
+    const double radius = size.a / (2 * base::kPi);
+    for (int i = 0; i < 8; ++i) {
+        const double from = i * base::kPi / 4, to = from + base::kPi / 4;
+        b.addCylinder({radius * std::cos(from), radius * std::sin(from), kThickMm / 2}, {radius * std::cos(to), radius * std::sin(to), kThickMm / 2},
+                      kThickMm / 2);
+    }
+    return std::move(b).build();
+}
+
 /// Screw in a case N pitches long when it is in; the rod comes out by half of that.
 Shape makeActuator(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
@@ -201,7 +214,7 @@ template <int... kAllowed> bool isOneOf(Size s) { return ((s.a == kAllowed) || .
 } // namespace
 
 std::span<const Family> getDriveFamilies() {
-    static const std::array<Family, 19> families{
+    static const std::array<Family, 20> families{
         counted("spur gear", "gear/gear spur", 8, 60, 24, 0.5, makeSpur, "Wheel of N teeth on an axle; pitch diameter N mm.",
                 "N 8, 12, 16, 20, 24, 28, 36, 40, 56 or 60", isOneOf<8, 12, 16, 20, 24, 28, 36, 40, 56, 60>),
         counted("double bevel gear", "bevel gear/gear bevel", 12, 36, 12, 0.5, makeSpur, "Wheel of N teeth that meshes with parallel axles and across.",
@@ -221,6 +234,8 @@ std::span<const Family> getDriveFamilies() {
                 isOneOf<6, 8, 10, 16, 20, 24, 32, 40>),
         single("chain link", "link chain", 0.5, makeChainLink, "One link of chain, a pitch long."),
         single("catch link", "chain catch/catch chain link", 0.5, makeCatchLink, "Link of chain with a finger that carries something along."),
+        counted("belt", "drive belt", 48, 512, 96, 1.0, makeBelt, "Rubber ring for pulleys, N mm round when it lies slack; lengths are starting values.",
+                "N 48, 72, 96, 128, 160, 208, 256, 320, 400 or 512 mm", isOneOf<48, 72, 96, 128, 160, 208, 256, 320, 400, 512>),
         counted("linear actuator", "actuator linear/screw actuator", 9, 13, 9, 0.55, makeActuator,
                 "Screw in a case N pitches long when it is in; an axle at its foot drives it.", "N 9 or 13 pitches", isOneOf<9, 13>),
         single("motor small", "small motor", 0.9, makeSmallMotor, "Motor body, 4 pitches by 3; its shaft is at the +x face."),

@@ -2,42 +2,75 @@
 
 #include <algorithm>
 
+#include "core/bonds/board_overlaps.h"
+#include "core/model/board_parts.h"
+#include "core/pose/kinematics.h"
+
 namespace ivrant::pose {
 namespace {
 
 using geometry::Pose;
 using geometry::Vec3;
 
-std::shared_ptr<const SectionBody> makeSectionBody(const model::Section& section, const bonds::SectionBonds& bonds) {
+BodyPart makeBodyPart(const model::Part& of, int index, const std::vector<int>& covered) {
+    const parts::Shape& shape = *of.shape;
+    const Pose X = of.place.pose();
+    BodyPart part;
+    part.part = index;
+    geometry::Bounds bounds;
+    for (std::size_t k = 0; k < shape.solids.size(); ++k) {
+        const auto& s = shape.solids[k];
+        if (s.studPort >= 0 && std::find(covered.begin(), covered.end(), s.studPort) != covered.end()) continue;
+        const Pose x = X * s.solid.X_PS;
+        part.solids.push_back({{&s.solid, &s.eroded, x.linear(), x.translation()}, static_cast<int>(k)});
+        bounds.include(geometry::calcBounds(s.solid, X));
+    }
+    part.centre = bounds.centre();
+    for (const auto& s : part.solids) part.radius = std::max(part.radius, (s.inSection.centre - part.centre).norm() + s.inSection.solid->reach);
+    part.radius = std::min(part.radius, 0.5 * bounds.size().norm());
+    return part;
+}
+
+std::shared_ptr<const SectionBody> makeSectionBody(const model::Project& project, int index, const bonds::SectionBonds& bonds) {
+    static const std::vector<int> kNone;
+    const model::Section& section = *project.sections[static_cast<std::size_t>(index)];
     auto body = std::make_shared<SectionBody>();
     body->parts.reserve(section.parts.size());
-    for (std::size_t p = 0; p < section.parts.size(); ++p) {
-        const parts::Shape& shape = *section.parts[p].shape;
-        const Pose X = section.parts[p].place.pose();
-        const auto& covered = bonds.coveredStuds[p];
-        BodyPart part;
-        part.part = static_cast<int>(p);
-        geometry::Bounds bounds;
-        for (std::size_t k = 0; k < shape.solids.size(); ++k) {
-            const auto& s = shape.solids[k];
-            if (s.studPort >= 0 && std::find(covered.begin(), covered.end(), s.studPort) != covered.end()) continue;
-            const Pose x = X * s.solid.X_PS;
-            part.solids.push_back({{&s.solid, &s.eroded, x.linear(), x.translation()}, static_cast<int>(k)});
-            bounds.include(geometry::calcBounds(s.solid, X));
-        }
-        part.centre = bounds.centre();
-        for (const auto& s : part.solids) part.radius = std::max(part.radius, (s.inSection.centre - part.centre).norm() + s.inSection.solid->reach);
-        part.radius = std::min(part.radius, 0.5 * bounds.size().norm());
-        body->parts.push_back(std::move(part));
-    }
+    for (std::size_t p = 0; p < section.parts.size(); ++p) body->parts.push_back(makeBodyPart(section.parts[p], static_cast<int>(p), bonds.coveredStuds[p]));
+    for (const auto& list : model::listSectionBoardParts(project, index))
+        for (const model::Part& part : *list) body->parts.push_back(makeBodyPart(part, static_cast<int>(body->parts.size()), kNone));
     return body;
+}
+
+/// Every shaft or wheel of a board against the bricks of other sections near it, as the model stands.
+void addShared(const model::Project& project, const model::SectionTree& tree, Bodies& bodies) {
+    const model::Placed placed = calcPlaced(project, tree, getValues(project, nullptr));
+    for (std::size_t s = 0; s < bodies.sections.size(); ++s)
+        for (std::size_t p = static_cast<std::size_t>(bodies.ownParts[s]); p < bodies.sections[s]->parts.size(); ++p) {
+            const model::PartSpot own{static_cast<int>(s), static_cast<int>(p)};
+            const BodyPart& part = bodies.sections[s]->parts[p];
+            const Vec3 centre = placed.X_WS[s] * part.centre;
+            for (std::size_t o = 0; o < bodies.sections.size(); ++o)
+                for (std::size_t q = 0; o != s && q < static_cast<std::size_t>(bodies.ownParts[o]); ++q) {
+                    const BodyPart& brick = bodies.sections[o]->parts[q];
+                    const Vec3 other = placed.X_WS[o] * brick.centre;
+                    if ((centre - other).norm() > part.radius + brick.radius) continue;
+                    const model::PartSpot spot{static_cast<int>(o), static_cast<int>(q)};
+                    if (bonds::sharesLine(*model::getPart(project, own).shape, placed.X_WP(own), *model::getPart(project, spot).shape, placed.X_WP(spot)))
+                        bodies.shared.insert(own < spot ? std::pair(own, spot) : std::pair(spot, own));
+                }
+        }
 }
 
 } // namespace
 
 Bodies makeBodies(const model::Project& project, const model::SectionTree& tree, const std::vector<bonds::SectionBondsPtr>& bonds) {
     Bodies bodies;
-    for (std::size_t s = 0; s < project.sections.size(); ++s) bodies.sections.push_back(makeSectionBody(*project.sections[s], *bonds[s]));
+    for (std::size_t s = 0; s < project.sections.size(); ++s) {
+        bodies.sections.push_back(makeSectionBody(project, static_cast<int>(s), *bonds[s]));
+        bodies.ownParts.push_back(static_cast<int>(project.sections[s]->parts.size()));
+    }
+    addShared(project, tree, bodies);
     for (std::size_t j = 0; j < project.joints.size(); ++j) {
         const auto portSolids = [&](model::PartSpot spot, const std::string& name) {
             const auto& shape = *model::getPart(project, spot).shape;

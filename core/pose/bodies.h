@@ -1,7 +1,9 @@
 // Which solids take part in collisions, and which pairs are allowed to touch?
 //
 // Studs that sit in another part of the same section are left out: they cannot be touched. The solids of a joint's two
-// mated ports never collide with each other; nothing else is exempt and nothing is shrunk.
+// mated ports never collide with each other; nothing else of them is exempt and nothing is shrunk.
+// What stands on the boards of a section moves with it and collides with bricks of the others, but for those that a shaft passes through as the
+// model stands; wheels and shafts of boards among each other are the business of core/drive.
 #pragma once
 
 #include <set>
@@ -38,9 +40,17 @@ struct SolidRef {
 
 struct Bodies {
     std::vector<std::shared_ptr<const SectionBody>> sections;
+    std::vector<int> ownParts;                      ///< by section: parts numbered from here on stand on its boards
     std::set<std::pair<SolidRef, SolidRef>> exempt; ///< smaller first
 
-    [[nodiscard]] bool isExempt(const SolidRef& a, const SolidRef& b) const { return exempt.count(a < b ? std::pair(a, b) : std::pair(b, a)) > 0; }
+    std::set<std::pair<model::PartSpot, model::PartSpot>> shared; ///< a shaft of a board and what it passes through; smaller first
+
+    [[nodiscard]] bool isOnBoard(model::PartSpot spot) const { return spot.part >= ownParts[static_cast<std::size_t>(spot.section)]; }
+    [[nodiscard]] bool isExempt(const SolidRef& a, const SolidRef& b) const {
+        if (exempt.count(a < b ? std::pair(a, b) : std::pair(b, a)) > 0) return true;
+        if (!isOnBoard(a.spot) && !isOnBoard(b.spot)) return false;
+        return (isOnBoard(a.spot) && isOnBoard(b.spot)) || shared.count(a.spot < b.spot ? std::pair(a.spot, b.spot) : std::pair(b.spot, a.spot)) > 0;
+    }
 };
 
 /// Bodies of all sections. The project must outlive them. O(solids).

@@ -5,6 +5,7 @@
 #include <random>
 
 #include "core/base/units.h"
+#include "core/geometry/corners.h"
 #include "core/geometry/hull.h"
 #include "core/model/board_parts.h"
 #include "core/model/mass.h"
@@ -14,45 +15,6 @@ namespace {
 
 using geometry::Pose;
 using geometry::Vec3;
-
-constexpr int kRimPoints = 48;
-
-void addCorners(std::vector<Vec3>& out, const geometry::Solid& solid, const Pose& X_WP) {
-    const Pose X = X_WP * solid.X_PS;
-    const Vec3& h = solid.half;
-    switch (solid.kind) {
-    case geometry::SolidKind::Box:
-        for (int c = 0; c < 8; ++c) out.push_back(X * Vec3(c & 1 ? h.x() : -h.x(), c & 2 ? h.y() : -h.y(), c & 4 ? h.z() : -h.z()));
-        break;
-    case geometry::SolidKind::Hull:
-        for (const Vec3& p : solid.hull->corners) out.push_back(X * p);
-        break;
-    case geometry::SolidKind::Prism:
-        for (const auto& p : solid.polygon)
-            for (double z : {-h.z(), h.z()}) out.push_back(X * Vec3(p.x(), p.y(), z));
-        break;
-    case geometry::SolidKind::Cylinder:
-        for (double z : {-h.z(), h.z()}) { // the lowest point of each rim, exactly
-            const Vec3 down = X.linear().transpose() * -Vec3::UnitZ();
-            const double across = down.head<2>().norm();
-            if (across > 1e-9) out.push_back(X * Vec3(h.x() * down.x() / across, h.x() * down.y() / across, z));
-        }
-        for (int i = 0; i < kRimPoints; ++i) {
-            const double t = 2 * base::kPi * i / kRimPoints;
-            for (double z : {-h.z(), h.z()}) out.push_back(X * Vec3(h.x() * std::cos(t), h.x() * std::sin(t), z));
-        }
-        break;
-    case geometry::SolidKind::Sphere: {
-        const double golden = base::kPi * (3 - std::sqrt(5.0));
-        for (int i = 0; i < 92; ++i) {
-            const double z = 1 - 2 * (i + 0.5) / 92, r = std::sqrt(1 - z * z);
-            out.push_back(X * (Vec3(r * std::cos(golden * i), r * std::sin(golden * i), z) * solid.radius()));
-        }
-        out.push_back(X.translation() - Vec3(0, 0, solid.radius())); // the lowest point, exactly
-        break;
-    }
-    }
-}
 
 /// Of one section, or of all; none when there is nothing.
 std::optional<double> findLowest(const model::Placed& placed, std::optional<int> section = {}) {
@@ -77,7 +39,7 @@ std::vector<Vec3> listCorners(const model::Placed& placed, std::optional<int> on
     model::forPlacedShapes(
         placed,
         [&](const model::PlacedShape& part) {
-            for (const auto& solid : part.shape.solids) addCorners(corners, solid.solid, part.X_WP);
+            for (const auto& solid : part.shape.solids) geometry::appendCorners(corners, solid.solid, part.X_WP);
         },
         onlySection);
     return corners;
@@ -89,7 +51,7 @@ std::vector<Vec3> listGroundCorners(const model::Placed& placed, double height) 
         const auto& b = part.shape.bounds;
         if ((part.X_WP * b.centre()).z() - 0.5 * b.size().norm() > height) return;
         for (const auto& solid : part.shape.solids)
-            if (geometry::calcBounds(solid.solid, part.X_WP).low.z() <= height) addCorners(corners, solid.solid, part.X_WP);
+            if (geometry::calcBounds(solid.solid, part.X_WP).low.z() <= height) geometry::appendCorners(corners, solid.solid, part.X_WP);
     });
     return corners;
 }

@@ -1,10 +1,12 @@
 #include "core/stand/tipping.h"
+#include "core/stand/counterweight.h"
 
 #include <algorithm>
 #include <cmath>
 
 #include "core/base/units.h"
 #include "core/geometry/hull.h"
+#include "core/model/board_parts.h"
 
 namespace ivrant::stand {
 namespace {
@@ -71,6 +73,26 @@ double calcTipAngleToward(const Tipping& tipping, double directionDeg) {
     }
     if (reach > 1e29) reach = 0;
     return base::radToDeg(std::atan2(reach, std::max(tipping.centre.z(), 1e-9)));
+}
+
+Tipping calcTippingWith(Tipping tipping, double gram, const Vec3& at) {
+    tipping.centre = (tipping.massG * tipping.centre + gram * at) / (tipping.massG + gram);
+    tipping.massG += gram;
+    findLeastAngle(tipping);
+    return tipping;
+}
+
+double calcTipPushN(const Tipping& tipping, double directionDeg, double heightMm) {
+    const double reach = std::tan(base::degToRad(calcTipAngleToward(tipping, directionDeg))) * std::max(tipping.centre.z(), 1e-9);
+    return base::weightN(tipping.massG) * reach / heightMm;
+}
+
+double calcTopMm(const model::Placed& placed) {
+    double top = 0;
+    model::forPlacedShapes(placed, [&](const model::PlacedShape& part) {
+        for (const auto& solid : part.shape.solids) top = std::max(top, geometry::calcBounds(solid.solid, part.X_WP).high.z());
+    });
+    return top;
 }
 
 std::optional<BallastProposal> calcBallast(const model::Placed& placed, const Tipping& tipping, int section, double wantedDeg, double mostG) {

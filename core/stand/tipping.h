@@ -27,6 +27,11 @@ struct Tipping {
 /// Tip angle in one direction (deg from +x), with the same support and centre.
 [[nodiscard]] double calcTipAngleToward(const Tipping& tipping, double directionDeg);
 
+/// Force (N) across at a height (mm, > 0) that tips it in that direction: W·d/z; negative where it falls by itself.
+[[nodiscard]] double calcTipPushN(const Tipping& tipping, double directionDeg, double heightMm);
+/// Height of the highest point above the ground (mm); 0 when there is nothing. O(solids).
+[[nodiscard]] double calcTopMm(const model::Placed& placed);
+
 struct BallastProposal {
     int section = 0;
     geometry::Vec3 atWorld = geometry::Vec3::Zero();

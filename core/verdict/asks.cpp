@@ -150,7 +150,7 @@ private:
         if (driven && values.empty()) result.problem = ask.measure == "function-time" ? "it has no travel, or stalls on the way" : "nothing stands against it";
         put(result, values);
     }
-    /// Nothing stops it or parts: no rack, no joint with an end, no wheel off its axis, no wire that it twists.
+    /// Nothing stops it or parts: no rack, no joint with an end, no wheel off its axis, no wire or string that crosses it.
     [[nodiscard]] bool turnsEndlessly(std::size_t f) const {
         const auto& drive = *m_report.drive;
         const drive::FunctionState& state = drive.positions.front().functions[f];
@@ -161,7 +161,10 @@ private:
         const bool wire = std::any_of(drive.motors.begin(), drive.motors.end(), [&](const auto& motor) {
             return drive.net.things[static_cast<std::size_t>(motor.thing)].carrier == state.thing && !(motor.line && motor.line->byHand);
         });
-        return !state.rack && !jointEnds && !parts && !wire;
+        bool strand = false;
+        for (const auto& board : m_project.boards)
+            strand |= std::any_of(board->strands.begin(), board->strands.end(), [&](const auto& s) { return drive.net.findThing(s.over.text) == state.thing; });
+        return !state.straight && !jointEnds && !parts && !wire && !strand;
     }
     static std::optional<double> functionValue(const std::string& key, const drive::FunctionState& state) {
         if (key == "function-time") return state.travelS;

@@ -10,7 +10,9 @@
 #include "core/pose/stance.h"
 #include "core/verdict/asks.h"
 #include "core/verdict/check_drive.h"
+#include "core/verdict/check_stand.h"
 #include "core/verdict/drive_inputs.h"
+#include "core/verdict/stand_cases.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -24,7 +26,8 @@ std::string describePart(const model::Section& section, int index) {
 }
 
 std::string describePart(const model::Project& project, model::PartSpot spot) {
-    return describePart(*project.sections[static_cast<std::size_t>(spot.section)], spot.part);
+    const Part& part = getPart(project, spot);
+    return part.shape->name + " (" + part.id.text + ")";
 }
 
 std::string shortBasis(const model::Capacity& capacity) { return capacity.measured ? capacity.basis : "starting value"; }
@@ -183,7 +186,7 @@ private:
             v.detail =
                 describePart(m_project, collision.a) + " and " + describePart(m_project, collision.b) + ", " + formatNumber(collision.depthMm, 2) + " mm deep";
         }
-        if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held) addTip(pose, key);
+        addStandVerdicts(m_report, pose, m_report.verdicts);
     }
 
     void addRing(const PoseReport& pose, const std::string& key, const pose::RingGap& ring) {
@@ -348,37 +351,6 @@ private:
         v.detail = m_project.shownOn.empty() ? "show a sketch or a part before building it all" : "on " + m_project.shownOn;
     }
 
-    void addTip(const PoseReport& pose, const std::string& key) {
-        const stand::Tipping& tip = *pose.tipping;
-        Verdict& v = add("tip", key, Station::Pose);
-        v.place.pose = pose.id;
-        v.value = tip.angleDeg;
-        v.limit = kUsualTipDeg;
-        v.unit = "deg";
-        v.margin = tip.angleDeg / kUsualTipDeg;
-        const bool weighed = isWeighed();
-        v.basis = weighed ? Basis::Measured : Basis::Starting;
-        v.state = getStateOfMargin(v.margin);
-        v.text = tip.angleDeg < 0 ? "Falls over in " + pose.name : (v.state == State::Fail ? "Tips too easily in " : "Stands in ") + pose.name;
-        v.detail = "tips at " + formatNumber(tip.angleDeg, 1) + "° towards " + formatNumber(tip.towardDeg, 0) + "°, asked " + formatNumber(kUsualTipDeg, 0) +
-                   "° (a usual value" + (weighed ? "; all parts weighed)" : "; masses not weighed)");
-        if (tip.belowGroundMm <= geometry::kContactToleranceMm) return;
-        Verdict& under = add("ground", key, Station::Pose);
-        under.place.pose = pose.id;
-        under.value = tip.belowGroundMm;
-        under.limit = geometry::kContactToleranceMm;
-        under.unit = "mm";
-        under.state = State::Fail;
-        under.text = "Reaches through the ground in " + pose.name;
-        under.detail = formatNumber(tip.belowGroundMm, 1) + " mm below the ground";
-    }
-
-    [[nodiscard]] bool isWeighed() const {
-        return std::all_of(m_project.sections.begin(), m_project.sections.end(), [](const auto& section) {
-            return std::all_of(section->parts.begin(), section->parts.end(), [](const Part& part) { return part.weighedG.has_value(); });
-        });
-    }
-
     Report& m_report;
     const model::Project& m_project;
 };
@@ -425,6 +397,21 @@ pose::WorstLoad findWorst(const Report& report, const pose::RangeContext& contex
     return *worst;
 }
 
+namespace {
+
+/// Bonds at rest, for figures that stand. Use of each bond is asked for on the station only.
+void addStanding(const Report& report, PoseReport& pose, const base::Progress* progress) {
+    if (!pose.tipping || pose.stance.kind == model::Stance::Kind::Held) return;
+    stand::EquilibriumRequest request;
+    request.progress = progress;
+    stand::StandCase atRest;
+    atRest.strapped = pose.tipping->angleDeg < 0; // that it falls over is told by its tip angle
+    auto result = calcStandCase(report, pose, atRest, request);
+    if (result) pose.standing = std::make_shared<const stand::CaseResult>(std::move(result).value());
+}
+
+} // namespace
+
 Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress) {
     Report report;
     report.project = std::move(project);
@@ -445,12 +432,14 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
         report.complete = false;
         return report;
     }
-    if (report.poses.empty()) report.poses.push_back(report.present);
     report.strengths = bench::calcStrengths(*report.project);
+    if (!report.project->boards.empty()) report.drive = std::make_shared<const drive::DriveReport>(calcDrive(report.present.placed, report.tree));
+    if (report.project->partCount() <= kMostPartsLive)
+        tbb::parallel_for(std::size_t{0}, count, [&](std::size_t q) { addStanding(report, q < named ? report.poses[q] : report.present, progress); });
+    if (report.poses.empty()) report.poses.push_back(report.present);
     report.worst.resize(report.project->joints.size());
     tbb::parallel_for(std::size_t{0}, report.worst.size(),
                       [&](std::size_t j) { report.worst[j] = findWorst(report, context, static_cast<int>(j), report.strengths[j]); });
-    if (!report.project->boards.empty()) report.drive = std::make_shared<const drive::DriveReport>(calcDrive(report.present.placed, report.tree));
     Collector(report).run();
     return report;
 }

@@ -11,13 +11,15 @@
 #include "core/pose/hold.h"
 #include "core/pose/rings.h"
 #include "core/pose/worst.h"
-#include "core/stand/tipping.h"
+#include "core/stand/cases.h"
 #include "core/verdict/verdict.h"
 
 namespace ivrant::verdict {
 
 /// Tip angle asked of every standing pose when the project does not say (a starting value).
 inline constexpr double kUsualTipDeg = 8.0;
+/// Up to that many parts the bonds are looked at after every edit; the Stand station and the command line look at larger models.
+inline constexpr std::size_t kMostPartsLive = 1200;
 
 struct PoseReport {
     std::optional<model::PoseId> id; ///< none: the present values
@@ -30,6 +32,7 @@ struct PoseReport {
     std::vector<pose::Collision> collisions;
     std::vector<pose::RingGap> rings; ///< one for each closing joint
     std::optional<stand::Tipping> tipping;
+    std::shared_ptr<const stand::CaseResult> standing; ///< its bonds at rest; null: held, without weight, or too large to be looked at after every edit
 };
 
 struct Report {

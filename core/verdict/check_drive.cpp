@@ -7,6 +7,8 @@
 
 #include "core/base/units.h"
 #include "core/bonds/board_overlaps.h"
+#include "core/drive/strand_turn.h"
+#include "core/drive/travel_finder.h"
 #include "core/model/board_parts.h"
 #include "core/parts/family.h"
 
@@ -19,7 +21,6 @@ using drive::PositionState;
 
 constexpr double kMostOverhangMm = 16; ///< starting value: further out a shaft bends and wheels skip
 constexpr double kMostSlackMm = 8;     ///< starting value: one link
-constexpr double kMostWireDeg = 360;   ///< starting value: twist that a wire through the middle of a turntable stands
 
 class DriveCollector {
 public:
@@ -33,6 +34,8 @@ public:
         for (std::size_t s = 0; s < m_net.supports.size(); ++s) addSupport(s);
         for (const auto& off : m_net.offAxis) addOffAxis(off);
         addWires();
+        for (std::size_t b = 0; b < m_report.project->boards.size(); ++b)
+            for (const model::Strand& strand : boardOf(static_cast<int>(b)).strands) addStrand(boardOf(static_cast<int>(b)), strand);
         addLoops();
         addLocks();
         addFights();
@@ -189,14 +192,45 @@ private:
                 v.place.things = {motor.motor->id.text, turning.function->id.text};
                 v.basis = Basis::Starting;
                 if (travel > 0)
-                    compare(v, travel, kMostWireDeg, "deg", kMostWireDeg / travel, Basis::Starting);
+                    compare(v, travel, drive::kMostTwistDeg, "deg", drive::kMostTwistDeg / travel, Basis::Starting);
                 else
-                    v.limit = kMostWireDeg;
+                    v.limit = drive::kMostTwistDeg;
                 v.text = "The wire of " + motor.motor->name + (v.state == State::Fail ? " limits " : " follows ") + turning.function->name;
                 v.detail = (travel > 0 ? "it turns " + formatNumber(travel, 0) + "°" : std::string("it has no end of its travel")) +
-                           "; a wire led through the middle stands " + formatNumber(kMostWireDeg, 0) + "° of twist (starting value)";
+                           "; a wire led through the middle stands " + formatNumber(drive::kMostTwistDeg, 0) + "° of twist (starting value)";
             }
         }
+    }
+
+    /// A string or wire over a part that a function turns, or that nothing turns yet.
+    void addStrand(const model::Board& board, const model::Strand& strand) {
+        const double most = drive::calcStrandTurnDeg(strand);
+        const int over = m_net.findThing(strand.over.text);
+        const std::string name = strand.name.empty() ? (strand.wire ? "The wire" : "The string") : strand.name;
+        const std::string reach = "tight at " + formatNumber(most, 0) + "° either way, " + formatNumber(base::umToMm(strand.offUm), 1) +
+                                  " mm off the axis with " + formatNumber(base::umToMm(strand.slackUm), 1) + " mm of slack";
+        bool turned = false;
+        for (const FunctionState& turning : m_drive.positions.front().functions) {
+            if (turning.thing != over) continue;
+            turned = true;
+            Verdict& v = add("strand", strand.id.text + "/" + turning.function->id.text, State::Fail, "");
+            v.place.board = board.id;
+            v.place.things = {strand.id.text, turning.function->id.text};
+            const Basis basis = strand.offUm > 0 ? Basis::Geometry : Basis::Starting;
+            if (const double travel = std::abs(turning.function->travel); travel > 0)
+                compare(v, travel, most, "deg", most / travel, basis);
+            else
+                v.limit = most;
+            v.text = name + (v.state == State::Fail ? " limits " : " follows ") + turning.function->name;
+            v.detail = strand.offUm > 0 ? reach : "through the middle: " + formatNumber(most, 0) + "° of twist (starting value)";
+        }
+        if (turned) return;
+        Verdict& v = add("strand", strand.id.text, State::Good, name + " may turn");
+        v.place.board = board.id;
+        v.place.things = {strand.id.text, strand.over.text};
+        v.value = most;
+        v.unit = "deg";
+        v.detail = reach + "; no function turns it yet";
     }
 
     void addLoops() {
@@ -217,12 +251,28 @@ private:
                     v.text = "The " + name + " does not go round its wheels";
                     v.detail = length.error().message;
                 } else if (loop.belt) {
-                    v.value = *length;
-                    v.detail = formatNumber(*length, 1) + " mm along the pulleys, unstretched";
+                    addBeltFit(v, *length, model::calcBelt(*length, loop.links));
                 } else {
                     addChainFit(v, loop, *model::calcChain(a.gear->teeth, b.gear->teeth, distance, loop.links));
                 }
             }
+    }
+    static void addBeltFit(Verdict& v, double length, const model::BeltFit& fit) {
+        v.value = fit.stretch;
+        v.unit = "times";
+        v.basis = Basis::Starting;
+        v.detail = "belt " + std::to_string(fit.lengthMm) + " on " + formatNumber(length, 1) + " mm along the pulleys: stretched " +
+                   formatNumber(fit.stretch, 2) + " times, " + formatNumber(model::kLeastStretch, 2) + " to " + formatNumber(model::kMostStretch, 1) +
+                   " runs (starting values)";
+        if (fit.stretch > model::kMostStretch) {
+            v.state = State::Fail;
+            v.limit = model::kMostStretch;
+            v.text = "The belt is too short";
+        } else if (fit.stretch < model::kLeastStretch) {
+            v.state = fit.stretch < 1 ? State::Fail : State::Thin;
+            v.limit = model::kLeastStretch;
+            v.text = fit.stretch < 1 ? "The belt hangs loose" : "The belt slips";
+        }
     }
     static void addChainFit(Verdict& v, const model::Loop& loop, const model::ChainFit& fit) {
         v.value = fit.slackMm;
@@ -327,7 +377,7 @@ private:
     }
 
     template <class At> void addWork(const model::DriveFunction& function, const FunctionState& state, const PositionState& position, At at) {
-        const std::string id = function.id.text, speedUnit = state.rack ? "mm/s" : "rpm";
+        const std::string id = function.id.text, speedUnit = state.straight ? "mm/s" : "rpm";
         const auto& share = state.motors.front();
         if (!share.known) {
             Verdict& v = add("motor-unknown", id, State::Thin, "Nothing is known about the motor of " + function.name);
@@ -343,7 +393,16 @@ private:
             v.detail = (share.point.stalls ? "asks " + formatNumber(share.point.stallNmm / std::max(*state.margin, 1e-9), 1)
                                            : "asks " + formatNumber(share.point.torqueNmm, 1)) +
                        " of " + formatNumber(share.point.stallNmm, 1) + " N·mm at stall (" + motorBasis(share) + "), hardest at " +
-                       formatNumber(state.hardest.at, 0) + (state.rack ? " mm" : "°") + positionName(position);
+                       formatNumber(state.hardest.at, 0) + (state.straight ? " mm" : "°") + positionName(position);
+        }
+        if (state.straight && m_drive.net.things[static_cast<std::size_t>(state.thing)].kind == drive::NetThing::Kind::Screw && function.travel != 0) {
+            const double stroke = drive::getActuatorStrokeMm(gear(m_net.findGear(function.gear.text)).gear->teeth), travel = std::abs(function.travel);
+            Verdict& v = add("stroke", id, State::Good, "");
+            at(v);
+            compare(v, travel, stroke, "mm", stroke / travel, Basis::Starting);
+            if (stroke >= travel) v.state = State::Good; // it ends where it ends
+            v.text = function.name + (stroke < travel ? " goes further than its screw" : " stays within its screw");
+            v.detail = formatNumber(travel, 1) + " mm of " + formatNumber(stroke, 0) + " mm of stroke (starting value)";
         }
         if (function.withinS) {
             Verdict& v = add("travel-time", id, State::Fail, function.name + " does not finish its travel");
@@ -368,7 +427,7 @@ private:
                              function.name + (state.holds ? " holds without power" : " runs back without power"));
             at(v);
             v.basis = Basis::Starting;
-            v.detail = state.holds ? "its worm cannot be driven from behind (starting value of its friction)" : "put a worm on the way to it";
+            v.detail = state.holds ? "its worm or screw cannot be driven from behind (starting value of its friction)" : "put a worm on the way to it";
         }
         addStrain(function, state, at);
     }

@@ -4,6 +4,8 @@
 
 #include "core/base/units.h"
 #include "core/verdict/check_drive.h"
+#include "core/verdict/check_stand.h"
+#include "core/verdict/stand_cases.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -32,7 +34,7 @@ void addExchanges(const Report& report, const Verdict& verdict, std::vector<Mend
     const auto& present = *report.project->joints[static_cast<std::size_t>(report.project->findJoint(joint))].kind;
     for (const std::string& kind : model::listExchanges(*report.project, joint)) {
         const auto& offered = *parts::findJointKind(kind);
-        if (verdict.check.starts_with("hold") && offered.holdingNmm <= present.holdingNmm) continue;
+        if ((verdict.check.starts_with("hold") || verdict.check == "bonds") && offered.holdingNmm <= present.holdingNmm) continue;
         if (verdict.check == "range" && !couldReach(offered, present, verdict)) continue;
         if (verdict.check == "pull" && offered.pullOutN.value_or(1e9) <= present.pullOutN.value_or(1e9)) continue;
         mends.push_back({"use " + kind + " here", [joint, kind](const model::Project& p) { return model::exchangeJointKind(p, joint, kind); }});
@@ -61,6 +63,24 @@ void addLimitWanted(const Report& report, const Verdict& verdict, std::vector<Me
                      [id, limited](const model::Project& p) { return model::setWanted(p, id, limited); }});
 }
 
+/// Do the bonds of every pose that stood still hold once the weight is in?
+bool bondsHoldWith(const Report& report, const model::SectionId& section, const model::Ballast& ballast) {
+    const auto changed = model::addBallast(*report.project, section, ballast);
+    if (!changed) return false;
+    stand::EquilibriumRequest request;
+    request.lambda = request.use = false;
+    for (const PoseReport& pose : report.poses) {
+        if (!pose.standing || !pose.standing->equilibrium.stands) continue;
+        model::Placed placed = pose.placed;
+        placed.project = &*changed;
+        stand::StandCase atRest;
+        atRest.strapped = true; // whether it tips is another question
+        const auto result = stand::calcCase(placed, report.bonds, calcBondLimits(report), atRest, request);
+        if (!result || !result->equilibrium.stands) return false;
+    }
+    return true;
+}
+
 void addBallast(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const PoseReport* pose = findPose(report, verdict.place.pose);
     if (!pose || !pose->tipping) return;
@@ -71,6 +91,7 @@ void addBallast(const Report& report, const Verdict& verdict, std::vector<Mend>&
         model::Ballast ballast;
         ballast.massG = proposal->massG;
         ballast.atUm = model::makePlace(geometry::makePose(geometry::Mat3::Identity(), pose->placed.X_WS[s].inverse() * proposal->atWorld)).atUm;
+        if (!bondsHoldWith(report, section.id, ballast)) continue;
         mends.push_back({"add " + formatNumber(ballast.massG, 0) + " g in " + section.name,
                          [id = section.id, ballast](const model::Project& p) { return model::addBallast(p, id, ballast); },
                          "Ballast must be enclosed so that it cannot come out; no lead and no loose magnets where children can reach."});
@@ -133,6 +154,8 @@ std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
     }
     if (verdict.check == "value") addLegalValue(report, verdict, mends);
     if (verdict.check == "ring") addClosing(report, verdict, mends);
+    if (verdict.check == "bonds" && verdict.place.joint) addExchanges(report, verdict, mends);
+    if (verdict.check == "bonds") addStandMends(report, verdict, mends);
     if (verdict.check == "tip") addBallast(report, verdict, mends);
     if (verdict.check == "loose") addRemoval(verdict, mends);
     if (verdict.station == Station::Drive) addDriveMends(report, verdict, mends);

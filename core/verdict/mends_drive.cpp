@@ -205,12 +205,40 @@ void addTried(const Report& report, const Verdict& verdict, std::vector<Mend>& m
     for (std::size_t i = 0; i < good.size() && i < 4; ++i) mends.push_back(std::move(good[i].second));
 }
 
+/// As much slack as the whole travel draws, in whole mm.
+void addSlack(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    for (const auto& board : report.project->boards)
+        for (const model::Strand& strand : board->strands) {
+            if (strand.id.text != verdict.place.things.front() || strand.offUm == 0 || !(verdict.value > 0) || verdict.value > 180) continue;
+            const double off = base::umToMm(strand.offUm), gap = base::umToMm(strand.gapUm);
+            const double chord = 2 * off * std::sin(base::degToRad(verdict.value) / 2);
+            const double slack = std::ceil(std::sqrt(gap * gap + chord * chord) - gap + 1e-9);
+            model::Strand longer = strand;
+            longer.slackUm = base::mmToUm(slack);
+            mends.push_back({"leave " + base::formatNumber(slack, 0) + " mm of slack in " + strand.name,
+                             [id = board->id, longer](const model::Project& p) { return model::putStrand(p, id, longer); }});
+        }
+}
+/// The belt that fits, or as many links as are needed.
+void addLoopLength(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    for (const auto& board : report.project->boards)
+        for (const model::Loop& loop : board->loops) {
+            if (loop.id.text != verdict.place.things.front() || loop.links == 0) continue;
+            model::Loop fitting = loop;
+            fitting.links = 0;
+            mends.push_back({loop.belt ? "take the belt that fits" : "as many links as are needed",
+                             [id = board->id, fitting](const model::Project& p) { return model::putLoop(p, id, fitting); }});
+        }
+}
+
 } // namespace
 
 void addDriveMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     if (!report.drive || verdict.place.things.empty()) return;
     if (verdict.check == "shaft-carried") addHoles(report, verdict, mends);
     if (verdict.place.things.size() < 2) return;
+    if (verdict.check == "strand") addSlack(report, verdict, mends);
+    if (verdict.check == "loop") addLoopLength(report, verdict, mends);
     if (verdict.check == "mesh") {
         addMoves(report, verdict, mends);
         addCounts(report, verdict, mends);

@@ -18,7 +18,7 @@ enum class Basis {
     Starting, ///< rests on starting values that nobody has measured
     Geometry  ///< sizes and places only
 };
-enum class Station { Brief, Shape, Pose, Drive, Make, Diary };
+enum class Station { Brief, Shape, Pose, Drive, Stand, Make, Diary };
 
 struct Place {
     std::vector<model::PartId> parts;

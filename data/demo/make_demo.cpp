@@ -12,11 +12,16 @@
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
 #include "core/parts/part_line.h"
+#include "core/stand/size_rows.h"
+#include "core/verdict/stand_cases.h"
+#include "data/demo/make_auk.h"
 #include "data/demo/make_boards.h"
 
 using namespace ivrant;
 
 namespace {
+
+constexpr double kAukMm = 780; ///< height of the statue
 
 class Builder {
 public:
@@ -486,6 +491,21 @@ void makeCrest(const std::filesystem::path& folder) {
         throw std::runtime_error(saved.error().message);
 }
 
+/// The statue: its mesh, and bricks for it in a solid variant and a hollow one.
+void makeAuk(const std::filesystem::path& folder) {
+    const auto mesh = demo::makeAukMesh();
+    if (auto saved = files::writeFileAtomically((folder / "great-auk.obj").string(), demo::formatObj(mesh)); !saved)
+        throw std::runtime_error(saved.error().message);
+    const auto body = geometry::makeMeshBody(mesh).value();
+    const auto row = stand::calcSize(body, {kAukMm, 0, {{2, 4}, {2, 3}, {2, 2}, {1, 4}, {1, 3}, {1, 2}}});
+    const auto solid = stand::makeStatue("Great auk", row.value().layers, parts::findColour("soot")).value();
+    const auto report = verdict::calcReport(std::make_shared<const model::Project>(solid));
+    const auto core = verdict::calcCore(report, report.present).value();
+    const auto both = verdict::leaveOutCore(solid, core.leaveOut).value();
+    if (auto saved = files::writeFileAtomically((folder / "auk.ivrant").string(), files::writeProject(both)); !saved)
+        throw std::runtime_error(saved.error().message);
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -496,6 +516,7 @@ int main(int argc, char** argv) {
         makeFairGoersBrief(folder);
         makeDrum(folder);
         makeCrest(folder);
+        makeAuk(folder);
         demo::makeBridge(folder);
         demo::makeCart(folder);
         demo::makeNeckDrive(folder);

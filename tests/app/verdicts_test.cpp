@@ -114,7 +114,7 @@ TEST_F(Verdicts, EveryFailingOneHasAMendThatHelps) {
                 fewest = tried->after.fail;
                 best = mend;
             }
-        ASSERT_TRUE(best) << shown.front().text;
+        ASSERT_TRUE(best) << shown.front().text << ": " << shown.front().detail;
         ASSERT_TRUE(rig.session().apply(QString::fromStdString(best->text), best->apply));
         rig.settle();
     }

@@ -92,7 +92,7 @@ TEST_P(EveryFamily, KeepsTheRulesOfTheSpine) {
         EXPECT_NEAR(port.axis.dot(port.reference), 0, 1e-12);
         for (int s : port.solids) EXPECT_LT(s, static_cast<int>(shape->solids.size()));
     }
-    EXPECT_FALSE(shape->ports.empty());
+    EXPECT_EQ(shape->ports.empty(), shape->family == "belt"); // a belt only lies round pulleys
 }
 
 INSTANTIATE_TEST_SUITE_P(All, EveryFamily, testing::Range(0, static_cast<int>(getFamilies().size())));

@@ -84,7 +84,7 @@ TEST(Families, EverySizeInRangeMakesAWholeShape) {
             EXPECT_GT(shape->massG, 0) << shape->name;
             EXPECT_LT(shape->massG, 2000) << shape->name;
             EXPECT_FALSE(shape->solids.empty());
-            EXPECT_FALSE(shape->ports.empty()) << shape->name;
+            EXPECT_EQ(shape->ports.empty(), family.name == "belt") << shape->name; // a belt only lies round pulleys
             std::set<std::string> names;
             for (const auto& port : shape->ports) {
                 EXPECT_TRUE(names.insert(port.name).second) << shape->name << ": " << port.name << " twice";

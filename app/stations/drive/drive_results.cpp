@@ -86,7 +86,7 @@ void DriveStation::showFunctions() {
         const auto& position = report.positions[static_cast<std::size_t>(report.present)];
         for (const auto& function : position.functions) {
             const bool driven = !function.motors.empty();
-            const QString unit = function.rack ? " mm/s" : " rpm";
+            const QString unit = function.straight ? " mm/s" : " rpm";
             rows.push_back({{qs(function.function->name), {}},
                             {driven            ? qs(drive::formatRatio(function.motors.front().ratio))
                              : function.locked ? "locked"

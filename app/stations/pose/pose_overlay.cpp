@@ -2,6 +2,7 @@
 #include <QPainter>
 #include <cmath>
 
+#include "app/sheet3d/plumb.h"
 #include "app/shell/theme.h"
 #include "app/stations/pose/compare_tab.h"
 #include "app/stations/pose/pose_station.h"
@@ -158,25 +159,7 @@ void PoseStation::drawSummary(QPainter& painter) const {
 }
 
 void PoseStation::drawPlumb(QPainter& painter) const {
-    const auto& present = m_session.report()->present;
-    if (!present.tipping) return;
-    const Theme& t = theme();
-    const auto& tip = *present.tipping;
-    QPolygonF support;
-    for (const auto& p : tip.support) support << m_sheet->toScreen({p.x(), p.y(), 0});
-    const QColor colour = tip.angleDeg < 0 ? t.ember : tip.angleDeg < verdict::kUsualTipDeg ? t.straw : t.moss;
-    painter.setPen(QPen(colour, 1.6));
-    painter.setBrush(QColor(colour.red(), colour.green(), colour.blue(), 36));
-    painter.drawPolygon(support);
-    const QPointF centre = m_sheet->toScreen(tip.centre), foot = m_sheet->toScreen({tip.centre.x(), tip.centre.y(), 0});
-    painter.setPen(QPen(colour, 1.4, Qt::DashDotLine));
-    painter.drawLine(centre, foot);
-    painter.setBrush(t.sheet);
-    painter.setPen(QPen(colour, 1.6));
-    painter.drawEllipse(centre, 5, 5);
-    painter.drawLine(centre - QPointF(5, 0), centre + QPointF(5, 0));
-    painter.drawLine(centre - QPointF(0, 5), centre + QPointF(0, 5));
-    painter.drawEllipse(foot, 3, 3);
+    if (m_session.report()->present.tipping) app::drawPlumb(painter, *m_sheet, *m_session.report()->present.tipping);
 }
 
 } // namespace ivrant::app

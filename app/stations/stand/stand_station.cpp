@@ -1,0 +1,439 @@
+#include "app/stations/stand/stand_station.h"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QSplitter>
+#include <QVBoxLayout>
+#include <cmath>
+
+#include "app/shell/table_tools.h"
+#include "app/shell/theme.h"
+#include "core/base/units.h"
+#include "core/make/steps.h"
+#include "core/model/mass.h"
+#include "core/pose/kinematics.h"
+
+namespace ivrant::app {
+namespace {
+
+constexpr std::size_t kListed = 40;
+constexpr double kThinUse = 0.67, kFullUse = 1; ///< margin 1.5 and 1
+
+QString text(const std::string& s) { return QString::fromStdString(s); }
+std::array<std::uint8_t, 3> rgb(const QColor& c) {
+    return {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()), static_cast<std::uint8_t>(c.blue())};
+}
+
+} // namespace
+
+StandStation::StandStation(Session& session, QWidget* parent)
+    : Station(parent), m_session(session), m_sheet(new Sheet3d(session, this)), m_rose(new TipRose(this)), m_bonds(new QTableWidget(this)),
+      m_outcome(new QLabel(this)), m_balance(new QLabel(this)), m_chips(new QWidget(this)), m_live(session.jobs()), m_steps(session.jobs()),
+      m_core(session.jobs()) {
+    auto* left = new QWidget(this);
+    auto* leftLayout = new QVBoxLayout(left);
+    leftLayout->setContentsMargins(0, 0, 0, 0);
+    leftLayout->setSpacing(0);
+    m_views = new ViewBar(*m_sheet, left);
+    leftLayout->addWidget(m_views);
+    leftLayout->addWidget(m_sheet, 1);
+    auto* panel = new QWidget(this);
+    makePanel(panel);
+    auto* splitter = new QSplitter(Qt::Horizontal, this);
+    splitter->addWidget(left);
+    splitter->addWidget(panel);
+    splitter->setStretchFactor(0, 1);
+    splitter->setSizes({470, 400});
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(splitter, 1);
+    auto* foot = new QWidget(this);
+    auto* footLayout = new QVBoxLayout(foot);
+    footLayout->setContentsMargins(8, 4, 8, 4);
+    auto* strip = new QHBoxLayout;
+    auto* steps = new QHBoxLayout;
+    makeStrip(strip, steps);
+    footLayout->addLayout(strip);
+    footLayout->addLayout(steps);
+    layout->addWidget(foot);
+    makeCommands();
+    makeHooks();
+    connect(&session, &Session::projectOpened, this, [this] {
+        m_hands.clear();
+        m_key = "standing";
+        if (m_weight.on) startWeight();
+    });
+    connect(&session, &Session::projectChanged, this, &StandStation::projectChanged);
+    connect(&session, &Session::reportChanged, this, &StandStation::reportChanged);
+    connect(&session, &Session::selectionChanged, this, [this] { m_sheet->refresh(); });
+    rebuildChips();
+}
+
+void StandStation::makePanel(QWidget* panel) {
+    auto* layout = new QVBoxLayout(panel);
+    layout->setContentsMargins(8, 6, 8, 4);
+    m_balance->setObjectName("balance");
+    m_balance->setWordWrap(true);
+    layout->addWidget(m_balance);
+    layout->addWidget(m_rose, 5);
+    m_weightRow = new QWidget(panel);
+    auto* row = new QHBoxLayout(m_weightRow);
+    row->setContentsMargins(0, 0, 0, 0);
+    m_gram = new QDoubleSpinBox(m_weightRow);
+    m_gram->setObjectName("weightGram");
+    m_gram->setAccessibleName("Counterweight");
+    m_gram->setRange(1, 5000);
+    m_gram->setDecimals(0);
+    m_gram->setMinimumWidth(110);
+    m_gram->setSuffix(" g");
+    m_gram->setValue(m_weight.gram);
+    m_weightText = new QLabel(m_weightRow);
+    m_weightText->setObjectName("weightText");
+    m_weightText->setWordWrap(true);
+    auto* smallest = new QPushButton("smallest", m_weightRow);
+    smallest->setObjectName("smallestWeight");
+    smallest->setToolTip("The least that passes at this place");
+    auto* put = new QPushButton("put it in", m_weightRow);
+    put->setObjectName("putWeight");
+    put->setToolTip("Fixed in the section under it (Enter)");
+    row->addWidget(m_gram);
+    row->addWidget(smallest);
+    row->addWidget(put);
+    row->addStretch(1);
+    layout->addWidget(m_weightRow);
+    layout->addWidget(m_weightText);
+    m_weightRow->hide();
+    m_weightText->hide();
+    connect(m_gram, &QDoubleSpinBox::valueChanged, this, [this](double gram) {
+        m_weight.gram = gram;
+        showRose();
+    });
+    connect(smallest, &QPushButton::clicked, this, &StandStation::smallestWeight);
+    connect(put, &QPushButton::clicked, this, &StandStation::putWeight);
+    m_outcome->setObjectName("caseOutcome");
+    m_outcome->setWordWrap(true);
+    layout->addWidget(m_outcome);
+    m_bonds->setObjectName("bonds");
+    m_bonds->setAccessibleName("Bonds that are used most");
+    setUpTable(m_bonds, "bonds");
+    layout->addWidget(m_bonds, 4);
+    connect(m_bonds, &QTableWidget::itemSelectionChanged, this, [this] {
+        const auto rows = m_bonds->selectionModel()->selectedRows();
+        if (rows.isEmpty() || !m_solved) return;
+        const int contact = m_bonds->item(rows[0].row(), 2)->data(Qt::UserRole).toInt();
+        const auto parts = verdict::listParts(m_session.project(), m_solved->result, contact);
+        m_session.setMarked({parts.begin(), parts.end()});
+    });
+}
+
+void StandStation::makeStrip(QHBoxLayout* strip, QHBoxLayout* steps) {
+    auto* chips = new QHBoxLayout(m_chips);
+    chips->setContentsMargins(0, 0, 0, 0);
+    chips->setSpacing(6);
+    m_pose = new QComboBox(this);
+    m_pose->setObjectName("standPose");
+    m_pose->setAccessibleName("Pose");
+    m_pose->setToolTip("The pose in which it is tried");
+    strip->addWidget(m_pose);
+    connect(m_pose, &QComboBox::activated, this, [this](int index) {
+        if (const auto id = m_pose->itemData(index).toString().toStdString(); !id.empty()) takePose({id});
+    });
+    strip->addWidget(m_chips);
+    strip->addStretch(1);
+    auto* label = new QLabel("half-built at step", this);
+    m_step = new QSpinBox(this);
+    m_step->setObjectName("halfStep");
+    m_step->setAccessibleName("Half-built at step");
+    m_step->setRange(1, 1);
+    m_step->setMinimumWidth(110);
+    m_step->setKeyboardTracking(false);
+    label->setBuddy(m_step);
+    steps->addWidget(label);
+    steps->addWidget(m_step);
+    connect(m_step, &QSpinBox::valueChanged, this, [this] { choose("half"); });
+    auto* every = new QPushButton("try every step", this);
+    every->setObjectName("everyStep");
+    every->setToolTip("Builds it up step by step and stops at the first at which something falls");
+    steps->addWidget(every);
+    auto* core = new QPushButton("leave out the core", this);
+    core->setObjectName("leaveOutCore");
+    core->setToolTip("Looks for parts deep inside that carry nothing; what is left is a variant of its own");
+    steps->addWidget(core);
+    connect(core, &QPushButton::clicked, this, &StandStation::proposeCore);
+    steps->addStretch(1);
+    auto* legend = new QLabel("tint: most used bond; red falls", this);
+    legend->setToolTip("Green below 67 % of its limit, yellow to 100 %; grey: hardly used");
+    steps->addWidget(legend);
+    connect(every, &QPushButton::clicked, this, &StandStation::tryEveryStep);
+}
+
+void StandStation::makeCommands() {
+    addCommand(this, "Next case", QKeySequence("N"), [this] {
+        const auto chips = m_chips->findChildren<QPushButton*>("caseChip");
+        for (int i = 0; i < chips.size(); ++i)
+            if (chips[i]->isChecked()) return chips[(i + 1) % chips.size()]->click();
+        if (!chips.isEmpty()) chips[0]->click();
+    });
+    addCommand(this, "Next bond", QKeySequence("B"), [this] { nextBond(); });
+    addCommand(this, "Carried by the chosen parts", QKeySequence("C"), [this] { carryChosen(); });
+    addCommand(this, "Half-built at a step", QKeySequence("H"), [this] { m_step->setFocus(); });
+    addCommand(this, "Leave out the core", {}, [this] { proposeCore(); });
+    addCommand(this, "Try a counterweight", QKeySequence("W"), [this] { startWeight(); });
+    addCommand(this, "Put the counterweight in", QKeySequence("Return"), [this] { putWeight(); });
+    addCommand(this, "Save the tip rose …", {}, [this] {
+        const QString path = m_session.journalFolder() + "/tip-rose.svg";
+        m_session.say(m_rose->saveChart(path) ? "Saved " + path : "The tip rose could not be saved", false);
+    });
+    m_sheet->addPictureCommands(this);
+    m_views->addStretch();
+}
+
+void StandStation::makeHooks() {
+    m_sheet->hooks.state = [this](model::PartSpot, const model::Part& part) {
+        auto state = render::makeState(part.colour);
+        const Theme& t = theme();
+        if (m_session.marked().count(part.id) > 0) return render::mix(state, rgb(t.brine), 0.75);
+        const auto found = m_useOf.find(part.id);
+        if (found == m_useOf.end()) return render::mix(state, rgb(t.sheet), 0.75);
+        if (found->second < 0) return render::mix(state, rgb(t.ember), 0.85);
+        const QColor& tint = found->second >= kFullUse ? t.ember : found->second >= kThinUse ? t.straw : t.moss;
+        return render::mix(render::mix(state, rgb(t.sheet), 0.75), rgb(tint), std::min(0.95, 0.05 + found->second));
+    };
+    m_sheet->hooks.overlay = [this](QPainter& painter) { drawOverlay(painter); };
+    m_sheet->hooks.clicked = [this](model::PartSpot spot, Qt::KeyboardModifiers modifiers) {
+        m_session.setMarked({});
+        if (spot.section < 0) return m_session.select({});
+        auto chosen = modifiers.testFlag(Qt::ControlModifier) ? m_session.selection() : std::set<model::PartId>{};
+        chosen.insert(model::getPart(m_session.project(), spot).id);
+        m_session.select(std::move(chosen));
+    };
+    m_sheet->hooks.dragBegins = [this](model::PartSpot, QPointF position) {
+        m_dragging = m_weight.on && QLineF(position, weightOnScreen()).length() < 18;
+        return m_dragging;
+    };
+    m_sheet->hooks.dragMoves = [this](QPointF position) { moveWeight(position); };
+    m_sheet->hooks.dragEnds = [this] { m_dragging = false; };
+}
+
+void StandStation::showEvent(QShowEvent* event) {
+    Station::showEvent(event);
+    if (!m_solved) solve();
+}
+
+void StandStation::projectChanged() {
+    m_solved.reset();
+    m_useOf.clear();
+    m_live.cancel();
+    m_steps.cancel();
+    m_core.cancel();
+    const int steps = static_cast<int>(make::listSteps(m_session.project(), m_session.tree()).size());
+    const QSignalBlocker quiet(m_step);
+    m_step->setRange(1, std::max(1, steps));
+    m_weight.section = std::min(m_weight.section, std::max(0, static_cast<int>(m_session.project().sections.size()) - 1));
+    listPoses();
+    m_outcome->setText("…");
+    m_bonds->setRowCount(0);
+    m_sheet->refresh();
+}
+
+void StandStation::reportChanged() {
+    showRose();
+    rebuildChips();
+    if (isVisible()) solve();
+}
+
+void StandStation::rebuildChips() {
+    auto* layout = static_cast<QHBoxLayout*>(m_chips->layout());
+    while (auto* item = layout->takeAt(0)) {
+        if (item->widget()) item->widget()->deleteLater();
+        delete item;
+    }
+    layout->addWidget(new QLabel("Cases", m_chips));
+    const auto add = [&](const QString& key, const QString& name, const QString& tip) {
+        auto* chip = new QPushButton(name, m_chips);
+        chip->setObjectName("caseChip");
+        chip->setProperty("chip", true);
+        chip->setProperty("key", key);
+        chip->setCheckable(true);
+        chip->setChecked(key == m_key);
+        chip->setToolTip(tip);
+        connect(chip, &QPushButton::clicked, this, [this, key] { choose(key); });
+        layout->addWidget(chip);
+    };
+    add("standing", "at rest", "As it stands in the present pose");
+    add("slope", "slope", "On ground that leans the way it tips first");
+    add("bump", "bump", "In transport: 1.5 g down and 0.5 g sideways, strapped at its feet");
+    add("knock", "knock", "A nudge of 1 N at its top, the way it tips first");
+    add("carry", "lifted", "By the part nearest its centre of gravity");
+    if (!m_hands.empty()) add("own", m_hands.size() > 1 ? QString("%1 hands").arg(m_hands.size()) : QString("by hand"), "Carried where you said");
+}
+
+void StandStation::listPoses() {
+    const QSignalBlocker quiet(m_pose);
+    const auto present = pose::getValues(m_session.project(), nullptr);
+    m_pose->clear();
+    m_pose->addItem("as it is now", "");
+    for (const auto& named : m_session.project().poses) {
+        m_pose->addItem(text(named.name), text(named.id.text));
+        if (pose::getValues(m_session.project(), &named) == present) m_pose->setCurrentIndex(m_pose->count() - 1);
+    }
+    m_pose->setVisible(m_pose->count() > 1);
+}
+
+void StandStation::takePose(const model::PoseId& id) {
+    const int q = m_session.project().findPose(id);
+    if (q < 0) return;
+    m_session.apply("Take pose " + text(m_session.project().poses[static_cast<std::size_t>(q)].name),
+                    [&](const model::Project& p) { return model::takePose(p, id); });
+    m_sheet->fitAgain();
+}
+
+void StandStation::choose(const QString& key) {
+    m_key = key;
+    rebuildChips();
+    m_solved.reset();
+    solve();
+}
+
+std::optional<stand::StandCase> StandStation::findCase() const {
+    const auto report = m_session.report();
+    if (!report || !m_session.isReportCurrent() || !report->present.tipping) return std::nullopt;
+    if (m_key == "half") return verdict::makeHalfBuilt(*report, m_step->value());
+    if (m_key == "own") return stand::makeCarried(m_hands);
+    for (auto& standCase : verdict::listStandCases(*report, report->present))
+        if (standCase.key == m_key.toStdString()) return standCase;
+    return std::nullopt;
+}
+
+void StandStation::solve() {
+    const auto standCase = findCase();
+    if (!standCase) {
+        const auto report = m_session.report();
+        if (report && m_session.isReportCurrent())
+            m_outcome->setText(report->present.tipping ? "This model is held, not standing: only lifting can be tried." : "There is nothing with weight yet.");
+        return;
+    }
+    m_outcome->setText("Working out " + text(standCase->name) + " …");
+    m_live.ask(
+        "Bonds, " + text(standCase->name),
+        [report = m_session.report(), standCase = *standCase](base::Progress& progress) -> std::optional<files::SolvedCase> {
+            stand::EquilibriumRequest request;
+            request.progress = &progress;
+            auto result = verdict::calcStandCase(*report, report->present, standCase, request);
+            if (!result) return std::nullopt;
+            return files::SolvedCase{standCase, std::move(result).value()};
+        },
+        [this](files::SolvedCase solved) {
+            m_solved = std::make_shared<const files::SolvedCase>(std::move(solved));
+            showSolved();
+        });
+}
+
+void StandStation::showSolved() {
+    const auto& e = m_solved->result.equilibrium;
+    const auto& net = m_solved->result.net;
+    const auto& project = m_session.project();
+    m_useOf.clear();
+    std::vector<double> use(net.bodies.size(), 0.0);
+    for (std::size_t k = 0; k < net.contacts.size(); ++k)
+        for (const int body : {net.contacts[k].a, net.contacts[k].b})
+            if (body >= 0) use[static_cast<std::size_t>(body)] = std::max(use[static_cast<std::size_t>(body)], e.forces[k].use);
+    for (const int body : e.falling) use[static_cast<std::size_t>(body)] = -1;
+    for (std::size_t b = 0; b < use.size(); ++b) m_useOf[model::getPart(project, net.bodies[b].spot).id] = use[b];
+    QString line = "<b>" + text(m_solved->of.name) + "</b>: " + text(verdict::describeOutcome(m_solved->result)).toHtmlEscaped();
+    if (e.firstToGo) line += "<br>first lets go: " + text(verdict::describeContact(project, m_solved->result, *e.firstToGo)).toHtmlEscaped();
+    line += m_session.report() && verdict::calcBondLimits(project).studPull.measured ? "<br>pull limit measured" : "<br>limits: starting values";
+    m_outcome->setText(line);
+    std::vector<TableRow> rows;
+    m_listed = verdict::listWeakest(m_solved->result, kListed);
+    for (const int contact : m_listed) {
+        const auto& force = e.forces[static_cast<std::size_t>(contact)];
+        rows.push_back({{text(verdict::describeContact(project, m_solved->result, contact)), {}}, {QString(force.mode), {}}, numberCell(100 * force.use, 0)});
+    }
+    fillTable(m_bonds, {"bond", "by", "% used"}, rows);
+    for (int row = 0; row < m_bonds->rowCount(); ++row) // rows may be sorted another way than the list
+        for (const int contact : m_listed)
+            if (m_bonds->item(row, 0)->text() == text(verdict::describeContact(project, m_solved->result, contact)))
+                m_bonds->item(row, 2)->setData(Qt::UserRole, contact);
+    m_bonds->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    m_bonds->setWordWrap(true);
+    m_bonds->setColumnWidth(1, 52);
+    m_bonds->setColumnWidth(2, 64);
+    m_bonds->resizeRowsToContents();
+    m_sheet->refresh();
+}
+
+void StandStation::nextBond() {
+    if (m_bonds->rowCount() == 0) return;
+    const auto rows = m_bonds->selectionModel()->selectedRows();
+    m_bonds->selectRow(rows.isEmpty() ? 0 : (rows[0].row() + 1) % m_bonds->rowCount());
+}
+
+void StandStation::carryChosen() {
+    const model::PartIndex index(m_session.project());
+    m_hands.clear();
+    for (const model::PartId& id : m_session.selection()) {
+        const auto spot = index.find(id);
+        if (spot.section >= 0) m_hands.push_back(m_session.placed().X_WP(spot) * model::getPart(m_session.project(), spot).shape->centre);
+    }
+    if (m_hands.empty()) return m_session.say("Choose the parts where it is taken hold of: a click, with Ctrl several", true);
+    choose("own");
+}
+
+void StandStation::tryEveryStep() {
+    const auto report = m_session.report();
+    if (!report || !m_session.isReportCurrent()) return;
+    m_outcome->setText("Building it up step by step …");
+    m_steps.ask(
+        "Every step",
+        [report, count = m_step->maximum()](base::Progress& progress) -> std::optional<QString> {
+            stand::EquilibriumRequest request;
+            request.lambda = request.use = false;
+            request.progress = &progress;
+            for (int step = 1; step <= count; ++step) {
+                progress.report(static_cast<double>(step) / count);
+                const auto result = verdict::calcStandCase(*report, report->present, verdict::makeHalfBuilt(*report, step), request);
+                if (progress.stopped()) return std::nullopt;
+                if (result && !result->equilibrium.stands) return QString::number(step);
+            }
+            return QString();
+        },
+        [this](const QString& step) {
+            if (step.isEmpty()) return m_outcome->setText("<b>Every step</b>: what is built stands by itself after each of them");
+            const QSignalBlocker quiet(m_step);
+            m_step->setValue(step.toInt());
+            choose("half");
+        });
+}
+
+void StandStation::proposeCore() {
+    const auto report = m_session.report();
+    if (!report || !m_session.isReportCurrent() || report->present.tipping == std::nullopt) return m_session.say("There is nothing to hollow yet", true);
+    m_outcome->setText("Looking for what can be left out …");
+    m_core.ask(
+        "Core",
+        [report](base::Progress& progress) -> std::optional<stand::CoreProposal> {
+            auto core = verdict::calcCore(*report, report->present, &progress);
+            if (!core) return std::nullopt;
+            return std::move(core).value();
+        },
+        [this](const stand::CoreProposal& core) {
+            if (core.leaveOut.empty()) return m_outcome->setText("<b>Core</b>: nothing can be left out; " + text(core.why));
+            const QString what = QString::number(core.leaveOut.size()) + " parts, " + numberText(core.massG, 0) + " g";
+            if (!m_session.apply("Leave out the core", [&](const model::Project& p) { return verdict::leaveOutCore(p, core.leaveOut); })) return;
+            m_session.say("Left out " + what + " in the variant hollow; the solid one is kept beside it");
+        });
+}
+
+void StandStation::goTo(const verdict::Place& place) {
+    if (place.pose) {
+        const auto& poses = m_session.project().poses;
+        const int q = m_session.project().findPose(*place.pose);
+        if (q >= 0 && pose::getValues(m_session.project(), &poses[static_cast<std::size_t>(q)]) != pose::getValues(m_session.project(), nullptr))
+            takePose(*place.pose);
+    }
+    m_session.setMarked({place.parts.begin(), place.parts.end()});
+}
+
+} // namespace ivrant::app

@@ -1,0 +1,99 @@
+// Stand: weight and balance, what the bonds carry in each case, what falls, and a counterweight to try.
+#pragma once
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QSpinBox>
+#include <QTableWidget>
+
+#include "app/charts/tip_rose.h"
+#include "app/sheet3d/view_bar.h"
+#include "app/shell/live.h"
+#include "app/shell/station.h"
+#include "core/files/results_stand.h"
+
+namespace ivrant::app {
+
+class StandStation : public Station {
+    Q_OBJECT
+public:
+    explicit StandStation(Session& session, QWidget* parent = nullptr);
+
+    [[nodiscard]] QString title() const override { return "Stand"; }
+    [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Stand; }
+    [[nodiscard]] int number() const override { return 5; }
+    [[nodiscard]] QString keysText() const override {
+        return "N next case · B next bond · C carried by what is chosen · H half-built · W counterweight, drag it · Enter puts it in";
+    }
+    void goTo(const verdict::Place& place) override;
+    [[nodiscard]] QWidget* focusTarget() override { return m_sheet; }
+    [[nodiscard]] Sheet3d* sheet() { return m_sheet; }
+    /// What is shown: null while it is worked out.
+    [[nodiscard]] const files::SolvedCase* shown() const { return m_solved.get(); }
+
+protected:
+    void showEvent(QShowEvent* event) override;
+
+private:
+    struct Weight { ///< a counterweight that is tried
+        bool on = false;
+        double gram = 50;
+        geometry::Vec3 at = geometry::Vec3::Zero(); ///< world
+        int section = 0;
+    };
+
+    void makePanel(QWidget* panel);
+    void makeStrip(QHBoxLayout* strip, QHBoxLayout* steps);
+    void proposeCore();
+    void makeCommands();
+    void makeHooks();
+    void projectChanged();
+    void reportChanged();
+    void rebuildChips();
+    void listPoses();
+    void takePose(const model::PoseId& id);
+    void choose(const QString& key);
+    void solve();
+    void showSolved();
+    void showRose();
+    void nextBond();
+    void carryChosen();
+    void tryEveryStep();
+    void startWeight();
+    void moveWeight(QPointF position);
+    void putWeight();
+    void smallestWeight();
+    [[nodiscard]] std::optional<stand::Tipping> tippingWithWeight(double gram) const;
+    [[nodiscard]] QPointF weightOnScreen() const;
+    void drawOverlay(QPainter& painter) const;
+    void drawWeight(QPainter& painter) const;
+    [[nodiscard]] std::optional<stand::StandCase> findCase() const;
+
+    Session& m_session;
+    Sheet3d* m_sheet;
+    ViewBar* m_views = nullptr;
+    TipRose* m_rose;
+    QTableWidget* m_bonds;
+    QLabel *m_outcome, *m_balance;
+    QWidget* m_chips;
+    QComboBox* m_pose = nullptr;
+    QSpinBox* m_step = nullptr;
+    QWidget* m_weightRow = nullptr;
+    QDoubleSpinBox* m_gram = nullptr;
+    QLabel* m_weightText = nullptr;
+    QString m_key = "standing";
+    std::vector<geometry::Vec3> m_hands; ///< of the case "own": where it is carried
+    std::shared_ptr<const files::SolvedCase> m_solved;
+    std::vector<double> m_use; ///< by body of m_solved; −1: falls
+    std::map<model::PartId, double> m_useOf;
+    std::vector<int> m_listed; ///< contacts by row
+    Weight m_weight;
+    bool m_dragging = false;
+    Live<files::SolvedCase> m_live;
+    Live<QString> m_steps;
+    Live<stand::CoreProposal> m_core;
+};
+
+} // namespace ivrant::app

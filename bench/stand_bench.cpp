@@ -1,0 +1,94 @@
+// How long do bonds in balance, their λ, laying bricks and hollowing take, from small statues to large ones?
+#include <benchmark/benchmark.h>
+#include <cmath>
+#include <sys/resource.h>
+
+#include "core/stand/size_rows.h"
+#include "core/verdict/stand_cases.h"
+#include "data/demo/make_auk.h"
+
+using namespace ivrant;
+
+namespace {
+
+const std::vector<std::array<int, 2>> kSizes{{2, 4}, {2, 3}, {2, 2}, {1, 4}, {1, 3}, {1, 2}};
+
+const geometry::MeshBody& getAuk() {
+    static const geometry::MeshBody auk = geometry::makeMeshBody(demo::makeAukMesh()).value();
+    return auk;
+}
+
+/// The auk about as large as gives so many parts.
+struct Statue {
+    std::shared_ptr<const model::Project> project;
+    model::SectionTree tree;
+    std::vector<bonds::SectionBondsPtr> bonds;
+    model::Placed placed;
+    stand::BondLimits limits;
+
+    Statue(double parts, int shell) {
+        double height = 400;
+        stand::SizeRow row;
+        for (int round = 0; round < 8; ++round) {
+            row = stand::calcSize(getAuk(), {height, shell, kSizes}).value();
+            height *= std::pow(parts / static_cast<double>(row.parts), shell > 0 ? 0.5 : 0.36);
+        }
+        project = std::make_shared<const model::Project>(stand::makeStatue("Auk", row.layers, 0).value());
+        tree = model::makeTree(*project).value();
+        bonds = bonds::calcBonds(*project);
+        placed = {project.get(), {geometry::Pose::Identity()}};
+        limits = verdict::calcBondLimits(*project);
+    }
+};
+const Statue& getStatue(int parts, int shell) {
+    static std::map<std::pair<int, int>, std::unique_ptr<Statue>> made;
+    auto& statue = made[{parts, shell}];
+    if (!statue) statue = std::make_unique<Statue>(parts, shell);
+    return *statue;
+}
+
+void solve(benchmark::State& state, bool lambda) {
+    const Statue& statue = getStatue(static_cast<int>(state.range(0)), static_cast<int>(state.range(1)));
+    stand::EquilibriumRequest request;
+    request.use = false;
+    request.lambda = lambda;
+    bool stands = false;
+    for (auto _ : state) {
+        const auto net = stand::makeBondNet(statue.placed, statue.bonds, statue.limits);
+        const auto e = stand::calcEquilibrium(net, stand::calcLoads(net, {0, 0, -1}), request).value();
+        stands = e.stands;
+        if (e.lambda) state.counters["lambda"] = *e.lambda;
+    }
+    rusage usage{};
+    getrusage(RUSAGE_SELF, &usage);
+    state.counters["parts"] = static_cast<double>(statue.project->partCount());
+    state.counters["stands"] = stands;
+    state.counters["peak_mb"] = static_cast<double>(usage.ru_maxrss) / 1024;
+}
+/// Which parts fall, none of them named by λ; second argument: cells of shell, 0 solid.
+void BM_Falls(benchmark::State& state) { solve(state, false); }
+BENCHMARK(BM_Falls)->Args({500, 2})->Args({2000, 2})->Args({6000, 2})->Args({10000, 2})->Args({10000, 0})->Unit(benchmark::kMillisecond);
+
+/// The same and λ.
+void BM_Lambda(benchmark::State& state) { solve(state, true); }
+BENCHMARK(BM_Lambda)->Args({500, 2})->Args({2000, 2})->Args({6000, 2})->Args({6000, 0})->Unit(benchmark::kMillisecond);
+
+void BM_LayBricks(benchmark::State& state) {
+    for (auto _ : state) benchmark::DoNotOptimize(stand::calcSize(getAuk(), {780, 0, kSizes}));
+}
+BENCHMARK(BM_LayBricks)->Unit(benchmark::kMillisecond);
+
+/// What can be left out of the solid auk.
+void BM_Core(benchmark::State& state) {
+    const auto row = stand::calcSize(getAuk(), {780, 0, kSizes}).value();
+    const auto report = verdict::calcReport(std::make_shared<const model::Project>(stand::makeStatue("Auk", row.layers, 0).value()));
+    for (auto _ : state) {
+        const auto core = verdict::calcCore(report, report.present).value();
+        state.counters["parts"] = static_cast<double>(core.leaveOut.size());
+    }
+}
+BENCHMARK(BM_Core)->Unit(benchmark::kMillisecond);
+
+} // namespace
+
+BENCHMARK_MAIN();

@@ -1,0 +1,115 @@
+// Balance and bonds: does it stand, what is weakest, what falls?
+#include <sstream>
+
+#include "cli/common.h"
+#include "core/base/units.h"
+#include "core/files/atomic_file.h"
+#include "core/files/mesh_import.h"
+#include "core/files/project_file.h"
+#include "core/files/results_stand.h"
+#include "core/model/mass.h"
+#include "core/parts/palette.h"
+#include "core/stand/size_rows.h"
+
+namespace ivrant::cli {
+namespace {
+
+/// The cases that the request names; those of the pose when it names none.
+base::Result<std::vector<stand::StandCase>> listCases(const Request& request, const verdict::Report& report, const verdict::PoseReport& pose) {
+    if (request.step > 0) return std::vector{verdict::makeHalfBuilt(report, request.step)};
+    if (!request.hands.empty()) {
+        std::vector<geometry::Vec3> places;
+        for (const std::string& name : request.hands) {
+            const int section = findSection(*report.project, name);
+            if (section < 0) return unknown("section", name);
+            places.push_back(model::calcMass(pose.placed, {section}).centre);
+        }
+        return std::vector{stand::makeCarried(std::move(places))};
+    }
+    auto cases = verdict::listStandCases(report, pose);
+    if (request.standCase.empty()) return cases;
+    std::erase_if(cases, [&](const stand::StandCase& c) { return c.key != request.standCase; });
+    if (cases.empty()) return unknown("case", request.standCase);
+    return cases;
+}
+
+/// "2x4,2x2" as sizes of bricks.
+base::Result<std::vector<std::array<int, 2>>> parseSizes(const std::string& text) {
+    if (text.empty()) return stand::getUsualSizes();
+    std::vector<std::array<int, 2>> sizes;
+    std::istringstream stream(text);
+    for (std::string size; std::getline(stream, size, ',');) {
+        const auto cross = size.find('x');
+        const auto a = base::parseNumber(size.substr(0, cross)), b = base::parseNumber(cross == std::string::npos ? "" : size.substr(cross + 1));
+        if (!a || !b || *a < 1 || *b < *a || *b > 16 || *a != static_cast<int>(*a) || *b != static_cast<int>(*b))
+            return base::Error{"layers.sizes", "'" + size + "' is no size of brick such as 2x4, the smaller number first", ""};
+        sizes.push_back({static_cast<int>(*a), static_cast<int>(*b)});
+    }
+    return sizes;
+}
+
+int save(const std::string& path, const model::Project& project) {
+    const auto saved = files::writeFileAtomically(path, files::writeProject(project));
+    return saved ? 0 : complain(saved.error());
+}
+
+} // namespace
+
+int runLayers(const Request& request) {
+    auto import = files::getUsualImport(request.mesh);
+    if (request.unitMm) import.mmPerUnit = *request.unitMm;
+    import.yUp = import.yUp || request.yUp;
+    const auto body = files::loadMesh(request.mesh, import);
+    if (!body) return complain(body.error());
+    const auto sizes = parseSizes(request.stock);
+    if (!sizes) return complain(sizes.error());
+    const int colour = request.kind.empty() ? 0 : parts::findColour(request.kind);
+    if (colour < 0) return complain(unknown("colour", request.kind));
+    std::vector<stand::SizeRow> rows;
+    for (const std::string& text : request.pairs) {
+        const auto height = base::parseLengthMm(text, 1);
+        if (!height) return complain(height.error());
+        auto row = stand::calcSize(*body, {*height, request.shell, *sizes});
+        if (!row) return complain(row.error());
+        rows.push_back(std::move(row).value());
+    }
+    print(request, files::makeSizesJson(rows));
+    if (request.output.empty()) return 0;
+    const auto statue = stand::makeStatue(request.name.empty() ? "Statue" : request.name, rows.front().layers, colour);
+    return statue ? save(request.output, *statue) : complain(statue.error());
+}
+
+int runHollow(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        const auto* pose = findPose(report, request.pose);
+        if (!pose) return complain(unknown("pose", *request.pose));
+        const auto core = verdict::calcCore(report, *pose);
+        if (!core) return complain(core.error());
+        print(request, files::makeCoreJson(report, *core));
+        if (core->leaveOut.empty()) return 1;
+        if (request.output.empty()) return 0;
+        const auto hollow = verdict::leaveOutCore(*report.project, core->leaveOut);
+        return hollow ? save(request.output, *hollow) : complain(hollow.error());
+    });
+}
+
+int runStand(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        const auto* pose = findPose(report, request.pose);
+        if (!pose) return complain(unknown("pose", *request.pose));
+        const auto cases = listCases(request, report, *pose);
+        if (!cases) return complain(cases.error());
+        std::vector<files::SolvedCase> solved;
+        bool all = true;
+        for (const stand::StandCase& standCase : *cases) {
+            auto result = verdict::calcStandCase(report, *pose, standCase);
+            if (!result) return complain(result.error());
+            all &= result->equilibrium.stands;
+            solved.push_back({standCase, std::move(result).value()});
+        }
+        print(request, files::makeStandJson(report, *pose, solved));
+        return all ? 0 : 1;
+    });
+}
+
+} // namespace ivrant::cli

@@ -1,0 +1,25 @@
+// How does what Stand found look as JSON? Same conventions as results_json.h.
+#pragma once
+
+#include <nlohmann/json.hpp>
+
+#include "core/stand/size_rows.h"
+#include "core/verdict/check.h"
+#include "core/verdict/stand_cases.h"
+
+namespace ivrant::files {
+
+struct SolvedCase {
+    stand::StandCase of;
+    stand::CaseResult result;
+};
+
+/// Mass, centre, support, tip rose of a pose, and its solved cases with λ, what falls and the `most` weakest bonds.
+[[nodiscard]] model::Json makeStandJson(const verdict::Report& report, const verdict::PoseReport& pose, const std::vector<SolvedCase>& cases,
+                                        std::size_t most = 10);
+
+/// The same shape at several heights.
+[[nodiscard]] model::Json makeSizesJson(const std::vector<stand::SizeRow>& rows);
+[[nodiscard]] model::Json makeCoreJson(const verdict::Report& report, const stand::CoreProposal& core);
+
+} // namespace ivrant::files

@@ -1,0 +1,15 @@
+// Which points of a solid can touch a plane?
+//
+// Corners of boxes, prisms and hulls; round solids by points of their rims (48) or surface (92), with the lowest one exactly.
+#pragma once
+
+#include <vector>
+
+#include "core/geometry/solid.h"
+
+namespace ivrant::geometry {
+
+/// Appends them in the frame in which `X_FP` gives the pose of the part. mm.
+void appendCorners(std::vector<Vec3>& out, const Solid& solid, const Pose& X_FP);
+
+} // namespace ivrant::geometry

@@ -1,0 +1,31 @@
+// Which bricks fill the cells of a grid, layer by layer, so that they hold each other?
+//
+// Greedy: in every layer first where pieces that nothing joins yet meet, then from alternating corners, the brick that covers most free cells and most
+// seams of the layer below and joins most pieces. What then hangs on nothing is left out and told. Cells and bricks 8 x 8 x 9.6 mm.
+#pragma once
+
+#include "core/model/edits.h"
+#include "core/stand/cell_grid.h"
+
+namespace ivrant::stand {
+
+struct LaidBrick {
+    int x = 0, y = 0, z = 0;   ///< its cell with the least x and y
+    int across = 1, along = 1; ///< cells in x and in y
+};
+
+struct Layers {
+    std::vector<LaidBrick> bricks; ///< from below
+    std::size_t openSeams = 0;     ///< between neighbours in one layer that no brick above or below bridges
+    std::size_t hanging = 0;       ///< bricks that nothing joins to the ground: left out
+};
+
+/// `sizes`: of bricks {A, B} with A ≤ B, such as {2, 4}; 1 x 1 is always used where nothing else fits. Error "layers.sizes" for sizes no brick has.
+base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes, base::Progress* progress = nullptr);
+/// Usual bricks: 2x8, 2x6, 2x4, 2x3, 2x2, 1x8, 1x6, 1x4, 1x3, 1x2, 1x1.
+[[nodiscard]] const std::vector<std::array<int, 2>>& getUsualSizes();
+
+/// A project with one section; every layer is a step. Colour: index into the palette.
+base::Result<model::Project> makeStatue(const std::string& name, const Layers& layers, int colour);
+
+} // namespace ivrant::stand

@@ -1,0 +1,46 @@
+// Which situations is a model tried in, besides standing still: a slope, a bump, a knock, being carried, half-built?
+//
+// A case is an acceleration, what holds the model, a push, and what is built. World frame; g, N, mm, degrees. Sizes of pushes and bumps are
+// starting values. Source: statics; docs/derivations/bond-equilibrium.md.
+#pragma once
+
+#include "core/stand/equilibrium.h"
+#include "core/stand/tipping.h"
+
+namespace ivrant::stand {
+
+// Starting values, not measured.
+inline constexpr double kBumpDownG = 1.5, kBumpAsideG = 0.5; ///< in transport, strapped at its feet
+inline constexpr double kKnockN = 1;                         ///< a nudge at the top
+inline constexpr double kUsualSlopeDeg = 8;
+
+enum class CaseKind { Standing, Slope, Bumped, Knocked, Carried, HalfBuilt };
+
+struct StandCase {
+    CaseKind kind = CaseKind::Standing;
+    std::string key;  ///< stable: "standing", "slope", "bump", "knock", "carry"
+    std::string name; ///< for the person: "on a slope of 8° towards 270°"
+    Vec3 accelerationG{0, 0, -1};
+    bool ground = true;
+    bool strapped = false;   ///< what touches the ground is held fast
+    std::vector<Vec3> hands; ///< where it is taken hold of
+    Vec3 pushN = Vec3::Zero();
+    Vec3 pushAt = Vec3::Zero();
+    std::function<bool(model::PartSpot)> built; ///< null: everything
+};
+
+/// Standing, a slope and a knock towards where it tips first, a bump the same way, carried at the part nearest its centre of gravity.
+/// `slopeDeg` 0 to 45.
+[[nodiscard]] std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping& tipping, double slopeDeg = kUsualSlopeDeg);
+/// Taken with a hand at each place.
+[[nodiscard]] StandCase makeCarried(std::vector<Vec3> hands);
+
+struct CaseResult {
+    BondNet net;
+    Equilibrium equilibrium;
+};
+/// Errors as calcEquilibrium.
+base::Result<CaseResult> calcCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits,
+                                  const StandCase& standCase, const EquilibriumRequest& request = {});
+
+} // namespace ivrant::stand

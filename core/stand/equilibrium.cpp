@@ -1,0 +1,365 @@
+#include "core/stand/equilibrium.h"
+
+#include <algorithm>
+#include <cmath>
+#include <deque>
+
+#include "core/base/units.h"
+#include "core/stand/interior_point.h"
+
+namespace ivrant::stand {
+namespace {
+
+constexpr double kLeverMm = base::kPitchMm; ///< moment rows are divided by it, so that all rows are forces
+constexpr double kWeightless = 1e-9;        ///< N
+constexpr double kPressWeight = 1e-3;       ///< how little pressing counts beside the use of limits
+constexpr std::size_t kLambdaFirst = 1500;  ///< up to that many bodies the common share is as quick as the shares of each
+constexpr double kBoundaryShare = 1e-3;
+
+/// Rows and columns of the bodies that something joins to the ground.
+class Balance {
+public:
+    Balance(const BondNet& net, const std::vector<BodyLoad>& loads) : m_net(net), m_loads(loads), m_rowOf(net.bodies.size(), 0) {
+        for (const int b : net.floating) m_rowOf[static_cast<std::size_t>(b)] = -1;
+        for (const Contact& contact : net.contacts) // what is held fast needs no balance of its own
+            if (contact.kind == ContactKind::Hand) m_rowOf[static_cast<std::size_t>(contact.b)] = -1;
+        for (int& row : m_rowOf)
+            if (row == 0) {
+                row = m_rows;
+                m_rows += 6;
+            }
+        for (std::size_t b = 0; b < m_rowOf.size(); ++b) {
+            m_size.push_back(loads[b].force.norm() + loads[b].moment.norm() / kLeverMm);
+            if (m_rowOf[b] >= 0) m_total += m_size.back();
+        }
+        for (const Contact& contact : net.contacts)
+            if (isIn(contact))
+                for (const ForceColumn& column : contact.columns) {
+                    m_columns.push_back(&column);
+                    m_bodies.emplace_back(contact.a, contact.b);
+                }
+    }
+
+    [[nodiscard]] int rows() const { return m_rows; }
+    [[nodiscard]] double total() const { return m_total; }
+    [[nodiscard]] bool isIn(const Contact& contact) const {
+        return m_rowOf[static_cast<std::size_t>(contact.b)] >= 0 || (contact.a >= 0 && m_rowOf[static_cast<std::size_t>(contact.a)] >= 0);
+    }
+    [[nodiscard]] const std::vector<const ForceColumn*>& columns() const { return m_columns; }
+    [[nodiscard]] bool isLoaded(std::size_t body) const { return m_rowOf[body] >= 0 && m_size[body] > kWeightless; }
+    [[nodiscard]] double size(std::size_t body) const { return m_size[body]; }
+
+    /// Force columns, shifted so that they start at 0; b becomes what the shift asks.
+    [[nodiscard]] Program makeProgram() const {
+        Program program;
+        program.A.rows = m_rows;
+        program.b.assign(static_cast<std::size_t>(m_rows), 0.0);
+        program.usual = std::max(1e-3, 4 * m_total / std::max(1.0, m_rows / 6.0));
+        std::vector<double> shift;
+        for (std::size_t c = 0; c < m_columns.size(); ++c) {
+            addColumn(program.A, c);
+            const ForceColumn& column = *m_columns[c];
+            program.u.push_back((column.high - column.low) / unitOf(column));
+            program.c.push_back(0);
+            program.q.push_back(0);
+            shift.push_back(-column.low / unitOf(column));
+        }
+        program.A.multiply(shift, program.b); // A (x + low) = r  →  A x = r − A low
+        return program;
+    }
+    /// Load of a body on the right side, as rows: A f = −load.
+    void addLoad(std::vector<double>& right, std::size_t body, double factor) const {
+        if (m_rowOf[body] < 0) return;
+        const auto row = static_cast<std::size_t>(m_rowOf[body]);
+        for (std::size_t k = 0; k < 3; ++k) {
+            right[row + k] -= factor * m_loads[body].force[static_cast<int>(k)];
+            right[row + 3 + k] -= factor * m_loads[body].moment[static_cast<int>(k)] / kLeverMm;
+        }
+    }
+    /// One column: the load of a body for one unit of its size.
+    void addShareColumn(SparseMatrix& A, std::size_t body) const {
+        for (int k = 0; k < 3; ++k) A.add(m_rowOf[body] + k, m_loads[body].force[k] / m_size[body]);
+        for (int k = 0; k < 3; ++k) A.add(m_rowOf[body] + 3 + k, m_loads[body].moment[k] / kLeverMm / m_size[body]);
+        A.endColumn();
+    }
+    /// Value of a force column in N or N·mm.
+    [[nodiscard]] double valueOf(std::size_t column, const std::vector<double>& x) const {
+        return x[column] * unitOf(*m_columns[column]) + m_columns[column]->low;
+    }
+    /// Moments are counted in steps of N at a lever of a pitch.
+    static double unitOf(const ForceColumn& column) { return column.force.isZero() ? kLeverMm : 1; }
+
+private:
+    void addColumn(SparseMatrix& A, std::size_t c) const {
+        const ForceColumn& column = *m_columns[c];
+        const auto put = [&](int body, double sign) {
+            if (body < 0) return;
+            const int row = m_rowOf[static_cast<std::size_t>(body)];
+            if (row < 0) return;
+            const Vec3 moment = column.moment + (column.at - m_net.bodies[static_cast<std::size_t>(body)].centre).cross(column.force);
+            for (int k = 0; k < 3; ++k) A.add(row + k, sign * column.force[k] * unitOf(column));
+            for (int k = 0; k < 3; ++k) A.add(row + 3 + k, sign * moment[k] / kLeverMm * unitOf(column));
+        };
+        put(m_bodies[c].first, -1);
+        put(m_bodies[c].second, 1);
+        A.endColumn();
+    }
+
+    const BondNet& m_net;
+    const std::vector<BodyLoad>& m_loads;
+    std::vector<int> m_rowOf; ///< first of six; −1: floats, or is held fast
+    int m_rows = 0;
+    std::vector<double> m_size; ///< N: force and moment at a pitch
+    double m_total = 0;
+    std::vector<const ForceColumn*> m_columns;
+    std::vector<std::pair<int, int>> m_bodies; ///< of the columns
+};
+
+class Judge {
+public:
+    Judge(const BondNet& net, const std::vector<BodyLoad>& loads, const EquilibriumRequest& request) : m_net(net), m_request(request), m_balance(net, loads) {}
+
+    base::Result<Equilibrium> run() {
+        m_result.share.assign(m_net.bodies.size(), 1.0);
+        for (const int b : m_net.floating) m_result.share[static_cast<std::size_t>(b)] = 0;
+        m_result.forces.resize(m_net.contacts.size());
+        const bool small = m_net.bodies.size() <= kLambdaFirst && m_request.lambda && m_net.floating.empty();
+        if (m_balance.rows() > 0 && small) {
+            if (auto st = findLambda(); !st) return st.error();
+        }
+        // A share of 1 and more for all is a proof that it stands.
+        const bool proven = small && m_result.lambda && *m_result.lambda <= 1;
+        if (m_balance.rows() > 0 && !proven) {
+            if (auto st = findFalling(); !st) return st.error();
+        }
+        for (std::size_t b = 0; b < m_result.share.size(); ++b)
+            if (m_result.share[b] < kWholeShare) m_result.falling.push_back(static_cast<int>(b));
+        m_result.stands = m_result.falling.empty() && m_result.certain;
+        if (m_request.lambda && !small && m_balance.rows() > 0) {
+            if (auto st = findLambda(); !st) return st.error();
+        }
+        if (m_request.lambda && !m_net.floating.empty()) m_result.lambda = kNoLimit;
+        if (m_balance.rows() > 0 && m_result.stands && (m_request.use || proven)) {
+            if (auto st = findUse(); !st) return st.error();
+        }
+        findFirstToGo();
+        return std::move(m_result);
+    }
+
+private:
+    [[nodiscard]] ProgramOptions options() const {
+        ProgramOptions options;
+        options.residual = kBalanceN;
+        options.progress = m_request.progress;
+        return options;
+    }
+    base::Result<ProgramResult> solve(const Program& program, const ProgramOptions& options) {
+        auto solved = solveProgram(program, options);
+        if (!solved) return solved.error();
+        if (solved->stopped) return base::Error{"stopped", "stopped", ""};
+        m_result.iterations += solved->iterations;
+        return solved;
+    }
+
+    base::Status findFalling() {
+        Program program = m_balance.makeProgram();
+        std::vector<std::size_t> of;
+        for (std::size_t b = 0; b < m_net.bodies.size(); ++b) {
+            if (!m_balance.isLoaded(b)) continue;
+            m_balance.addShareColumn(program.A, b);
+            program.u.push_back(m_balance.size(b));
+            program.c.push_back(-1);
+            program.q.push_back(0);
+            of.push_back(b);
+        }
+        const std::size_t first = program.c.size() - of.size();
+        ProgramOptions how = options();
+        how.enough = [&](const std::vector<double>& x, double residual) { // all carried: no need to press the gap
+            if (residual > kBalanceN) return false;
+            for (std::size_t k = 0; k < of.size(); ++k)
+                if (x[first + k] < (1 - kBoundaryShare / 2) * m_balance.size(of[k])) return false;
+            return true;
+        };
+        const auto solved = solve(program, how);
+        if (!solved) return solved.error();
+        m_result.residualN = solved->residual;
+        m_result.certain = solved->converged;
+        for (std::size_t k = 0; k < of.size(); ++k)
+            m_result.share[of[k]] = solved->residual <= 10 * kBalanceN ? solved->x[first + k] / m_balance.size(of[k]) : 0;
+        readForces(solved->x);
+        return {};
+    }
+
+    base::Status findLambda() {
+        Program program = m_balance.makeProgram();
+        program.dense.assign(program.b.size(), 0.0);
+        for (std::size_t b = 0; b < m_net.bodies.size(); ++b) m_balance.addLoad(program.dense, b, -1 / m_balance.total());
+        program.u.push_back(m_request.enoughShare * m_balance.total());
+        program.c.push_back(-1);
+        program.q.push_back(0);
+        const double target = m_request.enoughShare * 0.98 * m_balance.total();
+        ProgramOptions how = options();
+        how.enough = [&](const std::vector<double>& x, double residual) { return residual <= kBalanceN && x.back() >= target; };
+        const auto solved = solve(program, how);
+        if (!solved) return solved.error();
+        const double share = solved->x.back() / m_balance.total();
+        m_result.lambdaAtMost = share >= 0.97 * m_request.enoughShare || !solved->converged;
+        m_result.lambda = share > 1e-4 && solved->residual <= 10 * kBalanceN ? 1 / share : kNoLimit;
+        return {};
+    }
+
+    base::Status findUse() {
+        Program program = m_balance.makeProgram();
+        for (std::size_t b = 0; b < m_net.bodies.size(); ++b) m_balance.addLoad(program.b, b, 1);
+        const auto& columns = m_balance.columns();
+        for (std::size_t c = 0; c < columns.size(); ++c) {
+            const ForceColumn& column = *columns[c];
+            const double unit = Balance::unitOf(column);
+            const bool limited = column.high < kNoLimit && column.role != ColumnRole::Press;
+            const double cap = limited ? column.high / unit : std::max(1e-6, m_balance.total()) / std::sqrt(kPressWeight);
+            program.q[c] = 1 / (cap * cap);
+            program.c[c] = program.q[c] * column.low / unit;
+        }
+        const auto solved = solve(program, options());
+        if (!solved) return solved.error();
+        if (solved->residual > 10 * kBalanceN) return {}; // what the first question found stays
+        m_result.residualN = std::max(m_result.residualN, solved->residual);
+        readForces(solved->x);
+        return {};
+    }
+
+    void readForces(const std::vector<double>& x) {
+        std::size_t c = 0;
+        for (std::size_t k = 0; k < m_net.contacts.size(); ++k) {
+            const Contact& contact = m_net.contacts[k];
+            if (!m_balance.isIn(contact)) continue;
+            ContactForce force;
+            std::vector<double> shear(contact.studs.size() + 1, 0.0);
+            const auto ask = [&](double use, const char* mode) {
+                if (use <= force.use) return;
+                force.use = use;
+                force.mode = mode;
+            };
+            for (const ForceColumn& column : contact.columns) {
+                const double value = m_balance.valueOf(c++, x);
+                switch (column.role) {
+                case ColumnRole::Press: force.pressN += value * column.force.dot(contact.normal); break;
+                case ColumnRole::Pull:
+                    force.pullN += value;
+                    ask(value / column.high, "pull");
+                    break;
+                case ColumnRole::Shear: {
+                    double& sum = shear[static_cast<std::size_t>(column.stud + 1)];
+                    sum = std::hypot(sum, value);
+                    force.shearN = std::max(force.shearN, sum);
+                    ask(sum / column.high, "shear");
+                    break;
+                }
+                case ColumnRole::Twist:
+                case ColumnRole::Bend:
+                    force.momentNmm = std::max(force.momentNmm, std::abs(value));
+                    ask(std::abs(value) / column.high, column.role == ColumnRole::Twist ? "twist" : "bend");
+                    break;
+                }
+            }
+            if (contact.kind == ContactKind::Ground) force.use = 0;
+            m_result.forces[k] = force;
+        }
+    }
+
+    void findFirstToGo() {
+        if (m_result.falling.empty()) return;
+        std::vector<char> falls(m_net.bodies.size(), 0);
+        for (const int b : m_result.falling) falls[static_cast<std::size_t>(b)] = 1;
+        for (std::size_t k = 0; k < m_net.contacts.size(); ++k) {
+            const Contact& contact = m_net.contacts[k];
+            if (contact.a < 0 || falls[static_cast<std::size_t>(contact.a)] == falls[static_cast<std::size_t>(contact.b)]) continue;
+            if (!m_result.firstToGo || m_result.forces[k].use > m_result.forces[static_cast<std::size_t>(*m_result.firstToGo)].use)
+                m_result.firstToGo = static_cast<int>(k);
+        }
+    }
+
+    const BondNet& m_net;
+    const EquilibriumRequest& m_request;
+    Balance m_balance;
+    Equilibrium m_result;
+};
+
+} // namespace
+
+std::vector<BodyLoad> calcLoads(const BondNet& net, const Vec3& accelerationG) {
+    std::vector<BodyLoad> loads(net.bodies.size());
+    for (std::size_t b = 0; b < loads.size(); ++b) {
+        const Body& body = net.bodies[b];
+        loads[b].force = base::weightN(body.massG) * accelerationG;
+        for (const auto& [gram, at] : body.hung) {
+            const Vec3 force = base::weightN(gram) * accelerationG;
+            loads[b].force += force;
+            loads[b].moment += (at - body.centre).cross(force);
+        }
+    }
+    return loads;
+}
+
+void addPush(std::vector<BodyLoad>& loads, const BondNet& net, int body, const Vec3& at, const Vec3& forceN) {
+    BodyLoad& load = loads[static_cast<std::size_t>(body)];
+    load.force += forceN;
+    load.moment += (at - net.bodies[static_cast<std::size_t>(body)].centre).cross(forceN);
+}
+
+base::Result<Equilibrium> calcEquilibrium(const BondNet& net, const std::vector<BodyLoad>& loads, const EquilibriumRequest& request) {
+    if (net.bodies.empty()) return base::Error{"stand.empty", "there are no parts to stand", ""};
+    double total = 0;
+    for (const BodyLoad& load : loads) total += load.force.norm();
+    if (!(total > kWeightless)) return base::Error{"stand.empty", "nothing has weight: a model without mass neither stands nor falls", ""};
+    for (const Contact& contact : net.contacts)
+        for (const ForceColumn& column : contact.columns)
+            if (!(column.high > column.low)) return base::Error{"stand.limits", "a bond that holds nothing: its limit must be above 0", ""};
+    return Judge(net, loads, request).run();
+}
+
+std::vector<int> findLoadPath(const BondNet& net, const Equilibrium& equilibrium, int body) {
+    // Breadth first over contacts that press or pull, strongest first: the fewest steps to the ground.
+    std::vector<std::vector<int>> of(net.bodies.size());
+    for (std::size_t k = 0; k < net.contacts.size(); ++k) {
+        if (net.contacts[k].a >= 0) of[static_cast<std::size_t>(net.contacts[k].a)].push_back(static_cast<int>(k));
+        of[static_cast<std::size_t>(net.contacts[k].b)].push_back(static_cast<int>(k));
+    }
+    const auto strength = [&](int k) {
+        const ContactForce& force = equilibrium.forces[static_cast<std::size_t>(k)];
+        return force.pressN + force.pullN + force.shearN;
+    };
+    std::vector<int> via(net.bodies.size(), -1), path;
+    std::vector<char> seen(net.bodies.size(), 0);
+    std::deque<int> open{body};
+    seen[static_cast<std::size_t>(body)] = 1;
+    while (!open.empty()) {
+        const int at = open.front();
+        open.pop_front();
+        auto& contacts = of[static_cast<std::size_t>(at)];
+        std::stable_sort(contacts.begin(), contacts.end(), [&](int l, int r) { return strength(l) > strength(r); });
+        for (const int k : contacts) {
+            const Contact& contact = net.contacts[static_cast<std::size_t>(k)];
+            if (strength(k) < 1e-6 && contact.kind != ContactKind::Hand) continue;
+            if (contact.a < 0) {
+                path.push_back(k);
+                for (int back = at; back != body;) {
+                    const int step = via[static_cast<std::size_t>(back)];
+                    path.push_back(step);
+                    const Contact& c = net.contacts[static_cast<std::size_t>(step)];
+                    back = c.a == back ? c.b : c.a;
+                }
+                std::reverse(path.begin(), path.end());
+                return path;
+            }
+            const int next = contact.a == at ? contact.b : contact.a;
+            if (seen[static_cast<std::size_t>(next)]) continue;
+            seen[static_cast<std::size_t>(next)] = 1;
+            via[static_cast<std::size_t>(next)] = k;
+            open.push_back(next);
+        }
+    }
+    return path;
+}
+
+} // namespace ivrant::stand

@@ -1,0 +1,328 @@
+#include "core/stand/interior_point.h"
+
+#include <algorithm>
+#include <cholmod.h>
+#include <cmath>
+
+namespace ivrant::stand {
+namespace {
+
+constexpr double kLeastWeight = 1e-9; ///< floor of Q + Z/X + W/S: keeps Θ, and with it A Θ Aᵀ, within what doubles carry
+constexpr double kRidge = 1e-11;      ///< of the largest diagonal entry: rows that depend on each other do not stop the factor
+constexpr double kNearlyGap = 1e-3;
+constexpr int kMostRefinements = 6;
+constexpr double kRefined = 1e-10;
+constexpr double kToBoundary = 0.995;
+constexpr double kManyEntries = 2.5e7; ///< of the factor: from here on another ordering is worth its time
+
+/// A Θ Aᵀ of one pattern, factored again and again.
+class NormalEquations {
+public:
+    explicit NormalEquations(const SparseMatrix& A) : m_A(A) {
+        cholmod_start(&m_common);
+        m_common.print = 0;
+        m_common.quick_return_if_not_posdef = 1;
+        m_common.nmethods = 1;
+        m_common.method[0].ordering = CHOLMOD_AMD;
+        m_common.postorder = 1;
+        m_scaled =
+            cholmod_allocate_sparse(static_cast<std::size_t>(A.rows), static_cast<std::size_t>(A.columns()), A.row.size(), 0, 1, 0, CHOLMOD_REAL, &m_common);
+        std::copy(A.starts.begin(), A.starts.end(), static_cast<int*>(m_scaled->p));
+        std::copy(A.row.begin(), A.row.end(), static_cast<int*>(m_scaled->i));
+        m_factor = cholmod_analyze(m_scaled, &m_common);
+        if (m_factor && m_common.lnz > kManyEntries) {
+            cholmod_free_factor(&m_factor, &m_common);
+            m_common.method[0].ordering = CHOLMOD_METIS;
+            m_factor = cholmod_analyze(m_scaled, &m_common);
+        }
+        m_rhs = cholmod_allocate_dense(static_cast<std::size_t>(A.rows), 1, static_cast<std::size_t>(A.rows), CHOLMOD_REAL, &m_common);
+    }
+    ~NormalEquations() {
+        cholmod_free_dense(&m_rhs, &m_common);
+        cholmod_free_dense(&m_solution, &m_common);
+        cholmod_free_dense(&m_y, &m_common);
+        cholmod_free_dense(&m_e, &m_common);
+        cholmod_free_factor(&m_factor, &m_common);
+        cholmod_free_sparse(&m_scaled, &m_common);
+        cholmod_finish(&m_common);
+    }
+    NormalEquations(const NormalEquations&) = delete;
+    NormalEquations& operator=(const NormalEquations&) = delete;
+
+    [[nodiscard]] bool factor(const std::vector<double>& theta) {
+        if (!m_factor) return false;
+        auto* values = static_cast<double*>(m_scaled->x);
+        std::vector<double> diagonal(static_cast<std::size_t>(m_A.rows), 0.0);
+        for (int j = 0; j < m_A.columns(); ++j) {
+            const double root = std::sqrt(theta[static_cast<std::size_t>(j)]);
+            for (int k = m_A.starts[static_cast<std::size_t>(j)]; k < m_A.starts[static_cast<std::size_t>(j) + 1]; ++k) {
+                const auto at = static_cast<std::size_t>(k);
+                values[at] = m_A.value[at] * root;
+                diagonal[static_cast<std::size_t>(m_A.row[at])] += values[at] * values[at];
+            }
+        }
+        const double largest = diagonal.empty() ? 1 : *std::max_element(diagonal.begin(), diagonal.end());
+        for (double ridge = 0; ridge < 1e-3; ridge = ridge == 0 ? kRidge : ridge * 100) {
+            double beta[2] = {ridge * std::max(largest, 1e-12), 0};
+            if (cholmod_factorize_p(m_scaled, beta, nullptr, 0, m_factor, &m_common) && m_common.status == CHOLMOD_OK &&
+                m_factor->minor == static_cast<std::size_t>(m_A.rows))
+                return true;
+        }
+        return false;
+    }
+    [[nodiscard]] std::vector<double> solve(const std::vector<double>& r) {
+        std::copy(r.begin(), r.end(), static_cast<double*>(m_rhs->x));
+        cholmod_solve2(CHOLMOD_A, m_factor, m_rhs, nullptr, &m_solution, nullptr, &m_y, &m_e, &m_common);
+        const auto* values = static_cast<const double*>(m_solution->x);
+        return {values, values + r.size()};
+    }
+    /// left −= A Θ Aᵀ y
+    void subtractProduct(const std::vector<double>& y, const std::vector<double>& theta, std::vector<double>& left) const {
+        for (int j = 0; j < m_A.columns(); ++j) {
+            const double t = theta[static_cast<std::size_t>(j)] * m_A.dotColumn(j, y);
+            for (int k = m_A.starts[static_cast<std::size_t>(j)]; k < m_A.starts[static_cast<std::size_t>(j) + 1]; ++k)
+                left[static_cast<std::size_t>(m_A.row[static_cast<std::size_t>(k)])] -= m_A.value[static_cast<std::size_t>(k)] * t;
+        }
+    }
+
+private:
+    const SparseMatrix& m_A;
+    cholmod_common m_common{};
+    cholmod_sparse* m_scaled = nullptr;
+    cholmod_factor* m_factor = nullptr;
+    cholmod_dense *m_rhs = nullptr, *m_solution = nullptr, *m_y = nullptr, *m_e = nullptr;
+};
+
+double dot(const std::vector<double>& a, const std::vector<double>& b) {
+    double sum = 0;
+    for (std::size_t i = 0; i < a.size(); ++i) sum += a[i] * b[i];
+    return sum;
+}
+double largest(const std::vector<double>& v) {
+    double most = 0;
+    for (const double e : v) most = std::max(most, std::abs(e));
+    return most;
+}
+
+class Solver {
+public:
+    Solver(const Program& program, const ProgramOptions& options) : m_p(program), m_options(options), m_normal(program.A), m_n(program.c.size()) {}
+
+    base::Result<ProgramResult> run() {
+        start();
+        ProgramResult result, best;
+        best.gap = kNoLimit;
+        for (int iteration = 0;; ++iteration) {
+            const std::vector<double> rp = primalResidual();
+            const std::vector<double> rd = dualResidual();
+            result.iterations = iteration;
+            result.residual = largest(rp);
+            result.gap = relativeGap();
+            const double mu = complementarity();
+            const bool dual = largest(rd) < 1e-6 * (1 + largest(m_p.c));
+            result.converged = result.residual <= m_options.residual && result.gap <= m_options.gap && dual;
+            if (!result.converged && m_options.enough && m_options.enough(m_x, result.residual)) result.converged = true;
+            if (m_options.progress && m_options.progress->stopped()) result.stopped = true;
+            if (result.residual <= m_options.residual && result.gap < best.gap) {
+                best = result;
+                best.x = m_x;
+            }
+            if (!std::isfinite(mu)) break;
+            if (result.converged || result.stopped || iteration >= m_options.mostIterations || !(mu > 1e-18)) break;
+            if (!step(rp, rd, mu)) {
+                if (iteration == 0) return base::Error{"stand.solver", "the equations of balance could not be solved", ""};
+                break;
+            }
+        }
+        // Rounding can spoil the balance when the gap gets very small: the last good one counts, and is good enough when the gap nearly was.
+        if (!result.converged && !best.x.empty()) {
+            best.stopped = result.stopped;
+            best.iterations = result.iterations;
+            best.converged = best.gap <= kNearlyGap;
+            return best;
+        }
+        result.x = m_x;
+        return result;
+    }
+
+private:
+    [[nodiscard]] bool isBounded(std::size_t i) const { return m_p.u[i] < kNoLimit; }
+
+    /// In the middle of the bounds; what has none at its usual size.
+    void start() {
+        m_x.resize(m_n);
+        m_z.assign(m_n, 1.0);
+        m_w.assign(m_n, 0.0);
+        m_y.assign(static_cast<std::size_t>(m_p.A.rows), 0.0);
+        for (std::size_t i = 0; i < m_n; ++i) {
+            m_x[i] = isBounded(i) ? 0.5 * m_p.u[i] : m_p.usual;
+            if (isBounded(i)) m_w[i] = 1.0;
+        }
+    }
+    [[nodiscard]] std::vector<double> primalResidual() const {
+        std::vector<double> r(static_cast<std::size_t>(m_p.A.rows), 0.0);
+        m_p.A.multiply(m_x, r);
+        for (std::size_t i = 0; i < r.size(); ++i) r[i] = m_p.b[i] - r[i] - (m_p.dense.empty() ? 0 : m_p.dense[i] * m_x.back());
+        return r;
+    }
+    [[nodiscard]] double columnDot(std::size_t j, const std::vector<double>& y) const {
+        return j < static_cast<std::size_t>(m_p.A.columns()) ? m_p.A.dotColumn(static_cast<int>(j), y) : dot(m_p.dense, y);
+    }
+    [[nodiscard]] std::vector<double> dualResidual() const {
+        std::vector<double> r(m_n);
+        for (std::size_t j = 0; j < m_n; ++j) r[j] = -(m_p.q[j] * m_x[j] + m_p.c[j] - columnDot(j, m_y) - m_z[j] + m_w[j]);
+        return r;
+    }
+    [[nodiscard]] double complementarity() const {
+        double sum = 0;
+        std::size_t count = m_n;
+        for (std::size_t i = 0; i < m_n; ++i) {
+            sum += m_x[i] * m_z[i];
+            if (!isBounded(i)) continue;
+            sum += (m_p.u[i] - m_x[i]) * m_w[i];
+            ++count;
+        }
+        return sum / static_cast<double>(count);
+    }
+    /// Σ xz + Σ sw is the difference of the objectives when both sides are feasible.
+    [[nodiscard]] double relativeGap() const {
+        double primal = 0, sum = 0;
+        for (std::size_t i = 0; i < m_n; ++i) {
+            primal += m_p.c[i] * m_x[i] + 0.5 * m_p.q[i] * m_x[i] * m_x[i];
+            sum += m_x[i] * m_z[i] + (isBounded(i) ? (m_p.u[i] - m_x[i]) * m_w[i] : 0);
+        }
+        return sum / (1e-3 + std::abs(primal));
+    }
+
+    /// (A Θ Aᵀ + θ d dᵀ) y = r, the last term by Sherman and Morrison, refined until little is left.
+    [[nodiscard]] std::vector<double> solveWhole(const std::vector<double>& r) {
+        const bool dense = !m_p.dense.empty();
+        const auto once = [&](const std::vector<double>& right) {
+            std::vector<double> y = m_normal.solve(right);
+            if (!dense) return y;
+            const double factor = m_theta.back() * dot(m_p.dense, y) / (1 + m_theta.back() * dot(m_p.dense, m_column));
+            for (std::size_t i = 0; i < y.size(); ++i) y[i] -= factor * m_column[i];
+            return y;
+        };
+        std::vector<double> y = once(r);
+        double before = std::numeric_limits<double>::infinity();
+        for (int round = 0; round < kMostRefinements; ++round) {
+            std::vector<double> left = r;
+            m_normal.subtractProduct(y, m_theta, left);
+            if (dense) {
+                const double t = m_theta.back() * dot(m_p.dense, y);
+                for (std::size_t i = 0; i < left.size(); ++i) left[i] -= m_p.dense[i] * t;
+            }
+            const double now = largest(left);
+            if (now <= kRefined * (1e-12 + largest(r)) || !(now < 0.5 * before)) break;
+            before = now;
+            const std::vector<double> more = once(left);
+            for (std::size_t i = 0; i < y.size(); ++i) y[i] += more[i];
+        }
+        return y;
+    }
+
+    /// One direction for given right sides; fills dx, dy, dz, dw.
+    void solveFor(const std::vector<double>& rp, const std::vector<double>& rd, const std::vector<double>& rxz, const std::vector<double>& rsw) {
+        std::vector<double> g(m_n), right = rp;
+        for (std::size_t i = 0; i < m_n; ++i) g[i] = rd[i] + rxz[i] / m_x[i] - (isBounded(i) ? rsw[i] / (m_p.u[i] - m_x[i]) : 0);
+        std::vector<double> tg(static_cast<std::size_t>(m_p.A.columns()));
+        for (std::size_t j = 0; j < tg.size(); ++j) tg[j] = -m_theta[j] * g[j];
+        m_p.A.multiply(tg, right);
+        if (!m_p.dense.empty())
+            for (std::size_t i = 0; i < right.size(); ++i) right[i] -= m_p.dense[i] * m_theta.back() * g.back();
+        m_dy = solveWhole(right);
+        m_dx.resize(m_n);
+        m_dz.resize(m_n);
+        m_dw.assign(m_n, 0.0);
+        for (std::size_t j = 0; j < m_n; ++j) {
+            m_dx[j] = m_theta[j] * (columnDot(j, m_dy) + g[j]);
+            m_dz[j] = (rxz[j] - m_z[j] * m_dx[j]) / m_x[j];
+            if (isBounded(j)) m_dw[j] = (rsw[j] + m_w[j] * m_dx[j]) / (m_p.u[j] - m_x[j]);
+        }
+    }
+    [[nodiscard]] double primalStep() const {
+        double most = 1 / kToBoundary;
+        for (std::size_t i = 0; i < m_n; ++i) {
+            if (m_dx[i] < 0) most = std::min(most, -m_x[i] / m_dx[i]);
+            if (isBounded(i) && m_dx[i] > 0) most = std::min(most, (m_p.u[i] - m_x[i]) / m_dx[i]);
+        }
+        return std::min(1.0, kToBoundary * most);
+    }
+    [[nodiscard]] double dualStep() const {
+        double most = 1 / kToBoundary;
+        for (std::size_t i = 0; i < m_n; ++i) {
+            if (m_dz[i] < 0) most = std::min(most, -m_z[i] / m_dz[i]);
+            if (isBounded(i) && m_dw[i] < 0) most = std::min(most, -m_w[i] / m_dw[i]);
+        }
+        return std::min(1.0, kToBoundary * most);
+    }
+
+    [[nodiscard]] bool step(const std::vector<double>& rp, const std::vector<double>& rd, double mu) {
+        m_theta.resize(m_n);
+        for (std::size_t i = 0; i < m_n; ++i) {
+            const double weight = m_p.q[i] + m_z[i] / m_x[i] + (isBounded(i) ? m_w[i] / (m_p.u[i] - m_x[i]) : 0);
+            m_theta[i] = 1 / std::max(weight, kLeastWeight);
+        }
+        if (!m_normal.factor(m_theta)) return false;
+        if (!m_p.dense.empty()) m_column = m_normal.solve(m_p.dense);
+
+        std::vector<double> rxz(m_n), rsw(m_n, 0.0);
+        for (std::size_t i = 0; i < m_n; ++i) {
+            rxz[i] = -m_x[i] * m_z[i];
+            if (isBounded(i)) rsw[i] = -(m_p.u[i] - m_x[i]) * m_w[i];
+        }
+        solveFor(rp, rd, rxz, rsw); // predictor
+        double ap = primalStep(), ad = dualStep(), after = 0;
+        std::size_t count = m_n;
+        for (std::size_t i = 0; i < m_n; ++i) {
+            after += (m_x[i] + ap * m_dx[i]) * (m_z[i] + ad * m_dz[i]);
+            if (!isBounded(i)) continue;
+            after += (m_p.u[i] - m_x[i] - ap * m_dx[i]) * (m_w[i] + ad * m_dw[i]);
+            ++count;
+        }
+        const double ratio = after / static_cast<double>(count) / mu, sigma = std::clamp(ratio * ratio * ratio, 1e-6, 1.0);
+        for (std::size_t i = 0; i < m_n; ++i) {
+            rxz[i] += sigma * mu - m_dx[i] * m_dz[i];
+            if (isBounded(i)) rsw[i] += sigma * mu + m_dx[i] * m_dw[i];
+        }
+        solveFor(rp, rd, rxz, rsw); // corrector
+        ap = primalStep();
+        ad = dualStep();
+        const bool quadratic = std::any_of(m_p.q.begin(), m_p.q.end(), [](double q) { return q > 0; });
+        if (quadratic) ap = ad = std::min(ap, ad);
+        for (std::size_t i = 0; i < m_n; ++i) {
+            m_x[i] += ap * m_dx[i];
+            m_z[i] += ad * m_dz[i];
+            m_w[i] += ad * m_dw[i];
+        }
+        for (std::size_t i = 0; i < m_y.size(); ++i) m_y[i] += ad * m_dy[i];
+        return true;
+    }
+
+    const Program& m_p;
+    const ProgramOptions& m_options;
+    NormalEquations m_normal;
+    std::size_t m_n;
+    std::vector<double> m_x, m_y, m_z, m_w, m_theta, m_column;
+    std::vector<double> m_dx, m_dy, m_dz, m_dw;
+};
+
+} // namespace
+
+void SparseMatrix::multiply(const std::vector<double>& x, std::vector<double>& y) const {
+    for (int j = 0; j < columns(); ++j)
+        for (int k = starts[static_cast<std::size_t>(j)]; k < starts[static_cast<std::size_t>(j) + 1]; ++k)
+            y[static_cast<std::size_t>(row[static_cast<std::size_t>(k)])] += value[static_cast<std::size_t>(k)] * x[static_cast<std::size_t>(j)];
+}
+
+double SparseMatrix::dotColumn(int j, const std::vector<double>& y) const {
+    double sum = 0;
+    for (int k = starts[static_cast<std::size_t>(j)]; k < starts[static_cast<std::size_t>(j) + 1]; ++k)
+        sum += value[static_cast<std::size_t>(k)] * y[static_cast<std::size_t>(row[static_cast<std::size_t>(k)])];
+    return sum;
+}
+
+base::Result<ProgramResult> solveProgram(const Program& program, const ProgramOptions& options) { return Solver(program, options).run(); }
+
+} // namespace ivrant::stand

@@ -1,0 +1,27 @@
+// What does the same shape come to at several sizes: parts, mass, what small things survive, how far it overhangs?
+#pragma once
+
+#include "core/stand/brick_layers.h"
+
+namespace ivrant::stand {
+
+struct LayerWish {
+    double heightMm = 0;
+    int shell = 0; ///< cells left of the walls; 0: solid
+    std::vector<std::array<int, 2>> sizes = getUsualSizes();
+};
+struct SizeRow {
+    double heightMm = 0;
+    std::size_t parts = 0, openSeams = 0, hanging = 0;
+    double massG = 0;
+    double smallestShare = 0; ///< of the height: a cell's width; what is thinner is lost
+    double overhangMm = 0;    ///< farthest that a layer reaches beyond what carries it
+    Layers layers;
+};
+
+/// Mesh → cells → bricks. Errors of makeCellGrid and layBricks.
+base::Result<SizeRow> calcSize(const geometry::MeshBody& body, const LayerWish& wish, base::Progress* progress = nullptr);
+/// Farthest cell (mm) of any layer from the nearest one with a filled cell below it, along sides. O(cells).
+[[nodiscard]] double calcOverhangMm(const CellGrid& grid);
+
+} // namespace ivrant::stand

@@ -1,0 +1,154 @@
+#include "core/verdict/stand_cases.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "core/base/units.h"
+#include "core/bench/strengths.h"
+#include "core/geometry/corners.h"
+#include "core/make/steps.h"
+#include "core/model/mass.h"
+#include "core/model/variants.h"
+#include "core/stand/counterweight.h"
+
+namespace ivrant::verdict {
+
+using base::formatNumber;
+using stand::ContactKind;
+
+stand::BondLimits calcBondLimits(const model::Project& project) {
+    return {bench::calcStudPull(project), bench::calcStudShear(project), bench::calcStrengths(project), {}};
+}
+
+bool isHeldByDrive(const Report& report, const model::JointId& joint) {
+    if (!report.drive) return false;
+    const auto& positions = report.drive->positions;
+    for (std::size_t f = 0; f < positions.front().functions.size(); ++f)
+        if (positions.front().functions[f].function->joint == joint &&
+            std::all_of(positions.begin(), positions.end(), [&](const auto& position) { return position.functions[f].holds; }))
+            return true;
+    return false;
+}
+
+stand::BondLimits calcBondLimits(const Report& report) {
+    stand::BondLimits limits = calcBondLimits(*report.project);
+    for (const model::Joint& joint : report.project->joints) limits.drivenNmm.push_back(isHeldByDrive(report, joint.id) ? drive::kAxleTwistNmm : 0);
+    return limits;
+}
+
+std::vector<stand::StandCase> listStandCases(const Report& report, const PoseReport& pose) {
+    if (!pose.tipping) return {};
+    auto cases = stand::listUsualCases(pose.placed, *pose.tipping, std::max(stand::kUsualSlopeDeg, report.project->tiltDeg));
+    if (pose.stance.kind == model::Stance::Kind::Held) std::erase_if(cases, [](const stand::StandCase& c) { return c.kind != stand::CaseKind::Carried; });
+    return cases;
+}
+
+stand::StandCase makeHalfBuilt(const Report& report, int step) {
+    stand::StandCase half;
+    half.kind = stand::CaseKind::HalfBuilt;
+    half.key = "step" + std::to_string(step);
+    half.name = "half-built at step " + std::to_string(step);
+    auto built = std::make_shared<std::set<model::PartSpot>>();
+    const auto steps = make::listSteps(*report.project, report.tree);
+    for (std::size_t s = 0; s < steps.size() && static_cast<int>(s) < step; ++s)
+        for (const int part : steps[s].added) built->insert({steps[s].section, part});
+    half.built = [built](model::PartSpot spot) { return built->count(spot) > 0; };
+    return half;
+}
+
+base::Result<stand::CaseResult> calcStandCase(const Report& report, const PoseReport& pose, const stand::StandCase& standCase,
+                                              const stand::EquilibriumRequest& request) {
+    return stand::calcCase(pose.placed, report.bonds, calcBondLimits(report), standCase, request);
+}
+
+base::Result<stand::CoreProposal> calcCore(const Report& report, const PoseReport& pose, base::Progress* progress) {
+    const auto tip = [&](const std::set<model::PartSpot>& out) {
+        // The ground corners of parts that are left out carry nothing; the centre of gravity moves.
+        std::vector<geometry::Vec3> corners;
+        double gram = 0;
+        geometry::Vec3 moment = geometry::Vec3::Zero();
+        const auto whole = model::calcMass(pose.placed);
+        for (std::size_t s = 0; s < pose.placed.X_WS.size(); ++s)
+            for (std::size_t p = 0; p < report.project->sections[s]->parts.size(); ++p) {
+                const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
+                const model::Part& part = getPart(*report.project, spot);
+                const geometry::Pose X_WP = pose.placed.X_WP(spot);
+                if (out.count(spot) > 0) {
+                    gram += part.massG();
+                    moment += part.massG() * (X_WP * part.shape->centre);
+                    continue;
+                }
+                for (const auto& solid : part.shape->solids)
+                    if (geometry::calcBounds(solid.solid, X_WP).low.z() <= model::kGroundContactMm) geometry::appendCorners(corners, solid.solid, X_WP);
+            }
+        auto tipping = stand::calcTipping(pose.placed, corners);
+        if (!tipping || !(whole.massG - gram > 0)) return -90.0;
+        return stand::calcTippingWith(*tipping, -gram, moment / std::max(gram, 1e-12)).angleDeg;
+    };
+    stand::CoreWish wish;
+    wish.leastTipDeg = kUsualTipDeg;
+    return stand::proposeCore(pose.placed, report.bonds, calcBondLimits(report), wish, tip, progress);
+}
+
+model::EditResult leaveOutCore(const model::Project& project, const std::vector<model::PartSpot>& parts) {
+    std::vector<model::PartId> ids;
+    ids.reserve(parts.size());
+    for (const model::PartSpot spot : parts) ids.push_back(getPart(project, spot).id);
+    const auto isTaken = [&](const std::string& name) {
+        return std::any_of(project.variants.begin(), project.variants.end(), [&](const auto& variant) { return variant.name == name; });
+    };
+    std::string name = "hollow";
+    for (int k = 2; isTaken(name); ++k) name = "hollow " + std::to_string(k);
+    auto beside = model::addVariant(project, name, "solid");
+    if (!beside) return beside;
+    return model::removeParts(*beside, ids);
+}
+
+std::vector<int> listWeakest(const stand::CaseResult& result, std::size_t most, double least) {
+    std::vector<int> order;
+    for (std::size_t k = 0; k < result.net.contacts.size(); ++k)
+        if (result.net.contacts[k].a >= 0 && result.equilibrium.forces[k].use >= least) order.push_back(static_cast<int>(k));
+    const auto use = [&](int k) { return result.equilibrium.forces[static_cast<std::size_t>(k)].use; };
+    std::stable_sort(order.begin(), order.end(), [&](int l, int r) { return use(l) > use(r); });
+    if (order.size() > most) order.resize(most);
+    return order;
+}
+
+std::vector<model::PartId> listParts(const model::Project& project, const stand::CaseResult& result, int contact) {
+    std::vector<model::PartId> parts;
+    const stand::Contact& c = result.net.contacts[static_cast<std::size_t>(contact)];
+    for (const int body : {c.b, c.a})
+        if (body >= 0) parts.push_back(getPart(project, result.net.bodies[static_cast<std::size_t>(body)].spot).id);
+    return parts;
+}
+
+std::string describeContact(const model::Project& project, const stand::CaseResult& result, int contact) {
+    const stand::Contact& c = result.net.contacts[static_cast<std::size_t>(contact)];
+    const auto name = [&](int body) {
+        const model::Part& part = getPart(project, result.net.bodies[static_cast<std::size_t>(body)].spot);
+        return part.shape->name + " (" + part.id.text + ")";
+    };
+    if (c.a < 0) return name(c.b) + (c.kind == ContactKind::Ground ? " on the ground" : " in the hand");
+    const std::size_t studs = c.studs.size();
+    std::string how = c.joint >= 0                   ? "joint " + project.joints[static_cast<std::size_t>(c.joint)].name
+                      : c.kind == ContactKind::Studs ? (studs == 1 ? "one stud" : std::to_string(studs) + " studs")
+                      : c.kind == ContactKind::Pin   ? "pin"
+                      : c.kind == ContactKind::Fixed ? "axle or stud in a hole"
+                      : c.kind == ContactKind::Joint ? "clip, ball or hinge"
+                                                     : "friction";
+    return name(c.b) + " on " + name(c.a) + ", " + how;
+}
+
+std::string describeOutcome(const stand::CaseResult& result) {
+    const stand::Equilibrium& e = result.equilibrium;
+    if (e.lambda && std::isinf(*e.lambda) && result.net.floating.empty() && e.certain) return "falls over: no strength of bonds helps";
+    std::string text = e.stands     ? "holds"
+                       : !e.certain ? "not settled"
+                                    : std::to_string(e.falling.size()) + (e.falling.size() == 1 ? " part falls" : " parts fall");
+    if (!e.lambda) return text;
+    if (std::isinf(*e.lambda)) return text + "; no strength of bonds helps";
+    return text + "; λ " + (e.lambdaAtMost ? "≤ " : "") + formatNumber(*e.lambda, *e.lambda < 1 ? 2 : 1);
+}
+
+} // namespace ivrant::verdict

@@ -1,0 +1,40 @@
+// How do the bonds of a project carry it in each case, told in its own parts?
+//
+// Takes what was measured on studs and joints from the diary, the cases of core/stand and the steps, and puts them together.
+#pragma once
+
+#include "core/stand/core_removal.h"
+#include "core/verdict/check.h"
+
+namespace ivrant::verdict {
+
+/// Limits of studs and joints: measured where there are tests, else starting values.
+[[nodiscard]] stand::BondLimits calcBondLimits(const model::Project& project);
+/// The same with joints that a drive holds: a worm that cannot be driven from behind carries what their own friction would not.
+[[nodiscard]] stand::BondLimits calcBondLimits(const Report& report);
+/// No selector position lets a joint go that a function turns and holds.
+[[nodiscard]] bool isHeldByDrive(const Report& report, const model::JointId& joint);
+
+/// Usual cases of a pose, the slope being what the project asks of its base, at least the usual one; without a place to stand only carrying.
+[[nodiscard]] std::vector<stand::StandCase> listStandCases(const Report& report, const PoseReport& pose);
+/// Half-built: with everything up to a step there (counted over the whole model, as core/make lists them, from 1).
+[[nodiscard]] stand::StandCase makeHalfBuilt(const Report& report, int step);
+
+base::Result<stand::CaseResult> calcStandCase(const Report& report, const PoseReport& pose, const stand::StandCase& standCase,
+                                              const stand::EquilibriumRequest& request = {});
+
+/// What can be left out of the core of a pose: with a margin of 1.5 in the bonds and the usual tip angle.
+base::Result<stand::CoreProposal> calcCore(const Report& report, const PoseReport& pose, base::Progress* progress = nullptr);
+/// The model with those parts left out as a new variant "hollow", the one before kept beside it.
+model::EditResult leaveOutCore(const model::Project& project, const std::vector<model::PartSpot>& parts);
+
+/// Contacts between parts, the most used first, at most `most`; those used less than `least` are left out.
+[[nodiscard]] std::vector<int> listWeakest(const stand::CaseResult& result, std::size_t most, double least = 0.01);
+/// "brick 1x4 (p3) on brick 1x1 (p2), one stud".
+[[nodiscard]] std::string describeContact(const model::Project& project, const stand::CaseResult& result, int contact);
+/// Parts of a contact: one for ground and hand.
+[[nodiscard]] std::vector<model::PartId> listParts(const model::Project& project, const stand::CaseResult& result, int contact);
+/// "stands; λ 0.31", "3 parts fall".
+[[nodiscard]] std::string describeOutcome(const stand::CaseResult& result);
+
+} // namespace ivrant::verdict
