@@ -58,6 +58,7 @@ void solve(benchmark::State& state, bool lambda) {
         const auto e = stand::calcEquilibrium(net, stand::calcLoads(net, {0, 0, -1}), request).value();
         stands = e.stands;
         if (e.lambda) state.counters["lambda"] = *e.lambda;
+        state.counters["steps"] = e.iterations;
     }
     rusage usage{};
     getrusage(RUSAGE_SELF, &usage);

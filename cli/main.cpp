@@ -106,6 +106,7 @@ int main(int argc, char** argv) {
     CLI::App* hollow = verb("hollow", "what can be left out of the core; exit 1 when nothing can", cli::runHollow);
     pose(hollow);
     hollow->add_option("-o,--output", request.output, "write the project with the hollow variant here: OUT.ivrant");
+    verb("hidden", "parts never seen from outside in any pose: any colour will do", cli::runHidden);
     CLI::App* layers = app.add_subcommand("layers", "bricks for a closed mesh, layer by layer, at one or several heights");
     layers->add_option("HEIGHTS", request.pairs, "such as 480mm or 60s; several make a table of sizes")->required();
     layers->add_option("--mesh", request.mesh, "closed mesh as .stl, .obj, .gltf, .glb or .ply")->required();

@@ -49,6 +49,7 @@ int runDrive(const Request& request);
 int runStand(const Request& request);
 int runLayers(const Request& request);
 int runHollow(const Request& request);
+int runHidden(const Request& request);
 int runRatio(const Request& request);
 int runMeshes(const Request& request);
 int runRange(const Request& request);

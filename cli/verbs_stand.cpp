@@ -93,6 +93,15 @@ int runHollow(const Request& request) {
     });
 }
 
+int runHidden(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        const auto hidden = verdict::calcHidden(report);
+        if (!hidden) return complain(hidden.error());
+        print(request, files::makeHiddenJson(report, *hidden));
+        return 0;
+    });
+}
+
 int runStand(const Request& request) {
     return withReport(request, [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);

@@ -35,8 +35,8 @@ ivrant_module(NAME stand USES base geometry parts model bonds LIBRARIES ${CHOLMO
 set_source_files_properties(core/stand/interior_point.cpp PROPERTIES COMPILE_OPTIONS "-isystem;${CHOLMOD_INCLUDE}")
 ivrant_module(NAME make USES base geometry parts model bonds SOURCES core/make/steps.cpp core/make/parts_list.cpp)
 ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive make bench brief LIBRARIES TBB::tbb SOURCES
-  core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/check_drive.cpp core/verdict/check_stand.cpp core/verdict/stand_cases.cpp core/verdict/drive_inputs.cpp core/verdict/mends.cpp core/verdict/mends_drive.cpp core/verdict/mends_stand.cpp core/verdict/asks.cpp core/verdict/compare.cpp)
+  core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/check_drive.cpp core/verdict/check_stand.cpp core/verdict/stand_cases.cpp core/verdict/hidden.cpp core/verdict/drive_inputs.cpp core/verdict/mends.cpp core/verdict/mends_drive.cpp core/verdict/mends_stand.cpp core/verdict/asks.cpp core/verdict/compare.cpp)
 find_package(assimp REQUIRED)
 ivrant_module(NAME files USES base geometry parts model bonds pose stand drive make bench brief verdict LIBRARIES assimp::assimp SOURCES
   core/files/json_guard.cpp core/files/notes_json.cpp core/files/own_json.cpp core/files/place_json.cpp core/files/boards_json.cpp core/files/mesh_import.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp core/files/results_pose.cpp core/files/results_drive.cpp core/files/results_stand.cpp core/files/brief_file.cpp
-  core/files/sheet_content.cpp core/files/sheet_drive.cpp core/files/mesh_files.cpp core/files/parts_csv.cpp core/files/journal.cpp)
+  core/files/sheet_content.cpp core/files/sheet_drive.cpp core/files/sheet_carry.cpp core/files/mesh_files.cpp core/files/parts_csv.cpp core/files/journal.cpp)

@@ -87,6 +87,11 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     for (const auto& [name, value] : content.figures) html += row({escape(name), escape(value)});
     html += "</table>\n";
     for (const auto& caution : content.cautions) html += "<p class=\"caution\">" + escape(caution) + "</p>\n";
+    if (!content.carrying.empty()) {
+        html += "<h2>Carrying and transport</h2>\n<table>\n";
+        for (const auto& [what, how] : content.carrying) html += row({escape(what), escape(how)});
+        html += "</table>\n";
+    }
     html += "<h2>Verdicts</h2>\n<table>\n" + row({"", "Margin", "What", "", "Basis"}, "th");
     for (const auto& v : content.verdicts) {
         const std::string state = verdict::getStateName(v.state);

@@ -148,6 +148,11 @@ void drawTables(Page& page, const files::SheetContent& content) {
     page.setFont(2.7, false, kQuiet);
     page.need(10);
     page.skip(page.text(0, page.y() + 1, kPageW, q(content.basisNote)) + 2);
+    if (!content.carrying.empty()) {
+        page.heading("Carrying and transport");
+        for (const auto& [what, how] : content.carrying) page.row({44, 136}, {q(what), q(how)});
+        page.skip(3);
+    }
     if (!content.joints.empty()) {
         page.heading("Joints");
         const std::vector<double> columns{30, 36, 40, 46, 28};

@@ -108,6 +108,35 @@ code=0
 [[ $code == 2 && ! -e $out/no.ivrant ]]
 # A ring read from a file: it turns, and its range is followed all round.
 "$cli" range tests/fixtures/basket_crank.ivrant --json | grep -q '"ring"\|"endless": true'
+# Balance and bonds, statues.
+code=0
+"$cli" stand "$heron" --json >"$out/stand.json" || code=$?
+[[ $code == 1 ]] # on a slope of 8 degrees it falls over
+"$cli" stand "$heron" --case standing --json >"$out/rest.json"
+"$cli" stand "$heron" --hand Body --json >"$out/hand.json"
+"$cli" layers 240mm 480mm --mesh data/demo/great-auk.obj --sizes 2x4,2x2,1x2 --json -o "$out/auk.ivrant" >"$out/layers.json"
+"$cli" hollow "$out/auk.ivrant" --json -o "$out/hollow.ivrant" >"$out/hollow.json" || true
+"$cli" hidden "$out/auk.ivrant" --json >"$out/hidden.json"
+code=0
+"$cli" layers 240mm --mesh "$out/open.stl" 2>"$out/layers.err" || code=$?
+[[ $code == 2 ]] && grep -q '"code":"mesh' "$out/layers.err"
+code=0
+"$cli" stand "$heron" --case juggled 2>"$out/case.err" || code=$?
+[[ $code == 2 ]] && grep -q juggled "$out/case.err"
+python3 - "$out" <<'PY'
+import json, sys
+load = lambda name: json.load(open(f"{sys.argv[1]}/{name}.json"))
+stand = load("stand")
+assert stand["ivrant"] == "stand" and len(stand["rose"]) == 24 and 7 < stand["tip"]["angle_deg"] < 8, stand["tip"]
+cases = {c["case"]: c for c in stand["cases"]}
+assert cases["standing"]["holds"] and 0.3 < cases["standing"]["lambda"] < 1 and cases["standing"]["weakest"]
+assert not cases["slope"]["holds"] and cases["slope"]["lambda"] is None
+assert all(c["left_over_n"] < 1e-4 for c in stand["cases"])
+assert len(load("rest")["cases"]) == 1 and load("hand")["cases"][0]["case"] == "carry"
+sizes = load("layers")["sizes"]
+assert 3 < sizes[1]["mass_g"] / sizes[0]["mass_g"] < 9 and sizes[1]["parts"] > 4 * sizes[0]["parts"] / 2, sizes
+assert load("hidden")["count"] >= load("hollow")["parts"], "what is left out lies inside"
+PY
 # Gear boards, found trains, fits.
 "$cli" drive data/demo/bridge.ivrant --json >"$out/bridge.json"
 "$cli" drive data/demo/cart.ivrant --board Basket --json >"$out/cart.json"

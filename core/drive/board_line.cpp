@@ -414,10 +414,10 @@ private:
         if (m_hand.chosen.size() != 1) return Error{"line.choose", "choose the shaft or rack that the function moves", ""};
         model::DriveFunction function;
         function.name = line.name.empty() ? "Function " + std::to_string(board().functions.size() + 1) : line.name;
-        if (findShaft(m_hand.chosen[0]))
-            function.shaft = {m_hand.chosen[0]};
-        else
-            function.gear = {m_hand.chosen[0]};
+        // What a turntable's post or a screw's shaft is there for is the turntable or the rod.
+        for (const model::Gear& gear : board().gears)
+            if (gear.shaft.text == m_hand.chosen[0] && (gear.kind == GearKind::Turntable || gear.kind == GearKind::Actuator)) function.gear = gear.id;
+        if (function.gear.empty()) (findShaft(m_hand.chosen[0]) ? function.shaft.text : function.gear.text) = m_hand.chosen[0];
         return take(model::putFunction(m_project, m_hand.board, function));
     }
     base::Status putSelector(const BoardLine& line) {

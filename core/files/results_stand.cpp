@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "core/files/results_json.h"
 
@@ -102,6 +103,22 @@ Json makeCoreJson(const verdict::Report& report, const stand::CoreProposal& core
     json["why"] = core.why;
     json["leave_out"] = Json::array();
     for (const model::PartSpot spot : core.leaveOut) json["leave_out"].push_back(getPart(*report.project, spot).id.text);
+    return json;
+}
+
+Json makeHiddenJson(const verdict::Report& report, const verdict::Hidden& hidden) {
+    Json json = makeHead("hidden");
+    json["count"] = hidden.parts.size();
+    json["mass_g"] = rounded(hidden.massG);
+    std::map<std::string, int> shapes;
+    json["parts"] = Json::array();
+    for (const model::PartSpot spot : hidden.parts) {
+        const model::Part& part = getPart(*report.project, spot);
+        ++shapes[part.shape->name];
+        json["parts"].push_back(part.id.text);
+    }
+    json["shapes"] = Json::array();
+    for (const auto& [shape, count] : shapes) json["shapes"].push_back({{"shape", shape}, {"count", count}});
     return json;
 }
 

@@ -5,6 +5,7 @@
 
 #include "core/stand/size_rows.h"
 #include "core/verdict/check.h"
+#include "core/verdict/hidden.h"
 #include "core/verdict/stand_cases.h"
 
 namespace ivrant::files {
@@ -20,6 +21,8 @@ struct SolvedCase {
 
 /// The same shape at several heights.
 [[nodiscard]] model::Json makeSizesJson(const std::vector<stand::SizeRow>& rows);
+/// Parts never seen, by shape and by id.
+[[nodiscard]] model::Json makeHiddenJson(const verdict::Report& report, const verdict::Hidden& hidden);
 [[nodiscard]] model::Json makeCoreJson(const verdict::Report& report, const stand::CoreProposal& core);
 
 } // namespace ivrant::files

@@ -1,4 +1,5 @@
 #include "core/files/sheet_content.h"
+#include "core/files/sheet_carry.h"
 
 #include <algorithm>
 
@@ -68,6 +69,7 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
     content.basisNote = "Starting values were not measured by anybody; capacities count " + formatNumber(bench::kUnmeasuredFactor * 100, 0) +
                         " % of them. Masses are computed from the shapes unless weighed. A margin of 1.0 just passes.";
     content.cautions = listCautions(report);
+    content.carrying = listCarrying(report);
     for (std::size_t j = 0; j < project.joints.size(); ++j) {
         const model::Joint& joint = project.joints[j];
         SheetJoint row{joint.name, joint.kind->name, "", "", ""};

@@ -25,6 +25,7 @@ struct SheetContent {
     std::vector<SheetVerdict> verdicts;                       ///< worst first, one per check and joint
     verdict::Summary summary;
     std::vector<std::string> cautions;
+    std::vector<std::pair<std::string, std::string>> carrying; ///< core/files/sheet_carry.h
     std::vector<SheetJoint> joints;
     std::vector<make::PartsLine> parts;
     std::vector<make::BallastLine> ballast;

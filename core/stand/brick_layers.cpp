@@ -50,7 +50,7 @@ public:
     [[nodiscard]] std::vector<int> take() { return std::move(m_own); }
 
 private:
-    [[nodiscard]] std::size_t at(int x, int y) const { return static_cast<std::size_t>(y * m_grid.nx + x); }
+    [[nodiscard]] std::size_t at(int x, int y) const { return m_grid.column(x, y); }
     [[nodiscard]] bool isFree(int x, int y) const { return m_grid.isFilled(x, y, m_z) && m_own[at(x, y)] < 0; }
     [[nodiscard]] int below(int x, int y) const { return x < 0 || y < 0 || x >= m_grid.nx || y >= m_grid.ny ? -1 : m_below[at(x, y)]; }
     [[nodiscard]] int pieceBelow(int x, int y) const {
@@ -159,9 +159,7 @@ base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::arra
     std::set<int> grounded;
     for (std::size_t i = 0; i < bricks.size(); ++i)
         if (bricks[i].z == 0) grounded.insert(pieces.find(static_cast<int>(i)));
-    const auto coverOf = [&](int z, int x, int y) {
-        return z < 0 || z >= grid.nz ? -1 : cover[static_cast<std::size_t>(z) + 1][static_cast<std::size_t>(y * grid.nx + x)];
-    };
+    const auto coverOf = [&](int z, int x, int y) { return z < 0 || z >= grid.nz ? -1 : cover[static_cast<std::size_t>(z) + 1][grid.column(x, y)]; };
     Layers layers;
     std::set<std::pair<int, int>> bridged;
     for (std::size_t i = 0; i < bricks.size(); ++i) {

@@ -63,12 +63,12 @@ base::Result<CellGrid> makeCellGrid(const geometry::MeshBody& body, double heigh
         const auto high = [&](double one, double two, double three) { return static_cast<int>(std::ceil(std::max({one, two, three}) / base::kPitchMm)) + 1; };
         for (int y = std::max(0, low(a.y(), b.y(), c.y())); y < std::min(grid.ny, high(a.y(), b.y(), c.y())); ++y)
             for (int x = std::max(0, low(a.x(), b.x(), c.x())); x < std::min(grid.nx, high(a.x(), b.x(), c.x())); ++x)
-                addCrossing(a, b, c, middle(x, kAsideX), middle(y, kAsideY), columns[static_cast<std::size_t>(y * grid.nx + x)]);
+                addCrossing(a, b, c, middle(x, kAsideX), middle(y, kAsideY), columns[grid.column(x, y)]);
     }
     for (int y = 0; y < grid.ny; ++y) {
         if (progress && progress->stopped()) return base::Error{"stopped", "stopped", ""};
         for (int x = 0; x < grid.nx; ++x) {
-            auto& crossings = columns[static_cast<std::size_t>(y * grid.nx + x)];
+            auto& crossings = columns[grid.column(x, y)];
             std::sort(crossings.begin(), crossings.end(), [](const Crossing& l, const Crossing& r) { return l.z < r.z; });
             std::size_t next = 0;
             int winding = 0;

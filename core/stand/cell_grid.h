@@ -19,6 +19,8 @@ struct CellGrid {
 
     [[nodiscard]] bool isFilled(int x, int y, int z) const { return x >= 0 && y >= 0 && z >= 0 && x < nx && y < ny && z < nz && filled[index(x, y, z)] != 0; }
     [[nodiscard]] std::size_t index(int x, int y, int z) const { return static_cast<std::size_t>((static_cast<std::int64_t>(z) * ny + y) * nx + x); }
+    /// Of the vertical through a cell, x fastest.
+    [[nodiscard]] std::size_t column(int x, int y) const { return static_cast<std::size_t>(y) * static_cast<std::size_t>(nx) + static_cast<std::size_t>(x); }
     [[nodiscard]] std::size_t count() const;
 };
 

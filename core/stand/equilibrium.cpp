@@ -14,6 +14,7 @@ constexpr double kLeverMm = base::kPitchMm; ///< moment rows are divided by it, 
 constexpr double kWeightless = 1e-9;        ///< N
 constexpr double kPressWeight = 1e-3;       ///< how little pressing counts beside the use of limits
 constexpr std::size_t kLambdaFirst = 1500;  ///< up to that many bodies the common share is as quick as the shares of each
+constexpr double kClearGap = 1e-3;
 constexpr double kBoundaryShare = 1e-3;
 
 /// Rows and columns of the bodies that something joins to the ground.
@@ -174,8 +175,13 @@ private:
         }
         const std::size_t first = program.c.size() - of.size();
         ProgramOptions how = options();
-        how.enough = [&](const std::vector<double>& x, double residual) { // all carried: no need to press the gap
+        how.enough = [&](const std::vector<double>& x, double residual, double gap) {
             if (residual > kBalanceN) return false;
+            double carried = 0;
+            for (std::size_t k = 0; k < of.size(); ++k) carried += x[first + k];
+            // No forces carry more than that and the gap: it falls for certain, and what falls is known well enough.
+            if (gap < kClearGap && carried * (1 + gap) < (1 - 2 * kClearGap) * m_balance.total()) return true;
+            // All carried: no need to press the gap.
             for (std::size_t k = 0; k < of.size(); ++k)
                 if (x[first + k] < (1 - kBoundaryShare / 2) * m_balance.size(of[k])) return false;
             return true;
@@ -199,7 +205,7 @@ private:
         program.q.push_back(0);
         const double target = m_request.enoughShare * 0.98 * m_balance.total();
         ProgramOptions how = options();
-        how.enough = [&](const std::vector<double>& x, double residual) { return residual <= kBalanceN && x.back() >= target; };
+        how.enough = [&](const std::vector<double>& x, double residual, double) { return residual <= kBalanceN && x.back() >= target; };
         const auto solved = solve(program, how);
         if (!solved) return solved.error();
         const double share = solved->x.back() / m_balance.total();
@@ -234,7 +240,7 @@ private:
             const Contact& contact = m_net.contacts[k];
             if (!m_balance.isIn(contact)) continue;
             ContactForce force;
-            std::vector<double> shear(contact.studs.size() + 1, 0.0);
+            std::vector<double> shear(contact.studs.size() + 1, 0.0); // by stud, the first for a port
             const auto ask = [&](double use, const char* mode) {
                 if (use <= force.use) return;
                 force.use = use;
@@ -249,7 +255,7 @@ private:
                     ask(value / column.high, "pull");
                     break;
                 case ColumnRole::Shear: {
-                    double& sum = shear[static_cast<std::size_t>(column.stud + 1)];
+                    double& sum = shear[column.stud < 0 ? 0 : static_cast<std::size_t>(column.stud) + 1];
                     sum = std::hypot(sum, value);
                     force.shearN = std::max(force.shearN, sum);
                     ask(sum / column.high, "shear");

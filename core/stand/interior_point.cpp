@@ -10,8 +10,10 @@ namespace {
 constexpr double kLeastWeight = 1e-9; ///< floor of Q + Z/X + W/S: keeps Θ, and with it A Θ Aᵀ, within what doubles carry
 constexpr double kRidge = 1e-11;      ///< of the largest diagonal entry: rows that depend on each other do not stop the factor
 constexpr double kNearlyGap = 1e-3;
+constexpr int kMostCentrings = 3;
+constexpr double kLongStep = 0.9;
 constexpr int kMostRefinements = 6;
-constexpr double kRefined = 1e-10;
+constexpr double kRefined = 1e-8;
 constexpr double kToBoundary = 0.995;
 constexpr double kManyEntries = 2.5e7; ///< of the factor: from here on another ordering is worth its time
 
@@ -121,7 +123,7 @@ public:
             const double mu = complementarity();
             const bool dual = largest(rd) < 1e-6 * (1 + largest(m_p.c));
             result.converged = result.residual <= m_options.residual && result.gap <= m_options.gap && dual;
-            if (!result.converged && m_options.enough && m_options.enough(m_x, result.residual)) result.converged = true;
+            if (!result.converged && m_options.enough && m_options.enough(m_x, result.residual, result.gap)) result.converged = true;
             if (m_options.progress && m_options.progress->stopped()) result.stopped = true;
             if (result.residual <= m_options.residual && result.gap < best.gap) {
                 best = result;
@@ -258,6 +260,35 @@ private:
         return std::min(1.0, kToBoundary * most);
     }
 
+    /// Further correctors that pull products which would get far too small or too large back to the others (Gondzio 1996), as long as they make the step
+    /// longer.
+    void centre(const std::vector<double>& rp, const std::vector<double>& rd, std::vector<double>& rxz, std::vector<double>& rsw, double target, double& ap,
+                double& ad) {
+        for (int round = 0; round < kMostCentrings && std::min(ap, ad) < kLongStep; ++round) {
+            const double tp = std::min(1.0, ap * 1.08 + 0.1), td = std::min(1.0, ad * 1.08 + 0.1);
+            const auto pull = [&](double product) { return std::max(std::clamp(product, 0.1 * target, 10 * target) - product, -10 * target); };
+            std::vector<double> nextXz = rxz, nextSw = rsw;
+            for (std::size_t i = 0; i < m_n; ++i) {
+                nextXz[i] += pull((m_x[i] + tp * m_dx[i]) * (m_z[i] + td * m_dz[i]));
+                if (isBounded(i)) nextSw[i] += pull((m_p.u[i] - m_x[i] - tp * m_dx[i]) * (m_w[i] + td * m_dw[i]));
+            }
+            const auto dx = m_dx, dy = m_dy, dz = m_dz, dw = m_dw;
+            solveFor(rp, rd, nextXz, nextSw);
+            const double p = primalStep(), d = dualStep();
+            if (p + d < ap + ad + 0.02) { // not worth it: back to the direction before
+                m_dx = dx;
+                m_dy = dy;
+                m_dz = dz;
+                m_dw = dw;
+                return;
+            }
+            ap = p;
+            ad = d;
+            rxz = std::move(nextXz);
+            rsw = std::move(nextSw);
+        }
+    }
+
     [[nodiscard]] bool step(const std::vector<double>& rp, const std::vector<double>& rd, double mu) {
         m_theta.resize(m_n);
         for (std::size_t i = 0; i < m_n; ++i) {
@@ -289,6 +320,7 @@ private:
         solveFor(rp, rd, rxz, rsw); // corrector
         ap = primalStep();
         ad = dualStep();
+        centre(rp, rd, rxz, rsw, sigma * mu, ap, ad);
         const bool quadratic = std::any_of(m_p.q.begin(), m_p.q.end(), [](double q) { return q > 0; });
         if (quadratic) ap = ad = std::min(ap, ad);
         for (std::size_t i = 0; i < m_n; ++i) {

@@ -50,8 +50,8 @@ struct ProgramOptions {
     int mostIterations = 80;
     double residual = 1e-5; ///< largest entry of A x − b at the end
     double gap = 2e-5;      ///< of the objective, relative
-    /// Looked at after every iteration with x and the largest residual: true ends it early.
-    std::function<bool(const std::vector<double>&, double)> enough;
+    /// Looked at after every iteration with x, the largest residual and the relative gap: true ends it early.
+    std::function<bool(const std::vector<double>&, double, double)> enough;
     const base::Progress* progress = nullptr;
 };
 

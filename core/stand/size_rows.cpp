@@ -15,18 +15,18 @@ double calcOverhangMm(const CellGrid& grid) {
         for (int y = 0; y < grid.ny; ++y)
             for (int x = 0; x < grid.nx; ++x)
                 if (grid.isFilled(x, y, z) && grid.isFilled(x, y, z - 1)) {
-                    steps[static_cast<std::size_t>(y * grid.nx + x)] = 0;
+                    steps[grid.column(x, y)] = 0;
                     open.emplace_back(x, y);
                 }
         while (!open.empty()) {
             const auto [x, y] = open.front();
             open.pop_front();
-            const int now = steps[static_cast<std::size_t>(y * grid.nx + x)];
+            const int now = steps[grid.column(x, y)];
             most = std::max(most, now);
             for (const auto& [dx, dy] : {std::pair(1, 0), std::pair(-1, 0), std::pair(0, 1), std::pair(0, -1)}) {
                 const int u = x + dx, v = y + dy;
-                if (!grid.isFilled(u, v, z) || steps[static_cast<std::size_t>(v * grid.nx + u)] >= 0) continue;
-                steps[static_cast<std::size_t>(v * grid.nx + u)] = now + 1;
+                if (!grid.isFilled(u, v, z) || steps[grid.column(u, v)] >= 0) continue;
+                steps[grid.column(u, v)] = now + 1;
                 open.emplace_back(u, v);
             }
         }
@@ -41,7 +41,7 @@ base::Result<SizeRow> calcSize(const geometry::MeshBody& body, const LayerWish& 
     row.heightMm = wish.heightMm;
     row.smallestShare = base::kPitchMm / wish.heightMm;
     row.overhangMm = calcOverhangMm(*grid);
-    const CellGrid filled = wish.shell > 0 ? makeHollow(*grid, wish.shell) : std::move(*grid);
+    const CellGrid filled = wish.shell > 0 ? makeHollow(*grid, wish.shell) : std::move(grid).value();
     auto layers = layBricks(filled, wish.sizes, progress);
     if (!layers) return layers.error();
     row.parts = layers->bricks.size();
@@ -51,7 +51,7 @@ base::Result<SizeRow> calcSize(const geometry::MeshBody& body, const LayerWish& 
         const auto size = std::minmax(brick.across, brick.along);
         row.massG += parts::makeShape("brick " + std::to_string(size.first) + "x" + std::to_string(size.second)).value()->massG;
     }
-    row.layers = std::move(*layers);
+    row.layers = std::move(layers).value();
     return row;
 }
 

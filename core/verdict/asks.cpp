@@ -239,6 +239,19 @@ private:
                 if (pose->tipping && pose->stance.kind != model::Stance::Kind::Held) values.emplace_back(pose->tipping->angleDeg, pose);
             return values;
         }
+        if (key == "bond-margin") {
+            Values values;
+            for (const auto* pose : m_poses)
+                if (pose->standing && pose->standing->equilibrium.lambda) values.emplace_back(1 / *pose->standing->equilibrium.lambda, pose);
+            return values;
+        }
+        if (key == "tip-push") {
+            Values values;
+            for (const auto* pose : m_poses)
+                if (pose->tipping && pose->stance.kind != model::Stance::Kind::Held)
+                    values.emplace_back(stand::calcTipPushN(*pose->tipping, pose->tipping->towardDeg, std::max(1.0, stand::calcTopMm(pose->placed))), pose);
+            return values;
+        }
         if (key == "collisions") {
             double sum = 0;
             for (const auto* pose : m_poses) sum += static_cast<double>(pose->collisions.size());

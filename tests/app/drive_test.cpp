@@ -2,6 +2,7 @@
 #include <QAction>
 #include <QApplication>
 #include <QFile>
+#include <QMenu>
 #include <QSlider>
 #include <QTabBar>
 #include <cmath>
@@ -437,6 +438,51 @@ TEST_F(Drive, ADifferentialAndACrankAreTyped) {
     put("crank");
     ASSERT_EQ(first().motors.size(), 1u);
     EXPECT_EQ(first().motors[0].line, "hand crank");
+}
+
+TEST_F(Drive, AStringOverATurntableLimitsIt) {
+    put("turntable 56 at 0 0");
+    put("function Slew");
+    clickAt(0, 0);
+    put("string off 3 gap 2 slack 1");
+    ASSERT_EQ(first().strands.size(), 1u);
+    EXPECT_GE(rig.verdictRow("String 1 limits Slew"), 0); // it has no end of its travel
+    auto slew = first().functions[0];
+    slew.travel = 20;
+    ASSERT_TRUE(rig.session().apply("Travel", [&](const model::Project& p) { return model::putFunction(p, p.boards[0]->id, slew); }));
+    rig.settle();
+    EXPECT_GE(rig.verdictRow("String 1 follows Slew"), 0);
+    // Taken off again from the menu of what hangs on the shaft.
+    clickAt(0, 0);
+    QTest::keyClick(board(), Qt::Key_Delete, Qt::ShiftModifier);
+    QMenu* menu = nullptr;
+    ASSERT_TRUE(rig.waitFor([&] { return (menu = rig.window->findChild<QMenu*>("takeOff")) != nullptr; }));
+    for (QAction* action : menu->actions())
+        if (action->text() == "Take off String 1") action->trigger();
+    menu->close();
+    rig.settle();
+    EXPECT_TRUE(first().strands.empty());
+    EXPECT_EQ(first().functions.size(), 1u);
+}
+
+TEST_F(Drive, AScrewPushesInMillimetres) {
+    put("actuator 9 at 0 0");
+    put("motor medium");
+    ASSERT_EQ(first().gears.size(), 1u);
+    EXPECT_EQ(first().gears[0].kind, model::GearKind::Actuator);
+    put("function Tip");
+    ASSERT_EQ(first().functions.size(), 1u);
+    auto push = first().functions[0];
+    EXPECT_EQ(push.gear, first().gears[0].id);
+    push.load = model::LoadKind::Friction;
+    push.amount = 5;
+    push.travel = 20;
+    ASSERT_TRUE(rig.session().apply("Push", [&](const model::Project& p) { return model::putFunction(p, p.boards[0]->id, push); }));
+    rig.settle();
+    EXPECT_GE(rig.verdictRow("Tip stays within its screw"), 0);
+    bool speed = false;
+    for (int column = 0; column < rig.find<QTableWidget>("functions")->columnCount(); ++column) speed |= function(0, column).contains("mm/s");
+    EXPECT_TRUE(speed);
 }
 
 } // namespace

@@ -150,7 +150,7 @@ TEST(InteriorPoint, StopsWhenToldAndWhenEnough) {
     options.progress = &progress;
     EXPECT_TRUE(stand::solveProgram(p, options)->stopped);
     options.progress = nullptr;
-    options.enough = [](const std::vector<double>&, double residual) { return residual < 1; };
+    options.enough = [](const std::vector<double>&, double residual, double) { return residual < 1; };
     const auto early = *stand::solveProgram(p, options);
     EXPECT_TRUE(early.converged);
     EXPECT_LT(early.iterations, solve(p).iterations);

@@ -4,9 +4,12 @@
 #include <gtest/gtest.h>
 #include <set>
 
+#include "core/files/results_stand.h"
+#include "core/files/sheet_carry.h"
 #include "core/stand/core_removal.h"
 #include "core/stand/counterweight.h"
 #include "core/stand/size_rows.h"
+#include "core/verdict/asks.h"
 #include "core/verdict/stand_cases.h"
 #include "tests/support/stacks.h"
 
@@ -297,4 +300,47 @@ TEST(StandVerdicts, BondsAreJudgedByLambda) {
         EXPECT_LT(*after.present.standing->equilibrium.lambda, *e.lambda) << mend.text;
         EXPECT_TRUE(after.bonds[0]->overlaps.empty());
     }
+}
+
+TEST(Hidden, OnlyWhatNoPoseShows) {
+    test::Figure f;
+    for (int z = 0; z < 3; ++z)
+        for (int x = 0; x < 3; ++x)
+            for (int y = 0; y < 3; ++y) f.put(0, "brick 2x2 at " + std::to_string(2 * x) + " " + std::to_string(2 * y) + " " + std::to_string(3 * z));
+    const auto made = report(f.project);
+    const auto hidden = must(verdict::calcHidden(made));
+    ASSERT_EQ(hidden.parts.size(), 1u);
+    EXPECT_EQ(hidden.parts[0].part, 13);
+    EXPECT_NEAR(hidden.massG, f.project.sections[0]->parts[13].massG(), 1e-9);
+    EXPECT_EQ(files::makeHiddenJson(made, hidden)["shapes"][0]["shape"], "brick 2x2");
+}
+
+TEST(Carrying, SaysWhereToLift) {
+    test::Overhang f;
+    const auto rows = files::listCarrying(report(f.project));
+    const auto find = [&](const std::string& what) {
+        const auto found = std::find_if(rows.begin(), rows.end(), [&](const auto& row) { return row.first == what; });
+        return found == rows.end() ? std::string() : found->second;
+    };
+    EXPECT_EQ(find("Lift here"), f.project.sections[0]->name);
+    EXPECT_NE(find("Weight").find(" g ("), std::string::npos);
+    // 64 x 64 mm and 4 + 3 plates with the studs, 20 mm all round.
+    EXPECT_NE(find("Case inside").find("104 x 104 x 64 mm"), std::string::npos) << find("Case inside");
+    EXPECT_TRUE(files::listCarrying(report(model::makeEmptyProject("Nothing"))).empty());
+}
+
+TEST(StandAsks, BondsAndPushAreMeasured) {
+    test::Overhang f;
+    for (const auto& [measure, expected] : {std::pair{"bond-margin", 0.0}, {"tip-push", 0.0}}) {
+        model::Ask ask;
+        ask.measure = measure;
+        ask.value = expected;
+        f.project = must(model::putAsk(f.project, ask));
+    }
+    const auto made = report(f.project);
+    const auto results = verdict::measureAsks(made, f.project.asks);
+    ASSERT_EQ(results.size(), 2u);
+    EXPECT_NEAR(*results[0].value, 1 / *made.present.standing->equilibrium.lambda, 1e-9);
+    const auto& tip = *made.present.tipping;
+    EXPECT_NEAR(*results[1].value, stand::calcTipPushN(tip, tip.towardDeg, stand::calcTopMm(made.present.placed)), 1e-9);
 }

@@ -4,6 +4,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QInputDialog>
+#include <QMenu>
 #include <QSplitter>
 #include <QVBoxLayout>
 
@@ -12,6 +13,7 @@
 #include "app/stations/drive/board_dialog.h"
 #include "app/stations/drive/function_dialog.h"
 #include "app/stations/drive/selector_dialog.h"
+#include "app/stations/drive/take_off.h"
 #include "core/base/units.h"
 #include "core/drive/board_line.h"
 
@@ -172,6 +174,7 @@ QWidget* DriveStation::makeStrip() {
 void DriveStation::makeCommands() {
     addCommand(this, "Play the train", QKeySequence("F5"), [this] { play(); });
     addCommand(this, "Remove from the board", QKeySequence(Qt::Key_Delete), [this] { removeChosen(); });
+    addCommand(this, "Take something off the shaft", QKeySequence("Shift+Del"), [this] { takeOff(); });
     addCommand(this, "Name the chosen shaft", QKeySequence("F2"), [this] { renameChosen(); });
     addCommand(this, "Load and asks of the function", QKeySequence("Ctrl+L"), [this] { changeFunction(); });
     addCommand(this, "Layer up", QKeySequence(Qt::Key_PageUp), [this] { stepLayer(1); });
@@ -297,6 +300,21 @@ void DriveStation::removeChosen() {
     const auto ids = m_widget->chosen();
     if (ids.empty()) return m_session.say("Choose a shaft or a rack on the board first", true);
     if (m_session.apply("Remove from the board", [&](const model::Project& p) { return model::removeFromBoard(p, ids); })) m_widget->choose({});
+}
+
+/// A menu of what hangs on the chosen shafts, or lies on the board; picking one takes it off.
+void DriveStation::takeOff() {
+    if (!boardId()) return m_session.say("There is no gear board yet", true);
+    const auto list = listRemovable(*m_session.project().boards[static_cast<std::size_t>(m_board)], m_widget->chosen());
+    if (list.empty()) return m_session.say("Nothing hangs on what is chosen", true);
+    auto* menu = new QMenu(this);
+    menu->setObjectName("takeOff");
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (const Removable& thing : list)
+        menu->addAction("Take off " + thing.text.trimmed(), this, [this, thing] {
+            m_session.apply("Take off " + thing.text.trimmed(), [&](const model::Project& p) { return model::removeFromBoard(p, {thing.id}); });
+        });
+    menu->popup(m_widget->mapToGlobal(m_widget->rect().center()));
 }
 
 void DriveStation::renameChosen() {

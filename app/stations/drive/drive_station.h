@@ -57,6 +57,7 @@ private:
     void place(const drive::FoundTrain& train);
     void moveChosen(const std::vector<std::string>& ids, std::int64_t dxUm, std::int64_t dyUm, bool done);
     void removeChosen();
+    void takeOff();
     void renameChosen();
     void changeFunction();
     void changeBoard();

@@ -1,0 +1,90 @@
+#include "core/files/sheet_carry.h"
+
+#include <cmath>
+
+#include "core/base/units.h"
+#include "core/model/board_parts.h"
+#include "core/model/mass.h"
+#include "core/verdict/stand_cases.h"
+
+namespace ivrant::files {
+namespace {
+
+using base::formatNumber;
+
+constexpr double kPaddingMm = 20; ///< of the transport case on every side, starting value
+constexpr std::size_t kWeakPoints = 5;
+
+std::string join(const std::vector<std::string>& texts) {
+    std::string text;
+    for (const std::string& t : texts) text += (text.empty() ? "" : ", ") + t;
+    return text.empty() ? "nowhere" : text;
+}
+
+class Carrying {
+public:
+    explicit Carrying(const verdict::Report& report) : m_report(report), m_pose(report.poses.front()) {}
+
+    std::vector<std::pair<std::string, std::string>> run() {
+        if (!m_pose.tipping) return {};
+        add("Weight", formatNumber(m_pose.tipping->massG, 0) + " g (" + formatNumber(base::weightN(m_pose.tipping->massG), 1) + " N)");
+        addLifts();
+        for (const stand::StandCase& standCase : verdict::listStandCases(m_report, m_pose))
+            if (standCase.kind == stand::CaseKind::Bumped || standCase.kind == stand::CaseKind::Knocked)
+                if (const auto result = verdict::calcStandCase(m_report, m_pose, standCase, m_quick))
+                    add(standCase.name,
+                        standCase.kind == stand::CaseKind::Knocked && !result->equilibrium.stands ? "falls over" : verdict::describeOutcome(*result));
+        addWeakPoints();
+        addCase();
+        return std::move(m_rows);
+    }
+
+private:
+    void add(const std::string& what, const std::string& how) { m_rows.emplace_back(what, how); }
+
+    void addLifts() {
+        std::vector<std::string> good, bad;
+        const bool each = m_report.project->partCount() <= verdict::kMostPartsLive;
+        for (std::size_t s = 0; s < m_report.project->sections.size() && each; ++s) {
+            const auto mass = model::calcMass(m_pose.placed, {static_cast<int>(s)});
+            if (!(mass.massG > 0)) continue;
+            const auto result = verdict::calcStandCase(m_report, m_pose, stand::makeCarried({mass.centre}), m_quick);
+            if (result) (result->equilibrium.stands ? good : bad).push_back(m_report.project->sections[s]->name);
+        }
+        if (!each) {
+            const auto result = verdict::calcStandCase(m_report, m_pose, stand::makeCarried({m_pose.tipping->centre}), m_quick);
+            if (result) (result->equilibrium.stands ? good : bad).emplace_back("its middle");
+        }
+        add("Lift here", join(good));
+        if (!bad.empty()) add("Not here: parts come off", join(bad));
+    }
+    void addWeakPoints() {
+        if (!m_pose.standing) return;
+        std::vector<std::string> weak;
+        for (const int contact : verdict::listWeakest(*m_pose.standing, kWeakPoints))
+            weak.push_back(verdict::describeContact(*m_report.project, *m_pose.standing, contact) + " (" +
+                           formatNumber(100 * m_pose.standing->equilibrium.forces[static_cast<std::size_t>(contact)].use, 0) + " % used)");
+        if (!weak.empty()) add("Weak points", join(weak));
+    }
+    void addCase() {
+        geometry::Bounds bounds;
+        model::forPlacedShapes(m_pose.placed, [&](const model::PlacedShape& part) {
+            for (const auto& solid : part.shape.solids) bounds.include(geometry::calcBounds(solid.solid, part.X_WP));
+        });
+        if (bounds.empty()) return;
+        const geometry::Vec3 size = bounds.size() + geometry::Vec3::Constant(2 * kPaddingMm);
+        add("Case inside", formatNumber(size.x(), 0) + " x " + formatNumber(size.y(), 0) + " x " + formatNumber(size.z(), 0) + " mm, upright in " +
+                               m_pose.name + ", " + formatNumber(kPaddingMm, 0) + " mm of padding");
+    }
+
+    const verdict::Report& m_report;
+    const verdict::PoseReport& m_pose;
+    const stand::EquilibriumRequest m_quick{.lambda = false, .use = false, .enoughShare = stand::kEnoughShare, .progress = nullptr};
+    std::vector<std::pair<std::string, std::string>> m_rows;
+};
+
+} // namespace
+
+std::vector<std::pair<std::string, std::string>> listCarrying(const verdict::Report& report) { return Carrying(report).run(); }
+
+} // namespace ivrant::files
