@@ -84,7 +84,7 @@ void BM_EditToShownVerdicts(benchmark::State& state) {
     rig.settle();
     state.counters["longest_block_ms"] = rig.longestMs;
 }
-BENCHMARK(BM_EditToShownVerdicts)->Arg(1)->Arg(2)->Arg(4)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(BM_EditToShownVerdicts)->Arg(1)->Arg(2)->Arg(4)->Arg(5)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 /// The same on a large wall: the analysis goes on in the background, the window must stay alive.
 void BM_EditOfLargeModel(benchmark::State& state) {

@@ -44,7 +44,8 @@ namespace {
 
 /// Verdicts on one file, with those of a shared brief among them.
 int checkFile(const Request& request, const files::Brief& brief, bool named) {
-    return withReport(request, [&](verdict::Report report) {
+    return withReport(request, [&](verdict::Report quick) {
+        verdict::Report report = verdict::addBonds(std::move(quick));
         const auto results = verdict::measureAsks(report, brief.asks);
         for (auto& v : verdict::makeAskVerdicts(report, brief.asks, results, brief.name.empty() ? "brief" : brief.name))
             report.verdicts.push_back(std::move(v));

@@ -193,6 +193,19 @@ void Session::startAnalysis() {
             m_report = *result;
             m_reportRevision = revision;
             emit reportChanged();
+            if (verdict::lacksBonds(*m_report)) addBonds(m_report, revision);
+        });
+}
+
+/// Large models: everything else is shown first.
+void Session::addBonds(const ReportPtr& report, quint64 revision) {
+    const auto result = std::make_shared<ReportPtr>();
+    m_analysis = m_jobs.start(
+        "bonds", [report, result](base::Progress& progress) { *result = std::make_shared<const verdict::Report>(verdict::addBonds(*report, &progress)); },
+        [this, result, revision] {
+            if (revision != m_revision || verdict::lacksBonds(**result)) return; // stale, or stopped
+            m_report = *result;
+            emit reportChanged();
         });
 }
 

@@ -91,6 +91,7 @@ private:
     bool accept(const QString& name, model::EditResult result, bool live);
     void refresh();
     void startAnalysis();
+    void addBonds(const ReportPtr& report, quint64 revision);
     void writeJournal();
     void loadWorkshop();
 

@@ -14,6 +14,7 @@ constexpr double kLeverMm = base::kPitchMm; ///< moment rows are divided by it, 
 constexpr double kWeightless = 1e-9;        ///< N
 constexpr double kPressWeight = 1e-3;       ///< how little pressing counts beside the use of limits
 constexpr std::size_t kLambdaFirst = 1500;  ///< up to that many bodies the common share is as quick as the shares of each
+constexpr double kUseSlack = 1.1;
 constexpr double kClearGap = 1e-3;
 constexpr double kBoundaryShare = 1e-3;
 
@@ -60,10 +61,10 @@ public:
         for (std::size_t c = 0; c < m_columns.size(); ++c) {
             addColumn(program.A, c);
             const ForceColumn& column = *m_columns[c];
-            program.u.push_back((column.high - column.low) / unitOf(column));
+            program.u.push_back(m_scale * (column.high - column.low) / unitOf(column));
             program.c.push_back(0);
             program.q.push_back(0);
-            shift.push_back(-column.low / unitOf(column));
+            shift.push_back(-m_scale * column.low / unitOf(column));
         }
         program.A.multiply(shift, program.b); // A (x + low) = r  →  A x = r − A low
         return program;
@@ -85,8 +86,11 @@ public:
     }
     /// Value of a force column in N or N·mm.
     [[nodiscard]] double valueOf(std::size_t column, const std::vector<double>& x) const {
-        return x[column] * unitOf(*m_columns[column]) + m_columns[column]->low;
+        return x[column] * unitOf(*m_columns[column]) + m_scale * m_columns[column]->low;
     }
+    /// From now on only that share of every limit counts.
+    void setScale(double scale) { m_scale = scale; }
+    [[nodiscard]] double scale() const { return m_scale; }
     /// Moments are counted in steps of N at a lever of a pitch.
     static double unitOf(const ForceColumn& column) { return column.force.isZero() ? kLeverMm : 1; }
 
@@ -111,7 +115,7 @@ private:
     std::vector<int> m_rowOf; ///< first of six; −1: floats, or is held fast
     int m_rows = 0;
     std::vector<double> m_size; ///< N: force and moment at a pitch
-    double m_total = 0;
+    double m_total = 0, m_scale = 1;
     std::vector<const ForceColumn*> m_columns;
     std::vector<std::pair<int, int>> m_bodies; ///< of the columns
 };
@@ -140,7 +144,7 @@ public:
             if (auto st = findLambda(); !st) return st.error();
         }
         if (m_request.lambda && !m_net.floating.empty()) m_result.lambda = kNoLimit;
-        if (m_balance.rows() > 0 && m_result.stands && (m_request.use || proven)) {
+        if (m_balance.rows() > 0 && m_result.stands && m_request.use) {
             if (auto st = findUse(); !st) return st.error();
         }
         findFirstToGo();
@@ -210,11 +214,19 @@ private:
         if (!solved) return solved.error();
         const double share = solved->x.back() / m_balance.total();
         m_result.lambdaAtMost = share >= 0.97 * m_request.enoughShare || !solved->converged;
+        if (share >= 1) { // forces that carry more than the load, brought down to it: a balance as good as any
+            readForces(solved->x);
+            for (ContactForce& force : m_result.forces)
+                for (double* value : {&force.pressN, &force.pullN, &force.shearN, &force.momentNmm, &force.use}) *value /= share;
+            m_result.residualN = std::max(m_result.residualN, solved->residual);
+        }
         m_result.lambda = share > 1e-4 && solved->residual <= 10 * kBalanceN ? 1 / share : kNoLimit;
         return {};
     }
 
     base::Status findUse() {
+        // No bond is asked more than the model as a whole: the forces stay within λ of the limits, and a little for the solver.
+        if (m_result.lambda && *m_result.lambda * kUseSlack < 1) m_balance.setScale(*m_result.lambda * kUseSlack);
         Program program = m_balance.makeProgram();
         for (std::size_t b = 0; b < m_net.bodies.size(); ++b) m_balance.addLoad(program.b, b, 1);
         const auto& columns = m_balance.columns();
@@ -224,13 +236,14 @@ private:
             const bool limited = column.high < kNoLimit && column.role != ColumnRole::Press;
             const double cap = limited ? column.high / unit : std::max(1e-6, m_balance.total()) / std::sqrt(kPressWeight);
             program.q[c] = 1 / (cap * cap);
-            program.c[c] = program.q[c] * column.low / unit;
+            program.c[c] = program.q[c] * m_balance.scale() * column.low / unit;
         }
         const auto solved = solve(program, options());
         if (!solved) return solved.error();
         if (solved->residual > 10 * kBalanceN) return {}; // what the first question found stays
         m_result.residualN = std::max(m_result.residualN, solved->residual);
         readForces(solved->x);
+        m_balance.setScale(1);
         return {};
     }
 
@@ -258,7 +271,7 @@ private:
                     double& sum = shear[column.stud < 0 ? 0 : static_cast<std::size_t>(column.stud) + 1];
                     sum = std::hypot(sum, value);
                     force.shearN = std::max(force.shearN, sum);
-                    ask(sum / column.high, "shear");
+                    ask(std::abs(value) / column.high, "shear"); // two ways, each with its limit
                     break;
                 }
                 case ColumnRole::Twist:

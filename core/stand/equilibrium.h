@@ -3,7 +3,7 @@
 // Limit analysis: forces within the limits of all contacts that balance the load on every part. Three questions of one matrix A (six rows a part):
 //   falls   each part carries a share v ∈ [0, 1] of its load; the sum of load carried is the largest possible. It stands when all shares are 1.
 //   λ       one share for all, as large as possible; λ = 1/share: with limits λ times as strong it just stands. Below 1 it stands.
-//   use     the forces with the least sum of squared uses at full load: how much of each bond is asked.
+//   use     the forces with the least sum of squared uses at full load, none beyond 1.1 λ: how much of each bond is asked.
 // Never a wrong "stands": what is returned balances within kBalanceN and lies within the limits. N, mm, N·mm.
 // Source: docs/derivations/bond-equilibrium.md.
 #pragma once
@@ -49,7 +49,7 @@ struct Equilibrium {
 
 struct EquilibriumRequest {
     bool lambda = true;
-    bool use = true;
+    bool use = true; ///< else the forces are any that balance
     double enoughShare = kEnoughShare;
     const base::Progress* progress = nullptr;
 };

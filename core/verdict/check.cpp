@@ -399,11 +399,12 @@ pose::WorstLoad findWorst(const Report& report, const pose::RangeContext& contex
 
 namespace {
 
-/// Bonds at rest, for figures that stand. Use of each bond is asked for on the station only.
-void addStanding(const Report& report, PoseReport& pose, const base::Progress* progress) {
+/// Bonds at rest, for figures that stand. Without `use` the forces are those that λ was found with: the bonds that limit it are used most there too.
+void addStanding(const Report& report, PoseReport& pose, bool use, const base::Progress* progress) {
     if (!pose.tipping || pose.stance.kind == model::Stance::Kind::Held) return;
     stand::EquilibriumRequest request;
     request.progress = progress;
+    request.use = use;
     stand::StandCase atRest;
     atRest.strapped = pose.tipping->angleDeg < 0; // that it falls over is told by its tip angle
     auto result = calcStandCase(report, pose, atRest, request);
@@ -435,12 +436,29 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
     report.strengths = bench::calcStrengths(*report.project);
     if (!report.project->boards.empty()) report.drive = std::make_shared<const drive::DriveReport>(calcDrive(report.present.placed, report.tree));
     if (report.project->partCount() <= kMostPartsLive)
-        tbb::parallel_for(std::size_t{0}, count, [&](std::size_t q) { addStanding(report, q < named ? report.poses[q] : report.present, progress); });
+        // The present values are a pose of their own only when there is no named one.
+        tbb::parallel_for(std::size_t{0}, std::max<std::size_t>(1, named),
+                          [&](std::size_t q) { addStanding(report, named > 0 ? report.poses[q] : report.present, false, progress); });
     if (report.poses.empty()) report.poses.push_back(report.present);
     report.worst.resize(report.project->joints.size());
     tbb::parallel_for(std::size_t{0}, report.worst.size(),
                       [&](std::size_t j) { report.worst[j] = findWorst(report, context, static_cast<int>(j), report.strengths[j]); });
     Collector(report).run();
+    return report;
+}
+
+bool lacksBonds(const Report& report) {
+    const std::size_t parts = report.project->partCount();
+    return parts > kMostPartsLive && parts <= kMostPartsForBonds && report.complete && !report.poses.front().standing;
+}
+
+Report addBonds(Report report, base::Progress* progress) {
+    if (!lacksBonds(report)) return report;
+    PoseReport& pose = report.poses.front();
+    addStanding(report, pose, true, progress);
+    if (!pose.standing) return report;
+    addBondVerdict(report, pose, report.verdicts);
+    sortWorstFirst(report.verdicts);
     return report;
 }
 

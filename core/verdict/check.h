@@ -18,8 +18,8 @@ namespace ivrant::verdict {
 
 /// Tip angle asked of every standing pose when the project does not say (a starting value).
 inline constexpr double kUsualTipDeg = 8.0;
-/// Up to that many parts the bonds are looked at after every edit; the Stand station and the command line look at larger models.
-inline constexpr std::size_t kMostPartsLive = 1200;
+/// Up to that many parts the bonds are looked at with all else; those of larger models follow (addBonds), up to kMostPartsForBonds.
+inline constexpr std::size_t kMostPartsLive = 1200, kMostPartsForBonds = 15'000;
 
 struct PoseReport {
     std::optional<model::PoseId> id; ///< none: the present values
@@ -53,6 +53,11 @@ struct Report {
                                         const base::Progress* progress = nullptr);
 
 [[nodiscard]] Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress = nullptr);
+
+/// Is the model too large for its bonds to be looked at after every edit, and not yet looked at?
+[[nodiscard]] bool lacksBonds(const Report& report);
+/// The same report with the bonds of its first pose and their verdict. Seconds for thousands of parts; stopped: as it was.
+[[nodiscard]] Report addBonds(Report report, base::Progress* progress = nullptr);
 
 /// The pose that asks most of a joint (by index).
 [[nodiscard]] const PoseReport& findWorstPose(const Report& report, std::size_t joint);

@@ -22,6 +22,9 @@ public:
     StandCollector(const Report& report, const PoseReport& pose, std::vector<Verdict>& verdicts)
         : m_report(report), m_pose(pose), m_key(pose.id ? pose.id->text : "present"), m_verdicts(verdicts) {}
 
+    void runBonds() {
+        if (m_pose.standing) addBonds();
+    }
     void run() {
         if (m_pose.tipping && m_pose.stance.kind != model::Stance::Kind::Held) addTip();
         if (m_pose.standing) addBonds();
@@ -109,6 +112,8 @@ private:
 };
 
 } // namespace
+
+void addBondVerdict(const Report& report, const PoseReport& pose, std::vector<Verdict>& verdicts) { StandCollector(report, pose, verdicts).runBonds(); }
 
 void addStandVerdicts(const Report& report, const PoseReport& pose, std::vector<Verdict>& verdicts) { StandCollector(report, pose, verdicts).run(); }
 

@@ -8,6 +8,9 @@ namespace ivrant::verdict {
 /// Verdicts on PoseReport::tipping and PoseReport::standing of one pose.
 void addStandVerdicts(const Report& report, const PoseReport& pose, std::vector<Verdict>& verdicts);
 
+/// The verdict on PoseReport::standing alone.
+void addBondVerdict(const Report& report, const PoseReport& pose, std::vector<Verdict>& verdicts);
+
 /// Parts laid across what is weakest; every one is tried before it is offered.
 void addStandMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 

@@ -344,3 +344,25 @@ TEST(StandAsks, BondsAndPushAreMeasured) {
     const auto& tip = *made.present.tipping;
     EXPECT_NEAR(*results[1].value, stand::calcTipPushN(tip, tip.towardDeg, stand::calcTopMm(made.present.placed)), 1e-9);
 }
+
+TEST(LargeModels, BondsFollowTheOtherVerdicts) {
+    const auto layers = must(stand::layBricks(makeGrid(26, 26, 12), {{2, 2}, {1, 2}}));
+    const auto project = must(stand::makeStatue("Block", layers, 0));
+    ASSERT_GT(project.partCount(), verdict::kMostPartsLive);
+    const auto quick = report(project);
+    EXPECT_TRUE(verdict::lacksBonds(quick));
+    const auto count = [](const verdict::Report& r) {
+        return std::count_if(r.verdicts.begin(), r.verdicts.end(), [](const auto& v) { return v.check == "bonds"; });
+    };
+    EXPECT_EQ(count(quick), 0);
+    const auto whole = verdict::addBonds(quick);
+    EXPECT_FALSE(verdict::lacksBonds(whole));
+    EXPECT_EQ(count(whole), 1);
+    EXPECT_EQ(whole.verdicts.size(), quick.verdicts.size() + 1);
+    base::Progress stopped;
+    stopped.stop();
+    EXPECT_EQ(count(verdict::addBonds(quick, &stopped)), 0);
+    // A small one has them at once.
+    test::Overhang f;
+    EXPECT_FALSE(verdict::lacksBonds(report(f.project)));
+}

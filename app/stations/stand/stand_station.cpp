@@ -218,15 +218,19 @@ void StandStation::makeHooks() {
 
 void StandStation::showEvent(QShowEvent* event) {
     Station::showEvent(event);
-    if (!m_solved) solve();
+    if (m_stale) projectChanged();
+    if (!m_solved) reportChanged();
 }
 
 void StandStation::projectChanged() {
+    m_stale = true;
     m_solved.reset();
     m_useOf.clear();
     m_live.cancel();
     m_steps.cancel();
     m_core.cancel();
+    if (!isVisible()) return; // looked at again when it is shown
+    m_stale = false;
     const int steps = static_cast<int>(make::listSteps(m_session.project(), m_session.tree()).size());
     const QSignalBlocker quiet(m_step);
     m_step->setRange(1, std::max(1, steps));
@@ -238,9 +242,10 @@ void StandStation::projectChanged() {
 }
 
 void StandStation::reportChanged() {
+    if (!isVisible()) return;
     showRose();
     rebuildChips();
-    if (isVisible()) solve();
+    solve();
 }
 
 void StandStation::rebuildChips() {
@@ -293,7 +298,7 @@ void StandStation::choose(const QString& key) {
     m_key = key;
     rebuildChips();
     m_solved.reset();
-    solve();
+    solve(true);
 }
 
 std::optional<stand::StandCase> StandStation::findCase() const {
@@ -306,7 +311,8 @@ std::optional<stand::StandCase> StandStation::findCase() const {
     return std::nullopt;
 }
 
-void StandStation::solve() {
+/// `asked`: by the person, who does not want to wait for the verdicts.
+void StandStation::solve(bool asked) {
     const auto standCase = findCase();
     if (!standCase) {
         const auto report = m_session.report();
@@ -315,6 +321,14 @@ void StandStation::solve() {
         return;
     }
     m_outcome->setText("Working out " + text(standCase->name) + " …");
+    const bool large = m_session.project().partCount() > verdict::kMostPartsLive;
+    if (large && m_key == "standing" && !m_session.report()->poses.front().id) { // the verdicts have it already, or soon will
+        if (const auto& standing = m_session.report()->poses.front().standing; standing && m_session.report()->present.tipping->angleDeg >= 0) {
+            m_solved = std::make_shared<const files::SolvedCase>(files::SolvedCase{*standCase, *standing});
+            return showSolved();
+        }
+        if (!asked && verdict::lacksBonds(*m_session.report())) return;
+    }
     m_live.ask(
         "Bonds, " + text(standCase->name),
         [report = m_session.report(), standCase = *standCase](base::Progress& progress) -> std::optional<files::SolvedCase> {

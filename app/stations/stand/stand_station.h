@@ -55,7 +55,7 @@ private:
     void listPoses();
     void takePose(const model::PoseId& id);
     void choose(const QString& key);
-    void solve();
+    void solve(bool asked = false);
     void showSolved();
     void showRose();
     void nextBond();
@@ -91,6 +91,7 @@ private:
     std::vector<int> m_listed; ///< contacts by row
     Weight m_weight;
     bool m_dragging = false;
+    bool m_stale = true; ///< the project changed while nobody looked
     Live<files::SolvedCase> m_live;
     Live<QString> m_steps;
     Live<stand::CoreProposal> m_core;
