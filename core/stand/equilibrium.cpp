@@ -194,8 +194,7 @@ private:
         if (!solved) return solved.error();
         m_result.residualN = solved->residual;
         m_result.certain = solved->converged;
-        for (std::size_t k = 0; k < of.size(); ++k)
-            m_result.share[of[k]] = solved->residual <= 10 * kBalanceN ? solved->x[first + k] / m_balance.size(of[k]) : 0;
+        for (std::size_t k = 0; k < of.size(); ++k) m_result.share[of[k]] = solved->residual <= kBalanceN ? solved->x[first + k] / m_balance.size(of[k]) : 0;
         readForces(solved->x);
         return {};
     }
@@ -220,7 +219,7 @@ private:
                 for (double* value : {&force.pressN, &force.pullN, &force.shearN, &force.momentNmm, &force.use}) *value /= share;
             m_result.residualN = std::max(m_result.residualN, solved->residual);
         }
-        m_result.lambda = share > 1e-4 && solved->residual <= 10 * kBalanceN ? 1 / share : kNoLimit;
+        m_result.lambda = share > 1e-4 && solved->residual <= kBalanceN ? 1 / share : kNoLimit;
         return {};
     }
 
@@ -240,7 +239,7 @@ private:
         }
         const auto solved = solve(program, options());
         if (!solved) return solved.error();
-        if (solved->residual > 10 * kBalanceN) return {}; // what the first question found stays
+        if (solved->residual > kBalanceN) return {}; // what the first question found stays
         m_result.residualN = std::max(m_result.residualN, solved->residual);
         readForces(solved->x);
         m_balance.setScale(1);

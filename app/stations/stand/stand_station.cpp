@@ -1,5 +1,6 @@
 #include "app/stations/stand/stand_station.h"
 
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QSplitter>
@@ -182,8 +183,8 @@ void StandStation::makeCommands() {
     addCommand(this, "Try a counterweight", QKeySequence("W"), [this] { startWeight(); });
     addCommand(this, "Put the counterweight in", QKeySequence("Return"), [this] { putWeight(); });
     addCommand(this, "Save the tip rose …", {}, [this] {
-        const QString path = m_session.journalFolder() + "/tip-rose.svg";
-        m_session.say(m_rose->saveChart(path) ? "Saved " + path : "The tip rose could not be saved", false);
+        const QString path = QFileDialog::getSaveFileName(this, "Save the tip rose", "tip-rose.svg", "Drawings (*.svg *.png)");
+        if (!path.isEmpty() && !m_rose->saveChart(path)) m_session.say("The tip rose could not be written to " + path, true);
     });
     m_sheet->addPictureCommands(this);
     m_views->addStretch();

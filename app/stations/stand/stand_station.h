@@ -86,9 +86,8 @@ private:
     QString m_key = "standing";
     std::vector<geometry::Vec3> m_hands; ///< of the case "own": where it is carried
     std::shared_ptr<const files::SolvedCase> m_solved;
-    std::vector<double> m_use; ///< by body of m_solved; −1: falls
-    std::map<model::PartId, double> m_useOf;
-    std::vector<int> m_listed; ///< contacts by row
+    std::map<model::PartId, double> m_useOf; ///< of m_solved: most used bond of each part; −1: falls
+    std::vector<int> m_listed;               ///< contacts by row
     Weight m_weight;
     bool m_dragging = false;
     bool m_stale = true; ///< the project changed while nobody looked
