@@ -8,6 +8,7 @@ target_compile_definitions(ivrant-bench-pose PRIVATE IVRANT_DEMO_DIR="${CMAKE_SO
 if(IVRANT_WITH_APP)
   add_executable(ivrant-bench-picture bench/picture_bench.cpp)
   target_link_libraries(ivrant-bench-picture PRIVATE ivrant_print benchmark::benchmark)
+  target_compile_definitions(ivrant-bench-picture PRIVATE IVRANT_DEMO_DIR="${CMAKE_SOURCE_DIR}/data/demo")
   add_executable(ivrant-bench-window bench/window_bench.cpp)
   target_link_libraries(ivrant-bench-window PRIVATE ivrant_app benchmark::benchmark)
 endif()

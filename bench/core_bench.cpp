@@ -50,6 +50,15 @@ void BM_Open(benchmark::State& state) {
 }
 BENCHMARK(BM_Open)->Arg(1000)->Arg(10'000)->Unit(benchmark::kMillisecond);
 
+/// The great auk, both variants, with the bonds of the one shown.
+void BM_OpenAuk(benchmark::State& state) {
+    for (auto _ : state) {
+        const auto project = bench::must(files::loadProject(IVRANT_DEMO_DIR "/auk.ivrant"));
+        for (const auto& section : project.sections) benchmark::DoNotOptimize(bonds::calcSectionBonds(*section, {}));
+    }
+}
+BENCHMARK(BM_OpenAuk)->Unit(benchmark::kMillisecond);
+
 void BM_Save(benchmark::State& state) {
     const auto path = temporaryFile();
     const auto project = bench::makeWall(static_cast<std::size_t>(state.range(0)));

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <sys/resource.h>
 
+#include "core/stand/certificate.h"
 #include "core/stand/size_rows.h"
 #include "core/verdict/stand_cases.h"
 #include "data/demo/make_auk.h"
@@ -73,6 +74,42 @@ BENCHMARK(BM_Falls)->Args({500, 2})->Args({2000, 2})->Args({6000, 2})->Args({100
 /// The same and λ.
 void BM_Lambda(benchmark::State& state) { solve(state, true); }
 BENCHMARK(BM_Lambda)->Args({500, 2})->Args({2000, 2})->Args({6000, 2})->Args({6000, 0})->Unit(benchmark::kMillisecond);
+
+/// Quick proof that it stands; third argument 1: the highest part is away, with the forces from before as the start.
+void BM_Certificate(benchmark::State& state) {
+    const Statue& statue = getStatue(static_cast<int>(state.range(0)), static_cast<int>(state.range(1)));
+    const bool again = state.range(2) != 0;
+    stand::KeptForces kept;
+    if (again) {
+        const auto whole = stand::makeBondNet(statue.placed, statue.bonds, statue.limits);
+        kept = stand::calcCertificate(whole, stand::calcLoads(whole, {0, 0, -1})).value().forces;
+    }
+    const auto& parts = statue.project->sections[0]->parts;
+    const auto lower = [](const model::Part& l, const model::Part& r) { return l.place.atUm[2] < r.place.atUm[2]; };
+    const int highest = static_cast<int>(std::max_element(parts.begin(), parts.end(), lower) - parts.begin());
+    stand::NetRequest without;
+    if (again) without.built = [&](model::PartSpot spot) { return spot.part != highest; };
+    for (auto _ : state) {
+        const auto net = stand::makeBondNet(statue.placed, statue.bonds, statue.limits, without);
+        stand::CertificateRequest request;
+        if (again) request.start = &kept;
+        const auto c = stand::calcCertificate(net, stand::calcLoads(net, {0, 0, -1}), request).value();
+        state.counters["stands"] = c.stands;
+        state.counters["rounds"] = c.rounds;
+        state.counters["lacks_N"] = c.residualN;
+        state.counters["use"] = c.largestUse;
+    }
+    state.counters["parts"] = static_cast<double>(parts.size());
+}
+BENCHMARK(BM_Certificate)
+    ->Args({500, 2, 0})
+    ->Args({2000, 2, 0})
+    ->Args({6000, 3, 0})
+    ->Args({6000, 0, 0})
+    ->Args({6000, 3, 1})
+    ->Args({6000, 0, 1})
+    ->Args({10000, 0, 0})
+    ->Unit(benchmark::kMillisecond);
 
 void BM_LayBricks(benchmark::State& state) {
     for (auto _ : state) benchmark::DoNotOptimize(stand::calcSize(getAuk(), {780, 0, kSizes}));

@@ -6,6 +6,8 @@
 #include <string>
 #include <vector>
 
+#include "core/verdict/size_desk.h"
+
 namespace ivrant::cli {
 
 struct Request {
@@ -18,6 +20,9 @@ struct Request {
     std::string board, stock, standCase;
     std::vector<std::string> hands; ///< sections
     int step = 0, shell = 0;
+    std::string pictures; ///< folder of layers
+    bool plates = false;
+    double price = verdict::kUsualPrice, rate = verdict::kUsualPartsPerHour, tilt = 0;
     double tolerance = 2; ///< percent
     int stages = 4;
     bool worm = false, noWorm = false, holesOnly = false, atOffset = false;
@@ -48,6 +53,8 @@ int runOffset(const Request& request);
 int runDrive(const Request& request);
 int runStand(const Request& request);
 int runLayers(const Request& request);
+int runSupport(const Request& request);
+int runFirm(const Request& request);
 int runHollow(const Request& request);
 int runHidden(const Request& request);
 int runRatio(const Request& request);

@@ -4,12 +4,13 @@
 #include "cli/common.h"
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
+#include "core/files/layer_pictures.h"
 #include "core/files/mesh_import.h"
 #include "core/files/project_file.h"
+#include "core/files/results_desk.h"
 #include "core/files/results_stand.h"
 #include "core/model/mass.h"
 #include "core/parts/palette.h"
-#include "core/stand/size_rows.h"
 
 namespace ivrant::cli {
 namespace {
@@ -28,7 +29,9 @@ base::Result<std::vector<stand::StandCase>> listCases(const Request& request, co
     }
     auto cases = verdict::listStandCases(report, pose);
     if (request.standCase.empty()) return cases;
-    std::erase_if(cases, [&](const stand::StandCase& c) { return c.key != request.standCase; });
+    std::erase_if(cases, [&](const stand::StandCase& c) { return c.key != request.standCase && c.name != request.standCase; });
+    for (const model::OwnCase& own : report.project->cases)
+        if (cases.empty() && (own.id.text == request.standCase || own.name == request.standCase)) return verdict::makeOwnCase(report, pose, own).error();
     if (cases.empty()) return unknown("case", request.standCase);
     return cases;
 }
@@ -56,27 +59,71 @@ int save(const std::string& path, const model::Project& project) {
 } // namespace
 
 int runLayers(const Request& request) {
-    auto import = files::getUsualImport(request.mesh);
-    if (request.unitMm) import.mmPerUnit = *request.unitMm;
-    import.yUp = import.yUp || request.yUp;
-    const auto body = files::loadMesh(request.mesh, import);
-    if (!body) return complain(body.error());
     const auto sizes = parseSizes(request.stock);
     if (!sizes) return complain(sizes.error());
     const int colour = request.kind.empty() ? 0 : parts::findColour(request.kind);
     if (colour < 0) return complain(unknown("colour", request.kind));
-    std::vector<stand::SizeRow> rows;
-    for (const std::string& text : request.pairs) {
-        const auto height = base::parseLengthMm(text, 1);
-        if (!height) return complain(height.error());
-        auto row = stand::calcSize(*body, {*height, request.shell, *sizes});
-        if (!row) return complain(row.error());
+    verdict::DeskWish wish;
+    wish.layers.shell = request.shell;
+    wish.layers.sizes = *sizes;
+    wish.layers.plates = request.plates;
+    wish.pricePerPart = request.price;
+    wish.partsPerHour = request.rate;
+    std::vector<verdict::DeskRow> rows;
+    const auto take = [&](base::Result<verdict::DeskRow> row) -> base::Status {
+        if (!row) return row.error();
         rows.push_back(std::move(row).value());
+        return {};
+    };
+    if (!request.pictures.empty()) {
+        const auto paths = files::listLayerPictures(request.pictures);
+        if (!paths) return complain(paths.error());
+        const auto grid = files::loadLayerPictures(*paths);
+        if (!grid) return complain(grid.error());
+        if (auto st = take(verdict::calcDeskRow(*grid, wish)); !st) return complain(st.error());
+    } else {
+        if (request.mesh.empty() || request.pairs.empty()) return complain({"layers.source", "a mesh and heights are expected, or a folder of pictures", ""});
+        auto import = files::getUsualImport(request.mesh);
+        if (request.unitMm) import.mmPerUnit = *request.unitMm;
+        import.yUp = import.yUp || request.yUp;
+        const auto body = files::loadMesh(request.mesh, import);
+        if (!body) return complain(body.error());
+        for (const std::string& text : request.pairs) {
+            const auto height = base::parseLengthMm(text, 1);
+            if (!height) return complain(height.error());
+            wish.layers.heightMm = *height;
+            if (auto st = take(verdict::calcDeskRow(*body, wish)); !st) return complain(st.error());
+        }
     }
-    print(request, files::makeSizesJson(rows));
+    print(request, files::makeDeskJson(rows, wish));
     if (request.output.empty()) return 0;
-    const auto statue = stand::makeStatue(request.name.empty() ? "Statue" : request.name, rows.front().layers, colour);
+    const auto statue = stand::makeStatue(request.name.empty() ? "Statue" : request.name, rows.front().size.layers, colour);
     return statue ? save(request.output, *statue) : complain(statue.error());
+}
+
+int runSupport(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        const auto* pose = findPose(report, request.pose);
+        if (!pose) return complain(unknown("pose", *request.pose));
+        const auto design = verdict::calcSupports(report, *pose, request.tilt);
+        if (!design) return complain(design.error());
+        print(request, files::makeSupportJson(report, *pose, *design));
+        return design->spots.empty() ? 1 : 0;
+    });
+}
+
+int runFirm(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        const auto* pose = findPose(report, request.pose);
+        if (!pose) return complain(unknown("pose", *request.pose));
+        const auto firm = stand::proposeFirm(pose->placed, verdict::calcBondLimits(report), {});
+        if (!firm) return complain(firm.error());
+        print(request, files::makeFirmJson(*firm));
+        if (firm->parts.empty()) return firm->holds ? 0 : 1;
+        if (request.output.empty()) return 0;
+        const auto firmer = model::addParts(*report.project, report.project->sections[static_cast<std::size_t>(firm->section)]->id, firm->parts);
+        return firmer ? save(request.output, *firmer) : complain(firmer.error());
+    });
 }
 
 int runHollow(const Request& request) {
@@ -103,7 +150,8 @@ int runHidden(const Request& request) {
 }
 
 int runStand(const Request& request) {
-    return withReport(request, [&](const verdict::Report& report) {
+    return withReport(request, [&](verdict::Report report) {
+        if (!report.structure) report.structure = verdict::calcStructure(report);
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         const auto cases = listCases(request, report, *pose);

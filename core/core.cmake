@@ -17,6 +17,8 @@ ivrant_module(NAME model USES base geometry parts SOURCES
 ivrant_module(NAME bonds USES base geometry parts model SOURCES core/bonds/mates.cpp core/bonds/section_bonds.cpp core/bonds/fits.cpp
   core/bonds/board_overlaps.cpp)
 find_package(TBB REQUIRED)
+find_package(PkgConfig REQUIRED)
+pkg_check_modules(PNG REQUIRED IMPORTED_TARGET libpng)
 ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb SOURCES
   core/pose/kinematics.cpp core/pose/bodies.cpp core/pose/sweep.cpp core/pose/range.cpp core/pose/hold.cpp core/pose/ground.cpp core/pose/stance.cpp core/pose/collide.cpp
   core/pose/checker.cpp core/pose/map.cpp core/pose/chain.cpp core/pose/worst.cpp core/pose/gaps.cpp core/pose/choose.cpp
@@ -31,12 +33,12 @@ ivrant_module(NAME brief USES base geometry parts model bonds SOURCES core/brief
 find_path(CHOLMOD_INCLUDE cholmod.h PATH_SUFFIXES suitesparse REQUIRED)
 find_library(CHOLMOD_LIBRARY cholmod REQUIRED)
 ivrant_module(NAME stand USES base geometry parts model bonds LIBRARIES ${CHOLMOD_LIBRARY} SOURCES core/stand/tipping.cpp core/stand/interior_point.cpp
-  core/stand/bond_net.cpp core/stand/equilibrium.cpp core/stand/cases.cpp core/stand/cell_grid.cpp core/stand/brick_layers.cpp core/stand/size_rows.cpp core/stand/part_depth.cpp core/stand/core_removal.cpp)
-set_source_files_properties(core/stand/interior_point.cpp PROPERTIES COMPILE_OPTIONS "-isystem;${CHOLMOD_INCLUDE}")
+  core/stand/bond_net.cpp core/stand/equilibrium.cpp core/stand/certificate.cpp core/stand/structure.cpp core/stand/seams.cpp core/stand/base_flex.cpp core/stand/cases.cpp core/stand/cell_grid.cpp core/stand/brick_layers.cpp core/stand/size_rows.cpp core/stand/part_depth.cpp core/stand/core_removal.cpp core/stand/firm_shell.cpp core/stand/support_design.cpp)
+set_source_files_properties(core/stand/interior_point.cpp core/stand/certificate.cpp PROPERTIES COMPILE_OPTIONS "-isystem;${CHOLMOD_INCLUDE}")
 ivrant_module(NAME make USES base geometry parts model bonds SOURCES core/make/steps.cpp core/make/parts_list.cpp)
 ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive make bench brief LIBRARIES TBB::tbb SOURCES
-  core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/check_drive.cpp core/verdict/check_stand.cpp core/verdict/stand_cases.cpp core/verdict/hidden.cpp core/verdict/drive_inputs.cpp core/verdict/mends.cpp core/verdict/mends_drive.cpp core/verdict/mends_stand.cpp core/verdict/asks.cpp core/verdict/compare.cpp)
+  core/verdict/verdict.cpp core/verdict/check.cpp core/verdict/check_drive.cpp core/verdict/check_stand.cpp core/verdict/check_structure.cpp core/verdict/own_cases.cpp core/verdict/moves.cpp core/verdict/size_desk.cpp core/verdict/support_check.cpp core/verdict/stand_cases.cpp core/verdict/hidden.cpp core/verdict/drive_inputs.cpp core/verdict/mends.cpp core/verdict/mends_drive.cpp core/verdict/mends_stand.cpp core/verdict/mends_structure.cpp core/verdict/mends_base.cpp core/verdict/bridges.cpp core/verdict/asks.cpp core/verdict/compare.cpp)
 find_package(assimp REQUIRED)
-ivrant_module(NAME files USES base geometry parts model bonds pose stand drive make bench brief verdict LIBRARIES assimp::assimp SOURCES
-  core/files/json_guard.cpp core/files/notes_json.cpp core/files/own_json.cpp core/files/place_json.cpp core/files/boards_json.cpp core/files/mesh_import.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp core/files/results_pose.cpp core/files/results_drive.cpp core/files/results_stand.cpp core/files/brief_file.cpp
+ivrant_module(NAME files USES base geometry parts model bonds pose stand drive make bench brief verdict LIBRARIES assimp::assimp PkgConfig::PNG SOURCES
+  core/files/json_guard.cpp core/files/notes_json.cpp core/files/own_json.cpp core/files/place_json.cpp core/files/boards_json.cpp core/files/mesh_import.cpp core/files/layer_pictures.cpp core/files/project_file.cpp core/files/project_writer.cpp core/files/atomic_file.cpp core/files/results_json.cpp core/files/results_pose.cpp core/files/results_drive.cpp core/files/results_stand.cpp core/files/results_desk.cpp core/files/brief_file.cpp
   core/files/sheet_content.cpp core/files/sheet_drive.cpp core/files/sheet_carry.cpp core/files/mesh_files.cpp core/files/parts_csv.cpp core/files/journal.cpp)

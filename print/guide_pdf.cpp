@@ -139,7 +139,9 @@ void drawCover(Page& page, const files::SheetContent& content, Pictures& picture
     for (const auto& caution : content.cautions) drawCaution(page, caution);
 }
 
-void drawTables(Page& page, const files::SheetContent& content) {
+constexpr const char* kCarryLegend = "Green: lift here. Red: not here, parts come off. Yellow: weak points.";
+
+void drawTables(Page& page, const files::SheetContent& content, Pictures& pictures) {
     page.newPage();
     page.heading("Verdicts");
     const std::vector<double> widths{14, 16, 62, 64, 24};
@@ -148,9 +150,14 @@ void drawTables(Page& page, const files::SheetContent& content) {
     page.setFont(2.7, false, kQuiet);
     page.need(10);
     page.skip(page.text(0, page.y() + 1, kPageW, q(content.basisNote)) + 2);
-    if (!content.carrying.empty()) {
+    if (!content.carrying.rows.empty()) {
+        page.need(kPageW * 0.45 + 20);
         page.heading("Carrying and transport");
-        for (const auto& [what, how] : content.carrying) page.row({44, 136}, {q(what), q(how)});
+        page.image(kPageW / 5, page.y(), kPageW * 0.6, pictures.carrying(content.carrying, 1300, 975));
+        page.skip(kPageW * 0.45 + 2);
+        page.setFont(2.7, false, kQuiet);
+        page.skip(page.text(0, page.y(), kPageW, kCarryLegend) + 2);
+        for (const auto& [what, how] : content.carrying.rows) page.row({44, 136}, {q(what), q(how)});
         page.skip(3);
     }
     if (!content.joints.empty()) {
@@ -295,7 +302,7 @@ base::Status writeGuidePdf(const verdict::Report& report, const std::string& pat
         const auto content = files::makeSheetContent(report);
         Page page(writer, content.title);
         drawCover(page, content, **pictures);
-        drawTables(page, content);
+        drawTables(page, content, **pictures);
         if (!content.parts.empty()) drawParts(page, content, **pictures);
         if (report.drive) drawDrive(page, report);
         if (!content.steps.empty())

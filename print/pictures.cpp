@@ -1,13 +1,15 @@
 #include "print/pictures.h"
 
 #include <QGuiApplication>
+#include <algorithm>
 
 #include "core/parts/family.h"
 
 namespace ivrant::print {
 namespace {
 constexpr std::array<std::uint8_t, 4> kWhite{255, 255, 255, 255};
-}
+constexpr std::array<std::uint8_t, 3> kLift{132, 186, 112}, kLeave{226, 112, 84}, kWeak{244, 204, 92};
+} // namespace
 
 GuiGuard::GuiGuard() {
     if (QCoreApplication::instance()) return;
@@ -34,6 +36,21 @@ QImage Pictures::cover(int width, int height) {
     request.width = width;
     request.height = height;
     request.background = kWhite;
+    return toQImage(m_renderer->draw(render::makeScene(m_report.poses.front().placed, m_report.bonds, request)));
+}
+
+QImage Pictures::carrying(const files::CarryPlan& plan, int width, int height) {
+    render::PictureRequest request;
+    request.width = width;
+    request.height = height;
+    request.background = kWhite;
+    request.tint = [&](model::PartSpot spot) -> std::optional<std::array<std::uint8_t, 3>> {
+        const auto has = [&](const auto& list, const auto& what) { return std::find(list.begin(), list.end(), what) != list.end(); };
+        if (has(plan.weak, spot)) return kWeak;
+        if (has(plan.lift, spot.section)) return kLift;
+        if (has(plan.leave, spot.section)) return kLeave;
+        return std::nullopt;
+    };
     return toQImage(m_renderer->draw(render::makeScene(m_report.poses.front().placed, m_report.bonds, request)));
 }
 

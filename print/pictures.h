@@ -5,6 +5,7 @@
 #include <map>
 #include <memory>
 
+#include "core/files/sheet_carry.h"
 #include "core/make/steps.h"
 #include "core/verdict/check.h"
 #include "render/picture.h"
@@ -28,6 +29,8 @@ public:
     static base::Result<std::unique_ptr<Pictures>> create(const verdict::Report& report);
 
     [[nodiscard]] QImage cover(int width, int height);
+    /// Where to lift (green), where not (red), weak points (yellow).
+    [[nodiscard]] QImage carrying(const files::CarryPlan& plan, int width, int height);
     [[nodiscard]] QImage step(const make::Step& step, int width, int height);
     /// Cached by shape and colour.
     [[nodiscard]] const QImage& part(const std::string& shape, int colour, int size);

@@ -7,6 +7,7 @@ namespace {
 
 constexpr std::array<std::uint8_t, 3> kPaper{247, 244, 236};
 constexpr double kFade = 0.72;
+constexpr double kTint = 0.85;
 
 geometry::Bounds partBounds(const model::Part& part, const geometry::Pose& X_WS) {
     geometry::Bounds b;
@@ -98,8 +99,11 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
             request.upToStep ? takeUpTo(*placed.project->sections[s], *bonds[s], *request.upToStep) : std::pair(placed.project->sections[s], bonds[s]);
         // A section by itself is shown in its own attitude, as it is built on the table.
         draw.X_WS = request.onlySection ? geometry::Pose::Identity() : placed.X_WS[s];
-        for (const auto& part : draw.section->parts) {
+        for (std::size_t p = 0; p < draw.section->parts.size(); ++p) {
+            const auto& part = draw.section->parts[p];
             PartState state = makeState(part.colour);
+            if (request.tint)
+                if (const auto tint = request.tint({static_cast<int>(s), static_cast<int>(p)})) state = mix(state, *tint, kTint);
             if (request.upToStep && (part.step < *request.upToStep || request.board)) state = mix(state, kPaper, kFade);
             bounds.include(partBounds(part, draw.X_WS));
             draw.states.push_back(state);

@@ -1,6 +1,8 @@
 // One picture of a placed figure, for sheets and the command line.
 #pragma once
 
+#include <functional>
+
 #include "core/make/steps.h"
 #include "core/model/placed.h"
 #include "render/renderer.h"
@@ -15,7 +17,8 @@ struct PictureRequest {
     std::optional<int> upToStep;
     /// Gear boards shown with `onlySection` and its steps; those in `boards` faded. Whole models show all of theirs.
     std::vector<int> boards;
-    std::optional<int> board; ///< by itself when there is no `onlySection`
+    std::optional<int> board;                                                        ///< by itself when there is no `onlySection`
+    std::function<std::optional<std::array<std::uint8_t, 3>>(model::PartSpot)> tint; ///< another colour for some parts; null: none
     std::array<std::uint8_t, 4> background{247, 244, 236, 255};
     double share = 0.86;
 

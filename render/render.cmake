@@ -1,5 +1,4 @@
 
 pkg_check_modules(EPOXY REQUIRED IMPORTED_TARGET epoxy)
-pkg_check_modules(PNG REQUIRED IMPORTED_TARGET libpng)
 ivrant_module(NAME render USES base geometry parts model bonds LIBRARIES PkgConfig::EPOXY PkgConfig::PNG SOURCES
   render/camera.cpp render/bake.cpp render/gl_context.cpp render/renderer.cpp render/board_draw.cpp render/picture.cpp render/png_file.cpp)

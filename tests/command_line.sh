@@ -117,6 +117,14 @@ code=0
 "$cli" layers 240mm 480mm --mesh data/demo/great-auk.obj --sizes 2x4,2x2,1x2 --json -o "$out/auk.ivrant" >"$out/layers.json"
 "$cli" hollow "$out/auk.ivrant" --json -o "$out/hollow.ivrant" >"$out/hollow.json" || true
 "$cli" hidden "$out/auk.ivrant" --json >"$out/hidden.json"
+"$cli" firm "$out/auk.ivrant" --json >"$out/firm.json"
+"$cli" support "$heron" --json >"$out/support.json"
+mkdir -p "$out/pictures"
+for layer in 1 2 3; do "$cli" render "$heron" --size 24x16 -o "$out/pictures/layer $layer.png"; done
+"$cli" layers --pictures "$out/pictures" --json -o "$out/pictured.ivrant" >"$out/pictured.json"
+code=0
+"$cli" layers --pictures "$out/none" --json 2>"$out/pictures.err" || code=$?
+[[ $code == 2 ]] && grep -q '"code":"picture' "$out/pictures.err"
 code=0
 "$cli" layers 240mm --mesh "$out/open.stl" 2>"$out/layers.err" || code=$?
 [[ $code == 2 ]] && grep -q '"code":"mesh' "$out/layers.err"
@@ -133,7 +141,14 @@ assert cases["standing"]["holds"] and 0.3 < cases["standing"]["lambda"] < 1 and 
 assert not cases["slope"]["holds"] and cases["slope"]["lambda"] is None
 assert all(c["left_over_n"] < 1e-4 for c in stand["cases"])
 assert len(load("rest")["cases"]) == 1 and load("hand")["cases"][0]["case"] == "carry"
+assert stand["moves"] and stand["structure"]["pieces"], "what hands pull off"
+support = load("support")
+assert support["needed"] and all(s["tips_deg"] >= support["wish_deg"] for s in support["supports"]) and support["supports"]
+assert load("firm")["as_wished"], "a solid statue needs nothing inside"
+pictured = load("pictured")["sizes"][0]
+assert abs(pictured["height_mm"] - 28.8) < 1e-6 and pictured["parts"] > 3
 sizes = load("layers")["sizes"]
+assert sizes[1]["cost"] > sizes[0]["cost"] and sizes[0]["holds"]
 assert 3 < sizes[1]["mass_g"] / sizes[0]["mass_g"] < 9 and sizes[1]["parts"] > 4 * sizes[0]["parts"] / 2, sizes
 assert load("hidden")["count"] >= load("hollow")["parts"], "what is left out lies inside"
 PY

@@ -193,11 +193,30 @@ void Session::startAnalysis() {
             m_report = *result;
             m_reportRevision = revision;
             emit reportChanged();
-            if (verdict::lacksBonds(*m_report)) addBonds(m_report, revision);
+            if (verdict::lacksBonds(*m_report)) addQuickBonds(m_report, revision);
         });
 }
 
-/// Large models: everything else is shown first.
+/// Large models: quick proof that it stands, if there is one, then the exact answer.
+void Session::addQuickBonds(const ReportPtr& report, quint64 revision) {
+    const auto result = std::make_shared<ReportPtr>();
+    const auto kept = std::make_shared<stand::KeptForces>(m_provenForces);
+    m_analysis = m_jobs.start(
+        "quick proof",
+        [report, result, kept](base::Progress& progress) {
+            *result = std::make_shared<const verdict::Report>(verdict::addQuickBonds(*report, *kept, &progress));
+        },
+        [this, result, kept, revision] {
+            if (revision != m_revision) return; // stale
+            if ((*result)->poses.front().provenUse) {
+                m_provenForces = std::move(*kept);
+                m_report = *result;
+                emit reportChanged();
+            }
+            addBonds(m_report, revision);
+        });
+}
+
 void Session::addBonds(const ReportPtr& report, quint64 revision) {
     const auto result = std::make_shared<ReportPtr>();
     m_analysis = m_jobs.start(

@@ -91,6 +91,7 @@ private:
     bool accept(const QString& name, model::EditResult result, bool live);
     void refresh();
     void startAnalysis();
+    void addQuickBonds(const ReportPtr& report, quint64 revision);
     void addBonds(const ReportPtr& report, quint64 revision);
     void writeJournal();
     void loadWorkshop();
@@ -104,6 +105,7 @@ private:
     model::Placed m_placed;
     std::vector<bonds::SectionBondsPtr> m_bonds;
     ReportPtr m_report;
+    stand::KeptForces m_provenForces; ///< where the next quick proof starts
     quint64 m_revision = 0, m_reportRevision = 0;
     std::shared_ptr<base::Progress> m_analysis;
     std::set<model::PartId> m_selection, m_marked;

@@ -24,6 +24,7 @@ using VariantId = Id<struct VariantTag>;
 using SeriesId = Id<struct SeriesTag>;
 using AskId = Id<struct AskTag>;
 using DiaryId = Id<struct DiaryTag>;
+using CaseId = Id<struct CaseTag>;
 using BoardId = Id<struct BoardTag>;
 using ShaftId = Id<struct ShaftTag>;
 using GearId = Id<struct GearTag>;

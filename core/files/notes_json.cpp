@@ -101,11 +101,40 @@ model::DiaryEntry readDiaryEntry(const Node& node) {
     return entry;
 }
 
+model::OwnCase readCase(const Node& node) {
+    static const std::set<std::string, std::less<>> kKnown{"id",       "name",  "slope_deg", "toward_deg", "down_g", "aside_g",
+                                                           "strapped", "hands", "push_n",    "pushed",     "pose"};
+    node.requireObject();
+    model::OwnCase own;
+    own.id.text = optionalText(node, "id", 60);
+    own.name = node.at("name").text(200);
+    const auto number = [&](const char* key, double& value) {
+        if (node.has(key)) value = node.at(key).number();
+    };
+    number("slope_deg", own.slopeDeg);
+    number("toward_deg", own.towardDeg);
+    number("down_g", own.downG);
+    number("aside_g", own.asideG);
+    number("push_n", own.pushN);
+    if (node.has("strapped")) {
+        if (!node.at("strapped").json().is_boolean()) node.at("strapped").wrong("true or false");
+        own.strapped = node.at("strapped").json().get<bool>();
+    }
+    if (node.has("hands"))
+        for (const Node& hand : node.at("hands").list(0, 100)) own.hands.push_back({hand.text(60)});
+    own.pushed.text = optionalText(node, "pushed", 60);
+    own.pose.text = optionalText(node, "pose", 60);
+    own.extra = node.extra(kKnown);
+    return own;
+}
+
 void readNotes(const Node& root, std::int64_t version, model::Project& project) {
     Json kept = Json::object();
     readList(root, "asks", version, "measure", project.asks, kept, readAsk);
     readList(root, "measured", version, "quantity", project.measured, kept, readSeries);
     readList(root, "diary", version, "entry", project.diary, kept, readDiaryEntry);
+    if (root.has("cases"))
+        for (const Node& node : root.at("cases").list(0, 1000)) project.cases.push_back(readCase(node));
     if (!kept.empty()) project.extra = std::make_shared<const Json>(std::move(kept));
 }
 
@@ -161,6 +190,27 @@ Json diaryJson(const model::DiaryEntry& entry) {
     addText(json, "answer", entry.answer);
     addText(json, "answered_on", entry.answeredOn);
     addExtra(json, entry.extra);
+    return json;
+}
+
+Json caseJson(const model::OwnCase& own) {
+    Json json;
+    addText(json, "id", own.id.text);
+    json["name"] = own.name;
+    const auto put = [&](const char* key, double value, double usual) {
+        if (value != usual) json[key] = numberJson(value);
+    };
+    put("slope_deg", own.slopeDeg, 0);
+    put("toward_deg", own.towardDeg, 0);
+    put("down_g", own.downG, 1);
+    put("aside_g", own.asideG, 0);
+    if (own.strapped) json["strapped"] = true;
+    if (!own.hands.empty()) json["hands"] = Json::array();
+    for (const auto& hand : own.hands) json["hands"].push_back(hand.text);
+    put("push_n", own.pushN, 0);
+    addText(json, "pushed", own.pushed.text);
+    addText(json, "pose", own.pose.text);
+    addExtra(json, own.extra);
     return json;
 }
 

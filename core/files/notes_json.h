@@ -1,4 +1,4 @@
-// How are asks, measured series and diary entries written as JSON? Used by the project file, brief files and the workshop's
+// How are asks, measured series, diary entries and own cases written as JSON? Used by the project file, brief files and the workshop's
 // library.
 #pragma once
 
@@ -10,12 +10,14 @@ namespace ivrant::files {
 [[nodiscard]] model::Ask readAsk(const Node& node);
 [[nodiscard]] model::Series readSeries(const Node& node);
 [[nodiscard]] model::DiaryEntry readDiaryEntry(const Node& node);
+[[nodiscard]] model::OwnCase readCase(const Node& node);
 /// The project's lists. Version 1 kept whatever stood in them: entries of no known shape go to the keys kept_asks …
 void readNotes(const Node& root, std::int64_t version, model::Project& project);
 
 [[nodiscard]] model::Json askJson(const model::Ask& ask);
 [[nodiscard]] model::Json seriesJson(const model::Series& series);
 [[nodiscard]] model::Json diaryJson(const model::DiaryEntry& entry);
+[[nodiscard]] model::Json caseJson(const model::OwnCase& own);
 
 /// Whole numbers without a fraction, as people write them.
 [[nodiscard]] model::Json numberJson(double value);

@@ -164,6 +164,7 @@ std::int64_t findNextId(const model::Project& project) {
     lookAll(project.asks);
     lookAll(project.measured);
     lookAll(project.diary);
+    lookAll(project.cases);
     return next;
 }
 
@@ -204,8 +205,8 @@ void readVariants(const Node& root, model::Project& project) {
 }
 
 model::Project readProject(const Json& json) {
-    static const std::set<std::string, std::less<>> kKnown{"format", "version", "name",     "rules", "tilt_deg", "shown_on", "next_id",    "sections",
-                                                           "joints", "poses",   "variants", "asks",  "measured", "diary",    "own_shapes", "boards"};
+    static const std::set<std::string, std::less<>> kKnown{"format", "version",  "name", "rules",    "tilt_deg", "shown_on",   "next_id", "sections", "joints",
+                                                           "poses",  "variants", "asks", "measured", "diary",    "own_shapes", "boards",  "cases"};
     const Node root(json, "");
     root.requireObject();
     if (root.at("format").text() != "ivrant-project") fail("file.format", "/format", "'ivrant-project' is expected");

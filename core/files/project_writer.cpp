@@ -124,6 +124,7 @@ std::string writeProject(const model::Project& project) {
     text += "  \"asks\": " + listText(project.asks, [](const model::Ask& a) { return jsonLine(askJson(a)); }) + ",\n";
     text += "  \"measured\": " + listText(project.measured, [](const model::Series& m) { return jsonLine(seriesJson(m)); }) + ",\n";
     text += "  \"diary\": " + listText(project.diary, [](const model::DiaryEntry& d) { return jsonLine(diaryJson(d)); });
+    if (!project.cases.empty()) text += ",\n  \"cases\": " + listText(project.cases, [](const model::OwnCase& c) { return jsonLine(caseJson(c)); });
     if (project.extra)
         for (const auto& [key, value] : project.extra->items()) text += ",\n  " + Json(key).dump() + ": " + jsonLine(value);
     return text + " }\n";

@@ -5,6 +5,8 @@
 #include <map>
 
 #include "core/files/results_json.h"
+#include "core/parts/palette.h"
+#include "core/verdict/size_desk.h"
 
 namespace ivrant::files {
 namespace {
@@ -51,6 +53,51 @@ Json caseJson(const verdict::Report& report, const SolvedCase& solved, std::size
     return json;
 }
 
+Json moveJson(const verdict::MoveTip& move) {
+    Json json{
+        {"move", move.key}, {"name", move.name}, {"tips_deg", rounded(move.leastDeg)}, {"toward_deg", rounded(move.towardDeg)}, {"at", rounded(move.atShare)}};
+    for (const double angle : move.anglesDeg) json["angles_deg"].push_back(rounded(angle));
+    return json;
+}
+
+Json structureJson(const verdict::Report& report) {
+    const verdict::Structure& structure = *report.structure;
+    const auto idOf = [&](model::PartSpot spot) { return getPart(*report.project, spot).id.text; };
+    const auto ids = [&](const std::vector<int>& bodies) {
+        Json list = Json::array();
+        for (const int body : bodies) list.push_back(idOf(structure.net.bodies[static_cast<std::size_t>(body)].spot));
+        return list;
+    };
+    Json json{{"seams", Json::array()}, {"necks", Json::array()}, {"pieces", Json::array()}, {"friction", Json::array()}, {"bases", Json::array()}};
+    for (const stand::Seam& seam : structure.seams) {
+        Json parts = Json::array();
+        for (const auto spot : seam.parts) parts.push_back(idOf(spot));
+        json["seams"].push_back({{"section", report.project->sections[static_cast<std::size_t>(seam.section)]->id.text},
+                                 {"across", seam.axis == 0 ? "x" : "y"},
+                                 {"at_mm", rounded(seam.atMm)},
+                                 {"bottom_mm", rounded(seam.bottomMm)},
+                                 {"top_mm", rounded(seam.topMm)},
+                                 {"courses", seam.courses},
+                                 {"parts", std::move(parts)}});
+    }
+    for (const stand::Neck& neck : structure.necks)
+        json["necks"].push_back({{"height_mm", rounded(neck.atZ)},
+                                 {"parts_above", neck.above.size()},
+                                 {"mass_g", rounded(neck.massG)},
+                                 {"push_at_mm", rounded(neck.atZ + neck.topMm)},
+                                 {"push_n", rounded(neck.pushN)},
+                                 {"shake_g", std::isinf(neck.shakeG) ? Json() : Json(rounded(neck.shakeG))},
+                                 {"toward_deg", rounded(neck.towardDeg)}});
+    for (const stand::Piece& piece : structure.pieces)
+        json["pieces"].push_back(
+            {{"pulled", ids({piece.pulled}).front()}, {"force_n", rounded(piece.forceN)}, {"mass_g", rounded(piece.massG)}, {"parts", ids(piece.bodies)}});
+    for (const stand::FrictionHeld& held : structure.friction)
+        json["friction"].push_back({{"parts", ids(held.bodies)}, {"mass_g", rounded(held.massG)}, {"holds_n", rounded(held.holdsN)}});
+    for (const stand::FlexibleBase& flexible : structure.bases)
+        json["bases"].push_back({{"part", ids({flexible.body}).front()}, {"sag_mm", rounded(flexible.sagMm)}, {"bare_mm", rounded(flexible.bareMm)}});
+    return json;
+}
+
 } // namespace
 
 Json makeStandJson(const verdict::Report& report, const verdict::PoseReport& pose, const std::vector<SolvedCase>& cases, std::size_t most) {
@@ -76,21 +123,10 @@ Json makeStandJson(const verdict::Report& report, const verdict::PoseReport& pos
     }
     json["cases"] = Json::array();
     for (const SolvedCase& solved : cases) json["cases"].push_back(caseJson(report, solved, most));
+    json["moves"] = Json::array();
+    for (const verdict::MoveTip& move : report.moves) json["moves"].push_back(moveJson(move));
+    json["structure"] = report.structure ? structureJson(report) : Json();
     json["basis"] = verdict::calcBondLimits(*report.project).studPull.measured ? "measured" : "starting";
-    return json;
-}
-
-Json makeSizesJson(const std::vector<stand::SizeRow>& rows) {
-    Json json = makeHead("layers");
-    json["sizes"] = Json::array();
-    for (const stand::SizeRow& row : rows)
-        json["sizes"].push_back({{"height_mm", rounded(row.heightMm)},
-                                 {"parts", row.parts},
-                                 {"mass_g", rounded(row.massG)},
-                                 {"smallest_share", rounded(row.smallestShare)},
-                                 {"overhang_mm", rounded(row.overhangMm)},
-                                 {"open_seams", row.openSeams},
-                                 {"left_out_hanging", row.hanging}});
     return json;
 }
 
@@ -98,6 +134,8 @@ Json makeCoreJson(const verdict::Report& report, const stand::CoreProposal& core
     Json json = makeHead("hollow");
     json["parts"] = core.leaveOut.size();
     json["mass_g"] = rounded(core.massG);
+    json["cost"] = rounded(verdict::kUsualPrice * static_cast<double>(core.leaveOut.size())); // starting values
+    json["hours"] = rounded(static_cast<double>(core.leaveOut.size()) / verdict::kUsualPartsPerHour);
     json["shell_parts"] = core.shell;
     json["tried"] = core.triedShells;
     json["why"] = core.why;
@@ -119,6 +157,12 @@ Json makeHiddenJson(const verdict::Report& report, const verdict::Hidden& hidden
     }
     json["shapes"] = Json::array();
     for (const auto& [shape, count] : shapes) json["shapes"].push_back({{"shape", shape}, {"count", count}});
+    json["showing_through"] = Json::array();
+    for (const model::PartSpot spot : hidden.showing) {
+        const model::Part& part = getPart(*report.project, spot);
+        json["showing_through"].push_back(
+            {{"part", part.id.text}, {"shape", part.shape->name}, {"colour", parts::getPalette()[static_cast<std::size_t>(part.colour)].name}});
+    }
     return json;
 }
 

@@ -3,7 +3,6 @@
 
 #include <nlohmann/json.hpp>
 
-#include "core/stand/size_rows.h"
 #include "core/verdict/check.h"
 #include "core/verdict/hidden.h"
 #include "core/verdict/stand_cases.h"
@@ -19,9 +18,7 @@ struct SolvedCase {
 [[nodiscard]] model::Json makeStandJson(const verdict::Report& report, const verdict::PoseReport& pose, const std::vector<SolvedCase>& cases,
                                         std::size_t most = 10);
 
-/// The same shape at several heights.
-[[nodiscard]] model::Json makeSizesJson(const std::vector<stand::SizeRow>& rows);
-/// Parts never seen, by shape and by id.
+/// Parts never seen, by shape and by id, and those whose colour shows through gaps.
 [[nodiscard]] model::Json makeHiddenJson(const verdict::Report& report, const verdict::Hidden& hidden);
 [[nodiscard]] model::Json makeCoreJson(const verdict::Report& report, const stand::CoreProposal& core);
 

@@ -25,22 +25,22 @@ class Carrying {
 public:
     explicit Carrying(const verdict::Report& report) : m_report(report), m_pose(report.poses.front()) {}
 
-    std::vector<std::pair<std::string, std::string>> run() {
+    CarryPlan run() {
         if (!m_pose.tipping) return {};
         add("Weight", formatNumber(m_pose.tipping->massG, 0) + " g (" + formatNumber(base::weightN(m_pose.tipping->massG), 1) + " N)");
         addLifts();
         for (const stand::StandCase& standCase : verdict::listStandCases(m_report, m_pose))
-            if (standCase.kind == stand::CaseKind::Bumped || standCase.kind == stand::CaseKind::Knocked)
+            if (standCase.kind == stand::CaseKind::Bumped || standCase.kind == stand::CaseKind::Knocked || standCase.kind == stand::CaseKind::Own)
                 if (const auto result = verdict::calcStandCase(m_report, m_pose, standCase, m_quick))
                     add(standCase.name,
                         standCase.kind == stand::CaseKind::Knocked && !result->equilibrium.stands ? "falls over" : verdict::describeOutcome(*result));
         addWeakPoints();
         addCase();
-        return std::move(m_rows);
+        return std::move(m_plan);
     }
 
 private:
-    void add(const std::string& what, const std::string& how) { m_rows.emplace_back(what, how); }
+    void add(const std::string& what, const std::string& how) { m_plan.rows.emplace_back(what, how); }
 
     void addLifts() {
         std::vector<std::string> good, bad;
@@ -49,7 +49,9 @@ private:
             const auto mass = model::calcMass(m_pose.placed, {static_cast<int>(s)});
             if (!(mass.massG > 0)) continue;
             const auto result = verdict::calcStandCase(m_report, m_pose, stand::makeCarried({mass.centre}), m_quick);
-            if (result) (result->equilibrium.stands ? good : bad).push_back(m_report.project->sections[s]->name);
+            if (!result) continue;
+            (result->equilibrium.stands ? good : bad).push_back(m_report.project->sections[s]->name);
+            (result->equilibrium.stands ? m_plan.lift : m_plan.leave).push_back(static_cast<int>(s));
         }
         if (!each) {
             const auto result = verdict::calcStandCase(m_report, m_pose, stand::makeCarried({m_pose.tipping->centre}), m_quick);
@@ -61,9 +63,13 @@ private:
     void addWeakPoints() {
         if (!m_pose.standing) return;
         std::vector<std::string> weak;
-        for (const int contact : verdict::listWeakest(*m_pose.standing, kWeakPoints))
+        for (const int contact : verdict::listWeakest(*m_pose.standing, kWeakPoints)) {
+            const auto& bond = m_pose.standing->net.contacts[static_cast<std::size_t>(contact)];
+            for (const int body : {bond.a, bond.b})
+                if (body >= 0) m_plan.weak.push_back(m_pose.standing->net.bodies[static_cast<std::size_t>(body)].spot);
             weak.push_back(verdict::describeContact(*m_report.project, *m_pose.standing, contact) + " (" +
                            formatNumber(100 * m_pose.standing->equilibrium.forces[static_cast<std::size_t>(contact)].use, 0) + " % used)");
+        }
         if (!weak.empty()) add("Weak points", join(weak));
     }
     void addCase() {
@@ -80,11 +86,11 @@ private:
     const verdict::Report& m_report;
     const verdict::PoseReport& m_pose;
     const stand::EquilibriumRequest m_quick{.lambda = false, .use = false, .enoughShare = stand::kEnoughShare, .progress = nullptr};
-    std::vector<std::pair<std::string, std::string>> m_rows;
+    CarryPlan m_plan;
 };
 
 } // namespace
 
-std::vector<std::pair<std::string, std::string>> listCarrying(const verdict::Report& report) { return Carrying(report).run(); }
+CarryPlan planCarrying(const verdict::Report& report) { return Carrying(report).run(); }
 
 } // namespace ivrant::files

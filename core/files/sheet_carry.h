@@ -9,8 +9,14 @@
 
 namespace ivrant::files {
 
+struct CarryPlan {
+    std::vector<std::pair<std::string, std::string>> rows; ///< what and how
+    std::vector<int> lift, leave;                          ///< sections to take hold of, and those that come off; both empty for models looked at as a whole
+    std::vector<model::PartSpot> weak;                     ///< of the bonds that are asked most
+};
+
 /// Rows of what and how. Sections are tried one by one up to verdict::kMostPartsLive parts; larger models by their middle alone. Empty when nothing
 /// has weight. O(sections × one case).
-[[nodiscard]] std::vector<std::pair<std::string, std::string>> listCarrying(const verdict::Report& report);
+[[nodiscard]] CarryPlan planCarrying(const verdict::Report& report);
 
 } // namespace ivrant::files

@@ -1,5 +1,4 @@
 #include "core/files/sheet_content.h"
-#include "core/files/sheet_carry.h"
 
 #include <algorithm>
 
@@ -12,6 +11,7 @@ namespace {
 using base::formatNumber;
 
 constexpr double kHeavyG = 10'000;
+constexpr double kHurtsG = 2000, kTallMm = 600; ///< from here on a fall is no small thing; values of ours
 
 double calcHeight(const model::Placed& placed) {
     double low = 1e30, high = -1e30;
@@ -36,9 +36,12 @@ std::vector<std::string> listCautions(const verdict::Report& report) {
     const double mass = model::calcMass(report.present.placed).massG;
     if (report.project->partCount() + model::countBoardParts(*report.project) > 0)
         cautions.push_back("Small parts: keep away from children under three years; they can be swallowed or breathed in.");
-    if (mass > kHeavyG) cautions.push_back("Heavy model: two people lift it, at its strongest section. Local rules on lifting apply.");
+    if (mass > kHeavyG) cautions.push_back("Heavy model: two people lift it, where the carrying page says. Local rules on lifting apply.");
     const bool falls =
         std::any_of(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "tip" && v.state == verdict::State::Fail; });
+    if (!falls && (mass > kHurtsG || calcHeight(report.poses.front().placed) > kTallMm))
+        cautions.push_back("A model of this size hurts whom it falls on: where people pass it needs fixing or a barrier. Venue and local rules and a qualified "
+                           "person decide.");
     if (falls)
         cautions.push_back("This model can tip over in at least one pose: on show it needs a stand, fixing or a barrier. Venue and local rules and a qualified "
                            "person decide.");
@@ -69,7 +72,7 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
     content.basisNote = "Starting values were not measured by anybody; capacities count " + formatNumber(bench::kUnmeasuredFactor * 100, 0) +
                         " % of them. Masses are computed from the shapes unless weighed. A margin of 1.0 just passes.";
     content.cautions = listCautions(report);
-    content.carrying = listCarrying(report);
+    content.carrying = planCarrying(report);
     for (std::size_t j = 0; j < project.joints.size(); ++j) {
         const model::Joint& joint = project.joints[j];
         SheetJoint row{joint.name, joint.kind->name, "", "", ""};

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "core/base/units.h"
+#include "core/files/sheet_carry.h"
 #include "core/make/parts_list.h"
 #include "core/verdict/check.h"
 
@@ -25,7 +26,7 @@ struct SheetContent {
     std::vector<SheetVerdict> verdicts;                       ///< worst first, one per check and joint
     verdict::Summary summary;
     std::vector<std::string> cautions;
-    std::vector<std::pair<std::string, std::string>> carrying; ///< core/files/sheet_carry.h
+    CarryPlan carrying;
     std::vector<SheetJoint> joints;
     std::vector<make::PartsLine> parts;
     std::vector<make::BallastLine> ballast;

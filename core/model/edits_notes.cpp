@@ -49,6 +49,9 @@ EditResult removeSeries(const Project& project, const SeriesId& id) { return dro
 EditResult putDiaryEntry(const Project& project, DiaryEntry entry) { return putEntry(project, &Project::diary, "d", std::move(entry)); }
 EditResult removeDiaryEntry(const Project& project, const DiaryId& id) { return dropEntry(project, &Project::diary, id); }
 
+EditResult putCase(const Project& project, OwnCase ownCase) { return putEntry(project, &Project::cases, "c", std::move(ownCase)); }
+EditResult removeCase(const Project& project, const CaseId& id) { return dropEntry(project, &Project::cases, id); }
+
 EditResult setTilt(const Project& project, double tiltDeg) {
     Project next = project;
     next.tiltDeg = tiltDeg;

@@ -1,4 +1,4 @@
-// What stands beside a model in its project: measured series, asks, diary entries.
+// What stands beside a model in its project: measured series, asks, diary entries, cases it is to survive.
 //
 // Plain data with the invariants of validate(). Units as the names say; dates as "2026-11-25" or empty.
 #pragma once
@@ -14,8 +14,11 @@
 namespace ivrant::model {
 
 using base::AskId;
+using base::CaseId;
 using base::DiaryId;
 using base::JointId;
+using base::PartId;
+using base::PoseId;
 using base::SeriesId;
 using Json = nlohmann::ordered_json;
 using ExtraPtr = std::shared_ptr<const Json>; ///< keys this version does not know, kept for saving; may be null
@@ -83,6 +86,23 @@ struct DiaryEntry {
     std::string reason; ///< decision: why; trial: what came out
     std::optional<JointId> joint;
     std::string answer, answeredOn; ///< failure: the change that answers it; empty: open
+    ExtraPtr extra;
+};
+
+/// A situation of the builder's own that the model is to survive. Standing on the ground, or strapped to it, or carried by hands; on a slope or
+/// shaken; pushed at a part. Parts that are gone are no error of the project: the case says so.
+struct OwnCase {
+    CaseId id;
+    std::string name;
+    double slopeDeg = 0;       ///< 0 to 60, down towards `towardDeg`
+    double towardDeg = 0;      ///< from +x towards +y
+    double downG = 1;          ///< 0 to 20: weight of the model in its own weights
+    double asideG = 0;         ///< 0 to 20, towards `towardDeg`
+    bool strapped = false;     ///< what touches the ground is held fast
+    std::vector<PartId> hands; ///< where it is taken hold of; empty: it stands on the ground
+    double pushN = 0;          ///< 0 to 1000, across, towards `towardDeg`
+    PartId pushed;             ///< where; empty: the highest part
+    PoseId pose;               ///< in which; empty or gone: the first one
     ExtraPtr extra;
 };
 

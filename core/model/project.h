@@ -125,6 +125,7 @@ struct Project {
     std::vector<Ask> asks;
     std::vector<Series> measured;
     std::vector<DiaryEntry> diary;
+    std::vector<OwnCase> cases;
     double tiltDeg = 0;                                  ///< wanted tilt of the base, 0 to 45
     std::string shownOn;                                 ///< when the person who asked saw it; empty: not yet
     std::shared_ptr<const std::vector<Series>> workshop; ///< the person's own library of measured kinds; not saved here

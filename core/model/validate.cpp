@@ -71,7 +71,8 @@ Status checkIds(const Project& project) {
     if (auto st = addAll(project.variants, "variants"); !st) return st;
     if (auto st = addAll(project.asks, "asks"); !st) return st;
     if (auto st = addAll(project.measured, "measured"); !st) return st;
-    return addAll(project.diary, "diary");
+    if (auto st = addAll(project.diary, "diary"); !st) return st;
+    return addAll(project.cases, "cases");
 }
 
 bool isDate(const std::string& text) {
@@ -117,7 +118,24 @@ Status checkSeries(const Series& series, std::size_t i) {
     return checkDate(series.date, at("measured", i, "/date"));
 }
 
+Status checkCase(const OwnCase& own, std::size_t i) {
+    const auto within = [&](double value, double most, const char* key) -> Status {
+        if (value >= 0 && value <= most) return {};
+        return Error{"case.value", std::string(key + 1) + " of a case must lie between 0 and " + std::to_string(static_cast<int>(most)), at("cases", i, key)};
+    };
+    if (own.name.empty()) return Error{"case.name", "a case needs a name", at("cases", i, "/name")};
+    if (auto st = within(own.slopeDeg, 60, "/slope_deg"); !st) return st;
+    if (auto st = within(own.downG, 20, "/down_g"); !st) return st;
+    if (auto st = within(own.asideG, 20, "/aside_g"); !st) return st;
+    if (auto st = within(own.pushN, 1000, "/push_n"); !st) return st;
+    if (!std::isfinite(own.towardDeg) || std::abs(own.towardDeg) > 360)
+        return Error{"case.value", "toward_deg of a case must lie within ±360", at("cases", i, "/toward_deg")};
+    return {};
+}
+
 Status checkNotes(const Project& project) {
+    for (std::size_t i = 0; i < project.cases.size(); ++i)
+        if (auto st = checkCase(project.cases[i], i); !st) return st;
     for (std::size_t i = 0; i < project.measured.size(); ++i)
         if (auto st = checkSeries(project.measured[i], i); !st) return st;
     for (std::size_t i = 0; i < project.asks.size(); ++i)

@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
-#include <numeric>
 
+#include "core/base/groups.h"
 #include "core/base/units.h"
 #include "core/geometry/corners.h"
 #include "core/geometry/hull.h"
@@ -33,6 +33,7 @@ public:
         addJoints();
         for (auto& [key, studs] : m_studs) addStuds(key, studs);
         if (m_request.ground) addGround();
+        for (const Prop& prop : m_request.props) addProp(prop);
         for (const Vec3& hand : m_request.hands) addHand(hand);
         findFloating();
         return std::move(m_net);
@@ -257,14 +258,27 @@ private:
             // Round feet: fewer corners, all within the true outline.
             const std::size_t stride = (outline.size() + kMostGroundCorners - 1) / kMostGroundCorners;
             for (std::size_t k = 0; k < outline.size(); k += stride) {
-                const Vec3 at(outline[k].x(), outline[k].y(), 0);
-                contact.corners.push_back(at);
-                for (const Vec3& side : {Vec3(1, 0, 0), Vec3(-1, 0, 0), Vec3(0, 1, 0), Vec3(0, -1, 0)})
-                    contact.columns.push_back(makeForce(at, Vec3::UnitZ() + kGroundFriction * side, 0, kUnlimited, ColumnRole::Press));
+                addFooting(contact, {outline[k].x(), outline[k].y(), 0});
             }
             m_net.contacts.push_back(std::move(contact));
             if (m_request.strapped) addHold(static_cast<int>(i));
         }
+    }
+    void addProp(const Prop& prop) {
+        const int index = m_bodyOf[static_cast<std::size_t>(prop.part.section)][static_cast<std::size_t>(prop.part.part)];
+        if (index < 0) return;
+        Contact contact;
+        contact.kind = ContactKind::Ground;
+        contact.b = index;
+        for (const double dx : {-kHalf, kHalf})
+            for (const double dy : {-kHalf, kHalf}) addFooting(contact, prop.at + Vec3(dx, dy, 0));
+        m_net.contacts.push_back(std::move(contact));
+    }
+    /// Presses on a corner, with friction.
+    static void addFooting(Contact& contact, const Vec3& at) {
+        contact.corners.push_back(at);
+        for (const Vec3& side : {Vec3(1, 0, 0), Vec3(-1, 0, 0), Vec3(0, 1, 0), Vec3(0, -1, 0)})
+            contact.columns.push_back(makeForce(at, Vec3::UnitZ() + kGroundFriction * side, 0, kUnlimited, ColumnRole::Press));
     }
     /// The parts near the place; when none is, the nearest.
     void addHand(const Vec3& at) {
@@ -289,17 +303,12 @@ private:
     }
 
     void findFloating() {
-        std::vector<int> root(m_net.bodies.size() + 1);
-        std::iota(root.begin(), root.end(), 0);
-        const auto find = [&](int i) {
-            while (root[static_cast<std::size_t>(i)] != i)
-                i = root[static_cast<std::size_t>(i)] = root[static_cast<std::size_t>(root[static_cast<std::size_t>(i)])];
-            return i;
-        };
-        const int earth = static_cast<int>(m_net.bodies.size());
-        for (const Contact& contact : m_net.contacts) root[static_cast<std::size_t>(find(contact.a < 0 ? earth : contact.a))] = find(contact.b);
-        for (int i = 0; i < earth; ++i)
-            if (find(i) != find(earth)) m_net.floating.push_back(i);
+        const std::size_t earth = m_net.bodies.size();
+        base::Groups groups(earth + 1);
+        for (const Contact& contact : m_net.contacts)
+            groups.join(contact.a < 0 ? earth : static_cast<std::size_t>(contact.a), static_cast<std::size_t>(contact.b));
+        for (std::size_t i = 0; i < earth; ++i)
+            if (groups.find(i) != groups.find(earth)) m_net.floating.push_back(static_cast<int>(i));
     }
 
     static constexpr double kUnlimited = std::numeric_limits<double>::infinity();

@@ -4,6 +4,7 @@
 #include <map>
 #include <set>
 
+#include "core/base/groups.h"
 #include "core/base/units.h"
 #include "core/parts/family.h"
 
@@ -11,31 +12,22 @@ namespace ivrant::stand {
 namespace {
 
 constexpr double kSeamWorth = 1.2; ///< of a seam below that is bridged, against one more cell
-constexpr double kAboveSeam = 0.8; ///< lost where its own edge stands over a seam
+constexpr double kAboveSeam = 2.4; ///< lost where its own edge stands over a seam; at 0.8 walls had straight seams of ten courses
 constexpr double kJoinWorth = 12;  ///< of joining pieces that nothing joined so far
 
-/// Which bricks hang together already.
-class Pieces {
-public:
-    int add() {
-        m_root.push_back(static_cast<int>(m_root.size()));
-        return m_root.back();
-    }
-    [[nodiscard]] int find(int i) {
-        while (m_root[static_cast<std::size_t>(i)] != i)
-            i = m_root[static_cast<std::size_t>(i)] = m_root[static_cast<std::size_t>(m_root[static_cast<std::size_t>(i)])];
-        return i;
-    }
-    void join(int a, int b) { m_root[static_cast<std::size_t>(find(a))] = find(b); }
-
-private:
-    std::vector<int> m_root;
+/// What one layer is laid in: cells that are to be covered, at a height, on what is below.
+struct Bed {
+    const CellGrid& grid;           ///< for its size across
+    std::vector<std::uint8_t> open; ///< by column: to be covered
+    std::vector<int> colour;        ///< by column, −1: any
+    int course = 0;                 ///< counts layers: they run across each other
+    int z = 0, plates = 3;
 };
 
 class Layer {
 public:
-    Layer(const CellGrid& grid, int z, const std::vector<int>& below, Pieces& pieces)
-        : m_grid(grid), m_z(z), m_below(below), m_pieces(pieces), m_own(below.size(), -1) {}
+    Layer(Bed bed, const std::vector<int>& below, base::Groups& pieces)
+        : m_bed(std::move(bed)), m_grid(m_bed.grid), m_z(m_bed.course), m_below(below), m_pieces(pieces), m_own(below.size(), -1) {}
 
     /// First where pieces meet, then the rest from alternating corners.
     void fill(const std::vector<std::array<int, 2>>& sizes, std::vector<LaidBrick>& bricks) {
@@ -51,11 +43,11 @@ public:
 
 private:
     [[nodiscard]] std::size_t at(int x, int y) const { return m_grid.column(x, y); }
-    [[nodiscard]] bool isFree(int x, int y) const { return m_grid.isFilled(x, y, m_z) && m_own[at(x, y)] < 0; }
+    [[nodiscard]] bool isFree(int x, int y) const { return m_bed.open[at(x, y)] != 0 && m_own[at(x, y)] < 0; }
     [[nodiscard]] int below(int x, int y) const { return x < 0 || y < 0 || x >= m_grid.nx || y >= m_grid.ny ? -1 : m_below[at(x, y)]; }
     [[nodiscard]] int pieceBelow(int x, int y) const {
         const int brick = below(x, y);
-        return brick < 0 ? -1 : m_pieces.find(brick);
+        return brick < 0 ? -1 : static_cast<int>(m_pieces.find(static_cast<std::size_t>(brick)));
     }
     /// A neighbour that can be covered too stands on another piece.
     [[nodiscard]] bool piecesMeet(int x, int y) const {
@@ -68,12 +60,15 @@ private:
         }
         return false;
     }
-    void lay(const LaidBrick& brick, std::vector<LaidBrick>& bricks) {
-        const int number = m_pieces.add();
+    void lay(LaidBrick brick, std::vector<LaidBrick>& bricks) {
+        brick.z = m_bed.z;
+        brick.plates = m_bed.plates;
+        const int number = static_cast<int>(m_pieces.add());
         for (int v = brick.y; v < brick.y + brick.along; ++v)
             for (int u = brick.x; u < brick.x + brick.across; ++u) {
                 m_own[at(u, v)] = number;
-                if (const int under = below(u, v); under >= 0) m_pieces.join(number, under);
+                brick.colour = std::max(brick.colour, m_bed.colour[at(u, v)]);
+                if (const int under = below(u, v); under >= 0) m_pieces.join(static_cast<std::size_t>(number), static_cast<std::size_t>(under));
             }
         bricks.push_back(brick);
     }
@@ -99,9 +94,14 @@ private:
     }
     [[nodiscard]] bool fits(const LaidBrick& brick) const {
         if (brick.x < 0 || brick.y < 0 || brick.x + brick.across > m_grid.nx || brick.y + brick.along > m_grid.ny) return false;
+        int colour = -1;
         for (int v = brick.y; v < brick.y + brick.along; ++v)
-            for (int u = brick.x; u < brick.x + brick.across; ++u)
+            for (int u = brick.x; u < brick.x + brick.across; ++u) {
                 if (!isFree(u, v)) return false;
+                const int own = m_bed.colour[at(u, v)];
+                if (own >= 0 && colour >= 0 && own != colour) return false;
+                colour = std::max(colour, own);
+            }
         return true;
     }
     /// Cells covered, seams of the layer below that run under it, pieces joined; less what its own edges repeat of the seams.
@@ -122,10 +122,11 @@ private:
         return cells + kSeamWorth * seams - kAboveSeam * repeated + kJoinWorth * std::max(0.0, static_cast<double>(joined.size()) - 1);
     }
 
+    Bed m_bed;
     const CellGrid& m_grid;
-    int m_z;
+    int m_z; ///< course
     const std::vector<int>& m_below;
-    Pieces& m_pieces;
+    base::Groups& m_pieces;
     std::vector<int> m_own;
 };
 
@@ -136,40 +137,102 @@ const std::vector<std::array<int, 2>>& getUsualSizes() {
     return kSizes;
 }
 
-base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes, base::Progress* progress) {
+namespace {
+
+base::Status checkSizes(const std::vector<std::array<int, 2>>& sizes, bool plates) {
     for (const auto& size : sizes)
-        if (size[0] < 1 || size[1] < size[0] || !parts::makeShape("brick " + std::to_string(size[0]) + "x" + std::to_string(size[1])).ok())
-            return base::Error{"layers.sizes", "there is no brick " + std::to_string(size[0]) + "x" + std::to_string(size[1]), ""};
-    std::vector<LaidBrick> bricks;
-    Pieces pieces;                          // numbered as the bricks
-    std::vector<std::vector<int>> cover(1); // by layer, one empty below the lowest
-    for (int z = 0; z < grid.nz; ++z) {
-        if (progress) {
-            if (progress->stopped()) return base::Error{"stopped", "stopped", ""};
-            progress->report(static_cast<double>(z) / grid.nz);
+        for (const char* family : {"brick ", "plate "}) {
+            if (family[0] == 'p' && !plates) continue;
+            const std::string name = family + std::to_string(size[0]) + "x" + std::to_string(size[1]);
+            if (size[0] < 1 || size[1] < size[0] || !parts::makeShape(name).ok()) return base::Error{"layers.sizes", "there is no " + name, ""};
         }
-        const std::size_t cells = static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny);
-        std::vector<int> none(cells, -1);
-        const std::vector<int>& below = z == 0 ? none : cover.back();
-        Layer layer(grid, z, below, pieces);
-        layer.fill(sizes, bricks);
-        cover.push_back(layer.take());
+    return {};
+}
+
+/// Lays a grid, remembering which brick covers each column at each plate's height.
+class Mason {
+public:
+    Mason(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes)
+        : m_grid(grid), m_whole(makeWholeBricks(grid)), m_sizes(sizes), m_columns(static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny)),
+          m_fine(grid.cellMm < base::kPlateMm * 1.5), m_levels(m_fine ? grid.nz : kPlatesInBrick * grid.nz),
+          m_cover(static_cast<std::size_t>(m_levels) + 1, std::vector<int>(m_columns, -1)) {}
+
+    base::Status lay(base::Progress* progress) {
+        for (int z = 0; z < m_levels; z += kPlatesInBrick) {
+            if (progress) {
+                if (progress->stopped()) return base::Error{"stopped", "stopped", ""};
+                progress->report(static_cast<double>(z) / m_levels);
+            }
+            layBed(makeBed(z, kPlatesInBrick));
+            for (int k = 0; m_fine && k < kPlatesInBrick && z + k < m_levels; ++k) layBed(makeBed(z + k, 1));
+        }
+        return {};
     }
+    /// Of the plate's height z, −1: none.
+    [[nodiscard]] int coverOf(int z, int x, int y) const { return z < 0 || z >= m_levels ? -1 : m_cover[static_cast<std::size_t>(z) + 1][m_grid.column(x, y)]; }
+    [[nodiscard]] int levels() const { return m_levels; }
+    base::Groups pieces; ///< numbered as the bricks
+    std::vector<LaidBrick> bricks;
+
+private:
+    [[nodiscard]] int colourAt(int x, int y, int z, int plates) const {
+        if (m_grid.colour.empty()) return -1;
+        if (!m_fine) return m_grid.colour[m_grid.index(x, y, z / kPlatesInBrick)];
+        int colour = -1; // a whole brick takes the colour that is seen: the topmost one said
+        for (int k = 0; k < plates; ++k) colour = std::max(colour, static_cast<int>(m_grid.colour[m_grid.index(x, y, z + k)]));
+        return colour;
+    }
+    [[nodiscard]] Bed makeBed(int z, int plates) const {
+        Bed bed{m_grid, std::vector<std::uint8_t>(m_columns, 0), std::vector<int>(m_columns, -1), z / kPlatesInBrick + (plates == 1 ? z : 0), z, plates};
+        for (int y = 0; y < m_grid.ny; ++y)
+            for (int x = 0; x < m_grid.nx; ++x) {
+                const bool open = plates == 1 ? m_grid.isFilled(x, y, z) && coverOf(z, x, y) < 0 : m_whole.isFilled(x, y, z / kPlatesInBrick);
+                if (!open) continue;
+                bed.open[m_grid.column(x, y)] = 1;
+                bed.colour[m_grid.column(x, y)] = colourAt(x, y, z, plates);
+            }
+        return bed;
+    }
+    void layBed(Bed bed) {
+        const int z = bed.z, plates = bed.plates;
+        Layer layer(std::move(bed), m_cover[static_cast<std::size_t>(z)], pieces);
+        layer.fill(m_sizes, bricks);
+        const std::vector<int> own = layer.take();
+        for (int k = 0; k < plates && z + k < m_levels; ++k)
+            for (std::size_t c = 0; c < m_columns; ++c)
+                if (own[c] >= 0) m_cover[static_cast<std::size_t>(z + k) + 1][c] = own[c];
+    }
+
+    const CellGrid& m_grid;
+    CellGrid m_whole;
+    const std::vector<std::array<int, 2>>& m_sizes;
+    std::size_t m_columns;
+    bool m_fine;
+    int m_levels;                          ///< plates
+    std::vector<std::vector<int>> m_cover; ///< by level, one empty below the lowest
+};
+
+} // namespace
+
+base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes, base::Progress* progress, bool keepHanging) {
+    Mason mason(grid, sizes);
+    if (auto st = checkSizes(sizes, grid.cellMm < base::kPlateMm * 1.5); !st) return st.error();
+    if (auto st = mason.lay(progress); !st) return st.error();
+    const auto& bricks = mason.bricks;
     // What hangs together with nothing on the ground is left out.
-    std::set<int> grounded;
+    std::set<std::size_t> grounded;
     for (std::size_t i = 0; i < bricks.size(); ++i)
-        if (bricks[i].z == 0) grounded.insert(pieces.find(static_cast<int>(i)));
-    const auto coverOf = [&](int z, int x, int y) { return z < 0 || z >= grid.nz ? -1 : cover[static_cast<std::size_t>(z) + 1][grid.column(x, y)]; };
+        if (bricks[i].z == 0) grounded.insert(mason.pieces.find(i));
     Layers layers;
     std::set<std::pair<int, int>> bridged;
     for (std::size_t i = 0; i < bricks.size(); ++i) {
         const LaidBrick& brick = bricks[i];
-        const bool held = grounded.count(pieces.find(static_cast<int>(i))) > 0;
+        const bool held = keepHanging || grounded.count(mason.pieces.find(i)) > 0;
         std::set<int> under, over;
         for (int v = brick.y; v < brick.y + brick.along; ++v)
             for (int u = brick.x; u < brick.x + brick.across; ++u) {
-                under.insert(coverOf(brick.z - 1, u, v));
-                over.insert(coverOf(brick.z + 1, u, v));
+                under.insert(mason.coverOf(brick.z - 1, u, v));
+                over.insert(mason.coverOf(brick.z + brick.plates, u, v));
             }
         for (auto* set : {&under, &over}) {
             set->erase(-1);
@@ -183,13 +246,13 @@ base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::arra
             ++layers.hanging;
     }
     std::set<std::pair<int, int>> seams;
-    for (int z = 0; z < grid.nz; ++z)
+    for (int z = 0; z < mason.levels(); ++z)
         for (int y = 0; y < grid.ny; ++y)
             for (int x = 0; x < grid.nx; ++x) {
-                const int own = coverOf(z, x, y);
+                const int own = mason.coverOf(z, x, y);
                 for (const auto& [dx, dy] : {std::pair(1, 0), std::pair(0, 1)}) {
                     if (own < 0 || x + dx >= grid.nx || y + dy >= grid.ny) continue;
-                    const int other = coverOf(z, x + dx, y + dy);
+                    const int other = mason.coverOf(z, x + dx, y + dy);
                     if (other >= 0 && other != own) seams.insert(std::minmax(own, other));
                 }
             }
@@ -197,28 +260,32 @@ base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::arra
     return layers;
 }
 
+std::string nameOf(const LaidBrick& brick) {
+    const auto size = std::minmax(brick.across, brick.along);
+    return (brick.plates == 1 ? "plate " : "brick ") + std::to_string(size.first) + "x" + std::to_string(size.second);
+}
+
 base::Result<model::Project> makeStatue(const std::string& name, const Layers& layers, int colour) {
     model::Project project = model::makeEmptyProject(name);
-    std::map<std::array<int, 2>, parts::ShapePtr> shapes;
+    std::map<std::string, parts::ShapePtr> shapes;
     std::vector<model::NewPart> parts;
     parts.reserve(layers.bricks.size());
     for (const LaidBrick& brick : layers.bricks) {
-        const std::array<int, 2> size{std::min(brick.across, brick.along), std::max(brick.across, brick.along)};
-        parts::ShapePtr& shape = shapes[size];
+        parts::ShapePtr& shape = shapes[nameOf(brick)];
         if (!shape) {
-            auto made = parts::makeShape("brick " + std::to_string(size[0]) + "x" + std::to_string(size[1]));
+            auto made = parts::makeShape(nameOf(brick));
             if (!made) return made.error();
             shape = *made;
         }
         model::NewPart part;
         part.shape = shape;
-        part.colour = colour;
-        part.step = brick.z + 1;
+        part.colour = brick.colour >= 0 ? brick.colour : colour;
+        part.step = brick.z / kPlatesInBrick + 1;
         // "AxB" counts A along x; across its longer way it is turned a quarter, about its first cell.
         const bool turned = brick.across > brick.along;
         part.place.attitude = turned ? 1 : 0;
         const int x = turned ? brick.x + brick.across - 1 : brick.x;
-        part.place.atUm = {x * base::kPitchUm, brick.y * base::kPitchUm, brick.z * base::mmToUm(base::kBrickMm)};
+        part.place.atUm = {x * base::kPitchUm, brick.y * base::kPitchUm, brick.z * base::mmToUm(base::kPlateMm)};
         parts.push_back(std::move(part));
     }
     auto named = model::renameSection(project, project.sections.front()->id, "Body");

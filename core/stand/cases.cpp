@@ -29,6 +29,11 @@ int findBodyNear(const BondNet& net, const Vec3& at) {
 
 } // namespace
 
+Vec3 findHighest(const model::Placed& placed) {
+    const auto centres = listCentres(placed);
+    return centres.empty() ? Vec3(Vec3::Zero()) : findHighest(centres);
+}
+
 StandCase makeCarried(std::vector<Vec3> hands) {
     StandCase carried;
     carried.kind = CaseKind::Carried;
@@ -75,7 +80,7 @@ std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping
 base::Result<CaseResult> calcCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits,
                                   const StandCase& standCase, const EquilibriumRequest& request) {
     CaseResult result;
-    result.net = makeBondNet(placed, bonds, limits, {standCase.ground, standCase.strapped, standCase.hands, standCase.built});
+    result.net = makeBondNet(placed, bonds, limits, {standCase.ground, standCase.strapped, standCase.props, standCase.hands, standCase.built});
     if (result.net.bodies.empty()) return base::Error{"stand.empty", "there are no parts to stand", ""};
     auto loads = calcLoads(result.net, standCase.accelerationG);
     if (!standCase.pushN.isZero()) addPush(loads, result.net, findBodyNear(result.net, standCase.pushAt), standCase.pushAt, standCase.pushN);

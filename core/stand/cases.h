@@ -14,7 +14,7 @@ inline constexpr double kBumpDownG = 1.5, kBumpAsideG = 0.5; ///< in transport, 
 inline constexpr double kKnockN = 1;                         ///< a nudge at the top
 inline constexpr double kUsualSlopeDeg = 8;
 
-enum class CaseKind { Standing, Slope, Bumped, Knocked, Carried, HalfBuilt };
+enum class CaseKind { Standing, Slope, Bumped, Knocked, Carried, HalfBuilt, Own };
 
 struct StandCase {
     CaseKind kind = CaseKind::Standing;
@@ -24,6 +24,7 @@ struct StandCase {
     bool ground = true;
     bool strapped = false;   ///< what touches the ground is held fast
     std::vector<Vec3> hands; ///< where it is taken hold of
+    std::vector<Prop> props; ///< posts of the base under it
     Vec3 pushN = Vec3::Zero();
     Vec3 pushAt = Vec3::Zero();
     std::function<bool(model::PartSpot)> built; ///< null: everything
@@ -32,6 +33,8 @@ struct StandCase {
 /// Standing, a slope and a knock towards where it tips first, a bump the same way, carried at the part nearest its centre of gravity.
 /// `slopeDeg` 0 to 45.
 [[nodiscard]] std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping& tipping, double slopeDeg = kUsualSlopeDeg);
+/// Centre of mass of the part that lies highest; the origin without parts.
+[[nodiscard]] Vec3 findHighest(const model::Placed& placed);
 /// Taken with a hand at each place.
 [[nodiscard]] StandCase makeCarried(std::vector<Vec3> hands);
 

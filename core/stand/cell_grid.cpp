@@ -32,7 +32,7 @@ void addCrossing(const Vec3& a, const Vec3& b, const Vec3& c, double x, double y
 
 std::size_t CellGrid::count() const { return static_cast<std::size_t>(std::count(filled.begin(), filled.end(), 1)); }
 
-base::Result<CellGrid> makeCellGrid(const geometry::MeshBody& body, double heightMm, const base::Progress* progress) {
+base::Result<CellGrid> makeCellGrid(const geometry::MeshBody& body, double heightMm, const base::Progress* progress, double cellMm) {
     geometry::Bounds bounds;
     for (const Vec3& p : body.mesh.points) bounds.include(p);
     const double tall = bounds.empty() ? 0 : bounds.size().z();
@@ -41,9 +41,10 @@ base::Result<CellGrid> makeCellGrid(const geometry::MeshBody& body, double heigh
     const double scale = heightMm / tall;
     const Vec3 size = bounds.size() * scale;
     CellGrid grid;
+    grid.cellMm = cellMm;
     grid.nx = std::max(1, static_cast<int>(std::ceil(size.x() / base::kPitchMm)));
     grid.ny = std::max(1, static_cast<int>(std::ceil(size.y() / base::kPitchMm)));
-    grid.nz = std::max(1, static_cast<int>(std::lround(heightMm / base::kBrickMm)));
+    grid.nz = std::max(1, static_cast<int>(std::lround(heightMm / cellMm)));
     if (static_cast<double>(grid.nx) * grid.ny * grid.nz > kMostCells)
         return base::Error{"grid.size", "more than " + std::to_string(kMostCells) + " cells: choose a smaller height", ""};
     grid.filled.assign(static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny) * static_cast<std::size_t>(grid.nz), 0);
@@ -115,11 +116,33 @@ std::vector<int> calcDepths(const CellGrid& grid) {
     return depth;
 }
 
+CellGrid makeWholeBricks(const CellGrid& grid) {
+    if (grid.cellMm > base::kPlateMm * 1.5) return grid;
+    CellGrid whole;
+    whole.nx = grid.nx;
+    whole.ny = grid.ny;
+    whole.nz = grid.nz / kPlatesInBrick;
+    whole.filled.assign(static_cast<std::size_t>(whole.nx) * static_cast<std::size_t>(whole.ny) * static_cast<std::size_t>(whole.nz), 0);
+    for (int z = 0; z < whole.nz; ++z)
+        for (int y = 0; y < whole.ny; ++y)
+            for (int x = 0; x < whole.nx; ++x) {
+                bool full = true;
+                for (int k = 0; k < kPlatesInBrick; ++k) full = full && grid.isFilled(x, y, kPlatesInBrick * z + k);
+                whole.filled[whole.index(x, y, z)] = full ? 1 : 0;
+            }
+    return whole;
+}
+
 CellGrid makeHollow(const CellGrid& grid, int shell) {
     CellGrid hollow = grid;
-    const auto depths = calcDepths(grid);
-    for (std::size_t i = 0; i < depths.size(); ++i)
-        if (depths[i] > shell) hollow.filled[i] = 0;
+    const CellGrid whole = makeWholeBricks(grid);
+    const int steps = grid.nz > 0 && whole.nz > 0 && whole.nz < grid.nz ? kPlatesInBrick : 1;
+    const auto depths = calcDepths(whole);
+    for (int z = 0; z < whole.nz; ++z)
+        for (int y = 0; y < whole.ny; ++y)
+            for (int x = 0; x < whole.nx; ++x)
+                if (depths[whole.index(x, y, z)] > shell)
+                    for (int k = 0; k < steps; ++k) hollow.filled[hollow.index(x, y, steps * z + k)] = 0;
     return hollow;
 }
 

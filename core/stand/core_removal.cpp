@@ -2,7 +2,8 @@
 
 #include <algorithm>
 #include <map>
-#include <numeric>
+
+#include "core/base/groups.h"
 
 namespace ivrant::stand {
 namespace {
@@ -27,21 +28,15 @@ std::set<model::PartSpot> listKept(const model::Project& project) {
 
 /// Bodies that nothing but the ground joins to the largest piece.
 std::vector<int> listApart(const BondNet& net) {
-    std::vector<int> root(net.bodies.size());
-    std::iota(root.begin(), root.end(), 0);
-    const auto find = [&](int i) {
-        while (root[static_cast<std::size_t>(i)] != i)
-            i = root[static_cast<std::size_t>(i)] = root[static_cast<std::size_t>(root[static_cast<std::size_t>(i)])];
-        return i;
-    };
+    base::Groups groups(net.bodies.size());
     for (const Contact& contact : net.contacts)
-        if (contact.a >= 0) root[static_cast<std::size_t>(find(contact.a))] = find(contact.b);
-    std::map<int, int> sizes;
-    for (int i = 0; i < static_cast<int>(root.size()); ++i) ++sizes[find(i)];
+        if (contact.a >= 0) groups.join(static_cast<std::size_t>(contact.a), static_cast<std::size_t>(contact.b));
+    std::map<std::size_t, int> sizes;
+    for (std::size_t i = 0; i < net.bodies.size(); ++i) ++sizes[groups.find(i)];
     const auto largest = std::max_element(sizes.begin(), sizes.end(), [](const auto& l, const auto& r) { return l.second < r.second; });
     std::vector<int> apart;
-    for (int i = 0; i < static_cast<int>(root.size()); ++i)
-        if (find(i) != largest->first) apart.push_back(i);
+    for (std::size_t i = 0; i < net.bodies.size(); ++i)
+        if (groups.find(i) != largest->first) apart.push_back(static_cast<int>(i));
     return apart;
 }
 

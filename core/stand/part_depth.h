@@ -11,9 +11,16 @@
 
 namespace ivrant::stand {
 
+/// A part that is seen through gaps only: from the air beside it at most one of the six ways along the axes leads straight out.
+struct Peek {
+    model::PartSpot part;
+    std::vector<model::PartSpot> around; ///< parts that touch it
+};
+
 struct PartDepths {
     std::vector<std::vector<int>> depth; ///< by section and part; 0: fills no cell (thinner than a plate)
     int deepest = 0;
+    std::vector<Peek> peeks;
 };
 
 inline constexpr std::size_t kMostDepthCells = 60'000'000;

@@ -1,6 +1,7 @@
 #include "core/stand/size_rows.h"
 
 #include <deque>
+#include <map>
 
 #include "core/base/units.h"
 #include "core/parts/family.h"
@@ -35,21 +36,31 @@ double calcOverhangMm(const CellGrid& grid) {
 }
 
 base::Result<SizeRow> calcSize(const geometry::MeshBody& body, const LayerWish& wish, base::Progress* progress) {
-    auto grid = makeCellGrid(body, wish.heightMm, progress);
+    const auto grid = makeCellGrid(body, wish.heightMm, progress, wish.plates ? base::kPlateMm : base::kBrickMm);
     if (!grid) return grid.error();
-    SizeRow row;
+    auto of = calcSize(*grid, wish, progress);
+    if (!of) return of;
+    SizeRow row = std::move(of).value();
     row.heightMm = wish.heightMm;
     row.smallestShare = base::kPitchMm / wish.heightMm;
-    row.overhangMm = calcOverhangMm(*grid);
-    const CellGrid filled = wish.shell > 0 ? makeHollow(*grid, wish.shell) : std::move(grid).value();
-    auto layers = layBricks(filled, wish.sizes, progress);
+    return row;
+}
+
+base::Result<SizeRow> calcSize(const CellGrid& grid, const LayerWish& wish, base::Progress* progress) {
+    SizeRow row;
+    row.heightMm = grid.nz * grid.cellMm;
+    row.smallestShare = base::kPitchMm / row.heightMm;
+    row.overhangMm = calcOverhangMm(grid);
+    auto layers = layBricks(wish.shell > 0 ? makeHollow(grid, wish.shell) : grid, wish.sizes, progress);
     if (!layers) return layers.error();
     row.parts = layers->bricks.size();
     row.openSeams = layers->openSeams;
     row.hanging = layers->hanging;
+    std::map<std::string, double> mass;
     for (const LaidBrick& brick : layers->bricks) {
-        const auto size = std::minmax(brick.across, brick.along);
-        row.massG += parts::makeShape("brick " + std::to_string(size.first) + "x" + std::to_string(size.second)).value()->massG;
+        const auto [it, fresh] = mass.try_emplace(nameOf(brick), 0.0);
+        if (fresh) it->second = parts::makeShape(it->first).value()->massG;
+        row.massG += it->second;
     }
     row.layers = std::move(layers).value();
     return row;

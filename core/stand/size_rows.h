@@ -9,6 +9,7 @@ struct LayerWish {
     double heightMm = 0;
     int shell = 0; ///< cells left of the walls; 0: solid
     std::vector<std::array<int, 2>> sizes = getUsualSizes();
+    bool plates = false; ///< finer surface: plates where a whole brick does not fit
 };
 struct SizeRow {
     double heightMm = 0;
@@ -21,6 +22,8 @@ struct SizeRow {
 
 /// Mesh → cells → bricks. Errors of makeCellGrid and layBricks.
 base::Result<SizeRow> calcSize(const geometry::MeshBody& body, const LayerWish& wish, base::Progress* progress = nullptr);
+/// Of cells that are there already; the height is theirs.
+base::Result<SizeRow> calcSize(const CellGrid& grid, const LayerWish& wish, base::Progress* progress = nullptr);
 /// Farthest cell (mm) of any layer from the nearest one with a filled cell below it, along sides. O(cells).
 [[nodiscard]] double calcOverhangMm(const CellGrid& grid);
 

@@ -45,6 +45,9 @@ public:
         for (const PoseReport& pose : m_report.poses) addPose(pose);
         for (const auto& worst : m_report.worst) addWorst(worst);
         addDriveVerdicts(m_report, m_report.verdicts);
+        addMoveVerdicts(m_report, m_report.verdicts);
+        addStructureVerdicts(m_report, m_report.verdicts);
+        addOwnCaseVerdicts(m_report, m_report.verdicts);
         addDiary();
         addAsks();
         sortWorstFirst(m_report.verdicts);
@@ -440,6 +443,11 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
         tbb::parallel_for(std::size_t{0}, std::max<std::size_t>(1, named),
                           [&](std::size_t q) { addStanding(report, named > 0 ? report.poses[q] : report.present, false, progress); });
     if (report.poses.empty()) report.poses.push_back(report.present);
+    if (report.project->partCount() <= kMostPartsLive) {
+        report.moves = calcMoveTips(report);
+        report.structure = calcStructure(report);
+        report.ownCases = calcOwnCases(report, progress);
+    }
     report.worst.resize(report.project->joints.size());
     tbb::parallel_for(std::size_t{0}, report.worst.size(),
                       [&](std::size_t j) { report.worst[j] = findWorst(report, context, static_cast<int>(j), report.strengths[j]); });
@@ -452,12 +460,33 @@ bool lacksBonds(const Report& report) {
     return parts > kMostPartsLive && parts <= kMostPartsForBonds && report.complete && !report.poses.front().standing;
 }
 
+Report addQuickBonds(Report report, stand::KeptForces& kept, base::Progress* progress) {
+    PoseReport& pose = report.poses.front();
+    if (!lacksBonds(report) || !pose.tipping || pose.stance.kind == model::Stance::Kind::Held) return report;
+    const auto net = stand::makeBondNet(pose.placed, report.bonds, calcBondLimits(report));
+    stand::CertificateRequest request;
+    request.progress = progress;
+    if (!kept.values.empty()) request.start = &kept;
+    auto certificate = stand::calcCertificate(net, stand::calcLoads(net, {0, 0, -1}), request);
+    if (!certificate || !certificate->stands) return report;
+    pose.provenUse = certificate->largestUse;
+    kept = std::move(certificate->forces);
+    addBondVerdict(report, pose, report.verdicts);
+    sortWorstFirst(report.verdicts);
+    return report;
+}
+
 Report addBonds(Report report, base::Progress* progress) {
     if (!lacksBonds(report)) return report;
     PoseReport& pose = report.poses.front();
     addStanding(report, pose, true, progress);
     if (!pose.standing) return report;
+    std::erase_if(report.verdicts, [](const Verdict& v) { return v.check == "bonds"; });
     addBondVerdict(report, pose, report.verdicts);
+    report.structure = calcStructure(report);
+    report.ownCases = calcOwnCases(report, progress);
+    addStructureVerdicts(report, report.verdicts);
+    addOwnCaseVerdicts(report, report.verdicts);
     sortWorstFirst(report.verdicts);
     return report;
 }

@@ -12,6 +12,9 @@
 #include "core/pose/rings.h"
 #include "core/pose/worst.h"
 #include "core/stand/cases.h"
+#include "core/stand/certificate.h"
+#include "core/stand/structure.h"
+#include "core/verdict/moves.h"
 #include "core/verdict/verdict.h"
 
 namespace ivrant::verdict {
@@ -32,7 +35,25 @@ struct PoseReport {
     std::vector<pose::Collision> collisions;
     std::vector<pose::RingGap> rings; ///< one for each closing joint
     std::optional<stand::Tipping> tipping;
+    std::optional<double> provenUse;                   ///< quick proof that its bonds hold, no limit used by more; until `standing` is there
     std::shared_ptr<const stand::CaseResult> standing; ///< its bonds at rest; null: held, without weight, or too large to be looked at after every edit
+};
+
+/// How a case of the builder's own came out.
+struct OwnCaseReport {
+    model::CaseId id;
+    std::string problem; ///< why it could not be looked at; else empty
+    std::shared_ptr<const stand::CaseResult> result;
+};
+
+/// Weaknesses by pattern, in the first pose.
+struct Structure {
+    stand::BondNet net; ///< that bodies and contacts are numbered in
+    std::vector<stand::Seam> seams;
+    std::vector<stand::Neck> necks;
+    std::vector<stand::Piece> pieces;
+    std::vector<stand::FrictionHeld> friction;
+    std::vector<stand::FlexibleBase> bases;
 };
 
 struct Report {
@@ -43,6 +64,9 @@ struct Report {
     std::vector<pose::WorstLoad> worst; ///< per joint
     std::vector<PoseReport> poses;      ///< named poses in order; the present values alone when there are none
     PoseReport present;
+    std::vector<MoveTip> moves;
+    std::shared_ptr<const Structure> structure;      ///< null as `standing`
+    std::vector<OwnCaseReport> ownCases;             ///< in the project's order; empty as `standing`
     std::shared_ptr<const drive::DriveReport> drive; ///< null when there are no gear boards; points into the project
     std::vector<Verdict> verdicts;                   ///< worst first
     bool complete = true;                            ///< false when stopped on the way
@@ -56,7 +80,9 @@ struct Report {
 
 /// Is the model too large for its bonds to be looked at after every edit, and not yet looked at?
 [[nodiscard]] bool lacksBonds(const Report& report);
-/// The same report with the bonds of its first pose and their verdict. Seconds for thousands of parts; stopped: as it was.
+/// The same report with quick proof that its first pose stands, if there is one; `kept` starts from the last proof and takes up the new one.
+[[nodiscard]] Report addQuickBonds(Report report, stand::KeptForces& kept, base::Progress* progress = nullptr);
+/// The same report with the bonds of its first pose, its structure, own cases and their verdicts. Seconds for thousands of parts; stopped: as it was.
 [[nodiscard]] Report addBonds(Report report, base::Progress* progress = nullptr);
 
 /// The pose that asks most of a joint (by index).

@@ -23,7 +23,10 @@ public:
         : m_report(report), m_pose(pose), m_key(pose.id ? pose.id->text : "present"), m_verdicts(verdicts) {}
 
     void runBonds() {
-        if (m_pose.standing) addBonds();
+        if (m_pose.standing)
+            addBonds();
+        else if (m_pose.provenUse)
+            addProof();
     }
     void run() {
         if (m_pose.tipping && m_pose.stance.kind != model::Stance::Kind::Held) addTip();
@@ -62,6 +65,20 @@ private:
         under.state = State::Fail;
         under.text = "Reaches through the ground in " + m_pose.name;
         under.detail = formatNumber(tip.belowGroundMm, 1) + " mm below the ground";
+    }
+
+    /// Forces within all limits are known; how much of the bonds is really asked follows.
+    void addProof() {
+        Verdict& v = add("bonds");
+        v.unit = "λ";
+        v.limit = 1;
+        v.value = std::max(*m_pose.provenUse, 1e-3);
+        v.margin = 1 / v.value;
+        v.basis = calcBondLimits(*m_report.project).studPull.measured ? Basis::Measured : Basis::Starting;
+        v.state = getStateOfMargin(v.margin);
+        v.text = "Bonds hold in " + m_pose.name;
+        v.detail = "quick proof: holds; λ ≤ " + formatNumber(v.value, 2) + ", the exact answer follows";
+        v.detail += v.basis == Basis::Measured ? "" : " (limits are starting values)";
     }
 
     /// λ against 1: how much stronger the bonds are than they need to be.

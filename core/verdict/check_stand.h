@@ -8,10 +8,22 @@ namespace ivrant::verdict {
 /// Verdicts on PoseReport::tipping and PoseReport::standing of one pose.
 void addStandVerdicts(const Report& report, const PoseReport& pose, std::vector<Verdict>& verdicts);
 
-/// The verdict on PoseReport::standing alone.
+/// The verdict on PoseReport::standing (or provenUse) alone.
 void addBondVerdict(const Report& report, const PoseReport& pose, std::vector<Verdict>& verdicts);
 
+/// What needs the bonds of the first pose: structure and own cases.
+[[nodiscard]] std::vector<OwnCaseReport> calcOwnCases(const Report& report, const base::Progress* progress);
+/// The weakest section that carries a good share of the model; null: there is none.
+[[nodiscard]] const stand::Neck* findNeck(const Structure& structure, const PoseReport& pose);
+void addStructureVerdicts(const Report& report, std::vector<Verdict>& verdicts);
+void addOwnCaseVerdicts(const Report& report, std::vector<Verdict>& verdicts);
+void addMoveVerdicts(const Report& report, std::vector<Verdict>& verdicts);
+
 /// Parts laid across what is weakest; every one is tried before it is offered.
+/// Longer parts across a seam, parts across a neck, a piece or a base that bends; every one is tried before it is offered.
+void addStructureMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
+/// Large plates under what tips and stands on one section alone, those that pass.
+void addBasePlates(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 void addStandMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 
 } // namespace ivrant::verdict

@@ -11,6 +11,7 @@ namespace ivrant::verdict {
 struct Hidden {
     std::vector<model::PartSpot> parts; ///< in order
     double massG = 0;
+    std::vector<model::PartSpot> showing; ///< seen through gaps only, in a colour that none of the parts around has: the core's colour shows
 };
 
 /// Over all poses of a report. Errors of stand::calcPartDepths. O(poses × cells of the model).

@@ -3,166 +3,38 @@
 #include <cmath>
 
 #include "core/base/units.h"
-#include "core/parts/family.h"
+#include "core/verdict/bridges.h"
 #include "core/verdict/check_stand.h"
 #include "core/verdict/stand_cases.h"
 
 namespace ivrant::verdict {
 namespace {
 
-using geometry::Bounds;
-using geometry::Pose;
-using geometry::Vec3;
+constexpr double kFalling = 1e9; ///< stands for λ without end
 
-constexpr int kReachCells = 4;
-constexpr std::size_t kMostTried = 24, kMostOffered = 3;
-constexpr double kSlack = 0.25; ///< parts are inset by 0.1 mm a side
-constexpr double kBetter = 0.97;
-
-/// Boxes of a section's parts, by which free places are told.
-class Room {
-public:
-    explicit Room(const model::Section& section) {
-        for (const model::Part& part : section.parts) m_boxes.push_back(boxOf(*part.shape, part.place.pose()));
-    }
-    /// Without studs: those go into what lies on them.
-    static Bounds boxOf(const parts::Shape& shape, const Pose& X) {
-        Bounds box;
-        for (const auto& solid : shape.solids)
-            if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, X));
-        return box;
-    }
-    [[nodiscard]] bool isFree(const Bounds& box) const {
-        return std::none_of(m_boxes.begin(), m_boxes.end(), [&](const Bounds& other) { return other.overlaps(box, -kSlack); });
-    }
-    /// How many parts it touches above or below with at least a cell.
-    [[nodiscard]] int countNeighbours(const Bounds& box) const {
-        int count = 0;
-        for (const Bounds& other : m_boxes) {
-            const bool level = std::abs(other.high.z() - box.low.z()) < kSlack || std::abs(box.high.z() - other.low.z()) < kSlack;
-            const double x = std::min(other.high.x(), box.high.x()) - std::max(other.low.x(), box.low.x());
-            const double y = std::min(other.high.y(), box.high.y()) - std::max(other.low.y(), box.low.y());
-            if (level && x > base::kPitchMm / 2 && y > base::kPitchMm / 2) ++count;
-        }
-        return count;
-    }
-
-private:
-    std::vector<Bounds> m_boxes;
-};
-
-struct Candidate {
-    model::NewPart part;
-    int neighbours = 0;
-    double massG = 0;
-};
-
-class BridgeFinder {
-public:
-    BridgeFinder(const Report& report, const PoseReport& pose) : m_report(report), m_pose(pose), m_project(*report.project) {}
-
-    void run(std::vector<Mend>& mends) {
-        const stand::CaseResult& standing = *m_pose.standing;
-        const auto weakest = standing.equilibrium.firstToGo ? std::vector<int>{*standing.equilibrium.firstToGo} : listWeakest(standing, 1);
-        if (weakest.empty()) return;
-        const stand::Contact& contact = standing.net.contacts[static_cast<std::size_t>(weakest[0])];
-        if (contact.a < 0 || contact.studs.empty()) return;
-        const auto a = standing.net.bodies[static_cast<std::size_t>(contact.a)].spot, b = standing.net.bodies[static_cast<std::size_t>(contact.b)].spot;
-        if (a.section != b.section) return;
-        m_section = a.section;
-        auto found = listCandidates(a, b);
-        std::stable_sort(found.begin(), found.end(),
-                         [](const Candidate& l, const Candidate& r) { return std::pair(-l.neighbours, l.massG) < std::pair(-r.neighbours, r.massG); });
-        if (found.size() > kMostTried) found.resize(kMostTried);
-        const double now = lambdaOf(standing.equilibrium);
-        std::vector<std::pair<double, Mend>> good;
-        for (const Candidate& candidate : found) {
-            const auto lambda = tryPart(candidate);
-            if (lambda && *lambda < kBetter * now) good.emplace_back(*lambda, makeMend(candidate, now, *lambda));
-        }
-        std::stable_sort(good.begin(), good.end(), [](const auto& l, const auto& r) { return l.first < r.first; });
-        for (std::size_t i = 0; i < good.size() && i < kMostOffered; ++i) mends.push_back(std::move(good[i].second));
-    }
-
-private:
-    static double lambdaOf(const stand::Equilibrium& e) { return e.stands ? e.lambda.value_or(1) : std::max(1.0 + 1e-6, e.lambda.value_or(1e9)); }
-    [[nodiscard]] const model::Section& section() const { return *m_project.sections[static_cast<std::size_t>(m_section)]; }
-
-    [[nodiscard]] std::vector<Candidate> listCandidates(model::PartSpot a, model::PartSpot b) const {
-        const Room room(section());
-        const model::Part &low = getPart(m_project, a), &high = getPart(m_project, b);
-        const Bounds lowBox = Room::boxOf(*low.shape, low.place.pose()), highBox = Room::boxOf(*high.shape, high.place.pose());
-        std::vector<parts::ShapePtr> shapes;
-        for (const char* name : {"plate 1x2", "plate 1x3", "plate 1x4", "plate 2x2", "plate 2x3", "plate 2x4", "plate 2x6", "brick 1x1", "brick 1x2",
-                                 "brick 2x2", "brick 2x3", "brick 2x4"})
-            shapes.push_back(parts::makeShape(name).value());
-        const Vec3 corner = high.place.pose().translation();
-        std::vector<Candidate> found;
-        std::set<std::array<std::int64_t, 4>> seen;
-        for (const parts::ShapePtr& shape : shapes) {
-            const double height = Room::boxOf(*shape, Pose::Identity()).high.z();
-            for (const double z : {lowBox.low.z(), lowBox.high.z() - height, lowBox.high.z(), highBox.high.z(), lowBox.low.z() - height})
-                for (const int turn : {0, 1})
-                    for (int i = -kReachCells; i <= kReachCells; ++i)
-                        for (int k = -kReachCells; k <= kReachCells; ++k) {
-                            Candidate candidate;
-                            candidate.part.shape = shape;
-                            candidate.part.colour = high.colour;
-                            candidate.part.step = std::max(low.step, high.step);
-                            candidate.part.place.attitude = turn;
-                            const Vec3 at = corner + Vec3(i * base::kPitchMm, k * base::kPitchMm, z - corner.z());
-                            candidate.part.place.atUm = {base::mmToUm(at.x()), base::mmToUm(at.y()), base::mmToUm(at.z())};
-                            const Bounds box = Room::boxOf(*shape, candidate.part.place.pose());
-                            // The same box by another turn is the same part.
-                            if (!seen.insert({std::llround(box.low.x() * 100), std::llround(box.low.y() * 100), std::llround(box.low.z() * 100),
-                                              std::llround(box.high.x() * 1000 + box.high.y() * 10 + box.high.z())})
-                                     .second)
-                                continue;
-                            if (m_pose.placed.X_WS[static_cast<std::size_t>(m_section)].translation().z() + box.low.z() < -kSlack || !room.isFree(box))
-                                continue;
-                            candidate.neighbours = room.countNeighbours(box);
-                            candidate.massG = shape->massG;
-                            if (candidate.neighbours >= 2) found.push_back(std::move(candidate));
-                        }
-        }
-        return found;
-    }
-
-    [[nodiscard]] std::optional<double> tryPart(const Candidate& candidate) const {
-        const auto changed = model::addParts(m_project, section().id, {&candidate.part, 1}, nullptr);
-        if (!changed) return std::nullopt;
-        model::Placed placed = m_pose.placed; // an added part moves nothing
-        placed.project = &*changed;
-        const auto bonds = bonds::calcBonds(*changed);
-        if (!bonds[static_cast<std::size_t>(m_section)]->overlaps.empty() && m_report.bonds[static_cast<std::size_t>(m_section)]->overlaps.empty())
-            return std::nullopt;
-        stand::EquilibriumRequest request;
-        request.use = false;
-        const auto result = stand::calcCase(placed, bonds, calcBondLimits(m_report), {}, request);
-        return result ? std::optional(lambdaOf(result->equilibrium)) : std::nullopt;
-    }
-    [[nodiscard]] Mend makeMend(const Candidate& candidate, double now, double lambda) const {
-        const auto number = [](double value) { return std::isinf(value) || value > 1e6 ? std::string("falling") : base::formatNumber(value, 2); };
-        const auto& at = candidate.part.place.atUm;
-        const auto cells = [](std::int64_t um) { return base::formatNumber(base::umToMm(um) / base::kPitchMm, 1); };
-        return {"lay " + candidate.part.shape->name + " at " + cells(at[0]) + " " + cells(at[1]) + ", " +
-                    base::formatNumber(base::umToMm(at[2]) / base::kPlateMm, 0) + " plates up: λ " + number(now) + " → " + number(lambda),
-                [id = section().id, part = candidate.part](const model::Project& p) {
-                    return model::addParts(p, id, {&part, 1}, nullptr);
-                }};
-    }
-
-    const Report& m_report;
-    const PoseReport& m_pose;
-    const model::Project& m_project;
-    int m_section = 0;
-};
+double lambdaOf(const stand::Equilibrium& e) { return e.stands ? e.lambda.value_or(1) : std::max(1.0 + 1e-6, e.lambda.value_or(kFalling)); }
 
 } // namespace
 
 void addStandMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
-    for (const PoseReport& pose : report.poses)
-        if (pose.id == verdict.place.pose && pose.standing) BridgeFinder(report, pose).run(mends);
+    const auto pose = std::find_if(report.poses.begin(), report.poses.end(), [&](const PoseReport& p) { return p.id == verdict.place.pose && p.standing; });
+    if (pose == report.poses.end()) return;
+    const stand::CaseResult& standing = *pose->standing;
+    const auto weakest = standing.equilibrium.firstToGo ? std::vector<int>{*standing.equilibrium.firstToGo} : listWeakest(standing, 1);
+    if (weakest.empty()) return;
+    const stand::Contact& contact = standing.net.contacts[static_cast<std::size_t>(weakest[0])];
+    if (contact.a < 0 || contact.studs.empty()) return;
+    BridgeTrial trial;
+    trial.now = lambdaOf(standing.equilibrium);
+    trial.measure = [&report](const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds) -> std::optional<double> {
+        stand::EquilibriumRequest request;
+        request.use = false;
+        const auto result = stand::calcCase(placed, bonds, calcBondLimits(report), {}, request);
+        return result ? std::optional(lambdaOf(result->equilibrium)) : std::nullopt;
+    };
+    trial.describe = [](double lambda) { return std::isinf(lambda) || lambda > 1e6 ? std::string("falling") : "λ " + base::formatNumber(lambda, 2); };
+    const auto spotOf = [&](int body) { return standing.net.bodies[static_cast<std::size_t>(body)].spot; };
+    addBridges(report, *pose, spotOf(contact.a), spotOf(contact.b), trial, mends);
 }
 
 } // namespace ivrant::verdict

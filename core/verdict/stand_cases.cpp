@@ -41,7 +41,54 @@ std::vector<stand::StandCase> listStandCases(const Report& report, const PoseRep
     if (!pose.tipping) return {};
     auto cases = stand::listUsualCases(pose.placed, *pose.tipping, std::max(stand::kUsualSlopeDeg, report.project->tiltDeg));
     if (pose.stance.kind == model::Stance::Kind::Held) std::erase_if(cases, [](const stand::StandCase& c) { return c.kind != stand::CaseKind::Carried; });
+    for (const model::OwnCase& own : report.project->cases)
+        if (auto made = makeOwnCase(report, pose, own)) cases.push_back(std::move(made).value());
     return cases;
+}
+
+const PoseReport& findPoseOf(const Report& report, const model::OwnCase& own) {
+    for (const PoseReport& pose : report.poses)
+        if (pose.id && *pose.id == own.pose) return pose;
+    return report.poses.front();
+}
+
+base::Result<stand::StandCase> makeOwnCase(const Report& report, const PoseReport& pose, const model::OwnCase& own) {
+    const model::PartIndex index(*report.project);
+    const auto centreOf = [&](const model::PartId& id) -> std::optional<geometry::Vec3> {
+        const model::PartSpot spot = index.find(id);
+        if (spot.section < 0) return std::nullopt;
+        return pose.placed.X_WP(spot) * getPart(*report.project, spot).shape->centre;
+    };
+    const auto gone = [&](const model::PartId& id) {
+        return base::Error{"case.part", own.name + " names the part " + id.text + ", which is not in the model", ""};
+    };
+    stand::StandCase made;
+    made.kind = stand::CaseKind::Own;
+    made.key = own.id.text;
+    made.name = own.name;
+    const double toward = base::degToRad(own.towardDeg), slope = base::degToRad(own.slopeDeg);
+    const geometry::Vec3 way(std::cos(toward), std::sin(toward), 0);
+    made.accelerationG = (std::sin(slope) * own.downG + own.asideG) * way - std::cos(slope) * own.downG * geometry::Vec3::UnitZ();
+    made.strapped = own.strapped;
+    for (const model::PartId& hand : own.hands) {
+        const auto at = centreOf(hand);
+        if (!at) return gone(hand);
+        made.hands.push_back(*at);
+    }
+    made.ground = made.hands.empty();
+    if (made.ground && pose.stance.kind == model::Stance::Kind::Held)
+        return base::Error{"case.ground", own.name + " stands on the ground, which " + pose.name + " does not: name a hand", ""};
+    if (own.pushN > 0) {
+        made.pushN = own.pushN * way;
+        if (!own.pushed.empty()) {
+            const auto at = centreOf(own.pushed);
+            if (!at) return gone(own.pushed);
+            made.pushAt = *at;
+        } else {
+            made.pushAt = stand::findHighest(pose.placed);
+        }
+    }
+    return made;
 }
 
 stand::StandCase makeHalfBuilt(const Report& report, int step) {

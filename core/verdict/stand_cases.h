@@ -17,11 +17,18 @@ namespace ivrant::verdict {
 
 /// Usual cases of a pose, the slope being what the project asks of its base, at least the usual one; without a place to stand only carrying.
 [[nodiscard]] std::vector<stand::StandCase> listStandCases(const Report& report, const PoseReport& pose);
+/// A case of the builder's own. Errors "case.part" (a part it names is not in the model), "case.ground" (it stands on nothing).
+base::Result<stand::StandCase> makeOwnCase(const Report& report, const PoseReport& pose, const model::OwnCase& own);
+/// The pose that an own case is looked at in: the one it names, else the first.
+[[nodiscard]] const PoseReport& findPoseOf(const Report& report, const model::OwnCase& own);
 /// Half-built: with everything up to a step there (counted over the whole model, as core/make lists them, from 1).
 [[nodiscard]] stand::StandCase makeHalfBuilt(const Report& report, int step);
 
 base::Result<stand::CaseResult> calcStandCase(const Report& report, const PoseReport& pose, const stand::StandCase& standCase,
                                               const stand::EquilibriumRequest& request = {});
+
+/// Weaknesses by pattern of the first pose, whether the report has them already or not. O(levels × bonds).
+[[nodiscard]] std::shared_ptr<const Structure> calcStructure(const Report& report);
 
 /// What can be left out of the core of a pose: with a margin of 1.5 in the bonds and the usual tip angle.
 base::Result<stand::CoreProposal> calcCore(const Report& report, const PoseReport& pose, base::Progress* progress = nullptr);

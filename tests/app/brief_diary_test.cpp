@@ -3,8 +3,10 @@
 #include <QDir>
 #include <QDoubleSpinBox>
 #include <QFile>
+#include <QSpinBox>
 #include <QStandardPaths>
 
+#include "core/model/mass.h"
 #include "core/verdict/asks.h"
 #include "tests/support/window_rig.h"
 
@@ -291,4 +293,32 @@ TEST_F(Notes, RunsOfAMotorAreTypedAndBadOnesRefused) {
     rig.click("motorDrop");
     EXPECT_EQ(table->rowCount(), 2);
     EXPECT_FALSE(rig.find<QPushButton>("motorKeep")->isEnabled()) << "two would fit any line";
+}
+
+TEST_F(Notes, WeighedPiecesCountInThePlaceOfComputedOnes) {
+    for (const char* line : {"plate 4x4 slate at 0 0 0", "brick 2x2 reed at 0 0 1", "brick 2x2 reed at 2 2 1"}) rig.part(line);
+    rig.settle();
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Diary));
+    rig.find<QTabWidget>("diaryTabs")->setCurrentIndex(4);
+    EXPECT_FALSE(rig.find<QPushButton>("weighNote")->isEnabled()) << "the scales say nothing yet";
+    const double before = model::calcMass(rig.session().placed()).massG;
+    choose("weighShape", "brick 2x2 (2)");
+    rig.find<QSpinBox>("weighPieces")->setValue(20);
+    rig.find<QDoubleSpinBox>("weighGram")->setValue(100);
+    EXPECT_TRUE(rig.text("weighEach").contains("5 g each")) << rig.text("weighEach").toStdString();
+    rig.click("weighNote");
+    rig.settle();
+    const auto& parts = rig.project().sections[0]->parts;
+    EXPECT_EQ(parts[1].weighedG, 5.0);
+    EXPECT_EQ(parts[2].weighedG, 5.0);
+    EXPECT_FALSE(parts[0].weighedG);
+    EXPECT_NEAR(model::calcMass(rig.session().placed()).massG, before + 10 - 2 * parts[1].shape->massG, 1e-9);
+    ASSERT_EQ(rig.project().diary.size(), 1U);
+    EXPECT_EQ(rig.project().diary[0].text, "weighed 20 brick 2x2");
+    rig.click("weighForget");
+    rig.settle();
+    EXPECT_FALSE(rig.project().sections[0]->parts[1].weighedG);
+    rig.session().undo();
+    rig.session().undo();
+    EXPECT_TRUE(rig.project().diary.empty());
 }

@@ -3,29 +3,15 @@
 #include <QDoubleSpinBox>
 #include <QSpinBox>
 
-#include "app/stations/stand/stand_station.h"
 #include "core/model/mass.h"
 #include "core/stand/brick_layers.h"
-#include "tests/support/window_rig.h"
+#include "tests/support/stand_rig.h"
 
 using namespace ivrant;
 
 namespace {
 
-struct Stand : testing::Test {
-    test::WindowRig rig;
-    app::StandStation* station = nullptr;
-
-    void go() {
-        rig.window->goStation(rig.window->indexOf(verdict::Station::Stand));
-        station = static_cast<app::StandStation*>(rig.window->station(rig.window->currentStation()));
-        await();
-    }
-    void await() {
-        rig.settle();
-        EXPECT_TRUE(rig.waitFor([&] { return station->shown() != nullptr && !rig.window->jobs().isBusy(); }));
-        rig.settle();
-    }
+struct Stand : test::StandRig {
     void load(const char* demo) {
         EXPECT_TRUE(rig.session().load(QString(IVRANT_SOURCE_DIR "/data/demo/") + demo));
         rig.settle();
@@ -174,7 +160,7 @@ TEST_F(Stand, HalfBuiltItIsTriedStepByStep) {
 }
 
 TEST_F(Stand, TheCoreOfABlockIsLeftOutAsAVariant) {
-    stand::CellGrid grid{14, 14, 10, {}};
+    stand::CellGrid grid{14, 14, 10, {}, {}, base::kBrickMm};
     grid.filled.assign(14 * 14 * 10, 1);
     const auto layers = stand::layBricks(grid, {{2, 4}, {2, 2}, {1, 2}});
     const auto block = stand::makeStatue("Block", *layers, 0);

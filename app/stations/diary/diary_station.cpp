@@ -10,6 +10,7 @@
 #include "app/shell/theme.h"
 #include "app/stations/diary/bench_panel.h"
 #include "app/stations/diary/motor_bench.h"
+#include "app/stations/diary/weigh_panel.h"
 #include "core/base/units.h"
 #include "core/bench/motor_fit.h"
 #include "core/bench/statistics.h"
@@ -25,14 +26,15 @@ constexpr int kIdRole = Qt::UserRole + 1;
 
 DiaryStation::DiaryStation(Session& session, QWidget* parent)
     : Station(parent), m_session(session), m_tabs(new QTabWidget(this)), m_bench(new BenchPanel(session, this)), m_motorBench(new MotorBench(session, this)),
-      m_notesPage(nullptr), m_measured(new QTableWidget(this)), m_notes(new QTableWidget(this)), m_kind(new QComboBox(this)), m_joint(new QComboBox(this)),
-      m_text(new QLineEdit(this)), m_reason(new QLineEdit(this)), m_answer(new QLineEdit(this)), m_addNote(new QPushButton("write it down", this)),
-      m_answerNote(new QPushButton("answered by this", this)) {
+      m_scales(new WeighPanel(session, this)), m_notesPage(nullptr), m_measured(new QTableWidget(this)), m_notes(new QTableWidget(this)),
+      m_kind(new QComboBox(this)), m_joint(new QComboBox(this)), m_text(new QLineEdit(this)), m_reason(new QLineEdit(this)), m_answer(new QLineEdit(this)),
+      m_addNote(new QPushButton("write it down", this)), m_answerNote(new QPushButton("answered by this", this)) {
     m_tabs->setObjectName("diaryTabs");
     m_tabs->addTab(m_bench, "Bench");
     m_tabs->addTab(m_motorBench, "Motor bench");
     m_tabs->addTab(makeMeasured(), "Measured");
     m_tabs->addTab(m_notesPage = makeNotes(), "Decisions and failures");
+    m_tabs->addTab(m_scales, "Scales");
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 4, 8, 4);
     layout->addWidget(m_tabs);
@@ -110,6 +112,7 @@ QWidget* DiaryStation::makeNotes() {
 
 void DiaryStation::showProject() {
     m_bench->showProject();
+    m_scales->showProject();
     showMeasured();
     showNotes();
     const QSignalBlocker quiet(m_joint);

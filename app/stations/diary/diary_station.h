@@ -15,6 +15,7 @@ namespace ivrant::app {
 
 class BenchPanel;
 class MotorBench;
+class WeighPanel;
 
 class DiaryStation : public Station {
     Q_OBJECT
@@ -44,6 +45,7 @@ private:
     QTabWidget* m_tabs;
     BenchPanel* m_bench;
     MotorBench* m_motorBench;
+    WeighPanel* m_scales;
     QWidget* m_notesPage;
     QTableWidget *m_measured, *m_notes;
     QComboBox *m_kind, *m_joint;

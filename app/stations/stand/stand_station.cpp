@@ -30,7 +30,7 @@ std::array<std::uint8_t, 3> rgb(const QColor& c) {
 StandStation::StandStation(Session& session, QWidget* parent)
     : Station(parent), m_session(session), m_sheet(new Sheet3d(session, this)), m_rose(new TipRose(this)), m_bonds(new QTableWidget(this)),
       m_outcome(new QLabel(this)), m_balance(new QLabel(this)), m_chips(new QWidget(this)), m_live(session.jobs()), m_steps(session.jobs()),
-      m_core(session.jobs()) {
+      m_core(session.jobs()), m_design(session.jobs()), m_firm(session.jobs()), m_hidden(session.jobs()) {
     auto* left = new QWidget(this);
     auto* leftLayout = new QVBoxLayout(left);
     leftLayout->setContentsMargins(0, 0, 0, 0);
@@ -121,6 +121,13 @@ void StandStation::makePanel(QWidget* panel) {
     layout->addWidget(m_bonds, 4);
     connect(m_bonds, &QTableWidget::itemSelectionChanged, this, [this] {
         const auto rows = m_bonds->selectionModel()->selectedRows();
+        if (m_supports) {
+            if (!rows.isEmpty()) {
+                const auto spot = m_supports->spots[static_cast<std::size_t>(rows[0].row())].spot.part;
+                m_session.setMarked({model::getPart(m_session.project(), spot).id});
+            }
+            return m_sheet->refresh();
+        }
         if (rows.isEmpty() || !m_solved) return;
         const int contact = m_bonds->item(rows[0].row(), 2)->data(Qt::UserRole).toInt();
         const auto parts = verdict::listParts(m_session.project(), m_solved->result, contact);
@@ -142,7 +149,7 @@ void StandStation::makeStrip(QHBoxLayout* strip, QHBoxLayout* steps) {
     });
     strip->addWidget(m_chips);
     strip->addStretch(1);
-    auto* label = new QLabel("half-built at step", this);
+    auto* label = new QLabel("half-built", this);
     m_step = new QSpinBox(this);
     m_step->setObjectName("halfStep");
     m_step->setAccessibleName("Half-built at step");
@@ -153,19 +160,26 @@ void StandStation::makeStrip(QHBoxLayout* strip, QHBoxLayout* steps) {
     steps->addWidget(label);
     steps->addWidget(m_step);
     connect(m_step, &QSpinBox::valueChanged, this, [this] { choose("half"); });
-    auto* every = new QPushButton("try every step", this);
+    auto* every = new QPushButton("every step", this);
     every->setObjectName("everyStep");
     every->setToolTip("Builds it up step by step and stops at the first at which something falls");
     steps->addWidget(every);
-    auto* core = new QPushButton("leave out the core", this);
+    auto* core = new QPushButton("leave core out", this);
     core->setObjectName("leaveOutCore");
     core->setToolTip("Looks for parts deep inside that carry nothing; what is left is a variant of its own");
     steps->addWidget(core);
     connect(core, &QPushButton::clicked, this, &StandStation::proposeCore);
+    const auto more = [&](const char* name, const QString& caption, const QString& tip, auto slot) {
+        auto* button = new QPushButton(caption, this);
+        button->setObjectName(name);
+        button->setToolTip(tip);
+        steps->addWidget(button);
+        connect(button, &QPushButton::clicked, this, slot);
+    };
+    more("makeFirm", "make firm", "Looks where parts inside the hollow help the bonds most, and puts them in", &StandStation::makeFirm);
+    more("support", "support", "Where a post on the base must touch, and what it carries (P)", &StandStation::designSupport);
+    more("statueDesk", "statue …", "A closed mesh or pictures of layers, at several sizes side by side, laid in bricks", &StandStation::openDesk);
     steps->addStretch(1);
-    auto* legend = new QLabel("tint: most used bond; red falls", this);
-    legend->setToolTip("Green below 67 % of its limit, yellow to 100 %; grey: hardly used");
-    steps->addWidget(legend);
     connect(every, &QPushButton::clicked, this, &StandStation::tryEveryStep);
 }
 
@@ -180,6 +194,12 @@ void StandStation::makeCommands() {
     addCommand(this, "Carried by the chosen parts", QKeySequence("C"), [this] { carryChosen(); });
     addCommand(this, "Half-built at a step", QKeySequence("H"), [this] { m_step->setFocus(); });
     addCommand(this, "Leave out the core", {}, [this] { proposeCore(); });
+    addCommand(this, "Keep a case of your own …", QKeySequence("K"), [this] { keepCase(); });
+    addCommand(this, "Remove the chosen case", {}, [this] { dropCase(); });
+    addCommand(this, "Design a support", QKeySequence("P"), [this] { designSupport(); });
+    addCommand(this, "Make a shell firm", {}, [this] { makeFirm(); });
+    addCommand(this, "Choose what is never seen", {}, [this] { markHidden(); });
+    addCommand(this, "Statue desk …", {}, [this] { openDesk(); });
     addCommand(this, "Try a counterweight", QKeySequence("W"), [this] { startWeight(); });
     addCommand(this, "Put the counterweight in", QKeySequence("Return"), [this] { putWeight(); });
     addCommand(this, "Save the tip rose …", {}, [this] {
@@ -230,6 +250,10 @@ void StandStation::projectChanged() {
     m_live.cancel();
     m_steps.cancel();
     m_core.cancel();
+    m_design.cancel();
+    m_firm.cancel();
+    m_hidden.cancel();
+    m_supports.reset();
     if (!isVisible()) return; // looked at again when it is shown
     m_stale = false;
     const int steps = static_cast<int>(make::listSteps(m_session.project(), m_session.tree()).size());
@@ -272,7 +296,14 @@ void StandStation::rebuildChips() {
     add("bump", "bump", "In transport: 1.5 g down and 0.5 g sideways, strapped at its feet");
     add("knock", "knock", "A nudge of 1 N at its top, the way it tips first");
     add("carry", "lifted", "By the part nearest its centre of gravity");
+    for (const model::OwnCase& own : m_session.project().cases) add(text(own.id.text), text(own.name), "Your own case; K changes it");
+    auto* keep = new QPushButton("+", m_chips);
+    keep->setObjectName("keepCase");
+    keep->setAccessibleName("Keep a case of your own");
+    keep->setToolTip("Keep a case of your own, or change the chosen one (K)");
+    connect(keep, &QPushButton::clicked, this, &StandStation::keepCase);
     if (!m_hands.empty()) add("own", m_hands.size() > 1 ? QString("%1 hands").arg(m_hands.size()) : QString("by hand"), "Carried where you said");
+    layout->addWidget(keep);
 }
 
 void StandStation::listPoses() {
@@ -297,6 +328,7 @@ void StandStation::takePose(const model::PoseId& id) {
 
 void StandStation::choose(const QString& key) {
     m_key = key;
+    m_supports.reset();
     rebuildChips();
     m_solved.reset();
     solve(true);
@@ -346,6 +378,7 @@ void StandStation::solve(bool asked) {
 }
 
 void StandStation::showSolved() {
+    if (m_supports) return; // shown in its place until a case is chosen
     const auto& e = m_solved->result.equilibrium;
     const auto& net = m_solved->result.net;
     const auto& project = m_session.project();
@@ -359,6 +392,7 @@ void StandStation::showSolved() {
     QString line = "<b>" + text(m_solved->of.name) + "</b>: " + text(verdict::describeOutcome(m_solved->result)).toHtmlEscaped();
     if (e.firstToGo) line += "<br>first lets go: " + text(verdict::describeContact(project, m_solved->result, *e.firstToGo)).toHtmlEscaped();
     line += m_session.report() && verdict::calcBondLimits(project).studPull.measured ? "<br>pull limit measured" : "<br>limits: starting values";
+    line += " · tint: use of bonds, red falls";
     m_outcome->setText(line);
     std::vector<TableRow> rows;
     m_listed = verdict::listWeakest(m_solved->result, kListed);
@@ -419,25 +453,6 @@ void StandStation::tryEveryStep() {
             const QSignalBlocker quiet(m_step);
             m_step->setValue(step.toInt());
             choose("half");
-        });
-}
-
-void StandStation::proposeCore() {
-    const auto report = m_session.report();
-    if (!report || !m_session.isReportCurrent() || report->present.tipping == std::nullopt) return m_session.say("There is nothing to hollow yet", true);
-    m_outcome->setText("Looking for what can be left out …");
-    m_core.ask(
-        "Core",
-        [report](base::Progress& progress) -> std::optional<stand::CoreProposal> {
-            auto core = verdict::calcCore(*report, report->present, &progress);
-            if (!core) return std::nullopt;
-            return std::move(core).value();
-        },
-        [this](const stand::CoreProposal& core) {
-            if (core.leaveOut.empty()) return m_outcome->setText("<b>Core</b>: nothing can be left out; " + text(core.why));
-            const QString what = QString::number(core.leaveOut.size()) + " parts, " + numberText(core.massG, 0) + " g";
-            if (!m_session.apply("Leave out the core", [&](const model::Project& p) { return verdict::leaveOutCore(p, core.leaveOut); })) return;
-            m_session.say("Left out " + what + " in the variant hollow; the solid one is kept beside it");
         });
 }
 

@@ -13,6 +13,9 @@
 #include "app/shell/live.h"
 #include "app/shell/station.h"
 #include "core/files/results_stand.h"
+#include "core/stand/firm_shell.h"
+#include "core/verdict/hidden.h"
+#include "core/verdict/support_check.h"
 
 namespace ivrant::app {
 
@@ -25,7 +28,8 @@ public:
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Stand; }
     [[nodiscard]] int number() const override { return 5; }
     [[nodiscard]] QString keysText() const override {
-        return "N next case · B next bond · C carried by what is chosen · H half-built · W counterweight, drag it · Enter puts it in";
+        return "N next case · B next bond · C carried by what is chosen · K keep a case · P support · H half-built · W counterweight, drag it · Enter puts it "
+               "in";
     }
     void goTo(const verdict::Place& place) override;
     [[nodiscard]] QWidget* focusTarget() override { return m_sheet; }
@@ -47,6 +51,13 @@ private:
     void makePanel(QWidget* panel);
     void makeStrip(QHBoxLayout* strip, QHBoxLayout* steps);
     void proposeCore();
+    void keepCase();
+    void dropCase();
+    void openDesk();
+    void designSupport();
+    void showSupports();
+    void makeFirm();
+    void markHidden();
     void makeCommands();
     void makeHooks();
     void projectChanged();
@@ -69,6 +80,7 @@ private:
     [[nodiscard]] QPointF weightOnScreen() const;
     void drawOverlay(QPainter& painter) const;
     void drawWeight(QPainter& painter) const;
+    void drawSupports(QPainter& painter) const;
     [[nodiscard]] std::optional<stand::StandCase> findCase() const;
 
     Session& m_session;
@@ -94,6 +106,10 @@ private:
     Live<files::SolvedCase> m_live;
     Live<QString> m_steps;
     Live<stand::CoreProposal> m_core;
+    Live<verdict::SupportDesign> m_design;
+    Live<stand::FirmProposal> m_firm;
+    Live<verdict::Hidden> m_hidden;
+    std::optional<verdict::SupportDesign> m_supports; ///< shown in the place of the bonds
 };
 
 } // namespace ivrant::app

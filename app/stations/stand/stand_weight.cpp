@@ -18,6 +18,16 @@ namespace {
 
 constexpr double kMostGram = 5000;
 
+/// The move that comes nearest to tipping, when it does so on the way.
+QString leastOnTheWay(const verdict::Report& report) {
+    const verdict::MoveTip* least = nullptr;
+    for (const auto& move : report.moves)
+        if ((move.joint || move.leastDeg < move.endsDeg - 0.05) && (!least || move.leastDeg < least->leastDeg)) least = &move;
+    if (!least) return {};
+    return "<br>moving: least " + numberText(least->leastDeg, 1) + "° in " + QString::fromStdString(least->name).toHtmlEscaped() + ", " +
+           numberText(100 * least->atShare, 0) + " % of the way";
+}
+
 } // namespace
 
 void StandStation::startWeight() {
@@ -74,7 +84,7 @@ void StandStation::showRose() {
     m_rose->show(tip, verdict::kUsualTipDeg, stand::calcTopMm(report->present.placed), after);
     m_balance->setText("<b>" + numberText(tip.massG, 0) + " g</b>, centre " + numberText(tip.centre.z(), 0) + " mm up; tips at <b>" +
                        numberText(tip.angleDeg, 1) + "°</b> towards " + numberText(tip.towardDeg, 0) + "°; asked " + numberText(verdict::kUsualTipDeg, 0) +
-                       "° all round (ring); N: push at the top");
+                       "° all round (ring); N: push at the top" + leastOnTheWay(*report));
     if (!after) return;
     const auto& section = *m_session.project().sections[static_cast<std::size_t>(m_weight.section)];
     m_weightText->setText("In " + QString::fromStdString(section.name) + ": tips at <b>" + numberText(after->angleDeg, 1) + "°</b> instead of " +
@@ -124,6 +134,7 @@ void StandStation::drawOverlay(QPainter& painter) const {
     if (!report || !m_session.isReportCurrent()) return;
     if (report->present.tipping) drawPlumb(painter, *m_sheet, *report->present.tipping);
     if (m_weight.on) drawWeight(painter);
+    if (m_supports) return drawSupports(painter);
     if (!m_solved) return;
     // The bond that is asked most, by name.
     const auto& e = m_solved->result.equilibrium;

@@ -1,0 +1,215 @@
+// What Stand changes in the model or keeps with it: own cases, statues, supports, parts that make a shell firm, the core left out.
+#include <QHeaderView>
+#include <QPainter>
+#include <cmath>
+
+#include "app/shell/table_tools.h"
+#include "app/shell/theme.h"
+#include "app/stations/stand/case_dialog.h"
+#include "app/stations/stand/stand_station.h"
+#include "app/stations/stand/statue_desk.h"
+#include "core/base/units.h"
+#include "core/verdict/size_desk.h"
+
+namespace ivrant::app {
+namespace {
+
+QString text(const std::string& s) { return QString::fromStdString(s); }
+
+/// The statue as a section: of an empty project its own, else beside what is there.
+model::EditResult addStatue(const model::Project& project, const model::Project& statue, double asideMm) {
+    const auto& from = *statue.sections.front();
+    std::vector<model::NewPart> parts;
+    parts.reserve(from.parts.size());
+    for (const model::Part& part : from.parts) parts.push_back({part.shape, part.colour, part.place, part.step});
+    if (project.partCount() == 0) {
+        auto renamed = model::renameSection(project, project.sections.front()->id, statue.name);
+        return renamed ? model::addParts(*renamed, project.sections.front()->id, parts) : renamed;
+    }
+    model::Place place;
+    place.atUm[0] = base::mmToUm(std::ceil(asideMm / base::kPitchMm) * base::kPitchMm);
+    auto added = model::addSection(project, statue.name, place);
+    return added ? model::addParts(*added, added->sections.back()->id, parts) : added;
+}
+
+} // namespace
+
+void StandStation::keepCase() {
+    model::OwnCase own;
+    for (const model::OwnCase& kept : m_session.project().cases)
+        if (m_key.toStdString() == kept.id.text) own = kept;
+    if (own.id.empty() && m_solved) { // starts from the case that is looked at
+        const auto& of = m_solved->of;
+        const double across = std::hypot(of.accelerationG.x(), of.accelerationG.y());
+        const auto& way = across > 1e-9 ? of.accelerationG : of.pushN;
+        own.towardDeg = std::round(base::radToDeg(std::atan2(way.y(), way.x())));
+        own.strapped = of.strapped;
+        own.pushN = of.pushN.norm();
+        if (of.kind == stand::CaseKind::Slope) own.slopeDeg = std::round(base::radToDeg(std::atan2(across, -of.accelerationG.z())) * 10) / 10;
+        if (of.kind == stand::CaseKind::Bumped) {
+            own.asideG = across;
+            own.downG = -of.accelerationG.z();
+        }
+    }
+    CaseDialog dialog(m_session.project(), own, m_session.selectedParts(), this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    const auto kept = dialog.ownCase();
+    if (!m_session.apply((own.id.empty() ? "Case " : "Change case ") + text(kept.name), [&](const model::Project& p) { return model::putCase(p, kept); }))
+        return;
+    m_key = text(own.id.empty() ? m_session.project().cases.back().id.text : own.id.text);
+    rebuildChips();
+}
+
+void StandStation::dropCase() {
+    for (const model::OwnCase& kept : m_session.project().cases) {
+        if (m_key.toStdString() != kept.id.text) continue;
+        const auto id = kept.id;
+        const QString name = text(kept.name);
+        m_key = "standing";
+        m_session.apply("Remove case " + name, [&](const model::Project& p) { return model::removeCase(p, id); });
+        return rebuildChips();
+    }
+    m_session.say("Choose a case of your own first", true);
+}
+
+void StandStation::openDesk() {
+    StatueDesk desk(m_session.jobs(), this);
+    if (desk.exec() != QDialog::Accepted || !desk.made()) return;
+    double aside = 0;
+    for (const auto& section : m_session.project().sections)
+        for (const model::Part& part : section->parts)
+            for (const auto& solid : part.shape->solids)
+                aside = std::max(aside, geometry::calcBounds(solid.solid, m_session.placed().X_WS[0] * part.place.pose()).high.x() + 40);
+    const auto& statue = *desk.made();
+    if (m_session.apply("Statue of " + QString::number(statue.partCount()) + " parts", [&](const model::Project& p) { return addStatue(p, statue, aside); }))
+        m_sheet->fitAgain();
+}
+
+void StandStation::designSupport() {
+    const auto report = m_session.report();
+    if (!report || !m_session.isReportCurrent() || !report->present.tipping) return m_session.say("There is nothing to support yet", true);
+    m_outcome->setText("Looking for places for a support …");
+    m_design.ask(
+        "Support",
+        [report](base::Progress& progress) -> std::optional<verdict::SupportDesign> {
+            auto design = verdict::calcSupports(*report, report->present, 0, &progress);
+            if (!design) return std::nullopt;
+            return std::move(design).value();
+        },
+        [this](verdict::SupportDesign design) {
+            m_supports = std::move(design);
+            showSupports();
+        });
+}
+
+/// In the place of the bonds until another case is chosen.
+void StandStation::showSupports() {
+    const auto& design = *m_supports;
+    QString line = "<b>Support</b>: " + (design.needed ? QString("it does not stand well by itself") : QString("it stands by itself")) + "; asked " +
+                   numberText(design.wishDeg, 0) + "°. A post on the base presses from below; force with the base level, and tilted by that.";
+    if (design.spots.empty()) line += "<br>" + text(design.why).toHtmlEscaped();
+    m_outcome->setText(line);
+    std::vector<TableRow> rows;
+    for (const auto& support : design.spots) {
+        const auto& part = model::getPart(m_session.project(), support.spot.part);
+        const QString lambda = support.lambda && !std::isinf(*support.lambda) ? ", λ " + numberText(*support.lambda, 2) : QString();
+        rows.push_back({{text(part.shape->name + " (" + part.id.text + ")") + ", " + numberText(support.spot.at.z(), 0) + " mm up: tips at " +
+                             numberText(support.spot.tipDeg, 1) + "°" + (support.holds ? ", bonds hold" : ", bonds fail") + lambda,
+                         {}},
+                        numberCell(support.spot.restN, 2),
+                        numberCell(support.spot.tiltN, 2)});
+    }
+    fillTable(m_bonds, {"post under", "N level", "N tilted"}, rows);
+    m_bonds->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    m_bonds->setColumnWidth(1, 70);
+    m_bonds->setColumnWidth(2, 74);
+    m_bonds->resizeRowsToContents();
+    m_sheet->refresh();
+}
+
+void StandStation::drawSupports(QPainter& painter) const {
+    if (!m_supports) return;
+    const Theme& t = theme();
+    const auto rows = m_bonds->selectionModel()->selectedRows();
+    const int chosen = rows.isEmpty() ? 0 : rows[0].row();
+    for (std::size_t i = 0; i < m_supports->spots.size(); ++i) {
+        const auto& at = m_supports->spots[i].spot.at;
+        const bool on = static_cast<int>(i) == chosen;
+        painter.setPen(QPen(on ? t.brine : t.ink, on ? 3.5 : 1, on ? Qt::SolidLine : Qt::DotLine));
+        const QPointF top = m_sheet->toScreen(at), foot = m_sheet->toScreen({at.x(), at.y(), 0});
+        painter.drawLine(top, foot);
+        if (on) painter.drawLine(foot - QPointF(9, 0), foot + QPointF(9, 0));
+    }
+}
+
+void StandStation::proposeCore() {
+    const auto report = m_session.report();
+    if (!report || !m_session.isReportCurrent() || report->present.tipping == std::nullopt) return m_session.say("There is nothing to hollow yet", true);
+    m_outcome->setText("Looking for what can be left out …");
+    m_core.ask(
+        "Core",
+        [report](base::Progress& progress) -> std::optional<stand::CoreProposal> {
+            auto core = verdict::calcCore(*report, report->present, &progress);
+            if (!core) return std::nullopt;
+            return std::move(core).value();
+        },
+        [this](const stand::CoreProposal& core) {
+            if (core.leaveOut.empty()) return m_outcome->setText("<b>Core</b>: nothing can be left out; " + text(core.why));
+            const QString what = QString::number(core.leaveOut.size()) + " parts, " + numberText(core.massG, 0) + " g, " +
+                                 numberText(static_cast<double>(core.leaveOut.size()) / verdict::kUsualPartsPerHour, 1) + " h of laying at " +
+                                 numberText(verdict::kUsualPartsPerHour, 0) + " parts an hour (starting value)";
+            if (!m_session.apply("Leave out the core", [&](const model::Project& p) { return verdict::leaveOutCore(p, core.leaveOut); })) return;
+            m_session.say("Left out " + what + " in the variant hollow; the solid one is kept beside it");
+        });
+}
+
+/// Marks what nobody sees in any pose, and says whose colour shows through gaps.
+void StandStation::markHidden() {
+    const auto report = m_session.report();
+    if (!report || !m_session.isReportCurrent()) return;
+    m_outcome->setText("Looking for what is never seen …");
+    m_hidden.ask(
+        "Never seen",
+        [report](base::Progress& progress) -> std::optional<verdict::Hidden> {
+            auto hidden = verdict::calcHidden(*report, &progress);
+            if (!hidden) return std::nullopt;
+            return std::move(hidden).value();
+        },
+        [this](const verdict::Hidden& hidden) {
+            std::set<model::PartId> marked;
+            for (const model::PartSpot spot : hidden.parts) marked.insert(model::getPart(m_session.project(), spot).id);
+            QString line = "<b>Never seen</b>, in any pose: " + QString::number(marked.size()) + " parts, " + numberText(hidden.massG, 0) +
+                           " g; any colour will do for them";
+            if (!hidden.showing.empty())
+                line += "<br>seen through gaps in a colour of their own: " + QString::number(hidden.showing.size()) + " parts, such as " +
+                        text(model::getPart(m_session.project(), hidden.showing.front()).id.text);
+            m_outcome->setText(line);
+            m_session.setMarked(marked);
+            m_session.select(std::move(marked)); // to be recoloured in Shape at once
+        });
+}
+
+void StandStation::makeFirm() {
+    const auto report = m_session.report();
+    if (!report || !m_session.isReportCurrent() || !report->present.tipping) return m_session.say("There is nothing to make firm yet", true);
+    m_outcome->setText("Looking where parts inside help most …");
+    m_firm.ask(
+        "Make firm",
+        [report](base::Progress& progress) -> std::optional<stand::FirmProposal> {
+            auto firm = stand::proposeFirm(report->present.placed, verdict::calcBondLimits(*report), {}, &progress);
+            if (!firm) return std::nullopt;
+            return std::move(firm).value();
+        },
+        [this](const stand::FirmProposal& firm) {
+            if (firm.parts.empty()) return m_outcome->setText("<b>Make firm</b>: nothing goes in; " + text(firm.why));
+            const auto id = m_session.project().sections[static_cast<std::size_t>(firm.section)]->id;
+            const auto lambda = [](const std::optional<double>& value) {
+                return !value || std::isinf(*value) ? QString("falling") : "λ " + numberText(*value, 2);
+            };
+            if (!m_session.apply("Parts inside", [&](const model::Project& p) { return model::addParts(p, id, firm.parts); })) return;
+            m_session.say(QString::number(firm.parts.size()) + " parts, " + numberText(firm.massG, 0) + " g, went inside: " + lambda(firm.before) + " → " +
+                          lambda(firm.after) + (firm.holds ? QString() : "; that is all that helps"));
+        });
+}
+
+} // namespace ivrant::app

@@ -1,0 +1,17 @@
+// How do the statue desk, supports and parts that make a shell firm look as JSON? Same conventions as results_json.h.
+#pragma once
+
+#include <nlohmann/json.hpp>
+
+#include "core/stand/firm_shell.h"
+#include "core/verdict/size_desk.h"
+#include "core/verdict/support_check.h"
+
+namespace ivrant::files {
+
+/// The same shape at several sizes.
+[[nodiscard]] model::Json makeDeskJson(const std::vector<verdict::DeskRow>& rows, const verdict::DeskWish& wish);
+[[nodiscard]] model::Json makeSupportJson(const verdict::Report& report, const verdict::PoseReport& pose, const verdict::SupportDesign& design);
+[[nodiscard]] model::Json makeFirmJson(const stand::FirmProposal& firm);
+
+} // namespace ivrant::files

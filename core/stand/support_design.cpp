@@ -1,0 +1,100 @@
+#include "core/stand/support_design.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/units.h"
+#include "core/geometry/hull.h"
+#include "core/stand/counterweight.h"
+
+namespace ivrant::stand {
+namespace {
+
+using Eigen::Vector2d;
+using geometry::Bounds;
+
+constexpr double kSlackMm = 0.3;
+
+Bounds boxOf(const model::Part& part, const geometry::Pose& X) {
+    Bounds box;
+    for (const auto& solid : part.shape->solids)
+        if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, X));
+    return box;
+}
+
+/// Places under a box where a post may touch: the middles of its pitches.
+std::vector<Vec3> listTops(const Bounds& box) {
+    std::vector<Vec3> tops;
+    const auto middles = [](double low, double high) {
+        const int count = std::max(1, static_cast<int>(std::lround((high - low) / base::kPitchMm)));
+        std::vector<double> at;
+        for (int i = 0; i < count; ++i) at.push_back(low + (i + 0.5) * (high - low) / count);
+        return at;
+    };
+    for (const double x : middles(box.low.x(), box.high.x()))
+        for (const double y : middles(box.low.y(), box.high.y())) tops.emplace_back(x, y, box.low.z());
+    return tops;
+}
+
+} // namespace
+
+Tipping calcTippingOn(Tipping tipping, const Vector2d& foot) {
+    for (const double dx : {-kPostMm / 2, kPostMm / 2})
+        for (const double dy : {-kPostMm / 2, kPostMm / 2}) tipping.support.emplace_back(foot + Vector2d(dx, dy));
+    tipping.support = geometry::calcHull2(std::move(tipping.support));
+    return calcTippingWith(std::move(tipping), 0, tipping.centre);
+}
+
+double calcSupportN(const Tipping& tipping, const Vector2d& foot, double tiltDeg) {
+    const double weight = base::weightN(tipping.massG), tilt = base::degToRad(tiltDeg);
+    if (tipping.support.size() < 3) return weight; // on a line or a point it may have to carry nearly all
+    double most = 0;
+    for (std::size_t i = 0; i < tipping.support.size(); ++i) {
+        const Vector2d a = tipping.support[i], edge = (tipping.support[(i + 1) % tipping.support.size()] - a).normalized();
+        const Vector2d outward(edge.y(), -edge.x());
+        const double arm = outward.dot(foot - a);
+        if (arm <= kSlackMm) continue; // it does not help against turning over this edge
+        const double inside = -outward.dot(tipping.centre.head<2>() - a);
+        const double turning = weight * (std::sin(tilt) * tipping.centre.z() - std::cos(tilt) * inside);
+        most = std::max(most, turning / arm);
+    }
+    return std::clamp(most, 0.0, weight);
+}
+
+std::vector<SupportSpot> listSupports(const model::Placed& placed, const Tipping& tipping, double wishDeg, std::size_t most) {
+    std::vector<std::pair<model::PartSpot, Bounds>> boxes;
+    for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
+        for (std::size_t p = 0; p < placed.project->sections[s]->parts.size(); ++p) {
+            const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
+            const Bounds box = boxOf(getPart(*placed.project, spot), placed.X_WP(spot));
+            if (!box.empty()) boxes.emplace_back(spot, box);
+        }
+    const auto reaches = [&](const Vec3& top) {
+        const double half = kPostMm / 2 - kSlackMm;
+        return std::none_of(boxes.begin(), boxes.end(), [&](const auto& entry) {
+            const Bounds& box = entry.second;
+            return box.low.z() < top.z() - kSlackMm && box.low.x() < top.x() + half && box.high.x() > top.x() - half && box.low.y() < top.y() + half &&
+                   box.high.y() > top.y() - half;
+        });
+    };
+    std::vector<SupportSpot> spots;
+    for (const auto& [spot, box] : boxes) {
+        if (box.low.z() < kLowestPostMm) continue;
+        for (const Vec3& top : listTops(box)) {
+            const Vector2d foot = top.head<2>();
+            SupportSpot support{spot, top, calcTippingOn(tipping, foot).angleDeg, calcSupportN(tipping, foot, 0), calcSupportN(tipping, foot, wishDeg)};
+            if (support.tipDeg >= wishDeg && reaches(top)) spots.push_back(support);
+        }
+    }
+    std::stable_sort(spots.begin(), spots.end(),
+                     [](const SupportSpot& l, const SupportSpot& r) { return std::pair(l.at.z(), l.tiltN) < std::pair(r.at.z(), r.tiltN); });
+    std::vector<SupportSpot> apart;
+    for (const SupportSpot& spot : spots) {
+        if (apart.size() >= most) break;
+        if (std::none_of(apart.begin(), apart.end(), [&](const SupportSpot& other) { return (other.at - spot.at).norm() < 2 * base::kPitchMm; }))
+            apart.push_back(spot);
+    }
+    return apart;
+}
+
+} // namespace ivrant::stand

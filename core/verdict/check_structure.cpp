@@ -1,0 +1,209 @@
+// Verdicts on what is weak by its pattern, and on moves. Part of check_stand.h.
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "core/base/units.h"
+#include "core/stand/cases.h"
+#include "core/verdict/check_stand.h"
+#include "core/verdict/stand_cases.h"
+
+namespace ivrant::verdict {
+namespace {
+
+using base::formatNumber;
+
+constexpr std::size_t kMostPlaces = 200;
+constexpr double kNeckShare = 0.05; ///< of the mass: what is less and breaks off is told by what hands can pull off
+
+class StructureCollector {
+public:
+    StructureCollector(const Report& report, std::vector<Verdict>& verdicts)
+        : m_report(report), m_project(*report.project), m_structure(*report.structure), m_verdicts(verdicts) {}
+
+    void run() {
+        addSeams();
+        addNeck();
+        addPiece();
+        addFriction();
+        addBases();
+    }
+
+private:
+    Verdict& add(const std::string& check, const std::string& rest) {
+        Verdict v;
+        v.check = check;
+        v.id = check + "/" + rest;
+        v.station = Station::Stand;
+        m_verdicts.push_back(std::move(v));
+        return m_verdicts.back();
+    }
+    [[nodiscard]] const model::Part& partOf(int body) const { return getPart(m_project, m_structure.net.bodies[static_cast<std::size_t>(body)].spot); }
+    [[nodiscard]] std::string nameOf(int body) const { return partOf(body).shape->name + " (" + partOf(body).id.text + ")"; }
+    void placeBodies(Verdict& v, const std::vector<int>& bodies) const {
+        for (std::size_t i = 0; i < bodies.size() && i < kMostPlaces; ++i) v.place.parts.push_back(partOf(bodies[i]).id);
+    }
+    [[nodiscard]] static std::string inPlates(double mm) { return formatNumber(mm / base::kPlateMm, 0); }
+
+    static std::string countParts(std::size_t count) { return std::to_string(count) + (count == 1 ? " part" : " parts"); }
+    /// Between two columns of cells, whose middles are whole pitches, or through the middle of one.
+    static std::string describePlane(const stand::Seam& seam) {
+        const double at = seam.atMm / base::kPitchMm;
+        const std::string axis = seam.axis == 0 ? "x" : "y";
+        if (std::abs(at - std::round(at)) < 0.1) return "at " + axis + " " + formatNumber(at, 0);
+        return "between " + axis + " " + formatNumber(at - 0.5, 0) + " and " + formatNumber(at + 0.5, 0);
+    }
+    void addSeams() {
+        std::map<int, std::vector<const stand::Seam*>> bySection;
+        for (const stand::Seam& seam : m_structure.seams) bySection[seam.section].push_back(&seam);
+        for (const auto& [section, seams] : bySection) {
+            const stand::Seam& worst = *seams.front();
+            Verdict& v = add("seam", m_project.sections[static_cast<std::size_t>(section)]->id.text);
+            v.place.section = m_project.sections[static_cast<std::size_t>(section)]->id;
+            for (std::size_t i = 0; i < worst.parts.size() && i < kMostPlaces; ++i) v.place.parts.push_back(getPart(m_project, worst.parts[i]).id);
+            v.value = worst.courses;
+            v.limit = stand::kSeamCourses - 1;
+            v.unit = "courses";
+            v.state = State::Thin;
+            v.text = "Straight seam through " + std::to_string(worst.courses) + " courses in " + m_project.sections[static_cast<std::size_t>(section)]->name;
+            v.detail = describePlane(worst) + ", " + inPlates(worst.bottomMm) + " to " + inPlates(worst.topMm) + " plates up: no part reaches across";
+            if (seams.size() > 1) v.detail += "; " + std::to_string(seams.size() - 1) + " more";
+        }
+    }
+    void addNeck() {
+        const PoseReport& pose = m_report.poses.front();
+        if (m_structure.necks.empty() || !pose.tipping || pose.stance.kind == model::Stance::Kind::Held || pose.tipping->angleDeg < 0) return;
+        const stand::Neck* found = findNeck(m_structure, pose);
+        if (!found) return;
+        const stand::Neck& neck = *found;
+        Verdict& v = add("neck", pose.id ? pose.id->text : "present");
+        v.place.pose = pose.id;
+        for (const int k : neck.contacts) {
+            const stand::Contact& contact = m_structure.net.contacts[static_cast<std::size_t>(k)];
+            placeBodies(v, {contact.a, contact.b});
+        }
+        v.value = neck.shakeG;
+        const double tiltDeg = std::max(kUsualTipDeg, m_project.tiltDeg);
+        v.limit = std::tan(base::degToRad(tiltDeg));
+        v.unit = "g";
+        v.margin = neck.shakeG / v.limit;
+        v.basis = Basis::Starting;
+        v.state = getStateOfMargin(v.margin);
+        std::size_t studs = 0;
+        for (const int k : neck.contacts) studs += m_structure.net.contacts[static_cast<std::size_t>(k)].studs.size();
+        v.detail = countParts(neck.above.size()) + ", " + formatNumber(neck.massG, 0) + " g, stand" + (neck.above.size() == 1 ? "s on " : " on ") +
+                   std::to_string(studs) + (studs == 1 ? " stud " : " studs ") + inPlates(neck.atZ) + " plates up: shaken sideways with " +
+                   formatNumber(neck.shakeG, 2) + " g, or pushed with " + formatNumber(neck.pushN, 2) + " N at " + formatNumber(neck.atZ + neck.topMm, 0) +
+                   " mm, they open there; asked " + formatNumber(v.limit, 2) + " g, as on a tilt of " + formatNumber(tiltDeg, 0) + "° (starting values)";
+        v.text = (v.state == State::Fail ? "Section too slender in " : v.state == State::Thin ? "Slender section in " : "Sections are stout in ") + pose.name;
+    }
+    void addPiece() {
+        if (m_structure.pieces.empty()) return;
+        const stand::Piece& piece = m_structure.pieces.front();
+        Verdict& v = add("tug", "model");
+        placeBodies(v, piece.bodies);
+        v.value = piece.forceN;
+        v.limit = stand::kTugN;
+        v.unit = "N";
+        v.basis = Basis::Starting;
+        v.state = State::Thin;
+        v.text = std::to_string(piece.bodies.size()) + " parts come off when one is pulled";
+        v.detail = formatNumber(piece.forceN, 1) + " N at " + nameOf(piece.pulled) + " take " + formatNumber(piece.massG, 0) +
+                   " g along; hands tug with about " + formatNumber(stand::kTugN, 0) + " N (starting values)";
+        if (m_structure.pieces.size() > 1) v.detail += "; " + std::to_string(m_structure.pieces.size() - 1) + " more such pieces";
+    }
+    void addFriction() {
+        for (const stand::FrictionHeld& held : m_structure.friction) {
+            Verdict& v = add("friction", partOf(held.bodies.front()).id.text);
+            placeBodies(v, held.bodies);
+            v.value = base::weightN(held.massG) * stand::kBumpDownG;
+            v.limit = held.holdsN;
+            v.unit = "N";
+            v.margin = v.value > 0 ? std::optional(held.holdsN / v.value) : std::nullopt;
+            v.basis = Basis::Starting;
+            const bool strict = m_project.rules == model::BuildRules::Strict;
+            v.state = getStateOfMargin(v.margin) == State::Fail ? State::Fail : strict ? State::Thin : State::Good;
+            v.text =
+                (held.bodies.size() == 1 ? nameOf(held.bodies.front()) + " is" : std::to_string(held.bodies.size()) + " parts are") + " held by friction only";
+            v.detail = formatNumber(held.holdsN, 1) + " N hold " + formatNumber(held.massG, 1) + " g" +
+                       (strict ? "; the build rules ask for clean connections" : "; the build rules allow it") + " (starting values)";
+        }
+    }
+    void addBases() {
+        for (const stand::FlexibleBase& flexible : m_structure.bases) {
+            Verdict& v = add("base-flex", partOf(flexible.body).id.text);
+            placeBodies(v, {flexible.body});
+            v.value = flexible.sagMm;
+            v.limit = stand::kSagMm;
+            v.unit = "mm";
+            v.margin = stand::kSagMm / flexible.sagMm;
+            v.basis = Basis::Starting;
+            v.state = getStateOfMargin(v.margin);
+            v.text = v.state == State::Good ? "The base is stiff enough to lift" : "The base bends when it is lifted";
+            v.detail = nameOf(flexible.body) + ", lifted at two ends, sags " + formatNumber(flexible.sagMm, 1) + " mm under " +
+                       formatNumber(flexible.loadG, 0) + " g; nothing spans " + formatNumber(flexible.bareMm, 0) + " mm of it (stiffness is a starting value)";
+            if (v.state != State::Good) v.detail += ". A second layer of plates across the joints of the first stiffens it, or a tray under it";
+        }
+    }
+
+    const Report& m_report;
+    const model::Project& m_project;
+    const Structure& m_structure;
+    std::vector<Verdict>& m_verdicts;
+};
+
+} // namespace
+
+const stand::Neck* findNeck(const Structure& structure, const PoseReport& pose) {
+    for (const stand::Neck& neck : structure.necks)
+        if (pose.tipping && neck.massG >= kNeckShare * pose.tipping->massG) return &neck;
+    return nullptr;
+}
+
+std::shared_ptr<const Structure> calcStructure(const Report& report) {
+    const PoseReport& pose = report.poses.front();
+    const bool held = pose.stance.kind == model::Stance::Kind::Held;
+    auto structure = std::make_shared<Structure>();
+    stand::NetRequest request;
+    request.ground = !held;
+    structure->net = stand::makeBondNet(pose.placed, report.bonds, calcBondLimits(report), request);
+    for (std::size_t s = 0; s < report.project->sections.size(); ++s) {
+        auto seams = stand::findSeams(pose.placed, static_cast<int>(s));
+        structure->seams.insert(structure->seams.end(), seams.begin(), seams.end());
+    }
+    structure->pieces = stand::findPieces(structure->net);
+    structure->friction = stand::findFrictionHeld(structure->net);
+    if (held) return structure;
+    structure->necks = stand::findNecks(structure->net);
+    structure->bases = stand::findFlexibleBases(pose.placed, structure->net);
+    return structure;
+}
+
+void addStructureVerdicts(const Report& report, std::vector<Verdict>& verdicts) {
+    if (report.structure) StructureCollector(report, verdicts).run();
+}
+
+void addMoveVerdicts(const Report& report, std::vector<Verdict>& verdicts) {
+    for (const MoveTip& move : report.moves) {
+        if (move.leastDeg >= move.endsDeg - 0.05 && !move.joint) continue; // both ends have verdicts of their own
+        Verdict v;
+        v.check = "tip-move";
+        v.id = "tip-move/" + move.key;
+        v.station = Station::Stand;
+        v.place.joint = move.joint;
+        v.place.pose = move.from;
+        v.value = move.leastDeg;
+        v.limit = kUsualTipDeg;
+        v.unit = "deg";
+        v.margin = move.leastDeg / kUsualTipDeg;
+        v.basis = Basis::Starting;
+        v.state = getStateOfMargin(v.margin);
+        v.text = move.name + (move.leastDeg < 0 ? ": falls over on the way" : v.state == State::Fail ? ": nearly tips on the way" : ": stands on the way");
+        v.detail = "tips at " + formatNumber(move.leastDeg, 1) + "° towards " + formatNumber(move.towardDeg, 0) + "°, " + formatNumber(100 * move.atShare, 0) +
+                   " % of the way; asked " + formatNumber(kUsualTipDeg, 0) + "° (a usual value); " + std::to_string(kMoveSteps + 1) +
+                   " places looked at, masses as in the poses";
+        verdicts.push_back(std::move(v));
+    }
+}
+
+} // namespace ivrant::verdict

@@ -1,0 +1,32 @@
+// How near to tipping does a figure come on the way: from each pose to the next, and over the travel of each driven joint?
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/model/project.h"
+
+namespace ivrant::verdict {
+
+struct Report;
+
+inline constexpr int kMoveSteps = 24; ///< places looked at between both ends; nothing is known of what lies between them
+
+struct MoveTip {
+    std::string key;  ///< "q1-q2", "f3"
+    std::string name; ///< "Down to Up", "span lift"
+    std::optional<model::PoseId> from, to;
+    std::optional<model::JointId> joint; ///< of a function
+    std::vector<double> anglesDeg;       ///< tip angle at kMoveSteps + 1 places, evenly
+    double leastDeg = 0, atShare = 0;    ///< the smallest of them and where, 0 start to 1 end
+    double towardDeg = 0;                ///< there
+    double endsDeg = 0;                  ///< the smaller of both ends
+};
+
+/// One move; both poses stand on the same section, else none. All values change evenly.
+[[nodiscard]] std::optional<MoveTip> calcMoveTip(const Report& report, const model::NamedPose& from, const model::NamedPose& to);
+/// All poses in their order, and all driven joints with a travel. Poses that are held do not count. O(moves × parts).
+[[nodiscard]] std::vector<MoveTip> calcMoveTips(const Report& report);
+
+} // namespace ivrant::verdict

@@ -1,0 +1,164 @@
+// Stand through the window: own cases, seams mended, supports, the statue desk, shells made firm.
+#include <QApplication>
+#include <QComboBox>
+#include <QDialogButtonBox>
+#include <QDoubleSpinBox>
+#include <QTimer>
+
+#include "app/stations/stand/case_dialog.h"
+#include "app/stations/stand/statue_desk.h"
+#include "core/stand/brick_layers.h"
+#include "tests/support/stand_rig.h"
+
+using namespace ivrant;
+
+namespace {
+
+struct StandDesign : test::StandRig {
+    void buildPost() {
+        rig.part("plate 4x4 slate at 0 0 0");
+        for (const char* up : {"1", "4", "7"}) rig.part("brick 1x1 reed at 1 1 " + QString(up));
+        rig.settle();
+    }
+    /// Fills the dialog that the next action opens and says yes to it.
+    template <typename Fill> void whenAsked(const Fill& fill) {
+        QTimer::singleShot(0, [this, fill] {
+            auto* dialog = qobject_cast<app::CaseDialog*>(QApplication::activeModalWidget());
+            ASSERT_NE(dialog, nullptr);
+            fill(*dialog);
+            dialog->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Ok)->click();
+            if (dialog->isVisible()) dialog->reject();
+        });
+    }
+    static void set(QDialog& dialog, const char* name, double value) { dialog.findChild<QDoubleSpinBox*>(name)->setValue(value); }
+    static model::Project makeBox() {
+        stand::CellGrid grid{10, 10, 5, {}, {}, base::kBrickMm};
+        grid.filled.assign(10 * 10 * 5, 1);
+        return *stand::makeStatue("Box", *stand::layBricks(stand::makeHollow(grid, 1), {{1, 2}, {1, 3}, {1, 4}, {2, 4}}), 0);
+    }
+};
+
+} // namespace
+
+TEST_F(StandDesign, ACaseOfOnesOwnIsKeptTriedAndJudged) {
+    buildPost();
+    go();
+    whenAsked([](QDialog& dialog) {
+        dialog.findChild<QLineEdit*>("caseName")->setText("car boot");
+        set(dialog, "caseAside", 12);
+        set(dialog, "caseDown", 1.5);
+        dialog.findChild<QComboBox*>("caseHeld")->setCurrentIndex(1);
+    });
+    QTest::keyClick(station, Qt::Key_K);
+    await();
+    ASSERT_EQ(rig.project().cases.size(), 1U);
+    EXPECT_EQ(rig.project().cases[0].name, "car boot");
+    EXPECT_TRUE(rig.project().cases[0].strapped);
+    EXPECT_TRUE(rig.text("caseOutcome").contains("car boot")) << rig.text("caseOutcome").toStdString();
+    EXPECT_GE(rig.verdictRow("car boot"), 0);
+    // K again changes it.
+    whenAsked([](QDialog& dialog) { dialog.findChild<QLineEdit*>("caseName")->setText("car boot, fast"); });
+    QTest::keyClick(station, Qt::Key_K);
+    await();
+    ASSERT_EQ(rig.project().cases.size(), 1U);
+    EXPECT_EQ(rig.project().cases[0].name, "car boot, fast");
+    rig.session().undo();
+    rig.session().undo();
+    rig.settle();
+    EXPECT_TRUE(rig.project().cases.empty());
+}
+
+TEST_F(StandDesign, ACaseWithoutANameIsRefused) {
+    app::CaseDialog dialog(rig.project(), {}, {});
+    dialog.show();
+    dialog.findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Ok)->click();
+    EXPECT_TRUE(dialog.isVisible());
+    EXPECT_TRUE(dialog.findChild<QLabel*>("caseWrong")->text().contains("name"));
+    EXPECT_FALSE(dialog.findChild<QWidget*>("casePushChosen")->isEnabled()); // nothing is chosen
+}
+
+TEST_F(StandDesign, ASeamIsFoundAndTiedAcross) {
+    rig.part("plate 4x8 slate at 0 0 0");
+    for (int i = 0; i < 4; ++i)
+        for (const char* at : {"1 2 ", "1 4 "}) rig.part("brick 2x2 reed at " + QString(at) + QString::number(1 + 3 * i));
+    rig.settle();
+    const int row = rig.verdictRow("Straight seam through 4 courses");
+    ASSERT_GE(row, 0);
+    rig.pickVerdict(row);
+    const auto parts = rig.project().partCount();
+    EXPECT_TRUE(rig.waitFor([&] { return !rig.window->findChildren<QPushButton*>("mend").isEmpty() && !rig.window->jobs().isBusy(); }));
+    QTest::mouseClick(rig.window->findChildren<QPushButton*>("mend").first(), Qt::LeftButton);
+    ASSERT_TRUE(rig.waitFor([&] { return rig.window->findChild<QPushButton*>("mendApply") && !rig.window->jobs().isBusy(); }));
+    rig.click("mendApply");
+    rig.settle();
+    EXPECT_EQ(rig.project().partCount(), parts - 1); // one 2x4 in the place of two 2x2
+    EXPECT_LT(rig.verdictRow("Straight seam"), 0);
+}
+
+TEST_F(StandDesign, ASupportIsDesigned) {
+    rig.part("brick 2x2 slate at 0 0 0");
+    rig.part("plate 2x8 reed at 0 0 3");
+    rig.settle();
+    go();
+    QTest::keyClick(station, Qt::Key_P);
+    EXPECT_TRUE(rig.waitFor([&] { return rig.text("caseOutcome").contains("Support") && !rig.window->jobs().isBusy(); }));
+    auto* table = rig.find<QTableWidget>("bonds");
+    ASSERT_GT(table->rowCount(), 0);
+    EXPECT_TRUE(table->item(0, 0)->text().contains("plate 2x8")) << table->item(0, 0)->text().toStdString();
+    EXPECT_GT(table->item(0, 2)->text().toDouble(), 0);
+    table->selectRow(0);
+    EXPECT_EQ(rig.session().marked(), std::set<model::PartId>{rig.partId(0, 1)});
+}
+
+TEST_F(StandDesign, TheStatueDeskComparesSizesAndLaysOne) {
+    app::StatueDesk desk(rig.window->jobs());
+    desk.show();
+    EXPECT_FALSE(desk.findChild<QPushButton*>("deskCompare")->isEnabled());
+    EXPECT_FALSE(desk.load(IVRANT_SOURCE_DIR "/README.md"));
+    EXPECT_FALSE(desk.findChild<QLabel*>("deskState")->text().isEmpty());
+    ASSERT_TRUE(desk.load(IVRANT_SOURCE_DIR "/data/demo/great-auk.obj"));
+    desk.findChild<QLineEdit*>("deskHeights")->setText("abc");
+    desk.findChild<QPushButton*>("deskCompare")->click();
+    EXPECT_TRUE(desk.findChild<QLabel*>("deskState")->text().contains("abc"));
+    desk.findChild<QLineEdit*>("deskHeights")->setText("120mm 160mm");
+    desk.findChild<QPushButton*>("deskCompare")->click();
+    auto* table = desk.findChild<QTableWidget*>("deskRows");
+    ASSERT_TRUE(rig.waitFor([&] { return table->rowCount() == 2; }));
+    const double parts = table->item(0, 1)->text().toDouble();
+    EXPECT_NEAR(table->item(0, 3)->text().toDouble(), parts * verdict::kUsualPrice, 1);
+    table->selectRow(0);
+    desk.findChild<QPushButton*>("deskLay")->click();
+    ASSERT_TRUE(desk.made());
+    EXPECT_EQ(static_cast<double>(desk.made()->partCount()), parts);
+}
+
+TEST_F(StandDesign, AShellIsMadeFirmOrItSaysWhyNot) {
+    rig.session().reset(makeBox(), "", false);
+    rig.settle();
+    go();
+    const auto before = rig.project().partCount();
+    rig.click("makeFirm");
+    EXPECT_TRUE(rig.waitFor(
+        [&] { return !rig.window->jobs().isBusy() && (rig.project().partCount() > before || rig.text("caseOutcome").contains("nothing goes in")); }));
+    if (rig.project().partCount() == before) {
+        EXPECT_TRUE(rig.text("caseOutcome").contains("nothing needs to go in")) << rig.text("caseOutcome").toStdString();
+    }
+}
+
+TEST_F(StandDesign, WhatIsNeverSeenIsChosen) {
+    stand::CellGrid grid{8, 8, 5, {}, {}, base::kBrickMm};
+    grid.filled.assign(8 * 8 * 5, 1);
+    rig.session().reset(*stand::makeStatue("Block", *stand::layBricks(grid, {{2, 2}}), 0), "", false);
+    rig.settle();
+    go();
+    for (auto* action : station->commands())
+        if (action->text() == "Choose what is never seen") action->trigger();
+    EXPECT_TRUE(rig.waitFor([&] { return rig.text("caseOutcome").contains("Never seen") && !rig.window->jobs().isBusy(); }));
+    EXPECT_FALSE(rig.session().selection().empty());
+    for (const auto& id : rig.session().selection()) {
+        const model::PartIndex index(rig.project());
+        const auto& at = model::getPart(rig.project(), index.find(id)).place.atUm;
+        EXPECT_GT(at[2], 0) << "a brick of the lowest layer is seen from below";
+        EXPECT_LT(at[2], 4 * 9600);
+    }
+}

@@ -1,0 +1,25 @@
+// The window at Stand, with its cases solved.
+#pragma once
+
+#include "app/stations/stand/stand_station.h"
+#include "tests/support/window_rig.h"
+
+namespace ivrant::test {
+
+struct StandRig : testing::Test {
+    WindowRig rig;
+    app::StandStation* station = nullptr;
+
+    void go() {
+        rig.window->goStation(rig.window->indexOf(verdict::Station::Stand));
+        station = static_cast<app::StandStation*>(rig.window->station(rig.window->currentStation()));
+        await();
+    }
+    void await() {
+        rig.settle();
+        EXPECT_TRUE(rig.waitFor([&] { return station->shown() != nullptr && !rig.window->jobs().isBusy(); }));
+        rig.settle();
+    }
+};
+
+} // namespace ivrant::test
