@@ -11,6 +11,8 @@ namespace {
 
 constexpr double kPressStiff = 1; ///< N that a pressed corner is worth beside the limits of the others
 constexpr double kAtLimit = 1e-4; ///< stiffness that is left to a column at its limit, so that the matrix stays regular
+constexpr int kEarly = 4;
+constexpr double kHopeless = 0.7;
 constexpr double kGrip = 0.5;
 constexpr double kUprightShare = 0.01, kSoft = 0.01;
 constexpr std::size_t kEdges = 4; ///< of the friction pyramid
@@ -59,6 +61,7 @@ public:
         if (m_request.start) takeUp(*m_request.start);
         std::vector<double> y(m_load.size(), 0.0), theta(m_low.size());
         State now = look(y);
+        double first = 0;                                          // lacking after the first round
         if (!m_request.start) now.free.assign(now.free.size(), 1); // from rest all springs answer
         for (; result.rounds < m_request.mostRounds && now.residual > kBalanceN; ++result.rounds) {
             if (m_request.progress && m_request.progress->stopped()) return base::Error{"stopped", "stopped", ""};
@@ -77,6 +80,8 @@ public:
             }
             y = there;
             now = std::move(next);
+            if (result.rounds == 0) first = now.residual;
+            if (result.rounds == kEarly && now.residual > kHopeless * first) break; // what falls does not come nearer
         }
         result.residualN = now.residual;
         result.stands = now.residual <= kBalanceN;

@@ -10,10 +10,11 @@
 namespace ivrant::stand {
 namespace {
 
-constexpr double kPressWeight = 1e-3;      ///< how little pressing counts beside the use of limits
-constexpr std::size_t kLambdaFirst = 1500; ///< up to that many bodies the common share is as quick as the shares of each
+constexpr double kPressWeight = 1e-3; ///< how little pressing counts beside the use of limits
+constexpr std::size_t kLarge = 1500;  ///< from so many bodies on λ is found less closely, and early
 constexpr double kUseSlack = 1.1;
 constexpr double kClearGap = 1e-3;
+constexpr int kHardRounds = 20;
 constexpr double kBoundaryShare = 1e-3;
 
 class Judge {
@@ -24,21 +25,18 @@ public:
         m_result.share.assign(m_net.bodies.size(), 1.0);
         for (const int b : m_net.floating) m_result.share[static_cast<std::size_t>(b)] = 0;
         m_result.forces.resize(m_net.contacts.size());
-        const bool small = m_net.bodies.size() <= kLambdaFirst && m_request.lambda && m_net.floating.empty();
-        if (m_balance.rows() > 0 && small) {
+        // λ first: a share of 1 and more for all is a proof that it stands, and saves the other question.
+        const bool first = m_request.lambda && m_net.floating.empty() && m_balance.rows() > 0;
+        if (first) {
             if (auto st = findLambda(); !st) return st.error();
         }
-        // A share of 1 and more for all is a proof that it stands.
-        const bool proven = small && m_result.lambda && *m_result.lambda <= 1;
+        const bool proven = first && m_result.lambda && *m_result.lambda <= 1;
         if (m_balance.rows() > 0 && !proven) {
             if (auto st = findFalling(); !st) return st.error();
         }
         for (std::size_t b = 0; b < m_result.share.size(); ++b)
             if (m_result.share[b] < kWholeShare) m_result.falling.push_back(static_cast<int>(b));
         m_result.stands = m_result.falling.empty() && m_result.certain;
-        if (m_request.lambda && !small && m_balance.rows() > 0) {
-            if (auto st = findLambda(); !st) return st.error();
-        }
         if (m_request.lambda && !m_net.floating.empty()) m_result.lambda = kNoLimit;
         if (m_balance.rows() > 0 && m_result.stands && m_request.use) {
             if (auto st = findUse(); !st) return st.error();
@@ -104,11 +102,21 @@ private:
         program.q.push_back(0);
         const double target = m_request.enoughShare * 0.98 * m_balance.total();
         ProgramOptions how = options();
-        how.enough = [&](const std::vector<double>& x, double residual, double) { return residual <= kBalanceN && x.back() >= target; };
+        // Large models: near enough is soon enough, and a hard one is told as "λ ≤" once it is known to stand.
+        const bool large = m_net.bodies.size() > kLarge;
+        bool early = false;
+        int round = 0;
+        how.enough = [&](const std::vector<double>& x, double residual, double gap) {
+            ++round;
+            if (residual > kBalanceN) return false;
+            if (x.back() >= target || (large && gap < kClearGap)) return true;
+            early = large && round >= kHardRounds && x.back() >= m_balance.total();
+            return early;
+        };
         const auto solved = solve(program, how);
         if (!solved) return solved.error();
         const double share = solved->x.back() / m_balance.total();
-        m_result.lambdaAtMost = share >= 0.97 * m_request.enoughShare || !solved->converged;
+        m_result.lambdaAtMost = share >= 0.97 * m_request.enoughShare || !solved->converged || early;
         if (share >= 1) { // forces that carry more than the load, brought down to it: a balance as good as any
             readForces(solved->x);
             for (ContactForce& force : m_result.forces)

@@ -10,7 +10,7 @@
 namespace ivrant::stand {
 
 inline constexpr double kRidge = 1e-11;       ///< of the largest diagonal entry: rows that depend on each other do not stop the factor
-inline constexpr double kManyEntries = 2.5e7; ///< of the factor: from here on another ordering is worth its time
+inline constexpr double kManyEntries = 1.0e7; ///< of the factor: from here on another ordering is worth its time
 
 /// A Θ Aᵀ of one pattern, factored again and again.
 class NormalEquations {

@@ -155,7 +155,7 @@ std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
     if (verdict.check == "value") addLegalValue(report, verdict, mends);
     if (verdict.check == "ring") addClosing(report, verdict, mends);
     if (verdict.check == "bonds" && verdict.place.joint) addExchanges(report, verdict, mends);
-    if (verdict.check == "bonds") addStandMends(report, verdict, mends);
+    if (verdict.check == "bonds" || verdict.check == "case") addStandMends(report, verdict, mends);
     if (verdict.station == Station::Stand) addStructureMends(report, verdict, mends);
     if (verdict.check == "tip") addBallast(report, verdict, mends);
     if (verdict.check == "tip") addBasePlates(report, verdict, mends);

@@ -7,6 +7,7 @@
 #include "core/parts/family.h"
 #include "core/pose/stance.h"
 #include "core/verdict/check_stand.h"
+#include "core/verdict/collect.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -14,7 +15,7 @@ namespace {
 using geometry::Bounds;
 using geometry::Vec3;
 
-constexpr double kSlackMm = 0.3, kNearGroundMm = 1;
+constexpr double kSlackMm = 0.3;
 constexpr std::size_t kMostOffered = 2;
 constexpr std::array<std::array<int, 2>, 11> kPlates{{{4, 4}, {4, 6}, {4, 8}, {6, 6}, {4, 10}, {6, 8}, {8, 8}, {6, 10}, {6, 12}, {8, 16}, {16, 16}}};
 
@@ -102,7 +103,7 @@ private:
         if (!tree) return std::nullopt;
         model::Placed placed = pose::calcPlaced(project, *tree, m_pose.values);
         pose::applyStance(placed, m_pose.stance);
-        const auto tip = stand::calcTipping(placed, pose::listGroundCorners(placed, kNearGroundMm));
+        const auto tip = stand::calcTipping(placed, pose::listGroundCorners(placed, kGroundMm));
         return tip ? std::optional(tip->angleDeg) : std::nullopt;
     }
 
@@ -120,11 +121,14 @@ private:
 void addBasePlates(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const auto pose = std::find_if(report.poses.begin(), report.poses.end(), [&](const PoseReport& p) { return p.id == verdict.place.pose && p.tipping; });
     if (pose == report.poses.end() || pose->stance.kind != model::Stance::Kind::Flat) return;
-    // Several sections on the ground: a plate under one of them would lift the others.
+    // Several sections on the ground, in this pose or another: a plate under one of them would lift the others.
     std::set<int> standing;
-    for (std::size_t s = 0; s < pose->placed.X_WS.size(); ++s)
-        for (const auto& corner : pose::listCorners(pose->placed, static_cast<int>(s)))
-            if (corner.z() <= model::kGroundContactMm) standing.insert(static_cast<int>(s));
+    for (const PoseReport& p : report.poses) {
+        if (p.stance.kind == model::Stance::Kind::Held) continue;
+        for (std::size_t s = 0; s < p.placed.X_WS.size(); ++s)
+            for (const auto& corner : pose::listCorners(p.placed, static_cast<int>(s)))
+                if (corner.z() <= model::kGroundContactMm) standing.insert(static_cast<int>(s));
+    }
     if (standing.size() == 1) BaseFinder(report, *pose, *standing.begin()).run(mends);
 }
 

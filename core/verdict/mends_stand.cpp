@@ -17,23 +17,37 @@ double lambdaOf(const stand::Equilibrium& e) { return e.stands ? e.lambda.value_
 } // namespace
 
 void addStandMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
-    const auto pose = std::find_if(report.poses.begin(), report.poses.end(), [&](const PoseReport& p) { return p.id == verdict.place.pose && p.standing; });
-    if (pose == report.poses.end()) return;
-    const stand::CaseResult& standing = *pose->standing;
-    const auto weakest = standing.equilibrium.firstToGo ? std::vector<int>{*standing.equilibrium.firstToGo} : listWeakest(standing, 1);
+    const PoseReport* pose = nullptr;
+    const stand::CaseResult* solved = nullptr;
+    stand::StandCase of;
+    if (verdict.check == "case") {
+        for (std::size_t i = 0; i < report.ownCases.size(); ++i) {
+            if (verdict.id != "case/" + report.ownCases[i].id.text || !report.ownCases[i].result) continue;
+            const model::OwnCase& own = report.project->cases[i];
+            pose = &findPoseOf(report, own);
+            solved = report.ownCases[i].result.get();
+            of = makeOwnCase(report, *pose, own).value(); // it was made before, or there would be no result
+        }
+    } else {
+        for (const PoseReport& p : report.poses)
+            if (p.id == verdict.place.pose && p.standing && !pose) pose = &p;
+        if (pose) solved = pose->standing.get();
+    }
+    if (!solved) return;
+    const auto weakest = solved->equilibrium.firstToGo ? std::vector<int>{*solved->equilibrium.firstToGo} : listWeakest(*solved, 1);
     if (weakest.empty()) return;
-    const stand::Contact& contact = standing.net.contacts[static_cast<std::size_t>(weakest[0])];
+    const stand::Contact& contact = solved->net.contacts[static_cast<std::size_t>(weakest[0])];
     if (contact.a < 0 || contact.studs.empty()) return;
     BridgeTrial trial;
-    trial.now = lambdaOf(standing.equilibrium);
-    trial.measure = [&report](const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds) -> std::optional<double> {
+    trial.now = lambdaOf(solved->equilibrium);
+    trial.measure = [&report, of](const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds) -> std::optional<double> {
         stand::EquilibriumRequest request;
         request.use = false;
-        const auto result = stand::calcCase(placed, bonds, calcBondLimits(report), {}, request);
+        const auto result = stand::calcCase(placed, bonds, calcBondLimits(report), of, request);
         return result ? std::optional(lambdaOf(result->equilibrium)) : std::nullopt;
     };
     trial.describe = [](double lambda) { return std::isinf(lambda) || lambda > 1e6 ? std::string("falling") : "λ " + base::formatNumber(lambda, 2); };
-    const auto spotOf = [&](int body) { return standing.net.bodies[static_cast<std::size_t>(body)].spot; };
+    const auto spotOf = [&](int body) { return solved->net.bodies[static_cast<std::size_t>(body)].spot; };
     addBridges(report, *pose, spotOf(contact.a), spotOf(contact.b), trial, mends);
 }
 

@@ -4,12 +4,10 @@
 #include <tbb/parallel_for.h>
 
 #include "core/pose/stance.h"
-#include "core/verdict/check.h"
+#include "core/verdict/collect.h"
 
 namespace ivrant::verdict {
 namespace {
-
-constexpr double kNearGroundMm = 1;
 
 /// Values `at` 0 to 1 from one set to another.
 pose::JointValues between(const pose::JointValues& from, const pose::JointValues& to, double at) {
@@ -25,7 +23,7 @@ bool walk(const Report& report, const pose::JointValues& from, const pose::Joint
         const double share = static_cast<double>(i) / kMoveSteps;
         model::Placed placed = pose::calcPlaced(*report.project, report.tree, between(from, to, share));
         pose::applyStance(placed, stance);
-        const auto tip = stand::calcTipping(placed, pose::listGroundCorners(placed, kNearGroundMm));
+        const auto tip = stand::calcTipping(placed, pose::listGroundCorners(placed, kGroundMm));
         if (!tip) return false;
         if (move.anglesDeg.empty() || tip->angleDeg < move.leastDeg) {
             move.leastDeg = tip->angleDeg;

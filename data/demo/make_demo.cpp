@@ -96,6 +96,14 @@ public:
             if (q.name == name) return take(model::takePose(m_project, q.id));
     }
     void tilt(double degrees) { take(model::setTilt(m_project, degrees)); }
+    /// A case of the builder's own: on a shelf that leans.
+    void leaning(const std::string& name, double slopeDeg, double towardDeg) {
+        model::OwnCase own;
+        own.name = name;
+        own.slopeDeg = slopeDeg;
+        own.towardDeg = towardDeg;
+        take(model::putCase(m_project, own));
+    }
     void ask(const std::string& measure, model::Comparison comparison, double value, bool must, const std::string& joint = "", const std::string& other = "",
              const std::string& pose = "") {
         model::Ask a;
@@ -272,6 +280,7 @@ void makeHeron(const std::filesystem::path& folder) {
     b.ask("range-total", Comparison::AtLeast, 120, true, "Neck 2");
     b.ask("tip-play", Comparison::AtMost, 20, true, "Neck 1", "Head");
     b.ask("freedoms", Comparison::AtLeast, 24, false);
+    b.leaning("A shelf that leans", 3, 270);
     b.decide("Steps low in the neck, balls near the head", "the low joints carry the rest; the head should look anywhere");
     b.variant("A firm", "B smooth");
     for (const char* joint : {"Neck 1", "Neck 2", "Neck 3", "Neck 4"}) b.exchange(joint, "small ball and cup");
