@@ -136,7 +136,7 @@ private:
             const double t = m_A.dotColumn(static_cast<int>(c), y), wanted = m_start[c] + m_weight[c] * t;
             const double f = std::clamp(wanted, m_low[c], m_high[c]), moved = f - m_start[c];
             state.f[c] = f;
-            state.free[c] = wanted > m_low[c] && wanted < m_high[c];
+            state.free[c] = wanted > m_low[c] && wanted < m_high[c] ? 1 : 0;
             state.value -= f * t - 0.5 * moved * moved / m_weight[c];
         }
         m_A.multiply(state.f, state.missing);

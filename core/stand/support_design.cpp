@@ -28,6 +28,7 @@ std::vector<Vec3> listTops(const Bounds& box) {
     const auto middles = [](double low, double high) {
         const int count = std::max(1, static_cast<int>(std::lround((high - low) / base::kPitchMm)));
         std::vector<double> at;
+        at.reserve(static_cast<std::size_t>(count));
         for (int i = 0; i < count; ++i) at.push_back(low + (i + 0.5) * (high - low) / count);
         return at;
     };
@@ -42,7 +43,8 @@ Tipping calcTippingOn(Tipping tipping, const Vector2d& foot) {
     for (const double dx : {-kPostMm / 2, kPostMm / 2})
         for (const double dy : {-kPostMm / 2, kPostMm / 2}) tipping.support.emplace_back(foot + Vector2d(dx, dy));
     tipping.support = geometry::calcHull2(std::move(tipping.support));
-    return calcTippingWith(std::move(tipping), 0, tipping.centre);
+    const Vec3 centre = tipping.centre;
+    return calcTippingWith(std::move(tipping), 0, centre);
 }
 
 double calcSupportN(const Tipping& tipping, const Vector2d& foot, double tiltDeg) {

@@ -123,7 +123,7 @@ Report addQuickBonds(Report report, stand::KeptForces& kept, base::Progress* pro
     auto certificate = stand::calcCertificate(net, stand::calcLoads(net, {0, 0, -1}), request);
     if (!certificate || !certificate->stands) return report;
     pose.provenUse = certificate->largestUse;
-    kept = std::move(certificate->forces);
+    kept = std::move(certificate).value().forces;
     addBondVerdict(report, pose, report.verdicts);
     sortWorstFirst(report.verdicts);
     return report;
