@@ -118,6 +118,7 @@ int main(int argc, char** argv) {
     layers->add_option("--mesh", request.mesh, "closed mesh as .stl, .obj, .gltf, .glb or .ply");
     layers->add_option("--pictures", request.pictures, "instead: a folder with one PNG for each layer, from below");
     layers->add_flag("--plates", request.plates, "plates where a whole brick does not fit, for a finer surface");
+    layers->add_flag("--slopes", request.slopes, "slopes where the top steps in");
     layers->add_option("--price", request.price, "of a part, in your own money")->check(CLI::NonNegativeNumber);
     layers->add_option("--rate", request.rate, "parts laid in an hour")->check(CLI::PositiveNumber);
     layers->add_option("--unit", request.unitMm, "mm for each unit of the file");

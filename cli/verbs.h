@@ -21,7 +21,7 @@ struct Request {
     std::vector<std::string> hands; ///< sections
     int step = 0, shell = 0;
     std::string pictures; ///< folder of layers
-    bool plates = false;
+    bool plates = false, slopes = false;
     double price = verdict::kUsualPrice, rate = verdict::kUsualPartsPerHour, tilt = 0;
     double tolerance = 2; ///< percent
     int stages = 4;

@@ -67,6 +67,7 @@ int runLayers(const Request& request) {
     wish.layers.shell = request.shell;
     wish.layers.sizes = *sizes;
     wish.layers.plates = request.plates;
+    wish.layers.slopes = request.slopes;
     wish.pricePerPart = request.price;
     wish.partsPerHour = request.rate;
     std::vector<verdict::DeskRow> rows;

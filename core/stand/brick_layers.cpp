@@ -13,7 +13,8 @@ namespace {
 
 constexpr double kSeamWorth = 1.2; ///< of a seam below that is bridged, against one more cell
 constexpr double kAboveSeam = 2.4; ///< lost where its own edge stands over a seam; at 0.8 walls had straight seams of ten courses
-constexpr double kJoinWorth = 12;  ///< of joining pieces that nothing joined so far
+constexpr int kWidestSlope = 4;
+constexpr double kJoinWorth = 12; ///< of joining pieces that nothing joined so far
 
 /// What one layer is laid in: cells that are to be covered, at a height, on what is below.
 struct Bed {
@@ -38,6 +39,17 @@ public:
                     const int x = backX ? m_grid.nx - 1 - i : i, y = backY ? m_grid.ny - 1 - j : j;
                     if (isFree(x, y) && (!joints || piecesMeet(x, y))) lay(findBest(sizes, x, y, joints), bricks);
                 }
+    }
+    /// A slope whose cells are free and of one colour; else what fits of it, a cell wide.
+    void laySlope(const LaidBrick& slope, std::vector<LaidBrick>& bricks) {
+        if (fits(slope)) return lay(slope, bricks);
+        const bool alongX = slope.slope % 2 == 1;
+        for (int i = 0; i < (alongX ? slope.across : slope.along); ++i) {
+            LaidBrick one = slope;
+            (alongX ? one.x : one.y) += i;
+            (alongX ? one.across : one.along) = 1;
+            if (fits(one)) lay(one, bricks);
+        }
     }
     [[nodiscard]] std::vector<int> take() { return std::move(m_own); }
 
@@ -152,10 +164,10 @@ base::Status checkSizes(const std::vector<std::array<int, 2>>& sizes, bool plate
 /// Lays a grid, remembering which brick covers each column at each plate's height.
 class Mason {
 public:
-    Mason(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes)
-        : m_grid(grid), m_whole(makeWholeBricks(grid)), m_sizes(sizes), m_columns(static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny)),
-          m_fine(grid.cellMm < base::kPlateMm * 1.5), m_levels(m_fine ? grid.nz : kPlatesInBrick * grid.nz),
-          m_cover(static_cast<std::size_t>(m_levels) + 1, std::vector<int>(m_columns, -1)) {}
+    Mason(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes, bool slopes)
+        : m_grid(grid), m_whole(makeWholeBricks(grid)), m_sizes(sizes), m_slopes(slopes),
+          m_columns(static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny)), m_fine(grid.cellMm < base::kPlateMm * 1.5),
+          m_levels(m_fine ? grid.nz : kPlatesInBrick * grid.nz), m_cover(static_cast<std::size_t>(m_levels) + 1, std::vector<int>(m_columns, -1)) {}
 
     base::Status lay(base::Progress* progress) {
         for (int z = 0; z < m_levels; z += kPlatesInBrick) {
@@ -193,9 +205,42 @@ private:
             }
         return bed;
     }
+    /// Is the cell an edge that steps in: open above and outwards, a wall behind it?
+    [[nodiscard]] bool isStep(int x, int y, int z, int dx, int dy) const {
+        return m_whole.isFilled(x, y, z) && !m_whole.isFilled(x, y, z + 1) && !m_whole.isFilled(x + dx, y + dy, z) && m_whole.isFilled(x - dx, y - dy, z) &&
+               m_whole.isFilled(x - dx, y - dy, z + 1);
+    }
+    /// Runs of such cells, up to kWidestSlope long.
+    [[nodiscard]] std::vector<LaidBrick> listSlopes(int z) const {
+        std::vector<LaidBrick> slopes;
+        constexpr std::array<std::array<int, 2>, 4> kWays{{{0, -1}, {1, 0}, {0, 1}, {-1, 0}}};
+        for (int way = 0; way < 4; ++way) {
+            const auto [dx, dy] = kWays[static_cast<std::size_t>(way)];
+            const bool alongX = dx == 0; // the run goes across the way it falls
+            const int lines = alongX ? m_grid.ny : m_grid.nx, places = alongX ? m_grid.nx : m_grid.ny;
+            for (int line = 0; line < lines; ++line)
+                for (int at = 0; at < places;) {
+                    int run = 0;
+                    while (run < kWidestSlope && at + run < places && isStep(alongX ? at + run : line, alongX ? line : at + run, z, dx, dy)) ++run;
+                    if (run > 0) {
+                        LaidBrick slope;
+                        slope.x = alongX ? at : line - std::max(dx, 0);
+                        slope.y = alongX ? line - std::max(dy, 0) : at;
+                        slope.across = alongX ? run : 2;
+                        slope.along = alongX ? 2 : run;
+                        slope.slope = way + 1;
+                        slopes.push_back(slope);
+                    }
+                    at += std::max(run, 1);
+                }
+        }
+        return slopes;
+    }
     void layBed(Bed bed) {
         const int z = bed.z, plates = bed.plates;
         Layer layer(std::move(bed), m_cover[static_cast<std::size_t>(z)], pieces);
+        if (m_slopes && plates == kPlatesInBrick && z > 0) // on the ground corners between slopes would hold on to nothing
+            for (const LaidBrick& slope : listSlopes(z / kPlatesInBrick)) layer.laySlope(slope, bricks);
         layer.fill(m_sizes, bricks);
         const std::vector<int> own = layer.take();
         for (int k = 0; k < plates && z + k < m_levels; ++k)
@@ -206,6 +251,7 @@ private:
     const CellGrid& m_grid;
     CellGrid m_whole;
     const std::vector<std::array<int, 2>>& m_sizes;
+    bool m_slopes;
     std::size_t m_columns;
     bool m_fine;
     int m_levels;                          ///< plates
@@ -214,15 +260,17 @@ private:
 
 } // namespace
 
-base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes, base::Progress* progress, bool keepHanging) {
-    Mason mason(grid, sizes);
+base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes, base::Progress* progress, bool keepHanging, bool slopes) {
+    Mason mason(grid, sizes, slopes);
     if (auto st = checkSizes(sizes, grid.cellMm < base::kPlateMm * 1.5); !st) return st.error();
     if (auto st = mason.lay(progress); !st) return st.error();
     const auto& bricks = mason.bricks;
-    // What hangs together with nothing on the ground is left out.
+    // What hangs together with nothing on the ground is left out, and what lies there by itself.
     std::set<std::size_t> grounded;
+    std::map<std::size_t, int> countOf;
+    for (std::size_t i = 0; i < bricks.size(); ++i) ++countOf[mason.pieces.find(i)];
     for (std::size_t i = 0; i < bricks.size(); ++i)
-        if (bricks[i].z == 0) grounded.insert(mason.pieces.find(i));
+        if (bricks[i].z == 0 && (countOf[mason.pieces.find(i)] > 1 || bricks.size() == 1)) grounded.insert(mason.pieces.find(i));
     Layers layers;
     std::set<std::pair<int, int>> bridged;
     for (std::size_t i = 0; i < bricks.size(); ++i) {
@@ -261,6 +309,7 @@ base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::arra
 }
 
 std::string nameOf(const LaidBrick& brick) {
+    if (brick.slope > 0) return "slope " + std::to_string(brick.slope % 2 == 1 ? brick.across : brick.along) + "x2";
     const auto size = std::minmax(brick.across, brick.along);
     return (brick.plates == 1 ? "plate " : "brick ") + std::to_string(size.first) + "x" + std::to_string(size.second);
 }
@@ -286,6 +335,11 @@ base::Result<model::Project> makeStatue(const std::string& name, const Layers& l
         part.place.attitude = turned ? 1 : 0;
         const int x = turned ? brick.x + brick.across - 1 : brick.x;
         part.place.atUm = {x * base::kPitchUm, brick.y * base::kPitchUm, brick.z * base::mmToUm(base::kPlateMm)};
+        if (brick.slope > 0) { // quarter turns about z from its low side towards −y
+            part.place.attitude = brick.slope - 1;
+            part.place.atUm[0] = (brick.x + (brick.slope == 2 ? 1 : brick.slope == 3 ? brick.across - 1 : 0)) * base::kPitchUm;
+            part.place.atUm[1] = (brick.y + (brick.slope == 3 ? 1 : brick.slope == 4 ? brick.along - 1 : 0)) * base::kPitchUm;
+        }
         parts.push_back(std::move(part));
     }
     auto named = model::renameSection(project, project.sections.front()->id, "Body");

@@ -15,6 +15,7 @@ struct LaidBrick {
     int across = 1, along = 1; ///< cells in x and in y
     int plates = 3;            ///< height: 3 a brick, 1 a plate
     int colour = -1;           ///< palette index; −1: any
+    int slope = 0;             ///< 0: a brick or plate; 1 to 4: a slope two cells deep, its low side towards −y, +x, +y, −x
 };
 
 struct Layers {
@@ -23,9 +24,10 @@ struct Layers {
     std::size_t hanging = 0;       ///< bricks that nothing joins to the ground: left out
 };
 
+/// `slopes`: where the top steps in, slopes take the edge and the cells behind it. `keepHanging`: what joins nothing on the ground stays too.
 /// `sizes`: of bricks {A, B} with A ≤ B, such as {2, 4}; 1 x 1 is always used where nothing else fits. Error "layers.sizes" for sizes no brick has.
-base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes, base::Progress* progress = nullptr,
-                               bool keepHanging = false);
+base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes, base::Progress* progress = nullptr, bool keepHanging = false,
+                               bool slopes = false);
 /// Usual bricks: 2x8, 2x6, 2x4, 2x3, 2x2, 1x8, 1x6, 1x4, 1x3, 1x2, 1x1.
 [[nodiscard]] const std::vector<std::array<int, 2>>& getUsualSizes();
 

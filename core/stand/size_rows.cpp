@@ -51,7 +51,7 @@ base::Result<SizeRow> calcSize(const CellGrid& grid, const LayerWish& wish, base
     row.heightMm = grid.nz * grid.cellMm;
     row.smallestShare = base::kPitchMm / row.heightMm;
     row.overhangMm = calcOverhangMm(grid);
-    auto layers = layBricks(wish.shell > 0 ? makeHollow(grid, wish.shell) : grid, wish.sizes, progress);
+    auto layers = layBricks(wish.shell > 0 ? makeHollow(grid, wish.shell) : grid, wish.sizes, progress, false, wish.slopes);
     if (!layers) return layers.error();
     row.parts = layers->bricks.size();
     row.openSeams = layers->openSeams;

@@ -9,6 +9,7 @@ struct LayerWish {
     double heightMm = 0;
     int shell = 0; ///< cells left of the walls; 0: solid
     std::vector<std::array<int, 2>> sizes = getUsualSizes();
+    bool slopes = false; ///< on the steps of the top side
     bool plates = false; ///< finer surface: plates where a whole brick does not fit
 };
 struct SizeRow {

@@ -14,6 +14,7 @@
 #include "core/pose/gaps.h"
 #include "core/pose/stance.h"
 #include "core/pose/worst.h"
+#include "core/verdict/check_stand.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -252,6 +253,12 @@ private:
                     values.emplace_back(stand::calcTipPushN(*pose->tipping, pose->tipping->towardDeg, std::max(1.0, stand::calcTopMm(pose->placed))), pose);
             return values;
         }
+        if (key == "move-tip") {
+            Values values;
+            for (const MoveTip& move : m_report.moves) values.emplace_back(move.leastDeg, nullptr);
+            return values;
+        }
+        if (key == "tug" || key == "shake" || key == "seam") return structural(ask);
         if (key == "collisions") {
             double sum = 0;
             for (const auto* pose : m_poses) sum += static_cast<double>(pose->collisions.size());
@@ -260,6 +267,23 @@ private:
         return {};
     }
 
+    /// From the pattern of the build; nothing for models whose bonds are still to come.
+    Values structural(const Ask& ask) const {
+        if (!m_report.structure) return {};
+        const Structure& structure = *m_report.structure;
+        if (ask.measure == "seam") {
+            int most = 0;
+            for (const stand::Seam& seam : structure.seams) most = std::max(most, seam.courses);
+            return {{most, nullptr}};
+        }
+        if (ask.measure == "shake") {
+            const stand::Neck* neck = findNeck(structure, m_report.poses.front());
+            return neck ? Values{{neck->shakeG, &m_report.poses.front()}} : Values{};
+        }
+        const double enough = std::max(stand::kTugN, ask.value * 1.01); // what holds that much is not looked at any closer
+        const auto pieces = stand::findPieces(structure.net, enough);
+        return {{pieces.empty() ? enough : pieces.front().forceN, nullptr}};
+    }
     double countIn(const Ask& ask, const std::vector<int>& sections) const {
         double mass = 0, ballast = 0, parts = 0, shapeCount = 0, loose = 0, single = 0, steps = 0;
         std::set<std::string> shapes;

@@ -312,3 +312,38 @@ TEST(Hidden, AColourBehindANarrowGapShowsThrough) {
         }
     }
 }
+
+TEST(Layers, SlopesTakeTheStepsOfTheTop) {
+    // A stepped pyramid: each course a cell less on every side.
+    auto grid = makeBlock(12, 12, 4, base::kBrickMm);
+    for (int z = 0; z < 4; ++z)
+        for (int y = 0; y < 12; ++y)
+            for (int x = 0; x < 12; ++x)
+                if (x < z || y < z || x >= 12 - z || y >= 12 - z) grid.filled[grid.index(x, y, z)] = 0;
+    const auto layers = must(stand::layBricks(grid, stand::getUsualSizes(), nullptr, false, true));
+    EXPECT_EQ(layers.hanging, 0U);
+    std::set<std::array<int, 3>> covered;
+    std::map<int, int> ways;
+    for (const auto& brick : layers.bricks) {
+        if (brick.slope > 0) ++ways[brick.slope];
+        for (int y = brick.y; y < brick.y + brick.along; ++y)
+            for (int x = brick.x; x < brick.x + brick.across; ++x) {
+                EXPECT_TRUE(grid.isFilled(x, y, brick.z / 3));
+                EXPECT_TRUE(covered.insert({x, y, brick.z}).second);
+            }
+    }
+    EXPECT_EQ(covered.size(), grid.count());
+    EXPECT_EQ(ways.size(), 4U) << "on all four sides";
+    const auto statue = must(stand::makeStatue("Pyramid", layers, 0));
+    const auto bonds = bonds::calcBonds(statue);
+    EXPECT_TRUE(bonds[0]->overlaps.empty()) << "turned the right way, a slope lies where its cells are";
+    EXPECT_TRUE(bonds[0]->loose.empty());
+    // The low sides look outwards: nothing of the model lies beyond a slope's lip at its own height.
+    for (const auto& part : statue.sections[0]->parts) {
+        if (part.shape->family != "slope") continue;
+        const Vec3 lip = part.place.pose() * Vec3(0, -8, 1);
+        const int x = static_cast<int>(std::lround(lip.x() / 8)), y = static_cast<int>(std::lround(lip.y() / 8)),
+                  z = static_cast<int>(part.place.atUm[2] / 9600);
+        EXPECT_FALSE(grid.isFilled(x, y, z)) << part.shape->name << ' ' << x << ' ' << y << ' ' << z;
+    }
+}

@@ -37,8 +37,9 @@ base::Result<std::vector<std::array<int, 2>>> parseSizes(const QString& text) {
 StatueDesk::StatueDesk(Jobs& jobs, QWidget* parent)
     : QDialog(parent), m_what(new QLabel("No shape yet: open a closed mesh, or a folder with a picture of each layer.", this)), m_state(new QLabel(this)),
       m_unit(new QDoubleSpinBox(this)), m_yUp(new QCheckBox("y points up in the file", this)), m_plates(new QCheckBox("plates for a finer surface", this)),
-      m_heights(new QLineEdit("240mm 480mm 780mm", this)), m_sizes(new QLineEdit("2x4, 2x3, 2x2, 1x4, 1x3, 1x2", this)), m_shell(new QSpinBox(this)),
-      m_colour(new QComboBox(this)), m_price(new QDoubleSpinBox(this)), m_rate(new QDoubleSpinBox(this)), m_calc(new QPushButton("compare", this)),
+      m_slopes(new QCheckBox("slopes on its steps", this)), m_heights(new QLineEdit("240mm 480mm 780mm", this)),
+      m_sizes(new QLineEdit("2x4, 2x3, 2x2, 1x4, 1x3, 1x2", this)), m_shell(new QSpinBox(this)), m_colour(new QComboBox(this)),
+      m_price(new QDoubleSpinBox(this)), m_rate(new QDoubleSpinBox(this)), m_calc(new QPushButton("compare", this)),
       m_lay(new QPushButton("lay the chosen one", this)), m_table(new QTableWidget(this)), m_live(jobs) {
     setWindowTitle("Statue desk");
     auto* layout = new QVBoxLayout(this);
@@ -114,6 +115,7 @@ void StatueDesk::makeWishes(QVBoxLayout* layout) {
     m_sizes->setObjectName("deskSizes");
     m_sizes->setToolTip("Bricks to use; 1x1 where nothing else fits. Empty: all usual ones");
     m_plates->setObjectName("deskPlates");
+    m_slopes->setObjectName("deskSlopes");
     m_yUp->setObjectName("deskYUp");
     m_shell->setObjectName("deskShell");
     m_shell->setRange(0, 100);
@@ -128,7 +130,10 @@ void StatueDesk::makeWishes(QVBoxLayout* layout) {
     left->addRow("Heights", m_heights);
     left->addRow("Bricks", m_sizes);
     left->addRow("Walls", m_shell);
-    left->addRow("", m_plates);
+    auto* surface = new QHBoxLayout;
+    surface->addWidget(m_plates);
+    surface->addWidget(m_slopes);
+    left->addRow("", surface);
     right->addRow("Unit of the mesh", m_unit);
     right->addRow("", m_yUp);
     right->addRow("Colour", m_colour);
@@ -193,6 +198,7 @@ std::optional<verdict::DeskWish> StatueDesk::readWish() {
     wish.layers.sizes = *sizes;
     wish.layers.shell = m_shell->value();
     wish.layers.plates = m_plates->isChecked();
+    wish.layers.slopes = m_slopes->isChecked();
     wish.pricePerPart = m_price->value();
     wish.partsPerHour = m_rate->value();
     return wish;

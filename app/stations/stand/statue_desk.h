@@ -43,7 +43,7 @@ private:
     std::shared_ptr<const stand::CellGrid> m_grid;
     QLabel *m_what, *m_state;
     QDoubleSpinBox* m_unit;
-    QCheckBox *m_yUp, *m_plates;
+    QCheckBox *m_yUp, *m_plates, *m_slopes;
     QLineEdit *m_heights, *m_sizes;
     QSpinBox* m_shell;
     QComboBox* m_colour;

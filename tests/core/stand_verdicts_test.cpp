@@ -1,0 +1,228 @@
+// Verdicts of Stand and their mends; moves; own cases in files; what comes out as JSON.
+#include <algorithm>
+#include <gtest/gtest.h>
+#include <limits>
+
+#include "core/files/project_file.h"
+#include "core/files/results_desk.h"
+#include "core/files/results_stand.h"
+#include "core/verdict/asks.h"
+#include "core/verdict/stand_cases.h"
+#include "tests/support/stacks.h"
+
+using namespace ivrant;
+using test::must;
+using test::Stack;
+
+namespace {
+
+verdict::Report reportOf(const model::Project& project) { return verdict::calcReport(std::make_shared<const model::Project>(project)); }
+
+const verdict::Verdict* find(const verdict::Report& report, const std::string& check) {
+    const auto found = std::find_if(report.verdicts.begin(), report.verdicts.end(), [&](const auto& v) { return v.check == check; });
+    return found == report.verdicts.end() ? nullptr : &*found;
+}
+
+/// A long arm on a turntable over a base that is long one way and narrow the other.
+struct Crane : test::Figure {
+    model::JointId joint;
+    Crane() {
+        put(0, "plate 4x12 at 0 0 0");
+        const auto lower = put(0, "small turntable lower at 1 5 1");
+        const auto upper = put(1, "small turntable upper at 0 0 0");
+        put(1, "plate 2x10 at 0 0 1");
+        put(1, "brick 2x2 at 0 8 2");
+        joint = join("small turntable", lower, "lower", upper, "upper", {0});
+    }
+    [[nodiscard]] model::Project turned(double degrees) const { return must(model::setJointValue(project, joint, {degrees})); }
+    [[nodiscard]] model::Stance onBase() const {
+        model::Stance stance;
+        stance.kind = model::Stance::Kind::Flat;
+        stance.section = project.sections[0]->id;
+        return stance;
+    }
+};
+
+/// One more part in the way of the mend with the given words.
+verdict::Report mended(const verdict::Report& before, const std::string& check, std::size_t index = 0) {
+    const auto mends = verdict::listMends(before, *find(before, check));
+    if (mends.size() <= index) throw std::runtime_error("no mend for " + check);
+    return reportOf(must(mends[index].apply(*before.project)));
+}
+
+} // namespace
+
+TEST(Moves, TheLeastTipAngleIsThatOfThePlaceBetween) {
+    Crane f;
+    f.project = must(model::addPose(f.project, "Ahead", {{f.joint, {0}}}, f.onBase()));
+    f.project = must(model::addPose(f.project, "Astern", {{f.joint, {180}}}, f.onBase()));
+    const auto report = reportOf(f.project);
+    ASSERT_EQ(report.moves.size(), 1U);
+    const auto& move = report.moves[0];
+    EXPECT_EQ(move.name, "Ahead to Astern");
+    EXPECT_EQ(move.anglesDeg.size(), static_cast<std::size_t>(verdict::kMoveSteps) + 1);
+    EXPECT_NEAR(move.atShare, 0.5, 1e-9);
+    // The second way: the same figure, standing with its arm across.
+    const auto across = reportOf(f.turned(90));
+    EXPECT_NEAR(move.leastDeg, across.present.tipping->angleDeg, 1e-6);
+    EXPECT_LT(move.leastDeg, move.endsDeg - 1);
+    ASSERT_NE(find(report, "tip-move"), nullptr);
+    EXPECT_NEAR(find(report, "tip-move")->value, move.leastDeg, 1e-9);
+    // One pose on another section, or held: no move.
+    model::Stance held;
+    f.project = must(model::setPose(f.project, f.project.poses[1].id, f.project.poses[1].values, held));
+    EXPECT_TRUE(reportOf(f.project).moves.empty());
+}
+
+TEST(StandMends, ALongerPartTiesASeam) {
+    Stack f;
+    f.put(0, "plate 4x8 at 0 0 0");
+    for (int i = 0; i < 5; ++i)
+        for (const char* at : {"1 2 ", "1 4 "}) f.put(0, "brick 2x2 at " + std::string(at) + std::to_string(1 + 3 * i));
+    const auto before = reportOf(f.project);
+    ASSERT_NE(find(before, "seam"), nullptr);
+    EXPECT_EQ(find(before, "seam")->value, 5);
+    EXPECT_EQ(find(before, "seam")->state, verdict::State::Thin);
+    const auto after = mended(before, "seam");
+    EXPECT_EQ(find(after, "seam"), nullptr) << "tied in the middle, two courses are left on either side";
+    EXPECT_EQ(after.project->partCount(), f.project.partCount() - 1);
+    EXPECT_TRUE(after.bonds[0]->overlaps.empty());
+    EXPECT_TRUE(after.bonds[0]->loose.empty());
+}
+
+TEST(StandMends, PartsAcrossANeckAndUnderAPullHelp) {
+    // A block on one stud of a post: it opens and comes off easily; the post has room beside it.
+    Stack f;
+    f.put(0, "plate 6x6 at 0 0 0");
+    f.put(0, "brick 1x1 at 2 2 1");
+    f.put(0, "brick 2x4 at 2 1 4");
+    f.put(0, "brick 2x4 at 2 1 7");
+    const auto before = reportOf(f.project);
+    ASSERT_TRUE(before.structure);
+    ASSERT_NE(find(before, "tug"), nullptr);
+    ASSERT_NE(find(before, "neck"), nullptr);
+    const double shake = before.structure->necks.front().shakeG, pull = before.structure->pieces.front().forceN;
+    EXPECT_GT(shake, 0);
+    const auto firm = mended(before, "tug");
+    EXPECT_GT(firm.structure->pieces.empty() ? 1e9 : firm.structure->pieces.front().forceN, pull);
+}
+
+TEST(StandMends, ACaseOfOnesOwnIsMendedByATry) {
+    test::Overhang f;
+    model::OwnCase own;
+    own.name = "jolted";
+    own.downG = 3;
+    own.strapped = true;
+    f.project = must(model::addBallast(f.project, f.project.sections[0]->id, {20, {0, 24'000, 14'000}})); // in the arm's end
+    f.project = must(model::putCase(f.project, own));
+    const auto before = reportOf(f.project);
+    const auto& solved = before.ownCases[0].result->equilibrium;
+    ASSERT_TRUE(solved.lambda);
+    ASSERT_NE(find(before, "case")->state, verdict::State::Good);
+    const auto mends = verdict::listMends(before, *find(before, "case"));
+    ASSERT_FALSE(mends.empty());
+    const auto after = reportOf(must(mends[0].apply(f.project)));
+    EXPECT_LT(after.ownCases[0].result->equilibrium.lambda.value_or(1e9), *solved.lambda);
+}
+
+TEST(FrictionHeld, ABarInAStudIsSaidToHoldByFrictionAlone) {
+    Stack f;
+    f.put(0, "plate 2x2 at 0 0 0");
+    f.put(0, "brick 2x2 at 0 0 1");
+    const auto net = f.net();
+    EXPECT_TRUE(stand::findFrictionHeld(net).empty());
+    // The same contact said to be friction: the upper brick hangs by it.
+    auto rubbed = net;
+    double holds = 0;
+    for (auto& contact : rubbed.contacts)
+        if (contact.a >= 0) {
+            contact.kind = stand::ContactKind::Friction;
+            for (const auto& column : contact.columns)
+                if (column.role == stand::ColumnRole::Pull) holds += column.high;
+        }
+    const auto held = stand::findFrictionHeld(rubbed);
+    ASSERT_EQ(held.size(), 1U);
+    EXPECT_EQ(held[0].bodies, std::vector<int>{1});
+    EXPECT_NEAR(held[0].holdsN, holds, 1e-12);
+    EXPECT_NEAR(held[0].massG, net.bodies[1].massG, 1e-12);
+}
+
+TEST(OwnCaseFiles, AreWrittenReadAndRefusedWithTheirPlace) {
+    Stack f;
+    const auto part = f.put(0, "plate 4x4 at 0 0 0");
+    model::OwnCase own;
+    own.name = "car boot";
+    own.slopeDeg = 5;
+    own.towardDeg = -90;
+    own.downG = 1.5;
+    own.asideG = 0.4;
+    own.strapped = true;
+    own.pushN = 2;
+    own.pushed = part;
+    own.hands = {part};
+    const auto project = must(model::putCase(f.project, own));
+    const std::string text = files::writeProject(project);
+    const auto back = must(files::parseProject(text));
+    ASSERT_EQ(back.cases.size(), 1U);
+    EXPECT_EQ(files::writeProject(back), text);
+    EXPECT_EQ(back.cases[0].hands, own.hands);
+    EXPECT_EQ(back.cases[0].asideG, 0.4);
+    EXPECT_TRUE(back.cases[0].strapped);
+    EXPECT_GT(back.nextId, 2) << "the case's id counts";
+    // What stays at its usual value is not written.
+    model::OwnCase plain;
+    plain.name = "plain";
+    EXPECT_EQ(files::writeProject(must(model::putCase(f.project, plain))).find("down_g"), std::string::npos);
+    const auto broken = [&](const std::string& from, const std::string& to) {
+        std::string bad = text;
+        bad.replace(bad.find(from), from.size(), to);
+        return files::parseProject(bad).error();
+    };
+    EXPECT_EQ(broken("\"slope_deg\": 5", "\"slope_deg\": 500").place, "/cases/0/slope_deg");
+    EXPECT_EQ(broken("\"slope_deg\": 5", "\"slope_deg\": \"steep\"").code, "file.type");
+    EXPECT_EQ(broken("\"strapped\": true", "\"strapped\": 1").place, "/cases/0/strapped");
+    EXPECT_EQ(broken("\"name\": \"car boot\"", "\"name\": \"\"").code, "case.name");
+    // A key of a later version is kept.
+    std::string later = text;
+    later.replace(later.find("\"strapped\": true"), 16, "\"strapped\": true, \"wind\": 3");
+    EXPECT_NE(files::writeProject(must(files::parseProject(later))).find("\"wind\": 3"), std::string::npos);
+}
+
+TEST(StandJson, TellsMovesStructureAndSupports) {
+    Crane f;
+    f.project = must(model::addPose(f.project, "Ahead", {{f.joint, {0}}}, f.onBase()));
+    f.project = must(model::addPose(f.project, "Astern", {{f.joint, {180}}}, f.onBase()));
+    const auto report = reportOf(f.project);
+    const auto json = files::makeStandJson(report, report.poses.front(), {});
+    ASSERT_EQ(json["moves"].size(), 1U);
+    EXPECT_EQ(json["moves"][0]["angles_deg"].size(), static_cast<std::size_t>(verdict::kMoveSteps) + 1);
+    EXPECT_TRUE(json["structure"]["necks"].is_array());
+    const auto design = must(verdict::calcSupports(report, report.present));
+    const auto supports = files::makeSupportJson(report, report.present, design);
+    EXPECT_EQ(supports["supports"].size(), design.spots.size());
+    for (const auto& support : supports["supports"]) EXPECT_GE(support["tips_deg"].get<double>(), design.wishDeg);
+    stand::FirmProposal firm;
+    firm.after = std::numeric_limits<double>::infinity();
+    EXPECT_TRUE(files::makeFirmJson(firm)["lambda_after"].is_null()) << "no strength helps";
+}
+
+TEST(StandAsks, PatternsAndMovesAreMeasured) {
+    Crane f;
+    f.project = must(model::addPose(f.project, "Ahead", {{f.joint, {0}}}, f.onBase()));
+    f.project = must(model::addPose(f.project, "Astern", {{f.joint, {180}}}, f.onBase()));
+    const auto report = reportOf(f.project);
+    const auto measure = [&](const char* key, double value) {
+        model::Ask ask;
+        ask.measure = key;
+        ask.value = value;
+        const auto results = verdict::measureAsks(report, {ask});
+        return results.empty() ? std::nullopt : results.front().value;
+    };
+    EXPECT_NEAR(measure("move-tip", 8).value(), report.moves[0].leastDeg, 1e-9);
+    EXPECT_EQ(measure("seam", 2).value(), 0);
+    ASSERT_FALSE(report.structure->necks.empty());
+    EXPECT_NEAR(measure("shake", 0.1).value(), report.structure->necks.front().shakeG, 1e-9);
+    // Four studs of the arm on the turntable, 1.5 N each; asked for more than the usual tug they are still found.
+    EXPECT_NEAR(measure("tug", 20).value(), 6, 1e-9);
+    EXPECT_NEAR(measure("tug", 1).value(), stand::kTugN, 1e-9) << "nothing comes off below that";
+}
