@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 #include <map>
 #include <png.h>
+#include <random>
 #include <set>
 
 #include "core/files/layer_pictures.h"
@@ -346,4 +347,55 @@ TEST(Layers, SlopesTakeTheStepsOfTheTop) {
                   z = static_cast<int>(part.place.atUm[2] / 9600);
         EXPECT_FALSE(grid.isFilled(x, y, z)) << part.shape->name << ' ' << x << ' ' << y << ' ' << z;
     }
+}
+
+TEST(Hidden, NoRayFromOutsideMeetsWhatIsNeverSeen) {
+    // The second way: rays cast at a ragged block from all around, bricks as boxes edge to edge.
+    std::mt19937 random(7);
+    auto grid = makeBlock(9, 9, 7, base::kBrickMm);
+    std::uniform_int_distribution<int> chance(0, 9);
+    for (int z = 0; z < 7; ++z)
+        for (int y = 0; y < 9; ++y)
+            for (int x = 0; x < 9; ++x)
+                if ((x < 2 || y < 2 || x > 6 || y > 6 || z > 4) && chance(random) == 0) grid.filled[grid.index(x, y, z)] = 0;
+    Stack f;
+    f.project = must(stand::makeStatue("Block", must(stand::layBricks(grid, {{1, 2}, {2, 2}})), 0));
+    const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));
+    const auto hidden = must(verdict::calcHidden(report));
+    ASSERT_GT(hidden.parts.size(), 10U);
+    std::set<int> never;
+    for (const auto spot : hidden.parts) never.insert(spot.part);
+    std::vector<geometry::Bounds> boxes;
+    for (const auto& part : f.project.sections[0]->parts) {
+        geometry::Bounds box;
+        for (const auto& solid : part.shape->solids)
+            if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, part.place.pose()));
+        box.low -= Vec3(0.11, 0.11, 0.01); // sides are inset by 0.1 mm
+        box.high += Vec3(0.11, 0.11, 0.01);
+        boxes.push_back(box);
+    }
+    std::uniform_real_distribution<double> unit(-1, 1);
+    std::set<int> met;
+    for (int ray = 0; ray < 20'000; ++ray) {
+        const Vec3 way = Vec3(unit(random), unit(random), unit(random)).normalized();
+        const Vec3 through(32 + 40 * unit(random), 32 + 40 * unit(random), 34 + 40 * unit(random)), from = through - 300 * way;
+        int first = -1;
+        double nearest = 1e9;
+        for (std::size_t i = 0; i < boxes.size(); ++i) {
+            double enter = 0, leave = 1e9;
+            for (int k = 0; k < 3; ++k) { // slabs
+                const double a = (boxes[i].low[k] - from[k]) / way[k], b = (boxes[i].high[k] - from[k]) / way[k];
+                enter = std::max(enter, std::min(a, b));
+                leave = std::min(leave, std::max(a, b));
+            }
+            if (enter < leave && enter < nearest) {
+                nearest = enter;
+                first = static_cast<int>(i);
+            }
+        }
+        if (first < 0) continue;
+        met.insert(first);
+        EXPECT_EQ(never.count(first), 0U) << "a ray meets part " << first;
+    }
+    EXPECT_GT(met.size(), boxes.size() / 4);
 }
