@@ -103,12 +103,16 @@ int main(int argc, char** argv) {
     stand->add_option("--case", request.standCase, "standing, slope, bump, knock, carry, or id or name of an own one; all without it");
     stand->add_option("--hand", request.hands, "carried by these sections, one hand each");
     stand->add_option("--step", request.step, "half-built at this step");
+    stand->add_flag("--every-step", request.everyStep, "built up step by step, to the first at which something falls");
     CLI::App* hollow = verb("hollow", "what can be left out of the core; exit 1 when nothing can", cli::runHollow);
     pose(hollow);
     hollow->add_option("-o,--output", request.output, "write the project with the hollow variant here: OUT.ivrant");
     CLI::App* support = verb("support", "where a support on the base must touch and what it carries; exit 1 when nowhere", cli::runSupport);
     pose(support);
     support->add_option("--tilt", request.tilt, "tip angle asked with it, in degrees; the usual one without it")->check(CLI::Range(0.0, 45.0));
+    CLI::App* ballast = verb("ballast", "least weight in each section that brings the tip angle to what is asked; exit 1 when none does", cli::runBallast);
+    pose(ballast);
+    ballast->add_option("--tilt", request.tilt, "tip angle asked, in degrees; the usual one without it")->check(CLI::Range(0.0, 45.0));
     CLI::App* firm = verb("firm", "where parts inside a hollow model help its bonds most; exit 1 when nothing does", cli::runFirm);
     pose(firm);
     firm->add_option("-o,--output", request.output, "write the project with them here: OUT.ivrant");

@@ -21,7 +21,7 @@ struct Request {
     std::vector<std::string> hands; ///< sections
     int step = 0, shell = 0;
     std::string pictures; ///< folder of layers
-    bool plates = false, slopes = false;
+    bool plates = false, slopes = false, everyStep = false;
     double price = verdict::kUsualPrice, rate = verdict::kUsualPartsPerHour, tilt = 0;
     double tolerance = 2; ///< percent
     int stages = 4;
@@ -55,6 +55,7 @@ int runStand(const Request& request);
 int runLayers(const Request& request);
 int runSupport(const Request& request);
 int runFirm(const Request& request);
+int runBallast(const Request& request);
 int runHollow(const Request& request);
 int runHidden(const Request& request);
 int runRatio(const Request& request);

@@ -9,11 +9,14 @@
 #include "core/files/project_file.h"
 #include "core/files/results_desk.h"
 #include "core/files/results_stand.h"
+#include "core/make/steps.h"
 #include "core/model/mass.h"
 #include "core/parts/palette.h"
 
 namespace ivrant::cli {
 namespace {
+
+constexpr double kMostBallastG = 2000;
 
 /// The cases that the request names; those of the pose when it names none.
 base::Result<std::vector<stand::StandCase>> listCases(const Request& request, const verdict::Report& report, const verdict::PoseReport& pose) {
@@ -150,11 +153,57 @@ int runHidden(const Request& request) {
     });
 }
 
+namespace {
+
+/// Builds the model up step by step; exit 1 at the first one after which something falls.
+int runEveryStep(const Request& request, const verdict::Report& report, const verdict::PoseReport& pose) {
+    stand::EquilibriumRequest quick;
+    quick.lambda = quick.use = false;
+    auto json = files::makeHead("steps-stand");
+    const auto steps = make::listSteps(*report.project, report.tree);
+    json["steps"] = steps.size();
+    json["first_falling"] = nullptr;
+    json["falling"] = model::Json::array();
+    for (std::size_t step = 1; step <= steps.size() && json["first_falling"].is_null(); ++step) {
+        const auto solved = verdict::calcStandCase(report, pose, verdict::makeHalfBuilt(report, static_cast<int>(step)), quick);
+        if (!solved || solved->equilibrium.stands) continue; // nothing with weight yet, or it stands
+        json["first_falling"] = step;
+        for (const int body : solved->equilibrium.falling)
+            json["falling"].push_back(getPart(*report.project, solved->net.bodies[static_cast<std::size_t>(body)].spot).id.text);
+    }
+    print(request, json);
+    return json["first_falling"].is_null() ? 0 : 1;
+}
+
+} // namespace
+
+int runBallast(const Request& request) {
+    return withReport(request, [&](const verdict::Report& report) {
+        const auto* pose = findPose(report, request.pose);
+        if (!pose) return complain(unknown("pose", *request.pose));
+        const double wish = request.tilt > 0 ? request.tilt : std::max(verdict::kUsualTipDeg, report.project->tiltDeg);
+        auto json = files::makeHead("ballast");
+        json["pose"] = pose->name;
+        json["wish_deg"] = files::rounded(wish);
+        json["tips_deg"] = pose->tipping ? model::Json(files::rounded(pose->tipping->angleDeg)) : model::Json();
+        json["sections"] = model::Json::array();
+        for (std::size_t s = 0; s < report.project->sections.size() && pose->tipping; ++s)
+            if (const auto ballast = stand::calcBallast(pose->placed, *pose->tipping, static_cast<int>(s), wish, kMostBallastG))
+                json["sections"].push_back({{"section", report.project->sections[s]->id.text},
+                                            {"name", report.project->sections[s]->name},
+                                            {"mass_g", files::rounded(ballast->massG)},
+                                            {"at_mm", files::pointJson(ballast->atWorld)}});
+        print(request, json);
+        return json["sections"].empty() ? 1 : 0;
+    });
+}
+
 int runStand(const Request& request) {
     return withReport(request, [&](verdict::Report report) {
         if (!report.structure) report.structure = verdict::calcStructure(report);
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
+        if (request.everyStep) return runEveryStep(request, report, *pose);
         const auto cases = listCases(request, report, *pose);
         if (!cases) return complain(cases.error());
         std::vector<files::SolvedCase> solved;

@@ -119,6 +119,10 @@ code=0
 "$cli" hidden "$out/auk.ivrant" --json >"$out/hidden.json"
 "$cli" firm "$out/auk.ivrant" --json >"$out/firm.json"
 "$cli" support "$heron" --json >"$out/support.json"
+"$cli" ballast "$heron" --json >"$out/ballast.json"
+code=0
+"$cli" stand "$heron" --every-step --json >"$out/every.json" || code=$?
+[[ $code -le 1 ]]
 mkdir -p "$out/pictures"
 for layer in 1 2 3; do "$cli" render "$heron" --size 24x16 -o "$out/pictures/layer $layer.png"; done
 "$cli" layers --pictures "$out/pictures" --json -o "$out/pictured.ivrant" >"$out/pictured.json"
@@ -141,8 +145,12 @@ assert cases["standing"]["holds"] and 0.3 < cases["standing"]["lambda"] < 1 and 
 assert not cases["slope"]["holds"] and cases["slope"]["lambda"] is None
 assert all(c["left_over_n"] < 1e-4 for c in stand["cases"])
 assert len(load("rest")["cases"]) == 1 and load("hand")["cases"][0]["case"] == "carry"
-assert stand["moves"] and stand["structure"]["pieces"], "what hands pull off"
+assert stand["moves"] and stand["pieces"] and stand["necks"], "what hands pull off"
 support = load("support")
+ballast = load("ballast")
+assert ballast["sections"] and all(s["mass_g"] >= 1 for s in ballast["sections"]), ballast
+every = load("every")
+assert every["steps"] > 10 and (every["first_falling"] is None) == (not every["falling"])
 assert support["needed"] and all(s["tips_deg"] >= support["wish_deg"] for s in support["supports"]) and support["supports"]
 assert load("firm")["as_wished"], "a solid statue needs nothing inside"
 pictured = load("pictured")["sizes"][0]

@@ -60,7 +60,7 @@ Json moveJson(const verdict::MoveTip& move) {
     return json;
 }
 
-Json structureJson(const verdict::Report& report) {
+Json structureJson(const verdict::Report& report, std::size_t most) {
     const verdict::Structure& structure = *report.structure;
     const auto idOf = [&](model::PartSpot spot) { return getPart(*report.project, spot).id.text; };
     const auto ids = [&](const std::vector<int>& bodies) {
@@ -80,7 +80,8 @@ Json structureJson(const verdict::Report& report) {
                                  {"courses", seam.courses},
                                  {"parts", std::move(parts)}});
     }
-    for (const stand::Neck& neck : structure.necks)
+    for (std::size_t i = 0; i < structure.necks.size() && i < most; ++i) { // the weakest
+        const stand::Neck& neck = structure.necks[i];
         json["necks"].push_back({{"height_mm", rounded(neck.atZ)},
                                  {"parts_above", neck.above.size()},
                                  {"mass_g", rounded(neck.massG)},
@@ -88,6 +89,7 @@ Json structureJson(const verdict::Report& report) {
                                  {"push_n", rounded(neck.pushN)},
                                  {"shake_g", std::isinf(neck.shakeG) ? Json() : Json(rounded(neck.shakeG))},
                                  {"toward_deg", rounded(neck.towardDeg)}});
+    }
     for (const stand::Piece& piece : structure.pieces)
         json["pieces"].push_back(
             {{"pulled", ids({piece.pulled}).front()}, {"force_n", rounded(piece.forceN)}, {"mass_g", rounded(piece.massG)}, {"parts", ids(piece.bodies)}});
@@ -125,7 +127,7 @@ Json makeStandJson(const verdict::Report& report, const verdict::PoseReport& pos
     for (const SolvedCase& solved : cases) json["cases"].push_back(caseJson(report, solved, most));
     json["moves"] = Json::array();
     for (const verdict::MoveTip& move : report.moves) json["moves"].push_back(moveJson(move));
-    json["structure"] = report.structure ? structureJson(report) : Json();
+    if (report.structure) json.update(structureJson(report, most)); // keys of its own: seams, necks …
     json["basis"] = verdict::calcBondLimits(*report.project).studPull.measured ? "measured" : "starting";
     return json;
 }

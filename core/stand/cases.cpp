@@ -2,7 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <set>
 
+#include "core/base/groups.h"
 #include "core/base/units.h"
 
 namespace ivrant::stand {
@@ -25,6 +28,27 @@ const Vec3& findNearest(const std::vector<Vec3>& centres, const Vec3& at) {
 int findBodyNear(const BondNet& net, const Vec3& at) {
     const auto nearer = [&](const Body& l, const Body& r) { return (l.centre - at).squaredNorm() < (r.centre - at).squaredNorm(); };
     return static_cast<int>(std::min_element(net.bodies.begin(), net.bodies.end(), nearer) - net.bodies.begin());
+}
+
+/// A section of which nothing is joined to what stands yet lies on the table beside it: its heaviest part is held. What that does not hold floats on.
+void layApart(BondNet& net) {
+    std::map<int, std::vector<int>> bySection;
+    for (std::size_t b = 0; b < net.bodies.size(); ++b) bySection[net.bodies[b].spot.section].push_back(static_cast<int>(b));
+    const std::set<int> floating(net.floating.begin(), net.floating.end());
+    for (const auto& [section, bodies] : bySection) {
+        if (std::any_of(bodies.begin(), bodies.end(), [&](int b) { return floating.count(b) == 0; })) continue;
+        Contact table;
+        table.kind = ContactKind::Hand;
+        table.b = *std::max_element(bodies.begin(), bodies.end(), [&](int l, int r) {
+            return net.bodies[static_cast<std::size_t>(l)].massG < net.bodies[static_cast<std::size_t>(r)].massG;
+        });
+        table.corners = {net.bodies[static_cast<std::size_t>(table.b)].centre};
+        net.contacts.push_back(std::move(table));
+    }
+    const std::size_t earth = net.bodies.size();
+    base::Groups groups(earth + 1);
+    for (const Contact& contact : net.contacts) groups.join(contact.a < 0 ? earth : static_cast<std::size_t>(contact.a), static_cast<std::size_t>(contact.b));
+    std::erase_if(net.floating, [&](int b) { return groups.find(static_cast<std::size_t>(b)) == groups.find(earth); });
 }
 
 } // namespace
@@ -81,6 +105,7 @@ base::Result<CaseResult> calcCase(const model::Placed& placed, const std::vector
                                   const StandCase& standCase, const EquilibriumRequest& request) {
     CaseResult result;
     result.net = makeBondNet(placed, bonds, limits, {standCase.ground, standCase.strapped, standCase.props, standCase.hands, standCase.built});
+    if (standCase.kind == CaseKind::HalfBuilt) layApart(result.net);
     if (result.net.bodies.empty()) return base::Error{"stand.empty", "there are no parts to stand", ""};
     auto loads = calcLoads(result.net, standCase.accelerationG);
     if (!standCase.pushN.isZero()) addPush(loads, result.net, findBodyNear(result.net, standCase.pushAt), standCase.pushAt, standCase.pushN);
