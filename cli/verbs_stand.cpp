@@ -16,8 +16,6 @@
 namespace ivrant::cli {
 namespace {
 
-constexpr double kMostBallastG = 2000;
-
 /// The cases that the request names; those of the pose when it names none.
 base::Result<std::vector<stand::StandCase>> listCases(const Request& request, const verdict::Report& report, const verdict::PoseReport& pose) {
     if (request.step > 0) return std::vector{verdict::makeHalfBuilt(report, request.step)};
@@ -187,12 +185,13 @@ int runBallast(const Request& request) {
         json["wish_deg"] = files::rounded(wish);
         json["tips_deg"] = pose->tipping ? model::Json(files::rounded(pose->tipping->angleDeg)) : model::Json();
         json["sections"] = model::Json::array();
-        for (std::size_t s = 0; s < report.project->sections.size() && pose->tipping; ++s)
-            if (const auto ballast = stand::calcBallast(pose->placed, *pose->tipping, static_cast<int>(s), wish, kMostBallastG))
-                json["sections"].push_back({{"section", report.project->sections[s]->id.text},
-                                            {"name", report.project->sections[s]->name},
-                                            {"mass_g", files::rounded(ballast->massG)},
-                                            {"at_mm", files::pointJson(ballast->atWorld)}});
+        for (const stand::BallastProposal& ballast : verdict::listBallast(report, *pose, wish)) {
+            const auto& section = *report.project->sections[static_cast<std::size_t>(ballast.section)];
+            json["sections"].push_back({{"section", section.id.text},
+                                        {"name", section.name},
+                                        {"mass_g", files::rounded(ballast.massG)},
+                                        {"at_mm", files::pointJson(ballast.atWorld)}});
+        }
         print(request, json);
         return json["sections"].empty() ? 1 : 0;
     });

@@ -88,8 +88,8 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     html += "</table>\n";
     for (const auto& caution : content.cautions) html += "<p class=\"caution\">" + escape(caution) + "</p>\n";
     if (!content.carrying.rows.empty()) {
-        html += "<h2>Carrying and transport</h2>\n" + imageTag(drawn.carrying(content.carrying, 900, 675), "where to lift", 480) +
-                "\n<p class=\"note\">Green: lift here. Red: not here, parts come off. Yellow: weak points.</p>\n<table>\n";
+        html += "<h2>Carrying and transport</h2>\n" + imageTag(drawn.carrying(content.carrying, 900, 675), "where to lift", 480) + "\n<p class=\"note\">" +
+                escape(content.carrying.legend) + "</p>\n<table>\n";
         for (const auto& [what, how] : content.carrying.rows) html += row({escape(what), escape(how)});
         html += "</table>\n";
     }

@@ -139,8 +139,6 @@ void drawCover(Page& page, const files::SheetContent& content, Pictures& picture
     for (const auto& caution : content.cautions) drawCaution(page, caution);
 }
 
-constexpr const char* kCarryLegend = "Green: lift here. Red: not here, parts come off. Yellow: weak points.";
-
 void drawTables(Page& page, const files::SheetContent& content, Pictures& pictures) {
     page.newPage();
     page.heading("Verdicts");
@@ -156,7 +154,7 @@ void drawTables(Page& page, const files::SheetContent& content, Pictures& pictur
         page.image(kPageW / 5, page.y(), kPageW * 0.6, pictures.carrying(content.carrying, 1300, 975));
         page.skip(kPageW * 0.45 + 2);
         page.setFont(2.7, false, kQuiet);
-        page.skip(page.text(0, page.y(), kPageW, kCarryLegend) + 2);
+        page.skip(page.text(0, page.y(), kPageW, q(content.carrying.legend)) + 2);
         for (const auto& [what, how] : content.carrying.rows) page.row({44, 136}, {q(what), q(how)});
         page.skip(3);
     }

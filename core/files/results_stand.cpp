@@ -75,6 +75,8 @@ Json structureJson(const verdict::Report& report, std::size_t most) {
         json["seams"].push_back({{"section", report.project->sections[static_cast<std::size_t>(seam.section)]->id.text},
                                  {"across", seam.axis == 0 ? "x" : "y"},
                                  {"at_mm", rounded(seam.atMm)},
+                                 {"from_mm", rounded(seam.lowMm)},
+                                 {"to_mm", rounded(seam.highMm)},
                                  {"bottom_mm", rounded(seam.bottomMm)},
                                  {"top_mm", rounded(seam.topMm)},
                                  {"courses", seam.courses},
@@ -96,7 +98,11 @@ Json structureJson(const verdict::Report& report, std::size_t most) {
     for (const stand::FrictionHeld& held : structure.friction)
         json["friction"].push_back({{"parts", ids(held.bodies)}, {"mass_g", rounded(held.massG)}, {"holds_n", rounded(held.holdsN)}});
     for (const stand::FlexibleBase& flexible : structure.bases)
-        json["bases"].push_back({{"part", ids({flexible.body}).front()}, {"sag_mm", rounded(flexible.sagMm)}, {"bare_mm", rounded(flexible.bareMm)}});
+        json["bases"].push_back({{"part", ids({flexible.body}).front()},
+                                 {"sag_mm", rounded(flexible.sagMm)},
+                                 {"bare_mm", rounded(flexible.bareMm)},
+                                 {"along", flexible.axis == 0 ? "x" : "y"},
+                                 {"worst_mm", rounded(flexible.worstMm)}});
     return json;
 }
 

@@ -36,6 +36,9 @@ public:
                         standCase.kind == stand::CaseKind::Knocked && !result->equilibrium.stands ? "falls over" : verdict::describeOutcome(*result));
         addWeakPoints();
         addCase();
+        if (!m_plan.lift.empty()) m_plan.legend += "Green: lift here. ";
+        if (!m_plan.leave.empty()) m_plan.legend += "Red: not here, parts come off. ";
+        if (!m_plan.weak.empty()) m_plan.legend += "Yellow: weak points.";
         return std::move(m_plan);
     }
 

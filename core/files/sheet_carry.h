@@ -12,6 +12,7 @@ namespace ivrant::files {
 struct CarryPlan {
     std::vector<std::pair<std::string, std::string>> rows; ///< what and how
     std::vector<int> lift, leave;                          ///< sections to take hold of, and those that come off; both empty for models looked at as a whole
+    std::string legend;                                    ///< of the picture
     std::vector<model::PartSpot> weak;                     ///< of the bonds that are asked most
 };
 

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/base/units.h"
+#include "core/parts/body_box.h"
 #include "core/stand/structure.h"
 
 namespace ivrant::stand {
@@ -14,13 +15,6 @@ using geometry::Pose;
 constexpr double kSlackMm = 0.3;
 constexpr double kMostOfIt = 0.8; ///< share of the model's mass that the plate carries
 constexpr int kStepsPerPitch = 2;
-
-Bounds boxOf(const model::Part& part, const Pose& X) {
-    Bounds box;
-    for (const auto& solid : part.shape->solids)
-        if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, X));
-    return box;
-}
 
 /// A beam along one axis of the plate, held at both ends, loaded by what lies on it; where a part spans, it does not bend.
 class Beam {
@@ -81,7 +75,10 @@ private:
 
 std::vector<FlexibleBase> findFlexibleBases(const model::Placed& placed, const BondNet& net) {
     double total = 0;
-    for (const Body& body : net.bodies) total += body.massG;
+    for (const Body& body : net.bodies) {
+        total += body.massG;
+        for (const auto& [gram, at] : body.hung) total += gram;
+    }
     std::vector<int> grounded;
     for (const Contact& contact : net.contacts)
         if (contact.kind == ContactKind::Ground) grounded.push_back(contact.b);
@@ -90,20 +87,23 @@ std::vector<FlexibleBase> findFlexibleBases(const model::Placed& placed, const B
     const Body& base = net.bodies[static_cast<std::size_t>(grounded.front())];
     const model::Part& part = getPart(*placed.project, base.spot);
     const Pose X_PW = placed.X_WP(base.spot).inverse();
-    const Bounds plate = boxOf(part, Pose::Identity());
+    const Bounds plate = parts::calcBodyBox(*part.shape, Pose::Identity());
     const double least = kLargePlateCells * base::kPitchMm - kSlackMm;
     if (plate.high.z() - plate.low.z() > base::kPlateMm + kSlackMm || plate.high.x() - plate.low.x() < least || plate.high.y() - plate.low.y() < least)
         return bases;
     if (total - base.massG < kMostOfIt * total) return bases;
     std::vector<Bounds> onTop;
     for (const Body& body : net.bodies) {
-        const Bounds box = boxOf(getPart(*placed.project, body.spot), X_PW * placed.X_WP(body.spot));
+        const Bounds box = parts::calcBodyBox(*getPart(*placed.project, body.spot).shape, X_PW * placed.X_WP(body.spot));
         if (&body != &base && std::abs(box.low.z() - plate.high.z()) < kSlackMm) onTop.push_back(box);
     }
     FlexibleBase worst;
     for (const int axis : {0, 1}) {
         std::vector<std::pair<double, double>> loads;
-        for (const Body& body : net.bodies) loads.emplace_back((X_PW * body.centre)[axis], base::weightN(body.massG));
+        for (const Body& body : net.bodies) {
+            loads.emplace_back((X_PW * body.centre)[axis], base::weightN(body.massG));
+            for (const auto& [gram, at] : body.hung) loads.emplace_back((X_PW * at)[axis], base::weightN(gram));
+        }
         FlexibleBase found;
         Beam(plate, axis, std::move(loads), onTop).calc(found);
         if (found.sagMm > worst.sagMm) worst = found;

@@ -190,9 +190,9 @@ private:
     [[nodiscard]] int colourAt(int x, int y, int z, int plates) const {
         if (m_grid.colour.empty()) return -1;
         if (!m_fine) return m_grid.colour[m_grid.index(x, y, z / kPlatesInBrick)];
-        int colour = -1; // a whole brick takes the colour that is seen: the topmost one said
-        for (int k = 0; k < plates; ++k) colour = std::max(colour, static_cast<int>(m_grid.colour[m_grid.index(x, y, z + k)]));
-        return colour;
+        for (int k = plates - 1; k >= 0; --k) // a whole brick takes the colour of the topmost plate that has one
+            if (const int own = m_grid.colour[m_grid.index(x, y, z + k)]; own >= 0) return own;
+        return -1;
     }
     [[nodiscard]] Bed makeBed(int z, int plates) const {
         Bed bed{m_grid, std::vector<std::uint8_t>(m_columns, 0), std::vector<int>(m_columns, -1), z / kPlatesInBrick + (plates == 1 ? z : 0), z, plates};

@@ -4,9 +4,11 @@
 #include <cmath>
 #include <deque>
 #include <limits>
+#include <map>
 #include <set>
 
 #include "core/base/units.h"
+#include "core/parts/body_box.h"
 
 namespace ivrant::stand {
 namespace {
@@ -19,13 +21,6 @@ constexpr double kBetter = 0.995;
 constexpr int kPatience = 3;      ///< rounds without getting better
 constexpr std::size_t kWeak = 24; ///< contacts that show where help is needed
 const Vec3 kCell(base::kPitchMm, base::kPitchMm, base::kBrickMm);
-
-Bounds boxOf(const model::Part& part) {
-    Bounds box;
-    for (const auto& solid : part.shape->solids)
-        if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, part.place.pose()));
-    return box;
-}
 
 double lambdaOf(const Equilibrium& e) { return e.lambda.value_or(std::numeric_limits<double>::infinity()); }
 
@@ -105,6 +100,11 @@ private:
         if (!layers) return layers.error();
         auto statue = makeStatue("room", *layers, section().parts.empty() ? 0 : section().parts.front().colour);
         if (!statue) return statue.error();
+        std::map<std::int64_t, int> stepAt; // first of the parts at that height: what goes inside goes in with its layer, before the shell closes
+        for (const model::Part& part : section().parts) {
+            const auto [it, fresh] = stepAt.try_emplace(part.place.atUm[2], part.step);
+            if (!fresh) it->second = std::min(it->second, part.step);
+        }
         for (const model::Part& laid : statue->sections.front()->parts) {
             model::NewPart part;
             part.shape = laid.shape;
@@ -112,6 +112,7 @@ private:
             part.place = laid.place;
             for (int k = 0; k < 3; ++k)
                 part.place.atUm[static_cast<std::size_t>(k)] += base::mmToUm(origin[k] + (k < 2 ? kHalfMm : 0)); // a part's origin is the middle of a cell
+            if (const auto at = stepAt.find(part.place.atUm[2]); at != stepAt.end()) part.step = at->second;
             m_room.push_back(std::move(part));
         }
         m_result.room = m_room.size();
@@ -180,7 +181,7 @@ private:
 base::Result<CellGrid> listHollow(const model::Section& section, Vec3* origin) {
     Bounds all;
     for (const model::Part& part : section.parts) {
-        const Bounds box = boxOf(part);
+        const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose());
         if (!box.empty()) {
             all.include(box.low);
             all.include(box.high);
@@ -199,7 +200,7 @@ base::Result<CellGrid> listHollow(const model::Section& section, Vec3* origin) {
     const std::size_t count = static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny) * static_cast<std::size_t>(grid.nz);
     std::vector<char> solid(count, 0), air(count, 0);
     for (const model::Part& part : section.parts) {
-        const Bounds box = boxOf(part);
+        const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose());
         if (box.empty()) continue;
         const Vec3 low = (box.low - *origin + Vec3::Constant(kSlackMm)).cwiseQuotient(kCell),
                    high = (box.high - *origin - Vec3::Constant(kSlackMm)).cwiseQuotient(kCell);

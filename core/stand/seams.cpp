@@ -5,12 +5,11 @@
 #include <set>
 
 #include "core/base/units.h"
+#include "core/parts/body_box.h"
 #include "core/stand/structure.h"
 
 namespace ivrant::stand {
 namespace {
-
-using geometry::Bounds;
 
 constexpr double kHalfPitchMm = base::kPitchMm / 2;
 constexpr double kGridMm = 0.3; ///< sides are inset by 0.1 mm
@@ -26,9 +25,7 @@ std::vector<Block> listBlocks(const model::Section& section) {
     const double unit[3] = {kHalfPitchMm, kHalfPitchMm, base::kPlateMm};
     for (std::size_t p = 0; p < section.parts.size(); ++p) {
         const model::Part& part = section.parts[p];
-        Bounds box;
-        for (const auto& solid : part.shape->solids)
-            if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, part.place.pose()));
+        const geometry::Bounds box = parts::calcBodyBox(*part.shape, part.place.pose());
         if (box.empty()) continue;
         Block block;
         block.part = static_cast<int>(p);

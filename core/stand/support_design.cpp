@@ -5,6 +5,7 @@
 
 #include "core/base/units.h"
 #include "core/geometry/hull.h"
+#include "core/parts/body_box.h"
 #include "core/stand/counterweight.h"
 
 namespace ivrant::stand {
@@ -14,13 +15,6 @@ using Eigen::Vector2d;
 using geometry::Bounds;
 
 constexpr double kSlackMm = 0.3;
-
-Bounds boxOf(const model::Part& part, const geometry::Pose& X) {
-    Bounds box;
-    for (const auto& solid : part.shape->solids)
-        if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, X));
-    return box;
-}
 
 /// Places under a box where a post may touch: the middles of its pitches.
 std::vector<Vec3> listTops(const Bounds& box) {
@@ -68,7 +62,7 @@ std::vector<SupportSpot> listSupports(const model::Placed& placed, const Tipping
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
         for (std::size_t p = 0; p < placed.project->sections[s]->parts.size(); ++p) {
             const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
-            const Bounds box = boxOf(getPart(*placed.project, spot), placed.X_WP(spot));
+            const Bounds box = parts::calcBodyBox(*getPart(*placed.project, spot).shape, placed.X_WP(spot));
             if (!box.empty()) boxes.emplace_back(spot, box);
         }
     const auto reaches = [&](const Vec3& top) {

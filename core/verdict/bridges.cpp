@@ -5,6 +5,7 @@
 #include <set>
 
 #include "core/base/units.h"
+#include "core/parts/body_box.h"
 #include "core/parts/family.h"
 
 namespace ivrant::verdict {
@@ -23,14 +24,7 @@ constexpr double kBetter = 0.97;
 class Room {
 public:
     explicit Room(const model::Section& section) {
-        for (const model::Part& part : section.parts) m_boxes.push_back(boxOf(*part.shape, part.place.pose()));
-    }
-    /// Without studs: those go into what lies on them.
-    static Bounds boxOf(const parts::Shape& shape, const Pose& X) {
-        Bounds box;
-        for (const auto& solid : shape.solids)
-            if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, X));
-        return box;
+        for (const model::Part& part : section.parts) m_boxes.push_back(parts::calcBodyBox(*part.shape, part.place.pose()));
     }
     [[nodiscard]] bool isFree(const Bounds& box) const {
         return std::none_of(m_boxes.begin(), m_boxes.end(), [&](const Bounds& other) { return other.overlaps(box, -kSlack); });
@@ -82,7 +76,7 @@ private:
     [[nodiscard]] std::vector<Candidate> listCandidates(model::PartSpot a, model::PartSpot b) const {
         const Room room(section());
         const model::Part &low = getPart(m_project, a), &high = getPart(m_project, b);
-        const Bounds lowBox = Room::boxOf(*low.shape, low.place.pose()), highBox = Room::boxOf(*high.shape, high.place.pose());
+        const Bounds lowBox = parts::calcBodyBox(*low.shape, low.place.pose()), highBox = parts::calcBodyBox(*high.shape, high.place.pose());
         std::vector<parts::ShapePtr> shapes;
         for (const char* name : {"plate 1x2", "plate 1x3", "plate 1x4", "plate 2x2", "plate 2x3", "plate 2x4", "plate 2x6", "brick 1x1", "brick 1x2",
                                  "brick 2x2", "brick 2x3", "brick 2x4"})
@@ -91,7 +85,7 @@ private:
         std::vector<Candidate> found;
         std::set<std::array<std::int64_t, 4>> seen;
         for (const parts::ShapePtr& shape : shapes) {
-            const double height = Room::boxOf(*shape, Pose::Identity()).high.z();
+            const double height = parts::calcBodyBox(*shape, Pose::Identity()).high.z();
             for (const double z : {lowBox.low.z(), lowBox.high.z() - height, lowBox.high.z(), highBox.high.z(), lowBox.low.z() - height})
                 for (const int turn : {0, 1})
                     for (int i = -kReachCells; i <= kReachCells; ++i)
@@ -103,7 +97,7 @@ private:
                             candidate.part.place.attitude = turn;
                             const Vec3 at = corner + Vec3(i * base::kPitchMm, k * base::kPitchMm, z - corner.z());
                             candidate.part.place.atUm = {base::mmToUm(at.x()), base::mmToUm(at.y()), base::mmToUm(at.z())};
-                            const Bounds box = Room::boxOf(*shape, candidate.part.place.pose());
+                            const Bounds box = parts::calcBodyBox(*shape, candidate.part.place.pose());
                             // The same box by another turn is the same part.
                             if (!seen.insert({std::llround(box.low.x() * 100), std::llround(box.low.y() * 100), std::llround(box.low.z() * 100),
                                               std::llround(box.high.x() * 1000 + box.high.y() * 10 + box.high.z())})

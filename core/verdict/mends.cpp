@@ -12,8 +12,6 @@ namespace {
 
 using base::formatNumber;
 
-constexpr double kMostBallastG = 2000;
-
 const PoseReport* findPose(const Report& report, const std::optional<model::PoseId>& id) {
     for (const PoseReport& pose : report.poses)
         if (pose.id == id) return &pose;
@@ -84,13 +82,12 @@ bool bondsHoldWith(const Report& report, const model::SectionId& section, const 
 void addBallast(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const PoseReport* pose = findPose(report, verdict.place.pose);
     if (!pose || !pose->tipping) return;
-    for (std::size_t s = 0; s < report.project->sections.size(); ++s) {
-        const auto proposal = stand::calcBallast(pose->placed, *pose->tipping, static_cast<int>(s), kUsualTipDeg, kMostBallastG);
-        if (!proposal) continue;
+    for (const stand::BallastProposal& proposal : listBallast(report, *pose, kUsualTipDeg)) {
+        const auto s = static_cast<std::size_t>(proposal.section);
         const auto& section = *report.project->sections[s];
         model::Ballast ballast;
-        ballast.massG = proposal->massG;
-        ballast.atUm = model::makePlace(geometry::makePose(geometry::Mat3::Identity(), pose->placed.X_WS[s].inverse() * proposal->atWorld)).atUm;
+        ballast.massG = proposal.massG;
+        ballast.atUm = model::makePlace(geometry::makePose(geometry::Mat3::Identity(), pose->placed.X_WS[s].inverse() * proposal.atWorld)).atUm;
         if (!bondsHoldWith(report, section.id, ballast)) continue;
         mends.push_back({"add " + formatNumber(ballast.massG, 0) + " g in " + section.name,
                          [id = section.id, ballast](const model::Project& p) { return model::addBallast(p, id, ballast); },

@@ -4,6 +4,7 @@
 #include <set>
 
 #include "core/base/units.h"
+#include "core/parts/body_box.h"
 #include "core/parts/family.h"
 #include "core/pose/stance.h"
 #include "core/verdict/check_stand.h"
@@ -18,13 +19,6 @@ using geometry::Vec3;
 constexpr double kSlackMm = 0.3;
 constexpr std::size_t kMostOffered = 2;
 constexpr std::array<std::array<int, 2>, 11> kPlates{{{4, 4}, {4, 6}, {4, 8}, {6, 6}, {4, 10}, {6, 8}, {8, 8}, {6, 10}, {6, 12}, {8, 16}, {16, 16}}};
-
-Bounds boxOf(const model::Part& part) {
-    Bounds box;
-    for (const auto& solid : part.shape->solids)
-        if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, part.place.pose()));
-    return box;
-}
 
 class BaseFinder {
 public:
@@ -49,9 +43,9 @@ private:
     bool findFoot() {
         double low = 1e30;
         for (const model::Part& part : m_body.parts)
-            if (const Bounds box = boxOf(part); !box.empty()) low = std::min(low, box.low.z());
+            if (const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose()); !box.empty()) low = std::min(low, box.low.z());
         for (const model::Part& part : m_body.parts) {
-            const Bounds box = boxOf(part);
+            const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose());
             if (box.empty() || box.low.z() > low + kSlackMm) continue;
             m_foot.include(box.low);
             m_foot.include(box.high);
@@ -78,9 +72,7 @@ private:
         part.colour = m_body.parts.front().colour;
         part.step = m_step;
         part.place.attitude = turned ? 1 : 0;
-        Bounds own;
-        for (const auto& solid : part.shape->solids)
-            if (solid.studPort < 0) own.include(geometry::calcBounds(solid.solid, part.place.pose()));
+        const Bounds own = parts::calcBodyBox(*part.shape, part.place.pose());
         const auto at = [&](int axis, int before) {
             return base::mmToUm(std::round((m_foot.low[axis] - own.low[axis]) * 1000) / 1000 - before * base::kPitchMm);
         };

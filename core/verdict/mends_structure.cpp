@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/base/units.h"
+#include "core/parts/body_box.h"
 #include "core/parts/family.h"
 #include "core/verdict/bridges.h"
 #include "core/verdict/check_stand.h"
@@ -19,16 +20,14 @@ constexpr std::size_t kMostJoined = 3;
 /// Corner of a part's cells nearest to the section's origin, and its size in pitches, without studs.
 struct Footprint {
     geometry::Bounds box;
-    explicit Footprint(const model::Part& part) {
-        for (const auto& solid : part.shape->solids)
-            if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, part.place.pose()));
-    }
+    explicit Footprint(const model::Part& part) : box(parts::calcBodyBox(*part.shape, part.place.pose())) {}
     [[nodiscard]] int cells(int axis) const { return static_cast<int>(std::lround(box.size()[axis] / base::kPitchMm)); }
 };
 
 /// Both parts away, one as long as both in their place.
 std::optional<Mend> joinAcross(const model::Project& project, const stand::Seam& seam, model::PartSpot a, model::PartSpot b) {
     const model::Part &one = getPart(project, a), &two = getPart(project, b);
+    if (one.shape->family != "brick" && one.shape->family != "plate" && one.shape->family != "tile") return std::nullopt; // others look one way
     const Footprint first(one), second(two);
     const int across = first.cells(1 - seam.axis), along = first.cells(seam.axis) + second.cells(seam.axis);
     const auto shape = parts::makeShape(one.shape->family + " " + std::to_string(std::min(across, along)) + "x" + std::to_string(std::max(across, along)));
@@ -44,9 +43,7 @@ std::optional<Mend> joinAcross(const model::Project& project, const stand::Seam&
     for (const int turn : {0, 1}) {
         part.place = {};
         part.place.attitude = turn;
-        geometry::Bounds own;
-        for (const auto& solid : part.shape->solids)
-            if (solid.studPort < 0) own.include(geometry::calcBounds(solid.solid, part.place.pose()));
+        const geometry::Bounds own = parts::calcBodyBox(*part.shape, part.place.pose());
         if ((own.size() - both.size()).cwiseAbs().maxCoeff() > 1) continue;
         for (int k = 0; k < 3; ++k) part.place.atUm[static_cast<std::size_t>(k)] = base::mmToUm(std::round((both.low[k] - own.low[k]) * 1000) / 1000);
         const auto section = project.sections[static_cast<std::size_t>(seam.section)]->id;

@@ -109,6 +109,13 @@ base::Result<stand::CaseResult> calcStandCase(const Report& report, const PoseRe
     return stand::calcCase(pose.placed, report.bonds, calcBondLimits(report), standCase, request);
 }
 
+std::vector<stand::BallastProposal> listBallast(const Report& report, const PoseReport& pose, double wishDeg) {
+    std::vector<stand::BallastProposal> proposals;
+    for (std::size_t s = 0; s < report.project->sections.size() && pose.tipping; ++s)
+        if (const auto proposal = stand::calcBallast(pose.placed, *pose.tipping, static_cast<int>(s), wishDeg, kMostBallastG)) proposals.push_back(*proposal);
+    return proposals;
+}
+
 base::Result<stand::CoreProposal> calcCore(const Report& report, const PoseReport& pose, base::Progress* progress) {
     const auto tip = [&](const std::set<model::PartSpot>& out) {
         // The ground corners of parts that are left out carry nothing; the centre of gravity moves.

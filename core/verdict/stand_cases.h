@@ -30,6 +30,10 @@ base::Result<stand::CaseResult> calcStandCase(const Report& report, const PoseRe
 /// Weaknesses by pattern of the first pose, whether the report has them already or not. O(levels × bonds).
 [[nodiscard]] std::shared_ptr<const Structure> calcStructure(const Report& report);
 
+inline constexpr double kMostBallastG = 2000; ///< more is no ballast for a figure
+/// Least weight in each section, where that is enough, that brings the tip angle of a pose to `wishDeg`; in the order of the sections.
+[[nodiscard]] std::vector<stand::BallastProposal> listBallast(const Report& report, const PoseReport& pose, double wishDeg);
+
 /// What can be left out of the core of a pose: with a margin of 1.5 in the bonds and the usual tip angle.
 base::Result<stand::CoreProposal> calcCore(const Report& report, const PoseReport& pose, base::Progress* progress = nullptr);
 /// The model with those parts left out as a new variant "hollow", the one before kept beside it.

@@ -320,6 +320,8 @@ TEST(Carrying, SaysWhereToLift) {
     const auto plan = files::planCarrying(report(f.project));
     const auto& rows = plan.rows;
     EXPECT_EQ(plan.lift.size() + plan.leave.size(), f.project.sections.size());
+    EXPECT_NE(plan.legend.find("Green"), std::string::npos);
+    EXPECT_EQ(plan.legend.find("Red"), std::string::npos) << "nothing is red";
     const auto find = [&](const std::string& what) {
         const auto found = std::find_if(rows.begin(), rows.end(), [&](const auto& row) { return row.first == what; });
         return found == rows.end() ? std::string() : found->second;

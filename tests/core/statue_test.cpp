@@ -207,6 +207,8 @@ TEST(FirmShell, PartsGoInUntilTheBondsHold) {
     EXPECT_NEAR(*firm.before, before, 0.01 * before);
     EXPECT_GT(firm.parts.size(), 0u);
     EXPECT_LT(firm.after.value_or(1e9), before);
+    for (const auto& part : firm.parts) // goes in with its layer, while the shell is open
+        EXPECT_EQ(part.step.value_or(0), 1 + part.place.atUm[2] / 9600);
     f.project = must(model::addParts(statue, statue.sections[0]->id, firm.parts));
     const auto bonds = bonds::calcBonds(f.project);
     EXPECT_TRUE(bonds[0]->overlaps.empty());

@@ -188,3 +188,17 @@ TEST(StandMends, APlateUnderWhatTipsReachesOutWhereItFalls) {
     EXPECT_TRUE(after.bonds[0]->loose.empty());
     EXPECT_TRUE(after.bonds[0]->overlaps.empty());
 }
+
+TEST(Structure, BallastOnABareBaseCounts) {
+    Stack f;
+    f.put(0, "plate 8x16 at 0 0 0");
+    for (int i = 0; i < 90; ++i) f.put(0, "brick 2x2 at 3 7 " + std::to_string(1 + 3 * i));
+    const auto light = stand::findFlexibleBases(f.placed(), f.net());
+    ASSERT_EQ(light.size(), 1U);
+    f.project = must(model::addBallast(f.project, f.project.sections[0]->id, {500, {28'000, 60'000, 20'000}}));
+    const auto heavy = stand::findFlexibleBases(f.placed(), f.net());
+    ASSERT_EQ(heavy.size(), 1U);
+    EXPECT_NEAR(heavy[0].loadG - light[0].loadG, 500, 1e-9);
+    // All of it lies over the middle: the sag grows as the load.
+    EXPECT_NEAR(heavy[0].sagMm / light[0].sagMm, heavy[0].loadG / light[0].loadG, 0.01);
+}
