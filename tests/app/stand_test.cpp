@@ -136,7 +136,7 @@ TEST_F(Stand, TheCounterweightShowsItsResultWhileDragged) {
 TEST_F(Stand, CarriedByWhatIsChosen) {
     load("heron.ivrant");
     go();
-    QTest::keyClick(station, Qt::Key_C); // nothing is chosen
+    QTest::keyClick(station, Qt::Key_C);                                  // nothing is chosen
     EXPECT_EQ(station->findChildren<QPushButton*>("caseChip").size(), 6); // one of them the heron's own
     rig.session().select({rig.partId(0, 0)});
     QTest::keyClick(station, Qt::Key_C);
