@@ -32,7 +32,7 @@ suite() { # name, command …: a test program; its cases are counted
 quiet() { "$@" >build/last.log 2>&1 || { tail -40 build/last.log; return 1; }; }
 
 mkdir -p build
-export CCACHE_DIR=${CCACHE_DIR:-$HOME/.cache/ccache} CCACHE_BASEDIR=$PWD # before HOME becomes a private one
+export CCACHE_DIR=${CCACHE_DIR:-$HOME/.cache/ccache} CCACHE_BASEDIR=$PWD CCACHE_NOHASHDIR=1 # before HOME becomes a private one
 export HOME=$PWD/build/home XDG_STATE_HOME=$PWD/build/home/state XDG_CONFIG_HOME=$PWD/build/home/config XDG_RUNTIME_DIR=$PWD/build/home/run
 mkdir -p "$XDG_STATE_HOME" "$XDG_CONFIG_HOME" "$XDG_RUNTIME_DIR"
 chmod 700 "$XDG_RUNTIME_DIR"
@@ -84,7 +84,7 @@ quiet_here() { "$@" >last.log 2>&1 || { tail -20 last.log; return 1; }; }
 fuzz_a_minute() {
     mkdir -p build/fuzz-corpus
     cp tests/fixtures/*.ivrant data/demo/fairgoer-baker.ivrant build/fuzz-corpus
-    quiet build-fuzz/ivrant-fuzz-project-file -max_total_time=60 -max_len=20000 -rss_limit_mb=2048 -timeout=10 -artifact_prefix=build/ build/fuzz-corpus
+    quiet build-asan/ivrant-fuzz-project-file -max_total_time=60 -max_len=20000 -rss_limit_mb=2048 -timeout=10 -artifact_prefix=build/ build/fuzz-corpus
 }
 
 check format format_is_kept
@@ -107,9 +107,8 @@ check demo-stations demo_shows_every_station
 check package package_starts
 check core-without-qt core_without_qt
 check tidy tidy_what_changed
-check build-asan build_preset asan ivrant-tests-core
+check build-asan build_preset asan ivrant-tests-core ivrant-fuzz-project-file # one build for both
 [[ -x build-asan/ivrant-tests-core ]] && suite tests-core-asan env LSAN_OPTIONS="suppressions=$PWD/tests/lsan.supp:print_suppressions=0" build-asan/ivrant-tests-core
-check build-fuzz build_preset fuzz ivrant-fuzz-project-file
 check fuzz fuzz_a_minute
 
 echo

@@ -2,6 +2,9 @@ find_package(GTest REQUIRED)
 pkg_check_modules(FCL REQUIRED IMPORTED_TARGET fcl)
 pkg_check_modules(CLP REQUIRED IMPORTED_TARGET clp)
 find_library(CCD_LIBRARY ccd REQUIRED)
+# Paths of this checkout are told to one object only: the others come from the compiler's cache wherever it lies.
+set_source_files_properties(tests/support/repo.cpp PROPERTIES COMPILE_DEFINITIONS
+  "IVRANT_SOURCE_DIR=\"${CMAKE_SOURCE_DIR}\";IVRANT_CLI=\"${CMAKE_BINARY_DIR}/ivrant-cli\"")
 
 add_executable(ivrant-tests-core
   tests/core/units_test.cpp tests/core/geometry_test.cpp tests/core/parts_test.cpp tests/core/range_test.cpp
@@ -11,17 +14,15 @@ add_executable(ivrant-tests-core
   tests/core/bench_test.cpp tests/core/brief_test.cpp tests/core/map_test.cpp tests/core/chain_test.cpp tests/core/worst_test.cpp
   tests/core/space_test.cpp tests/core/variants_test.cpp tests/core/rings_test.cpp tests/core/own_shape_test.cpp tests/core/tree_test.cpp tests/core/limb_test.cpp
   tests/core/train_test.cpp tests/core/train_load_test.cpp tests/core/ratio_test.cpp tests/core/board_test.cpp tests/core/board_line_test.cpp tests/core/drive_verdict_test.cpp
-  tests/core/drive_inputs_test.cpp tests/core/motor_fit_test.cpp tests/core/finder_test.cpp tests/core/board_model_test.cpp tests/core/board_crossing_test.cpp tests/core/interior_point_test.cpp tests/core/equilibrium_test.cpp tests/core/structure_test.cpp tests/core/statue_test.cpp tests/core/stand_verdicts_test.cpp tests/core/layers_test.cpp
- )
+  tests/core/drive_inputs_test.cpp tests/core/motor_fit_test.cpp tests/core/finder_test.cpp tests/core/board_model_test.cpp tests/core/board_crossing_test.cpp tests/core/interior_point_test.cpp tests/core/equilibrium_test.cpp tests/core/structure_test.cpp tests/core/springs_test.cpp tests/core/statue_test.cpp tests/core/stand_verdicts_test.cpp tests/core/layers_test.cpp
+  tests/support/repo.cpp)
 target_link_libraries(ivrant-tests-core PRIVATE ivrant_files GTest::gtest GTest::gtest_main PkgConfig::FCL PkgConfig::CLP ${CCD_LIBRARY})
-target_compile_definitions(ivrant-tests-core PRIVATE IVRANT_SOURCE_DIR="${CMAKE_SOURCE_DIR}")
 add_test(NAME core COMMAND ivrant-tests-core)
 
 if(IVRANT_WITH_APP)
   add_executable(ivrant-tests-app tests/app/main.cpp tests/app/first_path_test.cpp tests/app/shape_test.cpp tests/app/pose_test.cpp
-    tests/app/make_test.cpp tests/app/shell_test.cpp tests/app/verdicts_test.cpp tests/app/session_test.cpp tests/app/sheets_test.cpp tests/app/studies_test.cpp tests/app/brief_diary_test.cpp tests/app/own_shapes_test.cpp tests/app/drive_test.cpp tests/app/stand_test.cpp tests/app/stand_design_test.cpp tests/render/picture_test.cpp app/resources.qrc)
+    tests/app/make_test.cpp tests/app/shell_test.cpp tests/app/verdicts_test.cpp tests/app/session_test.cpp tests/app/sheets_test.cpp tests/app/studies_test.cpp tests/app/brief_diary_test.cpp tests/app/own_shapes_test.cpp tests/app/drive_test.cpp tests/app/stand_test.cpp tests/app/stand_design_test.cpp tests/render/picture_test.cpp tests/support/repo.cpp app/resources.qrc)
   target_link_libraries(ivrant-tests-app PRIVATE ivrant_app Qt6::Test GTest::gtest)
-  target_compile_definitions(ivrant-tests-app PRIVATE IVRANT_SOURCE_DIR="${CMAKE_SOURCE_DIR}" IVRANT_CLI="$<TARGET_FILE:ivrant-cli>")
   add_dependencies(ivrant-tests-app ivrant-cli)
   add_test(NAME app COMMAND ivrant-tests-app)
 endif()

@@ -40,6 +40,8 @@ public:
     }
 
     [[nodiscard]] int rows() const { return m_rows; }
+    /// First of a body's six; −1: it floats, or is held fast.
+    [[nodiscard]] int rowOf(std::size_t body) const { return m_rowOf[body]; }
     [[nodiscard]] double total() const { return m_total; }
     [[nodiscard]] bool isIn(const Contact& contact) const {
         return m_rowOf[static_cast<std::size_t>(contact.b)] >= 0 || (contact.a >= 0 && m_rowOf[static_cast<std::size_t>(contact.a)] >= 0);

@@ -4,21 +4,53 @@
 #include <cmath>
 
 #include "core/stand/balance.h"
-#include "core/stand/normal_equations.h"
+#include "core/stand/yielding_springs.h"
 
 namespace ivrant::stand {
 namespace {
 
 constexpr double kPressStiff = 1; ///< N that a pressed corner is worth beside the limits of the others
-constexpr double kAtLimit = 1e-4; ///< stiffness that is left to a column at its limit, so that the matrix stays regular
-constexpr int kEarly = 4;
-constexpr double kHopeless = 0.7;
 constexpr double kGrip = 0.5;
 constexpr double kUprightShare = 0.01, kSoft = 0.01;
-constexpr std::size_t kEdges = 4; ///< of the friction pyramid
+constexpr std::size_t kEdges = 4;           ///< of the friction pyramid
+constexpr std::size_t kWorthParting = 1000; ///< bodies from which on a part of them is tried first
+constexpr std::size_t kFew = 8, kPart = 5;  ///< at most an eighth lacks something; a fifth is looked at
+constexpr double kNothingN = kBalanceN / 2;
 
-constexpr double kArmijo = 1e-4;
-constexpr int kMostHalvings = 12;
+/// What lacks something, a shortest way from each of them to what stands on the ground, and what lies around both until it is about so many.
+std::vector<char> findAround(const BondNet& net, const std::vector<int>& lacking, std::size_t wanted) {
+    std::vector<std::vector<int>> next(net.bodies.size());
+    std::vector<int> towards(net.bodies.size(), -1), open;
+    std::vector<char> reached(net.bodies.size(), 0), in(net.bodies.size(), 0);
+    const auto reach = [&](int body, int via) {
+        if (reached[static_cast<std::size_t>(body)]) return;
+        reached[static_cast<std::size_t>(body)] = 1;
+        towards[static_cast<std::size_t>(body)] = via;
+        open.push_back(body);
+    };
+    for (const Contact& contact : net.contacts) {
+        if (contact.a < 0)
+            reach(contact.b, -1);
+        else {
+            next[static_cast<std::size_t>(contact.a)].push_back(contact.b);
+            next[static_cast<std::size_t>(contact.b)].push_back(contact.a);
+        }
+    }
+    for (std::size_t k = 0; k < open.size(); ++k)
+        for (const int n : next[static_cast<std::size_t>(open[k])]) reach(n, open[k]);
+    std::vector<int> taken;
+    const auto take = [&](int body) {
+        if (in[static_cast<std::size_t>(body)]) return false;
+        in[static_cast<std::size_t>(body)] = 1;
+        taken.push_back(body);
+        return true;
+    };
+    for (const int from : lacking)
+        for (int b = from; b >= 0 && take(b);) b = towards[static_cast<std::size_t>(b)];
+    for (std::size_t k = 0; k < taken.size() && taken.size() < wanted; ++k)
+        for (const int n : next[static_cast<std::size_t>(taken[k])]) take(n);
+    return in;
+}
 
 /// Under upright loads each ground corner also presses straight up (what its friction edges can do together), and the edges hardly count: springs in
 /// the base would thrust against each other without need, and yield.
@@ -41,60 +73,52 @@ class Prover {
 public:
     Prover(BondNet net, const std::vector<BodyLoad>& loads, const CertificateRequest& request)
         : m_net(std::move(net)), m_request(request), m_balance(m_net, loads) {
-        m_A = m_balance.makeMatrix();
-        m_load.assign(static_cast<std::size_t>(m_A.rows), 0.0);
-        for (std::size_t b = 0; b < m_net.bodies.size(); ++b) m_balance.addLoad(m_load, b, 1);
+        m_springs.A = m_balance.makeMatrix();
+        m_springs.load.assign(static_cast<std::size_t>(m_springs.A.rows), 0.0);
+        for (std::size_t b = 0; b < m_net.bodies.size(); ++b) m_balance.addLoad(m_springs.load, b, 1);
         for (const ForceColumn* column : m_balance.columns()) {
             const double unit = Balance::unitOf(*column);
-            m_low.push_back(column->low / unit);
-            m_high.push_back(column->high / unit);
+            m_springs.low.push_back(column->low / unit);
+            m_springs.high.push_back(column->high / unit);
             const double size = column->high < kNoLimit && column->low > -kNoLimit ? column->high / unit : kPressStiff;
-            m_weight.push_back(size * size);
+            m_springs.stiffness.push_back(size * size);
         }
     }
 
     base::Result<Certificate> run() {
         Certificate result;
         if (!m_net.floating.empty()) return result;
-        NormalEquations normal(m_A);
         prestress();
         if (m_request.start) takeUp(*m_request.start);
-        std::vector<double> y(m_load.size(), 0.0), theta(m_low.size());
-        State now = look(y);
-        double first = 0;                                          // lacking after the first round
-        if (!m_request.start) now.free.assign(now.free.size(), 1); // from rest all springs answer
-        for (; result.rounds < m_request.mostRounds && now.residual > kBalanceN; ++result.rounds) {
-            if (m_request.progress && m_request.progress->stopped()) return base::Error{"stopped", "stopped", ""};
-            for (std::size_t c = 0; c < theta.size(); ++c) theta[c] = m_weight[c] * (now.free[c] ? 1 : kAtLimit);
-            if (!normal.factor(theta)) return base::Error{"stand.solver", "the equations of balance could not be solved", ""};
-            const std::vector<double> way = normal.solve(now.missing);
-            double slope = 0;
-            for (std::size_t r = 0; r < way.size(); ++r) slope += way[r] * now.missing[r];
-            double length = 1;
-            State next;
-            std::vector<double> there(y.size());
-            for (int halving = 0; halving < kMostHalvings; ++halving, length /= 2) {
-                for (std::size_t r = 0; r < y.size(); ++r) there[r] = y[r] + length * way[r];
-                next = look(there);
-                if (next.value >= now.value + kArmijo * length * slope) break;
-            }
-            y = there;
-            now = std::move(next);
-            if (result.rounds == 0) first = now.residual;
-            if (result.rounds == kEarly && now.residual > kHopeless * first) break; // what falls does not come nearer
-        }
+        // After an edit little is missing, and that in one place; from rest one round of all leaves little missing.
+        SpringState now = lookAt(m_springs);
+        const auto whole = [&](int rounds, bool first) -> base::Status {
+            const auto found = letSpringsYield(m_springs, {rounds, kBalanceN, first, true, m_request.progress});
+            if (!found) return found.error();
+            now = *found;
+            m_springs.rest = now.wanted;
+            result.rounds += now.rounds;
+            return {};
+        };
+        if (!m_request.start)
+            if (auto st = whole(1, true); !st) return st.error();
+        if (auto st = nearby(now, result.rounds); !st) return st.error();
+        if (now.residual > kBalanceN)
+            if (auto st = whole(m_request.mostRounds - result.rounds, false); !st) return st.error();
         result.residualN = now.residual;
         result.stands = now.residual <= kBalanceN;
-        for (std::size_t c = 0; c < now.f.size(); ++c)
-            if (m_high[c] < kNoLimit) result.largestUse = std::max({result.largestUse, now.f[c] / m_high[c], m_low[c] < 0 ? now.f[c] / m_low[c] : 0.0});
-        keep(wantedAt(y), result.forces);
+        const auto &low = m_springs.low, &high = m_springs.high;
+        for (std::size_t c = 0; c < now.force.size(); ++c)
+            if (high[c] < kNoLimit) result.largestUse = std::max({result.largestUse, now.force[c] / high[c], low[c] < 0 ? now.force[c] / low[c] : 0.0});
+        keep(now.wanted, result.forces);
         return result;
     }
 
 private:
     /// Studs grip: pulled half of what they can and pressed as much, so that small moments and pulls make no spring yield. The ground presses evenly.
     void prestress() {
-        m_start.assign(m_low.size(), 0.0);
+        auto& rest = m_springs.rest;
+        rest.assign(m_springs.low.size(), 0.0);
         std::size_t edges = 0;
         for (const Contact& contact : m_net.contacts)
             if (contact.kind == ContactKind::Ground) edges += contact.corners.size();
@@ -104,48 +128,69 @@ private:
                     const bool slanted = contact.columns[c].force.head<2>().norm() > 0;
                     const bool both = contact.columns.size() > kEdges * contact.corners.size();
                     const double share = slanted ? (both ? kSoft : 1.0 / kEdges) : 1;
-                    m_start[first + c] = share * m_balance.total() / static_cast<double>(edges);
-                    if (slanted && both) m_weight[first + c] *= kSoft;
+                    rest[first + c] = share * m_balance.total() / static_cast<double>(edges);
+                    if (slanted && both) m_springs.stiffness[first + c] *= kSoft;
                 }
             if (contact.kind != ContactKind::Studs) return;
             double pull = 0;
             for (std::size_t c = 0; c < contact.columns.size(); ++c)
-                if (contact.columns[c].role == ColumnRole::Pull) pull += m_start[first + c] = kGrip * contact.columns[c].high;
+                if (contact.columns[c].role == ColumnRole::Pull) pull += rest[first + c] = kGrip * contact.columns[c].high;
             for (std::size_t c = 0; c < contact.columns.size(); ++c)
-                if (contact.columns[c].role == ColumnRole::Press) m_start[first + c] = pull / static_cast<double>(contact.corners.size());
+                if (contact.columns[c].role == ColumnRole::Press) rest[first + c] = pull / static_cast<double>(contact.corners.size());
         });
     }
-    [[nodiscard]] std::vector<double> wantedAt(const std::vector<double>& y) const {
-        std::vector<double> wanted = m_start;
-        for (std::size_t c = 0; c < wanted.size(); ++c) wanted[c] += m_weight[c] * m_A.dotColumn(static_cast<int>(c), y);
-        return wanted;
-    }
-    /// Forces that the multipliers ask for, within their limits, and what the balance then lacks.
-    struct State {
-        std::vector<double> f, missing;
-        std::vector<char> free; ///< strictly within its limits
-        double value = 0;       ///< of the dual
-        double residual = 0;
-    };
-    [[nodiscard]] State look(const std::vector<double>& y) const {
-        State state;
-        state.f.resize(m_low.size());
-        state.free.resize(m_low.size());
-        state.missing.assign(m_load.size(), 0.0);
-        for (std::size_t c = 0; c < m_low.size(); ++c) {
-            const double t = m_A.dotColumn(static_cast<int>(c), y), wanted = m_start[c] + m_weight[c] * t;
-            const double f = std::clamp(wanted, m_low[c], m_high[c]), moved = f - m_start[c];
-            state.f[c] = f;
-            state.free[c] = wanted > m_low[c] && wanted < m_high[c] ? 1 : 0;
-            state.value -= f * t - 0.5 * moved * moved / m_weight[c];
+    /// Only the parts near what is missing, and a way from there to the ground, with all other forces kept as they are: a balance of those few is one of
+    /// the whole. `now` stays as it was when that does not come out.
+    base::Status nearby(SpringState& now, int& rounds) {
+        const std::size_t all = m_net.bodies.size();
+        if (all < kWorthParting || now.residual <= kBalanceN) return {};
+        std::vector<int> lacking;
+        for (std::size_t b = 0; b < all; ++b) {
+            const int row = m_balance.rowOf(b);
+            for (int k = 0; row >= 0 && k < 6; ++k)
+                if (std::abs(now.missing[static_cast<std::size_t>(row + k)]) > kNothingN) {
+                    lacking.push_back(static_cast<int>(b));
+                    break;
+                }
         }
-        m_A.multiply(state.f, state.missing);
-        for (std::size_t r = 0; r < y.size(); ++r) {
-            state.missing[r] = m_load[r] - state.missing[r];
-            state.value += y[r] * m_load[r];
-            state.residual = std::max(state.residual, std::abs(state.missing[r]));
+        if (lacking.size() > all / kFew) return {};
+        const std::vector<char> in = findAround(m_net, lacking, all / kPart);
+        std::vector<int> rowTo(m_springs.load.size(), -1);
+        YieldingSprings part;
+        for (std::size_t b = 0; b < all; ++b) {
+            if (!in[b] || m_balance.rowOf(b) < 0) continue;
+            for (int k = 0; k < 6; ++k) {
+                const auto row = static_cast<std::size_t>(m_balance.rowOf(b) + k);
+                rowTo[row] = part.A.rows++;
+                part.load.push_back(now.missing[row]);
+            }
         }
-        return state;
+        std::vector<std::size_t> of; // columns
+        const SparseMatrix& A = m_springs.A;
+        for (std::size_t c = 0; c < m_springs.low.size(); ++c) {
+            bool inside = true;
+            for (int k = A.starts[c]; k < A.starts[c + 1]; ++k) inside = inside && rowTo[static_cast<std::size_t>(A.row[static_cast<std::size_t>(k)])] >= 0;
+            if (!inside || A.starts[c] == A.starts[c + 1]) continue;
+            for (int k = A.starts[c]; k < A.starts[c + 1]; ++k) {
+                const auto entry = static_cast<std::size_t>(k);
+                const int row = rowTo[static_cast<std::size_t>(A.row[entry])];
+                part.A.add(row, A.value[entry]);
+                part.load[static_cast<std::size_t>(row)] += A.value[entry] * now.force[c];
+            }
+            part.A.endColumn();
+            of.push_back(c);
+            part.low.push_back(m_springs.low[c]);
+            part.high.push_back(m_springs.high[c]);
+            part.stiffness.push_back(m_springs.stiffness[c]);
+            part.rest.push_back(now.wanted[c]);
+        }
+        const auto found = letSpringsYield(part, {m_request.mostRounds, kBalanceN / 2, false, true, m_request.progress});
+        if (!found) return found.error().code == "stopped" ? base::Status(found.error()) : base::Status();
+        rounds += found->rounds;
+        if (found->residual > kBalanceN / 2) return {};
+        for (std::size_t k = 0; k < of.size(); ++k) m_springs.rest[of[k]] = found->wanted[k];
+        now = lookAt(m_springs); // what was cut out is put back and the whole looked at anew
+        return {};
     }
 
     /// Each contact that counts, with its first column.
@@ -167,7 +212,7 @@ private:
         forEachContact([&](const Contact& contact, std::size_t first) {
             const auto it = kept.values.find(keyOf(contact));
             if (it == kept.values.end() || it->second.size() != contact.columns.size()) return;
-            for (std::size_t c = 0; c < it->second.size(); ++c) m_start[first + c] = it->second[c];
+            for (std::size_t c = 0; c < it->second.size(); ++c) m_springs.rest[first + c] = it->second[c];
         });
     }
     void keep(const std::vector<double>& wanted, KeptForces& kept) const {
@@ -180,8 +225,7 @@ private:
     const BondNet m_net;
     const CertificateRequest& m_request;
     Balance m_balance;
-    SparseMatrix m_A;
-    std::vector<double> m_load, m_low, m_high, m_weight, m_start;
+    YieldingSprings m_springs;
 };
 
 } // namespace

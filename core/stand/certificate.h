@@ -1,10 +1,10 @@
 // Is there quick proof that a placed model stands, while the exact answer is still on its way?
 //
-// Each column is a spring that yields at its limits: a stud gives way under too much pull, a corner that lifts presses no more. Which columns yield
-// is found by Newton's method on the multipliers of the balance (semismooth: one factor a round), so every force lies within its limits at all times
-// and the balance closes at the end. It certifies "stands" only when no part lacks more than kBalanceN; else it says nothing: that is no "falls".
-// Forces of an earlier certificate of nearly the same model are a better rest position of the springs than none.
-// N, mm, N·mm. Source: Qi and Sun, A nonsmooth version of Newton's method (1993); docs/derivations/bond-equilibrium.md.
+// Each column is a spring that yields at its limits (yielding_springs.h): a stud gives way under too much pull, a corner that lifts presses no more.
+// Every force lies within its limits at all times and the balance closes at the end. It certifies "stands" only when no part lacks more than kBalanceN;
+// else it says nothing: that is no "falls". Forces of an earlier certificate of nearly the same model are a better rest position of the springs than
+// none: then, and after one round of all, only the parts near what is missing are looked at, all other forces kept.
+// N, mm, N·mm. Source: docs/derivations/bond-equilibrium.md.
 #pragma once
 
 #include <array>

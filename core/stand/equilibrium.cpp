@@ -13,7 +13,8 @@ namespace {
 constexpr double kPressWeight = 1e-3; ///< how little pressing counts beside the use of limits
 constexpr std::size_t kLarge = 1500;  ///< from so many bodies on λ is found less closely, and early
 constexpr double kUseSlack = 1.1;
-constexpr double kClearGap = 1e-3;
+constexpr double kClearGap = 1e-3, kLargeGap = 1e-2;
+constexpr double kUnsure = 5; ///< gaps that a share may lack unproven
 constexpr int kHardRounds = 20;
 constexpr double kBoundaryShare = 1e-3;
 
@@ -34,9 +35,7 @@ public:
         if (m_balance.rows() > 0 && !proven) {
             if (auto st = findFalling(); !st) return st.error();
         }
-        for (std::size_t b = 0; b < m_result.share.size(); ++b)
-            if (m_result.share[b] < kWholeShare) m_result.falling.push_back(static_cast<int>(b));
-        m_result.stands = m_result.falling.empty() && m_result.certain;
+        listFalling();
         if (m_request.lambda && !m_net.floating.empty()) m_result.lambda = kNoLimit;
         if (m_balance.rows() > 0 && m_result.stands && m_request.use) {
             if (auto st = findUse(); !st) return st.error();
@@ -60,6 +59,19 @@ private:
         return solved;
     }
 
+    /// It stands only when every part carries its whole load. When it falls, shares are known about as well as the sum of all: what lacks less than
+    /// that is not told to fall.
+    void listFalling() {
+        const auto list = [&](double whole) {
+            m_result.falling.clear();
+            for (std::size_t b = 0; b < m_result.share.size(); ++b)
+                if (m_result.share[b] < whole) m_result.falling.push_back(static_cast<int>(b));
+            return !m_result.falling.empty();
+        };
+        m_result.stands = !list(kWholeShare) && m_result.certain;
+        if (!m_result.falling.empty() && !list(kWholeShare - kUnsure * m_gap)) list(kWholeShare);
+    }
+
     base::Status findFalling() {
         Program program = m_balance.makeProgram();
         std::vector<std::size_t> of;
@@ -73,12 +85,13 @@ private:
         }
         const std::size_t first = program.c.size() - of.size();
         ProgramOptions how = options();
+        const double clear = m_net.bodies.size() > kLarge ? kLargeGap : kClearGap;
         how.enough = [&](const std::vector<double>& x, double residual, double gap) {
             if (residual > kBalanceN) return false;
             double carried = 0;
             for (std::size_t k = 0; k < of.size(); ++k) carried += x[first + k];
             // No forces carry more than that and the gap: it falls for certain, and what falls is known well enough.
-            if (gap < kClearGap && carried * (1 + gap) < (1 - 2 * kClearGap) * m_balance.total()) return true;
+            if (gap < clear && carried * (1 + gap) < (1 - 2 * kClearGap) * m_balance.total()) return true;
             // All carried: no need to press the gap.
             for (std::size_t k = 0; k < of.size(); ++k)
                 if (x[first + k] < (1 - kBoundaryShare / 2) * m_balance.size(of[k])) return false;
@@ -88,6 +101,7 @@ private:
         if (!solved) return solved.error();
         m_result.residualN = solved->residual;
         m_result.certain = solved->converged;
+        m_gap = solved->gap;
         for (std::size_t k = 0; k < of.size(); ++k) m_result.share[of[k]] = solved->residual <= kBalanceN ? solved->x[first + k] / m_balance.size(of[k]) : 0;
         readForces(solved->x);
         return {};
@@ -205,6 +219,7 @@ private:
     const EquilibriumRequest& m_request;
     Balance m_balance;
     Equilibrium m_result;
+    double m_gap = 0; ///< of what is carried, relative
 };
 
 } // namespace

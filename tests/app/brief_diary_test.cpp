@@ -19,7 +19,7 @@ struct Notes : testing::Test {
     WindowRig rig;
 
     void open(const char* file, verdict::Station station) {
-        ASSERT_TRUE(rig.window->openFile(QString(IVRANT_DEMO_DIR) + "/" + file));
+        ASSERT_TRUE(rig.window->openFile(test::demoFile(file)));
         rig.window->goStation(rig.window->indexOf(station));
         rig.settle();
     }
@@ -197,7 +197,7 @@ TEST_F(Notes, TheWorkshopsLibraryCountsInTheNextModelToo) {
         EXPECT_TRUE(rig.project().measured.empty());
     }
     WindowRig next;
-    EXPECT_TRUE(next.window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant"));
+    EXPECT_TRUE(next.window->openFile(test::demoFile("heron.ivrant")));
     next.settle();
     bool measured = false;
     for (const auto& v : next.session().report()->verdicts)

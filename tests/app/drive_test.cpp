@@ -23,7 +23,7 @@ struct Drive : testing::Test {
 
     void SetUp() override { rig.window->goStation(rig.window->indexOf(verdict::Station::Drive)); }
     void open(const char* file) {
-        ASSERT_TRUE(rig.session().load(QString(IVRANT_SOURCE_DIR "/data/demo/") + file));
+        ASSERT_TRUE(rig.session().load(test::demoFile(file)));
         rig.settle();
         rig.window->goStation(rig.window->indexOf(verdict::Station::Drive));
         rig.settle();

@@ -8,6 +8,7 @@
 #include "app/stations/pose/pose_station.h"
 #include "core/base/units.h"
 #include "tests/support/near.h"
+#include "tests/support/repo.h"
 #include "tests/support/window_rig.h"
 
 using namespace ivrant;
@@ -87,7 +88,7 @@ TEST(FirstPath, FromAnEmptySheetToAPrintedOne) {
     EXPECT_EQ(rig.project().joints[0].wanted, before.joints[0].wanted);
 
     // The command line prints the same numbers.
-    const auto json = nlohmann::json::parse(run(IVRANT_CLI, {"range", path, "--json"}).toStdString());
+    const auto json = nlohmann::json::parse(run(QString::fromStdString(test::commandLine()), {"range", path, "--json"}).toStdString());
     const auto& freedom = json["joints"][0]["freedoms"][0];
     EXPECT_NEAR(freedom["free"][0].get<double>(), range.free.low, 1e-3);
     EXPECT_NEAR(freedom["free"][1].get<double>(), range.free.high, 1e-3);

@@ -96,7 +96,7 @@ TEST_F(Make, SheetsThatCannotBeWrittenSayWhy) {
 }
 
 TEST_F(Make, LongWorkIsStopped) {
-    ASSERT_TRUE(rig.window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant"));
+    ASSERT_TRUE(rig.window->openFile(test::demoFile("heron.ivrant")));
     rig.settle();
     const QString path = rig.folder.path() + "/heron.pdf";
     bool finished = false, ok = true;

@@ -15,7 +15,7 @@ struct Pose : testing::Test {
     app::PoseStation* station = nullptr;
 
     void SetUp() override {
-        ASSERT_TRUE(rig.window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant"));
+        ASSERT_TRUE(rig.window->openFile(test::demoFile("heron.ivrant")));
         rig.window->goStation(rig.window->indexOf(verdict::Station::Pose));
         rig.settle();
         station = static_cast<app::PoseStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Pose)));

@@ -7,6 +7,7 @@
 #include "core/files/sheet_content.h"
 #include "print/guide.h"
 #include "tests/support/figures.h"
+#include "tests/support/repo.h"
 #include "tests/support/window_rig.h"
 
 using namespace ivrant;
@@ -32,7 +33,7 @@ int pagesOf(const QString& pdf) {
 }
 
 std::shared_ptr<const model::Project> demo(const char* name) {
-    return std::make_shared<const model::Project>(must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/" + name + ".ivrant")));
+    return std::make_shared<const model::Project>(must(files::loadProject(test::repo(std::string("/data/demo/") + name + ".ivrant"))));
 }
 
 } // namespace

@@ -36,7 +36,7 @@ void ask(WindowRig& rig, const QString& words) {
 
 TEST(Shell, AskReachesPlacesAndCommands) {
     WindowRig rig;
-    ASSERT_TRUE(rig.window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant"));
+    ASSERT_TRUE(rig.window->openFile(test::demoFile("heron.ivrant")));
     rig.settle();
     ask(rig, "range neck 3");
     EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Pose));
@@ -188,7 +188,7 @@ TEST(Shell, ClosingAsksForUnsavedWork) {
 
 TEST(Shell, EveryControlHasANameAndEveryStationTakesKeys) {
     WindowRig rig;
-    ASSERT_TRUE(rig.window->openFile(QString(IVRANT_DEMO_DIR) + "/fairgoer-baker.ivrant"));
+    ASSERT_TRUE(rig.window->openFile(test::demoFile("fairgoer-baker.ivrant")));
     rig.settle();
     for (int i = 0; i < rig.window->stationCount(); ++i) {
         QTest::keyClick(rig.window.get(), static_cast<Qt::Key>(Qt::Key_0 + rig.window->station(i)->number()), Qt::ControlModifier);

@@ -8,6 +8,7 @@
 #include "app/stations/stand/case_dialog.h"
 #include "app/stations/stand/statue_desk.h"
 #include "core/stand/brick_layers.h"
+#include "tests/support/repo.h"
 #include "tests/support/stand_rig.h"
 
 using namespace ivrant;
@@ -114,9 +115,9 @@ TEST_F(StandDesign, TheStatueDeskComparesSizesAndLaysOne) {
     app::StatueDesk desk(rig.window->jobs());
     desk.show();
     EXPECT_FALSE(desk.findChild<QPushButton*>("deskCompare")->isEnabled());
-    EXPECT_FALSE(desk.load(IVRANT_SOURCE_DIR "/README.md"));
+    EXPECT_FALSE(desk.load(QString::fromStdString(test::repo("/README.md"))));
     EXPECT_FALSE(desk.findChild<QLabel*>("deskState")->text().isEmpty());
-    ASSERT_TRUE(desk.load(IVRANT_SOURCE_DIR "/data/demo/great-auk.obj"));
+    ASSERT_TRUE(desk.load(test::demoFile("great-auk.obj")));
     desk.findChild<QLineEdit*>("deskHeights")->setText("abc");
     desk.findChild<QPushButton*>("deskCompare")->click();
     EXPECT_TRUE(desk.findChild<QLabel*>("deskState")->text().contains("abc"));

@@ -13,7 +13,7 @@ namespace {
 
 struct Stand : test::StandRig {
     void load(const char* demo) {
-        EXPECT_TRUE(rig.session().load(QString(IVRANT_SOURCE_DIR "/data/demo/") + demo));
+        EXPECT_TRUE(rig.session().load(test::demoFile(demo)));
         rig.settle();
     }
     /// A plate, a post and a heavy arm that hangs on one stud of the post.

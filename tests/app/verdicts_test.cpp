@@ -17,7 +17,7 @@ struct Verdicts : testing::Test {
     WindowRig rig;
 
     void SetUp() override {
-        ASSERT_TRUE(rig.window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant"));
+        ASSERT_TRUE(rig.window->openFile(test::demoFile("heron.ivrant")));
         rig.settle();
     }
     QListWidget* list() { return rig.window->slip()->list(); }
@@ -175,7 +175,7 @@ TEST_F(Verdicts, RecentFilesAreOffered) {
     emit recent->aboutToShow();
     ASSERT_FALSE(recent->actions().isEmpty());
     EXPECT_TRUE(recent->actions().first()->text().endsWith("heron.ivrant"));
-    ASSERT_TRUE(rig.window->openFile(QString(IVRANT_DEMO_DIR) + "/fairgoer-baker.ivrant"));
+    ASSERT_TRUE(rig.window->openFile(test::demoFile("fairgoer-baker.ivrant")));
     emit recent->aboutToShow();
     EXPECT_TRUE(recent->actions().first()->text().endsWith("fairgoer-baker.ivrant")) << "the newest first";
     recent->actions().at(1)->trigger();

@@ -13,6 +13,7 @@
 #include "core/verdict/asks.h"
 #include "tests/support/boards.h"
 #include "tests/support/near.h"
+#include "tests/support/repo.h"
 
 using namespace ivrant;
 using geometry::Vec3;
@@ -114,7 +115,7 @@ TEST(BoardSteps, ABoardOfItsOwnComesFirstAndEmptyOnesNever) {
 
 TEST(BoardSteps, StepsTogetherAreThePartsList) {
     for (const char* name : {"bridge", "cart", "neck-drive"}) {
-        const auto project = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/" + name + ".ivrant"));
+        const auto project = must(files::loadProject(test::repo(std::string("/data/demo/") + name + ".ivrant")));
         int inSteps = 0, inList = 0;
         for (const auto& step : make::listSteps(project, must(model::makeTree(project)))) inSteps += countIn(step.tray);
         for (const auto& line : make::listParts(project)) inList += line.count;
@@ -245,7 +246,7 @@ TEST(BoardAsks, CountTheBoardsParts) {
 }
 
 TEST(SheetDrive, TellsTheBridgesFunctionsWiringAndSpares) {
-    const auto project = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/bridge.ivrant"));
+    const auto project = must(files::loadProject(test::repo("/data/demo/bridge.ivrant")));
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(project));
     const auto sheet = files::makeSheetDrive(report);
     ASSERT_EQ(sheet.boards.size(), 2U);
@@ -285,7 +286,7 @@ TEST(SheetDrive, SaysWhereTheBatteryBoxIsAndCranksNeedNone) {
     ASSERT_EQ(sheet.reach.size(), 1U);
     EXPECT_NE(sheet.reach[0].find("mm in from the"), std::string::npos) << sheet.reach[0];
     EXPECT_EQ(sheet.wires[0].moves, "nothing yet");
-    const auto neck = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/neck-drive.ivrant"));
+    const auto neck = must(files::loadProject(test::repo("/data/demo/neck-drive.ivrant")));
     const auto byHand = files::makeSheetDrive(verdict::calcReport(std::make_shared<const model::Project>(neck)));
     EXPECT_TRUE(byHand.reach.empty());
     EXPECT_EQ(byHand.wires[0].port, "by hand");

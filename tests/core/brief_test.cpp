@@ -8,6 +8,7 @@
 #include "core/verdict/asks.h"
 #include "tests/support/figures.h"
 #include "tests/support/near.h"
+#include "tests/support/repo.h"
 
 using namespace ivrant;
 using model::Ask;
@@ -36,7 +37,7 @@ struct Asked {
     }
 };
 
-Asked makeGate() { return Asked(must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/tests/fixtures/gate_arm.ivrant"))); }
+Asked makeGate() { return Asked(must(files::loadProject(test::repo("/tests/fixtures/gate_arm.ivrant")))); }
 
 } // namespace
 
@@ -62,7 +63,7 @@ TEST(Asks, ThereAreEnoughMeasuresAndEachIsWhole) {
 
 /// Those of functions on the swing bridge, all others on the heron.
 TEST(Asks, EveryMeasureMeasuresSomethingOnTheDemo) {
-    const auto load = [](const char* file) { return Asked(must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/" + file))); };
+    const auto load = [](const char* file) { return Asked(must(files::loadProject(test::repo(std::string("/data/demo/") + file)))); };
     const Asked heron = load("heron.ivrant"), bridge = load("bridge.ivrant");
     for (const auto& m : brief::getMeasures()) {
         Ask ask = makeAsk(std::string(m.key), Comparison::AtLeast, 1);
@@ -109,7 +110,7 @@ TEST(Asks, PassFailMarginAndWish) {
 }
 
 TEST(Asks, PatternsNameSeveralAndEachIsMeasured) {
-    const Asked heron(must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/heron.ivrant")));
+    const Asked heron(must(files::loadProject(test::repo("/data/demo/heron.ivrant"))));
     Ask kinds = makeAsk("joint-kind", Comparison::AtLeast, 0, "Neck*");
     kinds.word = "stepped hinge*";
     const auto results = heron.measure(kinds);
@@ -150,7 +151,7 @@ TEST(Asks, ContradictionsAreFindings) {
 }
 
 TEST(Asks, TheProjectsOwnBecomeVerdictsAndShowingCounts) {
-    auto project = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/tests/fixtures/gate_arm.ivrant"));
+    auto project = must(files::loadProject(test::repo("/tests/fixtures/gate_arm.ivrant")));
     const auto find = [](const verdict::Report& r, const std::string& check) {
         return static_cast<int>(
             std::count_if(r.verdicts.begin(), r.verdicts.end(), [&](const auto& v) { return v.check == check && v.state != verdict::State::Good; }));

@@ -12,6 +12,7 @@
 #include "core/parts/family.h"
 #include "core/verdict/asks.h"
 #include "tests/support/boards.h"
+#include "tests/support/repo.h"
 
 using namespace ivrant;
 using model::GearKind;
@@ -215,7 +216,7 @@ TEST(DriveVerdicts, AStallIsMendedByOtherTeeth) {
 
 TEST(DriveVerdicts, MendsOfTheBridgeChangeTheMotorThatLifts) {
     // The span is lifted by the second motor; the first one only makes it creep.
-    const auto bridge = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/bridge.ivrant"));
+    const auto bridge = must(files::loadProject(test::repo("/data/demo/bridge.ivrant")));
     const auto r = verdict::calcReport(std::make_shared<const model::Project>(bridge));
     const auto* slow = find(r, "travel-time");
     ASSERT_NE(slow, nullptr);

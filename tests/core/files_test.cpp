@@ -14,6 +14,7 @@
 #include "core/files/results_json.h"
 #include "tests/support/figures.h"
 #include "tests/support/near.h"
+#include "tests/support/repo.h"
 
 using namespace ivrant;
 using test::Figure;
@@ -22,7 +23,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-std::string gate() { return must(files::readFile(std::string(IVRANT_SOURCE_DIR) + "/tests/fixtures/gate_arm.ivrant", 1 << 20)); }
+std::string gate() { return must(files::readFile(test::repo("/tests/fixtures/gate_arm.ivrant"), 1 << 20)); }
 
 std::string with(std::string text, const std::string& what, const std::string& instead) {
     const auto at = text.find(what);
@@ -52,7 +53,7 @@ TEST(ProjectFile, TheSmallestExampleOfTheDocsLoads) {
 
 TEST(ProjectFile, WritingAndReadingGivesTheSameText) {
     for (const char* name : {"/tests/fixtures/gate_arm.ivrant", "/data/demo/heron.ivrant", "/data/demo/fairgoer-fisher.ivrant"}) {
-        const auto once = files::writeProject(must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + name)));
+        const auto once = files::writeProject(must(files::loadProject(test::repo(name))));
         EXPECT_EQ(files::writeProject(must(files::parseProject(once))), once) << name;
     }
 }

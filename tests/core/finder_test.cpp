@@ -10,6 +10,7 @@
 #include "core/drive/wanted_ratio.h"
 #include "core/files/project_file.h"
 #include "tests/support/boards.h"
+#include "tests/support/repo.h"
 
 using namespace ivrant;
 using test::must;
@@ -127,7 +128,7 @@ TEST(Travel, LongOnesNeedSeveralRacksAndNoScrewReaches) {
 }
 
 TEST(SelectorCompare, BridgeAgainstOneMotorEach) {
-    const auto project = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/bridge.ivrant"));
+    const auto project = must(files::loadProject(test::repo("/data/demo/bridge.ivrant")));
     const auto report = drive::calcDriveReport(project, model::calcBoardPoses(project, {geometry::Pose::Identity()}));
     const auto both = drive::compareSelector(project, report);
     ASSERT_TRUE(both);

@@ -10,6 +10,7 @@
 #include "core/model/history.h"
 #include "tests/support/figures.h"
 #include "tests/support/near.h"
+#include "tests/support/repo.h"
 
 using namespace ivrant;
 using test::Figure;
@@ -18,8 +19,7 @@ using test::must;
 namespace {
 
 verdict::Report demoReport(const char* name) {
-    return verdict::calcReport(
-        std::make_shared<const model::Project>(must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/" + name + ".ivrant"))));
+    return verdict::calcReport(std::make_shared<const model::Project>(must(files::loadProject(test::repo(std::string("/data/demo/") + name + ".ivrant")))));
 }
 
 /// A swivel head of 20 g on a foot.
@@ -111,7 +111,7 @@ TEST(CheckJson, ParsesBackFromItsText) {
 }
 
 TEST(StepsJson, EveryPartIsAddedOnce) {
-    const auto heron = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/heron.ivrant"));
+    const auto heron = must(files::loadProject(test::repo("/data/demo/heron.ivrant")));
     const auto json = files::makeStepsJson(heron, must(model::makeTree(heron)));
     std::set<std::string> seen, joints;
     for (const auto& step : json["steps"]) {

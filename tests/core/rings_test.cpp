@@ -12,6 +12,7 @@
 #include "core/pose/rings.h"
 #include "core/verdict/check.h"
 #include "tests/support/linkages.h"
+#include "tests/support/repo.h"
 
 using namespace ivrant;
 using geometry::Vec3;
@@ -188,7 +189,7 @@ TEST(Rings, TwoHandsHoldOneThingWhileAShoulderMoves) {
 }
 
 TEST(Rings, AStoredRingClosesAsItWasSaved) {
-    const auto project = test::must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/tests/fixtures/basket_crank.ivrant"));
+    const auto project = test::must(files::loadProject(test::repo("/tests/fixtures/basket_crank.ivrant")));
     ASSERT_EQ(project.ownShapes.size(), 1u);
     const auto tree = test::must(model::makeTree(project));
     const pose::Kinematics kinematics(project, tree);

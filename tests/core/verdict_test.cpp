@@ -4,6 +4,7 @@
 #include "core/make/parts_list.h"
 #include "tests/support/figures.h"
 #include "tests/support/near.h"
+#include "tests/support/repo.h"
 
 using namespace ivrant;
 using test::Figure;
@@ -113,7 +114,7 @@ TEST(Verdicts, BallastMendsATippingFigure) {
 }
 
 TEST(Verdicts, TheDemoTeachesAllThreeStates) {
-    const auto heron = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/heron.ivrant"));
+    const auto heron = must(files::loadProject(test::repo("/data/demo/heron.ivrant")));
     const auto report = reportOn(heron);
     const auto sum = verdict::countStates(report.verdicts);
     EXPECT_GT(sum.fail, 0);
@@ -132,7 +133,7 @@ TEST(Verdicts, TheDemoTeachesAllThreeStates) {
 }
 
 TEST(Verdicts, SameProjectSameVerdicts) {
-    const auto heron = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/heron.ivrant"));
+    const auto heron = must(files::loadProject(test::repo("/data/demo/heron.ivrant")));
     const auto a = reportOn(heron), b = reportOn(heron);
     ASSERT_EQ(a.verdicts.size(), b.verdicts.size());
     for (std::size_t i = 0; i < a.verdicts.size(); ++i) {
@@ -148,7 +149,7 @@ TEST(Verdicts, StoppingLeavesAnIncompleteReport) {
 }
 
 TEST(Make, StepsFollowTheTreeAndCountEveryPart) {
-    const auto heron = must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/heron.ivrant"));
+    const auto heron = must(files::loadProject(test::repo("/data/demo/heron.ivrant")));
     const auto steps = make::listSteps(heron, must(model::makeTree(heron)));
     std::size_t added = 0, inTrays = 0, inList = 0;
     for (std::size_t i = 0; i < steps.size(); ++i) {
@@ -220,7 +221,7 @@ TEST(Verdicts, WeighedModelsSayMeasured) {
 TEST(Verdicts, OnlyKindsThatCouldReachAreOfferedForARange) {
     // The captain's right shoulder is wanted to swing 30° out while lowered by 40°: √(30² + 40²) = 50° is beyond every ball's cone,
     // and no hinge swings that way at all. What remains is to want less.
-    const auto report = reportOn(must(files::loadProject(std::string(IVRANT_SOURCE_DIR) + "/data/demo/fairgoer-captain.ivrant")));
+    const auto report = reportOn(must(files::loadProject(test::repo("/data/demo/fairgoer-captain.ivrant"))));
     bool seen = false;
     for (const auto& v : report.verdicts) {
         if (v.state != verdict::State::Fail) continue;

@@ -18,10 +18,14 @@
 #include "app/sheet3d/sheet3d.h"
 #include "app/shell/main_window.h"
 #include "app/stations/stations.h"
+#include "tests/support/repo.h"
 
 namespace ivrant::test {
 
 inline constexpr int kMostWaitMs = 30'000; ///< a condition that has not come by then never will
+
+/// Path of a file of the stored demo.
+inline QString demoFile(const QString& name) { return QString::fromStdString(repo("/data/demo/")) + name; }
 
 /// Answers to the questions the program asks; tests change them.
 struct Answers {
