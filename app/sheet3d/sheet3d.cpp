@@ -58,11 +58,20 @@ Sheet3d::Sheet3d(Session& session, QWidget* parent) : QWidget(parent), m_session
     });
     connect(&session, &Session::projectOpened, this, [this] { m_fitted = m_ownView = false; }); // another model: seen whole
     connect(&session, &Session::projectChanged, this, [this] {
+        m_elsewhere.reset();
         if (!m_fitted || (!m_ownView && !isAllInView())) fit();
         refresh();
     });
     connect(&session, &Session::selectionChanged, this, &Sheet3d::refresh);
     connect(&session, &Session::reportChanged, this, &Sheet3d::refresh);
+}
+
+const model::Placed& Sheet3d::placed() const { return m_elsewhere ? *m_elsewhere : m_session.placed(); }
+
+void Sheet3d::showElsewhere(std::optional<model::Placed> placed) {
+    m_elsewhere = std::move(placed);
+    if (m_elsewhere) m_elsewhere->project = m_session.placed().project; // the same as what it was worked out of, a copy
+    refresh();
 }
 
 void Sheet3d::look(render::View view) {
@@ -71,7 +80,7 @@ void Sheet3d::look(render::View view) {
 }
 
 void Sheet3d::fit() {
-    const auto bounds = render::calcBounds(m_session.placed());
+    const auto bounds = render::calcBounds(placed());
     m_fitted = !bounds.empty();
     m_ownView = false;
     if (bounds.empty()) {
@@ -88,7 +97,7 @@ void Sheet3d::fitAgain() {
 }
 
 bool Sheet3d::isAllInView() const {
-    const auto bounds = render::calcBounds(m_session.placed());
+    const auto bounds = render::calcBounds(placed());
     for (int c = 0; c < 8 && !bounds.empty(); ++c) {
         const Vec3 corner(c & 1 ? bounds.high.x() : bounds.low.x(), c & 2 ? bounds.high.y() : bounds.low.y(), c & 4 ? bounds.high.z() : bounds.low.z());
         if (!QRectF(rect()).contains(toScreen(corner))) return false;
@@ -111,7 +120,7 @@ std::pair<Vec3, Vec3> Sheet3d::rayAt(QPointF position) const { return m_camera.r
 
 std::optional<PickHit> Sheet3d::pick(QPointF position) const {
     const auto [origin, direction] = rayAt(position);
-    const model::Placed& placed = m_session.placed();
+    const model::Placed& placed = this->placed();
     double best = 1e30;
     std::optional<PickHit> hit;
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
@@ -149,7 +158,7 @@ void Sheet3d::drawFrame(bool refined) {
     const auto byte = [](int v) { return static_cast<std::uint8_t>(v); };
     scene.background = {byte(t.sheet.red()), byte(t.sheet.green()), byte(t.sheet.blue()), 255};
     if (t.dark) scene.ink = {10, 16, 20};
-    const model::Placed& placed = m_session.placed();
+    const model::Placed& placed = this->placed();
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
         render::SectionDraw draw{m_session.project().sections[s], m_session.bonds()[s], placed.X_WS[s], {}};
         draw.states.reserve(draw.section->parts.size());
@@ -248,7 +257,7 @@ void Sheet3d::boxSelect(Qt::KeyboardModifiers modifiers) {
     if (!hooks.boxed) return;
     const QRectF box = QRectF(m_pressed, m_last).normalized();
     std::vector<model::PartId> inside;
-    const model::Placed& placed = m_session.placed();
+    const model::Placed& placed = this->placed();
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
         for (const auto& part : placed.project->sections[s]->parts)
             if (box.contains(toScreen(placed.X_WS[s] * (part.place.pose() * part.shape->bounds.centre())))) inside.push_back(part.id);

@@ -47,6 +47,8 @@ public:
     void fit();
     /// Fits again unless the person has turned or zoomed the view.
     void fitAgain();
+    /// The model in other places than those of the session: a look along a move. None: as the session has it; a change of the project ends it.
+    void showElsewhere(std::optional<model::Placed> placed);
     /// Draws again soon.
     void refresh();
     [[nodiscard]] QPointF toScreen(const geometry::Vec3& world) const;
@@ -67,12 +69,14 @@ protected:
     void wheelEvent(QWheelEvent* event) override;
 
 private:
+    [[nodiscard]] const model::Placed& placed() const;
     void drawFrame(bool refined);
     [[nodiscard]] bool isAllInView() const;
     void boxSelect(Qt::KeyboardModifiers modifiers);
     Session& m_session;
     std::shared_ptr<render::Renderer> m_renderer;
     QString m_trouble;
+    std::optional<model::Placed> m_elsewhere;
     render::Camera m_camera;
     QImage m_frame;
     bool m_stale = true, m_fitted = false;

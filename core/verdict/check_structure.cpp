@@ -192,6 +192,7 @@ void addMoveVerdicts(const Report& report, std::vector<Verdict>& verdicts) {
         v.station = Station::Stand;
         v.place.joint = move.joint;
         v.place.pose = move.from;
+        v.place.things = {move.key};
         v.value = move.leastDeg;
         v.limit = kUsualTipDeg;
         v.unit = "deg";

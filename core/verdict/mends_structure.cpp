@@ -126,6 +126,10 @@ void addStructureMends(const Report& report, const Verdict& verdict, std::vector
         const auto& contact = contactAt(piece.contacts.front());
         addNetBridges(report, contact.a, contact.b, 1 / std::max(1e-6, piece.forceN), measure, force, mends);
     }
+    if (verdict.check == "friction" && report.project->rules == model::BuildRules::Strict && getStateOfMargin(verdict.margin) == State::Good)
+        mends.push_back({"let the build rules be those for display: friction may hold",
+                         [](const model::Project& p) { return model::setRules(p, model::BuildRules::Display); },
+                         "What friction holds works loose with time: try it in the hand, and again after some days."});
     if (verdict.check == "base-flex" && !structure.bases.empty()) {
         const stand::FlexibleBase& flexible = structure.bases.front();
         const auto measure = [](const model::Placed& placed, const BondNet& net) -> std::optional<double> {

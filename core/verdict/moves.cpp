@@ -9,28 +9,60 @@
 namespace ivrant::verdict {
 namespace {
 
-/// Values `at` 0 to 1 from one set to another.
-pose::JointValues between(const pose::JointValues& from, const pose::JointValues& to, double at) {
-    pose::JointValues values = from;
+/// Values at both ends and what it stands on.
+struct Way {
+    pose::JointValues from, to;
+    model::Stance stance;
+};
+
+std::optional<Way> findWay(const Report& report, const MoveTip& move) {
+    const model::Project& project = *report.project;
+    if (move.from && move.to) {
+        const int from = project.findPose(*move.from), to = project.findPose(*move.to);
+        if (from < 0 || to < 0) return std::nullopt;
+        const auto &start = project.poses[static_cast<std::size_t>(from)], &end = project.poses[static_cast<std::size_t>(to)];
+        return Way{pose::getValues(project, &start), pose::getValues(project, &end), start.stands};
+    }
+    if (!move.joint) return std::nullopt;
+    const int j = project.findJoint(*move.joint);
+    for (const auto& board : project.boards)
+        for (const model::DriveFunction& function : board->functions) {
+            if (function.id.text != move.key || j < 0) continue;
+            Way way{report.present.values, report.present.values, report.present.stance};
+            way.from[static_cast<std::size_t>(j)][0] = function.fromDeg;
+            way.to[static_cast<std::size_t>(j)][0] = function.fromDeg + function.travel;
+            return way;
+        }
+    return std::nullopt;
+}
+
+std::optional<PlaceOnWay> placeAt(const Report& report, const Way& way, double share) {
+    pose::JointValues values = way.from;
     for (std::size_t j = 0; j < values.size(); ++j)
-        for (std::size_t k = 0; k < values[j].size(); ++k) values[j][k] += at * (to[j][k] - from[j][k]);
-    return values;
+        for (std::size_t k = 0; k < values[j].size(); ++k) values[j][k] += share * (way.to[j][k] - way.from[j][k]);
+    PlaceOnWay place{pose::calcPlaced(*report.project, report.tree, values), {}};
+    pose::applyStance(place.placed, way.stance);
+    const auto tip = stand::calcTipping(place.placed, pose::listGroundCorners(place.placed, kGroundMm));
+    if (!tip) return std::nullopt;
+    place.tipping = *tip;
+    return place;
 }
 
 /// False when it has no weight or touches nothing anywhere on the way.
-bool walk(const Report& report, const pose::JointValues& from, const pose::JointValues& to, const model::Stance& stance, MoveTip& move) {
+bool walk(const Report& report, MoveTip& move) {
+    const auto way = findWay(report, move);
+    if (!way) return false;
     for (int i = 0; i <= kMoveSteps; ++i) {
         const double share = static_cast<double>(i) / kMoveSteps;
-        model::Placed placed = pose::calcPlaced(*report.project, report.tree, between(from, to, share));
-        pose::applyStance(placed, stance);
-        const auto tip = stand::calcTipping(placed, pose::listGroundCorners(placed, kGroundMm));
-        if (!tip) return false;
-        if (move.anglesDeg.empty() || tip->angleDeg < move.leastDeg) {
-            move.leastDeg = tip->angleDeg;
+        const auto place = placeAt(report, *way, share);
+        if (!place) return false;
+        const stand::Tipping& tip = place->tipping;
+        if (move.anglesDeg.empty() || tip.angleDeg < move.leastDeg) {
+            move.leastDeg = tip.angleDeg;
             move.atShare = share;
-            move.towardDeg = tip->towardDeg;
+            move.towardDeg = tip.towardDeg;
         }
-        move.anglesDeg.push_back(tip->angleDeg);
+        move.anglesDeg.push_back(tip.angleDeg);
     }
     move.endsDeg = std::min(move.anglesDeg.front(), move.anglesDeg.back());
     return true;
@@ -45,8 +77,14 @@ std::optional<MoveTip> calcMoveTip(const Report& report, const model::NamedPose&
     move.name = from.name + " to " + to.name;
     move.from = from.id;
     move.to = to.id;
-    if (!walk(report, pose::getValues(*report.project, &from), pose::getValues(*report.project, &to), from.stands, move)) return std::nullopt;
+    if (!walk(report, move)) return std::nullopt;
     return move;
+}
+
+std::optional<PlaceOnWay> calcPlaceOnWay(const Report& report, const MoveTip& move, double share) {
+    const auto way = findWay(report, move);
+    if (!way) return std::nullopt;
+    return placeAt(report, *way, std::clamp(share, 0.0, 1.0));
 }
 
 std::vector<MoveTip> calcMoveTips(const Report& report) {
@@ -57,8 +95,7 @@ std::vector<MoveTip> calcMoveTips(const Report& report) {
                       [&](std::size_t q) { between[q] = calcMoveTip(report, project.poses[q - 1], project.poses[q]); });
     for (auto& move : between)
         if (move) moves.push_back(std::move(*move));
-    const model::Stance stance = report.present.stance;
-    if (stance.kind == model::Stance::Kind::Held) return moves;
+    if (report.present.stance.kind == model::Stance::Kind::Held) return moves;
     for (const auto& board : project.boards)
         for (const model::DriveFunction& function : board->functions) {
             const int j = function.joint.empty() ? -1 : project.findJoint(function.joint);
@@ -67,10 +104,7 @@ std::vector<MoveTip> calcMoveTips(const Report& report) {
             move.key = function.id.text;
             move.name = function.name;
             move.joint = function.joint;
-            pose::JointValues from = report.present.values, to = from;
-            from[static_cast<std::size_t>(j)][0] = function.fromDeg;
-            to[static_cast<std::size_t>(j)][0] = function.fromDeg + function.travel;
-            if (walk(report, from, to, stance, move)) moves.push_back(std::move(move));
+            if (walk(report, move)) moves.push_back(std::move(move));
         }
     return moves;
 }

@@ -5,7 +5,8 @@
 #include <string>
 #include <vector>
 
-#include "core/model/project.h"
+#include "core/model/placed.h"
+#include "core/stand/tipping.h"
 
 namespace ivrant::verdict {
 
@@ -23,6 +24,14 @@ struct MoveTip {
     double towardDeg = 0;                ///< there
     double endsDeg = 0;                  ///< the smaller of both ends
 };
+
+/// The model at one place of a move.
+struct PlaceOnWay {
+    model::Placed placed; ///< of the report's project
+    stand::Tipping tipping;
+};
+/// `share` 0 start to 1 end. None when it has no weight or touches nothing there, or the move is not of this report's project.
+[[nodiscard]] std::optional<PlaceOnWay> calcPlaceOnWay(const Report& report, const MoveTip& move, double share);
 
 /// One move; both poses stand on the same section, else none. All values change evenly.
 [[nodiscard]] std::optional<MoveTip> calcMoveTip(const Report& report, const model::NamedPose& from, const model::NamedPose& to);

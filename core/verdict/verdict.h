@@ -27,7 +27,7 @@ struct Place {
     std::optional<model::PoseId> pose;
     std::string freedom; ///< "turn", "s1" … for ranges
     std::optional<model::BoardId> board;
-    std::vector<std::string> things; ///< on the boards, by id
+    std::vector<std::string> things; ///< on the boards, by id; of a move its key
 };
 
 /// A change the program can make itself.

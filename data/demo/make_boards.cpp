@@ -1,13 +1,6 @@
 #include "data/demo/make_boards.h"
 
-#include <cmath>
-#include <stdexcept>
-
-#include "core/files/project_file.h"
-#include "core/model/edits_boards.h"
-#include "core/parts/family.h"
-#include "core/parts/palette.h"
-#include "core/parts/part_line.h"
+#include "data/demo/board_builder.h"
 
 namespace ivrant::demo {
 namespace {
@@ -17,109 +10,6 @@ using model::GearKind;
 
 /// Turn of a board seen from the right of its section: right on it is away, up is up.
 const int kSeenFromRight = geometry::findTurn((geometry::Mat3() << 0, 0, 1, 1, 0, 0, 0, 1, 0).finished()).value();
-
-/// Lays out a board in pitches, with the edits that the program offers.
-class BoardBuilder {
-public:
-    explicit BoardBuilder(const std::string& name, const std::string& section) : m_project(model::makeEmptyProject(name)) {
-        take(model::renameSection(m_project, m_project.sections.front()->id, section));
-    }
-
-    void section(const std::string& name) { take(model::addSection(m_project, name)); }
-    /// A weight at a place of the newest section.
-    void ballast(double gram, double x, double y, double z) {
-        take(model::addBallast(m_project, m_project.sections.back()->id, {gram, {um(x), um(y), um(z)}}));
-    }
-    model::JointId join(const std::string& name, const std::string& kind, const model::PortRef& from, const model::PortRef& to, double value,
-                        const model::Range& wanted) {
-        model::Joint joint;
-        joint.name = name;
-        joint.kind = parts::findJointKind(kind);
-        joint.from = from;
-        joint.to = to;
-        joint.value = {value};
-        joint.wanted = {wanted};
-        take(model::addJoint(m_project, joint));
-        return m_project.joints.back().id;
-    }
-    model::PartId put(const std::string& typed) {
-        const auto line = parts::parsePartLine(typed);
-        if (!line) throw std::runtime_error(typed + ": " + line.error().message);
-        model::NewPart part;
-        part.shape = parts::makeShape(line->shape).value();
-        part.colour = line->colour ? parts::findColour(*line->colour) : 0;
-        if (line->atUm) part.place.atUm = *line->atUm;
-        part.place.attitude = line->turn.value_or(0);
-        std::vector<model::PartId> ids;
-        take(model::addParts(m_project, m_project.sections.back()->id, {&part, 1}, &ids));
-        return ids.front();
-    }
-    void board(const std::string& name, const std::vector<double>& walls, const model::Place& place = {}, const model::GearId& carrier = {}) {
-        take(model::addBoard(m_project, name, m_project.sections.front()->id, place, &m_board));
-        model::Board head = *m_project.boards.back();
-        head.colour = parts::findColour("gorse");
-        take(model::changeBoardHead(m_project, head));
-        std::vector<std::int64_t> heights;
-        for (double wall : walls) heights.push_back(um(wall));
-        take(model::setWalls(m_project, m_board, heights));
-        if (!carrier.empty()) take(model::carryBoard(m_project, m_board, carrier));
-    }
-    model::ShaftId shaft(const std::string& name, double x, double y, double z, double length, BoardAxis axis = BoardAxis::Out,
-                         const std::vector<double>& bearings = {}) {
-        model::Shaft added;
-        added.name = name;
-        added.atUm = {um(x), um(y), um(z)};
-        added.axis = axis;
-        added.lengthUm = um(length);
-        for (double bearing : bearings) added.bearingsUm.push_back(um(bearing));
-        model::ShaftId id;
-        take(model::putShaft(m_project, m_board, added, &id));
-        return id;
-    }
-    /// `at`: from the shaft's start.
-    model::GearId gear(GearKind kind, int teeth, const model::ShaftId& on, double at, bool loose = false) {
-        model::Gear added;
-        added.kind = kind;
-        added.teeth = teeth;
-        added.shaft = on;
-        added.alongUm = um(at);
-        added.loose = loose;
-        model::GearId id;
-        take(model::putGear(m_project, m_board, added, &id));
-        return id;
-    }
-    model::GearId differential(int teeth, const model::ShaftId& left, const model::ShaftId& right, double at) {
-        model::Gear added;
-        added.kind = GearKind::Differential;
-        added.teeth = teeth;
-        added.shaft = left;
-        added.other = right;
-        added.alongUm = um(at);
-        model::GearId id;
-        take(model::putGear(m_project, m_board, added, &id));
-        return id;
-    }
-    void chain(const model::GearId& a, const model::GearId& b) { take(model::putLoop(m_project, m_board, {{}, false, false, {a, b}, 0, {}})); }
-    void motor(const std::string& name, const std::string& line, const model::ShaftId& on, bool atEnd = false) {
-        take(model::putMotor(m_project, m_board, {{}, name, line, on, atEnd, {}}));
-    }
-    void selector(const std::string& name, const std::vector<model::SelectorPosition>& positions) {
-        take(model::putSelector(m_project, m_board, {{}, name, positions, 0, {}}));
-    }
-    void function(const model::DriveFunction& function) { take(model::putFunction(m_project, m_board, function)); }
-    void save(const std::filesystem::path& path) const {
-        if (auto saved = files::saveProject(m_project, path.string()); !saved) throw std::runtime_error(saved.error().message);
-    }
-
-private:
-    static std::int64_t um(double pitches) { return std::llround(pitches * 8000); }
-    void take(model::EditResult result) {
-        if (!result) throw std::runtime_error(result.error().message + " " + result.error().place);
-        m_project = std::move(result).value();
-    }
-    model::Project m_project;
-    model::BoardId m_board;
-};
 
 } // namespace
 
@@ -298,6 +188,27 @@ void makeNeckDrive(const std::filesystem::path& folder) {
     raise.mustHold = true;
     b.function(raise);
     b.save(folder / "neck-drive.ivrant");
+}
+
+/// Study of the swing bridge's span on its pier: bare it tips when it has slewed across, with a weight in its tail it does not.
+void makeSpan(const std::filesystem::path& folder) {
+    BoardBuilder b("Swing bridge's span", "Pier");
+    for (const char* part : {"plate 6x16 slate at 0 0 0", "brick 2x2 fog at 2 7 1", "brick 2x2 fog at 2 7 4", "brick 2x2 fog at 2 7 7"}) b.put(part);
+    const auto lower = b.put("small turntable lower fog at 2 7 10");
+    b.section("Span");
+    const auto upper = b.put("small turntable upper fog at 0 0 0");
+    for (const char* part : {"plate 2x12 driftwood at 0 -2 1", "plate 2x12 driftwood at 0 10 1", "plate 2x8 driftwood at 0 6 2",
+                             "plate 2x8 driftwood at 0 -2 2", "brick 1x8 harbour at 0 14 2", "brick 1x8 harbour at 1 14 2", "brick 1x8 harbour at 0 14 5",
+                             "brick 1x8 harbour at 1 14 5", "brick 2x4 gorse at 0 18 8"})
+        b.put(part);
+    const auto joint = b.join("Turntable", "small turntable", {lower, "lower"}, {upper, "upper"}, 0, {0, 90});
+    b.pose("Along the pier", joint, 0);
+    b.pose("Slewed across", joint, 90);
+    b.tilt(12); // it stands on a jetty of planks
+    b.variant("A bare tail", "B weighted tail");
+    b.ballast(120, 1, -1.5, 1);
+    b.showVariant("A bare tail");
+    b.save(folder / "bridge-span.ivrant");
 }
 
 } // namespace ivrant::demo

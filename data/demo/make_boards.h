@@ -1,4 +1,4 @@
-// The demo's gear boards: swing bridge, shrimping cart.
+// The demo's gear boards: swing bridge and its span, shrimping cart, the heron's neck drive.
 #pragma once
 
 #include <filesystem>
@@ -7,6 +7,7 @@ namespace ivrant::demo {
 
 /// Throws std::runtime_error.
 void makeBridge(const std::filesystem::path& folder);
+void makeSpan(const std::filesystem::path& folder);
 void makeNeckDrive(const std::filesystem::path& folder);
 void makeCart(const std::filesystem::path& folder);
 

@@ -39,6 +39,13 @@ public:
         m_started = true;
         m_step = 1;
     }
+    /// Back to a section that is there.
+    void inSection(const std::string& name) {
+        for (const auto& s : m_project.sections)
+            if (s->name == name) m_section = s->id;
+        m_step = 1;
+    }
+    void rename(const std::string& name) { take(model::renameProject(m_project, name)); }
     void step() { ++m_step; }
 
     /// One part, as typed: "plate 4x10 slate at 0 0 0 turn 1". Returns its id.
@@ -287,6 +294,16 @@ void makeHeron(const std::filesystem::path& folder) {
     b.takePose("Standing");
     b.showVariant("A firm");
     b.save(folder / "heron.ivrant");
+
+    // The standing study: by itself, and with a stand under its feet.
+    b.rename("Heron's standing study");
+    b.variant("A firm", "C on a stand");
+    b.inSection("Left foot");
+    b.put("plate 4x12 soot at -2 -4 -1");
+    b.inSection("Right foot");
+    b.put("plate 4x12 soot at -1 -4 -1");
+    b.showVariant("A firm");
+    b.save(folder / "heron-stand.ivrant");
 }
 
 /// Three stacked rings on one axis, each on a turntable, that pass a pointer beside them. A peg on the middle ring stops the top one
@@ -527,6 +544,7 @@ int main(int argc, char** argv) {
         makeCrest(folder);
         makeAuk(folder);
         demo::makeBridge(folder);
+        demo::makeSpan(folder);
         demo::makeCart(folder);
         demo::makeNeckDrive(folder);
         return 0;

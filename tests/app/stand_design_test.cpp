@@ -3,6 +3,7 @@
 #include <QComboBox>
 #include <QDialogButtonBox>
 #include <QDoubleSpinBox>
+#include <QSlider>
 #include <QTimer>
 
 #include "app/stations/stand/case_dialog.h"
@@ -160,4 +161,43 @@ TEST_F(StandDesign, WhatIsNeverSeenIsChosen) {
         EXPECT_GT(at[2], 0) << "a brick of the lowest layer is seen from below";
         EXPECT_LT(at[2], 4 * 9600);
     }
+}
+
+TEST_F(StandDesign, AMoveIsLookedAtPlaceByPlace) {
+    ASSERT_TRUE(rig.session().load(test::demoFile("bridge-span.ivrant")));
+    go();
+    const QImage still = station->sheet()->lastFrame().copy();
+    QTest::keyClick(station, Qt::Key_M);
+    rig.settle();
+    auto* chart = rig.find<app::TipWay>("tipWay");
+    ASSERT_TRUE(chart->isVisible());
+    EXPECT_FALSE(rig.find<app::TipRose>("tipRose")->isVisible());
+    const auto& move = rig.session().report()->moves.at(0);
+    EXPECT_TRUE(rig.text("moveTold").contains("it falls over")) << "it begins where it is worst: " << rig.text("moveTold").toStdString();
+    // A press at the chart's left end: the start, which stands.
+    QTest::mouseClick(chart, Qt::LeftButton, {}, QPoint(30, chart->height() / 2));
+    EXPECT_EQ(rig.find<QSlider>("moveShare")->value(), 0);
+    EXPECT_TRUE(rig.text("moveTold").contains(QString::number(move.anglesDeg.front(), 'f', 1))) << rig.text("moveTold").toStdString();
+    EXPECT_FALSE(rig.text("moveTold").contains("falls over"));
+    // By keys to the next hundredth; the sheet shows the model there, the project stays as it was.
+    const auto before = rig.project().joints[0].value;
+    for (int k = 0; k < 40; ++k) QTest::keyClick(rig.find<QSlider>("moveShare"), Qt::Key_Right);
+    EXPECT_TRUE(rig.text("moveTold").startsWith("<b>40 %")) << rig.text("moveTold").toStdString();
+    EXPECT_TRUE(rig.waitFor([&] { return station->sheet()->lastFrame() != still; }));
+    EXPECT_EQ(rig.project().joints[0].value, before);
+    // It plays to its end and stops there.
+    rig.click("movePlay");
+    EXPECT_TRUE(rig.waitFor([&] { return rig.find<QSlider>("moveShare")->value() == 100 && !rig.find<QPushButton>("movePlay")->isChecked(); }));
+    // A counterweight is tried on what stands still: the rose comes back.
+    QTest::keyClick(station, Qt::Key_W);
+    EXPECT_TRUE(rig.find<app::TipRose>("tipRose")->isVisible());
+    EXPECT_FALSE(rig.find<QPushButton>("moves")->isChecked());
+    QTest::keyClick(station, Qt::Key_W);
+    // The verdict on a move leads to it.
+    verdict::Place place;
+    place.things = {move.key};
+    station->goTo(place);
+    EXPECT_TRUE(chart->isVisible());
+    station->goTo({});
+    EXPECT_FALSE(chart->isVisible());
 }

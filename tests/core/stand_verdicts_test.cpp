@@ -6,8 +6,11 @@
 #include "core/files/project_file.h"
 #include "core/files/results_desk.h"
 #include "core/files/results_stand.h"
+#include "core/model/mass.h"
+#include "core/model/variants.h"
 #include "core/verdict/asks.h"
 #include "core/verdict/stand_cases.h"
+#include "tests/support/repo.h"
 #include "tests/support/stacks.h"
 
 using namespace ivrant;
@@ -68,10 +71,79 @@ TEST(Moves, TheLeastTipAngleIsThatOfThePlaceBetween) {
     EXPECT_LT(move.leastDeg, move.endsDeg - 1);
     ASSERT_NE(find(report, "tip-move"), nullptr);
     EXPECT_NEAR(find(report, "tip-move")->value, move.leastDeg, 1e-9);
+    // A look at one place of it: the angle of the list there, the arm where it was turned to.
+    const auto there = verdict::calcPlaceOnWay(report, move, 0.5);
+    ASSERT_TRUE(there.has_value());
+    EXPECT_NEAR(there->tipping.angleDeg, move.leastDeg, 1e-9);
+    EXPECT_LT((there->placed.X_WS[1].linear() * across.present.placed.X_WS[1].linear().inverse() - Eigen::Matrix3d::Identity()).norm(), 1e-9);
+    EXPECT_NEAR(verdict::calcPlaceOnWay(report, move, -3)->tipping.angleDeg, move.anglesDeg.front(), 1e-9) << "before the start is the start";
+    auto gone = move;
+    gone.to = model::PoseId{"q99"};
+    EXPECT_FALSE(verdict::calcPlaceOnWay(report, gone, 0.5).has_value());
     // One pose on another section, or held: no move.
     model::Stance held;
     f.project = must(model::setPose(f.project, f.project.poses[1].id, f.project.poses[1].values, held));
     EXPECT_TRUE(reportOf(f.project).moves.empty());
+}
+
+TEST(Moves, TheSpanOfTheDemoTipsWithoutItsTailWeight) {
+    const auto bare = must(files::loadProject(test::repo("/data/demo/bridge-span.ivrant")));
+    const auto report = reportOf(bare);
+    ASSERT_EQ(report.moves.size(), 1U);
+    const auto& move = report.moves[0];
+    EXPECT_GT(move.anglesDeg.front(), verdict::kUsualTipDeg);
+    EXPECT_LT(move.leastDeg, 0);
+    // By hand: the pier's plate is 48 mm wide less what its edge gives, the turntable in its middle; the span's centre goes round it.
+    const geometry::Vec3 axis = report.present.placed.X_WS[0] * geometry::Vec3(20, 60, 0);
+    const auto span = model::calcMass(report.present.placed, {1}), pier = model::calcMass(report.present.placed, {0});
+    const double reach = (span.centre - axis).head<2>().norm();
+    const auto end = verdict::calcPlaceOnWay(report, move, 1);
+    ASSERT_TRUE(end.has_value());
+    const double out = reach * span.massG / (span.massG + pier.massG);
+    EXPECT_NEAR((end->tipping.centre - axis).head<2>().norm(), out, 1e-6);
+    double edge = 1e9;
+    for (const auto& corner : end->tipping.support) edge = std::min(edge, std::abs(corner.x() - axis.x()));
+    EXPECT_NEAR(move.anglesDeg.back(), base::radToDeg(std::atan2(edge - out, end->tipping.centre.z())), 0.01);
+    // With the weight in its tail it stands all the way.
+    const auto weighted = std::find_if(bare.variants.begin(), bare.variants.end(), [](const auto& v) { return v.name == "B weighted tail"; });
+    ASSERT_NE(weighted, bare.variants.end());
+    const auto after = reportOf(must(model::showVariant(bare, weighted->id)));
+    ASSERT_EQ(after.moves.size(), 1U);
+    EXPECT_GT(after.moves[0].leastDeg, verdict::kUsualTipDeg);
+}
+
+TEST(Standing, TheHeronOfTheDemoStandsWhereItsStandIsUnderIt) {
+    const auto study = must(files::loadProject(test::repo("/data/demo/heron-stand.ivrant")));
+    const auto with = std::find_if(study.variants.begin(), study.variants.end(), [](const auto& v) { return v.name == "C on a stand"; });
+    ASSERT_NE(with, study.variants.end());
+    const auto before = reportOf(study), after = reportOf(must(model::showVariant(study, with->id)));
+    const auto tipOf = [](const verdict::Report& report, const char* pose) {
+        for (const auto& p : report.poses)
+            if (p.name == pose) return p.tipping->angleDeg;
+        throw std::runtime_error("no such pose");
+    };
+    for (const char* pose : {"Standing", "Asleep", "Wings out"}) {
+        EXPECT_LT(tipOf(before, pose), verdict::kUsualTipDeg) << pose;
+        EXPECT_GT(tipOf(after, pose), 1.5 * verdict::kUsualTipDeg) << pose;
+    }
+    EXPECT_EQ(before.moves.size(), after.moves.size());
+}
+
+TEST(StandMends, FrictionMayHoldUnderTheRulesForDisplay) {
+    verdict::Report report = reportOf(Crane().project);
+    ASSERT_TRUE(report.structure);
+    verdict::Verdict friction;
+    friction.check = "friction";
+    friction.station = verdict::Station::Stand;
+    friction.state = verdict::State::Thin;
+    friction.margin = 4;
+    const auto mends = verdict::listMends(report, friction);
+    ASSERT_EQ(mends.size(), 1U);
+    EXPECT_FALSE(mends[0].caution.empty());
+    EXPECT_EQ(must(mends[0].apply(*report.project)).rules, model::BuildRules::Display);
+    friction.margin = 0.8; // it falls out: no rule helps
+    friction.state = verdict::State::Fail;
+    EXPECT_TRUE(verdict::listMends(report, friction).empty());
 }
 
 TEST(StandMends, ALongerPartTiesASeam) {

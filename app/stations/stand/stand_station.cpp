@@ -28,9 +28,9 @@ std::array<std::uint8_t, 3> rgb(const QColor& c) {
 } // namespace
 
 StandStation::StandStation(Session& session, QWidget* parent)
-    : Station(parent), m_session(session), m_sheet(new Sheet3d(session, this)), m_rose(new TipRose(this)), m_bonds(new QTableWidget(this)),
-      m_outcome(new QLabel(this)), m_balance(new QLabel(this)), m_chips(new QWidget(this)), m_live(session.jobs()), m_steps(session.jobs()),
-      m_core(session.jobs()), m_design(session.jobs()), m_firm(session.jobs()), m_hidden(session.jobs()) {
+    : Station(parent), m_session(session), m_sheet(new Sheet3d(session, this)), m_rose(new TipRose(this)), m_moves(new MovesPanel(this)),
+      m_bonds(new QTableWidget(this)), m_outcome(new QLabel(this)), m_balance(new QLabel(this)), m_chips(new QWidget(this)), m_live(session.jobs()),
+      m_steps(session.jobs()), m_core(session.jobs()), m_design(session.jobs()), m_firm(session.jobs()), m_hidden(session.jobs()) {
     auto* left = new QWidget(this);
     auto* leftLayout = new QVBoxLayout(left);
     leftLayout->setContentsMargins(0, 0, 0, 0);
@@ -78,6 +78,12 @@ void StandStation::makePanel(QWidget* panel) {
     m_balance->setWordWrap(true);
     layout->addWidget(m_balance);
     layout->addWidget(m_rose, 5);
+    layout->addWidget(m_moves, 5);
+    m_moves->hide();
+    connect(m_moves, &MovesPanel::placeChanged, this, [this] {
+        if (m_moves->isHidden()) return;
+        m_sheet->showElsewhere(m_moves->place() ? std::optional(m_moves->place()->placed) : std::nullopt);
+    });
     m_weightRow = new QWidget(panel);
     auto* row = new QHBoxLayout(m_weightRow);
     row->setContentsMargins(0, 0, 0, 0);
@@ -160,6 +166,11 @@ void StandStation::makeStrip(QHBoxLayout* strip, QHBoxLayout* steps) {
     steps->addWidget(label);
     steps->addWidget(m_step);
     connect(m_step, &QSpinBox::valueChanged, this, [this] { choose("half"); });
+    m_movesButton = new QPushButton("moves", this);
+    m_movesButton->setObjectName("moves");
+    m_movesButton->setCheckable(true);
+    m_movesButton->setToolTip("Tip angle all along each move, and the model there (M)");
+    connect(m_movesButton, &QPushButton::toggled, this, &StandStation::showMoves);
     auto* every = new QPushButton("every step", this);
     every->setObjectName("everyStep");
     every->setToolTip("Builds it up step by step and stops at the first at which something falls");
@@ -179,6 +190,7 @@ void StandStation::makeStrip(QHBoxLayout* strip, QHBoxLayout* steps) {
     more("makeFirm", "make firm", "Looks where parts inside the hollow help the bonds most, and puts them in", &StandStation::makeFirm);
     more("support", "support", "Where a post on the base must touch, and what it carries (P)", &StandStation::designSupport);
     more("statueDesk", "statue …", "A closed mesh or pictures of layers, at several sizes side by side, laid in bricks", &StandStation::openDesk);
+    steps->addWidget(m_movesButton);
     steps->addStretch(1);
     connect(every, &QPushButton::clicked, this, &StandStation::tryEveryStep);
 }
@@ -200,11 +212,18 @@ void StandStation::makeCommands() {
     addCommand(this, "Make a shell firm", {}, [this] { makeFirm(); });
     addCommand(this, "Choose what is never seen", {}, [this] { markHidden(); });
     addCommand(this, "Statue desk …", {}, [this] { openDesk(); });
+    addCommand(this, "Moves from pose to pose", QKeySequence("M"), [this] { m_movesButton->toggle(); });
+    addCommand(this, "Play the move", {}, [this] {
+        m_movesButton->setChecked(true);
+        m_moves->play();
+    });
     addCommand(this, "Try a counterweight", QKeySequence("W"), [this] { startWeight(); });
     addCommand(this, "Put the counterweight in", QKeySequence("Return"), [this] { putWeight(); });
-    addCommand(this, "Save the tip rose …", {}, [this] {
-        const QString path = QFileDialog::getSaveFileName(this, "Save the tip rose", "tip-rose.svg", "Drawings (*.svg *.png)");
-        if (!path.isEmpty() && !m_rose->saveChart(path)) m_session.say("The tip rose could not be written to " + path, true);
+    addCommand(this, "Save the tip rose, or the chart of moves …", {}, [this] {
+        const bool moves = m_movesButton->isChecked();
+        const QString path = QFileDialog::getSaveFileName(this, "Save the chart", moves ? "moves.svg" : "tip-rose.svg", "Drawings (*.svg *.png)");
+        if (path.isEmpty() || (moves ? m_moves->chart()->saveChart(path) : m_rose->saveChart(path))) return;
+        m_session.say("The chart could not be written to " + path, true);
     });
     m_sheet->addPictureCommands(this);
     m_views->addStretch();
@@ -268,6 +287,7 @@ void StandStation::projectChanged() {
 
 void StandStation::reportChanged() {
     if (!isVisible()) return;
+    if (const auto report = m_session.report(); report && m_session.isReportCurrent()) m_moves->setReport(report);
     showRose();
     rebuildChips();
     solve();
@@ -413,6 +433,14 @@ void StandStation::showSolved() {
     m_sheet->refresh();
 }
 
+void StandStation::showMoves(bool on) {
+    if (on && m_weight.on) startWeight(); // a counterweight is tried on what stands still
+    m_rose->setVisible(!on);
+    m_moves->setVisible(on);
+    m_sheet->showElsewhere(on && m_moves->place() ? std::optional(m_moves->place()->placed) : std::nullopt);
+    m_sheet->fitAgain();
+}
+
 void StandStation::nextBond() {
     if (m_bonds->rowCount() == 0) return;
     const auto rows = m_bonds->selectionModel()->selectedRows();
@@ -457,6 +485,8 @@ void StandStation::tryEveryStep() {
 }
 
 void StandStation::goTo(const verdict::Place& place) {
+    if (!place.things.empty() && m_moves->goTo(place.things.front())) return m_movesButton->setChecked(true);
+    m_movesButton->setChecked(false);
     if (place.pose) {
         const auto& poses = m_session.project().poses;
         const int q = m_session.project().findPose(*place.pose);

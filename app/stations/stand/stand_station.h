@@ -12,6 +12,7 @@
 #include "app/sheet3d/view_bar.h"
 #include "app/shell/live.h"
 #include "app/shell/station.h"
+#include "app/stations/stand/moves_panel.h"
 #include "core/files/results_stand.h"
 #include "core/stand/firm_shell.h"
 #include "core/verdict/hidden.h"
@@ -28,7 +29,8 @@ public:
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Stand; }
     [[nodiscard]] int number() const override { return 5; }
     [[nodiscard]] QString keysText() const override {
-        return "N next case · B next bond · C carried by what is chosen · K keep a case · P support · H half-built · W counterweight, drag it · Enter puts it "
+        return "N next case · B next bond · C carried by what is chosen · K keep a case · P support · M moves · H half-built · W counterweight, drag it · "
+               "Enter puts it "
                "in";
     }
     void goTo(const verdict::Place& place) override;
@@ -72,6 +74,7 @@ private:
     void nextBond();
     void carryChosen();
     void tryEveryStep();
+    void showMoves(bool on);
     void startWeight();
     void moveWeight(QPointF position);
     void putWeight();
@@ -87,6 +90,8 @@ private:
     Sheet3d* m_sheet;
     ViewBar* m_views = nullptr;
     TipRose* m_rose;
+    MovesPanel* m_moves;
+    QPushButton* m_movesButton = nullptr;
     QTableWidget* m_bonds;
     QLabel *m_outcome, *m_balance;
     QWidget* m_chips;

@@ -34,6 +34,7 @@ void StandStation::startWeight() {
     const auto report = m_session.report();
     if (!m_weight.on && (!report || !report->present.tipping)) return m_session.say("There is nothing to balance yet", true);
     m_weight.on = !m_weight.on;
+    if (m_weight.on) m_movesButton->setChecked(false);
     if (m_weight.on && report) { // against the fall, low in the heaviest section
         const auto& tip = *report->present.tipping;
         double heaviest = -1;
@@ -132,6 +133,10 @@ void StandStation::drawWeight(QPainter& painter) const {
 void StandStation::drawOverlay(QPainter& painter) const {
     const auto report = m_session.report();
     if (!report || !m_session.isReportCurrent()) return;
+    if (m_movesButton->isChecked()) { // bonds and weights are those of the pose it stands in
+        if (m_moves->place()) drawPlumb(painter, *m_sheet, m_moves->place()->tipping);
+        return;
+    }
     if (report->present.tipping) drawPlumb(painter, *m_sheet, *report->present.tipping);
     if (m_weight.on) drawWeight(painter);
     if (m_supports) return drawSupports(painter);
