@@ -121,6 +121,7 @@ int main(int argc, char** argv) {
     layers->add_option("HEIGHTS", request.pairs, "such as 480mm or 60s; several make a table of sizes");
     layers->add_option("--mesh", request.mesh, "closed mesh as .stl, .obj, .gltf, .glb or .ply");
     layers->add_option("--pictures", request.pictures, "instead: a folder with one PNG for each layer, from below");
+    layers->add_option("--colours", request.colours, "a PNG laid over the mesh from the front: each cell takes the nearest colour");
     layers->add_flag("--plates", request.plates, "plates where a whole brick does not fit, for a finer surface");
     layers->add_flag("--slopes", request.slopes, "slopes where the top steps in");
     layers->add_option("--price", request.price, "of a part, in your own money")->check(CLI::NonNegativeNumber);

@@ -21,6 +21,7 @@ struct Request {
     std::vector<std::string> hands; ///< sections
     int step = 0, shell = 0;
     std::string pictures; ///< folder of layers
+    std::string colours;  ///< picture laid over a mesh from the front
     bool plates = false, slopes = false, everyStep = false;
     double price = verdict::kUsualPrice, rate = verdict::kUsualPartsPerHour, tilt = 0;
     double tolerance = 2; ///< percent

@@ -71,6 +71,11 @@ int runLayers(const Request& request) {
     wish.layers.slopes = request.slopes;
     wish.pricePerPart = request.price;
     wish.partsPerHour = request.rate;
+    if (!request.colours.empty()) {
+        auto map = files::loadColourMap(request.colours);
+        if (!map) return complain(map.error());
+        wish.layers.colours = std::make_shared<const stand::ColourMap>(std::move(map).value());
+    }
     std::vector<verdict::DeskRow> rows;
     const auto take = [&](base::Result<verdict::DeskRow> row) -> base::Status {
         if (!row) return row.error();

@@ -40,7 +40,9 @@ base::Result<Picture> loadPicture(const std::string& path) {
     return picture;
 }
 
-bool isEmpty(const std::uint8_t* pixel) { return pixel[3] < 128 || (pixel[0] > 250 && pixel[1] > 250 && pixel[2] > 250); }
+constexpr std::uint8_t kOpaque = 128;
+
+bool isEmpty(const std::uint8_t* pixel) { return pixel[3] < kOpaque || (pixel[0] > 250 && pixel[1] > 250 && pixel[2] > 250); }
 
 int findNearestColour(const std::uint8_t* pixel) {
     int best = 0, least = std::numeric_limits<int>::max();
@@ -117,6 +119,22 @@ base::Result<stand::CellGrid> loadLayerPictures(const std::vector<std::string>& 
     }
     if (grid.count() == 0) return base::Error{"picture.empty", "no pixel of any picture is filled: white and transparent ones are empty", ""};
     return grid;
+}
+
+base::Result<stand::ColourMap> loadColourMap(const std::string& path) {
+    const auto picture = loadPicture(path);
+    if (!picture) return picture.error();
+    stand::ColourMap map{picture->width, picture->height, {}};
+    bool any = false;
+    for (int y = 0; y < map.height; ++y)
+        for (int x = 0; x < map.width; ++x) {
+            const std::uint8_t* pixel = picture->at(x, y);
+            const bool told = pixel[3] >= kOpaque;
+            any = any || told;
+            map.colour.push_back(told ? static_cast<std::int16_t>(findNearestColour(pixel)) : std::int16_t{-1});
+        }
+    if (!any) return base::Error{"picture.empty", "every pixel is transparent: " + path, ""};
+    return map;
 }
 
 base::Result<std::vector<std::string>> listLayerPictures(const std::string& folder) {

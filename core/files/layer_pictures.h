@@ -7,7 +7,7 @@
 #include <string>
 #include <vector>
 
-#include "core/stand/cell_grid.h"
+#include "core/stand/colour_map.h"
 
 namespace ivrant::files {
 
@@ -17,6 +17,8 @@ inline constexpr int kMostPictureSide = 2000;
 /// Errors name the file: "picture.open", "picture.format", "picture.size" (too large, or another size than the first), "picture.empty" (no pixel is
 /// filled in any), "stopped".
 base::Result<stand::CellGrid> loadLayerPictures(const std::vector<std::string>& paths, const base::Progress* progress = nullptr);
+/// One picture as a colour map: pixels that are more than half transparent leave the cells as they are, white is a colour. Errors as above.
+base::Result<stand::ColourMap> loadColourMap(const std::string& path);
 /// The .png files of a folder in natural order of their names ("layer 2" before "layer 10"). Error "picture.open".
 base::Result<std::vector<std::string>> listLayerPictures(const std::string& folder);
 

@@ -36,8 +36,9 @@ double calcOverhangMm(const CellGrid& grid) {
 }
 
 base::Result<SizeRow> calcSize(const geometry::MeshBody& body, const LayerWish& wish, base::Progress* progress) {
-    const auto grid = makeCellGrid(body, wish.heightMm, progress, wish.plates ? base::kPlateMm : base::kBrickMm);
+    auto grid = makeCellGrid(body, wish.heightMm, progress, wish.plates ? base::kPlateMm : base::kBrickMm);
     if (!grid) return grid.error();
+    if (wish.colours) grid = paintCells(*grid, *wish.colours);
     auto of = calcSize(*grid, wish, progress);
     if (!of) return of;
     SizeRow row = std::move(of).value();

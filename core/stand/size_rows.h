@@ -1,7 +1,10 @@
 // What does the same shape come to at several sizes: parts, mass, what small things survive, how far it overhangs?
 #pragma once
 
+#include <memory>
+
 #include "core/stand/brick_layers.h"
+#include "core/stand/colour_map.h"
 
 namespace ivrant::stand {
 
@@ -9,8 +12,9 @@ struct LayerWish {
     double heightMm = 0;
     int shell = 0; ///< cells left of the walls; 0: solid
     std::vector<std::array<int, 2>> sizes = getUsualSizes();
-    bool slopes = false; ///< on the steps of the top side
-    bool plates = false; ///< finer surface: plates where a whole brick does not fit
+    bool slopes = false;                           ///< on the steps of the top side
+    bool plates = false;                           ///< finer surface: plates where a whole brick does not fit
+    std::shared_ptr<const ColourMap> colours = {}; ///< of a mesh; null: one colour
 };
 struct SizeRow {
     double heightMm = 0;

@@ -126,12 +126,28 @@ TEST_F(StandDesign, TheStatueDeskComparesSizesAndLaysOne) {
     desk.findChild<QPushButton*>("deskCompare")->click();
     auto* table = desk.findChild<QTableWidget*>("deskRows");
     ASSERT_TRUE(rig.waitFor([&] { return table->rowCount() == 2; }));
+    const double plain = table->item(0, 1)->text().toDouble();
+    // Colours laid over it from the front part the bricks; what is no picture is said, and the mesh stays one colour.
+    EXPECT_FALSE(desk.loadColours(QString::fromStdString(test::repo("/README.md"))));
+    EXPECT_TRUE(desk.findChild<QLabel*>("deskState")->text().contains("README"));
+    const QString map = rig.folder.path() + "/front.png";
+    QImage front(2, 1, QImage::Format_RGBA8888);
+    front.setPixelColor(0, 0, Qt::black);
+    front.setPixelColor(1, 0, Qt::white);
+    ASSERT_TRUE(front.save(map));
+    ASSERT_TRUE(desk.loadColours(map));
+    EXPECT_EQ(desk.findChild<QPushButton*>("deskColours")->text(), "drop colours");
+    desk.findChild<QPushButton*>("deskCompare")->click();
+    EXPECT_TRUE(rig.waitFor([&] { return table->item(0, 1)->text().toDouble() > plain; }));
     const double parts = table->item(0, 1)->text().toDouble();
     EXPECT_NEAR(table->item(0, 3)->text().toDouble(), parts * verdict::kUsualPrice, 1);
     table->selectRow(0);
     desk.findChild<QPushButton*>("deskLay")->click();
     ASSERT_TRUE(desk.made());
     EXPECT_EQ(static_cast<double>(desk.made()->partCount()), parts);
+    std::set<int> colours;
+    for (const auto& part : desk.made()->sections[0]->parts) colours.insert(part.colour);
+    EXPECT_GE(colours.size(), 2U);
 }
 
 TEST_F(StandDesign, AFirmShellIsSaidToNeedNothing) {

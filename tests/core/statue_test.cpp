@@ -99,6 +99,45 @@ TEST(LayerPictures, PixelsAreCellsFromBelowAndColoursTheNearestOnes) {
     for (const auto& part : statue.sections[0]->parts) EXPECT_NE(part.colour, 5);
 }
 
+TEST(ColourMap, IsLaidOverTheFrontAndTwoCellsDeep) {
+    const Folder folder;
+    const auto map = must(files::loadColourMap(folder.draw("front.png", {"ab", "tt"}, twoColours())));
+    EXPECT_EQ(map.width, 2);
+    EXPECT_EQ(map.colour, (std::vector<std::int16_t>{0, 3, -1, -1}));
+    const auto grid = stand::paintCells(makeBlock(8, 7, 6, base::kBrickMm), map);
+    EXPECT_EQ(grid.colour[grid.index(0, 0, 5)], 0);  // top left
+    EXPECT_EQ(grid.colour[grid.index(3, 6, 3)], 0);  // seen through to the back
+    EXPECT_EQ(grid.colour[grid.index(4, 0, 3)], 3);  // right half
+    EXPECT_EQ(grid.colour[grid.index(0, 0, 2)], -1); // the lower half is transparent
+    EXPECT_EQ(grid.colour[grid.index(3, 3, 3)], -1) << "three cells from the air all round";
+    EXPECT_EQ(grid.colour[grid.index(3, 1, 3)], 0) << "two cells from the air";
+    const auto layers = must(stand::layBricks(grid, stand::getUsualSizes()));
+    bool both = false;
+    for (const auto& brick : layers.bricks) {
+        if (brick.z < 9 || brick.colour < 0) continue;
+        both = both || brick.colour == 3;
+        for (int x = brick.x; x < brick.x + brick.across; ++x)
+            for (int y = brick.y; y < brick.y + brick.along; ++y) {
+                const int cell = grid.colour[grid.index(x, y, brick.z / 3)];
+                EXPECT_TRUE(cell == brick.colour || cell == -1);
+            }
+    }
+    EXPECT_TRUE(both);
+    // The same of a mesh, and of plates: three of them are as deep as one brick.
+    stand::LayerWish wish;
+    wish.heightMm = 96;
+    wish.colours = std::make_shared<const stand::ColourMap>(map);
+    const auto cone = must(stand::calcSize(makeCone(60, 100), wish));
+    const auto plain = must(stand::calcSize(makeCone(60, 100), {96}));
+    EXPECT_GT(cone.parts, plain.parts); // no brick reaches from one colour into the other
+    const auto plates = stand::paintCells(makeBlock(20, 20, 30, base::kPlateMm), map);
+    EXPECT_EQ(plates.colour[plates.index(2, 2, 24)], 0);
+    EXPECT_EQ(plates.colour[plates.index(8, 8, 22)], -1);
+    // What cannot be read is named.
+    EXPECT_EQ(files::loadColourMap((folder.path / "none.png").string()).error().code, "picture.open");
+    EXPECT_EQ(files::loadColourMap(folder.draw("clear.png", {"tt"}, twoColours())).error().code, "picture.empty");
+}
+
 TEST(LayerPictures, BadOnesAreNamed) {
     const Folder folder;
     EXPECT_EQ(files::listLayerPictures((folder.path / "none").string()).error().code, "picture.open");

@@ -81,7 +81,12 @@ void StatueDesk::makeSource(QVBoxLayout* layout) {
     for (QPushButton* button : {mesh, pictures}) button->setAutoDefault(false);
     m_what->setObjectName("deskWhat");
     m_what->setWordWrap(true);
+    m_colourMap = new QPushButton(this);
+    m_colourMap->setObjectName("deskColours");
+    m_colourMap->setAutoDefault(false);
+    m_colourMap->setToolTip("A picture laid over the mesh from the front: each cell takes the nearest colour");
     row->addWidget(mesh);
+    row->addWidget(m_colourMap);
     row->addWidget(pictures);
     row->addWidget(m_what, 1);
     layout->addLayout(row);
@@ -89,6 +94,12 @@ void StatueDesk::makeSource(QVBoxLayout* layout) {
         const QString path = QFileDialog::getOpenFileName(this, "Closed mesh", {}, "Meshes (*.stl *.obj *.gltf *.glb *.ply)");
         if (!path.isEmpty()) load(path);
     });
+    connect(m_colourMap, &QPushButton::clicked, this, [this] {
+        if (m_colours) return static_cast<void>(loadColours({}));
+        const QString path = QFileDialog::getOpenFileName(this, "Picture from the front", {}, "Pictures (*.png)");
+        if (!path.isEmpty()) loadColours(path);
+    });
+    offerColours();
     connect(pictures, &QPushButton::clicked, this, [this] {
         const QString path = QFileDialog::getExistingDirectory(this, "Folder with one PNG for each layer, from below");
         if (!path.isEmpty()) load(path);
@@ -174,7 +185,30 @@ bool StatueDesk::load(const QString& path) {
     for (QWidget* widget : {static_cast<QWidget*>(m_heights), static_cast<QWidget*>(m_plates), static_cast<QWidget*>(m_unit), static_cast<QWidget*>(m_yUp)})
         widget->setEnabled(!m_grid); // pictures say their own size
     m_calc->setEnabled(m_body || m_grid);
+    offerColours();
     return m_body || m_grid;
+}
+
+void StatueDesk::offerColours() {
+    m_colourMap->setText(m_colours ? "drop colours" : "colours …");
+    m_colourMap->setEnabled(m_body != nullptr);
+}
+
+bool StatueDesk::loadColours(const QString& path) {
+    m_colours.reset();
+    m_state->clear();
+    if (!path.isEmpty()) {
+        auto map = files::loadColourMap(path.toStdString());
+        if (map) {
+            m_colours = std::make_shared<const stand::ColourMap>(std::move(map).value());
+            m_state->setText("Colours of " + QFileInfo(path).fileName().toHtmlEscaped() +
+                             QString(", %1 × %2 pixels").arg(m_colours->width).arg(m_colours->height));
+        } else {
+            complain(qs(map.error().message));
+        }
+    }
+    offerColours();
+    return path.isEmpty() || m_colours;
 }
 
 void StatueDesk::readMesh(const QString& path) {
@@ -199,6 +233,7 @@ std::optional<verdict::DeskWish> StatueDesk::readWish() {
     wish.layers.shell = m_shell->value();
     wish.layers.plates = m_plates->isChecked();
     wish.layers.slopes = m_slopes->isChecked();
+    wish.layers.colours = m_colours;
     wish.pricePerPart = m_price->value();
     wish.partsPerHour = m_rate->value();
     return wish;
@@ -260,6 +295,7 @@ void StatueDesk::showRows(std::vector<verdict::DeskRow> rows) {
     m_table->resizeColumnsToContents();
     m_table->horizontalHeader()->setStretchLastSection(true);
     if (m_table->rowCount() > 0) m_table->selectRow(0);
+    m_lay->setEnabled(m_table->rowCount() > 0); // the same row may have been chosen before
     std::size_t hanging = 0;
     for (const auto& row : m_rows) hanging += row.size.hanging;
     m_state->setText("Cost and hours are counted with the values above. " +

@@ -25,6 +25,8 @@ public:
 
     /// A mesh file, or a folder with one PNG for each layer. False, with the reason shown, when it cannot be read.
     bool load(const QString& path);
+    /// A picture that is laid over the mesh from the front; an empty path takes it away. False as load.
+    bool loadColours(const QString& path);
     /// The statue that was chosen; empty until then.
     [[nodiscard]] const std::optional<model::Project>& made() const { return m_made; }
 
@@ -32,6 +34,7 @@ private:
     void makeSource(QVBoxLayout* layout);
     void makeWishes(QVBoxLayout* layout);
     void readMesh(const QString& path);
+    void offerColours();
     void calc();
     void showRows(std::vector<verdict::DeskRow> rows);
     void lay();
@@ -41,7 +44,9 @@ private:
     QString m_path;
     std::shared_ptr<const geometry::MeshBody> m_body;
     std::shared_ptr<const stand::CellGrid> m_grid;
+    std::shared_ptr<const stand::ColourMap> m_colours; ///< laid over the mesh; null: one colour
     QLabel *m_what, *m_state;
+    QPushButton* m_colourMap = nullptr;
     QDoubleSpinBox* m_unit;
     QCheckBox *m_yUp, *m_plates, *m_slopes;
     QLineEdit *m_heights, *m_sizes;
