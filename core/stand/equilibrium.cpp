@@ -116,6 +116,7 @@ private:
         program.q.push_back(0);
         const double target = m_request.enoughShare * 0.98 * m_balance.total();
         ProgramOptions how = options();
+        how.gap = m_request.gap;
         // Large models: near enough is soon enough, and a hard one is told as "λ ≤" once it is known to stand.
         const bool large = m_net.bodies.size() > kLarge;
         bool early = false;

@@ -51,6 +51,7 @@ struct EquilibriumRequest {
     bool lambda = true;
     bool use = true; ///< else the forces are any that balance
     double enoughShare = kEnoughShare;
+    double gap = 2e-5; ///< of λ, relative
     const base::Progress* progress = nullptr;
 };
 

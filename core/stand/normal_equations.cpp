@@ -1,7 +1,6 @@
 #include "core/stand/normal_equations.h"
 
 #include <algorithm>
-#include <array>
 #include <cholmod.h>
 #include <cmath>
 #include <numeric>
@@ -155,32 +154,40 @@ void NormalEquations::place() {
     }
     starts[n] = static_cast<int>(at);
     m_blocks.resize(m_pairs.size() * kBlock);
+    m_inRun.resize(m_A.row.size());
+    for (const Run& run : m_runs)
+        for (int k = m_A.starts[static_cast<std::size_t>(run.first)]; k < m_A.starts[static_cast<std::size_t>(run.end)]; ++k) {
+            const int row = m_A.row[static_cast<std::size_t>(k)], body = m_place[static_cast<std::size_t>(row / kSix)];
+            const auto group = std::lower_bound(run.groups.begin(), run.groups.end(), body) - run.groups.begin();
+            m_inRun[static_cast<std::size_t>(k)] = static_cast<std::size_t>(group * kSix + row % kSix);
+        }
 }
 
 void NormalEquations::fill(const std::vector<double>& theta) {
     std::fill(m_blocks.begin(), m_blocks.end(), 0.0);
-    std::vector<std::array<double, kSix>> of; // a column's entries by its groups
+    std::vector<double> whole; // of one run, column after column
     for (const Run& run : m_runs) {
+        const std::size_t n = run.groups.size() * kSix;
+        whole.assign(n * n, 0.0);
         for (int j = run.first; j < run.end; ++j) {
             const double t = theta[static_cast<std::size_t>(j)];
-            of.assign(run.groups.size(), {});
-            for (int k = m_A.starts[static_cast<std::size_t>(j)]; k < m_A.starts[static_cast<std::size_t>(j) + 1]; ++k) {
-                const int row = m_A.row[static_cast<std::size_t>(k)];
-                const int place = m_place[static_cast<std::size_t>(row / kSix)];
-                const auto g = static_cast<std::size_t>(std::lower_bound(run.groups.begin(), run.groups.end(), place) - run.groups.begin());
-                of[g][static_cast<std::size_t>(row % kSix)] += m_A.value[static_cast<std::size_t>(k)];
-            }
-            std::size_t block = 0;
-            for (std::size_t l = 0; l < of.size(); ++l)
-                for (std::size_t r = 0; r <= l; ++r) {
-                    double* to = &m_blocks[static_cast<std::size_t>(run.blocks[block++]) * kBlock];
-                    for (std::size_t column = 0; column < kSix; ++column) {
-                        const double f = t * of[r][column];
-                        if (f == 0) continue;
-                        for (std::size_t row = 0; row < kSix; ++row) to[column * kSix + row] += f * of[l][row];
-                    }
+            const auto first = static_cast<std::size_t>(m_A.starts[static_cast<std::size_t>(j)]),
+                       end = static_cast<std::size_t>(m_A.starts[static_cast<std::size_t>(j) + 1]);
+            for (std::size_t c = first; c < end; ++c) {
+                const double f = t * m_A.value[c];
+                for (std::size_t r = c; r < end; ++r) {
+                    const auto [column, row] = std::minmax(m_inRun[c], m_inRun[r]);
+                    whole[column * n + row] += f * m_A.value[r];
                 }
+            }
         }
+        std::size_t block = 0;
+        for (std::size_t l = 0; l < run.groups.size(); ++l)
+            for (std::size_t r = 0; r <= l; ++r) {
+                double* to = &m_blocks[static_cast<std::size_t>(run.blocks[block++]) * kBlock];
+                for (std::size_t column = 0; column < kSix; ++column)
+                    for (std::size_t row = 0; row < kSix; ++row) to[column * kSix + row] += whole[(r * kSix + column) * n + l * kSix + row];
+            }
     }
     auto* values = static_cast<double*>(m_cholmod->matrix->x);
     for (std::size_t k = 0; k < m_pairs.size(); ++k) {

@@ -49,6 +49,7 @@ private:
     std::vector<Run> m_runs;
     std::vector<std::pair<int, int>> m_pairs; ///< (l, r), l ≥ r, by block
     std::vector<std::size_t> m_at;            ///< by block and column in it: where its first entry lies in the values
+    std::vector<std::size_t> m_inRun;         ///< by entry of A: its row among those of its run
     std::vector<double> m_blocks;             ///< 36 each, column after column
     std::unique_ptr<Cholmod> m_cholmod;
 };

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <atomic>
 #include <tbb/parallel_for.h>
+#include <tbb/task_group.h>
 
 #include "core/bench/strengths.h"
 #include "core/pose/stance.h"
@@ -55,12 +56,15 @@ pose::WorstLoad findWorst(const Report& report, const pose::RangeContext& contex
 
 namespace {
 
+constexpr double kLambdaGap = 1e-3; ///< λ is shown to two places
+
 /// Bonds at rest, for figures that stand. Without `use` the forces are those that λ was found with: the bonds that limit it are used most there too.
 void addStanding(const Report& report, PoseReport& pose, bool use, const base::Progress* progress) {
     if (!pose.tipping || pose.stance.kind == model::Stance::Kind::Held) return;
     stand::EquilibriumRequest request;
     request.progress = progress;
     request.use = use;
+    request.gap = kLambdaGap;
     stand::StandCase atRest;
     atRest.strapped = pose.tipping->angleDeg < 0; // that it falls over is told by its tip angle
     auto result = calcStandCase(report, pose, atRest, request);
@@ -96,14 +100,17 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
         tbb::parallel_for(std::size_t{0}, std::max<std::size_t>(1, named),
                           [&](std::size_t q) { addStanding(report, named > 0 ? report.poses[q] : report.present, false, progress); });
     if (report.poses.empty()) report.poses.push_back(report.present);
-    if (report.project->partCount() <= kMostPartsLive) {
-        report.moves = calcMoveTips(report);
-        report.structure = calcStructure(report);
-        report.ownCases = calcOwnCases(report, progress);
-    }
     report.worst.resize(report.project->joints.size());
+    // Each of these reads what was found so far and writes a place of its own.
+    tbb::task_group rest;
+    if (report.project->partCount() <= kMostPartsLive) {
+        rest.run([&] { report.ownCases = calcOwnCases(report, progress); });
+        rest.run([&] { report.structure = calcStructure(report); });
+        rest.run([&] { report.moves = calcMoveTips(report); });
+    }
     tbb::parallel_for(std::size_t{0}, report.worst.size(),
                       [&](std::size_t j) { report.worst[j] = findWorst(report, context, static_cast<int>(j), report.strengths[j]); });
+    rest.wait();
     collectVerdicts(report);
     return report;
 }
