@@ -24,6 +24,8 @@ void addMoveVerdicts(const Report& report, std::vector<Verdict>& verdicts);
 void addStructureMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 /// Large plates under what tips and stands on one section alone, those that pass.
 void addBasePlates(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
+/// What can be left out of the core, when there is asked for less mass or fewer parts. Seconds for thousands of parts.
+void addCoreMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 void addStandMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 
 } // namespace ivrant::verdict

@@ -156,6 +156,7 @@ std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
     if (verdict.station == Station::Stand) addStructureMends(report, verdict, mends);
     if (verdict.check == "tip") addBallast(report, verdict, mends);
     if (verdict.check == "tip") addBasePlates(report, verdict, mends);
+    if (verdict.check == "ask") addCoreMends(report, verdict, mends);
     if (verdict.check == "loose") addRemoval(verdict, mends);
     if (verdict.station == Station::Drive) addDriveMends(report, verdict, mends);
     return mends;

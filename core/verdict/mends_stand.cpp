@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/base/units.h"
+#include "core/stand/firm_shell.h"
 #include "core/verdict/bridges.h"
 #include "core/verdict/check_stand.h"
 #include "core/verdict/stand_cases.h"
@@ -12,9 +13,34 @@ namespace {
 
 constexpr double kFalling = 1e9; ///< stands for λ without end
 
+constexpr std::size_t kWorthHollowing = 100; ///< parts
+
 double lambdaOf(const stand::Equilibrium& e) { return e.stands ? e.lambda.value_or(1) : std::max(1.0 + 1e-6, e.lambda.value_or(kFalling)); }
 
+/// Bricks inside a hollow, where they help the bonds of a pose most.
+void addFilling(const Report& report, const PoseReport& pose, std::vector<Mend>& mends) {
+    const auto firm = stand::proposeFirm(pose.placed, calcBondLimits(report), {});
+    if (!firm || firm->parts.empty() || !firm->after || (firm->before && *firm->after >= *firm->before)) return;
+    const auto section = report.project->sections[static_cast<std::size_t>(firm->section)]->id;
+    mends.push_back({std::to_string(firm->parts.size()) + " bricks inside the hollow, " + base::formatNumber(firm->massG, 0) +
+                         " g: " + (firm->before && *firm->before < kFalling ? "λ " + base::formatNumber(*firm->before, 2) : std::string("falling")) + " → λ " +
+                         base::formatNumber(*firm->after, 2),
+                     [section, parts = firm->parts](const model::Project& p) { return model::addParts(p, section, parts); }});
+}
+
 } // namespace
+
+void addCoreMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    const bool asked = std::any_of(report.project->asks.begin(), report.project->asks.end(), [&](const model::Ask& ask) {
+        return verdict.id == "ask/" + ask.id.text && ask.comparison == model::Comparison::AtMost && (ask.measure == "mass" || ask.measure == "parts");
+    });
+    if (!asked || report.project->partCount() < kWorthHollowing || report.poses.empty()) return;
+    const auto core = calcCore(report, report.poses.front());
+    if (!core || core->leaveOut.empty()) return;
+    mends.push_back({"leave " + std::to_string(core->leaveOut.size()) + " parts out of the core, " + base::formatNumber(core->massG, 0) +
+                         " g: it stands with a margin of 1.5; a variant of its own",
+                     [parts = core->leaveOut](const model::Project& p) { return leaveOutCore(p, parts); }});
+}
 
 void addStandMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const PoseReport* pose = nullptr;
@@ -34,6 +60,7 @@ void addStandMends(const Report& report, const Verdict& verdict, std::vector<Men
         if (pose) solved = pose->standing.get();
     }
     if (!solved) return;
+    if (verdict.check == "bonds") addFilling(report, *pose, mends);
     const auto weakest = solved->equilibrium.firstToGo ? std::vector<int>{*solved->equilibrium.firstToGo} : listWeakest(*solved, 1);
     if (weakest.empty()) return;
     const stand::Contact& contact = solved->net.contacts[static_cast<std::size_t>(weakest[0])];

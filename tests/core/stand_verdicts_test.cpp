@@ -8,6 +8,7 @@
 #include "core/files/results_stand.h"
 #include "core/model/mass.h"
 #include "core/model/variants.h"
+#include "core/stand/brick_layers.h"
 #include "core/verdict/asks.h"
 #include "core/verdict/stand_cases.h"
 #include "tests/support/repo.h"
@@ -144,6 +145,59 @@ TEST(StandMends, FrictionMayHoldUnderTheRulesForDisplay) {
     friction.margin = 0.8; // it falls out: no rule helps
     friction.state = verdict::State::Fail;
     EXPECT_TRUE(verdict::listMends(report, friction).empty());
+}
+
+/// A block of bricks, its walls `shell` cells thick; 0: solid.
+model::Project makeBlock(int side, int courses, int shell) {
+    stand::CellGrid grid{side, side, courses, {}, {}, base::kBrickMm};
+    grid.filled.assign(static_cast<std::size_t>(side * side * courses), 1);
+    if (shell > 0) grid = stand::makeHollow(grid, shell);
+    return must(stand::makeStatue("Block", must(stand::layBricks(grid, stand::getUsualSizes())), 0));
+}
+
+TEST(StandMends, FewerPartsAreAskedAndTheCoreIsLeftOut) {
+    const auto solid = makeBlock(16, 12, 0);
+    model::Ask ask;
+    ask.measure = "parts";
+    ask.comparison = model::Comparison::AtMost;
+    ask.value = static_cast<double>(solid.partCount()) - 10;
+    const auto asked = must(model::putAsk(solid, ask));
+    const auto before = reportOf(asked);
+    const auto verdicts = verdict::makeAskVerdicts(before, asked.asks, verdict::measureAsks(before, asked.asks));
+    ASSERT_EQ(verdicts.size(), 1U);
+    ASSERT_EQ(verdicts[0].state, verdict::State::Fail);
+    const auto mends = verdict::listMends(before, verdicts[0]);
+    ASSERT_EQ(mends.size(), 1U);
+    const auto hollow = must(mends[0].apply(asked));
+    EXPECT_EQ(hollow.variants.size(), 2U) << "the solid one stays beside it";
+    const auto after = reportOf(hollow);
+    EXPECT_TRUE(verdict::measureAsks(after, hollow.asks)[0].passes);
+    // Nothing of the kind for at least so many, or where nothing can go.
+    ask.id = asked.asks[0].id;
+    ask.comparison = model::Comparison::AtLeast;
+    const auto more = must(model::putAsk(asked, ask));
+    auto failing = verdicts[0];
+    EXPECT_TRUE(verdict::listMends(reportOf(more), failing).empty());
+}
+
+TEST(StandMends, AHollowWithWeakBondsIsFilledWhereItHelps) {
+    auto shell = makeBlock(16, 7, 2);
+    for (const auto& [quantity, reading] : {std::pair(model::Quantity::StudPull, 0.012), std::pair(model::Quantity::StudShear, 0.024)}) {
+        model::Series series; // worn studs, measured
+        series.quantity = quantity;
+        series.readings = {reading, reading, reading};
+        shell = must(model::putSeries(shell, series));
+    }
+    const auto before = reportOf(shell);
+    const auto* bonds = find(before, "bonds");
+    ASSERT_NE(bonds, nullptr);
+    ASSERT_NE(bonds->state, verdict::State::Good) << bonds->detail;
+    const auto mends = verdict::listMends(before, *bonds);
+    const auto filling = std::find_if(mends.begin(), mends.end(), [](const auto& m) { return m.text.find("inside the hollow") != std::string::npos; });
+    ASSERT_NE(filling, mends.end());
+    const auto after = reportOf(must(filling->apply(shell)));
+    EXPECT_GT(after.project->partCount(), shell.partCount());
+    EXPECT_LT(*after.poses.front().standing->equilibrium.lambda, *before.poses.front().standing->equilibrium.lambda);
 }
 
 TEST(StandMends, ALongerPartTiesASeam) {
