@@ -49,6 +49,19 @@ Json caseJson(const verdict::Report& report, const SolvedCase& solved, std::size
     json["first_to_go"] = e.firstToGo ? contactJson(report, solved.result, *e.firstToGo) : Json();
     json["weakest"] = Json::array();
     for (const int contact : verdict::listWeakest(solved.result, most)) json["weakest"].push_back(contactJson(report, solved.result, contact));
+    json["load_path"] = Json::array(); // of what the weakest bond carries, down to the ground
+    if (const auto weakest = verdict::listWeakest(solved.result, 1); !weakest.empty()) {
+        const stand::BondNet& net = solved.result.net;
+        const auto add = [&](int body) { json["load_path"].push_back(getPart(*report.project, net.bodies[static_cast<std::size_t>(body)].spot).id.text); };
+        int at = net.contacts[static_cast<std::size_t>(weakest[0])].b;
+        add(at);
+        for (const int k : stand::findLoadPath(net, e, at)) {
+            const stand::Contact& step = net.contacts[static_cast<std::size_t>(k)];
+            if (step.a < 0) break; // the ground, or a hand
+            at = step.a == at ? step.b : step.a;
+            add(at);
+        }
+    }
     json["left_over_n"] = e.residualN;
     return json;
 }
@@ -118,6 +131,15 @@ Json makeStandJson(const verdict::Report& report, const verdict::PoseReport& pos
         json["support_mm"] = Json::array();
         for (const auto& corner : tip.support) json["support_mm"].push_back({rounded(corner.x()), rounded(corner.y())});
         json["tip"] = {{"angle_deg", rounded(tip.angleDeg)}, {"toward_deg", rounded(tip.towardDeg)}};
+        json["sections"] = Json::array();
+        for (const stand::SectionWeight& weight : stand::listSectionWeights(pose.placed, tip)) {
+            const auto& section = *report.project->sections[static_cast<std::size_t>(weight.section)];
+            json["sections"].push_back({{"section", section.id.text},
+                                        {"name", section.name},
+                                        {"mass_g", rounded(weight.massG)},
+                                        {"centre_mm", pointJson(weight.centre)},
+                                        {"holds_nmm", rounded(weight.holdsNmm)}});
+        }
         const double top = std::max(1.0, stand::calcTopMm(pose.placed));
         json["top_mm"] = rounded(top);
         json["rose"] = Json::array();

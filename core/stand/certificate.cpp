@@ -148,7 +148,7 @@ private:
         for (std::size_t b = 0; b < all; ++b) {
             const int row = m_balance.rowOf(b);
             for (int k = 0; row >= 0 && k < 6; ++k)
-                if (std::abs(now.missing[static_cast<std::size_t>(row + k)]) > kNothingN) {
+                if (std::abs(now.missing[static_cast<std::size_t>(row) + static_cast<std::size_t>(k)]) > kNothingN) {
                     lacking.push_back(static_cast<int>(b));
                     break;
                 }
@@ -160,7 +160,7 @@ private:
         for (std::size_t b = 0; b < all; ++b) {
             if (!in[b] || m_balance.rowOf(b) < 0) continue;
             for (int k = 0; k < 6; ++k) {
-                const auto row = static_cast<std::size_t>(m_balance.rowOf(b) + k);
+                const auto row = static_cast<std::size_t>(m_balance.rowOf(b)) + static_cast<std::size_t>(k);
                 rowTo[row] = part.A.rows++;
                 part.load.push_back(now.missing[row]);
             }

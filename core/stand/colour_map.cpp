@@ -1,6 +1,7 @@
 #include "core/stand/colour_map.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace ivrant::stand {
 
@@ -8,7 +9,7 @@ CellGrid paintCells(const CellGrid& grid, const ColourMap& map) {
     CellGrid painted = grid;
     if (painted.colour.empty()) painted.colour.assign(painted.filled.size(), -1);
     const auto depth = calcDepths(grid);
-    const int deepest = kPaintedCells * std::max(1, static_cast<int>(base::kBrickMm / grid.cellMm + 0.5));
+    const int deepest = kPaintedCells * std::max(1, static_cast<int>(std::lround(base::kBrickMm / grid.cellMm)));
     const auto pixel = [](int cell, int cells, int pixels) { return std::clamp(static_cast<int>((cell + 0.5) / cells * pixels), 0, pixels - 1); };
     for (int z = 0; z < grid.nz; ++z)
         for (int y = 0; y < grid.ny; ++y)

@@ -61,6 +61,20 @@ std::optional<Tipping> calcTipping(const model::Placed& placed, const std::vecto
     return tipping;
 }
 
+std::vector<SectionWeight> listSectionWeights(const model::Placed& placed, const Tipping& tipping) {
+    const double toward = base::degToRad(tipping.towardDeg);
+    const Eigen::Vector2d outward(std::cos(toward), std::sin(toward));
+    double edge = 0; // of the support, that way
+    for (std::size_t i = 0; i < tipping.support.size(); ++i) edge = i == 0 ? outward.dot(tipping.support[i]) : std::max(edge, outward.dot(tipping.support[i]));
+    std::vector<SectionWeight> weights;
+    for (std::size_t s = 0; s < placed.project->sections.size(); ++s) {
+        const model::MassPoint mass = model::calcMass(placed, {static_cast<int>(s)});
+        if (!(mass.massG > 0)) continue;
+        weights.push_back({static_cast<int>(s), mass.massG, mass.centre, base::weightN(mass.massG) * (edge - outward.dot(mass.centre.head<2>()))});
+    }
+    return weights;
+}
+
 double calcTipAngleToward(const Tipping& tipping, double directionDeg) {
     const Eigen::Vector2d d(std::cos(base::degToRad(directionDeg)), std::sin(base::degToRad(directionDeg)));
     // The first edge the plumb line's foot crosses when it moves along d.

@@ -32,6 +32,16 @@ struct Tipping {
 /// Height of the highest point above the ground (mm); 0 when there is nothing. O(solids).
 [[nodiscard]] double calcTopMm(const model::Placed& placed);
 
+/// What a section does to the balance.
+struct SectionWeight {
+    int section = 0;
+    double massG = 0;
+    geometry::Vec3 centre = geometry::Vec3::Zero(); ///< world
+    double holdsNmm = 0;                            ///< moment about the edge that it tips over first: above 0 it holds the model back, below it pulls it over
+};
+/// Of all sections that have weight, in their order. The moments sum up to weight times the plumb line's distance from that edge.
+[[nodiscard]] std::vector<SectionWeight> listSectionWeights(const model::Placed& placed, const Tipping& tipping);
+
 struct BallastProposal {
     int section = 0;
     geometry::Vec3 atWorld = geometry::Vec3::Zero();

@@ -217,3 +217,32 @@ TEST_F(StandDesign, AMoveIsLookedAtPlaceByPlace) {
     station->goTo({});
     EXPECT_FALSE(chart->isVisible());
 }
+
+TEST_F(StandDesign, SectionsAreWeighedAndTheLoadGoesItsWay) {
+    ASSERT_TRUE(rig.session().load(test::demoFile("bridge-span.ivrant")));
+    go();
+    auto* table = rig.find<QTableWidget>("bonds");
+    ASSERT_EQ(table->columnCount(), 3);
+    QTest::keyClick(station, Qt::Key_S);
+    ASSERT_EQ(table->columnCount(), 4);
+    ASSERT_EQ(table->rowCount(), 2);
+    double gram = 0;
+    for (int row = 0; row < 2; ++row) gram += table->item(row, 1)->text().toDouble();
+    EXPECT_NEAR(gram, rig.session().report()->present.tipping->massG, 0.11);
+    for (int row = 0; row < 2; ++row)
+        if (table->item(row, 0)->text() == "Span") table->selectRow(row);
+    EXPECT_EQ(rig.session().marked().size(), rig.project().sections[1]->parts.size());
+    QTest::keyClick(station, Qt::Key_S);
+    EXPECT_EQ(table->columnCount(), 3) << "the bonds are back";
+    // The way of the load of a chosen part is drawn over the sheet.
+    rig.session().setMarked({});
+    station->sheet()->update();
+    rig.settle();
+    const QImage before = station->sheet()->grab().toImage();
+    rig.session().select({rig.partId(1, static_cast<int>(rig.project().sections[1]->parts.size()) - 1)});
+    EXPECT_TRUE(rig.waitFor([&] { return station->sheet()->grab().toImage() != before; }));
+    QTest::keyClick(station, Qt::Key_S);
+    QTest::keyClick(station, Qt::Key_N); // a case brings the bonds back too
+    await();
+    EXPECT_EQ(table->columnCount(), 3);
+}

@@ -324,8 +324,8 @@ TEST(MeshImport, GltfIsInMetresWithYUp) {
     static const char kLetters[] = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
     std::string base64;
     for (std::size_t i = 0; i < bytes.size(); i += 3) { // 72 bytes: a multiple of three
-        const unsigned v =
-            static_cast<unsigned char>(bytes[i]) << 16 | static_cast<unsigned char>(bytes[i + 1]) << 8 | static_cast<unsigned char>(bytes[i + 2]);
+        const auto byte = [&](std::size_t k) { return unsigned{static_cast<unsigned char>(bytes[i + k])}; };
+        const unsigned v = byte(0) << 16U | byte(1) << 8U | byte(2);
         for (int k = 18; k >= 0; k -= 6) base64 += kLetters[v >> k & 63];
     }
     const std::string path = tempPath("tetra.gltf");

@@ -87,6 +87,42 @@ TEST(Moves, TheLeastTipAngleIsThatOfThePlaceBetween) {
     EXPECT_TRUE(reportOf(f.project).moves.empty());
 }
 
+TEST(SectionWeights, TheirMomentsAreThatOfTheWhole) {
+    Crane f;
+    const auto report = reportOf(f.turned(90));
+    const auto& tip = *report.present.tipping;
+    const auto weights = stand::listSectionWeights(report.present.placed, tip);
+    ASSERT_EQ(weights.size(), 2U);
+    double sum = 0, gram = 0;
+    for (const auto& weight : weights) {
+        sum += weight.holdsNmm;
+        gram += weight.massG;
+    }
+    EXPECT_NEAR(gram, tip.massG, 1e-9);
+    EXPECT_GT(weights[0].holdsNmm, 0) << "the base holds it back";
+    EXPECT_LT(weights[1].holdsNmm, 0) << "the arm pulls it over";
+    // The second way: weight times the plumb line's distance from the edge, which the tip angle has too.
+    const double distance = tip.centre.z() * std::tan(base::degToRad(tip.angleDeg));
+    EXPECT_NEAR(sum, base::weightN(tip.massG) * distance, 1e-6);
+    const auto json = files::makeStandJson(report, report.present, {}, 3);
+    ASSERT_EQ(json["sections"].size(), 2U);
+    EXPECT_NEAR(json["sections"][1]["holds_nmm"].get<double>(), weights[1].holdsNmm, 1e-3);
+}
+
+TEST(StandJson, TheWayOfTheLoadEndsBelow) {
+    Stack f;
+    f.put(0, "plate 8x8 at 0 0 0");
+    f.put(0, "brick 1x1 at 0 0 1");
+    f.put(0, "brick 1x4 at 0 0 4");
+    const auto report = reportOf(f.project);
+    const auto solved = must(verdict::calcStandCase(report, report.present, {}));
+    const auto json = files::makeStandJson(report, report.present, {{{}, solved}}, 3);
+    const auto& parts = f.project.sections[0]->parts;
+    const auto& way = json["cases"][0]["load_path"];
+    ASSERT_EQ(way.size(), 3U) << way.dump();
+    for (std::size_t k = 0; k < 3; ++k) EXPECT_EQ(way[k].get<std::string>(), parts[2 - k].id.text);
+}
+
 TEST(Moves, TheSpanOfTheDemoTipsWithoutItsTailWeight) {
     const auto bare = must(files::loadProject(test::repo("/data/demo/bridge-span.ivrant")));
     const auto report = reportOf(bare);

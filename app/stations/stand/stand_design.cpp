@@ -98,6 +98,7 @@ void StandStation::designSupport() {
         },
         [this](verdict::SupportDesign design) {
             m_supports = std::move(design);
+            m_weighing = false;
             showSupports();
         });
 }

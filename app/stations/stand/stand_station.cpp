@@ -67,7 +67,10 @@ StandStation::StandStation(Session& session, QWidget* parent)
     });
     connect(&session, &Session::projectChanged, this, &StandStation::projectChanged);
     connect(&session, &Session::reportChanged, this, &StandStation::reportChanged);
-    connect(&session, &Session::selectionChanged, this, [this] { m_sheet->refresh(); });
+    connect(&session, &Session::selectionChanged, this, [this] {
+        if (isVisible()) findPath();
+        m_sheet->refresh();
+    });
     rebuildChips();
 }
 
@@ -127,6 +130,14 @@ void StandStation::makePanel(QWidget* panel) {
     layout->addWidget(m_bonds, 4);
     connect(m_bonds, &QTableWidget::itemSelectionChanged, this, [this] {
         const auto rows = m_bonds->selectionModel()->selectedRows();
+        if (m_weighing) {
+            std::set<model::PartId> parts;
+            const int section = rows.isEmpty() ? -1 : m_bonds->item(rows[0].row(), 0)->data(Qt::UserRole).toInt();
+            if (section >= 0 && section < static_cast<int>(m_session.project().sections.size()))
+                for (const auto& part : m_session.project().sections[static_cast<std::size_t>(section)]->parts) parts.insert(part.id);
+            m_session.setMarked(std::move(parts));
+            return m_sheet->refresh();
+        }
         if (m_supports) {
             if (!rows.isEmpty()) {
                 const auto spot = m_supports->spots[static_cast<std::size_t>(rows[0].row())].spot.part;
@@ -212,6 +223,16 @@ void StandStation::makeCommands() {
     addCommand(this, "Make a shell firm", {}, [this] { makeFirm(); });
     addCommand(this, "Choose what is never seen", {}, [this] { markHidden(); });
     addCommand(this, "Statue desk …", {}, [this] { openDesk(); });
+    addCommand(this, "Weights of the sections", QKeySequence("S"), [this] {
+        m_weighing = !m_weighing;
+        m_supports.reset();
+        if (m_weighing)
+            showWeights();
+        else if (m_solved)
+            showSolved();
+        else
+            solve(true);
+    });
     addCommand(this, "Moves from pose to pose", QKeySequence("M"), [this] { m_movesButton->toggle(); });
     addCommand(this, "Play the move", {}, [this] {
         m_movesButton->setChecked(true);
@@ -273,6 +294,7 @@ void StandStation::projectChanged() {
     m_firm.cancel();
     m_hidden.cancel();
     m_supports.reset();
+    m_path.clear();
     if (!isVisible()) return; // looked at again when it is shown
     m_stale = false;
     const int steps = static_cast<int>(make::listSteps(m_session.project(), m_session.tree()).size());
@@ -349,6 +371,7 @@ void StandStation::takePose(const model::PoseId& id) {
 void StandStation::choose(const QString& key) {
     m_key = key;
     m_supports.reset();
+    m_weighing = false;
     rebuildChips();
     m_solved.reset();
     solve(true);
@@ -398,7 +421,9 @@ void StandStation::solve(bool asked) {
 }
 
 void StandStation::showSolved() {
+    findPath();
     if (m_supports) return; // shown in its place until a case is chosen
+    if (m_weighing) return showWeights();
     const auto& e = m_solved->result.equilibrium;
     const auto& net = m_solved->result.net;
     const auto& project = m_session.project();

@@ -29,7 +29,8 @@ public:
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Stand; }
     [[nodiscard]] int number() const override { return 5; }
     [[nodiscard]] QString keysText() const override {
-        return "N next case · B next bond · C carried by what is chosen · K keep a case · P support · M moves · H half-built · W counterweight, drag it · "
+        return "N next case · B next bond · C carried by what is chosen · K keep a case · P support · M moves · S sections · H half-built · W counterweight, "
+               "drag it · "
                "Enter puts it "
                "in";
     }
@@ -75,6 +76,9 @@ private:
     void carryChosen();
     void tryEveryStep();
     void showMoves(bool on);
+    void showWeights();
+    void findPath();
+    void drawPath(QPainter& painter) const;
     void startWeight();
     void moveWeight(QPointF position);
     void putWeight();
@@ -105,6 +109,9 @@ private:
     std::shared_ptr<const files::SolvedCase> m_solved;
     std::map<model::PartId, double> m_useOf; ///< of m_solved: most used bond of each part; −1: falls
     std::vector<int> m_listed;               ///< contacts by row
+    std::vector<int> m_path;                 ///< contacts that the load of the chosen part, or of the weakest bond, takes to the ground
+    int m_pathFrom = -1;                     ///< the body it begins in
+    bool m_weighing = false;                 ///< the sections' weights are shown in the place of the bonds
     Weight m_weight;
     bool m_dragging = false;
     bool m_stale = true; ///< the project changed while nobody looked

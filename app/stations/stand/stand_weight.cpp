@@ -1,4 +1,5 @@
 // The counterweight of Stand: dragged over the model, with its result in the rose while it moves; and what is drawn over the sheet.
+#include <QHeaderView>
 #include <QPainter>
 #include <cmath>
 
@@ -130,6 +131,79 @@ void StandStation::drawWeight(QPainter& painter) const {
     painter.drawText(QRectF(at.x() + 12, at.y() - 10, 120, 20), Qt::AlignLeft | Qt::AlignVCenter, numberText(m_weight.gram, 0) + " g, drag");
 }
 
+/// In the place of the bonds until a case is chosen.
+void StandStation::showWeights() {
+    const auto report = m_session.report();
+    if (!report || !m_session.isReportCurrent() || !report->present.tipping) return;
+    const auto& tip = *report->present.tipping;
+    m_outcome->setText(
+        "<b>Sections</b>: what each weighs and where its centre is (x, y, height in mm); N·mm: how much it holds the model back from falling towards " +
+        numberText(tip.towardDeg, 0) + "°, below 0 it pulls it over. Masses not weighed.");
+    std::vector<TableRow> rows;
+    const auto weights = stand::listSectionWeights(report->present.placed, tip);
+    for (const auto& weight : weights)
+        rows.push_back(
+            {{QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(weight.section)]->name), {}},
+             numberCell(weight.massG, 1),
+             {numberText(weight.centre.x(), 0) + ", " + numberText(weight.centre.y(), 0) + ", " + numberText(weight.centre.z(), 0), weight.centre.z()},
+             numberCell(weight.holdsNmm, 1)});
+    m_bonds->clearSelection();
+    fillTable(m_bonds, {"section", "g", "centre", "N·mm"}, rows);
+    for (int row = 0; row < m_bonds->rowCount(); ++row)
+        for (const auto& weight : weights)
+            if (m_bonds->item(row, 0)->text() == QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(weight.section)]->name))
+                m_bonds->item(row, 0)->setData(Qt::UserRole, weight.section);
+    m_bonds->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    m_bonds->setColumnWidth(1, 56);
+    m_bonds->setColumnWidth(2, 104);
+    m_bonds->setColumnWidth(3, 64);
+    m_bonds->resizeRowsToContents();
+    m_sheet->refresh();
+}
+
+/// From the chosen part; without one from what the weakest bond carries.
+void StandStation::findPath() {
+    m_path.clear();
+    m_pathFrom = -1;
+    if (!m_solved) return;
+    const auto& net = m_solved->result.net;
+    const auto& e = m_solved->result.equilibrium;
+    if (!m_session.selection().empty()) {
+        const auto spot = model::PartIndex(m_session.project()).find(*m_session.selection().begin());
+        for (std::size_t b = 0; b < net.bodies.size(); ++b)
+            if (net.bodies[b].spot == spot) m_pathFrom = static_cast<int>(b);
+    } else if (const auto weakest = verdict::listWeakest(m_solved->result, 1); !weakest.empty()) {
+        m_pathFrom = net.contacts[static_cast<std::size_t>(weakest[0])].b;
+    }
+    if (m_pathFrom >= 0) m_path = stand::findLoadPath(net, e, m_pathFrom);
+}
+
+/// The way of the load to the ground: wider where more goes through.
+void StandStation::drawPath(QPainter& painter) const {
+    if (m_path.empty() || m_pathFrom < 0) return;
+    const auto& net = m_solved->result.net;
+    double most = 1e-9;
+    const auto through = [&](int contact) {
+        const auto& force = m_solved->result.equilibrium.forces[static_cast<std::size_t>(contact)];
+        return force.pressN + force.pullN + force.shearN;
+    };
+    for (const int contact : m_path) most = std::max(most, through(contact));
+    QPointF from = m_sheet->toScreen(net.bodies[static_cast<std::size_t>(m_pathFrom)].centre);
+    painter.setBrush(theme().brine);
+    for (const int k : m_path) {
+        const auto& contact = net.contacts[static_cast<std::size_t>(k)];
+        Vec3 middle = Vec3::Zero();
+        for (const Vec3& corner : contact.corners) middle += corner / static_cast<double>(contact.corners.size());
+        if (contact.corners.empty()) middle = contact.columns.empty() ? net.bodies[static_cast<std::size_t>(contact.b)].centre : contact.columns.front().at;
+        const QPointF to = m_sheet->toScreen(middle);
+        painter.setPen(QPen(theme().brine, 1.2 + 3 * through(k) / most, Qt::SolidLine, Qt::RoundCap));
+        painter.drawLine(from, to);
+        from = to;
+    }
+    painter.setPen(Qt::NoPen);
+    painter.drawPolygon(QPolygonF{from + QPointF(0, 7), from + QPointF(-6, -4), from + QPointF(6, -4)});
+}
+
 void StandStation::drawOverlay(QPainter& painter) const {
     const auto report = m_session.report();
     if (!report || !m_session.isReportCurrent()) return;
@@ -141,6 +215,7 @@ void StandStation::drawOverlay(QPainter& painter) const {
     if (m_weight.on) drawWeight(painter);
     if (m_supports) return drawSupports(painter);
     if (!m_solved) return;
+    drawPath(painter);
     // The bond that is asked most, by name.
     const auto& e = m_solved->result.equilibrium;
     const auto weakest = e.firstToGo ? std::vector<int>{*e.firstToGo} : verdict::listWeakest(m_solved->result, 1);
