@@ -11,7 +11,7 @@ namespace {
 constexpr Need kNo = Need::No, kMay = Need::May, kMust = Need::Must;
 
 // key, words, unit, word?, joint, other joint, section, pose, shape, about, function
-constexpr std::array<Measure, 48> kMeasures{{
+constexpr std::array<Measure, 50> kMeasures{{
     {"mass", "weight", "g", false, kNo, kNo, kMay, kNo, kNo, "Mass of everything, or of one section, with ballast."},
     {"parts", "number of parts", "", false, kNo, kNo, kMay, kNo, kNo, "Parts of the model, or of one section."},
     {"shapes", "number of different shapes", "", false, kNo, kNo, kMay, kNo, kNo, "How many lines the parts list has, colours aside."},
@@ -44,6 +44,8 @@ constexpr std::array<Measure, 48> kMeasures{{
     {"tug", "pull that takes a piece off", "N", false, kNo, kNo, kNo, kNo, kNo, "At any one part with the base held; single parts do not count."},
     {"shake", "shaking that opens a section", "g", false, kNo, kNo, kNo, kNo, kNo, "Sideways, of the weight above the weakest section."},
     {"seam", "courses of the highest seam", "", false, kNo, kNo, kNo, kNo, kNo, "Planes that no part reaches across; 0 below three."},
+    {"unseen", "number of parts nobody sees", "", false, kNo, kNo, kNo, kNo, kNo, "From outside, in any pose: any colour will do for them."},
+    {"spare", "number of parts that could be left out", "", false, kNo, kNo, kNo, kNo, kNo, "Deep inside; what is left stands with a margin of 1.5."},
     {"collisions", "number of collisions", "", false, kNo, kNo, kNo, kMay, kNo, "Pairs of parts in each other, over the poses."},
     {"loose", "number of loose parts", "", false, kNo, kNo, kMay, kNo, kNo, "Held by nothing."},
     {"one-bond", "number of parts held by one bond", "", false, kNo, kNo, kMay, kNo, kNo, "Groups that hang on a single bond."},

@@ -11,6 +11,8 @@
 #include "core/parts/family.h"
 #include "core/pose/stance.h"
 #include "core/verdict/check_stand.h"
+#include "core/verdict/hidden.h"
+#include "core/verdict/stand_cases.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -71,6 +73,15 @@ public:
             AskValues values;
             for (const MoveTip& move : m_report.moves) values.emplace_back(move.leastDeg, nullptr);
             return values;
+        }
+        if (key == "unseen") {
+            const auto hidden = calcHidden(m_report);
+            return hidden ? one(static_cast<double>(hidden->parts.size())) : AskValues{};
+        }
+        if (key == "spare") {
+            if (m_report.poses.empty() || !m_report.poses.front().tipping) return {};
+            const auto core = calcCore(m_report, m_report.poses.front());
+            return core ? one(static_cast<double>(core->leaveOut.size())) : AskValues{};
         }
         if (key == "tug" || key == "shake" || key == "seam") return structural(ask);
         if (key == "collisions") {

@@ -10,6 +10,7 @@
 #include "core/model/variants.h"
 #include "core/stand/brick_layers.h"
 #include "core/verdict/asks.h"
+#include "core/verdict/hidden.h"
 #include "core/verdict/stand_cases.h"
 #include "tests/support/repo.h"
 #include "tests/support/stacks.h"
@@ -387,6 +388,24 @@ TEST(StandAsks, PatternsAndMovesAreMeasured) {
     // Four studs of the arm on the turntable, 1.5 N each; asked for more than the usual tug they are still found.
     EXPECT_NEAR(measure("tug", 20).value(), 6, 1e-9);
     EXPECT_NEAR(measure("tug", 1).value(), stand::kTugN, 1e-9) << "nothing comes off below that";
+}
+
+TEST(StandAsks, WhatIsUnseenAndWhatCouldGoIsCounted) {
+    const auto block = reportOf(makeBlock(16, 12, 0));
+    const auto measure = [](const verdict::Report& report, const char* key) {
+        model::Ask ask;
+        ask.measure = key;
+        ask.comparison = model::Comparison::AtMost;
+        ask.value = 1;
+        return verdict::measureAsks(report, {ask}).front().value;
+    };
+    EXPECT_EQ(measure(block, "unseen").value(), static_cast<double>(must(verdict::calcHidden(block)).parts.size()));
+    EXPECT_GT(measure(block, "unseen").value(), 20);
+    EXPECT_EQ(measure(block, "spare").value(), static_cast<double>(must(verdict::calcCore(block, block.poses.front())).leaveOut.size()));
+    EXPECT_GT(measure(block, "spare").value(), 20);
+    const auto crane = reportOf(Crane().project);
+    EXPECT_EQ(measure(crane, "spare").value(), 0);
+    EXPECT_EQ(measure(reportOf(model::makeEmptyProject("nothing")), "spare"), std::nullopt);
 }
 
 TEST(HalfBuilt, WhatIsNotJoinedYetLiesOnTheTable) {
