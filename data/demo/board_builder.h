@@ -1,4 +1,4 @@
-// Lays out the demo's gear boards, in pitches, with the edits that the program offers. Throws std::runtime_error.
+// Reads the demo's parts and lays out its gear boards, in pitches, with the edits that the program offers. Throws std::runtime_error.
 #pragma once
 
 #include <cmath>
@@ -14,6 +14,23 @@
 
 namespace ivrant::demo {
 
+/// One part, as typed: "plate 4x10 slate at 0 0 0 turn 1".
+inline model::NewPart readPart(const std::string& typed) {
+    const auto line = parts::parsePartLine(typed);
+    if (!line) throw std::runtime_error(typed + ": " + line.error().message);
+    model::NewPart part;
+    part.shape = parts::makeShape(line->shape).value();
+    part.colour = line->colour ? parts::findColour(*line->colour) : 0;
+    if (line->atUm) part.place.atUm = *line->atUm;
+    part.place.attitude = line->turn.value_or(0);
+    return part;
+}
+inline model::VariantId findVariant(const model::Project& project, const std::string& name) {
+    for (const auto& v : project.variants)
+        if (v.name == name) return v.id;
+    throw std::runtime_error("no variant " + name);
+}
+
 class BoardBuilder {
 public:
     explicit BoardBuilder(const std::string& name, const std::string& section) : m_project(model::makeEmptyProject(name)) {
@@ -22,11 +39,7 @@ public:
 
     /// The model so far becomes one variant; a copy under another name is shown from now on.
     void variant(const std::string& soFar, const std::string& name) { take(model::addVariant(m_project, name, soFar)); }
-    void showVariant(const std::string& name) {
-        for (const auto& v : m_project.variants)
-            if (v.name == name) return take(model::showVariant(m_project, v.id));
-        throw std::runtime_error("no variant " + name);
-    }
+    void showVariant(const std::string& name) { take(model::showVariant(m_project, findVariant(m_project, name))); }
     void tilt(double degrees) { take(model::setTilt(m_project, degrees)); }
     void section(const std::string& name) { take(model::addSection(m_project, name)); }
     /// A weight at a place of the newest section.
@@ -53,13 +66,7 @@ public:
         take(model::addPose(m_project, name, {{joint, {value}}}, stance));
     }
     model::PartId put(const std::string& typed) {
-        const auto line = parts::parsePartLine(typed);
-        if (!line) throw std::runtime_error(typed + ": " + line.error().message);
-        model::NewPart part;
-        part.shape = parts::makeShape(line->shape).value();
-        part.colour = line->colour ? parts::findColour(*line->colour) : 0;
-        if (line->atUm) part.place.atUm = *line->atUm;
-        part.place.attitude = line->turn.value_or(0);
+        const model::NewPart part = readPart(typed);
         std::vector<model::PartId> ids;
         take(model::addParts(m_project, m_project.sections.back()->id, {&part, 1}, &ids));
         return ids.front();

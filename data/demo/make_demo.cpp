@@ -14,6 +14,7 @@
 #include "core/parts/part_line.h"
 #include "core/stand/size_rows.h"
 #include "core/verdict/stand_cases.h"
+#include "data/demo/board_builder.h"
 #include "data/demo/make_auk.h"
 #include "data/demo/make_boards.h"
 
@@ -50,13 +51,7 @@ public:
 
     /// One part, as typed: "plate 4x10 slate at 0 0 0 turn 1". Returns its id.
     model::PartId put(const std::string& typed) {
-        const auto line = parts::parsePartLine(typed);
-        if (!line) throw std::runtime_error(typed + ": " + line.error().message);
-        model::NewPart part;
-        part.shape = parts::makeShape(line->shape).value();
-        part.colour = line->colour ? parts::findColour(*line->colour) : 0;
-        if (line->atUm) part.place.atUm = *line->atUm;
-        part.place.attitude = line->turn.value_or(0);
+        model::NewPart part = demo::readPart(typed);
         part.step = m_step;
         std::vector<model::PartId> ids;
         take(model::addParts(m_project, m_section, {&part, 1}, &ids));
@@ -92,11 +87,7 @@ public:
 
     /// The model so far becomes one variant; a copy under another name is shown from now on.
     void variant(const std::string& soFar, const std::string& name) { take(model::addVariant(m_project, name, soFar)); }
-    void showVariant(const std::string& name) {
-        for (const auto& v : m_project.variants)
-            if (v.name == name) return take(model::showVariant(m_project, v.id));
-        throw std::runtime_error("no variant " + name);
-    }
+    void showVariant(const std::string& name) { take(model::showVariant(m_project, demo::findVariant(m_project, name))); }
     void exchange(const std::string& joint, const std::string& kind) { take(model::exchangeJointKind(m_project, idOf(joint), kind)); }
     void takePose(const std::string& name) {
         for (const auto& q : m_project.poses)

@@ -2,7 +2,7 @@
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
-#include <algorithm>
+#include <cmath>
 
 #include "app/shell/table_tools.h"
 
