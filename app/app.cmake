@@ -7,7 +7,7 @@ add_library(ivrant_app STATIC
   app/stations/pose/pose_drag.cpp app/stations/pose/pose_station.cpp app/stations/pose/pose_strip.cpp app/stations/pose/pose_overlay.cpp app/stations/pose/pose_tab.cpp app/stations/pose/map_tab.cpp
   app/stations/pose/chain_tab.cpp app/stations/pose/choose_tab.cpp app/stations/pose/compare_tab.cpp app/stations/pose/study_tab.cpp app/stations/make/make_station.cpp
   app/stations/drive/board_widget.cpp app/stations/drive/finder_panel.cpp app/stations/drive/travel_panel.cpp app/stations/drive/take_off.cpp app/stations/drive/function_dialog.cpp app/stations/drive/board_dialog.cpp app/stations/drive/selector_dialog.cpp app/stations/drive/drive_station.cpp app/stations/drive/drive_results.cpp
-  app/stations/stand/stand_station.cpp app/stations/stand/stand_layout.cpp app/stations/stand/stand_weight.cpp app/stations/stand/moves_panel.cpp app/stations/stand/stand_design.cpp app/stations/stand/case_dialog.cpp app/stations/stand/statue_desk.cpp
+  app/stations/stand/stand_station.cpp app/stations/stand/stand_layout.cpp app/stations/stand/stand_weight.cpp app/stations/stand/moves_panel.cpp app/stations/stand/stand_design.cpp app/stations/stand/stand_supports.cpp app/stations/stand/case_dialog.cpp app/stations/stand/statue_desk.cpp
   app/stations/brief/brief_station.cpp app/stations/brief/brief_desks.cpp app/stations/diary/diary_station.cpp app/stations/diary/bench_panel.cpp app/stations/diary/motor_bench.cpp app/stations/diary/weigh_panel.cpp)
 target_link_libraries(ivrant_app PUBLIC ivrant_files ivrant_render ivrant_print Qt6::Widgets Qt6::Svg)
 # Told to the objects that need it only: all others come from the compiler's cache wherever the checkout lies.

@@ -68,7 +68,7 @@ void BM_DragOnBoard(benchmark::State& state) {
     std::int64_t by = 4'000;
     for (auto _ : state) {
         project = model::moveOnBoard(project, board, {dragged}, {by, 0, 0}).value();
-        benchmark::DoNotOptimize(drive::calcDriveReport(project, model::calcBoardPoses(project, {geometry::Pose::Identity()})));
+        benchmark::DoNotOptimize(drive::calcDriveReport(project, model::calcBoardPoses({&project, {geometry::Pose::Identity()}, {}})));
         by = -by;
     }
 }

@@ -110,6 +110,7 @@ int main(int argc, char** argv) {
     CLI::App* support = verb("support", "where a support on the base must touch and what it carries; exit 1 when nowhere", cli::runSupport);
     pose(support);
     support->add_option("--tilt", request.tilt, "tip angle asked with it, in degrees; the usual one without it")->check(CLI::Range(0.0, 45.0));
+    support->add_option("-o,--output", request.output, "write the project with a post at the first of them here: OUT.ivrant");
     CLI::App* ballast = verb("ballast", "least weight in each section that brings the tip angle to what is asked; exit 1 when none does", cli::runBallast);
     pose(ballast);
     ballast->add_option("--tilt", request.tilt, "tip angle asked, in degrees; the usual one without it")->check(CLI::Range(0.0, 45.0));

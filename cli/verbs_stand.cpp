@@ -115,7 +115,11 @@ int runSupport(const Request& request) {
         const auto design = verdict::calcSupports(report, *pose, request.tilt);
         if (!design) return complain(design.error());
         print(request, files::makeSupportJson(report, *pose, *design));
-        return design->spots.empty() ? 1 : 0;
+        if (design->spots.empty()) return 1;
+        if (request.output.empty()) return 0;
+        if (!design->spots.front().holds) return complain({"support.bonds", "no place for a post is one at which the bonds hold", ""});
+        const auto kept = model::putSupport(*report.project, verdict::makeSupport(design->spots.front().spot.at));
+        return kept ? save(request.output, *kept) : complain(kept.error());
     });
 }
 
@@ -190,12 +194,14 @@ int runBallast(const Request& request) {
         json["wish_deg"] = files::rounded(wish);
         json["tips_deg"] = pose->tipping ? model::Json(files::rounded(pose->tipping->angleDeg)) : model::Json();
         json["sections"] = model::Json::array();
-        for (const stand::BallastProposal& ballast : verdict::listBallast(report, *pose, wish)) {
+        std::vector<stand::Standing> standings;
+        if (pose->tipping) standings.push_back({pose->placed, *pose->tipping});
+        for (const stand::BallastProposal& ballast : verdict::listBallast(report, standings, wish)) {
             const auto& section = *report.project->sections[static_cast<std::size_t>(ballast.section)];
             json["sections"].push_back({{"section", section.id.text},
                                         {"name", section.name},
                                         {"mass_g", files::rounded(ballast.massG)},
-                                        {"at_mm", files::pointJson(ballast.atWorld)}});
+                                        {"at_mm", files::pointJson(pose->placed.X_WS[static_cast<std::size_t>(ballast.section)] * ballast.at)}});
         }
         print(request, json);
         return json["sections"].empty() ? 1 : 0;

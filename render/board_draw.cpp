@@ -39,7 +39,7 @@ Known findKnown(const model::BoardPtr& board) {
 
 std::vector<BoardDraw> makeBoardDraws(const model::Placed& placed) {
     std::vector<BoardDraw> draws;
-    const auto poses = model::calcBoardPoses(*placed.project, placed.X_WS);
+    const auto poses = model::calcBoardPoses(placed);
     for (std::size_t b = 0; b < placed.project->boards.size(); ++b) {
         const Known known = findKnown(placed.project->boards[b]);
         if (known.section->parts.empty()) continue;

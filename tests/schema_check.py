@@ -61,6 +61,10 @@ own = {"name": "own tetra", "mass_g": 1, "points": [[0, 0, 0], [9000, 0, 0], [0,
 cases += [change("own_shapes", value=[{**own, **wrong}]) for wrong in ({"mass_g": 0}, {"points": [[0, 0]]}, {"triangles": [[0, 1]]}, {"triangles": []}, {"pieces": []},
                                                                       {"ports": [{"name": "stud 0"}]}, {"name": 3})]
 whole["own_shapes"] = [own]
+support = {"id": "u9", "at": [0, 0, 9600]}
+cases += [change("supports", value=[{**support, **wrong}]) for wrong in ({"id": 3}, {"at": [0, 0]}, {"at": [0, 0, 10]}, {"at": [0, 0.5, 9600]}, {"at": 9600})]
+cases += [change("supports", value=[{"id": "u9"}]), change("supports", value={})]
+whole["supports"] = [support]
 shaft, spur = {"id": "h1", "at": [0, 0, 0], "length": 8000}, {"id": "g1", "kind": "spur", "teeth": 8, "shaft": "h1"}
 rack = {"id": "g2", "kind": "rack", "teeth": 10, "at": [0, 0, 0]}
 function, selector = {"id": "f1", "name": "Turn", "shaft": "h1"}, {"id": "e1", "name": "S", "positions": [{"name": "off", "engaged": []}]}

@@ -25,6 +25,7 @@ using SeriesId = Id<struct SeriesTag>;
 using AskId = Id<struct AskTag>;
 using DiaryId = Id<struct DiaryTag>;
 using CaseId = Id<struct CaseTag>;
+using SupportId = Id<struct SupportTag>;
 using BoardId = Id<struct BoardTag>;
 using ShaftId = Id<struct ShaftTag>;
 using GearId = Id<struct GearTag>;

@@ -36,7 +36,7 @@ public:
     }
 
     std::vector<BoardOverlap> run() {
-        const auto poses = model::calcBoardPoses(*m_placed.project, m_placed.X_WS);
+        const auto poses = model::calcBoardPoses(m_placed);
         struct Own {
             int board;
             model::BoardPart part;

@@ -11,7 +11,7 @@ namespace {
 constexpr Need kNo = Need::No, kMay = Need::May, kMust = Need::Must;
 
 // key, words, unit, word?, joint, other joint, section, pose, shape, about, function
-constexpr std::array<Measure, 50> kMeasures{{
+constexpr std::array<Measure, 52> kMeasures{{
     {"mass", "weight", "g", false, kNo, kNo, kMay, kNo, kNo, "Mass of everything, or of one section, with ballast."},
     {"parts", "number of parts", "", false, kNo, kNo, kMay, kNo, kNo, "Parts of the model, or of one section."},
     {"shapes", "number of different shapes", "", false, kNo, kNo, kMay, kNo, kNo, "How many lines the parts list has, colours aside."},
@@ -40,10 +40,12 @@ constexpr std::array<Measure, 50> kMeasures{{
     {"tip-angle", "tip angle", "deg", false, kNo, kNo, kNo, kMay, kNo, "How far the ground may tilt before it falls; the least over the poses."},
     {"tip-push", "push at the top that tips it", "N", false, kNo, kNo, kNo, kMay, kNo, "Across, the way it tips first; the least over the poses."},
     {"bond-margin", "margin of the bonds", "×", false, kNo, kNo, kNo, kMay, kNo, "1/λ at rest: how much heavier it could be; the least over the poses."},
-    {"move-tip", "tip angle on the way", "deg", false, kNo, kNo, kNo, kNo, kNo, "From pose to pose and over each driven joint's travel, the least."},
+    {"move-tip", "tip angle on the way", "deg", false, kNo, kNo, kNo, kNo, kNo, "From pose to pose and over the travel of each function, the least."},
     {"tug", "pull that takes a piece off", "N", false, kNo, kNo, kNo, kNo, kNo, "At any one part with the base held; single parts do not count."},
     {"shake", "shaking that opens a section", "g", false, kNo, kNo, kNo, kNo, kNo, "Sideways, of the weight above the weakest section."},
     {"seam", "courses of the highest seam", "", false, kNo, kNo, kNo, kNo, kNo, "Planes that no part reaches across; 0 below three."},
+    {"supports", "number of posts it stands on", "", false, kNo, kNo, kNo, kNo, kNo, "Supports of the base; 0: it stands by itself."},
+    {"support-force", "force that a post carries", "N", false, kNo, kNo, kNo, kNo, kNo, "The most in any pose, with the base tilted by what is asked of it."},
     {"unseen", "number of parts nobody sees", "", false, kNo, kNo, kNo, kNo, kNo, "From outside, in any pose: any colour will do for them."},
     {"spare", "number of parts that could be left out", "", false, kNo, kNo, kNo, kNo, kNo, "Deep inside; what is left stands with a margin of 1.5."},
     {"collisions", "number of collisions", "", false, kNo, kNo, kNo, kMay, kNo, "Pairs of parts in each other, over the poses."},

@@ -152,6 +152,7 @@ std::int64_t findNextId(const model::Project& project) {
         }
         lookAll(body.joints);
         lookAll(body.poses);
+        lookAll(body.supports);
         for (const auto& board : body.boards) {
             look(board->id.text);
             model::forEachItem(*board, [&](const char*, std::size_t, const std::string& id) { look(id); });
@@ -168,7 +169,17 @@ std::int64_t findNextId(const model::Project& project) {
     return next;
 }
 
-/// Sections, joints and poses of the project or of a variant that waits.
+model::Support readSupport(const Node& node) {
+    static const std::set<std::string, std::less<>> kKnown{"id", "at"};
+    node.requireObject();
+    model::Support support;
+    support.id.text = node.at("id").text(60);
+    support.atUm = readAt(node.at("at"));
+    support.extra = node.extra(kKnown);
+    return support;
+}
+
+/// Sections, joints, poses, gear boards and supports of the project or of a variant that waits.
 template <class Body> void readBody(const Node& root, const std::vector<parts::ShapePtr>& own, Body& body) {
     for (const Node& section : root.at("sections").list()) body.sections.push_back(readSection(section, own));
     if (body.sections.empty()) fail("file.value", root.pointer() + "/sections", "at least one section is expected");
@@ -176,6 +187,8 @@ template <class Body> void readBody(const Node& root, const std::vector<parts::S
         for (const Node& joint : root.at("joints").list()) body.joints.push_back(readJoint(joint));
     if (root.has("boards"))
         for (const Node& board : root.at("boards").list(0, 500)) body.boards.push_back(readBoard(board));
+    if (root.has("supports"))
+        for (const Node& support : root.at("supports").list(0, 100)) body.supports.push_back(readSupport(support));
     if (!root.has("poses")) return;
     for (const Node& pose : root.at("poses").list()) {
         body.poses.push_back(readPose(pose));
@@ -205,8 +218,9 @@ void readVariants(const Node& root, model::Project& project) {
 }
 
 model::Project readProject(const Json& json) {
-    static const std::set<std::string, std::less<>> kKnown{"format", "version",  "name", "rules",    "tilt_deg", "shown_on",   "next_id", "sections", "joints",
-                                                           "poses",  "variants", "asks", "measured", "diary",    "own_shapes", "boards",  "cases"};
+    static const std::set<std::string, std::less<>> kKnown{"format",   "version",  "name",       "rules",  "tilt_deg", "shown_on",
+                                                           "next_id",  "sections", "joints",     "poses",  "variants", "asks",
+                                                           "measured", "diary",    "own_shapes", "boards", "cases",    "supports"};
     const Node root(json, "");
     root.requireObject();
     if (root.at("format").text() != "ivrant-project") fail("file.format", "/format", "'ivrant-project' is expected");

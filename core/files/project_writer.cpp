@@ -75,18 +75,27 @@ Json poseJson(const model::NamedPose& pose) {
     return json;
 }
 
+Json supportJson(const model::Support& support) {
+    Json json;
+    json["id"] = support.id.text;
+    json["at"] = support.atUm;
+    addExtra(json, support.extra);
+    return json;
+}
+
 template <class List, class ToText> std::string listText(const List& list, ToText toText) {
     std::string text = "[";
     for (std::size_t i = 0; i < list.size(); ++i) text += (i ? ",\n    " : "\n    ") + toText(list[i]);
     return text + "]";
 }
 
-/// Sections, joints and poses: of the project, or of a variant that waits.
+/// Sections, joints, poses, gear boards and supports: of the project, or of a variant that waits.
 template <class Body> std::string bodyText(const Body& body) {
     return "  \"sections\": " + listText(body.sections, [](const model::SectionPtr& s) { return sectionText(*s); }) + ",\n" +
            "  \"joints\": " + listText(body.joints, [](const model::Joint& j) { return jsonLine(jointJson(j)); }) + ",\n" +
            "  \"poses\": " + listText(body.poses, [](const model::NamedPose& p) { return jsonLine(poseJson(p)); }) +
-           (body.boards.empty() ? "" : ",\n  \"boards\": " + listText(body.boards, [](const model::BoardPtr& b) { return boardText(*b); }));
+           (body.boards.empty() ? "" : ",\n  \"boards\": " + listText(body.boards, [](const model::BoardPtr& b) { return boardText(*b); })) +
+           (body.supports.empty() ? "" : ",\n  \"supports\": " + listText(body.supports, [](const model::Support& s) { return jsonLine(supportJson(s)); }));
 }
 
 std::string variantText(const model::Variant& variant) {

@@ -4,9 +4,11 @@
 #include <cmath>
 #include <map>
 
+#include "core/base/units.h"
 #include "core/files/results_json.h"
 #include "core/parts/palette.h"
 #include "core/verdict/size_desk.h"
+#include "core/verdict/support_check.h"
 
 namespace ivrant::files {
 namespace {
@@ -70,6 +72,25 @@ Json moveJson(const verdict::MoveTip& move) {
     Json json{
         {"move", move.key}, {"name", move.name}, {"tips_deg", rounded(move.leastDeg)}, {"toward_deg", rounded(move.towardDeg)}, {"at", rounded(move.atShare)}};
     for (const double angle : move.anglesDeg) json["angles_deg"].push_back(rounded(angle));
+    return json;
+}
+
+Json postJson(const verdict::Report& report, std::size_t index, const verdict::KeptSupport& kept) {
+    const model::Support& support = report.project->supports[index];
+    const bool touches = kept.pose && kept.post.state == stand::PostState::Touches, blocked = kept.pose && kept.post.state == stand::PostState::Blocked;
+    Json json{{"id", support.id.text},
+              {"at_mm", {base::umToMm(support.atUm[0]), base::umToMm(support.atUm[1]), base::umToMm(support.atUm[2])}},
+              {"state", touches   ? "touches"
+                        : blocked ? "blocked"
+                                  : "free"},
+              {"pose", kept.pose ? Json(kept.pose->name) : Json()}};
+    if (touches || blocked) json["part"] = getPart(*report.project, kept.post.part).id.text;
+    if (!touches) return json;
+    json["tips_deg"] = rounded(kept.tipDeg);
+    json["without_deg"] = rounded(kept.withoutDeg);
+    json["level_n"] = rounded(kept.restN);
+    json["tilted_n"] = rounded(kept.tiltN);
+    json["needed"] = kept.needed;
     return json;
 }
 
@@ -153,6 +174,9 @@ Json makeStandJson(const verdict::Report& report, const verdict::PoseReport& pos
     }
     json["cases"] = Json::array();
     for (const SolvedCase& solved : cases) json["cases"].push_back(caseJson(report, solved, most));
+    json["posts"] = Json::array();
+    const auto supports = verdict::checkSupports(report);
+    for (std::size_t i = 0; i < supports.size(); ++i) json["posts"].push_back(postJson(report, i, supports[i]));
     json["moves"] = Json::array();
     for (const verdict::MoveTip& move : report.moves) json["moves"].push_back(moveJson(move));
     if (report.structure) json.update(structureJson(report, most)); // keys of its own: seams, necks …
@@ -188,11 +212,13 @@ Json makeHiddenJson(const verdict::Report& report, const verdict::Hidden& hidden
     json["shapes"] = Json::array();
     for (const auto& [shape, count] : shapes) json["shapes"].push_back({{"shape", shape}, {"count", count}});
     json["showing_through"] = Json::array();
-    for (const model::PartSpot spot : hidden.showing) {
-        const model::Part& part = getPart(*report.project, spot);
+    const auto nameOf = [](int colour) { return parts::getPalette()[static_cast<std::size_t>(colour)].name; };
+    for (const verdict::Showing& showing : hidden.showing) {
+        const model::Part& part = getPart(*report.project, showing.part);
         json["showing_through"].push_back(
-            {{"part", part.id.text}, {"shape", part.shape->name}, {"colour", parts::getPalette()[static_cast<std::size_t>(part.colour)].name}});
+            {{"part", part.id.text}, {"shape", part.shape->name}, {"colour", nameOf(part.colour)}, {"around", nameOf(showing.colour)}});
     }
+    json["rays"] = hidden.rays;
     return json;
 }
 

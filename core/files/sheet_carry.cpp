@@ -6,6 +6,7 @@
 #include "core/model/board_parts.h"
 #include "core/model/mass.h"
 #include "core/verdict/stand_cases.h"
+#include "core/verdict/support_check.h"
 
 namespace ivrant::files {
 namespace {
@@ -34,6 +35,7 @@ public:
                 if (const auto result = verdict::calcStandCase(m_report, m_pose, standCase, m_quick))
                     add(standCase.name,
                         standCase.kind == stand::CaseKind::Knocked && !result->equilibrium.stands ? "falls over" : verdict::describeOutcome(*result));
+        addPosts();
         addWeakPoints();
         addCase();
         if (!m_plan.lift.empty()) m_plan.legend += "Green: lift here. ";
@@ -74,6 +76,17 @@ private:
                            formatNumber(100 * m_pose.standing->equilibrium.forces[static_cast<std::size_t>(contact)].use, 0) + " % used)");
         }
         if (!weak.empty()) add("Weak points", join(weak));
+    }
+    void addPosts() {
+        const auto supports = verdict::checkSupports(m_report);
+        for (std::size_t i = 0; i < supports.size(); ++i) {
+            const auto& post = supports[i].post;
+            if (!supports[i].pose || post.state != stand::PostState::Touches) continue;
+            const auto& part = getPart(*m_report.project, post.part);
+            add("Its stand, post " + std::to_string(i + 1), formatNumber(post.top.z(), 1) + " mm high under " + part.shape->name + " (" + part.id.text +
+                                                                "), in " + supports[i].pose->name + "; carries " + formatNumber(supports[i].restN, 2) +
+                                                                " N, up to " + formatNumber(supports[i].tiltN, 2) + " N when tilted. Fix it to the base");
+        }
     }
     void addCase() {
         geometry::Bounds bounds;

@@ -179,12 +179,16 @@ private:
 
 } // namespace
 
-std::vector<geometry::Pose> calcBoardPoses(const Project& project, const std::vector<geometry::Pose>& X_CS) {
+std::vector<geometry::Pose> calcBoardPoses(const Placed& placed) {
+    const Project& project = *placed.project;
     std::vector<geometry::Pose> poses;
     poses.reserve(project.boards.size());
-    for (const auto& board : project.boards) {
-        const int section = board->section.empty() ? -1 : project.findSection(board->section);
-        poses.push_back(section < 0 ? board->place.pose() : X_CS[static_cast<std::size_t>(section)] * board->place.pose());
+    for (std::size_t b = 0; b < project.boards.size(); ++b) {
+        const Board& board = *project.boards[b];
+        const int section = board.section.empty() ? -1 : project.findSection(board.section);
+        geometry::Pose X = board.place.pose();
+        if (!placed.boardTurns.empty()) X = placed.boardTurns[b] * X;
+        poses.push_back(section < 0 ? X : placed.X_WS[static_cast<std::size_t>(section)] * X);
     }
     return poses;
 }
@@ -197,7 +201,7 @@ void forPlacedShapes(const Placed& placed, const std::function<void(const Placed
             visit({*part.shape, part.id.text, part.colour, placed.X_WS[s] * part.place.pose(), static_cast<int>(s)});
     }
     if (project.boards.empty()) return;
-    const auto poses = calcBoardPoses(project, placed.X_WS);
+    const auto poses = calcBoardPoses(placed);
     for (std::size_t b = 0; b < poses.size(); ++b) {
         const Board& board = *project.boards[b];
         const int section = board.section.empty() ? -1 : project.findSection(board.section);

@@ -27,8 +27,8 @@ struct BoardParts {
     std::vector<std::string> missing; ///< ids that no part exists for
 };
 
-/// Poses of all boards for given poses of the sections; boards that live alone are where their place says.
-[[nodiscard]] std::vector<geometry::Pose> calcBoardPoses(const Project& project, const std::vector<geometry::Pose>& X_CS);
+/// Poses of all boards in the world, turned as Placed::boardTurns says; boards that live alone are where their place says.
+[[nodiscard]] std::vector<geometry::Pose> calcBoardPoses(const Placed& placed);
 
 /// Chains as whole links, belts of the lengths there are, the pieces of universal joints, one driving ring for every shaft with clutch wheels that a
 /// selector engages. Battery boxes are bricks of a section. O(things).

@@ -90,6 +90,9 @@ EditResult putDiaryEntry(const Project& project, DiaryEntry entry);
 EditResult removeDiaryEntry(const Project& project, const DiaryId& id);
 EditResult putCase(const Project& project, OwnCase ownCase);
 EditResult removeCase(const Project& project, const CaseId& id);
+/// Error "support.height".
+EditResult putSupport(const Project& project, Support support);
+EditResult removeSupport(const Project& project, const SupportId& id);
 /// Wanted tilt of the base, 0 to 45°. Error "project.tilt".
 EditResult setTilt(const Project& project, double tiltDeg);
 /// When the person who asked saw the model; empty: not yet. Error "project.date".

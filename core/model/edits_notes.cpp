@@ -1,4 +1,4 @@
-// Edits of what stands beside the model: asks, measured series, diary, wanted tilt.
+// Edits of what stands beside the model: supports, asks, measured series, diary, wanted tilt.
 #include <algorithm>
 
 #include "core/model/edits_common.h"
@@ -51,6 +51,9 @@ EditResult removeDiaryEntry(const Project& project, const DiaryId& id) { return 
 
 EditResult putCase(const Project& project, OwnCase ownCase) { return putEntry(project, &Project::cases, "c", std::move(ownCase)); }
 EditResult removeCase(const Project& project, const CaseId& id) { return dropEntry(project, &Project::cases, id); }
+
+EditResult putSupport(const Project& project, Support support) { return putEntry(project, &Project::supports, "u", std::move(support)); }
+EditResult removeSupport(const Project& project, const SupportId& id) { return dropEntry(project, &Project::supports, id); }
 
 EditResult setTilt(const Project& project, double tiltDeg) {
     Project next = project;

@@ -68,6 +68,7 @@ Status checkIds(const Project& project) {
         return {};
     };
     if (auto st = addBoards(project, [&](const std::string& id, const std::string& pointer) { return ids.add(id, [&] { return pointer; }); }); !st) return st;
+    if (auto st = addAll(project.supports, "supports"); !st) return st;
     if (auto st = addAll(project.variants, "variants"); !st) return st;
     if (auto st = addAll(project.asks, "asks"); !st) return st;
     if (auto st = addAll(project.measured, "measured"); !st) return st;
@@ -133,7 +134,15 @@ Status checkCase(const OwnCase& own, std::size_t i) {
     return {};
 }
 
+Status checkSupport(const Support& support, std::size_t i) {
+    if (support.atUm[2] < kLowestSupportUm || support.atUm[2] > kHighestSupportUm)
+        return Error{"support.height", "a support is 1 mm to 2 m high", at("supports", i, "/at/2")};
+    return {};
+}
+
 Status checkNotes(const Project& project) {
+    for (std::size_t i = 0; i < project.supports.size(); ++i)
+        if (auto st = checkSupport(project.supports[i], i); !st) return st;
     for (std::size_t i = 0; i < project.cases.size(); ++i)
         if (auto st = checkCase(project.cases[i], i); !st) return st;
     for (std::size_t i = 0; i < project.measured.size(); ++i)

@@ -37,12 +37,13 @@ Project takeVariant(const Project& project, int index) {
     if (!wanted.body) return next;
     const std::shared_ptr<const VariantBody> body = wanted.body;
     next.variants[static_cast<std::size_t>(findShownVariant(project))].body =
-        std::make_shared<const VariantBody>(VariantBody{project.sections, project.joints, project.poses, project.boards});
+        std::make_shared<const VariantBody>(VariantBody{project.sections, project.joints, project.poses, project.boards, project.supports});
     wanted.body = nullptr;
     next.sections = body->sections;
     next.joints = body->joints;
     next.poses = body->poses;
     next.boards = body->boards;
+    next.supports = body->supports;
     return next;
 }
 
@@ -51,7 +52,7 @@ EditResult addVariant(const Project& project, const std::string& name, const std
     if (next.variants.empty()) next.variants.push_back({{detail::takeId(next, "v")}, firstName.empty() ? "A" : firstName, nullptr});
     if (auto st = checkName(next, name, -1); !st) return st.error();
     next.variants[static_cast<std::size_t>(findShownVariant(next))].body =
-        std::make_shared<const VariantBody>(VariantBody{next.sections, next.joints, next.poses, next.boards});
+        std::make_shared<const VariantBody>(VariantBody{next.sections, next.joints, next.poses, next.boards, next.supports});
     next.variants.push_back({{detail::takeId(next, "v")}, name, nullptr});
     return checked(std::move(next));
 }

@@ -9,6 +9,7 @@
 #include "core/geometry/corners.h"
 #include "core/geometry/hull.h"
 #include "core/model/board_parts.h"
+#include "core/stand/posts.h"
 
 namespace ivrant::stand {
 namespace {
@@ -34,6 +35,9 @@ public:
         for (auto& [key, studs] : m_studs) addStuds(key, studs);
         if (m_request.ground) addGround();
         for (const Prop& prop : m_request.props) addProp(prop);
+        if (m_request.ground)
+            for (const Post& post : placePosts(m_placed))
+                if (post.state == PostState::Touches) addProp({post.part, post.top});
         for (const Vec3& hand : m_request.hands) addHand(hand);
         findFloating();
         return std::move(m_net);
@@ -66,11 +70,13 @@ private:
             for (const model::Ballast& b : section.ballast)
                 hang(s, b.massG, m_placed.X_WS[s] * Vec3(base::umToMm(b.atUm[0]), base::umToMm(b.atUm[1]), base::umToMm(b.atUm[2])));
         }
-        for (const auto& board : m_project.boards) {
-            if (board->section.empty()) continue; // nothing carries it
-            const auto s = static_cast<std::size_t>(m_project.findSection(board->section));
-            const Pose X_WB = m_placed.X_WS[s] * board->place.pose();
-            const model::BoardParts listed = model::listBoardParts(*board);
+        const auto boardPoses = m_project.boards.empty() ? std::vector<Pose>{} : model::calcBoardPoses(m_placed);
+        for (std::size_t b = 0; b < boardPoses.size(); ++b) {
+            const model::Board& board = *m_project.boards[b];
+            if (board.section.empty()) continue; // nothing carries it
+            const auto s = static_cast<std::size_t>(m_project.findSection(board.section));
+            const Pose& X_WB = boardPoses[b];
+            const model::BoardParts listed = model::listBoardParts(board);
             for (const auto& part : listed.parts) hang(s, part.shape->massG, X_WB * (part.X_BP * part.shape->centre));
             for (const auto& extra : listed.extras) hang(s, extra.shape->massG * extra.count, X_WB * extra.at);
         }

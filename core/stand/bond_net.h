@@ -69,16 +69,16 @@ struct BondLimits {
     std::vector<double> drivenNmm; ///< by joint: what a drive that cannot be driven from behind holds; shorter or 0: none
 };
 
-/// The top of a post on the ground that presses on a part from below.
+/// The top of a post on the ground that presses on a part from below; what the project has of them is counted anyhow.
 struct Prop {
     model::PartSpot part;
     Vec3 at = Vec3::Zero(); ///< world
 };
 
 struct NetRequest {
-    bool ground = true;                         ///< z = 0 carries
+    bool ground = true;                         ///< z = 0 carries, and the project's supports that a part lies on
     bool strapped = false;                      ///< what touches the ground is held every way
-    std::vector<Prop> props;                    ///< posts of the base under it
+    std::vector<Prop> props;                    ///< more posts under it
     std::vector<Vec3> hands;                    ///< places in the world where somebody takes hold
     std::function<bool(model::PartSpot)> built; ///< null: all parts are there
 };

@@ -24,7 +24,7 @@ struct StandCase {
     bool ground = true;
     bool strapped = false;   ///< what touches the ground is held fast
     std::vector<Vec3> hands; ///< where it is taken hold of
-    std::vector<Prop> props; ///< posts of the base under it
+    std::vector<Prop> props; ///< posts under it besides those of the project
     Vec3 pushN = Vec3::Zero();
     Vec3 pushAt = Vec3::Zero();
     std::function<bool(model::PartSpot)> built; ///< null: everything

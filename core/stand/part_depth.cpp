@@ -15,7 +15,6 @@ namespace {
 using geometry::Vec3;
 
 constexpr int kEmpty = -1, kAir = -2;
-constexpr int kGapWays = 1;
 
 /// Is a point (frame of the solid) inside it?
 bool holds(const geometry::Solid& solid, const Vec3& p) {
@@ -59,7 +58,6 @@ public:
         enter();
         if (isStopped()) return base::Error{"stopped", "stopped", ""};
         flood();
-        lookOut();
         spread();
         return std::move(m_result);
     }
@@ -116,27 +114,7 @@ private:
             });
         }
     }
-    /// For each cell of air the ways along the axes that lead straight out of the model.
-    void lookOut() {
-        m_ways.assign(m_owner.size(), 0);
-        for (int axis = 0; axis < 3; ++axis)
-            for (const bool back : {false, true}) {
-                const int a = (axis + 1) % 3, b = (axis + 2) % 3;
-                for (int i = 0; i < m_size[a]; ++i)
-                    for (int k = 0; k < m_size[b]; ++k)
-                        for (int step = 0; step < m_size[axis]; ++step) {
-                            int at[3];
-                            at[a] = i;
-                            at[b] = k;
-                            at[axis] = back ? m_size[axis] - 1 - step : step;
-                            const std::size_t cell = index(at[0], at[1], at[2]);
-                            if (m_owner[cell] != kAir) break; // what lies behind is not reached along this line
-                            ++m_ways[cell];
-                        }
-            }
-    }
     void spread() {
-        std::vector<int> outlook(m_spots.size(), 0);
         std::vector<std::set<int>> touches(m_spots.size());
         std::vector<int> depth(m_spots.size(), 0);
         std::deque<int> open;
@@ -148,8 +126,6 @@ private:
                     forNeighbours(x, y, z, [&](int u, int v, int w) {
                         const int other = m_owner[index(u, v, w)];
                         if (other >= 0 && other != own) touches[static_cast<std::size_t>(own)].insert(other);
-                        if (other == kAir)
-                            outlook[static_cast<std::size_t>(own)] = std::max(outlook[static_cast<std::size_t>(own)], static_cast<int>(m_ways[index(u, v, w)]));
                         if (other == kAir && depth[static_cast<std::size_t>(own)] == 0) {
                             depth[static_cast<std::size_t>(own)] = 1;
                             open.push_back(own);
@@ -168,10 +144,6 @@ private:
         for (std::size_t i = 0; i < m_spots.size(); ++i) {
             m_result.depth[static_cast<std::size_t>(m_spots[i].section)][static_cast<std::size_t>(m_spots[i].part)] = depth[i];
             m_result.deepest = std::max(m_result.deepest, depth[i]);
-            if (depth[i] != 1 || outlook[i] > kGapWays) continue;
-            Peek peek{m_spots[i], {}};
-            for (const int other : touches[i]) peek.around.push_back(m_spots[static_cast<std::size_t>(other)]);
-            m_result.peeks.push_back(std::move(peek));
         }
     }
 
@@ -181,7 +153,6 @@ private:
     Vec3 m_low = Vec3::Zero();
     int m_size[3]{};
     std::vector<int> m_owner;
-    std::vector<std::uint8_t> m_ways; ///< of air, by cell
     std::vector<model::PartSpot> m_spots;
     PartDepths m_result;
 };

@@ -5,7 +5,6 @@
 
 #include "core/base/units.h"
 #include "core/geometry/hull.h"
-#include "core/parts/body_box.h"
 #include "core/stand/counterweight.h"
 
 namespace ivrant::stand {
@@ -58,28 +57,14 @@ double calcSupportN(const Tipping& tipping, const Vector2d& foot, double tiltDeg
 }
 
 std::vector<SupportSpot> listSupports(const model::Placed& placed, const Tipping& tipping, double wishDeg, std::size_t most) {
-    std::vector<std::pair<model::PartSpot, Bounds>> boxes;
-    for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
-        for (std::size_t p = 0; p < placed.project->sections[s]->parts.size(); ++p) {
-            const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
-            const Bounds box = parts::calcBodyBox(*getPart(*placed.project, spot).shape, placed.X_WP(spot));
-            if (!box.empty()) boxes.emplace_back(spot, box);
-        }
-    const auto reaches = [&](const Vec3& top) {
-        const double half = kPostMm / 2 - kSlackMm;
-        return std::none_of(boxes.begin(), boxes.end(), [&](const auto& entry) {
-            const Bounds& box = entry.second;
-            return box.low.z() < top.z() - kSlackMm && box.low.x() < top.x() + half && box.high.x() > top.x() - half && box.low.y() < top.y() + half &&
-                   box.high.y() > top.y() - half;
-        });
-    };
+    const PartBoxes boxes = listPartBoxes(placed);
     std::vector<SupportSpot> spots;
     for (const auto& [spot, box] : boxes) {
         if (box.low.z() < kLowestPostMm) continue;
         for (const Vec3& top : listTops(box)) {
             const Vector2d foot = top.head<2>();
             SupportSpot support{spot, top, calcTippingOn(tipping, foot).angleDeg, calcSupportN(tipping, foot, 0), calcSupportN(tipping, foot, wishDeg)};
-            if (support.tipDeg >= wishDeg && reaches(top)) spots.push_back(support);
+            if (support.tipDeg >= wishDeg && isWayFree(boxes, top)) spots.push_back(support);
         }
     }
     std::stable_sort(spots.begin(), spots.end(),

@@ -6,12 +6,10 @@
 #pragma once
 
 #include "core/stand/bond_net.h"
+#include "core/stand/posts.h"
 #include "core/stand/tipping.h"
 
 namespace ivrant::stand {
-
-inline constexpr double kPostMm = 8;       ///< width of a post: a pitch
-inline constexpr double kLowestPostMm = 3; ///< lower gaps take no post
 
 struct SupportSpot {
     model::PartSpot part;
@@ -21,7 +19,7 @@ struct SupportSpot {
     double tiltN = 0;       ///< the most that it carries with the base tilted by the wish
 };
 
-/// Tipping with one more point on the ground.
+/// Tipping with one more post on the ground.
 [[nodiscard]] Tipping calcTippingOn(Tipping tipping, const Eigen::Vector2d& foot);
 /// What a support at `foot` carries with the base tilted by `tiltDeg`, the way that asks most of it; 0 when the figure's own feet do.
 [[nodiscard]] double calcSupportN(const Tipping& tipping, const Eigen::Vector2d& foot, double tiltDeg);

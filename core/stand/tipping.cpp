@@ -7,6 +7,7 @@
 #include "core/base/units.h"
 #include "core/geometry/hull.h"
 #include "core/model/board_parts.h"
+#include "core/stand/posts.h"
 
 namespace ivrant::stand {
 namespace {
@@ -43,9 +44,7 @@ void findLeastAngle(Tipping& tipping) {
     }
 }
 
-} // namespace
-
-std::optional<Tipping> calcTipping(const model::Placed& placed, const std::vector<Vec3>& groundCorners) {
+std::optional<Tipping> calcTippingOn(const model::Placed& placed, const std::vector<Vec3>& groundCorners, const std::vector<Post>& posts) {
     const model::MassPoint mass = model::calcMass(placed);
     if (!(mass.massG > 0)) return std::nullopt;
     Tipping tipping;
@@ -56,9 +55,25 @@ std::optional<Tipping> calcTipping(const model::Placed& placed, const std::vecto
         tipping.belowGroundMm = std::max(tipping.belowGroundMm, -p.z());
         if (p.z() <= model::kGroundContactMm) touching.push_back(p.head<2>());
     }
+    for (const Post& post : posts) {
+        if (post.state != PostState::Touches) continue;
+        for (const double dx : {-kPostMm / 2, kPostMm / 2})
+            for (const double dy : {-kPostMm / 2, kPostMm / 2}) touching.emplace_back(post.top.head<2>() + Eigen::Vector2d(dx, dy));
+    }
     tipping.support = geometry::calcHull2(std::move(touching));
     findLeastAngle(tipping);
     return tipping;
+}
+
+} // namespace
+
+std::optional<Tipping> calcTipping(const model::Placed& placed, const std::vector<Vec3>& groundCorners) {
+    return calcTippingOn(placed, groundCorners, placePosts(placed));
+}
+std::optional<Tipping> calcTippingWithout(const model::Placed& placed, const std::vector<Vec3>& groundCorners, std::size_t support) {
+    auto posts = placePosts(placed);
+    posts.at(support).state = PostState::Free;
+    return calcTippingOn(placed, groundCorners, posts);
 }
 
 std::vector<SectionWeight> listSectionWeights(const model::Placed& placed, const Tipping& tipping) {
@@ -107,33 +122,6 @@ double calcTopMm(const model::Placed& placed) {
         for (const auto& solid : part.shape.solids) top = std::max(top, geometry::calcBounds(solid.solid, part.X_WP).high.z());
     });
     return top;
-}
-
-std::optional<BallastProposal> calcBallast(const model::Placed& placed, const Tipping& tipping, int section, double wantedDeg, double mostG) {
-    const model::Section& s = *placed.project->sections[static_cast<std::size_t>(section)];
-    const Eigen::Vector2d fall(std::cos(base::degToRad(tipping.towardDeg)), std::sin(base::degToRad(tipping.towardDeg)));
-    // Candidate: the part centre that lies lowest and farthest from the fall.
-    std::optional<Vec3> at;
-    double best = -1e30;
-    for (const auto& part : s.parts) {
-        const Vec3 p = placed.X_WS[static_cast<std::size_t>(section)] * (part.place.pose() * part.shape->centre);
-        const double score = -p.head<2>().dot(fall) - p.z();
-        if (score > best) {
-            best = score;
-            at = p;
-        }
-    }
-    if (!at) return std::nullopt;
-    const auto angleWith = [&](double gram) {
-        Tipping with = tipping;
-        with.centre = (tipping.centre * tipping.massG + *at * gram) / (tipping.massG + gram);
-        findLeastAngle(with);
-        return with.angleDeg;
-    };
-    // Weight first helps and then pulls to the other side: look for the first gram that is enough.
-    for (double gram = 1; gram <= mostG; gram += 1)
-        if (angleWith(gram) >= wantedDeg) return BallastProposal{section, *at, gram};
-    return std::nullopt;
 }
 
 } // namespace ivrant::stand

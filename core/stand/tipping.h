@@ -1,8 +1,8 @@
-// Does a standing figure tip over, how far is it from tipping, and what weight would help?
+// Does a standing figure tip over, and how far is it from tipping?
 //
-// Support polygon: convex hull of all points that touch the ground (within 0.05 mm). Tip angle towards an edge:
-// atan(d / h), d the distance of the plumb line to the edge (negative outside), h the height of the centre of gravity.
-// Source: statics; docs/derivations/tipping.md. mm, degrees.
+// Support polygon: convex hull of all points that touch the ground (within 0.05 mm) and of the feet of the base's posts that it lies on. Tip angle towards an
+// edge: atan(d / h), d the distance of the plumb line to the edge (negative outside), h the height of the centre of gravity. Source: statics;
+// docs/derivations/tipping.md. mm, degrees.
 #pragma once
 
 #include <optional>
@@ -23,6 +23,8 @@ struct Tipping {
 
 /// `groundCorners`: corner points of all solids in the world, the ground being z = 0. None when nothing has mass.
 [[nodiscard]] std::optional<Tipping> calcTipping(const model::Placed& placed, const std::vector<geometry::Vec3>& groundCorners);
+/// The same without one of the project's supports (by index).
+[[nodiscard]] std::optional<Tipping> calcTippingWithout(const model::Placed& placed, const std::vector<geometry::Vec3>& groundCorners, std::size_t support);
 
 /// Tip angle in one direction (deg from +x), with the same support and centre.
 [[nodiscard]] double calcTipAngleToward(const Tipping& tipping, double directionDeg);
@@ -41,15 +43,5 @@ struct SectionWeight {
 };
 /// Of all sections that have weight, in their order. The moments sum up to weight times the plumb line's distance from that edge.
 [[nodiscard]] std::vector<SectionWeight> listSectionWeights(const model::Placed& placed, const Tipping& tipping);
-
-struct BallastProposal {
-    int section = 0;
-    geometry::Vec3 atWorld = geometry::Vec3::Zero();
-    double massG = 0; ///< smallest whole gram that reaches the wanted angle
-};
-
-/// Where in `section` a point mass (at most `mostG`) brings the tip angle to `wantedDeg`: the lowest inside corner of the
-/// section's parts away from the fall. None when that much weight is not enough there.
-[[nodiscard]] std::optional<BallastProposal> calcBallast(const model::Placed& placed, const Tipping& tipping, int section, double wantedDeg, double mostG);
 
 } // namespace ivrant::stand

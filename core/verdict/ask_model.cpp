@@ -13,6 +13,7 @@
 #include "core/verdict/check_stand.h"
 #include "core/verdict/hidden.h"
 #include "core/verdict/stand_cases.h"
+#include "core/verdict/support_check.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -74,8 +75,14 @@ public:
             for (const MoveTip& move : m_report.moves) values.emplace_back(move.leastDeg, nullptr);
             return values;
         }
+        if (key == "supports") return one(static_cast<double>(m_project.supports.size()));
+        if (key == "support-force") {
+            AskValues values;
+            for (const KeptSupport& kept : checkSupports(m_report)) values.emplace_back(kept.tiltN, kept.pose);
+            return values.empty() ? one(0) : values;
+        }
         if (key == "unseen") {
-            const auto hidden = calcHidden(m_report);
+            const auto hidden = getHidden(m_report);
             return hidden ? one(static_cast<double>(hidden->parts.size())) : AskValues{};
         }
         if (key == "spare") {

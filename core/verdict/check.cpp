@@ -71,6 +71,10 @@ void addStanding(const Report& report, PoseReport& pose, bool use, const base::P
     if (result) pose.standing = std::make_shared<const stand::CaseResult>(std::move(result).value());
 }
 
+void addHidden(Report& report, base::Progress* progress = nullptr) {
+    if (auto hidden = calcHidden(report, progress)) report.hidden = std::make_shared<const Hidden>(std::move(hidden).value());
+}
+
 } // namespace
 
 Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress) {
@@ -107,6 +111,7 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
         rest.run([&] { report.ownCases = calcOwnCases(report, progress); });
         rest.run([&] { report.structure = calcStructure(report); });
         rest.run([&] { report.moves = calcMoveTips(report); });
+        rest.run([&] { addHidden(report); });
     }
     tbb::parallel_for(std::size_t{0}, report.worst.size(),
                       [&](std::size_t j) { report.worst[j] = findWorst(report, context, static_cast<int>(j), report.strengths[j]); });
@@ -145,7 +150,9 @@ Report addBonds(Report report, base::Progress* progress) {
     addBondVerdict(report, pose, report.verdicts);
     report.structure = calcStructure(report);
     report.ownCases = calcOwnCases(report, progress);
+    addHidden(report, progress);
     addStructureVerdicts(report, report.verdicts);
+    addHiddenVerdict(report, report.verdicts);
     addOwnCaseVerdicts(report, report.verdicts);
     sortWorstFirst(report.verdicts);
     return report;

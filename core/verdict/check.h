@@ -14,6 +14,7 @@
 #include "core/stand/cases.h"
 #include "core/stand/certificate.h"
 #include "core/stand/structure.h"
+#include "core/verdict/hidden.h"
 #include "core/verdict/moves.h"
 #include "core/verdict/verdict.h"
 
@@ -66,6 +67,7 @@ struct Report {
     PoseReport present;
     std::vector<MoveTip> moves;
     std::shared_ptr<const Structure> structure;      ///< null as `standing`
+    std::shared_ptr<const Hidden> hidden;            ///< null as `standing`
     std::vector<OwnCaseReport> ownCases;             ///< in the project's order; empty as `standing`
     std::shared_ptr<const drive::DriveReport> drive; ///< null when there are no gear boards; points into the project
     std::vector<Verdict> verdicts;                   ///< worst first

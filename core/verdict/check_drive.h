@@ -8,6 +8,9 @@ namespace ivrant::verdict {
 /// Verdicts on Report::drive: meshes, locks, bodies, bearings, functions with their loads, times and margins.
 void addDriveVerdicts(const Report& report, std::vector<Verdict>& verdicts);
 
+/// The part of them on what the boards do: locks, fights, functions. Needs Report::drive.
+void addFunctionVerdicts(const Report& report, std::vector<Verdict>& verdicts);
+
 /// Wheels moved to where they mesh, other tooth counts at the same distance.
 void addDriveMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 

@@ -7,15 +7,16 @@
 #include "core/verdict/stand_cases.h"
 
 namespace ivrant::verdict {
-namespace {
-
-using base::formatNumber;
 
 bool isWeighed(const model::Project& project) {
     return std::all_of(project.sections.begin(), project.sections.end(), [](const auto& section) {
         return std::all_of(section->parts.begin(), section->parts.end(), [](const model::Part& part) { return part.weighedG.has_value(); });
     });
 }
+
+namespace {
+
+using base::formatNumber;
 
 class StandCollector {
 public:

@@ -18,6 +18,9 @@ void addBondVerdict(const Report& report, const PoseReport& pose, std::vector<Ve
 void addStructureVerdicts(const Report& report, std::vector<Verdict>& verdicts);
 void addOwnCaseVerdicts(const Report& report, std::vector<Verdict>& verdicts);
 void addMoveVerdicts(const Report& report, std::vector<Verdict>& verdicts);
+void addSupportVerdicts(const Report& report, std::vector<Verdict>& verdicts);
+/// On colours of the core that show through gaps, where there is a core.
+void addHiddenVerdict(const Report& report, std::vector<Verdict>& verdicts);
 
 /// Parts laid across what is weakest; every one is tried before it is offered.
 /// Longer parts across a seam, parts across a neck, a piece or a base that bends; every one is tried before it is offered.
@@ -26,6 +29,14 @@ void addStructureMends(const Report& report, const Verdict& verdict, std::vector
 void addBasePlates(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 /// What can be left out of the core, when there is asked for less mass or fewer parts. Seconds for thousands of parts.
 void addCoreMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
+/// For what tips: posts, those whose bonds hold too; for a post: where it does better, or that it goes.
+void addSupportMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
+/// Colours of the core as those around, or as the shell's where fewer colours are asked.
+void addHiddenMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
+/// Weights that keep it standing, the least first: in the pose of the verdict and those that stand now, or all along its move.
+void addBallastMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
+/// Do all its masses come from weighing?
+[[nodiscard]] bool isWeighed(const model::Project& project);
 void addStandMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 
 } // namespace ivrant::verdict

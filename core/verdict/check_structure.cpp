@@ -185,7 +185,7 @@ void addStructureVerdicts(const Report& report, std::vector<Verdict>& verdicts) 
 
 void addMoveVerdicts(const Report& report, std::vector<Verdict>& verdicts) {
     for (const MoveTip& move : report.moves) {
-        if (move.leastDeg >= move.endsDeg - 0.05 && !move.joint) continue; // both ends have verdicts of their own
+        if (move.leastDeg >= move.endsDeg - 0.05 && move.from) continue; // both ends have verdicts of their own
         Verdict v;
         v.check = "tip-move";
         v.id = "tip-move/" + move.key;

@@ -43,6 +43,8 @@ public:
         addDriveVerdicts(m_report, m_report.verdicts);
         addMoveVerdicts(m_report, m_report.verdicts);
         addStructureVerdicts(m_report, m_report.verdicts);
+        addHiddenVerdict(m_report, m_report.verdicts);
+        addSupportVerdicts(m_report, m_report.verdicts);
         addOwnCaseVerdicts(m_report, m_report.verdicts);
         addDiary();
         addAsks();

@@ -51,7 +51,7 @@ drive::DriveInputs makeDriveInputs(const model::Placed& placed, const model::Sec
 }
 
 drive::DriveReport calcDrive(const model::Placed& placed, const model::SectionTree& tree) {
-    return drive::calcDriveReport(*placed.project, model::calcBoardPoses(*placed.project, placed.X_WS), makeDriveInputs(placed, tree));
+    return drive::calcDriveReport(*placed.project, model::calcBoardPoses(placed), makeDriveInputs(placed, tree));
 }
 
 } // namespace ivrant::verdict

@@ -1,45 +1,66 @@
 #include "core/verdict/hidden.h"
 
 #include <algorithm>
-#include <iterator>
+#include <map>
 #include <set>
 
-#include "core/stand/part_depth.h"
+#include "core/stand/sight.h"
+#include "core/verdict/check.h"
 
 namespace ivrant::verdict {
+namespace {
+
+using stand::Look;
+
+/// The colour that most of them have; the smaller index of two that are as many.
+int findCommonColour(const model::Project& project, const std::vector<model::PartSpot>& parts) {
+    std::map<int, int> counts;
+    for (const model::PartSpot spot : parts) ++counts[getPart(project, spot).colour];
+    return std::max_element(counts.begin(), counts.end(), [](const auto& l, const auto& r) { return l.second < r.second; })->first;
+}
+
+/// Parts that a joint holds on to.
+std::set<model::PartId> listJointParts(const model::Project& project) {
+    std::set<model::PartId> parts;
+    for (const model::Joint& joint : project.joints) parts.insert({joint.from.part, joint.to.part});
+    return parts;
+}
+
+} // namespace
 
 base::Result<Hidden> calcHidden(const Report& report, base::Progress* progress) {
-    std::vector<std::vector<bool>> seen;
-    std::set<model::PartSpot> wide, showing; // seen openly; through a gap in another colour
-    for (const auto& section : report.project->sections) seen.emplace_back(section->parts.size(), false);
-    for (std::size_t q = 0; q < report.poses.size(); ++q) {
-        if (progress) progress->report(static_cast<double>(q) / static_cast<double>(report.poses.size()));
-        const auto depths = stand::calcPartDepths(report.poses[q].placed, progress);
-        if (!depths) return depths.error();
-        std::set<model::PartSpot> peeking;
-        const auto colourOf = [&](model::PartSpot spot) { return getPart(*report.project, spot).colour; };
-        for (const stand::Peek& peek : depths->peeks) {
-            peeking.insert(peek.part);
-            const int own = colourOf(peek.part);
-            if (std::none_of(peek.around.begin(), peek.around.end(), [&](model::PartSpot other) { return colourOf(other) == own; })) showing.insert(peek.part);
-        }
-        for (std::size_t s = 0; s < seen.size(); ++s)
-            for (std::size_t p = 0; p < seen[s].size(); ++p) {
-                if (depths->depth[s][p] >= 2) continue; // thin parts that fill no cell count as seen
-                seen[s][p] = true;
-                if (const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)}; peeking.count(spot) == 0) wide.insert(spot);
-            }
-    }
+    const model::Project& project = *report.project;
+    stand::Sight sight;
+    std::map<model::PartSpot, int> showing; // and the colour around
+    const auto ofJoints = listJointParts(project);
     Hidden hidden;
-    std::set_difference(showing.begin(), showing.end(), wide.begin(), wide.end(), std::back_inserter(hidden.showing));
-    for (std::size_t s = 0; s < seen.size(); ++s)
-        for (std::size_t p = 0; p < seen[s].size(); ++p) {
-            if (seen[s][p]) continue;
+    for (const PoseReport& pose : report.poses) {
+        auto seen = stand::calcSight(pose.placed, sight.look, progress);
+        if (!seen) return seen.error();
+        sight = std::move(seen).value();
+        hidden.rays += sight.rays;
+        for (const stand::Peek& peek : sight.peeks) {
+            const auto hasItsColour = [&](model::PartSpot other) { return getPart(project, other).colour == getPart(project, peek.part).colour; };
+            if (!peek.around.empty() && ofJoints.count(getPart(project, peek.part).id) == 0 &&
+                std::none_of(peek.around.begin(), peek.around.end(), hasItsColour))
+                showing.emplace(peek.part, findCommonColour(project, peek.around));
+        }
+    }
+    for (std::size_t s = 0; s < sight.look.size(); ++s)
+        for (std::size_t p = 0; p < sight.look[s].size(); ++p) {
             const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
+            if (const auto found = showing.find(spot); found != showing.end() && sight.look[s][p] == Look::Glimpse)
+                hidden.showing.push_back({spot, found->second});
+            if (sight.look[s][p] != Look::Never) continue;
             hidden.parts.push_back(spot);
-            hidden.massG += getPart(*report.project, spot).massG();
+            hidden.massG += getPart(project, spot).massG();
         }
     return hidden;
+}
+
+base::Result<Hidden> getHidden(const Report& report) {
+    if (report.hidden) return *report.hidden;
+    return calcHidden(report);
 }
 
 } // namespace ivrant::verdict

@@ -1,20 +1,35 @@
-// Which parts are never seen from outside in any pose, so that they may have any colour?
+// Which parts are never seen from outside in any pose, so that they may have any colour, and whose colour shows through gaps?
 //
-// A part is hidden in a pose when no air that can be reached from outside touches it (core/stand/part_depth.h): what lies behind gaps smaller than a half
-// pitch counts as hidden.
+// Seen is what a ray from outside meets first (core/stand/sight.h).
 #pragma once
 
-#include "core/verdict/check.h"
+#include <vector>
+
+#include "core/base/progress.h"
+#include "core/base/result.h"
+#include "core/model/placed.h"
 
 namespace ivrant::verdict {
+
+struct Report;
+
+/// Seen through gaps only, in a colour that none of the parts around has: the core's colour shows. Parts that a joint holds on to lie in gaps by nature and
+/// are not told.
+struct Showing {
+    model::PartSpot part;
+    int colour = 0; ///< that most of those around have: with it nobody would notice
+};
 
 struct Hidden {
     std::vector<model::PartSpot> parts; ///< in order
     double massG = 0;
-    std::vector<model::PartSpot> showing; ///< seen through gaps only, in a colour that none of the parts around has: the core's colour shows
+    std::vector<Showing> showing; ///< in order
+    std::size_t rays = 0;         ///< cast
 };
 
-/// Over all poses of a report. Errors of stand::calcPartDepths. O(poses × cells of the model).
+/// Over all poses of a report. Error "stopped". O(poses × parts × rays) of what is not seen openly before.
 base::Result<Hidden> calcHidden(const Report& report, base::Progress* progress = nullptr);
+/// What the report has of it, else worked out.
+base::Result<Hidden> getHidden(const Report& report);
 
 } // namespace ivrant::verdict

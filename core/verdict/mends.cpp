@@ -61,42 +61,6 @@ void addLimitWanted(const Report& report, const Verdict& verdict, std::vector<Me
                      [id, limited](const model::Project& p) { return model::setWanted(p, id, limited); }});
 }
 
-/// Do the bonds of every pose that stood still hold once the weight is in?
-bool bondsHoldWith(const Report& report, const model::SectionId& section, const model::Ballast& ballast) {
-    const auto changed = model::addBallast(*report.project, section, ballast);
-    if (!changed) return false;
-    stand::EquilibriumRequest request;
-    request.lambda = request.use = false;
-    for (const PoseReport& pose : report.poses) {
-        if (!pose.standing || !pose.standing->equilibrium.stands) continue;
-        model::Placed placed = pose.placed;
-        placed.project = &*changed;
-        stand::StandCase atRest;
-        atRest.strapped = true; // whether it tips is another question
-        const auto result = stand::calcCase(placed, report.bonds, calcBondLimits(report), atRest, request);
-        if (!result || !result->equilibrium.stands) return false;
-    }
-    return true;
-}
-
-void addBallast(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
-    const PoseReport* pose = findPose(report, verdict.place.pose);
-    if (!pose || !pose->tipping) return;
-    for (const stand::BallastProposal& proposal : listBallast(report, *pose, kUsualTipDeg)) {
-        const auto s = static_cast<std::size_t>(proposal.section);
-        const auto& section = *report.project->sections[s];
-        model::Ballast ballast;
-        ballast.massG = proposal.massG;
-        ballast.atUm = model::makePlace(geometry::makePose(geometry::Mat3::Identity(), pose->placed.X_WS[s].inverse() * proposal.atWorld)).atUm;
-        if (!bondsHoldWith(report, section.id, ballast)) continue;
-        mends.push_back({"add " + formatNumber(ballast.massG, 0) + " g in " + section.name,
-                         [id = section.id, ballast](const model::Project& p) { return model::addBallast(p, id, ballast); },
-                         "Ballast must be enclosed so that it cannot come out; no lead and no loose magnets where children can reach."});
-    }
-    std::stable_sort(mends.begin(), mends.end(), [](const Mend& l, const Mend& r) { return std::stod(l.text.substr(4)) < std::stod(r.text.substr(4)); });
-    if (mends.size() > 3) mends.resize(3);
-}
-
 /// The nearest value that the joint can have, in the pose that has a wrong one.
 void addLegalValue(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const model::JointId id = *verdict.place.joint;
@@ -154,8 +118,10 @@ std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
     if (verdict.check == "bonds" && verdict.place.joint) addExchanges(report, verdict, mends);
     if (verdict.check == "bonds" || verdict.check == "case") addStandMends(report, verdict, mends);
     if (verdict.station == Station::Stand) addStructureMends(report, verdict, mends);
-    if (verdict.check == "tip") addBallast(report, verdict, mends);
+    if (verdict.check == "tip" || verdict.check == "tip-move") addBallastMends(report, verdict, mends);
     if (verdict.check == "tip") addBasePlates(report, verdict, mends);
+    addSupportMends(report, verdict, mends);
+    addHiddenMends(report, verdict, mends);
     if (verdict.check == "ask") addCoreMends(report, verdict, mends);
     if (verdict.check == "loose") addRemoval(verdict, mends);
     if (verdict.station == Station::Drive) addDriveMends(report, verdict, mends);

@@ -32,7 +32,8 @@ void addFilling(const Report& report, const PoseReport& pose, std::vector<Mend>&
 
 void addCoreMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const bool asked = std::any_of(report.project->asks.begin(), report.project->asks.end(), [&](const model::Ask& ask) {
-        return verdict.id == "ask/" + ask.id.text && ask.comparison == model::Comparison::AtMost && (ask.measure == "mass" || ask.measure == "parts");
+        return verdict.id == "ask/" + ask.id.text && ask.comparison == model::Comparison::AtMost &&
+               (ask.measure == "mass" || ask.measure == "parts" || ask.measure == "spare");
     });
     if (!asked || report.project->partCount() < kWorthHollowing || report.poses.empty()) return;
     const auto core = calcCore(report, report.poses.front());

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <tbb/parallel_for.h>
 
+#include "core/model/board_turns.h"
 #include "core/pose/stance.h"
 #include "core/verdict/collect.h"
 
@@ -13,7 +14,17 @@ namespace {
 struct Way {
     pose::JointValues from, to;
     model::Stance stance;
+    model::GearId turntable; ///< that carries gear boards; empty: none
+    double turnDeg = 0;      ///< of it at the end
 };
+
+constexpr double kWholeTurnDeg = 360;
+
+/// The joint of the model that a function turns; −1: none.
+int findDriven(const Report& report, const model::DriveFunction& function) {
+    const int j = function.joint.empty() ? -1 : report.project->findJoint(function.joint);
+    return j >= 0 && function.travel > 0 && report.present.values[static_cast<std::size_t>(j)].size() == 1 ? j : -1;
+}
 
 std::optional<Way> findWay(const Report& report, const MoveTip& move) {
     const model::Project& project = *report.project;
@@ -21,26 +32,31 @@ std::optional<Way> findWay(const Report& report, const MoveTip& move) {
         const int from = project.findPose(*move.from), to = project.findPose(*move.to);
         if (from < 0 || to < 0) return std::nullopt;
         const auto &start = project.poses[static_cast<std::size_t>(from)], &end = project.poses[static_cast<std::size_t>(to)];
-        return Way{pose::getValues(project, &start), pose::getValues(project, &end), start.stands};
+        return Way{pose::getValues(project, &start), pose::getValues(project, &end), start.stands, {}, 0};
     }
-    if (!move.joint) return std::nullopt;
-    const int j = project.findJoint(*move.joint);
     for (const auto& board : project.boards)
         for (const model::DriveFunction& function : board->functions) {
-            if (function.id.text != move.key || j < 0) continue;
-            Way way{report.present.values, report.present.values, report.present.stance};
-            way.from[static_cast<std::size_t>(j)][0] = function.fromDeg;
-            way.to[static_cast<std::size_t>(j)][0] = function.fromDeg + function.travel;
+            if (function.id.text != move.key) continue;
+            Way way{report.present.values, report.present.values, report.present.stance, {}, 0};
+            if (const int j = findDriven(report, function); j >= 0) {
+                way.from[static_cast<std::size_t>(j)][0] = function.fromDeg;
+                way.to[static_cast<std::size_t>(j)][0] = function.fromDeg + function.travel;
+            }
+            if (model::carriesBoards(project, function.gear)) {
+                way.turntable = function.gear;
+                way.turnDeg = function.travel > 0 ? function.travel : kWholeTurnDeg;
+            }
             return way;
         }
     return std::nullopt;
 }
 
-std::optional<PlaceOnWay> placeAt(const Report& report, const Way& way, double share) {
+std::optional<stand::Standing> placeAt(const Report& report, const Way& way, double share) {
     pose::JointValues values = way.from;
     for (std::size_t j = 0; j < values.size(); ++j)
         for (std::size_t k = 0; k < values[j].size(); ++k) values[j][k] += share * (way.to[j][k] - way.from[j][k]);
-    PlaceOnWay place{pose::calcPlaced(*report.project, report.tree, values), {}};
+    stand::Standing place{pose::calcPlaced(*report.project, report.tree, values), {}};
+    if (!way.turntable.empty()) place.placed.boardTurns = model::calcBoardTurns(place.placed, way.turntable, share * way.turnDeg);
     pose::applyStance(place.placed, way.stance);
     const auto tip = stand::calcTipping(place.placed, pose::listGroundCorners(place.placed, kGroundMm));
     if (!tip) return std::nullopt;
@@ -81,10 +97,18 @@ std::optional<MoveTip> calcMoveTip(const Report& report, const model::NamedPose&
     return move;
 }
 
-std::optional<PlaceOnWay> calcPlaceOnWay(const Report& report, const MoveTip& move, double share) {
+std::optional<stand::Standing> calcPlaceOnWay(const Report& report, const MoveTip& move, double share) {
     const auto way = findWay(report, move);
     if (!way) return std::nullopt;
     return placeAt(report, *way, std::clamp(share, 0.0, 1.0));
+}
+
+std::vector<stand::Standing> listStandings(const Report& report, const MoveTip& move) {
+    std::vector<stand::Standing> standings;
+    const auto way = findWay(report, move);
+    for (int i = 0; way && i <= kMoveSteps; ++i)
+        if (auto place = placeAt(report, *way, static_cast<double>(i) / kMoveSteps)) standings.push_back(std::move(*place));
+    return standings;
 }
 
 std::vector<MoveTip> calcMoveTips(const Report& report) {
@@ -98,12 +122,12 @@ std::vector<MoveTip> calcMoveTips(const Report& report) {
     if (report.present.stance.kind == model::Stance::Kind::Held) return moves;
     for (const auto& board : project.boards)
         for (const model::DriveFunction& function : board->functions) {
-            const int j = function.joint.empty() ? -1 : project.findJoint(function.joint);
-            if (j < 0 || !(function.travel > 0) || report.present.values[static_cast<std::size_t>(j)].size() != 1) continue;
+            const bool drives = findDriven(report, function) >= 0;
+            if (!drives && !model::carriesBoards(project, function.gear)) continue;
             MoveTip move;
             move.key = function.id.text;
             move.name = function.name;
-            move.joint = function.joint;
+            if (drives) move.joint = function.joint;
             if (walk(report, move)) moves.push_back(std::move(move));
         }
     return moves;

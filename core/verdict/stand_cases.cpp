@@ -109,10 +109,10 @@ base::Result<stand::CaseResult> calcStandCase(const Report& report, const PoseRe
     return stand::calcCase(pose.placed, report.bonds, calcBondLimits(report), standCase, request);
 }
 
-std::vector<stand::BallastProposal> listBallast(const Report& report, const PoseReport& pose, double wishDeg) {
+std::vector<stand::BallastProposal> listBallast(const Report& report, std::span<const stand::Standing> standings, double wishDeg) {
     std::vector<stand::BallastProposal> proposals;
-    for (std::size_t s = 0; s < report.project->sections.size() && pose.tipping; ++s)
-        if (const auto proposal = stand::calcBallast(pose.placed, *pose.tipping, static_cast<int>(s), wishDeg, kMostBallastG)) proposals.push_back(*proposal);
+    for (std::size_t s = 0; s < report.project->sections.size(); ++s)
+        if (const auto proposal = stand::calcBallast(standings, static_cast<int>(s), wishDeg, kMostBallastG)) proposals.push_back(*proposal);
     return proposals;
 }
 

@@ -3,6 +3,7 @@
 // Takes what was measured on studs and joints from the diary, the cases of core/stand and the steps, and puts them together.
 #pragma once
 
+#include "core/stand/ballast.h"
 #include "core/stand/core_removal.h"
 #include "core/verdict/check.h"
 
@@ -31,8 +32,8 @@ base::Result<stand::CaseResult> calcStandCase(const Report& report, const PoseRe
 [[nodiscard]] std::shared_ptr<const Structure> calcStructure(const Report& report);
 
 inline constexpr double kMostBallastG = 2000; ///< more is no ballast for a figure
-/// Least weight in each section, where that is enough, that brings the tip angle of a pose to `wishDeg`; in the order of the sections.
-[[nodiscard]] std::vector<stand::BallastProposal> listBallast(const Report& report, const PoseReport& pose, double wishDeg);
+/// Least weight in each section, where one is enough, with which the tip angle is `wishDeg` in all standings of the project; in the order of the sections.
+[[nodiscard]] std::vector<stand::BallastProposal> listBallast(const Report& report, std::span<const stand::Standing> standings, double wishDeg);
 
 /// What can be left out of the core of a pose: with a margin of 1.5 in the bonds and the usual tip angle.
 base::Result<stand::CoreProposal> calcCore(const Report& report, const PoseReport& pose, base::Progress* progress = nullptr);

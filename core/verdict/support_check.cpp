@@ -5,13 +5,60 @@
 #include <limits>
 
 #include "core/base/units.h"
+#include "core/pose/stance.h"
+#include "core/verdict/collect.h"
 #include "core/verdict/stand_cases.h"
 
 namespace ivrant::verdict {
 
+double getWishDeg(const model::Project& project) { return std::max(kUsualTipDeg, project.tiltDeg); }
+
+std::string nameSupport(std::size_t index) { return "Post " + std::to_string(index + 1); }
+
+model::Support makeSupport(const geometry::Vec3& top) {
+    model::Support support;
+    for (int k = 0; k < 3; ++k) support.atUm[static_cast<std::size_t>(k)] = base::mmToUm(top[k]);
+    return support;
+}
+
+std::vector<KeptSupport> checkSupports(const Report& report) {
+    using stand::PostState;
+    std::vector<KeptSupport> kept(report.project->supports.size());
+    if (kept.empty()) return kept;
+    const double wish = getWishDeg(*report.project);
+    for (const PoseReport& pose : report.poses) {
+        if (!pose.tipping || pose.stance.kind == model::Stance::Kind::Held) continue;
+        const auto posts = stand::placePosts(pose.placed);
+        const auto corners = pose::listGroundCorners(pose.placed, kGroundMm);
+        for (std::size_t i = 0; i < kept.size(); ++i) {
+            KeptSupport& support = kept[i];
+            const stand::Post& post = posts[i];
+            if (post.state != PostState::Touches) {
+                // The first pose it is in the way in is told; that nothing lies on it only when that is so in all of them.
+                if (!support.pose || (post.state == PostState::Blocked && support.post.state != PostState::Blocked)) {
+                    support.pose = &pose;
+                    support.post = post;
+                }
+                continue;
+            }
+            const auto without = stand::calcTippingWithout(pose.placed, corners, i);
+            support.needed = support.needed || without->angleDeg < wish;
+            support.restN = std::max(support.restN, stand::calcSupportN(*without, post.top.head<2>(), 0));
+            support.tiltN = std::max(support.tiltN, stand::calcSupportN(*without, post.top.head<2>(), wish));
+            if (support.post.state == PostState::Blocked) continue;
+            if (support.pose && support.post.state == PostState::Touches && support.tipDeg <= pose.tipping->angleDeg) continue;
+            support.pose = &pose;
+            support.post = post;
+            support.tipDeg = pose.tipping->angleDeg;
+            support.withoutDeg = without->angleDeg;
+        }
+    }
+    return kept;
+}
+
 base::Result<SupportDesign> calcSupports(const Report& report, const PoseReport& pose, double wishDeg, base::Progress* progress) {
     SupportDesign design;
-    design.wishDeg = wishDeg > 0 ? wishDeg : std::max(kUsualTipDeg, report.project->tiltDeg);
+    design.wishDeg = wishDeg > 0 ? wishDeg : getWishDeg(*report.project);
     if (!pose.tipping || pose.stance.kind == model::Stance::Kind::Held) {
         design.why = "this pose is held, not standing: there is no ground for a support";
         return design;

@@ -14,7 +14,7 @@ double rankOf(const Verdict& v) {
 } // namespace
 
 State getStateOfMargin(std::optional<double> margin) {
-    if (!margin || *margin >= 1.5) return State::Good;
+    if (!margin || *margin >= kGoodMargin) return State::Good;
     return *margin < 1.0 ? State::Fail : State::Thin;
 }
 

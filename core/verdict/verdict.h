@@ -52,7 +52,9 @@ struct Verdict {
     std::string detail; ///< "needs 42 N·mm, has 18 (starting value)"
 };
 
-/// Fail below 1, thin below 1.5, good from there (none: good).
+inline constexpr double kGoodMargin = 1.5; ///< below it a pass is thin
+
+/// Fail below 1, thin below kGoodMargin, good from there (none: good).
 [[nodiscard]] State getStateOfMargin(std::optional<double> margin);
 [[nodiscard]] const char* getStateName(State state);
 [[nodiscard]] const char* getBasisName(Basis basis);

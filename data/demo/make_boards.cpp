@@ -190,7 +190,8 @@ void makeNeckDrive(const std::filesystem::path& folder) {
     b.save(folder / "neck-drive.ivrant");
 }
 
-/// Study of the swing bridge's span on its pier: bare it tips when it has slewed across, with a weight in its tail it does not.
+/// Study of the swing bridge's span on its pier: bare it tips when it has slewed across, with a weight in its tail it does not. A worm turns a crank beside the
+/// pier; a rod of the crank's length keeps the span parallel to it.
 void makeSpan(const std::filesystem::path& folder) {
     BoardBuilder b("Swing bridge's span", "Pier");
     for (const char* part : {"plate 6x16 slate at 0 0 0", "brick 2x2 fog at 2 7 1", "brick 2x2 fog at 2 7 4", "brick 2x2 fog at 2 7 7"}) b.put(part);
@@ -202,6 +203,22 @@ void makeSpan(const std::filesystem::path& folder) {
                              "brick 1x8 harbour at 1 14 5", "brick 2x4 gorse at 0 18 8"})
         b.put(part);
     const auto joint = b.join("Turntable", "small turntable", {lower, "lower"}, {upper, "upper"}, 0, {0, 90});
+    b.board("Slewing drive", {});
+    const auto crank = b.shaft("Slewing crank", 5, 11, 0.7, 3, BoardAxis::Out, {0.3, 2.7}),
+               across = b.shaft("Worm shaft", 2.5, 13, 2.2, 4, BoardAxis::Right, {1.3, 3.7});
+    b.gear(GearKind::Spur, 24, crank, 1.5);
+    b.gear(GearKind::Worm, 1, across, 2.5);
+    b.motor("Motor", "motor small", across);
+    model::DriveFunction slewing;
+    slewing.name = "Slew";
+    slewing.shaft = crank;
+    slewing.load = model::LoadKind::Friction;
+    slewing.amount = 25;
+    slewing.joint = joint;
+    slewing.travel = 90;
+    slewing.withinS = 8;
+    slewing.mustHold = true;
+    b.function(slewing);
     b.pose("Along the pier", joint, 0);
     b.pose("Slewed across", joint, 90);
     b.tilt(12); // it stands on a jetty of planks

@@ -94,6 +94,8 @@ public:
             if (q.name == name) return take(model::takePose(m_project, q.id));
     }
     void tilt(double degrees) { take(model::setTilt(m_project, degrees)); }
+    /// A post of its stand, its top there in the world (mm).
+    void post(double x, double y, double z) { take(model::putSupport(m_project, {{}, {base::mmToUm(x), base::mmToUm(y), base::mmToUm(z)}, nullptr})); }
     /// A case of the builder's own: on a shelf that leans.
     void leaning(const std::string& name, double slopeDeg, double towardDeg) {
         model::OwnCase own;
@@ -286,13 +288,16 @@ void makeHeron(const std::filesystem::path& folder) {
     b.showVariant("A firm");
     b.save(folder / "heron.ivrant");
 
-    // The standing study: by itself, and with a stand under its feet.
+    // The standing study: by itself, with plates under its feet, and on a post under its breast.
     b.rename("Heron's standing study");
     b.variant("A firm", "C on a stand");
     b.inSection("Left foot");
     b.put("plate 4x12 soot at -2 -4 -1");
     b.inSection("Right foot");
     b.put("plate 4x12 soot at -1 -4 -1");
+    b.showVariant("A firm");
+    b.variant("A firm", "D on a post");
+    b.post(0, -24, 150.4);
     b.showVariant("A firm");
     b.save(folder / "heron-stand.ivrant");
 }

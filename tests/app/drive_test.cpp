@@ -7,52 +7,17 @@
 #include <QTabBar>
 #include <cmath>
 
-#include "app/stations/drive/board_dialog.h"
 #include "app/stations/drive/drive_station.h"
-#include "app/stations/drive/function_dialog.h"
-#include "app/stations/drive/selector_dialog.h"
-#include "tests/support/window_rig.h"
+#include "tests/support/drive_rig.h"
 
 using namespace ivrant;
 using test::WindowRig;
 
 namespace {
 
-struct Drive : testing::Test {
-    WindowRig rig;
+struct Drive : test::DriveRig {};
 
-    void SetUp() override { rig.window->goStation(rig.window->indexOf(verdict::Station::Drive)); }
-    void open(const char* file) {
-        ASSERT_TRUE(rig.session().load(test::demoFile(file)));
-        rig.settle();
-        rig.window->goStation(rig.window->indexOf(verdict::Station::Drive));
-        rig.settle();
-    }
-    app::BoardWidget* board() { return rig.find<app::BoardWidget>("board"); }
-    /// From anywhere in the station: letters go to the typed line.
-    void put(const QString& typed) {
-        board()->setFocus();
-        QTest::keyClicks(board(), typed.left(1));
-        auto* line = rig.find<QLineEdit>("boardLine");
-        QTest::keyClicks(line, typed.mid(1));
-        QTest::keyClick(line, Qt::Key_Return);
-        rig.settle();
-    }
-    void clickAt(double x, double y, Qt::KeyboardModifiers modifiers = {}) { QTest::mouseClick(board(), Qt::LeftButton, modifiers, board()->pixelOf(x, y)); }
-    void drag(double x, double y, double toX, double toY) {
-        const QPoint from = board()->pixelOf(x, y), to = board()->pixelOf(toX, toY);
-        QTest::mousePress(board(), Qt::LeftButton, {}, from);
-        for (int i = 1; i <= 8; ++i) {
-            const QPoint at = from + (to - from) * i / 8;
-            QMouseEvent move(QEvent::MouseMove, at, board()->mapToGlobal(at), Qt::NoButton, Qt::LeftButton, {});
-            QApplication::sendEvent(board(), &move);
-        }
-        QTest::mouseRelease(board(), Qt::LeftButton, {}, to);
-        rig.settle();
-    }
-    [[nodiscard]] const model::Board& first() { return *rig.project().boards.at(0); }
-    [[nodiscard]] QString function(int row, int column) { return rig.find<QTableWidget>("functions")->item(row, column)->text(); }
-};
+} // namespace
 
 TEST_F(Drive, FromNothingToARatioByTypingAndDragging) {
     EXPECT_TRUE(rig.text("trainText").contains("No gear board yet"));
@@ -126,42 +91,6 @@ TEST_F(Drive, ALockIsExplained) {
     EXPECT_TRUE(rig.text("trainText").contains("24 on"));
     rig.pickVerdict(row);
     EXPECT_GE(board()->look().marked.size(), 4u);
-}
-
-TEST_F(Drive, AFoundTrainIsPlaced) {
-    rig.find<QTabWidget>("driveTabs")->setCurrentIndex(1);
-    rig.type("ratio", "1:15");
-    auto* trains = rig.find<QTableWidget>("trains");
-    ASSERT_GT(trains->rowCount(), 0);
-    EXPECT_EQ(trains->item(0, 0)->text(), "1:15");
-    EXPECT_EQ(trains->item(0, 1)->text(), "exact");
-    rig.click("placeTrain");
-    rig.settle();
-    ASSERT_EQ(rig.project().boards.size(), 1u);
-    EXPECT_EQ(rig.verdictRow("bind"), -1);
-    EXPECT_EQ(rig.verdictRow("in the way"), -1);
-    EXPECT_EQ(board()->chosen().size(), 1u);
-    // The chosen last shaft tells its ratio to the first.
-    EXPECT_TRUE(rig.text("trainText").contains("1:15")) << rig.text("trainText").toStdString();
-    rig.type("ratio", "none");
-    EXPECT_EQ(trains->rowCount(), 0);
-    EXPECT_TRUE(rig.text("ratioFound").contains("turns out for turns in"));
-    rig.type("ratio", "11:13");
-    rig.type("ratioTolerance", "0");
-    EXPECT_TRUE(rig.text("ratioFound").contains("nearest there is"));
-    EXPECT_EQ(trains->rowCount(), 1);
-}
-
-TEST_F(Drive, FitFinderListsOffsets) {
-    rig.find<QTabWidget>("driveTabs")->setCurrentIndex(1);
-    rig.type("fitPair", "12 20");
-    auto* fits = rig.find<QTableWidget>("fits");
-    ASSERT_GT(fits->rowCount(), 0);
-    EXPECT_EQ(fits->item(0, 2)->text(), "0");
-    EXPECT_EQ(fits->item(0, 3)->text(), "holes");
-    rig.type("fitPair", "0 20");
-    EXPECT_EQ(fits->rowCount(), 0);
-    EXPECT_TRUE(rig.text("fitText").contains("4 to 200"));
 }
 
 TEST_F(Drive, TheBridgesSelectorChangesWhatIsDriven) {
@@ -263,172 +192,6 @@ TEST_F(Drive, ArrowsMoveTheChosenAndTheDrawingIsWritten) {
     EXPECT_TRUE(file.readAll().contains("<svg"));
 }
 
-TEST_F(Drive, AFunctionsLoadIsSetInItsDialog) {
-    model::DriveFunction function;
-    function.name = "Lift";
-    model::Joint neck;
-    neck.id = {"j7"};
-    neck.name = "Neck";
-    app::FunctionDialog dialog(function, {neck});
-    dialog.show();
-    auto* load = dialog.findChild<QComboBox*>("functionLoad");
-    EXPECT_FALSE(dialog.findChild<QLineEdit*>("functionAmount")->isVisible());
-    EXPECT_FALSE(dialog.findChild<QComboBox*>("functionJoint")->isVisible());
-    load->setCurrentIndex(load->findData("arm"));
-    const auto set = [&](const char* name, const char* text) { dialog.findChild<QLineEdit*>(name)->setText(text); };
-    set("functionAmount", "heavy");
-    dialog.findChild<QPushButton*>()->click();
-    EXPECT_TRUE(dialog.isVisible()) << "what is no number is refused";
-    set("functionAmount", "150");
-    set("functionRadius", "80");
-    set("functionTravel", "60");
-    set("functionWithin", "3");
-    for (auto* button : dialog.findChildren<QPushButton*>())
-        if (button->text().contains("OK")) button->click();
-    EXPECT_EQ(dialog.result(), QDialog::Accepted);
-    EXPECT_EQ(dialog.function().load, model::LoadKind::Arm);
-    EXPECT_EQ(dialog.function().amount, 150);
-    EXPECT_EQ(dialog.function().withinS, 3);
-}
-
-TEST_F(Drive, AJointOfTheModelLoadsAFunction) {
-    model::DriveFunction function;
-    function.name = "Raise";
-    model::Joint neck;
-    neck.id = {"j7"};
-    neck.name = "Neck";
-    app::FunctionDialog dialog(function, {neck});
-    dialog.show();
-    auto* load = dialog.findChild<QComboBox*>("functionLoad");
-    load->setCurrentIndex(load->findData("joint"));
-    auto* joint = dialog.findChild<QComboBox*>("functionJoint");
-    ASSERT_TRUE(joint->isVisible());
-    const auto accept = [&] {
-        for (auto* button : dialog.findChildren<QPushButton*>())
-            if (button->text().contains("OK")) button->click();
-    };
-    accept();
-    EXPECT_TRUE(dialog.isVisible()) << "which joint?";
-    joint->setCurrentIndex(joint->findText("Neck"));
-    dialog.findChild<QLineEdit*>("functionFrom")->setText("-30");
-    accept();
-    EXPECT_EQ(dialog.function().load, model::LoadKind::Joint);
-    EXPECT_EQ(dialog.function().joint.text, "j7");
-    EXPECT_EQ(dialog.function().fromDeg, -30);
-}
-
-TEST_F(Drive, ABoardIsPlacedInASectionWithItsDialog) {
-    put("24 at 0 0");
-    ASSERT_TRUE(first().section.empty());
-    app::BoardDialog dialog(rig.project(), 0);
-    dialog.show();
-    const auto accept = [&] {
-        for (auto* button : dialog.findChildren<QPushButton*>())
-            if (button->text().contains("OK")) button->click();
-    };
-    auto* section = dialog.findChild<QComboBox*>("boardSection");
-    section->setCurrentIndex(1);
-    auto* at = dialog.findChild<QLineEdit*>("boardAt");
-    at->setText("1 2");
-    accept();
-    EXPECT_TRUE(dialog.isVisible()) << "two lengths are no place";
-    EXPECT_TRUE(dialog.findChild<QLabel*>("boardWrong")->text().contains("Three lengths"));
-    at->setText("1 2 12mm");
-    auto* stands = dialog.findChild<QComboBox*>("boardAttitude");
-    stands->setCurrentIndex(stands->findText("upright, seen from the front"));
-    dialog.findChild<QLineEdit*>("boardWalls")->setText("-0.5 2");
-    dialog.findChild<QSpinBox*>("boardStep")->setValue(3);
-    accept();
-    EXPECT_EQ(dialog.result(), QDialog::Accepted);
-    const model::Board changed = dialog.board();
-    ASSERT_TRUE(rig.session().apply("Change the board", [&](const model::Project& p) { return model::changeBoardHead(p, changed); }));
-    rig.settle();
-    EXPECT_EQ(first().section, rig.project().sections[0]->id);
-    EXPECT_EQ(first().place.atUm, (std::array<std::int64_t, 3>{8'000, 16'000, 12'000}));
-    EXPECT_EQ(first().wallsUm, (std::vector<std::int64_t>{-4'000, 16'000}));
-    EXPECT_EQ(first().step, 3);
-    // Up on the board is up in the model, out of it towards the one who looks from the front.
-    const geometry::Mat3 turn = first().place.pose().linear();
-    EXPECT_TRUE((turn * geometry::Vec3::UnitY()).isApprox(geometry::Vec3::UnitZ()));
-    EXPECT_TRUE((turn * geometry::Vec3::UnitZ()).isApprox(-geometry::Vec3::UnitY()));
-}
-
-TEST_F(Drive, PositionsOfASelectorAreTicked) {
-    open("bridge.ivrant");
-    const model::Selector selector = first().selectors.at(0);
-    app::SelectorDialog dialog(rig.project(), selector);
-    dialog.show();
-    auto* table = dialog.findChild<QTableWidget*>("selectorPositions");
-    ASSERT_EQ(table->rowCount(), 3);
-    ASSERT_EQ(table->columnCount(), 5) << "a name and four clutch wheels";
-    dialog.findChild<QPushButton*>("selectorAdd")->click();
-    ASSERT_EQ(table->rowCount(), 4);
-    table->item(3, 0)->setText("All");
-    for (int c = 1; c < 5; ++c) table->item(3, c)->setCheckState(Qt::Checked);
-    for (auto* button : dialog.findChildren<QPushButton*>())
-        if (button->text().contains("OK")) button->click();
-    EXPECT_EQ(dialog.selector().positions.at(3).engaged.size(), 4U);
-    ASSERT_TRUE(rig.session().apply("Change the selector", [&](const model::Project& p) { return model::putSelector(p, p.boards[0]->id, dialog.selector()); }));
-    rig.settle();
-    EXPECT_GE(rig.verdictRow("One motor moves several functions"), 0);
-    rig.find<QTabWidget>("driveTabs")->setCurrentIndex(2);
-    auto* compare = rig.find<QTableWidget>("selectorCompare");
-    EXPECT_EQ(compare->item(0, 1)->text(), "2");
-    EXPECT_EQ(compare->item(0, 2)->text(), "4");
-}
-
-TEST_F(Drive, SpeedsAndTorquesFindTrainsToo) {
-    auto* wish = rig.find<QLineEdit>("ratio");
-    const auto ask = [&](const char* text) {
-        wish->setFocus();
-        wish->selectAll();
-        QTest::keyClicks(wish, text);
-    };
-    auto* trains = rig.find<QTableWidget>("trains");
-    rig.find<QLineEdit>("finderLoad")->setText("100");
-    ask("20 rpm");
-    EXPECT_TRUE(rig.text("ratioFound").startsWith("With spur wheels about 1:")) << rig.text("ratioFound").toStdString();
-    ASSERT_GT(trains->rowCount(), 0);
-    EXPECT_NEAR(trains->item(0, 4)->text().toDouble(), 20, 1.5) << "with its own losses, within two percent of the ratio";
-    ask("5000 rpm");
-    EXPECT_TRUE(rig.text("ratioFound").contains("is the most"));
-    ask("300 Nmm");
-    EXPECT_GT(trains->rowCount(), 0);
-    ask("fast");
-    EXPECT_EQ(trains->rowCount(), 0);
-}
-
-TEST_F(Drive, TheFinderKeepsToTheStock) {
-    auto* wish = rig.find<QLineEdit>("ratio");
-    wish->selectAll();
-    QTest::keyClicks(wish, "1:9");
-    auto* stock = rig.find<QLineEdit>("finderStock");
-    QTest::keyClicks(stock, "8:2 24:2");
-    auto* trains = rig.find<QTableWidget>("trains");
-    ASSERT_EQ(trains->rowCount(), 1) << "8:24 twice is all there is";
-    EXPECT_EQ(trains->item(0, 2)->text(), "8:24 · 8:24");
-    stock->selectAll();
-    QTest::keyClicks(stock, "8:1 24:1");
-    EXPECT_TRUE(rig.text("ratioFound").contains("nearest there is"));
-    stock->selectAll();
-    QTest::keyClicks(stock, "many");
-    EXPECT_TRUE(rig.text("ratioFound").contains("'many' is no wheel"));
-}
-
-TEST_F(Drive, TravelsListRacksAndScrews) {
-    auto* travel = rig.find<QLineEdit>("travel");
-    travel->setFocus();
-    travel->selectAll();
-    QTest::keyClicks(travel, "24mm");
-    auto* table = rig.find<QTableWidget>("travels");
-    ASSERT_GT(table->rowCount(), 2);
-    EXPECT_EQ(table->item(0, 0)->text(), "linear actuator 9");
-    EXPECT_EQ(table->item(0, 1)->text(), "6");
-    QTest::keyClicks(travel, "x");
-    EXPECT_EQ(table->rowCount(), 0);
-    EXPECT_TRUE(rig.text("travelText").contains("expected"));
-}
-
 TEST_F(Drive, ADifferentialAndACrankAreTyped) {
     put("differential at 0 0");
     ASSERT_EQ(first().shafts.size(), 2u);
@@ -484,5 +247,3 @@ TEST_F(Drive, AScrewPushesInMillimetres) {
     for (int column = 0; column < rig.find<QTableWidget>("functions")->columnCount(); ++column) speed |= function(0, column).contains("mm/s");
     EXPECT_TRUE(speed);
 }
-
-} // namespace

@@ -112,6 +112,79 @@ TEST_F(StandDesign, ASupportIsDesigned) {
     EXPECT_EQ(rig.session().marked(), std::set<model::PartId>{rig.partId(0, 1)});
 }
 
+TEST_F(StandDesign, APostIsKeptJudgedAndTakenAway) {
+    rig.part("brick 2x2 slate at 0 0 0");
+    rig.part("plate 2x8 reed at 0 0 3");
+    rig.part("brick 2x2 reed at 0 6 4");
+    rig.settle();
+    go();
+    EXPECT_GE(rig.verdictRow("Falls over"), 0);
+    const auto design = [&] { return rig.waitFor([&] { return rig.text("caseOutcome").contains("Support") && !rig.window->jobs().isBusy(); }); };
+    QTest::keyClick(station, Qt::Key_P);
+    ASSERT_TRUE(design());
+    auto* keep = rig.find<QPushButton>("keepPost");
+    auto* drop = rig.find<QPushButton>("dropPost");
+    EXPECT_TRUE(keep->isVisible() && keep->isEnabled());
+    EXPECT_FALSE(drop->isEnabled());
+    rig.click("keepPost");
+    rig.settle();
+    ASSERT_TRUE(design());
+    ASSERT_EQ(rig.project().supports.size(), 1U);
+    EXPECT_LT(rig.verdictRow("Falls over"), 0);
+    const int told = rig.verdictRow("Post 1 holds it up");
+    ASSERT_GE(told, 0);
+    auto* table = rig.find<QTableWidget>("bonds");
+    ASSERT_GT(table->rowCount(), 0);
+    EXPECT_TRUE(table->item(0, 0)->text().startsWith("kept: Post 1 under plate 2x8")) << table->item(0, 0)->text().toStdString();
+    table->selectRow(0);
+    EXPECT_FALSE(keep->isEnabled());
+    EXPECT_TRUE(drop->isEnabled());
+    // Another case in its place; the verdict leads back to it.
+    rig.find<QPushButton>("caseChip")->click();
+    await();
+    EXPECT_FALSE(keep->isVisible());
+    rig.pickVerdict(told);
+    ASSERT_TRUE(design());
+    EXPECT_TRUE(drop->isVisible());
+    table->selectRow(0);
+    rig.click("dropPost");
+    rig.settle();
+    EXPECT_TRUE(rig.project().supports.empty());
+    EXPECT_GE(rig.verdictRow("Falls over"), 0);
+    rig.session().undo();
+    rig.settle();
+    EXPECT_EQ(rig.project().supports.size(), 1U);
+    // Enter keeps the chosen place as well.
+    rig.session().undo();
+    rig.settle();
+    ASSERT_TRUE(design());
+    table->selectRow(0);
+    QTest::keyClick(station, Qt::Key_Return);
+    rig.settle();
+    EXPECT_EQ(rig.project().supports.size(), 1U);
+}
+
+TEST_F(StandDesign, TheLeastCounterweightIsFoundForTheWholeMove) {
+    ASSERT_TRUE(rig.session().load(test::demoFile("bridge-span.ivrant")));
+    go();
+    QTest::keyClick(station, Qt::Key_W);
+    rig.settle();
+    EXPECT_TRUE(rig.text("weightText").contains("moving: least")) << rig.text("weightText").toStdString();
+    rig.click("bestWeight");
+    rig.settle();
+    EXPECT_FALSE(rig.text("weightText").contains("too little")) << rig.text("weightText").toStdString();
+    const double gram = rig.find<QDoubleSpinBox>("weightGram")->value();
+    rig.find<QDoubleSpinBox>("weightGram")->setValue(gram - 1);
+    EXPECT_TRUE(rig.text("weightText").contains("too little")) << rig.text("weightText").toStdString();
+    rig.click("smallestWeight");
+    EXPECT_EQ(rig.find<QDoubleSpinBox>("weightGram")->value(), gram);
+    QTest::keyClick(station, Qt::Key_Return);
+    rig.settle();
+    ASSERT_EQ(rig.project().sections[0]->ballast.size(), 1U) << "low in the pier less is enough than in the tail";
+    EXPECT_EQ(rig.project().sections[0]->ballast[0].massG, gram);
+    EXPECT_LT(rig.verdictRow("falls over on the way"), 0);
+}
+
 TEST_F(StandDesign, TheStatueDeskComparesSizesAndLaysOne) {
     app::StatueDesk desk(rig.window->jobs());
     desk.show();

@@ -189,7 +189,7 @@ TEST(Bricks, CarryTheShaftsThatPassThroughTheirHoles) {
     shaft.lengthUm = 48'000;
     model::ShaftId id;
     f.project = must(model::putShaft(f.project, board, shaft, &id));
-    const auto X = model::calcBoardPoses(f.project, {geometry::Pose::Identity()});
+    const auto X = model::calcBoardPoses({&f.project, {geometry::Pose::Identity()}, {}});
     const auto net = drive::makeBoardNet(f.project, X);
     ASSERT_EQ(net.supports.size(), 1u);
     EXPECT_EQ(net.supports[0].bricks, 2);

@@ -7,7 +7,7 @@
 
 #include "core/base/units.h"
 #include "core/pose/stance.h"
-#include "core/stand/tipping.h"
+#include "core/stand/ballast.h"
 #include "tests/support/figures.h"
 #include "tests/support/near.h"
 
@@ -150,12 +150,13 @@ TEST(Tipping, BallastIsTheLeastGramThatIsEnough) {
     auto placed = f.placed();
     const auto tip = *stand::calcTipping(placed, pose::listCorners(placed));
     const double wanted = tip.angleDeg + 10;
-    const auto proposal = stand::calcBallast(placed, tip, 0, wanted, 1000);
+    const std::array standings{stand::Standing{placed, tip}};
+    const auto proposal = stand::calcBallast(standings, 0, wanted, 1000);
     ASSERT_TRUE(proposal);
     const auto angleWith = [&](double gram) {
         model::Ballast b;
         b.massG = gram;
-        b.atUm = model::makePlace(geometry::makePose(geometry::Mat3::Identity(), proposal->atWorld)).atUm;
+        b.atUm = model::makePlace(geometry::makePose(geometry::Mat3::Identity(), placed.X_WS[0] * proposal->at)).atUm;
         const auto heavier = test::must(model::addBallast(f.project, f.project.sections[0]->id, b));
         model::Placed p{&heavier, placed.X_WS};
         return stand::calcTipping(p, pose::listCorners(p))->angleDeg;

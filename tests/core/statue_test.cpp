@@ -1,4 +1,4 @@
-// Statues: pictures of layers, colours, plates on the surface, the desk of sizes, hollows made firm; supports under figures.
+// Statues: pictures of layers, colours, plates on the surface, the desk of sizes, hollows made firm.
 #include <cmath>
 #include <filesystem>
 #include <fstream>
@@ -11,9 +11,8 @@
 #include "core/files/layer_pictures.h"
 #include "core/stand/firm_shell.h"
 #include "core/stand/size_rows.h"
-#include "core/verdict/hidden.h"
+#include "core/verdict/check.h"
 #include "core/verdict/size_desk.h"
-#include "core/verdict/support_check.h"
 #include "tests/support/stacks.h"
 
 using namespace ivrant;
@@ -257,42 +256,6 @@ TEST(FirmShell, PartsGoInUntilTheBondsHold) {
     EXPECT_NEAR(*must(stand::calcEquilibrium(net, stand::calcLoads(net, {0, 0, -1}))).lambda, *firm.after, 0.02 * *firm.after);
 }
 
-TEST(Support, APostTakesWhatTheFeetCannot) {
-    // A plate 2x8 on a brick 2x2 under its first cells: its centre lies outside the foot.
-    Stack f;
-    f.put(0, "brick 2x2 at 0 0 0");
-    f.put(0, "plate 2x8 at 0 0 3");
-    const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));
-    ASSERT_TRUE(report.present.tipping);
-    EXPECT_LT(report.present.tipping->angleDeg, 8);
-    const auto design = must(verdict::calcSupports(report, report.present));
-    EXPECT_TRUE(design.needed);
-    ASSERT_FALSE(design.spots.empty());
-    for (const auto& support : design.spots) {
-        EXPECT_GE(support.spot.tipDeg, design.wishDeg);
-        EXPECT_EQ(support.spot.part.part, 1);
-        EXPECT_NEAR(support.spot.at.z(), 9.6, 0.2);
-        EXPECT_TRUE(support.holds);
-        // Level: moments about the foot's edge at y = 12.
-        const auto& tip = *report.present.tipping;
-        const double w = base::weightN(tip.massG), edge = 11.9; // sides are inset by 0.1 mm
-        EXPECT_NEAR(support.spot.restN, std::max(0.0, w * (tip.centre.y() - edge) / (support.spot.at.y() - edge)), 0.02 * w);
-        EXPECT_GE(support.spot.tiltN, support.spot.restN);
-    }
-}
-
-TEST(Support, NothingReachesThroughOtherParts) {
-    Stack f;
-    f.put(0, "plate 8x8 at 0 0 0");
-    f.put(0, "brick 1x1 at 3 3 1");
-    f.put(0, "plate 2x8 at 3 0 4");
-    const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));
-    const auto design = must(verdict::calcSupports(report, report.present, 8));
-    EXPECT_FALSE(design.needed);
-    EXPECT_TRUE(design.spots.empty()); // all undersides lie over the base plate
-    EXPECT_FALSE(design.why.empty());
-}
-
 TEST(OwnCases, AreKeptJudgedAndSurviveWhatIsGone) {
     Stack f;
     f.put(0, "plate 4x4 at 0 0 0");
@@ -331,30 +294,6 @@ TEST(OwnCases, AreKeptJudgedAndSurviveWhatIsGone) {
     EXPECT_EQ(model::putCase(project, push).error().code, "case.name");
 }
 
-TEST(Hidden, AColourBehindANarrowGapShowsThrough) {
-    // A wall of two leaves: the outer one has a slot half a pitch deep and one cell wide, behind it the core in another colour.
-    for (const bool sameColour : {false, true}) {
-        Stack f;
-        f.put(0, "brick 1x8 chalk at 0 0 0");
-        f.put(0, std::string("brick 1x8 ") + (sameColour ? "chalk" : "soot") + " at 0 0 3");
-        f.put(0, "brick 1x8 chalk at 0 0 6");
-        f.put(0, "brick 1x8 chalk at -1 0 0");
-        f.put(0, "brick 1x4 chalk at -1 0 3"); // leaves cell 4 open …
-        f.put(0, "brick 1x3 chalk at -1 5 3");
-        f.put(0, "brick 1x8 chalk at -1 0 6");
-        f.put(0, "brick 1x8 chalk at 1 0 0");
-        f.put(0, "brick 1x8 chalk at 1 0 3");
-        f.put(0, "brick 1x8 chalk at 1 0 6");
-        for (const char* end : {"brick 1x1 chalk at 0 -1 3", "brick 1x1 chalk at 0 8 3"}) f.put(0, end); // … and close the core's ends
-        const auto hidden = must(verdict::calcHidden(verdict::calcReport(std::make_shared<const model::Project>(f.project))));
-        EXPECT_EQ(hidden.showing.size(), sameColour ? 0U : 1U);
-        if (!sameColour) {
-            ASSERT_FALSE(hidden.showing.empty());
-            EXPECT_EQ(hidden.showing[0].part, 1);
-        }
-    }
-}
-
 TEST(Layers, SlopesTakeTheStepsOfTheTop) {
     // A stepped pyramid: each course a cell less on every side.
     auto grid = makeBlock(12, 12, 4, base::kBrickMm);
@@ -388,55 +327,4 @@ TEST(Layers, SlopesTakeTheStepsOfTheTop) {
                   z = static_cast<int>(part.place.atUm[2] / 9600);
         EXPECT_FALSE(grid.isFilled(x, y, z)) << part.shape->name << ' ' << x << ' ' << y << ' ' << z;
     }
-}
-
-TEST(Hidden, NoRayFromOutsideMeetsWhatIsNeverSeen) {
-    // The second way: rays cast at a ragged block from all around, bricks as boxes edge to edge.
-    std::mt19937 random(7);
-    auto grid = makeBlock(9, 9, 7, base::kBrickMm);
-    std::uniform_int_distribution<int> chance(0, 9);
-    for (int z = 0; z < 7; ++z)
-        for (int y = 0; y < 9; ++y)
-            for (int x = 0; x < 9; ++x)
-                if ((x < 2 || y < 2 || x > 6 || y > 6 || z > 4) && chance(random) == 0) grid.filled[grid.index(x, y, z)] = 0;
-    Stack f;
-    f.project = must(stand::makeStatue("Block", must(stand::layBricks(grid, {{1, 2}, {2, 2}})), 0));
-    const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));
-    const auto hidden = must(verdict::calcHidden(report));
-    ASSERT_GT(hidden.parts.size(), 10U);
-    std::set<int> never;
-    for (const auto spot : hidden.parts) never.insert(spot.part);
-    std::vector<geometry::Bounds> boxes;
-    for (const auto& part : f.project.sections[0]->parts) {
-        geometry::Bounds box;
-        for (const auto& solid : part.shape->solids)
-            if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, part.place.pose()));
-        box.low -= Vec3(0.11, 0.11, 0.01); // sides are inset by 0.1 mm
-        box.high += Vec3(0.11, 0.11, 0.01);
-        boxes.push_back(box);
-    }
-    std::uniform_real_distribution<double> unit(-1, 1);
-    std::set<int> met;
-    for (int ray = 0; ray < 20'000; ++ray) {
-        const Vec3 way = Vec3(unit(random), unit(random), unit(random)).normalized();
-        const Vec3 through(32 + 40 * unit(random), 32 + 40 * unit(random), 34 + 40 * unit(random)), from = through - 300 * way;
-        int first = -1;
-        double nearest = 1e9;
-        for (std::size_t i = 0; i < boxes.size(); ++i) {
-            double enter = 0, leave = 1e9;
-            for (int k = 0; k < 3; ++k) { // slabs
-                const double a = (boxes[i].low[k] - from[k]) / way[k], b = (boxes[i].high[k] - from[k]) / way[k];
-                enter = std::max(enter, std::min(a, b));
-                leave = std::min(leave, std::max(a, b));
-            }
-            if (enter < leave && enter < nearest) {
-                nearest = enter;
-                first = static_cast<int>(i);
-            }
-        }
-        if (first < 0) continue;
-        met.insert(first);
-        EXPECT_EQ(never.count(first), 0U) << "a ray meets part " << first;
-    }
-    EXPECT_GT(met.size(), boxes.size() / 4);
 }

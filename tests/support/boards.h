@@ -58,7 +58,7 @@ struct BoardFigure {
     void function(model::DriveFunction added) { project = must(model::putFunction(project, board, std::move(added))); }
 
     [[nodiscard]] std::vector<geometry::Pose> poses() const {
-        return model::calcBoardPoses(project, std::vector<geometry::Pose>(project.sections.size(), geometry::Pose::Identity()));
+        return model::calcBoardPoses({&project, std::vector<geometry::Pose>(project.sections.size(), geometry::Pose::Identity()), {}});
     }
     [[nodiscard]] drive::BoardNet net() const { return drive::makeBoardNet(project, poses()); }
     [[nodiscard]] drive::DriveReport report() const { return drive::calcDriveReport(project, poses()); }

@@ -20,7 +20,7 @@ public:
     void setReport(std::shared_ptr<const verdict::Report> report);
     /// To that place of that move; false when there is none of this key.
     bool goTo(const std::string& key);
-    [[nodiscard]] const std::optional<verdict::PlaceOnWay>& place() const { return m_place; }
+    [[nodiscard]] const std::optional<stand::Standing>& place() const { return m_place; }
     [[nodiscard]] TipWay* chart() { return m_chart; }
     void play();
 
@@ -43,7 +43,7 @@ private:
     QPushButton* m_play;
     QLabel* m_told;
     QTimer m_clock;
-    std::optional<verdict::PlaceOnWay> m_place;
+    std::optional<stand::Standing> m_place;
 };
 
 } // namespace ivrant::app

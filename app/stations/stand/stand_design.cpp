@@ -1,4 +1,4 @@
-// What Stand changes in the model or keeps with it: own cases, statues, supports, parts that make a shell firm, the core left out.
+// What Stand changes in the model or keeps with it: own cases, statues, parts that make a shell firm, the core left out.
 #include <QHeaderView>
 #include <QPainter>
 #include <cmath>
@@ -85,64 +85,6 @@ void StandStation::openDesk() {
         m_sheet->fitAgain();
 }
 
-void StandStation::designSupport() {
-    const auto report = m_session.report();
-    if (!report || !m_session.isReportCurrent() || !report->present.tipping) return m_session.say("There is nothing to support yet", true);
-    m_outcome->setText("Looking for places for a support …");
-    m_design.ask(
-        "Support",
-        [report](base::Progress& progress) -> std::optional<verdict::SupportDesign> {
-            auto design = verdict::calcSupports(*report, report->present, 0, &progress);
-            if (!design) return std::nullopt;
-            return std::move(design).value();
-        },
-        [this](verdict::SupportDesign design) {
-            m_supports = std::move(design);
-            m_weighing = false;
-            showSupports();
-        });
-}
-
-/// In the place of the bonds until another case is chosen.
-void StandStation::showSupports() {
-    const auto& design = *m_supports;
-    QString line = "<b>Support</b>: " + (design.needed ? QString("it does not stand well by itself") : QString("it stands by itself")) + "; asked " +
-                   numberText(design.wishDeg, 0) + "°. A post on the base presses from below; force with the base level, and tilted by that.";
-    if (design.spots.empty()) line += "<br>" + text(design.why).toHtmlEscaped();
-    m_outcome->setText(line);
-    std::vector<TableRow> rows;
-    for (const auto& support : design.spots) {
-        const auto& part = model::getPart(m_session.project(), support.spot.part);
-        const QString lambda = support.lambda && !std::isinf(*support.lambda) ? ", λ " + numberText(*support.lambda, 2) : QString();
-        rows.push_back({{text(part.shape->name + " (" + part.id.text + ")") + ", " + numberText(support.spot.at.z(), 0) + " mm up: tips at " +
-                             numberText(support.spot.tipDeg, 1) + "°" + (support.holds ? ", bonds hold" : ", bonds fail") + lambda,
-                         {}},
-                        numberCell(support.spot.restN, 2),
-                        numberCell(support.spot.tiltN, 2)});
-    }
-    fillTable(m_bonds, {"post under", "N level", "N tilted"}, rows);
-    m_bonds->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    m_bonds->setColumnWidth(1, 70);
-    m_bonds->setColumnWidth(2, 74);
-    m_bonds->resizeRowsToContents();
-    m_sheet->refresh();
-}
-
-void StandStation::drawSupports(QPainter& painter) const {
-    if (!m_supports) return;
-    const Theme& t = theme();
-    const auto rows = m_bonds->selectionModel()->selectedRows();
-    const int chosen = rows.isEmpty() ? 0 : rows[0].row();
-    for (std::size_t i = 0; i < m_supports->spots.size(); ++i) {
-        const auto& at = m_supports->spots[i].spot.at;
-        const bool on = static_cast<int>(i) == chosen;
-        painter.setPen(QPen(on ? t.brine : t.ink, on ? 3.5 : 1, on ? Qt::SolidLine : Qt::DotLine));
-        const QPointF top = m_sheet->toScreen(at), foot = m_sheet->toScreen({at.x(), at.y(), 0});
-        painter.drawLine(top, foot);
-        if (on) painter.drawLine(foot - QPointF(9, 0), foot + QPointF(9, 0));
-    }
-}
-
 void StandStation::proposeCore() {
     const auto report = m_session.report();
     if (!report || !m_session.isReportCurrent() || report->present.tipping == std::nullopt) return m_session.say("There is nothing to hollow yet", true);
@@ -183,7 +125,7 @@ void StandStation::markHidden() {
                            " g; any colour will do for them";
             if (!hidden.showing.empty())
                 line += "<br>seen through gaps in a colour of their own: " + QString::number(hidden.showing.size()) + " parts, such as " +
-                        text(model::getPart(m_session.project(), hidden.showing.front()).id.text);
+                        text(model::getPart(m_session.project(), hidden.showing.front().part).id.text);
             m_outcome->setText(line);
             m_session.setMarked(marked);
             m_session.select(std::move(marked)); // to be recoloured in Shape at once

@@ -48,12 +48,16 @@ void StandStation::makePanel(QWidget* panel) {
     m_weightText->setWordWrap(true);
     auto* smallest = new QPushButton("smallest", m_weightRow);
     smallest->setObjectName("smallestWeight");
-    smallest->setToolTip("The least that passes at this place");
+    smallest->setToolTip("The least that passes at this place, now and on all moves");
+    auto* best = new QPushButton("where least", m_weightRow);
+    best->setObjectName("bestWeight");
+    best->setToolTip("The part in which the least weight passes, now and on all moves");
     auto* put = new QPushButton("put it in", m_weightRow);
     put->setObjectName("putWeight");
     put->setToolTip("Fixed in the section under it (Enter)");
     row->addWidget(m_gram);
     row->addWidget(smallest);
+    row->addWidget(best);
     row->addWidget(put);
     row->addStretch(1);
     layout->addWidget(m_weightRow);
@@ -65,6 +69,7 @@ void StandStation::makePanel(QWidget* panel) {
         showRose();
     });
     connect(smallest, &QPushButton::clicked, this, &StandStation::smallestWeight);
+    connect(best, &QPushButton::clicked, this, &StandStation::bestWeight);
     connect(put, &QPushButton::clicked, this, &StandStation::putWeight);
     m_outcome->setObjectName("caseOutcome");
     m_outcome->setWordWrap(true);
@@ -73,6 +78,21 @@ void StandStation::makePanel(QWidget* panel) {
     m_bonds->setAccessibleName("Bonds that are used most");
     setUpTable(m_bonds, "bonds");
     layout->addWidget(m_bonds, 4);
+    m_postRow = new QWidget(panel);
+    auto* postRow = new QHBoxLayout(m_postRow);
+    postRow->setContentsMargins(0, 0, 0, 0);
+    m_keepPost = new QPushButton("keep this post", m_postRow);
+    m_keepPost->setObjectName("keepPost");
+    m_keepPost->setToolTip("From now on it is counted in every pose in which a part lies on it (Enter)");
+    m_dropPost = new QPushButton("take it away", m_postRow);
+    m_dropPost->setObjectName("dropPost");
+    postRow->addWidget(m_keepPost);
+    postRow->addWidget(m_dropPost);
+    postRow->addStretch(1);
+    layout->addWidget(m_postRow);
+    m_postRow->hide();
+    connect(m_keepPost, &QPushButton::clicked, this, &StandStation::keepPost);
+    connect(m_dropPost, &QPushButton::clicked, this, &StandStation::dropPost);
     connect(m_bonds, &QTableWidget::itemSelectionChanged, this, [this] {
         const auto rows = m_bonds->selectionModel()->selectedRows();
         if (m_weighing) {
@@ -83,13 +103,7 @@ void StandStation::makePanel(QWidget* panel) {
             m_session.setMarked(std::move(parts));
             return m_sheet->refresh();
         }
-        if (m_supports) {
-            if (!rows.isEmpty()) {
-                const auto spot = m_supports->spots[static_cast<std::size_t>(rows[0].row())].spot.part;
-                m_session.setMarked({model::getPart(m_session.project(), spot).id});
-            }
-            return m_sheet->refresh();
-        }
+        if (m_supports) return chooseSupport();
         if (rows.isEmpty() || !m_solved) return;
         const int contact = m_bonds->item(rows[0].row(), 2)->data(Qt::UserRole).toInt();
         const auto parts = verdict::listParts(m_session.project(), m_solved->result, contact);
@@ -164,13 +178,13 @@ void StandStation::makeCommands() {
     addCommand(this, "Leave out the core", {}, [this] { proposeCore(); });
     addCommand(this, "Keep a case of your own …", QKeySequence("K"), [this] { keepCase(); });
     addCommand(this, "Remove the chosen case", {}, [this] { dropCase(); });
-    addCommand(this, "Design a support", QKeySequence("P"), [this] { designSupport(); });
+    addCommand(this, "Posts under it", QKeySequence("P"), [this] { designSupport(); });
     addCommand(this, "Make a shell firm", {}, [this] { makeFirm(); });
     addCommand(this, "Choose what is never seen", {}, [this] { markHidden(); });
     addCommand(this, "Statue desk …", {}, [this] { openDesk(); });
     addCommand(this, "Weights of the sections", QKeySequence("S"), [this] {
         m_weighing = !m_weighing;
-        m_supports.reset();
+        leaveSupports();
         if (m_weighing)
             showWeights();
         else if (m_solved)
@@ -184,7 +198,7 @@ void StandStation::makeCommands() {
         m_moves->play();
     });
     addCommand(this, "Try a counterweight", QKeySequence("W"), [this] { startWeight(); });
-    addCommand(this, "Put the counterweight in", QKeySequence("Return"), [this] { putWeight(); });
+    addCommand(this, "Put the counterweight in, or keep the post", QKeySequence("Return"), [this] { m_weight.on ? putWeight() : keepPost(); });
     addCommand(this, "Save the tip rose, or the chart of moves …", {}, [this] {
         const bool moves = m_movesButton->isChecked();
         const QString path = QFileDialog::getSaveFileName(this, "Save the chart", moves ? "moves.svg" : "tip-rose.svg", "Drawings (*.svg *.png)");

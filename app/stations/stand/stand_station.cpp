@@ -59,6 +59,7 @@ StandStation::StandStation(Session& session, QWidget* parent)
         m_hands.clear();
         m_key = "standing";
         if (m_weight.on) startWeight();
+        m_supporting = false;
     });
     connect(&session, &Session::projectChanged, this, &StandStation::projectChanged);
     connect(&session, &Session::reportChanged, this, &StandStation::reportChanged);
@@ -85,7 +86,10 @@ void StandStation::projectChanged() {
     m_design.cancel();
     m_firm.cancel();
     m_hidden.cancel();
-    m_supports.reset();
+    m_supports.reset(); // looked for again once the verdicts are there
+    m_supportRows.clear();
+    m_standings.clear();
+    m_postRow->hide();
     m_path.clear();
     if (!isVisible()) return; // looked at again when it is shown
     m_stale = false;
@@ -102,9 +106,11 @@ void StandStation::projectChanged() {
 void StandStation::reportChanged() {
     if (!isVisible()) return;
     if (const auto report = m_session.report(); report && m_session.isReportCurrent()) m_moves->setReport(report);
+    if (m_weight.on) findStandings();
     showRose();
     rebuildChips();
     solve();
+    if (m_supporting && m_session.isReportCurrent()) designSupport();
 }
 
 void StandStation::rebuildChips() {
@@ -162,7 +168,7 @@ void StandStation::takePose(const model::PoseId& id) {
 
 void StandStation::choose(const QString& key) {
     m_key = key;
-    m_supports.reset();
+    leaveSupports();
     m_weighing = false;
     rebuildChips();
     m_solved.reset();
@@ -310,6 +316,9 @@ void StandStation::goTo(const verdict::Place& place) {
         if (q >= 0 && pose::getValues(m_session.project(), &poses[static_cast<std::size_t>(q)]) != pose::getValues(m_session.project(), nullptr))
             takePose(*place.pose);
     }
+    const auto& supports = m_session.project().supports;
+    if (!place.things.empty() && std::any_of(supports.begin(), supports.end(), [&](const auto& s) { return s.id.text == place.things.front(); }))
+        return designSupport();
     m_session.setMarked({place.parts.begin(), place.parts.end()});
 }
 

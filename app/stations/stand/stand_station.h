@@ -29,7 +29,7 @@ public:
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Stand; }
     [[nodiscard]] int number() const override { return 5; }
     [[nodiscard]] QString keysText() const override {
-        return "N next case · B next bond · C carried by what is chosen · K keep a case · P support · M moves · S sections · H half-built · W counterweight, "
+        return "N next case · B next bond · C carried by what is chosen · K keep a case · P posts · M moves · S sections · H half-built · W counterweight, "
                "drag it · "
                "Enter puts it "
                "in";
@@ -51,6 +51,14 @@ private:
         int section = 0;
     };
 
+    struct SupportRow { ///< a post that the project has, or a place for one
+        QString text;
+        geometry::Vec3 top; ///< world
+        std::optional<model::PartSpot> part;
+        model::SupportId kept; ///< empty: a place for one
+    };
+    [[nodiscard]] const SupportRow* chosenSupport() const;
+
     void makePanel(QWidget* panel);
     void makeStrip(QHBoxLayout* strip, QHBoxLayout* steps);
     void proposeCore();
@@ -59,6 +67,10 @@ private:
     void openDesk();
     void designSupport();
     void showSupports();
+    void chooseSupport();
+    void keepPost();
+    void dropPost();
+    void leaveSupports();
     void makeFirm();
     void markHidden();
     void makeCommands();
@@ -83,11 +95,14 @@ private:
     void moveWeight(QPointF position);
     void putWeight();
     void smallestWeight();
+    void bestWeight();
+    void findStandings();
+    [[nodiscard]] std::vector<geometry::Vec3> weightPlaces() const;
     [[nodiscard]] std::optional<stand::Tipping> tippingWithWeight(double gram) const;
     [[nodiscard]] QPointF weightOnScreen() const;
     void drawOverlay(QPainter& painter) const;
     void drawWeight(QPainter& painter) const;
-    void drawSupports(QPainter& painter) const;
+    void drawSupports(QPainter& painter, const model::Placed& placed) const;
     [[nodiscard]] std::optional<stand::StandCase> findCase() const;
 
     Session& m_session;
@@ -113,6 +128,7 @@ private:
     int m_pathFrom = -1;                     ///< the body it begins in
     bool m_weighing = false;                 ///< the sections' weights are shown in the place of the bonds
     Weight m_weight;
+    std::vector<stand::Standing> m_standings; ///< now, and on the moves: while a counterweight is tried
     bool m_dragging = false;
     bool m_stale = true; ///< the project changed while nobody looked
     Live<files::SolvedCase> m_live;
@@ -122,6 +138,10 @@ private:
     Live<stand::FirmProposal> m_firm;
     Live<verdict::Hidden> m_hidden;
     std::optional<verdict::SupportDesign> m_supports; ///< shown in the place of the bonds
+    std::vector<SupportRow> m_supportRows;
+    bool m_supporting = false; ///< posts are looked at, after each change again
+    QWidget* m_postRow = nullptr;
+    QPushButton *m_keepPost = nullptr, *m_dropPost = nullptr;
 };
 
 } // namespace ivrant::app

@@ -47,11 +47,32 @@ void StandStation::startWeight() {
         }
         const double away = base::degToRad(tip.towardDeg + 180), reach = 40;
         m_weight.at = tip.centre + Vec3(reach * std::cos(away), reach * std::sin(away), 0);
+        findStandings();
     }
     m_weightRow->setVisible(m_weight.on);
     m_weightText->setVisible(m_weight.on);
     showRose();
     m_sheet->refresh();
+}
+
+/// As it stands now, and all along the moves: the weight has to do for all of them.
+void StandStation::findStandings() {
+    const auto report = m_session.report();
+    m_standings.clear();
+    if (!report || !m_session.isReportCurrent() || !report->present.tipping) return;
+    m_standings.push_back({report->present.placed, *report->present.tipping});
+    for (const auto& move : report->moves)
+        for (auto& standing : verdict::listStandings(*report, move)) m_standings.push_back(std::move(standing));
+}
+
+/// Where the weight is in each of them.
+std::vector<Vec3> StandStation::weightPlaces() const {
+    const auto s = static_cast<std::size_t>(m_weight.section);
+    const Vec3 own = m_session.placed().X_WS[s].inverse() * m_weight.at;
+    std::vector<Vec3> at;
+    at.reserve(m_standings.size());
+    for (const auto& standing : m_standings) at.push_back(standing.placed.X_WS[s] * own);
+    return at;
 }
 
 /// Over a part it sticks to that part and its section, over paper it moves at its height.
@@ -89,19 +110,47 @@ void StandStation::showRose() {
                        "° all round (ring); N: push at the top" + leastOnTheWay(*report));
     if (!after) return;
     const auto& section = *m_session.project().sections[static_cast<std::size_t>(m_weight.section)];
-    m_weightText->setText("In " + QString::fromStdString(section.name) + ": tips at <b>" + numberText(after->angleDeg, 1) + "°</b> instead of " +
-                          numberText(tip.angleDeg, 1) + "°" + (after->angleDeg >= verdict::kUsualTipDeg ? ", passes" : ", too little"));
+    QString told = "In " + QString::fromStdString(section.name) + ": tips at <b>" + numberText(after->angleDeg, 1) + "°</b> instead of " +
+                   numberText(tip.angleDeg, 1) + "°" + (after->angleDeg >= verdict::kUsualTipDeg ? ", passes" : ", too little");
+    if (m_standings.size() > 1) {
+        const auto at = weightPlaces();
+        double least = 90;
+        for (std::size_t i = 1; i < m_standings.size(); ++i)
+            least = std::min(least, stand::calcTippingWith(m_standings[i].tipping, m_weight.gram, at[i]).angleDeg);
+        told += "; moving: least <b>" + numberText(least, 1) + "°</b>" + (least >= verdict::kUsualTipDeg ? ", passes" : ", too little");
+    }
+    m_weightText->setText(told);
 }
 
+/// Now and on all moves; where that cannot be, now.
 void StandStation::smallestWeight() {
-    const auto reaches = [&](double gram) {
-        const auto after = tippingWithWeight(gram);
-        return after && after->angleDeg >= verdict::kUsualTipDeg;
-    };
-    // Too much can tip it the other way: the first gram that passes counts.
-    for (int gram = 1; gram <= static_cast<int>(kMostGram); ++gram)
-        if (reaches(gram)) return m_gram->setValue(gram);
+    const auto at = weightPlaces();
+    for (const std::size_t count : {m_standings.size(), std::min<std::size_t>(1, m_standings.size())}) {
+        if (count == 0) break;
+        const auto range = stand::calcWeights(std::span(m_standings).first(count), std::span(at).first(count), verdict::kUsualTipDeg);
+        const double gram = range ? std::max(1.0, std::ceil(range->low - 1e-9)) : 0;
+        if (!range || gram > range->high || gram > kMostGram) continue;
+        if (count < m_standings.size()) m_session.say("Enough as it stands now; on the moves no weight is, at this place");
+        return m_gram->setValue(gram);
+    }
     m_session.say("No weight passes at this place: drag it away from the fall", true);
+}
+
+/// The least of all weights that pass, at the centre of whichever part that is.
+void StandStation::bestWeight() {
+    const auto report = m_session.report();
+    if (!report || !m_session.isReportCurrent() || m_standings.empty()) return;
+    auto proposals = verdict::listBallast(*report, m_standings, verdict::kUsualTipDeg);
+    const bool onMoves = !proposals.empty();
+    if (!onMoves) proposals = verdict::listBallast(*report, std::span(m_standings).first(1), verdict::kUsualTipDeg);
+    if (proposals.empty()) return m_session.say("No weight in any part passes", true);
+    if (!onMoves) m_session.say("Enough as it stands now; on the moves no weight is");
+    const auto& best = *std::min_element(proposals.begin(), proposals.end(), [](const auto& l, const auto& r) { return l.massG < r.massG; });
+    m_weight.section = best.section;
+    m_weight.at = m_session.placed().X_WS[static_cast<std::size_t>(best.section)] * best.at;
+    m_gram->setValue(best.massG);
+    showRose();
+    m_sheet->refresh();
 }
 
 void StandStation::putWeight() {
@@ -208,12 +257,15 @@ void StandStation::drawOverlay(QPainter& painter) const {
     const auto report = m_session.report();
     if (!report || !m_session.isReportCurrent()) return;
     if (m_movesButton->isChecked()) { // bonds and weights are those of the pose it stands in
-        if (m_moves->place()) drawPlumb(painter, *m_sheet, m_moves->place()->tipping);
+        if (!m_moves->place()) return;
+        drawSupports(painter, m_moves->place()->placed);
+        drawPlumb(painter, *m_sheet, m_moves->place()->tipping);
         return;
     }
     if (report->present.tipping) drawPlumb(painter, *m_sheet, *report->present.tipping);
     if (m_weight.on) drawWeight(painter);
-    if (m_supports) return drawSupports(painter);
+    drawSupports(painter, m_session.placed());
+    if (m_supports) return;
     if (!m_solved) return;
     drawPath(painter);
     // The bond that is asked most, by name.

@@ -1,0 +1,64 @@
+#include "core/model/board_turns.h"
+
+#include <algorithm>
+
+#include "core/base/units.h"
+
+namespace ivrant::model {
+namespace {
+
+using geometry::Pose;
+using geometry::Vec3;
+
+constexpr int kMostRemoves = 8; ///< as validate_boards.cpp allows
+
+/// The board that the gear lies on; null: there is none.
+const Board* findBoardOf(const Project& project, const base::GearId& gear) {
+    for (const auto& board : project.boards)
+        if (std::any_of(board->gears.begin(), board->gears.end(), [&](const Gear& g) { return g.id == gear; })) return board.get();
+    return nullptr;
+}
+
+bool isCarriedBy(const Project& project, const Board& board, const base::GearId& gear) {
+    const Board* at = &board;
+    for (int k = 0; k < kMostRemoves && at && !at->carrier.empty(); ++k) {
+        if (at->carrier == gear) return true;
+        at = findBoardOf(project, at->carrier);
+    }
+    return false;
+}
+
+Pose findSectionPose(const Placed& placed, const Board& board) {
+    const int section = board.section.empty() ? -1 : placed.project->findSection(board.section);
+    return section < 0 ? Pose(Pose::Identity()) : placed.X_WS[static_cast<std::size_t>(section)];
+}
+
+} // namespace
+
+bool carriesBoards(const Project& project, const base::GearId& gear) {
+    return !gear.empty() &&
+           std::any_of(project.boards.begin(), project.boards.end(), [&](const BoardPtr& board) { return isCarriedBy(project, *board, gear); });
+}
+
+std::vector<Pose> calcBoardTurns(const Placed& placed, const base::GearId& gear, double angleDeg) {
+    const Project& project = *placed.project;
+    std::vector<Pose> turns(project.boards.size(), Pose::Identity());
+    const Board* own = findBoardOf(project, gear);
+    if (!own) return turns;
+    const auto wheel = std::find_if(own->gears.begin(), own->gears.end(), [&](const Gear& g) { return g.id == gear; });
+    const auto shaft = std::find_if(own->shafts.begin(), own->shafts.end(), [&](const Shaft& s) { return s.id == wheel->shaft; });
+    if (shaft == own->shafts.end()) return turns;
+    const Pose X_WB = findSectionPose(placed, *own) * own->place.pose();
+    const Vec3 at = X_WB * Vec3(base::umToMm(shaft->atUm[0]), base::umToMm(shaft->atUm[1]), base::umToMm(shaft->atUm[2]));
+    const Vec3 axis = X_WB.linear().col(static_cast<int>(shaft->axis));
+    Pose turn = Pose::Identity();
+    turn.translate(at).rotate(Eigen::AngleAxisd(base::degToRad(angleDeg), axis)).translate(-at);
+    for (std::size_t b = 0; b < turns.size(); ++b) {
+        if (!isCarriedBy(project, *project.boards[b], gear)) continue;
+        const Pose X_WS = findSectionPose(placed, *project.boards[b]);
+        turns[b] = X_WS.inverse() * turn * X_WS;
+    }
+    return turns;
+}
+
+} // namespace ivrant::model

@@ -1,0 +1,69 @@
+#include "core/stand/posts.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/units.h"
+#include "core/parts/body_box.h"
+
+namespace ivrant::stand {
+namespace {
+
+using geometry::Bounds;
+using geometry::Vec3;
+
+constexpr double kSlackMm = 0.3;
+
+bool isOver(const Bounds& box, const Vec3& top, double half) {
+    return box.low.x() < top.x() + half && box.high.x() > top.x() - half && box.low.y() < top.y() + half && box.high.y() > top.y() - half;
+}
+constexpr double kHalfMm = kPostMm / 2 - kSlackMm;
+
+} // namespace
+
+PartBoxes listPartBoxes(const model::Placed& placed) {
+    PartBoxes boxes;
+    for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
+        for (std::size_t p = 0; p < placed.project->sections[s]->parts.size(); ++p) {
+            const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
+            const Bounds box = parts::calcBodyBox(*getPart(*placed.project, spot).shape, placed.X_WP(spot));
+            if (!box.empty()) boxes.emplace_back(spot, box);
+        }
+    return boxes;
+}
+
+std::vector<Post> placePosts(const model::Placed& placed) {
+    std::vector<Post> posts;
+    const auto& supports = placed.project->supports;
+    if (supports.empty()) return posts;
+    posts.reserve(supports.size());
+    for (const model::Support& support : supports) {
+        Post post;
+        post.top = {base::umToMm(support.atUm[0]), base::umToMm(support.atUm[1]), base::umToMm(support.atUm[2])};
+        posts.push_back(post);
+    }
+    for (const auto& [spot, box] : listPartBoxes(placed))
+        for (Post& post : posts) {
+            if (post.state == PostState::Blocked || !isOver(box, post.top, kHalfMm)) continue;
+            const double above = box.low.z() - post.top.z();
+            if (above < -kSlackMm) {
+                post.state = PostState::Blocked;
+                post.part = spot;
+            } else if (!isOver(box, post.top, 0)) {
+                continue; // beside its middle
+            } else if (std::abs(above) <= kPostTouchMm) {
+                post.state = PostState::Touches;
+                post.part = spot;
+            } else if (post.state == PostState::Free && (post.gapMm == 0 || above < post.gapMm)) {
+                post.gapMm = above;
+            }
+        }
+    return posts;
+}
+
+bool isWayFree(const PartBoxes& boxes, const Vec3& top) {
+    return std::none_of(boxes.begin(), boxes.end(),
+                        [&](const auto& entry) { return entry.second.low.z() < top.z() - kSlackMm && isOver(entry.second, top, kHalfMm); });
+}
+
+} // namespace ivrant::stand
