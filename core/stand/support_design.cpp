@@ -13,7 +13,7 @@ namespace {
 using Eigen::Vector2d;
 using geometry::Bounds;
 
-constexpr double kSlackMm = 0.3;
+constexpr double kSlackMm = 0.3, kLeastPostN = 1e-6; ///< a post that carries less is idle
 
 /// Places under a box where a post may touch: the middles of its pitches.
 std::vector<Vec3> listTops(const Bounds& box) {
@@ -64,7 +64,7 @@ std::vector<SupportSpot> listSupports(const model::Placed& placed, const Tipping
         for (const Vec3& top : listTops(box)) {
             const Vector2d foot = top.head<2>();
             SupportSpot support{spot, top, calcTippingOn(tipping, foot).angleDeg, calcSupportN(tipping, foot, 0), calcSupportN(tipping, foot, wishDeg)};
-            if (support.tipDeg >= wishDeg && isWayFree(boxes, top)) spots.push_back(support);
+            if (support.tipDeg >= wishDeg && support.tiltN > kLeastPostN && isWayFree(boxes, top)) spots.push_back(support);
         }
     }
     std::stable_sort(spots.begin(), spots.end(),

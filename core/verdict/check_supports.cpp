@@ -122,6 +122,9 @@ void addSupportVerdicts(const Report& report, std::vector<Verdict>& verdicts) {
         if (!kept.needed) {
             v.state = State::Thin;
             v.text = name + " is not needed: it stands without";
+        } else if (!kept.helps) {
+            v.state = State::Fail;
+            v.text = name + " does not help in " + kept.pose->name;
         }
         verdicts.push_back(std::move(v));
     }

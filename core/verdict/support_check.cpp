@@ -10,6 +10,11 @@
 #include "core/verdict/stand_cases.h"
 
 namespace ivrant::verdict {
+namespace {
+
+constexpr double kHelpDeg = 0.01; ///< later tipping than that is help
+
+} // namespace
 
 double getWishDeg(const model::Project& project) { return std::max(kUsualTipDeg, project.tiltDeg); }
 
@@ -46,7 +51,10 @@ std::vector<KeptSupport> checkSupports(const Report& report) {
             support.restN = std::max(support.restN, stand::calcSupportN(*without, post.top.head<2>(), 0));
             support.tiltN = std::max(support.tiltN, stand::calcSupportN(*without, post.top.head<2>(), wish));
             if (support.post.state == PostState::Blocked) continue;
-            if (support.pose && support.post.state == PostState::Touches && support.tipDeg <= pose.tipping->angleDeg) continue;
+            const bool helps = pose.tipping->angleDeg > without->angleDeg + kHelpDeg;
+            if (support.pose && support.post.state == PostState::Touches && (support.helps != helps ? support.helps : support.tipDeg <= pose.tipping->angleDeg))
+                continue;
+            support.helps = helps;
             support.pose = &pose;
             support.post = post;
             support.tipDeg = pose.tipping->angleDeg;
@@ -66,7 +74,9 @@ base::Result<SupportDesign> calcSupports(const Report& report, const PoseReport&
     const bool falls = pose.standing && !pose.standing->equilibrium.stands;
     design.needed = pose.tipping->angleDeg < design.wishDeg || falls;
     const auto spots = stand::listSupports(pose.placed, *pose.tipping, design.wishDeg);
-    if (spots.empty()) design.why = "no underside that a post reaches from the ground brings the tip angle to " + base::formatNumber(design.wishDeg, 0) + "°";
+    if (spots.empty() && !design.needed) design.why = "no post is needed: it would carry nothing";
+    if (spots.empty() && design.needed)
+        design.why = "no underside that a post reaches from the ground brings the tip angle to " + base::formatNumber(design.wishDeg, 0) + "°";
     for (std::size_t i = 0; i < spots.size(); ++i) {
         if (progress) {
             if (progress->stopped()) return base::Error{"stopped", "stopped", ""};

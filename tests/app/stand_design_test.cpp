@@ -103,7 +103,7 @@ TEST_F(StandDesign, ASupportIsDesigned) {
     rig.settle();
     go();
     QTest::keyClick(station, Qt::Key_P);
-    EXPECT_TRUE(rig.waitFor([&] { return rig.text("caseOutcome").contains("Support") && !rig.window->jobs().isBusy(); }));
+    EXPECT_TRUE(rig.waitFor([&] { return rig.text("caseOutcome").contains("Posts") && !rig.window->jobs().isBusy(); }));
     auto* table = rig.find<QTableWidget>("bonds");
     ASSERT_GT(table->rowCount(), 0);
     EXPECT_TRUE(table->item(0, 0)->text().contains("plate 2x8")) << table->item(0, 0)->text().toStdString();
@@ -119,7 +119,7 @@ TEST_F(StandDesign, APostIsKeptJudgedAndTakenAway) {
     rig.settle();
     go();
     EXPECT_GE(rig.verdictRow("Falls over"), 0);
-    const auto design = [&] { return rig.waitFor([&] { return rig.text("caseOutcome").contains("Support") && !rig.window->jobs().isBusy(); }); };
+    const auto design = [&] { return rig.waitFor([&] { return rig.text("caseOutcome").contains("Posts") && !rig.window->jobs().isBusy(); }); };
     QTest::keyClick(station, Qt::Key_P);
     ASSERT_TRUE(design());
     auto* keep = rig.find<QPushButton>("keepPost");

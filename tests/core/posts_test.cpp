@@ -126,6 +126,15 @@ TEST(Posts, VerdictsAndMends) {
     const auto near = reportOf(f.with({4, 16, 9.6}));
     EXPECT_EQ(findCheck(near, "support")->state, verdict::State::Fail);
     EXPECT_NE(findCheck(mended(near, *findCheck(near, "support"), "put it under"), "tip")->state, verdict::State::Fail);
+    // On the wrong side: it falls the other way with the post as without.
+    Stack falling;
+    falling.put(0, "brick 1x8 at 0 0 0");
+    falling.put(0, "plate 10x1 at -3 0 3"); // its middle lies at x = 12, beyond the brick
+    const auto wrongSide = reportOf(must(model::putSupport(falling.project, verdict::makeSupport({-24, 0, 9.6}))));
+    ASSERT_NE(findCheck(wrongSide, "support"), nullptr);
+    EXPECT_EQ(findCheck(wrongSide, "support")->state, verdict::State::Fail);
+    EXPECT_NE(findCheck(wrongSide, "support")->text.find("does not help"), std::string::npos) << findCheck(wrongSide, "support")->text;
+    EXPECT_NE(findCheck(mended(wrongSide, *findCheck(wrongSide, "support"), "put it under"), "tip")->state, verdict::State::Fail);
     // Where it stands by itself a post is idle.
     Stack stout;
     stout.put(0, "brick 4x8 at 0 0 0");

@@ -119,6 +119,7 @@ void StandStation::makeStrip(QHBoxLayout* strip, QHBoxLayout* steps) {
     m_pose->setObjectName("standPose");
     m_pose->setAccessibleName("Pose");
     m_pose->setToolTip("The pose in which it is tried");
+    m_pose->setSizeAdjustPolicy(QComboBox::AdjustToContents);
     strip->addWidget(m_pose);
     connect(m_pose, &QComboBox::activated, this, [this](int index) {
         if (const auto id = m_pose->itemData(index).toString().toStdString(); !id.empty()) takePose({id});
@@ -158,7 +159,7 @@ void StandStation::makeStrip(QHBoxLayout* strip, QHBoxLayout* steps) {
         connect(button, &QPushButton::clicked, this, slot);
     };
     more("makeFirm", "make firm", "Looks where parts inside the hollow help the bonds most, and puts them in", &StandStation::makeFirm);
-    more("support", "support", "Where a post on the base must touch, and what it carries (P)", &StandStation::designSupport);
+    more("support", "posts", "Where a post on the base must touch, and what it carries; kept ones (P)", &StandStation::designSupport);
     more("statueDesk", "statue …", "A closed mesh or pictures of layers, at several sizes side by side, laid in bricks", &StandStation::openDesk);
     steps->addWidget(m_movesButton);
     steps->addStretch(1);

@@ -24,9 +24,9 @@ void StandStation::designSupport() {
     const auto report = m_session.report();
     if (!report || !m_session.isReportCurrent() || !report->present.tipping) return m_session.say("There is nothing to support yet", true);
     m_supporting = true;
-    m_outcome->setText("Looking for places for a support …");
+    m_outcome->setText("Looking for places for a post …");
     m_design.ask(
-        "Support",
+        "Posts",
         [report](base::Progress& progress) -> std::optional<verdict::SupportDesign> {
             auto design = verdict::calcSupports(*report, report->present, 0, &progress);
             if (!design) return std::nullopt;
@@ -43,9 +43,9 @@ void StandStation::designSupport() {
 void StandStation::showSupports() {
     const auto& design = *m_supports;
     const auto& project = m_session.project();
-    QString line = "<b>Support</b>: " + (design.needed ? QString("it does not stand well") : QString("it stands")) +
+    QString line = "<b>Posts</b>: " + (design.needed ? QString("it does not stand well") : QString("it stands")) +
                    (project.supports.empty() ? QString(" by itself") : QString(" on its feet and posts")) + "; asked " + numberText(design.wishDeg, 0) +
-                   "°. A post on the base presses from below; force with the base level, and tilted by that.";
+                   "°. One presses from below; force with the base level, and tilted by that.";
     if (design.spots.empty()) line += "<br>" + text(design.why).toHtmlEscaped();
     m_outcome->setText(line);
     m_supportRows.clear();

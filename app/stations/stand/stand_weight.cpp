@@ -177,7 +177,7 @@ void StandStation::drawWeight(QPainter& painter) const {
     painter.setBrush(t.straw);
     painter.drawRoundedRect(QRectF(at - QPointF(9, 9), QSizeF(18, 18)), 4, 4);
     painter.setPen(t.ink);
-    painter.drawText(QRectF(at.x() + 12, at.y() - 10, 120, 20), Qt::AlignLeft | Qt::AlignVCenter, numberText(m_weight.gram, 0) + " g, drag");
+    painter.drawText(QRectF(at.x() + 16, at.y() - 10, 120, 20), Qt::AlignLeft | Qt::AlignVCenter, numberText(m_weight.gram, 0) + " g, drag");
 }
 
 /// In the place of the bonds until a case is chosen.
