@@ -1,9 +1,11 @@
 // How long do bonds in balance, their λ, laying bricks and hollowing take, from small statues to large ones?
+#include <algorithm>
 #include <benchmark/benchmark.h>
 #include <cmath>
 #include <sys/resource.h>
 
 #include "core/stand/certificate.h"
+#include "core/stand/sight.h"
 #include "core/stand/size_rows.h"
 #include "core/verdict/stand_cases.h"
 #include "data/demo/make_auk.h"
@@ -126,6 +128,18 @@ void BM_Core(benchmark::State& state) {
     }
 }
 BENCHMARK(BM_Core)->Unit(benchmark::kMillisecond);
+
+/// Rays at every part, one pose.
+void BM_NeverSeen(benchmark::State& state) {
+    const Statue& statue = getStatue(static_cast<int>(state.range(0)), static_cast<int>(state.range(1)));
+    for (auto _ : state) {
+        const auto sight = stand::calcSight(statue.placed).value();
+        state.counters["rays"] = static_cast<double>(sight.rays);
+        state.counters["never"] = static_cast<double>(std::count(sight.look[0].begin(), sight.look[0].end(), stand::Look::Never));
+    }
+    state.counters["parts"] = static_cast<double>(statue.project->partCount());
+}
+BENCHMARK(BM_NeverSeen)->Args({6000, 3})->Args({6000, 0})->Args({10000, 0})->Unit(benchmark::kMillisecond)->UseRealTime();
 
 } // namespace
 

@@ -35,6 +35,8 @@ void addSupportMends(const Report& report, const Verdict& verdict, std::vector<M
 void addHiddenMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 /// Weights that keep it standing, the least first: in the pose of the verdict and those that stand now, or all along its move.
 void addBallastMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
+/// The finding that an ask of balance, bonds or structure is about, as failing and with the ask's limit; none for other asks.
+[[nodiscard]] std::optional<Verdict> findAsked(const Report& report, const Verdict& verdict);
 /// Do all its masses come from weighing?
 [[nodiscard]] bool isWeighed(const model::Project& project);
 void addStandMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);

@@ -1,6 +1,7 @@
 // Verdicts on the posts of the base and on colours that show, and what would mend them. Part of check_stand.h.
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <map>
 #include <set>
 
@@ -44,13 +45,13 @@ void tellTrouble(Verdict& v, const model::Project& project, const KeptSupport& k
 }
 
 /// Places for a post in a pose, whose bonds hold with it where that does not take long to know.
-std::vector<stand::SupportSpot> listSpots(const Report& report, const PoseReport& pose, double wish) {
+std::vector<stand::SupportSpot> listSpots(const Report& report, const PoseReport& pose, double wish, double mostN = std::numeric_limits<double>::infinity()) {
     std::vector<stand::SupportSpot> spots;
     if (report.project->partCount() > kMostPartsLive) return stand::listSupports(pose.placed, *pose.tipping, wish, kMostSpots);
     const auto design = calcSupports(report, pose, wish);
     if (!design) return spots;
     for (const CheckedSupport& checked : design->spots)
-        if (checked.holds && spots.size() < kMostSpots) spots.push_back(checked.spot);
+        if (checked.holds && checked.spot.tiltN <= mostN && spots.size() < kMostSpots) spots.push_back(checked.spot);
     return spots;
 }
 
@@ -63,7 +64,7 @@ void addPosts(const Report& report, const Verdict& verdict, std::vector<Mend>& m
     const auto pose = std::find_if(report.poses.begin(), report.poses.end(), [&](const PoseReport& p) { return p.id == verdict.place.pose && p.tipping; });
     if (pose == report.poses.end() || pose->stance.kind == model::Stance::Kind::Held) return;
     const double share = verdict.state == State::Fail ? 1 : kGoodMargin; // what is thin passes already: there the post is to make it good
-    for (const auto& spot : listSpots(report, *pose, share * getWishDeg(*report.project)))
+    for (const auto& spot : listSpots(report, *pose, std::max(share * getWishDeg(*report.project), share * verdict.limit)))
         mends.push_back({"a post under " + describeSpot(*report.project, spot),
                          [support = makeSupport(spot.at)](const model::Project& p) { return model::putSupport(p, support); }});
 }
@@ -144,7 +145,8 @@ void addSupportMends(const Report& report, const Verdict& verdict, std::vector<M
         PoseReport pose = *kept.pose;
         pose.placed.project = &*bare;
         pose.tipping = stand::calcTippingWithout(kept.pose->placed, pose::listGroundCorners(kept.pose->placed, kGroundMm), index);
-        for (const auto& spot : listSpots(report, pose, getWishDeg(*report.project))) {
+        const double mostN = verdict.unit == "N" ? verdict.limit : std::numeric_limits<double>::infinity(); // an ask of its force
+        for (const auto& spot : listSpots(report, pose, getWishDeg(*report.project), mostN)) {
             model::Support moved = makeSupport(spot.at);
             moved.id = found->id;
             mends.push_back({"put it under " + describeSpot(*report.project, spot), [moved](const model::Project& p) { return model::putSupport(p, moved); }});

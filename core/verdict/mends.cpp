@@ -108,6 +108,7 @@ void addRemoval(const Verdict& verdict, std::vector<Mend>& mends) {
 std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
     std::vector<Mend> mends;
     if (verdict.state == State::Good && !verdict.check.starts_with("hold")) return mends;
+    if (const auto asked = findAsked(report, verdict)) return listMends(report, *asked);
     if (verdict.check.starts_with("hold") || verdict.check == "pull") addExchanges(report, verdict, mends);
     if (verdict.check == "range") {
         addLimitWanted(report, verdict, mends);

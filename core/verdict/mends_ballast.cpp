@@ -49,7 +49,7 @@ std::vector<stand::Standing> listWanted(const Report& report, const Verdict& ver
 
 void addBallastMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     // What is thin passes already: there the weight is to make it good.
-    const double wish = verdict.state == State::Fail ? kUsualTipDeg : kGoodMargin * kUsualTipDeg;
+    const double wish = verdict.state == State::Fail ? verdict.limit : kGoodMargin * verdict.limit;
     auto proposals = listBallast(report, listWanted(report, verdict, wish), wish);
     std::stable_sort(proposals.begin(), proposals.end(), [](const auto& l, const auto& r) { return l.massG < r.massG; });
     std::size_t offered = 0;

@@ -22,8 +22,8 @@ constexpr std::array<std::array<int, 2>, 11> kPlates{{{4, 4}, {4, 6}, {4, 8}, {6
 
 class BaseFinder {
 public:
-    BaseFinder(const Report& report, const PoseReport& pose, int section)
-        : m_report(report), m_pose(pose), m_section(section), m_body(*report.project->sections[static_cast<std::size_t>(section)]) {}
+    BaseFinder(const Report& report, const PoseReport& pose, int section, double wishDeg)
+        : m_report(report), m_pose(pose), m_section(section), m_wishDeg(wishDeg), m_body(*report.project->sections[static_cast<std::size_t>(section)]) {}
 
     void run(std::vector<Mend>& mends) {
         if (!findFoot()) return;
@@ -84,7 +84,7 @@ private:
         const auto bonds = bonds::calcBonds(*changed);
         const auto& before = *m_report.bonds[static_cast<std::size_t>(m_section)];
         const auto& after = *bonds[static_cast<std::size_t>(m_section)];
-        if (!angle || *angle < kUsualTipDeg || after.overlaps.size() > before.overlaps.size() || after.loose.size() > before.loose.size()) return std::nullopt;
+        if (!angle || *angle < m_wishDeg || after.overlaps.size() > before.overlaps.size() || after.loose.size() > before.loose.size()) return std::nullopt;
         const int beyond = std::max(std::abs(fall.x()) > 0.3 ? spareX : 0, std::abs(fall.y()) > 0.3 ? spareY : 0);
         return Mend{part.shape->name + " under it, " + std::to_string(beyond) + " cells beyond its foot towards " +
                         base::formatNumber(m_pose.tipping->towardDeg, 0) + "°: tips at " + base::formatNumber(*angle, 0) + "°",
@@ -102,6 +102,7 @@ private:
     const Report& m_report;
     const PoseReport& m_pose;
     int m_section;
+    double m_wishDeg;
     const model::Section& m_body;
     Bounds m_foot;
     int m_step = 0;
@@ -121,7 +122,7 @@ void addBasePlates(const Report& report, const Verdict& verdict, std::vector<Men
             for (const auto& corner : pose::listCorners(p.placed, static_cast<int>(s)))
                 if (corner.z() <= model::kGroundContactMm) standing.insert(static_cast<int>(s));
     }
-    if (standing.size() == 1) BaseFinder(report, *pose, *standing.begin()).run(mends);
+    if (standing.size() == 1) BaseFinder(report, *pose, *standing.begin(), verdict.limit).run(mends);
 }
 
 } // namespace ivrant::verdict

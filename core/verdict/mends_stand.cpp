@@ -18,8 +18,10 @@ constexpr std::size_t kWorthHollowing = 100; ///< parts
 double lambdaOf(const stand::Equilibrium& e) { return e.stands ? e.lambda.value_or(1) : std::max(1.0 + 1e-6, e.lambda.value_or(kFalling)); }
 
 /// Bricks inside a hollow, where they help the bonds of a pose most.
-void addFilling(const Report& report, const PoseReport& pose, std::vector<Mend>& mends) {
-    const auto firm = stand::proposeFirm(pose.placed, calcBondLimits(report), {});
+void addFilling(const Report& report, const PoseReport& pose, double mostLambda, std::vector<Mend>& mends) {
+    stand::FirmWish wish;
+    wish.mostLambda = std::min(wish.mostLambda, mostLambda);
+    const auto firm = stand::proposeFirm(pose.placed, calcBondLimits(report), wish);
     if (!firm || firm->parts.empty() || !firm->after || (firm->before && *firm->after >= *firm->before)) return;
     const auto section = report.project->sections[static_cast<std::size_t>(firm->section)]->id;
     mends.push_back({std::to_string(firm->parts.size()) + " bricks inside the hollow, " + base::formatNumber(firm->massG, 0) +
@@ -61,7 +63,7 @@ void addStandMends(const Report& report, const Verdict& verdict, std::vector<Men
         if (pose) solved = pose->standing.get();
     }
     if (!solved) return;
-    if (verdict.check == "bonds") addFilling(report, *pose, mends);
+    if (verdict.check == "bonds") addFilling(report, *pose, verdict.limit, mends);
     const auto weakest = solved->equilibrium.firstToGo ? std::vector<int>{*solved->equilibrium.firstToGo} : listWeakest(*solved, 1);
     if (weakest.empty()) return;
     const stand::Contact& contact = solved->net.contacts[static_cast<std::size_t>(weakest[0])];
