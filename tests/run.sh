@@ -12,22 +12,30 @@ check() { # name, command …: one check that passes or fails
     note "$name"
     if "$@"; then passed=$((passed + 1)); else failed=$((failed + 1)); echo "FAILED: $name"; fi
 }
-suite() { # name, command …: a test program; its cases are counted
-    local name=$1 log=build/$1.log
+suite() { # name, command …: a test program, in SHARDS parts at once (usually one); its cases are counted
+    local name=$1 shards=${SHARDS:-1} code=0 passes=0 fails=0 shard log pid good bad pids=()
     shift
     note "$name"
-    "$@" >"$log" 2>&1
-    local code=$? good bad
-    good=$(grep -oP '^\[  PASSED  \] \K[0-9]+' "$log" | tail -1)
-    bad=$(grep -oP '^ ?\K[0-9]+(?= FAILED TEST)' "$log" | tail -1)
-    passed=$((passed + ${good:-0}))
-    failed=$((failed + ${bad:-0}))
+    for ((shard = 0; shard < shards; ++shard)); do
+        GTEST_TOTAL_SHARDS=$shards GTEST_SHARD_INDEX=$shard "$@" >"build/$name.$shard.log" 2>&1 &
+        pids+=($!)
+    done
+    for pid in "${pids[@]}"; do wait "$pid" || code=$?; done
+    for ((shard = 0; shard < shards; ++shard)); do
+        log=build/$name.$shard.log
+        good=$(grep -oP '^\[  PASSED  \] \K[0-9]+' "$log" | tail -1)
+        bad=$(grep -oP '^ ?\K[0-9]+(?= FAILED TEST)' "$log" | tail -1)
+        passes=$((passes + ${good:-0}))
+        fails=$((fails + ${bad:-0}))
+        ((code != 0)) && grep -E 'Failure|FAILED|error|ERROR|what\(\)' -A6 "$log" | head -80
+    done
     if ((code != 0)); then
-        [[ -z ${bad:-} ]] && failed=$((failed + 1))
-        grep -E 'Failure|FAILED|error|ERROR|what\(\)' -A6 "$log" | head -80
-        echo "FAILED: $name (whole log: $log)"
+        ((fails == 0)) && fails=1
+        echo "FAILED: $name (whole logs: build/$name.*.log)"
     fi
-    echo "$name: ${good:-0} passed, ${bad:-0} failed"
+    passed=$((passed + passes))
+    failed=$((failed + fails))
+    echo "$name: $passes passed, $fails failed"
 }
 quiet() { "$@" >build/last.log 2>&1 || { tail -40 build/last.log; return 1; }; }
 
@@ -108,7 +116,7 @@ check package package_starts
 check core-without-qt core_without_qt
 check tidy tidy_what_changed
 check build-asan build_preset asan ivrant-tests-core ivrant-fuzz-project-file # one build for both
-[[ -x build-asan/ivrant-tests-core ]] && suite tests-core-asan env LSAN_OPTIONS="suppressions=$PWD/tests/lsan.supp:print_suppressions=0" build-asan/ivrant-tests-core
+[[ -x build-asan/ivrant-tests-core ]] && SHARDS=$jobs suite tests-core-asan env LSAN_OPTIONS="suppressions=$PWD/tests/lsan.supp:print_suppressions=0" build-asan/ivrant-tests-core
 check fuzz fuzz_a_minute
 
 echo

@@ -14,7 +14,7 @@ add_executable(ivrant-tests-core
   tests/core/bench_test.cpp tests/core/brief_test.cpp tests/core/map_test.cpp tests/core/chain_test.cpp tests/core/worst_test.cpp
   tests/core/space_test.cpp tests/core/variants_test.cpp tests/core/rings_test.cpp tests/core/own_shape_test.cpp tests/core/pieces_test.cpp tests/core/tree_test.cpp tests/core/limb_test.cpp
   tests/core/train_test.cpp tests/core/train_load_test.cpp tests/core/ratio_test.cpp tests/core/board_test.cpp tests/core/board_line_test.cpp tests/core/drive_verdict_test.cpp
-  tests/core/drive_inputs_test.cpp tests/core/motor_fit_test.cpp tests/core/finder_test.cpp tests/core/board_model_test.cpp tests/core/board_crossing_test.cpp tests/core/interior_point_test.cpp tests/core/equilibrium_test.cpp tests/core/structure_test.cpp tests/core/springs_test.cpp tests/core/statue_test.cpp tests/core/sight_test.cpp tests/core/posts_test.cpp tests/core/ballast_test.cpp tests/core/stand_verdicts_test.cpp tests/core/layers_test.cpp
+  tests/core/drive_inputs_test.cpp tests/core/motor_fit_test.cpp tests/core/finder_test.cpp tests/core/board_model_test.cpp tests/core/board_crossing_test.cpp tests/core/interior_point_test.cpp tests/core/equilibrium_test.cpp tests/core/structure_test.cpp tests/core/springs_test.cpp tests/core/statue_test.cpp tests/core/sight_test.cpp tests/core/edits_test.cpp tests/core/results_test.cpp tests/core/posts_test.cpp tests/core/ballast_test.cpp tests/core/stand_verdicts_test.cpp tests/core/layers_test.cpp
   tests/support/repo.cpp)
 target_link_libraries(ivrant-tests-core PRIVATE ivrant_files GTest::gtest GTest::gtest_main PkgConfig::FCL PkgConfig::CLP ${CCD_LIBRARY})
 add_test(NAME core COMMAND ivrant-tests-core)

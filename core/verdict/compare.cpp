@@ -63,6 +63,8 @@ void addFigures(const Report& a, const Report& b, Comparison& out) {
     add("mass", "g", [](const Report& r) { return model::calcMass(r.present.placed).massG; });
     add("height", "mm", heightOf);
     add("parts", "", [](const Report& r) { return static_cast<double>(r.project->partCount() + model::countBoardParts(*r.project)); });
+    if (!a.project->supports.empty() || !b.project->supports.empty())
+        add("posts", "", [](const Report& r) { return static_cast<double>(r.project->supports.size()); });
     add("joints", "", [](const Report& r) { return static_cast<double>(r.project->joints.size()); });
     add("freedoms", "", [](const Report& r) {
         double count = 0;
