@@ -83,9 +83,10 @@ private:
             const auto& post = supports[i].post;
             if (!supports[i].pose || post.state != stand::PostState::Touches) continue;
             const auto& part = getPart(*m_report.project, post.part);
-            add("Its stand, post " + std::to_string(i + 1), formatNumber(post.top.z(), 1) + " mm high under " + part.shape->name + " (" + part.id.text +
-                                                                "), in " + supports[i].pose->name + "; carries " + formatNumber(supports[i].restN, 2) +
-                                                                " N, up to " + formatNumber(supports[i].tiltN, 2) + " N when tilted. Fix it to the base");
+            add("Its stand, post " + std::to_string(i + 1), formatNumber(post.top.z(), 1) + " mm high, its foot at x " + formatNumber(post.top.x(), 0) +
+                                                                ", y " + formatNumber(post.top.y(), 0) + " mm, under " + part.shape->name + " (" +
+                                                                part.id.text + "); carries " + formatNumber(supports[i].restN, 2) + " N level and up to " +
+                                                                formatNumber(supports[i].tiltN, 2) + " N with the base tilted. Fix it to the base");
         }
     }
     void addCase() {
