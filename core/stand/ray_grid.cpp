@@ -7,7 +7,6 @@
 namespace ivrant::stand {
 namespace {
 
-using geometry::Bounds;
 using geometry::Vec3;
 
 constexpr double kMostCells = 8e6, kMarginMm = 1;

@@ -1,243 +1,211 @@
-// Every edit: what it changes, that the project it began from stays as it was, that the result is whole, and that what is not there is named.
-#include <functional>
-#include <gtest/gtest.h>
+#include "core/model/edits.h"
 
-#include "core/files/project_file.h"
-#include "core/model/edits_boards.h"
+#include "core/model/history.h"
+#include "core/model/mass.h"
 #include "core/model/validate.h"
-#include "core/model/variants.h"
-#include "tests/support/repo.h"
-#include "tests/support/stacks.h"
+#include "tests/support/figures.h"
+#include "tests/support/near.h"
 
 using namespace ivrant;
-using model::EditResult;
-using model::Project;
+using test::Figure;
 using test::must;
 
 namespace {
-
-/// A gate arm on a hinge, with a pose, an ask, a diary entry, a series, a case, a post, ballast and a gear board.
-struct Gate : test::Figure {
-    model::PartId post, fork, tongue, arm;
-    model::JointId hinge;
-    Gate() {
-        post = put(0, "brick 2x2 slate at 0 0 0");
-        fork = put(0, "stepped hinge small fork at 0 0 3");
-        tongue = put(1, "stepped hinge small tongue at 0 0 0");
-        arm = put(1, "plate 1x4 gorse at 0 0 1");
-        hinge = join("stepped hinge small", fork, "finger", tongue, "finger", {22.5});
-        model::Stance stance;
-        stance.kind = model::Stance::Kind::Flat;
-        stance.section = project.sections[0]->id;
-        project = must(model::addPose(project, "Raised", {{hinge, {45}}}, stance));
-        model::Ask ask;
-        ask.measure = "mass";
-        ask.comparison = model::Comparison::AtMost;
-        ask.value = 100;
-        project = must(model::putAsk(project, ask));
-        model::DiaryEntry entry;
-        entry.text = "The arm is too long";
-        project = must(model::putDiaryEntry(project, entry));
-        model::Series series;
-        series.quantity = model::Quantity::Holding;
-        series.kind = "stepped hinge small";
-        series.readings = {28, 31};
-        project = must(model::putSeries(project, series));
-        model::OwnCase leaning;
-        leaning.name = "A leaning pier";
-        leaning.slopeDeg = 3;
-        project = must(model::putCase(project, leaning));
-        project = must(model::putSupport(project, {{}, {0, 40'000, 9600}, nullptr}));
-        project = must(model::addBallast(project, project.sections[0]->id, {5, {0, 0, 1000}}));
-        project = must(model::addBoard(project, "Drive", project.sections[0]->id));
-    }
-    [[nodiscard]] const model::SectionId& base() const { return project.sections[0]->id; }
-    [[nodiscard]] const model::PoseId& raised() const { return project.poses[0].id; }
-};
-
-const model::Part& partOf(const Project& project, const model::PartId& id) { return model::getPart(project, model::PartIndex(project).find(id)); }
-
-/// The edit succeeds, leaves the project as it was, and gives a whole one that says something else.
-Project changed(const Project& before, const std::function<EditResult(const Project&)>& edit) {
-    const std::string was = files::writeProject(before);
-    const Project after = must(edit(before));
-    EXPECT_EQ(files::writeProject(before), was) << "the project it began from is never touched";
-    EXPECT_TRUE(model::validate(after).ok());
-    EXPECT_NE(files::writeProject(after), was);
-    EXPECT_EQ(files::writeProject(must(files::parseProject(files::writeProject(after)))), files::writeProject(after)) << "it is kept whole in a file";
-    return after;
+Figure joined() {
+    Figure f;
+    const auto fork = f.put(0, "stepped hinge small fork at 0 0 0");
+    const auto tongue = f.put(1, "stepped hinge small tongue at 0 0 0");
+    f.join("stepped hinge small", fork, "finger", tongue, "finger", {45}, {{-45, 67.5}});
+    return f;
 }
-
 } // namespace
 
-TEST(Edits, SectionsAreNamedPlacedCopiedAndRemoved) {
-    const Gate f;
-    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::renameSection(p, f.base(), "Pillar"); }).sections[0]->name, "Pillar");
-    model::Place aside;
-    aside.atUm = {80'000, 0, 0};
-    const auto moved = changed(f.project, [&](const Project& p) { return model::placeSection(p, f.base(), aside); });
-    EXPECT_EQ(moved.sections[0]->place.atUm[0], 80'000);
-    const auto twin =
-        changed(f.project, [&](const Project& p) { return model::duplicateSection(p, f.project.sections[0]->id, false, geometry::Pose::Identity()); });
-    ASSERT_EQ(twin.sections.size(), 3U);
-    EXPECT_EQ(twin.sections[2]->parts.size(), 2U);
-    EXPECT_NE(twin.sections[2]->parts[0].id, f.post);
-    const auto gone = changed(f.project, [&](const Project& p) { return model::removeSection(p, f.base()); });
-    EXPECT_EQ(gone.sections.size(), 1U);
-    EXPECT_TRUE(gone.joints.empty()) << "the joint hung on it";
-    EXPECT_TRUE(gone.boards.empty());
-    EXPECT_TRUE(gone.poses[0].values.empty());
+TEST(Edits, NeverTouchTheProjectTheyAreGiven) {
+    const Figure f = joined();
+    const auto before = f.project.sections[0];
+    const auto ids = std::vector<model::PartId>{before->parts[0].id};
+    const auto moved = must(model::moveParts(f.project, ids, geometry::makePose(geometry::Mat3::Identity(), {8, 0, 0})));
+    EXPECT_EQ(f.project.sections[0], before);
+    EXPECT_EQ(before->parts[0].place.atUm[0], 0);
+    EXPECT_EQ(moved.sections[0]->parts[0].place.atUm[0], 8000);
+    EXPECT_EQ(moved.sections[1], f.project.sections[1]) << "untouched sections are shared";
 }
 
-TEST(Edits, PartsAreColouredCopiedMirroredWeighedAndMoved) {
-    const Gate f;
-    const int rust = parts::findColour("rust");
-    const auto painted = changed(f.project, [&](const Project& p) { return model::recolourParts(p, std::array{f.post, f.arm}, rust); });
-    EXPECT_EQ(partOf(painted, f.post).colour, rust);
-    EXPECT_EQ(partOf(painted, f.arm).colour, rust);
-    EXPECT_EQ(partOf(painted, f.fork).colour, partOf(f.project, f.fork).colour);
-    std::vector<model::PartId> copies;
-    const auto twice = changed(f.project, [&](const Project& p) {
-        copies.clear();
-        return model::duplicateParts(p, std::array{f.arm}, geometry::makePose(geometry::Mat3::Identity(), {0, 0, 3.2}), &copies);
-    });
-    ASSERT_EQ(copies.size(), 1U);
-    EXPECT_EQ(partOf(twice, copies[0]).place.atUm[2], partOf(twice, f.arm).place.atUm[2] + 3200);
-    EXPECT_EQ(twice.partCount(), f.project.partCount() + 1);
-    const auto mirrored = changed(f.project, [&](const Project& p) { return model::mirrorParts(p, std::array{f.post}, 20, false, nullptr); });
-    EXPECT_NEAR(static_cast<double>(partOf(mirrored, f.post).place.atUm[0]), 40'000, 8000.5) << "on the other side of x = 20 mm";
-    const auto weighed = changed(f.project, [&](const Project& p) { return model::weighParts(p, std::array{f.post}, 1.3); });
-    EXPECT_EQ(partOf(weighed, f.post).massG(), 1.3);
-    EXPECT_EQ(model::weighParts(f.project, std::array{f.post}, -1).error().code, "part.mass");
-    EXPECT_FALSE(partOf(must(model::weighParts(weighed, std::array{f.post}, std::nullopt)), f.post).weighedG.has_value());
-    const auto fewer = changed(f.project, [&](const Project& p) { return model::removeParts(p, std::array{f.arm}); });
-    EXPECT_EQ(fewer.partCount(), f.project.partCount() - 1);
-    const auto held = model::removeParts(f.project, std::array{f.fork});
-    ASSERT_FALSE(held.ok()) << "a joint sits on it";
-    EXPECT_EQ(held.error().place, f.hinge.text);
+TEST(Edits, IdsAreNeverUsedAgain) {
+    Figure f;
+    const auto first = f.put(0, "brick 1x1 at 0 0 0");
+    f.project = must(model::removeParts(f.project, std::vector<model::PartId>{first}));
+    EXPECT_NE(f.put(0, "brick 1x1 at 0 0 0"), first);
 }
 
-TEST(Edits, StepsAreSetSplitJoinedAndSwapped) {
-    const Gate f;
-    const auto second = changed(f.project, [&](const Project& p) { return model::setStep(p, std::array{f.fork}, 2); });
-    EXPECT_EQ(partOf(second, f.fork).step, 2);
-    const auto joined = changed(second, [&](const Project& p) { return model::joinStep(p, f.base(), 1); });
-    EXPECT_EQ(partOf(joined, f.fork).step, 1);
-    const auto split = changed(f.project, [&](const Project& p) { return model::splitStep(p, f.base(), 1, std::array{f.fork}); });
-    EXPECT_EQ(partOf(split, f.fork).step, 2);
-    EXPECT_EQ(partOf(split, f.post).step, 1);
-    const auto swapped = changed(split, [&](const Project& p) { return model::moveStep(p, f.base(), 1, 1); });
-    EXPECT_EQ(partOf(swapped, f.fork).step, 1);
-    EXPECT_EQ(partOf(swapped, f.post).step, 2);
+TEST(Edits, APartWithAJointIsNotRemovedSilently) {
+    const Figure f = joined();
+    const auto result = model::removeParts(f.project, std::vector<model::PartId>{f.project.joints[0].from.part});
+    ASSERT_FALSE(result);
+    EXPECT_EQ(result.error().code, "part.joint");
 }
 
-TEST(Edits, JointsAndPosesAreNamedSetTakenAndRemoved) {
-    const Gate f;
-    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::renameJoint(p, f.hinge, "Gate hinge"); }).joints[0].name, "Gate hinge");
-    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::setJointValue(p, f.hinge, {67.5}); }).joints[0].value[0], 67.5);
-    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::setWanted(p, f.hinge, {{-10, 50}}); }).joints[0].wanted[0].high, 50);
-    const auto taken = changed(f.project, [&](const Project& p) { return model::takePose(p, f.raised()); });
-    EXPECT_EQ(taken.joints[0].value[0], 45);
-    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::renamePose(p, f.raised(), "Open"); }).poses[0].name, "Open");
-    EXPECT_TRUE(changed(f.project, [&](const Project& p) { return model::removePose(p, f.raised()); }).poses.empty());
-    const auto held = changed(f.project, [&](const Project& p) { return model::setPose(p, f.raised(), {{f.hinge, {0}}}, {}); });
-    EXPECT_EQ(held.poses[0].values.at(f.hinge)[0], 0);
-    EXPECT_EQ(held.poses[0].stands.kind, model::Stance::Kind::Held);
-    const auto apart = changed(f.project, [&](const Project& p) { return model::removeJoint(p, f.hinge, {}); });
-    EXPECT_TRUE(apart.joints.empty());
-    EXPECT_TRUE(apart.poses[0].values.empty());
+TEST(Edits, ASectionCannotCarryItselfNorTwoPortsBeJoinedTwice) {
+    Figure f = joined();
+    model::Joint back = f.project.joints[0];
+    std::swap(back.from, back.to);
+    EXPECT_EQ(model::addJoint(f.project, back).error().code, "joint.twice");
+    const auto again = f.put(0, "stepped hinge small tongue at 5 0 0");
+    model::Joint self = f.project.joints[0];
+    self.to.part = again;
+    EXPECT_EQ(model::addJoint(f.project, self).error().code, "joint.self");
 }
 
-TEST(Edits, WhatStandsBesideTheModelComesAndGoes) {
-    const Gate f;
-    const auto& p0 = f.project;
-    EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeAsk(p, p0.asks[0].id); }).asks.empty());
-    EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeDiaryEntry(p, p0.diary[0].id); }).diary.empty());
-    EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeSeries(p, p0.measured[0].id); }).measured.empty());
-    EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeCase(p, p0.cases[0].id); }).cases.empty());
-    EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeSupport(p, p0.supports[0].id); }).supports.empty());
-    EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::clearBallast(p, f.base()); }).sections[0]->ballast.empty());
-    EXPECT_EQ(changed(p0, [&](const Project& p) { return model::setTilt(p, 12); }).tiltDeg, 12);
-    EXPECT_EQ(changed(p0, [&](const Project& p) { return model::setShownOn(p, "2026-11-20"); }).shownOn, "2026-11-20");
-    EXPECT_EQ(changed(p0, [&](const Project& p) { return model::renameProject(p, "Toll gate"); }).name, "Toll gate");
-    EXPECT_EQ(changed(p0, [&](const Project& p) { return model::setRules(p, model::BuildRules::Display); }).rules, model::BuildRules::Display);
-    EXPECT_EQ(changed(p0, [&](const Project& p) { return model::renameBoard(p, p0.boards[0]->id, "Gear box"); }).boards[0]->name, "Gear box");
-    EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeBoard(p, p0.boards[0]->id); }).boards.empty());
-    // An entry that is put again under its id is replaced in its place.
-    auto entry = p0.diary[0];
-    entry.answer = "shortened by a stud";
-    const auto answered = changed(p0, [&](const Project& p) { return model::putDiaryEntry(p, entry); });
-    ASSERT_EQ(answered.diary.size(), 1U);
-    EXPECT_EQ(answered.diary[0].answer, "shortened by a stud");
-    auto support = p0.supports[0];
-    support.atUm[2] = 12'800;
-    EXPECT_EQ(changed(p0, [&](const Project& p) { return model::putSupport(p, support); }).supports[0].atUm[2], 12'800);
+TEST(Edits, WrongPortsAreNamed) {
+    Figure f;
+    const auto a = f.put(0, "plate 2x2 at 0 0 0"), b = f.put(1, "plate 2x2 at 0 0 0");
+    model::Joint joint;
+    joint.kind = parts::findJointKind("stepped hinge small");
+    joint.from = {a, "finger"};
+    joint.to = {b, "cell 0,0"};
+    joint.value = {0};
+    EXPECT_EQ(model::addJoint(f.project, joint).error().code, "joint.port");
+    joint.from.port = "stud 0,0";
+    EXPECT_EQ(model::addJoint(f.project, joint).error().code, "joint.kind");
 }
 
-TEST(Edits, WhatIsNotThereIsNamed) {
-    const Gate f;
-    const Project& p = f.project;
-    const model::PartId part{"p999"};
-    const model::SectionId section{"s999"};
-    const model::JointId joint{"j999"};
-    const model::PoseId pose{"q999"};
-    const std::vector<std::pair<const char*, EditResult>> results{
-        {"renameSection", model::renameSection(p, section, "x")},
-        {"removeSection", model::removeSection(p, section)},
-        {"placeSection", model::placeSection(p, section, {})},
-        {"duplicateSection", model::duplicateSection(p, section, false, geometry::Pose::Identity())},
-        {"addParts", model::addParts(p, section, {})},
-        {"removeParts", model::removeParts(p, std::array{part})},
-        {"moveParts", model::moveParts(p, std::array{part}, geometry::Pose::Identity())},
-        {"recolourParts", model::recolourParts(p, std::array{part}, 0)},
-        {"duplicateParts", model::duplicateParts(p, std::array{part}, geometry::Pose::Identity())},
-        {"mirrorParts", model::mirrorParts(p, std::array{part}, 0, false)},
-        {"weighParts", model::weighParts(p, std::array{part}, 1)},
-        {"setStep", model::setStep(p, std::array{part}, 2)},
-        {"renameJoint", model::renameJoint(p, joint, "x")},
-        {"setJointValue", model::setJointValue(p, joint, {0})},
-        {"setWanted", model::setWanted(p, joint, {})},
-        {"removeJoint", model::removeJoint(p, joint, {})},
-        {"exchangeJointKind", model::exchangeJointKind(p, joint, "ribbed pin")},
-        {"renamePose", model::renamePose(p, pose, "x")},
-        {"removePose", model::removePose(p, pose)},
-        {"setPose", model::setPose(p, pose, {}, {})},
-        {"takePose", model::takePose(p, pose)},
-        {"removeAsk", model::removeAsk(p, {"a999"})},
-        {"removeSeries", model::removeSeries(p, {"m999"})},
-        {"removeDiaryEntry", model::removeDiaryEntry(p, {"d999"})},
-        {"removeCase", model::removeCase(p, {"c999"})},
-        {"removeSupport", model::removeSupport(p, {"u999"})},
-        {"addBallast", model::addBallast(p, section, {1, {}})},
-        {"clearBallast", model::clearBallast(p, section)},
-        {"renameBoard", model::renameBoard(p, {"b999"}, "x")},
-        {"removeBoard", model::removeBoard(p, {"b999"})},
-        {"showVariant", model::showVariant(p, {"v999"})},
-        {"renameVariant", model::renameVariant(p, {"v999"}, "x")},
-        {"removeVariant", model::removeVariant(p, {"v999"})},
-    };
-    for (const auto& [name, result] : results) {
-        ASSERT_FALSE(result.ok()) << name;
-        EXPECT_FALSE(result.error().message.empty()) << name;
-        EXPECT_NE((result.error().message + result.error().place).find("999"), std::string::npos) << name << ": " << result.error().message;
+TEST(Edits, ExchangeKeepsTheBendAndUndoIsASnapshot) {
+    Figure f = joined();
+    const auto id = f.project.joints[0].id;
+    const auto kinds = model::listExchanges(f.project, id);
+    EXPECT_NE(std::find(kinds.begin(), kinds.end(), "small ball and cup"), kinds.end());
+    EXPECT_NE(std::find(kinds.begin(), kinds.end(), "stepped hinge large"), kinds.end());
+    const auto ball = must(model::exchangeJointKind(f.project, id, "small ball and cup"));
+    EXPECT_EQ(ball.joints[0].value, (std::vector<double>{0, 45, 0}));
+    EXPECT_EQ(ball.joints[0].wanted[1], (model::Range{-45, 67.5}));
+    EXPECT_EQ(ball.sections[0]->parts[0].shape->name, "ball plate small 1x2");
+    // The carried section has not moved.
+    Figure g;
+    g.project = ball;
+    EXPECT_TRUE(g.placed().X_WS[1].isApprox(f.placed().X_WS[1], 1e-9));
+    EXPECT_FALSE(model::exchangeJointKind(f.project, id, "small turntable"));
+}
+
+TEST(Edits, MirroredTwiceIsTheSame) {
+    Figure f;
+    f.put(0, "slope 2x2 at 3 1 2 turn 1");
+    f.put(0, "bracket up 2x2 at -2 4 0");
+    std::vector<model::PartId> ids;
+    for (const auto& p : f.project.sections[0]->parts) ids.push_back(p.id);
+    const auto once = must(model::mirrorParts(f.project, ids, 20, false)), twice = must(model::mirrorParts(once, ids, 20, false));
+    for (std::size_t i = 0; i < ids.size(); ++i) {
+        const auto& a = f.project.sections[0]->parts[i];
+        // As a body: the same corners, whatever the turn is called.
+        EXPECT_TRUE((a.place.pose() * a.shape->centre).isApprox(twice.sections[0]->parts[i].place.pose() * a.shape->centre, 1e-6));
+        const geometry::Vec3 centre = a.place.pose() * a.shape->centre, image = once.sections[0]->parts[i].place.pose() * a.shape->centre;
+        EXPECT_NEAR(image.x(), 40 - centre.x(), test::kMicrometre);
+        EXPECT_NEAR(image.y(), centre.y(), test::kMicrometre);
     }
 }
 
-TEST(Names, OfAllEnumerationsAreReadAsTheyAreWritten) {
-    const auto round = [](auto first, int count, auto name, auto find) {
-        using Value = decltype(first);
-        std::set<std::string> names;
-        for (int k = 0; k < count; ++k) {
-            const auto value = static_cast<Value>(k);
-            EXPECT_EQ(find(name(value)), std::optional(value)) << name(value);
-            names.insert(name(value));
-        }
-        EXPECT_EQ(names.size(), static_cast<std::size_t>(count)) << "no two are called alike";
-        EXPECT_FALSE(find("nonsense").has_value());
+TEST(Edits, MovingPartsToAnotherSectionKeepsThemWhereTheyAre) {
+    Figure f = joined();
+    const auto extra = f.put(1, "brick 2x2 at 0 2 0");
+    const auto placed = f.placed();
+    const auto world = placed.X_WS[1] * model::getPart(f.project, model::PartIndex(f.project).find(extra)).place.pose();
+    const auto moved = must(model::movePartsToSection(f.project, std::vector<model::PartId>{extra}, f.project.sections[0]->id, [&](int s) {
+        return geometry::Pose(placed.X_WS[0].inverse() * placed.X_WS[static_cast<std::size_t>(s)]);
+    }));
+    const auto spot = model::PartIndex(moved).find(extra);
+    EXPECT_EQ(spot.section, 0);
+    EXPECT_TRUE((placed.X_WS[0] * model::getPart(moved, spot).place.pose()).isApprox(world, 1e-4)); // whole micrometres
+}
+
+TEST(Edits, StepsSplitJoinAndMove) {
+    Figure f;
+    const auto a = f.put(0, "plate 2x2 at 0 0 0"), b = f.put(0, "plate 2x2 at 0 0 1"), c = f.put(0, "plate 2x2 at 0 0 2");
+    const auto section = f.project.sections[0]->id;
+    const auto steps = [](const model::Project& p) {
+        std::vector<int> list;
+        for (const auto& part : p.sections[0]->parts) list.push_back(part.step);
+        return list;
     };
-    round(model::GearKind::Spur, 11, model::getGearKindName, model::findGearKind);
-    round(model::LoadKind::None, 7, model::getLoadKindName, model::findLoadKind);
-    round(model::Comparison::AtLeast, 3, model::getComparisonName, model::findComparison);
-    round(model::DiaryKind::Decision, 3, model::getDiaryKindName, model::findDiaryKind);
-    round(model::Quantity::Holding, 5, model::getQuantityName, model::findQuantity);
+    const auto split = must(model::splitStep(f.project, section, 1, std::vector<model::PartId>{b, c}));
+    EXPECT_EQ(steps(split), (std::vector<int>{1, 2, 2}));
+    EXPECT_EQ(steps(must(model::moveStep(split, section, 2, -1))), (std::vector<int>{2, 1, 1}));
+    EXPECT_EQ(steps(must(model::joinStep(split, section, 1))), (std::vector<int>{1, 1, 1}));
+    EXPECT_FALSE(model::splitStep(f.project, section, 1, std::vector<model::PartId>{a, b, c}));
+    EXPECT_FALSE(model::joinStep(f.project, section, 1));
+    EXPECT_FALSE(model::moveStep(split, section, 1, -1));
+}
+
+TEST(Edits, InsideOutWantedRangesAreRefused) {
+    const Figure f = joined();
+    EXPECT_EQ(model::setWanted(f.project, f.project.joints[0].id, {{90, -90}}).error().code, "joint.value");
+    EXPECT_EQ(model::setJointValue(f.project, f.project.joints[0].id, {1, 2}).error().code, "joint.value");
+    EXPECT_EQ(model::setJointValue(f.project, f.project.joints[0].id, {std::numeric_limits<double>::quiet_NaN()}).error().code, "joint.value");
+}
+
+TEST(History, UndoAndRedoReachEverySnapshot) {
+    model::History history(model::makeEmptyProject("A"));
+    for (const char* name : {"B", "C"}) history.push(name, must(model::renameProject(history.current(), name)));
+    history.undo();
+    EXPECT_EQ(history.current().name, "B");
+    EXPECT_EQ(history.redoName(), "C");
+    history.undo();
+    history.undo();
+    EXPECT_EQ(history.current().name, "A");
+    EXPECT_FALSE(history.canUndo());
+    history.redo();
+    history.push("D", must(model::renameProject(history.current(), "D")));
+    EXPECT_FALSE(history.canRedo());
+    history.undo();
+    EXPECT_EQ(history.current().name, "B");
+}
+
+TEST(History, ADragIsOneEntry) {
+    model::History history(model::makeEmptyProject("A"));
+    for (int i = 0; i < 50; ++i) history.pushOrReplace("drag", must(model::renameProject(history.current(), "at " + std::to_string(i))));
+    EXPECT_EQ(history.current().name, "at 49");
+    history.undo();
+    EXPECT_EQ(history.current().name, "A");
+}
+
+TEST(Mass, BallastAndWeighedPartsCount) {
+    Figure f;
+    const auto part = f.put(0, "brick 2x2 at 0 0 0");
+    f.project = must(model::weighParts(f.project, std::array{part}, 5));
+    f.project = must(model::addBallast(f.project, f.project.sections[0]->id, {15, {4000, 4000, 20000}}));
+    const auto mass = model::calcMass(f.placed());
+    EXPECT_NEAR(mass.massG, 20, test::kRounding);
+    const double own = test::must(parts::makeShape("brick 2x2"))->centre.z();
+    EXPECT_NEAR(mass.centre.z(), (5 * own + 15 * 20) / 20, test::kRounding);
+}
+
+TEST(Edits, ASectionIsCopiedAsAMirrorImage) {
+    Figure f;
+    f.put(0, "plate 2x4 at 0 0 0");
+    f.put(0, "brick 1x2 at 1 0 1");
+    f.put(0, "slope 1x2 at 0 2 1 turn 1"); // reaches 12 mm to the left, the plate 12 mm to the right: the middle plane is x = 0
+    model::Ballast ballast;
+    ballast.massG = 5;
+    ballast.atUm = {1000, 2000, 3000};
+    f.project = must(model::addBallast(f.project, f.project.sections[0]->id, ballast));
+    const auto copied = must(model::duplicateSection(f.project, f.project.sections[0]->id, true, geometry::Pose::Identity()));
+    ASSERT_EQ(copied.sections.size(), 2U);
+    const auto& original = *copied.sections[0];
+    const auto& image = *copied.sections[1];
+    ASSERT_EQ(image.parts.size(), 3U);
+    EXPECT_EQ(image.ballast[0].atUm, (std::array<std::int64_t, 3>{-1000, 2000, 3000}));
+    for (std::size_t p = 0; p < 3; ++p) {
+        EXPECT_NE(image.parts[p].id, original.parts[p].id);
+        const geometry::Vec3 was = original.parts[p].place.pose() * original.parts[p].shape->centre,
+                             is = image.parts[p].place.pose() * image.parts[p].shape->centre;
+        EXPECT_NEAR(is.x(), -was.x(), test::kMicrometre) << p;
+        EXPECT_NEAR(is.y(), was.y(), test::kMicrometre);
+        EXPECT_NEAR(is.z(), was.z(), test::kMicrometre);
+    }
+    EXPECT_GE(image.place.atUm[0], 16000) << "it stands beside the original, which is 16 mm wide";
+    const auto again = must(model::duplicateSection(copied, image.id, true, geometry::Pose::Identity()));
+    for (std::size_t p = 0; p < 3; ++p)
+        EXPECT_LT(
+            (again.sections[2]->parts[p].place.pose() * original.parts[p].shape->centre - original.parts[p].place.pose() * original.parts[p].shape->centre)
+                .norm(),
+            test::kMicrometre)
+            << "mirrored twice it is as before";
 }
