@@ -110,7 +110,8 @@ void StandStation::reportChanged() {
     showRose();
     rebuildChips();
     solve();
-    if (m_supporting && m_session.isReportCurrent()) designSupport();
+    // Looked for again after each change, where that does not take long.
+    if (m_supporting && m_session.isReportCurrent() && m_session.project().partCount() <= verdict::kMostPartsLive) designSupport();
 }
 
 void StandStation::rebuildChips() {
