@@ -21,7 +21,7 @@ add_test(NAME core COMMAND ivrant-tests-core)
 
 if(IVRANT_WITH_APP)
   add_executable(ivrant-tests-app tests/app/main.cpp tests/app/first_path_test.cpp tests/app/shape_test.cpp tests/app/pose_test.cpp
-    tests/app/make_test.cpp tests/app/shell_test.cpp tests/app/verdicts_test.cpp tests/app/session_test.cpp tests/app/sheets_test.cpp tests/app/studies_test.cpp tests/app/brief_diary_test.cpp tests/app/own_shapes_test.cpp tests/app/drive_test.cpp tests/app/drive_finder_test.cpp tests/app/drive_dialog_test.cpp tests/app/stand_test.cpp tests/app/stand_design_test.cpp tests/render/picture_test.cpp tests/support/repo.cpp app/resources.qrc)
+    tests/app/make_test.cpp tests/app/shell_test.cpp tests/app/verdicts_test.cpp tests/app/session_test.cpp tests/app/sheets_test.cpp tests/app/studies_test.cpp tests/app/brief_diary_test.cpp tests/app/own_shapes_test.cpp tests/app/drive_test.cpp tests/app/drive_finder_test.cpp tests/app/drive_dialog_test.cpp tests/app/stand_test.cpp tests/app/stand_design_test.cpp tests/app/stand_mends_test.cpp tests/render/picture_test.cpp tests/support/repo.cpp app/resources.qrc)
   target_link_libraries(ivrant-tests-app PRIVATE ivrant_app Qt6::Test GTest::gtest)
   add_dependencies(ivrant-tests-app ivrant-cli)
   add_test(NAME app COMMAND ivrant-tests-app)
