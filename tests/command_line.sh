@@ -119,6 +119,10 @@ code=0
 "$cli" hidden "$out/auk.ivrant" --json >"$out/hidden.json"
 "$cli" firm "$out/auk.ivrant" --json >"$out/firm.json"
 "$cli" support "$heron" --json >"$out/support.json"
+"$cli" support "$heron" --json -o "$out/posted.ivrant" >"$out/kept.json"
+"$cli" stand "$out/posted.ivrant" --case standing --json >"$out/posted.json" || true
+"$cli" stand data/demo/heron-stand.ivrant --variant "D on a post" --case standing --json >"$out/study.json" || true
+"$cli" stand data/demo/bridge.ivrant --case standing --json >"$out/slewing.json" || true
 "$cli" ballast "$heron" --json >"$out/ballast.json"
 code=0
 "$cli" stand "$heron" --every-step --json >"$out/every.json" || code=$?
@@ -147,6 +151,13 @@ assert all(c["left_over_n"] < 1e-4 for c in stand["cases"])
 assert len(load("rest")["cases"]) == 1 and load("hand")["cases"][0]["case"] == "carry"
 assert stand["moves"] and stand["pieces"] and stand["necks"], "what hands pull off"
 support = load("support")
+posted, study, slewing = load("posted"), load("study"), load("slewing")
+assert load("kept")["supports"] == support["supports"] and len(posted["posts"]) == 1
+assert posted["posts"][0]["at_mm"] == support["supports"][0]["at_mm"] and posted["posts"][0]["state"] == "touches"
+assert posted["tip"]["angle_deg"] >= 8 > stand["tip"]["angle_deg"], "the post brings it past what is asked"
+assert study["posts"][0]["needed"] and study["posts"][0]["tips_deg"] > study["posts"][0]["without_deg"]
+slew = {m["name"]: m["angles_deg"] for m in slewing["moves"]}["Slew"]
+assert len(slew) == 25 and slew[0] - slew[-1] > 0.1, "what the turntable carries slews in the balance"
 ballast = load("ballast")
 assert ballast["sections"] and all(s["mass_g"] >= 1 for s in ballast["sections"]), ballast
 every = load("every")
@@ -158,7 +169,7 @@ assert abs(pictured["height_mm"] - 28.8) < 1e-6 and pictured["parts"] > 3
 sizes = load("layers")["sizes"]
 assert sizes[1]["cost"] > sizes[0]["cost"] and sizes[0]["holds"]
 assert 3 < sizes[1]["mass_g"] / sizes[0]["mass_g"] < 9 and sizes[1]["parts"] > 4 * sizes[0]["parts"] / 2, sizes
-assert load("hidden")["count"] >= load("hollow")["parts"], "what is left out lies inside"
+assert load("hidden")["count"] >= load("hollow")["parts"] and load("hidden")["rays"] > 1000, "what is left out lies inside"
 PY
 # Gear boards, found trains, fits.
 "$cli" drive data/demo/bridge.ivrant --json >"$out/bridge.json"
