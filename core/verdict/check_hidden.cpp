@@ -19,10 +19,31 @@ std::string namePart(const model::Project& project, model::PartSpot spot) {
     return part.shape->name + " (" + part.id.text + ")";
 }
 
+/// How much of a larger model nobody sees: worth a look at what of it carries nothing either.
+void addCoreVerdict(const Report& report, std::vector<Verdict>& verdicts) {
+    const std::size_t parts = report.project->partCount();
+    if (parts < kWorthHollowing) return;
+    const double share = static_cast<double>(report.hidden->parts.size()) / static_cast<double>(parts);
+    Verdict v;
+    v.check = "core";
+    v.id = "core";
+    v.station = Station::Stand;
+    v.value = 100 * share;
+    v.limit = 100 * kUsualUnseenShare;
+    v.unit = "%";
+    v.state = share > kUsualUnseenShare ? State::Thin : State::Good;
+    v.basis = Basis::Starting;
+    v.text = share > kUsualUnseenShare ? "Much of the model is never seen" : "Little of the model is never seen";
+    v.detail = formatNumber(v.value, 0) + " % of its parts, " + formatNumber(report.hidden->massG, 0) + " g; above " + formatNumber(v.limit, 0) +
+               " % (a usual value) it is worth looking for what carries nothing and can be left out";
+    verdicts.push_back(std::move(v));
+}
+
 } // namespace
 
 void addHiddenVerdict(const Report& report, std::vector<Verdict>& verdicts) {
     if (!report.hidden || (report.hidden->parts.empty() && report.hidden->showing.empty())) return;
+    addCoreVerdict(report, verdicts);
     const Hidden& hidden = *report.hidden;
     Verdict v;
     v.check = "showing";

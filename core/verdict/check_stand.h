@@ -19,7 +19,9 @@ void addStructureVerdicts(const Report& report, std::vector<Verdict>& verdicts);
 void addOwnCaseVerdicts(const Report& report, std::vector<Verdict>& verdicts);
 void addMoveVerdicts(const Report& report, std::vector<Verdict>& verdicts);
 void addSupportVerdicts(const Report& report, std::vector<Verdict>& verdicts);
-/// On colours of the core that show through gaps, where there is a core.
+inline constexpr std::size_t kWorthHollowing = 100; ///< parts: smaller models are not looked at for their core
+inline constexpr double kUsualUnseenShare = 0.25;   ///< of the parts that nobody sees; a usual value of ours: above it a core may be worth leaving out
+/// On what is never seen: colours of the core that show through gaps, where there is a core, and how much of the model it is.
 void addHiddenVerdict(const Report& report, std::vector<Verdict>& verdicts);
 
 /// Parts laid across what is weakest; every one is tried before it is offered.
@@ -27,7 +29,7 @@ void addHiddenVerdict(const Report& report, std::vector<Verdict>& verdicts);
 void addStructureMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 /// Large plates under what tips and stands on one section alone, those that pass.
 void addBasePlates(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
-/// What can be left out of the core, when there is asked for less mass or fewer parts. Seconds for thousands of parts.
+/// What can be left out of the core, when much of the model is never seen, or less mass or fewer parts are asked for. Seconds for thousands of parts.
 void addCoreMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 /// For what tips: posts, those whose bonds hold too; for a post: where it does better, or that it goes.
 void addSupportMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);

@@ -123,7 +123,7 @@ std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
     if (verdict.check == "tip") addBasePlates(report, verdict, mends);
     addSupportMends(report, verdict, mends);
     addHiddenMends(report, verdict, mends);
-    if (verdict.check == "ask") addCoreMends(report, verdict, mends);
+    if (verdict.check == "ask" || verdict.check == "core") addCoreMends(report, verdict, mends);
     if (verdict.check == "loose") addRemoval(verdict, mends);
     if (verdict.station == Station::Drive) addDriveMends(report, verdict, mends);
     return mends;

@@ -13,8 +13,6 @@ namespace {
 
 constexpr double kFalling = 1e9; ///< stands for λ without end
 
-constexpr std::size_t kWorthHollowing = 100; ///< parts
-
 double lambdaOf(const stand::Equilibrium& e) { return e.stands ? e.lambda.value_or(1) : std::max(1.0 + 1e-6, e.lambda.value_or(kFalling)); }
 
 /// Bricks inside a hollow, where they help the bonds of a pose most.
@@ -37,7 +35,7 @@ void addCoreMends(const Report& report, const Verdict& verdict, std::vector<Mend
         return verdict.id == "ask/" + ask.id.text && ask.comparison == model::Comparison::AtMost &&
                (ask.measure == "mass" || ask.measure == "parts" || ask.measure == "spare");
     });
-    if (!asked || report.project->partCount() < kWorthHollowing || report.poses.empty()) return;
+    if ((!asked && verdict.check != "core") || report.project->partCount() < kWorthHollowing || report.poses.empty()) return;
     const auto core = calcCore(report, report.poses.front());
     if (!core || core->leaveOut.empty()) return;
     mends.push_back({"leave " + std::to_string(core->leaveOut.size()) + " parts out of the core, " + base::formatNumber(core->massG, 0) +

@@ -371,7 +371,8 @@ TEST(LargeModels, BondsFollowTheOtherVerdicts) {
     EXPECT_GE(*proven.poses.front().provenUse, *whole.poses.front().standing->equilibrium.lambda * 0.99);
     ASSERT_TRUE(whole.structure);
     const auto structural = std::count_if(whole.verdicts.begin(), whole.verdicts.end(), [](const auto& v) {
-        return v.check == "seam" || v.check == "neck" || v.check == "tug" || v.check == "base-flex" || v.check == "friction" || v.check == "showing";
+        return v.check == "seam" || v.check == "neck" || v.check == "tug" || v.check == "base-flex" || v.check == "friction" || v.check == "showing" ||
+               v.check == "core";
     });
     EXPECT_EQ(whole.verdicts.size(), quick.verdicts.size() + 1 + static_cast<std::size_t>(structural));
     base::Progress stopped;

@@ -268,3 +268,28 @@ TEST(Hidden, NoRayFromOutsideMeetsWhatIsNeverSeen) {
     }
     EXPECT_GT(met.size(), boxes.size() / 4);
 }
+
+TEST(Core, AModelOfWhichMuchIsNeverSeenIsToldAndHollowed) {
+    const auto block = [](int side, int courses) {
+        stand::CellGrid grid{side, side, courses, {}, {}, base::kBrickMm};
+        grid.filled.assign(static_cast<std::size_t>(side * side * courses), 1);
+        return must(stand::makeStatue("Block", must(stand::layBricks(grid, {{1, 2}, {2, 2}})), 0));
+    };
+    const auto solid = block(16, 12);
+    const auto report = reportOf(solid);
+    const auto* told = findCheck(report, "core");
+    ASSERT_NE(told, nullptr);
+    EXPECT_EQ(told->state, verdict::State::Thin);
+    EXPECT_NEAR(told->value, 100.0 * static_cast<double>(report.hidden->parts.size()) / static_cast<double>(solid.partCount()), 1e-9);
+    const auto mends = verdict::listMends(report, *told);
+    ASSERT_EQ(mends.size(), 1U);
+    const auto hollow = must(mends[0].apply(solid));
+    EXPECT_LT(hollow.partCount(), solid.partCount());
+    EXPECT_EQ(hollow.variants.size(), 2U) << "the solid one stays beside it";
+    const auto after = reportOf(hollow);
+    ASSERT_NE(findCheck(after, "core"), nullptr);
+    EXPECT_LT(findCheck(after, "core")->value, told->value);
+    EXPECT_TRUE(after.poses.front().standing->equilibrium.stands);
+    // A small one is not bothered with it.
+    EXPECT_EQ(findCheck(reportOf(block(4, 4)), "core"), nullptr);
+}
