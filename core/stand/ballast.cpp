@@ -6,6 +6,7 @@
 #include <limits>
 
 #include "core/base/units.h"
+#include "core/stand/support_edges.h"
 
 namespace ivrant::stand {
 
@@ -16,12 +17,9 @@ std::optional<WeightRange> calcWeights(std::span<const Standing> standings, std:
     const double lean = std::tan(base::degToRad(wishDeg));
     for (std::size_t i = 0; i < standings.size(); ++i) {
         const Tipping& tipping = standings[i].tipping;
-        const auto& support = tipping.support;
-        if (support.size() < 3) return std::nullopt; // no weight keeps it on a line or a point
-        for (std::size_t k = 0; k < support.size(); ++k) {
-            const Eigen::Vector2d edge = (support[(k + 1) % support.size()] - support[k]).normalized();
-            const Eigen::Vector2d outward(edge.y(), -edge.x());
-            const auto excess = [&](const Vec3& place) { return -outward.dot(place.head<2>() - support[k]) - lean * std::max(place.z(), 0.0); };
+        if (tipping.support.size() < 3) return std::nullopt; // no weight keeps it on a line or a point
+        for (const SupportEdge& edge : listEdges(tipping.support)) {
+            const auto excess = [&](const Vec3& place) { return edge.inside(place.head<2>()) - lean * std::max(place.z(), 0.0); };
             const double have = tipping.massG * excess(tipping.centre), each = excess(at[i]); // have + m·each ≥ 0
             if (std::abs(each) < 1e-12) {
                 if (have < 0) return std::nullopt;

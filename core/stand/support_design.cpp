@@ -6,6 +6,7 @@
 #include "core/base/units.h"
 #include "core/geometry/hull.h"
 #include "core/stand/counterweight.h"
+#include "core/stand/support_edges.h"
 
 namespace ivrant::stand {
 namespace {
@@ -44,13 +45,10 @@ double calcSupportN(const Tipping& tipping, const Vector2d& foot, double tiltDeg
     const double weight = base::weightN(tipping.massG), tilt = base::degToRad(tiltDeg);
     if (tipping.support.size() < 3) return weight; // on a line or a point it may have to carry nearly all
     double most = 0;
-    for (std::size_t i = 0; i < tipping.support.size(); ++i) {
-        const Vector2d a = tipping.support[i], edge = (tipping.support[(i + 1) % tipping.support.size()] - a).normalized();
-        const Vector2d outward(edge.y(), -edge.x());
-        const double arm = outward.dot(foot - a);
+    for (const SupportEdge& edge : listEdges(tipping.support)) {
+        const double arm = -edge.inside(foot);
         if (arm <= kSlackMm) continue; // it does not help against turning over this edge
-        const double inside = -outward.dot(tipping.centre.head<2>() - a);
-        const double turning = weight * (std::sin(tilt) * tipping.centre.z() - std::cos(tilt) * inside);
+        const double turning = weight * (std::sin(tilt) * tipping.centre.z() - std::cos(tilt) * edge.inside(tipping.centre.head<2>()));
         most = std::max(most, turning / arm);
     }
     return std::clamp(most, 0.0, weight);

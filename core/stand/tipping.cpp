@@ -8,6 +8,7 @@
 #include "core/geometry/hull.h"
 #include "core/model/board_parts.h"
 #include "core/stand/posts.h"
+#include "core/stand/support_edges.h"
 
 namespace ivrant::stand {
 namespace {
@@ -37,11 +38,7 @@ void findLeastAngle(Tipping& tipping) {
         offer(-away.norm(), away.norm() > 1e-9 ? away : Eigen::Vector2d::UnitX());
         return;
     }
-    for (std::size_t i = 0; i < s.size(); ++i) {
-        const Eigen::Vector2d edge = (s[(i + 1) % s.size()] - s[i]).normalized();
-        const Eigen::Vector2d outward(edge.y(), -edge.x());
-        offer(-outward.dot(foot - s[i]), outward);
-    }
+    for (const SupportEdge& edge : listEdges(s)) offer(edge.inside(foot), edge.outward);
 }
 
 std::optional<Tipping> calcTippingOn(const model::Placed& placed, const std::vector<Vec3>& groundCorners, const std::vector<Post>& posts) {
@@ -95,11 +92,8 @@ double calcTipAngleToward(const Tipping& tipping, double directionDeg) {
     // The first edge the plumb line's foot crosses when it moves along d.
     const Eigen::Vector2d foot = tipping.centre.head<2>();
     double reach = 1e30;
-    for (std::size_t i = 0; i < tipping.support.size() && tipping.support.size() >= 3; ++i) {
-        const Eigen::Vector2d edge = (tipping.support[(i + 1) % tipping.support.size()] - tipping.support[i]).normalized();
-        const Eigen::Vector2d outward(edge.y(), -edge.x());
-        if (const double speed = outward.dot(d); speed > 1e-9) reach = std::min(reach, -outward.dot(foot - tipping.support[i]) / speed);
-    }
+    for (const SupportEdge& edge : listEdges(tipping.support))
+        if (const double speed = edge.outward.dot(d); speed > 1e-9) reach = std::min(reach, edge.inside(foot) / speed);
     if (reach > 1e29) reach = 0;
     return base::radToDeg(std::atan2(reach, std::max(tipping.centre.z(), 1e-9)));
 }
