@@ -10,8 +10,6 @@ namespace {
 using geometry::Pose;
 using geometry::Vec3;
 
-constexpr int kMostRemoves = 8; ///< as validate_boards.cpp allows
-
 /// The board that the gear lies on; null: there is none.
 const Board* findBoardOf(const Project& project, const base::GearId& gear) {
     for (const auto& board : project.boards)
@@ -19,12 +17,19 @@ const Board* findBoardOf(const Project& project, const base::GearId& gear) {
     return nullptr;
 }
 
+/// What carries a wheel: that of its shaft, else that of its board; empty: nothing turns it about.
+base::GearId findCarrier(const Project& project, const base::GearId& gear) {
+    const Board* board = findBoardOf(project, gear);
+    if (!board) return {};
+    const auto wheel = std::find_if(board->gears.begin(), board->gears.end(), [&](const Gear& g) { return g.id == gear; });
+    const auto shaft = std::find_if(board->shafts.begin(), board->shafts.end(), [&](const Shaft& s) { return s.id == wheel->shaft; });
+    return shaft != board->shafts.end() && !shaft->carrier.empty() ? shaft->carrier : board->carrier;
+}
+
+/// Ends: no carrier is carried by itself (validate_boards.h).
 bool isCarriedBy(const Project& project, const Board& board, const base::GearId& gear) {
-    const Board* at = &board;
-    for (int k = 0; k < kMostRemoves && at && !at->carrier.empty(); ++k) {
-        if (at->carrier == gear) return true;
-        at = findBoardOf(project, at->carrier);
-    }
+    for (base::GearId at = board.carrier; !at.empty(); at = findCarrier(project, at))
+        if (at == gear) return true;
     return false;
 }
 

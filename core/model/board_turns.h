@@ -1,7 +1,7 @@
 // Where do gear boards go when the turntable or wheel that carries them turns?
 //
-// Boards on it, and boards on turntables of those, go round its shaft's line as one rigid whole. Shafts that a wheel of the same board carries (planets)
-// stay where they are built: a few grams. Source: rotation about a line.
+// Boards on it, and boards on wheels that it carries or on turntables of those, go round its shaft's line as one rigid whole. Shafts that a wheel of the same
+// board carries (planets) stay where they are built: a few grams. Source: rotation about a line.
 #pragma once
 
 #include "core/model/placed.h"

@@ -91,6 +91,23 @@ TEST(BoardTurns, BoardsOnTurntablesOfCarriedBoardsGoWithThem) {
     EXPECT_TRUE(model::calcBoardPoses(placed)[2].translation().isApprox(Vec3(-32 + 10, 32 - 20, 64), 1e-9));
 }
 
+TEST(BoardTurns, AWheelThatTheTurntableCarriesTakesItsBoardsAlong) {
+    Slewing f;
+    f.board = f.lower;
+    model::Shaft planet; // on the turntable, not on the board
+    planet.atUm = {f.um(3), 0, f.um(4)};
+    planet.lengthUm = f.um(3);
+    planet.carrier = f.table;
+    model::ShaftId id;
+    f.project = must(model::putShaft(f.project, f.lower, planet, &id));
+    const auto wheel = f.spur(id, 16);
+    f.addBoard(f.project.sections[0]->id, {{30'000, 0, 60'000}, 0});
+    f.project = must(model::carryBoard(f.project, f.board, wheel));
+    auto placed = f.placed();
+    placed.boardTurns = model::calcBoardTurns(placed, f.table, 90);
+    EXPECT_TRUE(model::calcBoardPoses(placed)[2].translation().isApprox(Vec3(0, 30, 60), 1e-9));
+}
+
 TEST(BoardTurns, TheBalanceFollowsTheFunction) {
     const Slewing f;
     const auto report = reportOf(f.project);
