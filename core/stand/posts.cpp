@@ -17,7 +17,7 @@ constexpr double kSlackMm = 0.3;
 bool isOver(const Bounds& box, const Vec3& top, double half) {
     return box.low.x() < top.x() + half && box.high.x() > top.x() - half && box.low.y() < top.y() + half && box.high.y() > top.y() - half;
 }
-constexpr double kHalfMm = kPostMm / 2 - kSlackMm;
+constexpr double kHalfMm = kPostMm / 2 - kSlackMm, kMiddleMm = 0.2; ///< it may stand under the seam of two parts
 
 } // namespace
 
@@ -42,22 +42,25 @@ std::vector<Post> placePosts(const model::Placed& placed) {
         post.top = {base::umToMm(support.atUm[0]), base::umToMm(support.atUm[1]), base::umToMm(support.atUm[2])};
         posts.push_back(post);
     }
-    for (const auto& [spot, box] : listPartBoxes(placed))
-        for (Post& post : posts) {
-            if (post.state == PostState::Blocked || !isOver(box, post.top, kHalfMm)) continue;
-            const double above = box.low.z() - post.top.z();
-            if (above < -kSlackMm) {
-                post.state = PostState::Blocked;
-                post.part = spot;
-            } else if (!isOver(box, post.top, 0)) {
-                continue; // beside its middle
-            } else if (std::abs(above) <= kPostTouchMm) {
-                post.state = PostState::Touches;
-                post.part = spot;
-            } else if (post.state == PostState::Free && (post.gapMm == 0 || above < post.gapMm)) {
-                post.gapMm = above;
-            }
+    const PartBoxes boxes = listPartBoxes(placed);
+    for (Post& post : posts) {
+        const PartBoxes::value_type *lowest = nullptr, *middle = nullptr; // of what is over any of it, over its middle
+        for (const auto& entry : boxes) {
+            if (!isOver(entry.second, post.top, kHalfMm)) continue;
+            if (!lowest || entry.second.low.z() < lowest->second.low.z()) lowest = &entry;
+            if (isOver(entry.second, post.top, kMiddleMm) && (!middle || entry.second.low.z() < middle->second.low.z())) middle = &entry;
         }
+        if (!lowest) continue;
+        const double low = lowest->second.low.z();
+        if (middle && middle->second.low.z() <= low + kSlackMm) post.fitsMm = middle->second.low.z();
+        if (low < post.top.z() - kSlackMm) {
+            post.state = PostState::Blocked;
+            post.part = lowest->first;
+        } else if (middle && std::abs(middle->second.low.z() - post.top.z()) <= kPostTouchMm) {
+            post.state = PostState::Touches;
+            post.part = middle->first;
+        }
+    }
     return posts;
 }
 

@@ -14,7 +14,7 @@ namespace ivrant::stand {
 
 inline constexpr double kPostMm = 8;        ///< width of a post: a pitch
 inline constexpr double kLowestPostMm = 3;  ///< lower gaps take no post
-inline constexpr double kPostTouchMm = 0.1; ///< an underside this near to the top lies on it
+inline constexpr double kPostTouchMm = 0.1; ///< an underside over its middle and this near to the top lies on it
 
 enum class PostState {
     Touches, ///< `part` lies on it
@@ -25,7 +25,7 @@ struct Post {
     PostState state = PostState::Free;
     geometry::Vec3 top = geometry::Vec3::Zero(); ///< world
     model::PartSpot part;
-    double gapMm = 0; ///< Free: to the lowest underside straight above it; 0: there is none
+    double fitsMm = 0; ///< height at which the lowest part over it would lie on it; 0: none would
 };
 
 /// For each support of the project. O(supports × parts).

@@ -6,6 +6,7 @@
 #include "core/base/units.h"
 #include "core/parts/palette.h"
 #include "core/verdict/check_stand.h"
+#include "core/verdict/collect.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -14,15 +15,10 @@ using base::formatNumber;
 
 const std::string& nameColour(int colour) { return parts::getPalette()[static_cast<std::size_t>(colour)].name; }
 
-std::string namePart(const model::Project& project, model::PartSpot spot) {
-    const model::Part& part = getPart(project, spot);
-    return part.shape->name + " (" + part.id.text + ")";
-}
-
 /// How much of a larger model nobody sees: worth a look at what of it carries nothing either.
 void addCoreVerdict(const Report& report, std::vector<Verdict>& verdicts) {
     const std::size_t parts = report.project->partCount();
-    if (parts < kWorthHollowing) return;
+    if (parts < kWorthHollowing || report.hidden->parts.empty()) return;
     const double share = static_cast<double>(report.hidden->parts.size()) / static_cast<double>(parts);
     Verdict v;
     v.check = "core";
@@ -58,8 +54,8 @@ void addHiddenVerdict(const Report& report, std::vector<Verdict>& verdicts) {
                                           : std::to_string(hidden.showing.size()) + " parts show through gaps in other colours";
     if (!hidden.showing.empty()) {
         const Showing& first = hidden.showing.front();
-        v.detail = namePart(*report.project, first.part) + " is " + nameColour(getPart(*report.project, first.part).colour) + ", what is around it mostly " +
-                   nameColour(first.colour) + "; ";
+        v.detail = describePart(*report.project, first.part) + " is " + nameColour(getPart(*report.project, first.part).colour) +
+                   ", what is around it mostly " + nameColour(first.colour) + "; ";
     }
     v.detail += std::to_string(hidden.parts.size()) + " parts are never seen, " + formatNumber(hidden.massG, 0) + " g: any colour will do for them (" +
                 std::to_string(hidden.rays) + " rays)";

@@ -6,6 +6,7 @@
 #include "core/base/units.h"
 #include "core/stand/cases.h"
 #include "core/verdict/check_stand.h"
+#include "core/verdict/collect.h"
 #include "core/verdict/stand_cases.h"
 
 namespace ivrant::verdict {
@@ -39,7 +40,7 @@ private:
         return m_verdicts.back();
     }
     [[nodiscard]] const model::Part& partOf(int body) const { return getPart(m_project, m_structure.net.bodies[static_cast<std::size_t>(body)].spot); }
-    [[nodiscard]] std::string nameOf(int body) const { return partOf(body).shape->name + " (" + partOf(body).id.text + ")"; }
+    [[nodiscard]] std::string nameOf(int body) const { return describePart(partOf(body)); }
     void placeBodies(Verdict& v, const std::vector<int>& bodies) const {
         for (std::size_t i = 0; i < bodies.size() && i < kMostPlaces; ++i) v.place.parts.push_back(partOf(bodies[i]).id);
     }

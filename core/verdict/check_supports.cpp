@@ -17,11 +17,6 @@ using stand::PostState;
 
 constexpr std::size_t kMostSpots = 2;
 
-std::string namePart(const model::Project& project, model::PartSpot spot) {
-    const model::Part& part = getPart(project, spot);
-    return part.shape->name + " (" + part.id.text + ")";
-}
-
 /// What keeps the post from carrying; empty: a part lies on it.
 void tellTrouble(Verdict& v, const model::Project& project, const KeptSupport& kept, const std::string& name) {
     v.state = State::Fail;
@@ -31,11 +26,12 @@ void tellTrouble(Verdict& v, const model::Project& project, const KeptSupport& k
         v.detail = "no pose stands on the ground";
     } else if (kept.post.state == PostState::Blocked) {
         v.text = name + " is in the way in " + kept.pose->name;
-        v.detail = namePart(project, kept.post.part) + " is where it stands, " + formatNumber(kept.post.top.z(), 1) + " mm high";
+        v.detail = describePart(project, kept.post.part) + " is where it stands, " + formatNumber(kept.post.top.z(), 1) + " mm high";
     } else {
         v.text = name + " carries nothing";
-        v.detail = kept.post.gapMm > 0 ? "the lowest part above it lies " + formatNumber(kept.post.gapMm, 1) + " mm higher" : "no part is above it";
-        v.value = kept.post.gapMm;
+        const double gap = kept.post.fitsMm > 0 ? kept.post.fitsMm - kept.post.top.z() : 0;
+        v.detail = gap > 0 ? "the lowest part above it lies " + formatNumber(gap, 1) + " mm higher" : "no part is above its middle";
+        v.value = gap;
         v.limit = stand::kPostTouchMm;
         v.unit = "mm";
     }
@@ -44,7 +40,11 @@ void tellTrouble(Verdict& v, const model::Project& project, const KeptSupport& k
 /// Places for a post in a pose, whose bonds hold with it where that does not take long to know.
 std::vector<stand::SupportSpot> listSpots(const Report& report, const PoseReport& pose, double wish, double mostN = std::numeric_limits<double>::infinity()) {
     std::vector<stand::SupportSpot> spots;
-    if (report.project->partCount() > kMostPartsLive) return stand::listSupports(pose.placed, *pose.tipping, wish, kMostSpots);
+    if (report.project->partCount() > kMostPartsLive) {
+        spots = stand::listSupports(pose.placed, *pose.tipping, wish, kMostSpots);
+        std::erase_if(spots, [&](const stand::SupportSpot& spot) { return spot.tiltN > mostN; });
+        return spots;
+    }
     const auto design = calcSupports(report, pose, wish);
     if (!design) return spots;
     for (const CheckedSupport& checked : design->spots)
@@ -53,37 +53,26 @@ std::vector<stand::SupportSpot> listSpots(const Report& report, const PoseReport
 }
 
 std::string describeSpot(const model::Project& project, const stand::SupportSpot& spot) {
-    return namePart(project, spot.part) + ", " + formatNumber(spot.at.z(), 1) + " mm high: tips at " + formatNumber(spot.tipDeg, 0) + "°, it carries up to " +
-           formatNumber(spot.tiltN, 2) + " N";
+    return describePart(project, spot.part) + ", " + formatNumber(spot.at.z(), 1) + " mm high: tips at " + formatNumber(spot.tipDeg, 0) +
+           "°, it carries up to " + formatNumber(spot.tiltN, 2) + " N";
 }
 
 void addPosts(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const auto pose = std::find_if(report.poses.begin(), report.poses.end(), [&](const PoseReport& p) { return p.id == verdict.place.pose && p.tipping; });
     if (pose == report.poses.end() || pose->stance.kind == model::Stance::Kind::Held) return;
     const double share = verdict.state == State::Fail ? 1 : kGoodMargin; // what is thin passes already: there the post is to make it good
-    for (const auto& spot : listSpots(report, *pose, std::max(share * getWishDeg(*report.project), share * verdict.limit)))
+    for (const auto& spot : listSpots(report, *pose, share * std::max(getWishDeg(*report.project), verdict.limit)))
         mends.push_back({"a post under " + describeSpot(*report.project, spot),
                          [support = makeSupport(spot.at)](const model::Project& p) { return model::putSupport(p, support); }});
 }
 
-/// The post at another height: as high as what is straight above it.
+/// The post at the height at which what is over it would lie on it.
 void addHeight(const KeptSupport& kept, const model::Support& support, std::vector<Mend>& mends) {
-    double height = kept.post.top.z() + kept.post.gapMm;
-    if (kept.post.state == PostState::Blocked) {
-        height = 1e30;
-        for (const auto& [spot, box] : stand::listPartBoxes(kept.pose->placed)) {
-            const double half = stand::kPostMm / 2 - geometry::kContactToleranceMm;
-            if (box.low.x() < kept.post.top.x() + half && box.high.x() > kept.post.top.x() - half && box.low.y() < kept.post.top.y() + half &&
-                box.high.y() > kept.post.top.y() - half)
-                height = std::min(height, box.low.z());
-        }
-    } else if (!(kept.post.gapMm > 0)) {
-        return;
-    }
-    if (height < stand::kLowestPostMm || height > 1e29) return;
+    if (kept.post.fitsMm < stand::kLowestPostMm) return;
     model::Support changed = support;
-    changed.atUm[2] = base::mmToUm(height);
-    mends.push_back({"make it " + formatNumber(height, 1) + " mm high", [changed](const model::Project& p) { return model::putSupport(p, changed); }});
+    changed.atUm[2] = base::mmToUm(kept.post.fitsMm);
+    mends.push_back(
+        {"make it " + formatNumber(kept.post.fitsMm, 1) + " mm high", [changed](const model::Project& p) { return model::putSupport(p, changed); }});
 }
 
 } // namespace
@@ -112,7 +101,7 @@ void addSupportVerdicts(const Report& report, std::vector<Verdict>& verdicts) {
         v.margin = kept.tipDeg / wish;
         v.basis = isWeighed(*report.project) ? Basis::Measured : Basis::Starting;
         v.state = getStateOfMargin(v.margin);
-        const std::string where = " under " + namePart(*report.project, kept.post.part);
+        const std::string where = " under " + describePart(*report.project, kept.post.part);
         v.text = name + (v.state == State::Fail ? " is not enough in " : " holds it up in ") + kept.pose->name;
         v.detail = formatNumber(kept.post.top.z(), 1) + " mm high" + where + ", carries " + formatNumber(kept.restN, 2) + " N level and up to " +
                    formatNumber(kept.tiltN, 2) + " N with the base tilted by " + formatNumber(wish, 0) + "°; tips at " + formatNumber(kept.tipDeg, 1) +
@@ -130,7 +119,8 @@ void addSupportVerdicts(const Report& report, std::vector<Verdict>& verdicts) {
 
 void addSupportMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     if (verdict.check == "tip") return addPosts(report, verdict, mends);
-    if (verdict.check != "support" || verdict.state == State::Good) return;
+    const bool force = verdict.check == "support-force"; // asked for
+    if (verdict.check != "support" && !force) return;
     const auto& supports = report.project->supports;
     const auto found = std::find_if(supports.begin(), supports.end(), [&](const model::Support& s) { return verdict.place.things.front() == s.id.text; });
     if (found == supports.end()) return;
@@ -142,7 +132,7 @@ void addSupportMends(const Report& report, const Verdict& verdict, std::vector<M
         PoseReport pose = *kept.pose;
         pose.placed.project = &*bare;
         pose.tipping = stand::calcTippingWithout(kept.pose->placed, pose::listGroundCorners(kept.pose->placed, kGroundMm), index);
-        const double mostN = verdict.unit == "N" ? verdict.limit : std::numeric_limits<double>::infinity(); // an ask of its force
+        const double mostN = force ? verdict.limit : std::numeric_limits<double>::infinity();
         for (const auto& spot : listSpots(report, pose, getWishDeg(*report.project), mostN)) {
             model::Support moved = makeSupport(spot.at);
             moved.id = found->id;

@@ -17,15 +17,7 @@ namespace {
 using base::formatNumber;
 using model::Part;
 
-std::string describePart(const model::Section& section, int index) {
-    const Part& part = section.parts[static_cast<std::size_t>(index)];
-    return part.shape->name + " (" + part.id.text + ")";
-}
-
-std::string describePart(const model::Project& project, model::PartSpot spot) {
-    const Part& part = getPart(project, spot);
-    return part.shape->name + " (" + part.id.text + ")";
-}
+std::string describeIn(const model::Section& section, int index) { return describePart(section.parts[static_cast<std::size_t>(index)]); }
 
 std::string shortBasis(const model::Capacity& capacity) { return capacity.measured ? capacity.basis : "starting value"; }
 
@@ -91,8 +83,7 @@ private:
             v.unit = "mm";
             v.state = State::Fail;
             v.text = overlap.studInBody ? "Stud has no cell above it in " + section.name : "Two parts overlap in " + section.name;
-            v.detail =
-                describePart(section, overlap.partA) + " and " + describePart(section, overlap.partB) + ", " + formatNumber(overlap.depthMm, 2) + " mm deep";
+            v.detail = describeIn(section, overlap.partA) + " and " + describeIn(section, overlap.partB) + ", " + formatNumber(overlap.depthMm, 2) + " mm deep";
         }
         if (!bonds.loose.empty()) {
             Verdict& v = add("loose", section.id.text, Station::Shape);
@@ -102,7 +93,7 @@ private:
             v.unit = "parts";
             v.state = State::Fail;
             v.text = bonds.loose.size() == 1 ? "A part is loose in " + section.name : formatNumber(v.value, 0) + " parts are loose in " + section.name;
-            v.detail = describePart(section, bonds.loose.front()) + (bonds.loose.size() > 1 ? " and others" : "") + ": held by nothing";
+            v.detail = describeIn(section, bonds.loose.front()) + (bonds.loose.size() > 1 ? " and others" : "") + ": held by nothing";
         } else if (section.parts.size() > 1) {
             Verdict& v = add("loose", section.id.text, Station::Shape);
             v.place.section = section.id;
@@ -136,7 +127,7 @@ private:
             v.detail =
                 "hangs " + formatNumber(v.value, 2) + " N on a stud good for " + formatNumber(v.limit, 1) + " N (" + shortBasis(studPull) + "); it can turn";
         } else {
-            v.detail = describePart(section, mate.partA) + " on " + describePart(section, mate.partB) + ": it can turn or slide";
+            v.detail = describeIn(section, mate.partA) + " on " + describeIn(section, mate.partB) + ": it can turn or slide";
         }
         // A single bond is never good, unless the part is so small that it cannot have two.
         const auto& first = *section.parts[static_cast<std::size_t>(single.held[0])].shape;
@@ -357,6 +348,9 @@ private:
 };
 
 } // namespace
+
+std::string describePart(const Part& part) { return part.shape->name + " (" + part.id.text + ")"; }
+std::string describePart(const model::Project& project, model::PartSpot spot) { return describePart(getPart(project, spot)); }
 
 void collectVerdicts(Report& report) { Collector(report).run(); }
 

@@ -44,7 +44,7 @@ std::optional<Verdict> findAsked(const Report& report, const Verdict& verdict) {
     if (ask->measure == "tip-push") finding->limit = findAngleOfPush(report, verdict.place.pose, ask->value).value_or(kUsualTipDeg);
     if (ask->measure == "bond-margin") finding->limit = 1 / std::max(1e-3, ask->value); // as λ
     if (ask->measure == "support-force") {
-        finding->unit = "N";
+        finding->check = "support-force";
         const auto supports = checkSupports(report);
         const auto most = std::max_element(supports.begin(), supports.end(), [](const auto& l, const auto& r) { return l.tiltN < r.tiltN; });
         finding->place.things = {report.project->supports[static_cast<std::size_t>(most - supports.begin())].id.text};

@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/verdict/check_stand.h"
+#include "core/verdict/collect.h"
 #include "core/verdict/stand_cases.h"
 
 namespace ivrant::verdict {
@@ -61,7 +62,7 @@ void addBallastMends(const Report& report, const Verdict& verdict, std::vector<M
         ballast.massG = proposal.massG;
         for (int k = 0; k < 3; ++k) ballast.atUm[static_cast<std::size_t>(k)] = base::mmToUm(proposal.at[k]);
         if (!bondsHoldWith(report, section.id, ballast)) continue;
-        mends.push_back({"add " + base::formatNumber(ballast.massG, 0) + " g in " + section.name + ", at " + at.shape->name + " (" + at.id.text + ")",
+        mends.push_back({"add " + base::formatNumber(ballast.massG, 0) + " g in " + section.name + ", at " + describePart(at),
                          [id = section.id, ballast](const model::Project& p) { return model::addBallast(p, id, ballast); },
                          "Ballast must be enclosed so that it cannot come out; no lead and no loose magnets where children can reach."});
         ++offered;

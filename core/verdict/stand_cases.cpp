@@ -11,6 +11,7 @@
 #include "core/model/mass.h"
 #include "core/model/variants.h"
 #include "core/stand/counterweight.h"
+#include "core/verdict/collect.h"
 
 namespace ivrant::verdict {
 
@@ -179,10 +180,7 @@ std::vector<model::PartId> listParts(const model::Project& project, const stand:
 
 std::string describeContact(const model::Project& project, const stand::CaseResult& result, int contact) {
     const stand::Contact& c = result.net.contacts[static_cast<std::size_t>(contact)];
-    const auto name = [&](int body) {
-        const model::Part& part = getPart(project, result.net.bodies[static_cast<std::size_t>(body)].spot);
-        return part.shape->name + " (" + part.id.text + ")";
-    };
+    const auto name = [&](int body) { return describePart(project, result.net.bodies[static_cast<std::size_t>(body)].spot); };
     if (c.a < 0) return name(c.b) + (c.kind == ContactKind::Ground ? " on the ground" : " in the hand");
     const std::size_t studs = c.studs.size();
     std::string how = c.joint >= 0                   ? "joint " + project.joints[static_cast<std::size_t>(c.joint)].name

@@ -55,13 +55,21 @@ TEST(Posts, TouchLieFreeOrAreInTheWay) {
     EXPECT_EQ(at({4, 44, 9.6}).part.part, 1);
     const auto low = at({4, 44, 6.4});
     EXPECT_EQ(low.state, PostState::Free);
-    EXPECT_NEAR(low.gapMm, 3.2, 1e-9);
+    EXPECT_NEAR(low.fitsMm, 9.6, 1e-9);
     EXPECT_EQ(at({4, 90, 9.6}).state, PostState::Free);
-    EXPECT_EQ(at({4, 90, 9.6}).gapMm, 0);
+    EXPECT_EQ(at({4, 90, 9.6}).fitsMm, 0);
     const auto high = at({4, 44, 12});
     EXPECT_EQ(high.state, PostState::Blocked);
     EXPECT_EQ(high.part.part, 1);
     EXPECT_EQ(at({4, 4, 9.6}).part.part, 0) << "the foot stands where the post is";
+    EXPECT_NEAR(high.fitsMm, 9.6, 1e-9) << "as high as it may be";
+    EXPECT_EQ(at({14, 44, 9.6}).state, PostState::Free) << "an edge that is not over its middle does not lie on it";
+    // Under the seam of two parts both lie on it.
+    Stack pair;
+    pair.put(0, "plate 1x2 at 0 0 3");
+    pair.put(0, "plate 1x2 at 1 0 3");
+    const auto seamed = must(model::putSupport(pair.project, verdict::makeSupport({4, 4, 9.6})));
+    EXPECT_EQ(stand::placePosts({&seamed, {geometry::Pose::Identity()}, {}}).front().state, PostState::Touches);
 }
 
 TEST(Posts, WidenWhatItStandsOn) {
