@@ -1,7 +1,7 @@
 set(CMAKE_AUTOMOC ON)
 set(CMAKE_AUTORCC ON)
 add_library(ivrant_app STATIC
-  app/shell/theme.cpp app/shell/jobs.cpp app/shell/session.cpp app/shell/verdict_slip.cpp app/shell/ask_field.cpp app/shell/table_tools.cpp
+  app/shell/theme.cpp app/shell/notice_bar.cpp app/shell/plain_labels.cpp app/shell/end_signals.cpp app/shell/jobs.cpp app/shell/session.cpp app/shell/slip_rows.cpp app/shell/verdict_slip.cpp app/shell/ask_field.cpp app/shell/table_tools.cpp
   app/shell/main_window.cpp app/shell/main_menus.cpp app/shell/variant_chips.cpp app/shell/station.h app/sheet3d/sheet3d.cpp app/sheet3d/view_bar.cpp app/sheet3d/plumb.cpp app/charts/range_ladder.cpp app/charts/drawing.cpp app/charts/joint_map.cpp app/charts/motor_chart.cpp app/charts/run_chart.cpp app/charts/tip_rose.cpp app/charts/tip_way.cpp
   app/stations/stations.cpp app/stations/shape/hanging_part.cpp app/stations/shape/section_tree.cpp app/stations/shape/shape_station.cpp app/stations/shape/shape_commands.cpp app/stations/shape/shape_overlay.cpp app/stations/shape/own_shapes.cpp app/stations/shape/own_ports.cpp app/stations/shape/port_picture.cpp
   app/stations/pose/pose_drag.cpp app/stations/pose/pose_station.cpp app/stations/pose/pose_strip.cpp app/stations/pose/pose_overlay.cpp app/stations/pose/pose_tab.cpp app/stations/pose/map_tab.cpp

@@ -5,9 +5,12 @@
 #include <cstdio>
 #include <string_view>
 
+#include "app/shell/end_signals.h"
 #include "app/shell/main_window.h"
+#include "app/shell/plain_labels.h"
 #include "app/shell/theme.h"
 #include "app/stations/stations.h"
+#include "core/files/usual_sizes_file.h"
 
 int main(int argc, char** argv) {
     using namespace ivrant::app;
@@ -27,8 +30,17 @@ int main(int argc, char** argv) {
     // Unsaved work lives where the desktop keeps state (XDG base directories).
     const QString state = qEnvironmentVariable("XDG_STATE_HOME", QDir::homePath() + "/.local/state");
     MainWindow window(makeDialogPrompts(), state + "/ivrant/journal", makeStations);
+    keepLabelsPlain(&app);
+    const EndSignals signals(
+        [&window](int signal) {
+            window.endNow();
+            QApplication::exit(128 + signal);
+        },
+        &app);
+    // The session ends with the desktop: what is unsaved is kept, and nobody is asked while everything closes.
+    QObject::connect(&app, &QGuiApplication::commitDataRequest, &window, &MainWindow::endNow, Qt::DirectConnection);
+    if (const auto sizes = ivrant::files::loadOwnUsualSizes(); !sizes) window.session().warn(QString::fromStdString(sizes.error().message));
     window.show();
-    window.offerJournals();
-    if (arguments.size() > 1 && !arguments[1].startsWith('-')) window.openFile(arguments[1]);
+    window.begin(arguments.size() > 1 && !arguments[1].startsWith('-') ? arguments[1] : QString());
     return QApplication::exec();
 }

@@ -65,7 +65,7 @@ private:
     void open() {
         Prompts prompts;
         prompts.keepChanges = [](QWidget*) { return 'n'; };
-        prompts.restore = [](QWidget*, const QString&) { return false; };
+        prompts.copies = [](QWidget*, const QStringList&) { return CopyAnswer{}; };
         m_window = std::make_unique<MainWindow>(prompts, m_journals.path(), makeStations);
         m_window->resize(1280, 800);
         m_window->show();

@@ -5,6 +5,8 @@
 #include "core/base/units.h"
 #include "core/bench/strengths.h"
 #include "core/files/project_file.h"
+#include "core/model/edits.h"
+#include "core/parts/family.h"
 #include "core/pose/chain.h"
 #include "core/pose/choose.h"
 #include "core/pose/map.h"
@@ -68,6 +70,61 @@ void BM_ChainPoses(benchmark::State& state) {
     state.counters["free"] = static_cast<double>(free);
 }
 BENCHMARK(BM_ChainPoses)->Unit(benchmark::kMillisecond);
+
+/// A plate of n x n studs, thrown down aslant and settled: the hull of all its corners and the face it rests on.
+void BM_SettlePlate(benchmark::State& state) {
+    const std::string n = std::to_string(state.range(0));
+    auto project = model::makeEmptyProject("Plate");
+    model::NewPart plate;
+    plate.shape = bench::must(parts::makeShape("plate " + n + "x" + n));
+    project = bench::must(model::addParts(project, project.sections[0]->id, {&plate, 1}));
+    const geometry::Pose thrown = geometry::makePose(geometry::expMap({0.3, -0.7, 1.1}), {5, 6, 7});
+    model::Stance settle;
+    settle.kind = model::Stance::Kind::Settle;
+    for (auto _ : state) {
+        model::Placed placed{&project, {thrown}};
+        pose::applyStance(placed, settle);
+        benchmark::DoNotOptimize(placed);
+    }
+}
+BENCHMARK(BM_SettlePlate)->Arg(8)->Arg(16)->Arg(48)->Unit(benchmark::kMillisecond);
+
+void BM_SettleAuk(benchmark::State& state) {
+    const Loaded auk(bench::must(files::loadProject(IVRANT_DEMO_DIR "/auk.ivrant")));
+    model::Stance settle;
+    settle.kind = model::Stance::Kind::Settle;
+    const geometry::Pose thrown = geometry::makePose(geometry::expMap({0.3, -0.7, 1.1}), {5, 6, 7});
+    for (auto _ : state) {
+        model::Placed placed = pose::calcPlaced(auk.project, auk.tree, auk.values);
+        for (auto& X : placed.X_WS) X = thrown * X;
+        pose::applyStance(placed, settle);
+        benchmark::DoNotOptimize(placed);
+    }
+    state.counters["parts"] = static_cast<double>(auk.project.partCount());
+}
+BENCHMARK(BM_SettleAuk)->Unit(benchmark::kMillisecond);
+
+/// The heron with a block on its back, about 160 parts, every pose settled on its hull.
+void BM_ChooseSettled(benchmark::State& state) {
+    auto heron = loadHeron();
+    std::vector<model::NewPart> block(40);
+    for (std::size_t i = 0; i < block.size(); ++i) {
+        block[i].shape = bench::must(parts::makeShape("brick 1x1"));
+        block[i].place.atUm = {static_cast<std::int64_t>(i % 8) * 8000, static_cast<std::int64_t>(i / 8) * 8000, 400'000};
+    }
+    heron = bench::must(model::addParts(heron, heron.sections[0]->id, block));
+    for (auto& pose : heron.poses) {
+        pose.stands = {};
+        pose.stands.kind = model::Stance::Kind::Settle;
+    }
+    pose::ChooseRequest request;
+    for (std::size_t j = 0; j < heron.joints.size(); ++j)
+        if (heron.joints[j].name == "Neck 3") request.joint = static_cast<int>(j);
+    request.strengthOf = [&](const parts::JointKind& kind) { return bench::calcStrength(heron, kind); };
+    for (auto _ : state) benchmark::DoNotOptimize(pose::calcChoices(heron, request));
+    state.counters["parts"] = static_cast<double>(heron.partCount());
+}
+BENCHMARK(BM_ChooseSettled)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void BM_Choose(benchmark::State& state) {
     const auto heron = loadHeron();

@@ -113,6 +113,24 @@ BENCHMARK(BM_Certificate)
     ->Args({10000, 0, 0})
     ->Unit(benchmark::kMillisecond);
 
+/// What `ivrant-cli stand` solves: at rest, then slope, bump and knock in their worst ways and carried; second argument 0: at rest alone.
+void BM_UsualCases(benchmark::State& state) {
+    const Statue& statue = getStatue(static_cast<int>(state.range(0)), 3);
+    const auto report = verdict::calcReport(statue.project);
+    for (auto _ : state) {
+        bool holds = verdict::calcStandCase(report, report.present, verdict::makeAtRest(report, report.present)).value().equilibrium.stands;
+        if (state.range(1) == 0) continue;
+        for (const auto& c : verdict::listStandCases(report, report.present))
+            if (c.kind != stand::CaseKind::Standing) holds &= verdict::calcStandCase(report, report.present, c).value().equilibrium.stands;
+        benchmark::DoNotOptimize(holds);
+    }
+    rusage usage{};
+    getrusage(RUSAGE_SELF, &usage);
+    state.counters["parts"] = static_cast<double>(statue.project->partCount());
+    state.counters["peak_mb"] = static_cast<double>(usage.ru_maxrss) / 1024;
+}
+BENCHMARK(BM_UsualCases)->Args({4000, 0})->Args({4000, 1})->Args({14000, 0})->Args({14000, 1})->Unit(benchmark::kMillisecond)->Iterations(1)->UseRealTime();
+
 void BM_LayBricks(benchmark::State& state) {
     for (auto _ : state) benchmark::DoNotOptimize(stand::calcSize(getAuk(), {780, 0, kSizes}));
 }

@@ -2,6 +2,7 @@
 // verdicts of an edit are on the screen. Needs a display or QT_QPA_PLATFORM=offscreen.
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QFile>
 #include <QStandardPaths>
 #include <QTemporaryDir>
 #include <QThread>
@@ -29,7 +30,8 @@ struct Rig {
 
     Rig()
         : window(Prompts{[](QWidget*) { return QString(); }, [](QWidget*, const QString&) { return QString(); }, [](QWidget*) { return 'n'; },
-                         [](QWidget*, const QString&) { return false; }},
+                         [](QWidget*, const QStringList&) { return CopyAnswer{}; }, [](QWidget*, const QString&) { return 'o'; },
+                         [](QWidget*, const QString&) { return true; }},
                  journals.path(), makeStations) {
         window.resize(1280, 800);
         window.show();
@@ -68,6 +70,41 @@ void addBrick(Session& session, long z) {
     const std::vector<model::NewPart> added{bench::makePart("brick 2x4", 1, 0, 0, z, 9)};
     session.apply("brick", [&](const model::Project& p) { return model::addParts(p, p.sections.front()->id, added); });
 }
+
+double residentMb() {
+    QFile status("/proc/self/status");
+    if (!status.open(QIODevice::ReadOnly)) return 0;
+    for (const QByteArray& line : status.readAll().split('\n'))
+        if (line.startsWith("VmRSS:")) return line.mid(6).trimmed().split(' ').first().toDouble() / 1024;
+    return 0;
+}
+
+/// 2,000 edits of the heron that leave it as large as it was, each until its verdicts are shown: the first hundred against the last, and memory.
+void BM_TwoThousandEdits(benchmark::State& state) {
+    Rig rig;
+    if (!rig.window.openFile(IVRANT_DEMO_DIR "/heron.ivrant")) return state.SkipWithError("the demo does not open");
+    rig.settle();
+    const double before = residentMb();
+    for (auto _ : state) {
+        double first = 0, last = 0;
+        for (int i = 0; i < 2000; ++i) {
+            QElapsedTimer timer;
+            timer.start();
+            const auto& project = rig.window.session().project();
+            const std::vector ids{project.sections[static_cast<std::size_t>(i) % project.sections.size()]->parts.front().id};
+            rig.window.session().apply("recolour", [&](const model::Project& p) { return model::recolourParts(p, ids, i % 5); });
+            rig.settle();
+            const double ms = static_cast<double>(timer.nsecsElapsed()) / 1e6;
+            if (i < 100) first += ms / 100;
+            if (i >= 1900) last += ms / 100;
+        }
+        state.counters["first_ms"] = first;
+        state.counters["last_ms"] = last;
+    }
+    state.counters["before_mb"] = before;
+    state.counters["after_mb"] = residentMb();
+}
+BENCHMARK(BM_TwoThousandEdits)->Iterations(1)->Unit(benchmark::kSecond)->UseRealTime();
 
 /// An edit of the heron until its verdicts are shown, with the given station in front.
 void BM_EditToShownVerdicts(benchmark::State& state) {

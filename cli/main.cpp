@@ -1,8 +1,12 @@
 #include <CLI/CLI.hpp>
+#include <cerrno>
+#include <cstring>
 #include <iostream>
 
+#include "cli/safe_output.h"
 #include "cli/verbs.h"
 #include "core/files/results_json.h"
+#include "core/files/usual_sizes_file.h"
 
 using namespace ivrant;
 
@@ -31,7 +35,9 @@ int main(int argc, char** argv) {
     const auto joint = [&](CLI::App* sub) { sub->add_option("--joint", request.joint, "id or name of a joint"); };
     const auto other = [&](CLI::App* sub, const char* name, const char* about) { sub->add_option(name, request.other, about); };
 
-    verb("check", "all verdicts; exit 1 when some fail", cli::runCheck)->add_option("--brief", request.brief, "a brief shared by several models");
+    CLI::App* check = verb("check", "all verdicts, grouped; exit 1 when some fail", cli::runCheck);
+    check->add_option("--brief", request.brief, "a brief shared by several models");
+    check->add_flag("--all", request.all, "every single verdict below its group");
     CLI::App* range = verb("range", "free range of every joint, what stops it, clearance", cli::runRange);
     range->add_option("--joint", request.joint, "id or name of a joint");
     pose(range);
@@ -166,15 +172,22 @@ int main(int argc, char** argv) {
     offset->add_flag("--json", request.json, "print JSON");
     offset->callback([&chosen] { chosen = cli::runOffset; });
 
+    const cli::SafeOutput out(std::cout, 1);
+    const cli::SafeOutput errors(std::cerr, 2);
+    int code = 2;
     try {
         app.parse(argc, argv);
+        if (const auto sizes = files::loadOwnUsualSizes(); !sizes) std::cerr << files::makeErrorJson(sizes.error()).dump() << "\n"; // the built-in list counts
+        code = chosen(request);
     } catch (const CLI::ParseError& e) {
-        return app.exit(e) == 0 ? 0 : 2;
-    }
-    try {
-        return chosen(request);
+        code = app.exit(e) == 0 ? 0 : 2;
     } catch (const std::exception& e) { // a broken precondition: say so instead of dying without a word
         std::cerr << files::makeErrorJson({"internal", e.what(), ""}).dump() << "\n";
-        return 2;
     }
+    if (!std::cout.flush()) {
+        std::cerr << files::makeErrorJson({"output.write", std::string("the result could not be written: ") + std::strerror(errno), ""}).dump() << "\n";
+        code = 2;
+    }
+    std::cerr.flush();
+    return code;
 }

@@ -3,6 +3,8 @@
 #include <algorithm>
 
 #include "core/base/units.h"
+#include "core/verdict/groups.h"
+#include "core/verdict/stand_cases.h"
 
 namespace ivrant::cli {
 namespace {
@@ -22,7 +24,7 @@ std::string stopText(const model::Project& project, const pose::RangeStop& stop)
     if (stop.by == pose::StopBy::Own) return "own limit";
     if (stop.by == pose::StopBy::Ring) return "ring";
     if (stop.by == pose::StopBy::Nothing) return "nothing";
-    return shortShape(project, stop.moving.spot) + " / " + shortShape(project, stop.fixed.spot) +
+    return std::string(stop.by == pose::StopBy::Seat ? "seat: " : "") + shortShape(project, stop.moving.spot) + " / " + shortShape(project, stop.fixed.spot) +
            (stop.clearanceMm ? " (" + formatNumber(*stop.clearanceMm, 2) + " mm apart now)" : "");
 }
 
@@ -92,12 +94,19 @@ std::string formatWorstLoads(const verdict::Report& report) {
            formatTable(rows);
 }
 
-std::string formatVerdicts(const verdict::Report& report) {
+std::string formatVerdicts(const verdict::Report& report, bool singles) {
     std::vector<std::vector<std::string>> rows;
-    for (const auto& v : report.verdicts)
-        rows.push_back({v.state == verdict::State::Fail ? "FAIL" : v.state == verdict::State::Thin ? "thin" : "good", marginText(v.margin), v.text, v.detail});
-    const auto sum = verdict::countStates(report.verdicts);
-    return formatTable(rows) + std::to_string(sum.fail) + " fail, " + std::to_string(sum.thin) + " thin, " + std::to_string(sum.good) + " good\n";
+    const auto mark = [](verdict::State state) { return state == verdict::State::Fail ? "FAIL" : verdict::getStateName(state); };
+    const auto groups = verdict::groupVerdicts(report.verdicts, *report.project);
+    for (const auto& group : groups) {
+        rows.push_back({mark(group.state), marginText(group.margin), group.text, group.detail});
+        if (singles && group.members.size() > 1)
+            for (const auto& v : group.members) rows.push_back({"", "  " + marginText(v.margin), "  " + v.text, v.detail});
+    }
+    const auto sum = verdict::countGroups(groups);
+    return formatTable(rows) + std::to_string(sum.fail) + " fail, " + std::to_string(sum.thin) + " thin, " + std::to_string(sum.good) + " good, " +
+           verdict::countText(static_cast<std::size_t>(sum.note), "note", "notes") + "; " +
+           (singles ? std::to_string(sum.singles) + " single verdicts" : std::to_string(sum.singles) + " single verdicts with --all") + "\n";
 }
 
 } // namespace ivrant::cli

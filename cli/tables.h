@@ -17,6 +17,6 @@ namespace ivrant::cli {
 [[nodiscard]] std::string formatRanges(const verdict::Report& report, const verdict::PoseReport& pose, const std::optional<model::JointId>& only);
 [[nodiscard]] std::string formatLoads(const verdict::Report& report, const verdict::PoseReport& pose);
 [[nodiscard]] std::string formatWorstLoads(const verdict::Report& report);
-[[nodiscard]] std::string formatVerdicts(const verdict::Report& report);
+[[nodiscard]] std::string formatVerdicts(const verdict::Report& report, bool singles = false);
 
 } // namespace ivrant::cli

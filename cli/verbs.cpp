@@ -55,7 +55,7 @@ int checkFile(const Request& request, const files::Brief& brief, bool named) {
             if (named) json["file"] = request.file;
             std::cout << json.dump(2, ' ', false, model::Json::error_handler_t::replace) << "\n";
         } else {
-            std::cout << (named ? request.file + "\n" : "") << formatVerdicts(report);
+            std::cout << (named ? request.file + "\n" : "") << formatVerdicts(report, request.all);
         }
         return verdict::countStates(report.verdicts).fail > 0 ? 1 : 0;
     });

@@ -35,7 +35,7 @@ struct Request {
     int steps = 72, samples = 20'000;
     std::string view = "corner";
     std::string size = "1280x800";
-    bool json = false, csv = false, worst = false, markdown = false;
+    bool json = false, all = false, csv = false, worst = false, markdown = false;
 };
 
 int runCheck(const Request& request);

@@ -1,5 +1,9 @@
 // Balance and bonds: does it stand, what is weakest, what falls?
+#include <chrono>
+#include <csignal>
+#include <iostream>
 #include <sstream>
+#include <sys/resource.h>
 
 #include "cli/common.h"
 #include "core/base/units.h"
@@ -188,7 +192,7 @@ int runBallast(const Request& request) {
     return withReport(request, [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
-        const double wish = request.tilt > 0 ? request.tilt : std::max(verdict::kUsualTipDeg, report.project->tiltDeg);
+        const double wish = request.tilt > 0 ? request.tilt : verdict::getAskedTipDeg(*report.project);
         auto json = files::makeHead("ballast");
         json["pose"] = pose->name;
         json["wish_deg"] = files::rounded(wish);
@@ -203,29 +207,82 @@ int runBallast(const Request& request) {
                                         {"mass_g", files::rounded(ballast.massG)},
                                         {"at_mm", files::pointJson(pose->placed.X_WS[static_cast<std::size_t>(ballast.section)] * ballast.at)}});
         }
+        json["needed"] = !pose->tipping || pose->tipping->angleDeg < wish;
         print(request, json);
         return json["sections"].empty() ? 1 : 0;
     });
 }
 
+namespace {
+
+base::Progress g_stop; ///< told by the signal that ends the verb: what is solved by then is kept
+
+/// While it lives an interrupt stops the solving instead of the program.
+class StopOnInterrupt {
+public:
+    StopOnInterrupt() : m_before(std::signal(SIGINT, [](int) { g_stop.stop(); })) {}
+    StopOnInterrupt(const StopOnInterrupt&) = delete;
+    StopOnInterrupt& operator=(const StopOnInterrupt&) = delete;
+    ~StopOnInterrupt() { std::signal(SIGINT, m_before); }
+
+private:
+    void (*m_before)(int);
+};
+
+double memoryMb() {
+    rusage usage{};
+    ::getrusage(RUSAGE_SELF, &usage);
+    return static_cast<double>(usage.ru_maxrss) / 1024;
+}
+
+} // namespace
+
 int runStand(const Request& request) {
     return withReport(request, [&](verdict::Report report) {
-        if (!report.structure) report.structure = verdict::calcStructure(report);
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         if (request.everyStep) return runEveryStep(request, report, *pose);
-        const auto cases = listCases(request, report, *pose);
-        if (!cases) return complain(cases.error());
+        const StopOnInterrupt listening;
+        const auto started = std::chrono::steady_clock::now();
+        const auto seconds = [&] { return std::chrono::duration<double>(std::chrono::steady_clock::now() - started).count(); };
         std::vector<files::SolvedCase> solved;
         bool all = true;
-        for (const stand::StandCase& standCase : *cases) {
-            auto result = verdict::calcStandCase(report, *pose, standCase);
-            if (!result) return complain(result.error());
+        std::optional<base::Error> trouble;
+        const auto solve = [&](const stand::StandCase& standCase) {
+            stand::EquilibriumRequest how;
+            how.progress = &g_stop;
+            const double before = seconds();
+            auto result = verdict::calcStandCase(report, *pose, standCase, how);
+            if (!result) {
+                if (result.error().code != "stopped") trouble = result.error();
+                return false;
+            }
             all &= result->equilibrium.stands;
+            if (!request.json) // told as soon as it is known
+                std::cout << result->name << ": " << verdict::describeOutcome(*result) << " (" << base::formatNumber(seconds() - before, 1) << " s)"
+                          << std::endl;
             solved.push_back({standCase, std::move(result).value()});
+            return true;
+        };
+        // At rest first, unless something else is asked for: the other usual cases need to know what is slender.
+        const bool usual = request.standCase.empty() && request.hands.empty() && request.step == 0;
+        bool going = true;
+        if (usual && pose->tipping) going = solve(verdict::makeAtRest(report, *pose));
+        if (going && !report.structure) report.structure = verdict::calcStructure(report);
+        const auto cases = listCases(request, report, *pose);
+        if (!cases) return complain(cases.error());
+        for (const stand::StandCase& standCase : *cases) {
+            if (!going) break;
+            if (usual && standCase.kind == stand::CaseKind::Standing) continue; // known
+            going = solve(standCase);
         }
-        print(request, files::makeStandJson(report, *pose, solved));
-        return all ? 0 : 1;
+        if (trouble) return complain(*trouble);
+        auto json = files::makeStandJson(report, *pose, solved);
+        json["seconds"] = files::rounded(seconds());
+        json["memory_mb"] = files::rounded(memoryMb());
+        json["stopped"] = !going;
+        print(request, json);
+        return all && going ? 0 : 1;
     });
 }
 

@@ -335,8 +335,9 @@ private:
         return {};
     }
     /// A small label that keeps off the ones before it: pushed down until it is free. Framed ones are always drawn, others only where there is room.
-    void label(QPointF at, const QString& text, const QColor& colour, bool framed) {
-        if (text.isEmpty()) return;
+    void label(QPointF at, const QString& words, const QColor& colour, bool framed) {
+        if (words.isEmpty()) return;
+        const QString text = QString::fromStdString(base::printable(words.toStdString())); // a drawing may be XML
         const QFontMetricsF metrics(m_painter.font());
         QRectF box(0, 0, metrics.horizontalAdvance(text) + 6, metrics.height());
         box.moveCenter(at);

@@ -1,4 +1,5 @@
 #include "print/board_sheet.h"
+#include "print/markup_text.h"
 
 #include <QBuffer>
 #include <QSvgGenerator>
@@ -64,7 +65,7 @@ QByteArray makeBoardSvg(const DriveState& state, int board) {
     const QSize dots = (size * 100).toSize();
     svg.setSize(dots);
     svg.setViewBox(QRect(QPoint(0, 0), dots));
-    svg.setTitle(QString::fromStdString(state.project->boards[static_cast<std::size_t>(board)]->name));
+    svg.setTitle(markupText(state.project->boards[static_cast<std::size_t>(board)]->name)); // the generator writes it as it is
     QPainter painter(&svg);
     painter.scale(100, 100);
     paintBoardSheet(painter, state, board, 1, {0, 0});

@@ -7,6 +7,7 @@
 
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
+#include "print/markup_text.h"
 #include "print/pictures.h"
 
 namespace ivrant::print {
@@ -17,7 +18,7 @@ using base::formatNumber;
 constexpr int kPicture = 330; ///< pixels wide on the page
 constexpr std::size_t kMostRows = 24;
 
-std::string escape(const std::string& text) { return QString::fromStdString(text).toHtmlEscaped().toStdString(); }
+std::string escape(const std::string& text) { return markupText(text).toStdString(); }
 
 std::string imageTag(const QImage& image) {
     QByteArray bytes;

@@ -7,12 +7,13 @@
 #include "core/parts/palette.h"
 #include "print/board_sheet.h"
 #include "print/guide.h"
+#include "print/markup_text.h"
 #include "print/pictures.h"
 
 namespace ivrant::print {
 namespace {
 
-std::string escape(const std::string& text) { return QString::fromStdString(text).toHtmlEscaped().toStdString(); }
+std::string escape(const std::string& text) { return markupText(text).toStdString(); }
 
 std::string imageTag(const QImage& image, const std::string& alt, int width) {
     QByteArray bytes;

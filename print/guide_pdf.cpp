@@ -115,7 +115,9 @@ private:
     int m_number = 1;
 };
 
-QString markOf(verdict::State s) { return s == verdict::State::Fail ? "fails" : s == verdict::State::Thin ? "thin" : "good"; }
+QString markOf(verdict::State s) {
+    return s == verdict::State::Fail ? "fails" : s == verdict::State::Thin ? "thin" : s == verdict::State::Good ? "good" : "note";
+}
 QColor colourOf(verdict::State s) { return s == verdict::State::Fail ? kEmber : s == verdict::State::Thin ? kStraw : kMoss; }
 QString colourName(int colour) { return q(parts::getPalette()[static_cast<std::size_t>(colour)].name); }
 

@@ -24,7 +24,7 @@ bool saveDrawing(const QString& path, const QSize& size, const QString& title, c
         svg.setOutputDevice(&bytes);
         svg.setSize(size);
         svg.setViewBox(QRect(QPoint(0, 0), size));
-        svg.setTitle(title);
+        svg.setTitle(title.toHtmlEscaped()); // the generator writes it as it is
         draw(svg);
     } else {
         QImage image(size * 2, QImage::Format_RGB32);

@@ -29,7 +29,7 @@ QString describeStop(const verdict::Report& report, const pose::FreedomRange& r,
         return QString::fromStdString(model::getPart(*report.project, s).shape->name + " of " +
                                       report.project->sections[static_cast<std::size_t>(s.section)]->name);
     };
-    return "stops at " + at + ": " + name(stop.moving.spot) + " meets " + name(stop.fixed.spot) +
+    return "stops at " + at + ": " + name(stop.moving.spot) + (stop.by == pose::StopBy::Seat ? " sits on " : " meets ") + name(stop.fixed.spot) +
            (stop.clearanceMm ? "; now " + QString::fromStdString(base::formatNumber(*stop.clearanceMm, 2)) + " mm apart" : QString());
 }
 

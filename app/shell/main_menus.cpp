@@ -9,6 +9,7 @@
 #include <QTabWidget>
 
 #include "app/shell/main_window.h"
+#include "app/shell/plain_labels.h"
 #include "app/shell/theme.h"
 #include "app/shell/variant_chips.h"
 
@@ -30,7 +31,6 @@ void MainWindow::makeMenus() {
         if (mayDrop()) m_session.reset(model::makeEmptyProject("New model"), "", false);
     });
     add(file, "Open …", QKeySequence::Open, [this] {
-        if (!mayDrop()) return;
         const QString path = m_prompts.openPath(this);
         if (!path.isEmpty()) openFile(path);
     });
@@ -43,14 +43,15 @@ void MainWindow::makeMenus() {
             for (const QFileInfo& f : QDir(folder).entryInfoList({"*.ivrant"}, QDir::Files)) {
                 bool known = false;
                 for (auto* a : demo->actions()) known = known || a->text() == f.baseName();
-                if (!known)
-                    demo->addAction(f.baseName(), this, [this, path = f.absoluteFilePath()] {
-                        if (mayDrop()) openFile(path);
-                    });
+                if (!known) demo->addAction(f.baseName(), this, [this, path = f.absoluteFilePath()] { openFile(path); });
             }
     });
     add(file, "Save", QKeySequence::Save, [this] { save(); });
     add(file, "Save as …", QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });
+    add(file, "Unsaved work of earlier runs …", {}, [this] {
+        if (files::findJournals(m_session.journalFolder().toStdString()).empty()) return m_session.say("Nothing unsaved was left by earlier runs");
+        offerJournals();
+    });
     file->addSeparator();
     add(file, "Quit", QKeySequence::Quit, [this] { close(); });
     QMenu* edit = menuBar()->addMenu("&Edit");
@@ -96,10 +97,7 @@ void MainWindow::rememberRecent(const QString& path) {
 
 void MainWindow::fillRecent() {
     m_recent->clear();
-    for (const QString& path : QSettings().value("recent").toStringList())
-        m_recent->addAction(path, this, [this, path] {
-            if (mayDrop()) openFile(path);
-        });
+    for (const QString& path : QSettings().value("recent").toStringList()) m_recent->addAction(buttonText(path), this, [this, path] { openFile(path); });
     if (m_recent->isEmpty()) m_recent->addAction("none yet")->setEnabled(false);
 }
 

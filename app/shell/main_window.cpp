@@ -8,38 +8,89 @@
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QInputDialog>
+#include <QListWidget>
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QSettings>
 #include <QTabWidget>
 #include <QVBoxLayout>
 
+#include "app/shell/plain_labels.h"
 #include "app/shell/theme.h"
 #include "app/shell/variant_chips.h"
 
 namespace ivrant::app {
 namespace {
 constexpr int kMessageMs = 9000;
+constexpr int kMessageWidth = 720;
 const QString kFilter = "Ivrant project (*.ivrant)";
+
+CopyAnswer askForCopies(QWidget* parent, const QStringList& copies) {
+    QDialog dialog(parent);
+    dialog.setWindowTitle("Unsaved work");
+    dialog.resize(620, 300);
+    auto* column = new QVBoxLayout(&dialog);
+    auto* text = new QLabel("Ivrant ended before this was saved. What is opened stays kept until you save it.", &dialog);
+    text->setWordWrap(true);
+    column->addWidget(text);
+    auto* list = new QListWidget(&dialog);
+    list->setObjectName("copies");
+    list->setWordWrap(true);
+    list->addItems(copies);
+    list->setCurrentRow(0);
+    column->addWidget(list);
+    auto* row = new QHBoxLayout;
+    column->addLayout(row);
+    CopyAnswer answer;
+    const auto add = [&](const QString& name, CopyAnswer::What what) {
+        auto* button = new QPushButton(name, &dialog);
+        QObject::connect(button, &QPushButton::clicked, &dialog, [&dialog, &answer, list, what] {
+            answer = {what, list->currentRow()};
+            dialog.accept();
+        });
+        row->addWidget(button);
+    };
+    add("Discard", CopyAnswer::What::Discard);
+    row->addStretch();
+    add("Later", CopyAnswer::What::Later);
+    add("Open", CopyAnswer::What::Open);
+    dialog.exec();
+    return answer;
+}
 } // namespace
 
 Prompts makeDialogPrompts() {
     Prompts p;
     p.openPath = [](QWidget* w) { return QFileDialog::getOpenFileName(w, "Open", QString(), kFilter); };
-    p.savePath = [](QWidget* w, const QString& name) { return QFileDialog::getSaveFileName(w, "Save", name, kFilter); };
+    p.savePath = [](QWidget* w, const QString& name) {
+        QFileDialog dialog(w, "Save", name, kFilter);
+        dialog.selectFile(name);
+        dialog.setAcceptMode(QFileDialog::AcceptSave);
+        dialog.setDefaultSuffix("ivrant"); // before the question whether to replace a file
+        return dialog.exec() == QDialog::Accepted && !dialog.selectedFiles().isEmpty() ? dialog.selectedFiles().constFirst() : QString();
+    };
     p.keepChanges = [](QWidget* w) {
         const auto answer =
             QMessageBox::question(w, "Unsaved changes", "Save the changes first?", QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
         return answer == QMessageBox::Save ? 'y' : answer == QMessageBox::Discard ? 'n' : 'c';
     };
-    p.restore = [](QWidget* w, const QString& what) { return QMessageBox::question(w, "Unsaved work", what + "\nOpen it?") == QMessageBox::Yes; };
+    p.copies = askForCopies;
+    p.changedOnDisk = [](QWidget* w, const QString& what) {
+        QMessageBox box(QMessageBox::Warning, "Changed meanwhile", what, QMessageBox::Cancel, w);
+        auto* both = box.addButton("Keep both", QMessageBox::AcceptRole);
+        auto* over = box.addButton("Replace it", QMessageBox::DestructiveRole);
+        box.setDefaultButton(both);
+        box.exec();
+        return box.clickedButton() == both ? 'k' : box.clickedButton() == over ? 'o' : 'c';
+    };
+    p.sure = [](QWidget* w, const QString& what) { return QMessageBox::question(w, "Sure?", what) == QMessageBox::Yes; };
     return p;
 }
 
 MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const StationMaker& makeStations)
-    : m_prompts(std::move(prompts)), m_session(m_jobs, journalFolder), m_stack(new QStackedWidget(this)), m_slip(nullptr), m_ask(nullptr),
-      m_model(new QLabel(this)), m_saved(new QLabel(this)), m_unit(new QPushButton(this)), m_keys(new QLabel(this)), m_message(new QLabel(this)),
-      m_jobName(new QLabel(this)), m_progress(new QProgressBar(this)), m_stop(new QPushButton("stop", this)) {
+    : m_prompts(std::move(prompts)), m_session(m_jobs, journalFolder), m_stack(new QStackedWidget(this)), m_slip(nullptr), m_notice(new NoticeBar(this)),
+      m_ask(nullptr), m_model(new QLabel(this)), m_saved(new QLabel(this)), m_unit(new QPushButton(this)), m_keys(new QLabel(this)),
+      m_message(new QLabel(this)), m_jobName(new QLabel(this)), m_progress(new QProgressBar(this)), m_stop(new QPushButton("stop", this)) {
     resize(1280, 800);
     setMinimumSize(1100, 700);
     auto* centre = new QWidget(this);
@@ -55,6 +106,7 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
     m_stations = makeStations(m_session, m_stack);
     for (auto* station : m_stations) m_stack->addWidget(station);
     column->addWidget(header);
+    column->addWidget(m_notice);
     column->addLayout(middle, 1);
     column->addWidget(line);
     middle->addWidget(rail);
@@ -66,6 +118,10 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
     makeLine(line);
     makeMenus();
     connect(&m_session, &Session::said, this, &MainWindow::showMessage);
+    connect(&m_session, &Session::warned, this, [this](const QString& text) { m_notice->show(text, text.startsWith("Not saved")); });
+    connect(m_notice, &NoticeBar::saveElsewhere, this, &MainWindow::saveAs);
+    connect(&m_session, &Session::openingSlowly, this, &MainWindow::showOpening);
+    connect(&m_session, &Session::openingEnded, this, [this] { delete m_opening; });
     connect(&m_session, &Session::projectChanged, this, &MainWindow::showTitle);
     connect(&m_session, &Session::savedChanged, this, &MainWindow::showTitle);
     connect(&m_jobs, &Jobs::changed, this, &MainWindow::showJobs);
@@ -84,7 +140,7 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
             if (m_stack->currentWidget() == station) m_keys->setText(station->keysText());
         });
     m_messageTimer.setSingleShot(true);
-    connect(&m_messageTimer, &QTimer::timeout, m_message, &QLabel::clear);
+    connect(&m_messageTimer, &QTimer::timeout, this, [this] { showMessage({}, false); });
     showTitle();
     goStation(indexOf(verdict::Station::Shape));
 }
@@ -105,7 +161,7 @@ void MainWindow::makeHeader(QWidget* header) {
     header->setAttribute(Qt::WA_StyledBackground);
     auto* layout = new QHBoxLayout(header);
     layout->setContentsMargins(16, 6, 16, 6);
-    m_model->setObjectName("modelName");
+    makeMarkup(m_model)->setObjectName("modelName");
     layout->addWidget(m_model);
     m_variants = new VariantChips(m_session, header);
     layout->addWidget(m_variants);
@@ -164,7 +220,7 @@ void MainWindow::makeLine(QWidget* line) {
     m_keys->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     layout->addWidget(m_keys, 1);
     m_message->setObjectName("message");
-    m_message->setMaximumWidth(720);
+    m_message->setMaximumWidth(kMessageWidth);
     m_message->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     layout->addWidget(m_message);
     layout->addWidget(m_jobName);
@@ -221,10 +277,30 @@ void MainWindow::showJobs() {
 }
 
 void MainWindow::showMessage(const QString& text, bool wrong) {
-    m_message->setText((wrong ? "▼ " : "") + text);
-    m_message->setToolTip(text);
+    m_message->setToolTip(text.isEmpty() ? QString() : (wrong ? "▼ " : "") + text);
     m_message->setStyleSheet(wrong ? "color: #FFB59A; font-weight: 600;" : "");
-    m_messageTimer.start(kMessageMs);
+    fitMessage();
+    m_messageTimer.stop();
+    if (!wrong && !text.isEmpty()) m_messageTimer.start(kMessageMs); // what went wrong stays until something else is said
+}
+
+/// As much of it as fits, its beginning first; all of it is in the tool tip.
+void MainWindow::fitMessage() {
+    m_message->setText(m_message->fontMetrics().elidedText(m_message->toolTip(), Qt::ElideRight, std::min(kMessageWidth, width() / 2)));
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event) {
+    QMainWindow::resizeEvent(event);
+    fitMessage();
+}
+
+void MainWindow::showOpening(const QString& path) {
+    m_opening = new QProgressDialog("Opening " + path, "Cancel", 0, 0, this);
+    m_opening->setObjectName("opening");
+    m_opening->setWindowModality(Qt::ApplicationModal);
+    m_opening->setMinimumDuration(0);
+    connect(m_opening, &QProgressDialog::canceled, &m_session, &Session::cancelOpening);
+    m_opening->show();
 }
 
 void MainWindow::setDark(bool dark) {
@@ -239,35 +315,86 @@ bool MainWindow::mayDrop() {
     return answer == 'n' || (answer == 'y' && save());
 }
 
-bool MainWindow::save() { return m_session.path().isEmpty() ? saveAs() : m_session.save(m_session.path()); }
+bool MainWindow::save() {
+    if (m_session.path().isEmpty()) return saveAs();
+    if (m_session.isChangedOnDisk()) {
+        const QString when = QFileInfo(m_session.path()).lastModified().toString("yyyy-MM-dd HH:mm:ss");
+        switch (m_prompts.changedOnDisk(this, "'" + m_session.path() + "' was changed by another window or program at " + when +
+                                                  ".\nKeep both (yours under a new name), or replace it with yours?")) {
+        case 'k': return saveBoth();
+        case 'o': break;
+        default: return false;
+        }
+    }
+    return m_session.save(m_session.path());
+}
+
+/// Under the first name beside the file that is free.
+bool MainWindow::saveBoth() {
+    const QFileInfo info(m_session.path());
+    QString path;
+    for (int n = 1; path.isEmpty() || QFileInfo::exists(path); ++n) path = info.path() + "/" + info.completeBaseName() + QString(" (mine %1).ivrant").arg(n);
+    if (!m_session.save(path)) return false;
+    rememberRecent(path);
+    m_session.say("Saved as " + path);
+    return true;
+}
 
 bool MainWindow::saveAs() {
-    QString path = m_prompts.savePath(this, QString::fromStdString(m_session.project().name) + ".ivrant");
+    const QString name = QString::fromStdString(m_session.project().name) + ".ivrant";
+    QString path = m_prompts.savePath(this, m_session.origin().isEmpty() ? name : m_session.origin());
     if (path.isEmpty()) return false;
-    if (!path.endsWith(".ivrant")) path += ".ivrant";
+    if (!path.endsWith(".ivrant")) {
+        path += ".ivrant";
+        if (QFileInfo::exists(path) && !m_prompts.sure(this, "'" + path + "' is there already. Replace it?")) return false;
+    }
+    if (path == m_session.path()) return save(); // it may have changed meanwhile
     if (!m_session.save(path)) return false;
     rememberRecent(path);
     return true;
 }
 
 bool MainWindow::openFile(const QString& path) {
-    if (!m_session.load(path)) return false;
+    if (!mayDrop() || !m_session.load(path)) return false;
     rememberRecent(QFileInfo(path).absoluteFilePath());
     return true;
 }
 
-void MainWindow::offerJournals() {
-    for (const auto& entry : files::findJournals(m_session.journalFolder().toStdString())) {
-        const QString when = QDateTime::fromSecsSinceEpoch(entry.savedAtS).toString("yyyy-MM-dd HH:mm:ss");
-        const QString where = entry.projectPath.empty() ? "never saved" : QString::fromStdString(entry.projectPath);
-        if (!m_prompts.restore(this,
-                               "'" + QString::fromStdString(entry.project.name) + "' was not saved when Ivrant last ended (" + when + ", " + where + ")."))
+void MainWindow::begin(const QString& path) {
+    const bool recovered = offerJournals();
+    if (path.isEmpty()) return;
+    if (!recovered) return (void)openFile(path);
+    rememberRecent(QFileInfo(path).absoluteFilePath());
+    m_session.warn("'" + QFileInfo(path).fileName() + "' was not opened, as recovered work is open here that is not saved yet. Save it, then open the file.");
+}
+
+bool MainWindow::offerJournals() {
+    for (;;) {
+        const auto copies = files::findJournals(m_session.journalFolder().toStdString());
+        if (copies.empty()) return false;
+        QStringList lines;
+        for (const auto& entry : copies)
+            lines << "'" + QString::fromStdString(entry.project.name) + "', " + QString::number(entry.project.partCount()) + " parts, kept " +
+                         QDateTime::fromSecsSinceEpoch(entry.savedAtS).toString("yyyy-MM-dd HH:mm:ss") + ", " +
+                         (entry.projectPath.empty() ? QString("never saved") : QString::fromStdString(entry.projectPath));
+        const CopyAnswer answer = m_prompts.copies(this, lines);
+        if (answer.what == CopyAnswer::What::Later || answer.row < 0 || answer.row >= lines.size()) return false;
+        const auto& chosen = copies[static_cast<std::size_t>(answer.row)];
+        if (answer.what == CopyAnswer::What::Discard) {
+            if (!files::discardJournal(chosen.file)) return m_session.warn("The copy could not be removed: " + QString::fromStdString(chosen.file)), false;
             continue;
-        m_session.reset(entry.project, QString::fromStdString(entry.projectPath), true);
+        }
+        if (!mayDrop()) return false;
+        m_session.restore(chosen);
         // The old copy goes only when the new one is on the disk.
-        if (m_session.keepCopyNow()) QFile::remove(QString::fromStdString(entry.file));
-        return;
+        if (m_session.keepCopyNow()) (void)files::discardJournal(chosen.file);
+        return true;
     }
+}
+
+void MainWindow::endNow() {
+    if (m_session.isModified()) (void)m_session.keepCopyNow();
+    m_jobs.stopAll();
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

@@ -4,17 +4,26 @@
 #include <QButtonGroup>
 #include <QLabel>
 #include <QMainWindow>
+#include <QPointer>
 #include <QProgressBar>
+#include <QProgressDialog>
 #include <QPushButton>
 #include <QStackedWidget>
 
 #include "app/shell/ask_field.h"
 #include "app/shell/jobs.h"
+#include "app/shell/notice_bar.h"
 #include "app/shell/session.h"
 #include "app/shell/station.h"
 #include "app/shell/verdict_slip.h"
 
 namespace ivrant::app {
+
+/// What the person wants of the copies of unsaved work: open or discard the one in a row, or leave all for later.
+struct CopyAnswer {
+    enum class What { Open, Discard, Later } what = What::Later;
+    int row = 0;
+};
 
 /// Questions put to the person, replaceable in tests.
 struct Prompts {
@@ -22,8 +31,12 @@ struct Prompts {
     std::function<QString(QWidget*, const QString&)> savePath;
     /// Save, discard or cancel unsaved work: 'y', 'n' or 'c'.
     std::function<char(QWidget*)> keepChanges;
-    /// Restore unsaved work of an earlier run?
-    std::function<bool(QWidget*, const QString&)> restore;
+    /// What to do with the copies of unsaved work that earlier runs left, told one a line.
+    std::function<CopyAnswer(QWidget*, const QStringList&)> copies;
+    /// The file is another one than was read: 'o' overwrites it, 'k' keeps both, 'c' cancels.
+    std::function<char(QWidget*, const QString&)> changedOnDisk;
+    /// A question with yes and no.
+    std::function<bool(QWidget*, const QString&)> sure;
 };
 [[nodiscard]] Prompts makeDialogPrompts();
 
@@ -46,13 +59,20 @@ public:
     [[nodiscard]] int currentStation() const { return m_stack->currentIndex(); }
     void goStation(int index);
     [[nodiscard]] int indexOf(verdict::Station kind) const; ///< of the station of that kind
+    /// Asks for unsaved changes first. A copy of an earlier run that was taken up is unsaved work like any other.
     bool openFile(const QString& path);
-    /// Offers what earlier runs left unsaved.
-    void offerJournals();
-    [[nodiscard]] QString message() const { return m_message->text(); }
+    /// How the program begins: offers what earlier runs left unsaved, then opens the file named, if any.
+    void begin(const QString& path);
+    /// Offers what earlier runs left unsaved; true when one of them was opened.
+    bool offerJournals();
+    /// The system ends the program: unsaved work is kept for the next start, nothing is asked.
+    void endNow();
+    /// The newest message, a failure that waits for an answer first.
+    [[nodiscard]] QString message() const { return m_notice->text().isEmpty() ? m_message->toolTip() : m_notice->text(); }
 
 protected:
     void closeEvent(QCloseEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
     void makeHeader(QWidget* header);
@@ -63,11 +83,14 @@ private:
     void showCounts();
     void showJobs();
     void showMessage(const QString& text, bool wrong);
+    void fitMessage();
     void setDark(bool dark);
     void setRules(model::BuildRules rules);
     bool mayDrop();
     bool save();
     bool saveAs();
+    bool saveBoth();
+    void showOpening(const QString& path);
     void rememberRecent(const QString& path);
     void fillRecent();
     void fillPlaces(std::vector<AskEntry>& entries);
@@ -80,6 +103,7 @@ private:
     std::vector<QPushButton*> m_railButtons;
     QStackedWidget* m_stack;
     VerdictSlip* m_slip;
+    NoticeBar* m_notice;
     AskField* m_ask;
     QLabel* m_model;
     VariantChips* m_variants = nullptr;
@@ -93,6 +117,7 @@ private:
     QMenu* m_recent = nullptr;
     QMenu* m_stationMenu = nullptr;
     QTimer m_messageTimer;
+    QPointer<QProgressDialog> m_opening;
 };
 
 } // namespace ivrant::app

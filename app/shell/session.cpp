@@ -1,11 +1,15 @@
 #include "app/shell/session.h"
 
 #include <QCoreApplication>
+#include <QCryptographicHash>
 #include <QDir>
 #include <QEventLoop>
 #include <QFileInfo>
 #include <QStandardPaths>
+#include <QSysInfo>
 #include <QUuid>
+#include <atomic>
+#include <thread>
 
 #include "core/files/atomic_file.h"
 #include "core/files/brief_file.h"
@@ -18,6 +22,7 @@ namespace {
 constexpr int kJournalDelayMs = 1000;
 constexpr std::size_t kLargeParts = 2000;
 constexpr int kAfterPaintMs = 60;
+constexpr int kLookMs = 5, kSlowOpeningMs = 500;
 
 QString workshopPath() { return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/workshop.json"; }
 
@@ -30,6 +35,7 @@ model::Project withWorkshop(model::Project project, std::shared_ptr<const std::v
 Session::Session(Jobs& jobs, const QString& journalFolder, QObject* parent)
     : QObject(parent), m_jobs(jobs), m_history(model::makeEmptyProject("New model")), m_journalFolder(journalFolder),
       m_journal(std::make_shared<files::Journal>(journalFolder.toStdString(), QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString())) {
+    readProjectFile = [](const std::string& path) { return files::readFile(path, files::kMaxFileBytes); };
     m_journalTimer.setSingleShot(true);
     m_journalTimer.setInterval(kJournalDelayMs);
     connect(&m_journalTimer, &QTimer::timeout, this, &Session::writeJournal);
@@ -51,6 +57,10 @@ bool Session::accept(const QString& name, model::EditResult result, bool live) {
         m_history.pushOrReplace(name.toStdString(), std::move(result).value());
     else
         m_history.push(name.toStdString(), std::move(result).value());
+    if (m_history.forgotten() > 0 && !m_saidForgotten) {
+        m_saidForgotten = true;
+        say("Undo reaches far back, but no further: from here on the oldest steps are forgotten to keep memory bounded");
+    }
     m_modified = true;
     refresh();
     return true;
@@ -80,7 +90,7 @@ bool Session::keepInWorkshop(const model::Series& series) {
     all.push_back(series);
     QDir().mkpath(QFileInfo(workshopPath()).path());
     if (auto saved = files::writeFileAtomically(workshopPath().toStdString(), files::writeWorkshop(all)); !saved) {
-        say(QString::fromStdString("Not kept: " + saved.error().message), true);
+        warn(QString::fromStdString("Not kept: " + saved.error().message));
         return false;
     }
     m_workshop = std::make_shared<const std::vector<model::Series>>(std::move(all));
@@ -106,6 +116,9 @@ void Session::redo() {
 
 void Session::reset(model::Project project, const QString& path, bool modified) {
     m_history = model::History(withWorkshop(std::move(project), m_workshop));
+    m_saidForgotten = false;
+    m_origin.clear();
+    setFile("", {});
     m_path = path;
     m_modified = modified;
     m_selection.clear();
@@ -119,37 +132,106 @@ void Session::reset(model::Project project, const QString& path, bool modified) 
     emit savedChanged();
 }
 
+void Session::restore(const files::JournalEntry& entry) {
+    reset(entry.project, "", true);
+    m_origin = QString::fromStdString(entry.projectPath);
+}
+
+void Session::setFile(const QString& path, const QByteArray& content) {
+    m_savedHash = QCryptographicHash::hash(content, QCryptographicHash::Sha256);
+    if (path == m_path && m_fileLock) return;
+    m_path = path;
+    m_origin.clear();
+    m_openElsewhere.clear();
+    m_fileLock.reset();
+    if (path.isEmpty()) return;
+    const QFileInfo info(path);
+    m_fileLock = std::make_unique<QLockFile>(info.absolutePath() + "/." + info.fileName() + ".lock");
+    m_fileLock->setStaleLockTime(0); // only a process that is gone loses it
+    if (m_fileLock->tryLock(0) || m_fileLock->error() != QLockFile::LockFailedError) return;
+    qint64 process = 0;
+    QString host, program;
+    m_openElsewhere = m_fileLock->getLockInfo(&process, &host, &program)
+                          ? QString("process %1 on %2").arg(process).arg(host == QSysInfo::machineHostName() ? QString("this machine") : host)
+                          : QString("another window");
+    m_fileLock.reset();
+    warn("'" + info.fileName() + "' is open elsewhere too (" + m_openElsewhere + "). Whoever saves second is asked which one to keep.");
+}
+
+bool Session::isChangedOnDisk() const {
+    if (m_path.isEmpty()) return false;
+    const auto content = files::readFile(m_path.toStdString(), files::kMaxFileBytes);
+    if (!content) return QFileInfo::exists(m_path); // something else is there now
+    return QCryptographicHash::hash(QByteArray::fromRawData(content->data(), static_cast<qsizetype>(content->size())), QCryptographicHash::Sha256) !=
+           m_savedHash;
+}
+
+void Session::cancelOpening() {
+    m_openingCancelled = true;
+    if (m_endWaiting) m_endWaiting();
+}
+
 bool Session::load(const QString& path) {
-    const auto loaded = std::make_shared<std::optional<base::Result<model::Project>>>();
-    QEventLoop waiting;
-    m_jobs.start(
-        "opening",
-        [loaded, path](base::Progress& progress) {
-            loaded->emplace(files::loadProject(path.toStdString()));
-            if (!**loaded) return;
-            const model::Project& project = (*loaded)->value();
-            progress.report(0.6);
+    // A thread of its own: what hangs on a dead disk can be left behind, and keeps nothing else waiting.
+    struct Opening {
+        std::optional<base::Result<model::Project>> project;
+        QByteArray content;
+        std::atomic<bool> done = false;
+    };
+    const auto opening = std::make_shared<Opening>();
+    std::thread([opening, path = path.toStdString(), read = readProjectFile] {
+        const auto text = read(path);
+        opening->project.emplace(text ? files::parseProject(*text) : base::Result<model::Project>(text.error()));
+        if (*opening->project) {
+            opening->content = QByteArray::fromStdString(*text);
             // What the window will ask for at once, so that it does not have to wait for it.
+            const model::Project& project = opening->project->value();
             const auto bonds = bonds::calcBonds(project);
             for (std::size_t s = 0; s < bonds.size(); ++s) render::bakeAhead(project.sections[s], bonds[s]);
-        },
-        [&waiting] { waiting.quit(); });
+        }
+        opening->done = true;
+    }).detach();
+    QEventLoop waiting;
+    QTimer look, slow;
+    m_openingCancelled = false;
+    m_endWaiting = [&waiting] { waiting.quit(); };
+    connect(&look, &QTimer::timeout, &waiting, [&] {
+        if (opening->done) waiting.quit();
+    });
+    look.start(kLookMs);
+    slow.setSingleShot(true);
+    connect(&slow, &QTimer::timeout, &waiting, &QEventLoop::quit);
+    slow.start(kSlowOpeningMs);
     waiting.exec(QEventLoop::ExcludeUserInputEvents); // nothing may change under the file that is coming
-    if (!**loaded) {
-        const auto& e = (*loaded)->error();
-        say(QString::fromStdString("Not opened: " + e.message + (e.place.empty() || e.place == path.toStdString() ? "" : " (at " + e.place + ")")), true);
+    if (!opening->done) {
+        emit openingSlowly(path); // the window lets nothing but its Cancel through
+        waiting.exec();
+        emit openingEnded();
+    }
+    m_endWaiting = nullptr;
+    if (!opening->done) {
+        say("Given up: " + path + " was not opened");
         return false;
     }
-    reset((*loaded)->value(), path, false);
+    if (!*opening->project) {
+        const auto& e = opening->project->error();
+        const std::string at = e.place.empty() || e.place == path.toStdString() ? "" : " (at " + e.place + ")";
+        warn(QString::fromStdString("Not opened: " + base::printable(e.message + at)));
+        return false;
+    }
+    reset(opening->project->value(), "", false);
+    setFile(path, opening->content);
+    emit savedChanged();
     return true;
 }
 
 bool Session::save(const QString& path) {
-    if (auto saved = files::saveProject(project(), path.toStdString()); !saved) {
-        say(QString::fromStdString("Not saved: " + saved.error().message), true);
+    const std::string content = files::writeProject(project());
+    if (auto saved = files::writeFileAtomically(path.toStdString(), content); !saved) {
+        warn(QString::fromStdString("Not saved: " + saved.error().message));
         return false;
     }
-    m_path = path;
+    setFile(path, QByteArray::fromStdString(content));
     m_modified = false;
     m_journalTimer.stop();
     m_journal->clear();
@@ -228,22 +310,26 @@ void Session::addBonds(const ReportPtr& report, quint64 revision) {
         });
 }
 
+std::string Session::journalPath() const { return (m_path.isEmpty() ? m_origin : m_path).toStdString(); }
+
 void Session::writeJournal() {
     if (!m_modified) return;
     const auto snapshot = std::make_shared<const model::Project>(project());
     const auto outcome = std::make_shared<base::Status>();
     m_jobs.start(
         "keeping a copy",
-        [snapshot, outcome, journal = m_journal, path = m_path.toStdString()](base::Progress&) { *outcome = journal->write(*snapshot, path); },
+        [snapshot, outcome, journal = m_journal, path = journalPath(), revision = m_revision](base::Progress&) {
+            *outcome = journal->write(*snapshot, path, revision);
+        },
         [this, outcome] {
             if (!m_modified) m_journal->clear(); // saved meanwhile
-            if (!*outcome) say(QString::fromStdString("No copy of the unsaved work could be kept: " + outcome->error().message), true);
+            if (!*outcome) warn(QString::fromStdString("No copy of the unsaved work could be kept: " + outcome->error().message));
         });
 }
 
 bool Session::keepCopyNow() {
-    const auto kept = m_journal->write(project(), m_path.toStdString());
-    if (!kept) say(QString::fromStdString("No copy of the unsaved work could be kept: " + kept.error().message), true);
+    const auto kept = m_journal->write(project(), journalPath(), m_revision);
+    if (!kept) warn(QString::fromStdString("No copy of the unsaved work could be kept: " + kept.error().message));
     return kept.ok();
 }
 

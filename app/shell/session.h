@@ -4,6 +4,7 @@
 // starts them anew, results of older snapshots are dropped. Stations and the verdict slip only show what it publishes.
 #pragma once
 
+#include <QLockFile>
 #include <QObject>
 #include <QString>
 #include <QTimer>
@@ -43,9 +44,20 @@ public:
     void undo();
     void redo();
     void reset(model::Project project, const QString& path, bool modified);
-    /// Reads a file in the background; returns when it is there or refused. The window goes on painting meanwhile.
+    /// Reads a file in the background; returns when it is there, refused or given up (cancelOpening). The window goes on painting meanwhile.
     [[nodiscard]] bool load(const QString& path);
+    void cancelOpening();
     [[nodiscard]] bool save(const QString& path);
+    /// Opens what an earlier run left unsaved, as a model of its own that is nowhere saved yet.
+    void restore(const files::JournalEntry& entry);
+    /// Where the restored model was saved once; empty: never, or not restored.
+    [[nodiscard]] const QString& origin() const { return m_origin; }
+    /// Somebody else wrote the project's file since it was read or saved here (its content differs).
+    [[nodiscard]] bool isChangedOnDisk() const;
+    /// Who else has the project's file open; empty: nobody that is known.
+    [[nodiscard]] QString openElsewhere() const { return m_openElsewhere; }
+    /// How a project file is read; tests make it slow.
+    std::function<base::Result<std::string>(const std::string& path)> readProjectFile;
 
     // Where things are now
     [[nodiscard]] const model::SectionTree& tree() const { return m_tree; }
@@ -71,6 +83,8 @@ public:
     /// Everything shown is drawn anew, as after a change of theme.
     void refreshViews();
     void say(const QString& message, bool wrong = false) { emit said(message, wrong); }
+    /// A failure that stays on the screen until it is answered.
+    void warn(const QString& message) { emit warned(message); }
     [[nodiscard]] Jobs& jobs() { return m_jobs; }
     [[nodiscard]] const QString& journalFolder() const { return m_journalFolder; }
     /// Keeps a copy of unsaved work now instead of in a moment. False, with a message published, when it cannot be written.
@@ -86,6 +100,9 @@ signals:
     void unitChanged();
     void savedChanged();
     void said(const QString& message, bool wrong);
+    void warned(const QString& message);
+    void openingSlowly(const QString& path); ///< until openingEnded; cancelOpening gives it up
+    void openingEnded();
 
 private:
     bool accept(const QString& name, model::EditResult result, bool live);
@@ -94,12 +111,18 @@ private:
     void addQuickBonds(const ReportPtr& report, quint64 revision);
     void addBonds(const ReportPtr& report, quint64 revision);
     void writeJournal();
+    [[nodiscard]] std::string journalPath() const;
+    void setFile(const QString& path, const QByteArray& content);
     void loadWorkshop();
 
     Jobs& m_jobs;
     model::History m_history;
-    QString m_path, m_journalFolder;
-    bool m_modified = false;
+    QString m_path, m_origin, m_journalFolder, m_openElsewhere;
+    QByteArray m_savedHash;                ///< of the file's content as read or saved here
+    std::unique_ptr<QLockFile> m_fileLock; ///< beside the project's file, where the folder lets us
+    std::function<void()> m_endWaiting;
+    bool m_openingCancelled = false;
+    bool m_modified = false, m_saidForgotten = false;
     std::shared_ptr<const std::vector<model::Series>> m_workshop; ///< the person's own library
     model::SectionTree m_tree;
     model::Placed m_placed;

@@ -6,7 +6,9 @@
 #include <QFileDialog>
 #include <QHeaderView>
 #include <QInputDialog>
+#include <QMessageBox>
 
+#include "app/shell/notice_bar.h"
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
 #include "core/files/parts_csv.h"
@@ -22,6 +24,24 @@ public:
         return a.isValid() && b.isValid() ? a.toDouble() < b.toDouble() : text() < other.text();
     }
 };
+
+QString cellText(const QTableWidget* table, int row, int column) {
+    const auto* item = table->item(row, column);
+    return item ? item->text() : QString();
+}
+
+QString headText(const QTableWidget* table, int column) {
+    const auto* item = table->horizontalHeaderItem(column);
+    return item ? item->text() : QString();
+}
+
+/// Failures are told by the window that the table stands in.
+void warnWindow(QWidget* widget, const QString& text) {
+    if (auto* bar = widget->window()->findChild<NoticeBar*>())
+        bar->show(text, false);
+    else
+        QMessageBox::warning(widget, "Ivrant", text); // a table in a dialog
+}
 
 } // namespace
 
@@ -40,9 +60,9 @@ QString tableText(const QTableWidget* table, bool csv) {
         out += text + (last ? (csv ? "\r\n" : "\n") : (csv ? "," : "\t"));
     };
     const int columns = table->columnCount();
-    for (int c = 0; c < columns; ++c) put(table->horizontalHeaderItem(c)->text(), c + 1 == columns);
+    for (int c = 0; c < columns; ++c) put(headText(table, c), c + 1 == columns);
     for (int r = 0; r < table->rowCount(); ++r)
-        for (int c = 0; c < columns && !table->isRowHidden(r); ++c) put(table->item(r, c)->text(), c + 1 == columns);
+        for (int c = 0; c < columns && !table->isRowHidden(r); ++c) put(cellText(table, r, c), c + 1 == columns);
     return out;
 }
 
@@ -50,7 +70,7 @@ void filterTable(QTableWidget* table, const QString& words) {
     table->setProperty("filter", words);
     for (int r = 0; r < table->rowCount(); ++r) {
         bool hit = words.isEmpty();
-        for (int c = 0; c < table->columnCount() && !hit; ++c) hit = table->item(r, c)->text().contains(words, Qt::CaseInsensitive);
+        for (int c = 0; c < table->columnCount() && !hit; ++c) hit = cellText(table, r, c).contains(words, Qt::CaseInsensitive);
         table->setRowHidden(r, !hit);
     }
 }
@@ -78,7 +98,9 @@ void setUpTable(QTableWidget* table, const QString& name) {
     auto* save = new QAction("Export CSV …", table);
     QObject::connect(save, &QAction::triggered, table, [table, name] {
         const QString path = QFileDialog::getSaveFileName(table, "Export CSV", name + ".csv", "CSV (*.csv)");
-        if (!path.isEmpty()) (void)files::writeFileAtomically(path.toStdString(), tableText(table, true).toStdString()).ok();
+        if (path.isEmpty()) return;
+        if (const auto saved = files::writeFileAtomically(path.toStdString(), tableText(table, true).toStdString()); !saved)
+            warnWindow(table, QString::fromStdString("Not exported: " + saved.error().message));
     });
     table->addActions({copy, filter, save});
 }

@@ -27,6 +27,7 @@ QMainWindow, QDialog { background: @paper; }
 QToolTip { background: @ink; color: @paper; border: none; padding: 4px; }
 QWidget#rail, QWidget#slip { background: @panel; }
 QWidget#header { background: @sheet; border-bottom: 1px solid @rule; }
+QFrame#notice { background: @panel; border-bottom: 2px solid @ember; } QLabel#noticeText { color: @ember; font-weight: 600; }
 QWidget#line { background: @lineBack; } QWidget#line QLabel { color: @lineText; }
 QWidget#line QPushButton { color: @lineText; background: transparent; border: 1px solid @lineText; padding: 0 6px; }
 QLineEdit, QAbstractSpinBox, QComboBox { background: @sheet; color: @ink; border: 1px solid @rule; border-radius: 4px; padding: 3px 6px; selection-background-color: @brine; selection-color: @onBrine; }
@@ -68,7 +69,8 @@ QSplitter::handle { background: @rule; }
                                                     {"@ink", t.ink},
                                                     {"@quiet", t.quiet},
                                                     {"@rule", t.rule},
-                                                    {"@brine", t.brine}};
+                                                    {"@brine", t.brine},
+                                                    {"@ember", t.ember}};
     for (const auto& [role, colour] : roles) s.replace(role, colour.name());
     return s;
 }

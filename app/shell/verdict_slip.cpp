@@ -1,11 +1,14 @@
 #include "app/shell/verdict_slip.h"
 
+#include <QKeyEvent>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QStyledItemDelegate>
 #include <cmath>
 
+#include "app/shell/plain_labels.h"
 #include "app/shell/theme.h"
 #include "core/base/units.h"
 
@@ -15,7 +18,9 @@ namespace {
 using verdict::State;
 using verdict::Verdict;
 
-QColor colourOf(State s) { return s == State::Fail ? theme().ember : s == State::Thin ? theme().straw : theme().moss; }
+QColor colourOf(State s) { return s == State::Fail ? theme().ember : s == State::Thin ? theme().straw : s == State::Good ? theme().moss : theme().quiet; }
+
+constexpr int kIndent = 14, kMarkLeft = 14;
 
 /// Length of the margin bar: linear to the notch at 1.0 (40 % of the width), then growing like a logarithm.
 double barLength(double margin) {
@@ -25,18 +30,21 @@ double barLength(double margin) {
 
 class VerdictDelegate : public QStyledItemDelegate {
 public:
-    VerdictDelegate(const std::vector<Verdict>& verdicts, QObject* parent) : QStyledItemDelegate(parent), m_verdicts(verdicts) {}
+    VerdictDelegate(const std::vector<SlipRow>& rows, QObject* parent) : QStyledItemDelegate(parent), m_rows(rows) {}
 
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
-        if (index.row() >= static_cast<int>(m_verdicts.size())) return {200, 50};
-        return {200, m_verdicts[static_cast<std::size_t>(index.row())].margin ? 60 : 50};
+        if (index.row() >= static_cast<int>(m_rows.size())) return {200, 26};
+        const SlipRow& row = m_rows[static_cast<std::size_t>(index.row())];
+        if (!hasDetail(row)) return {200, 26};
+        return {200, row.verdict.margin ? 50 : 42};
     }
 
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
-        if (index.row() >= static_cast<int>(m_verdicts.size())) return;
-        const Verdict& v = m_verdicts[static_cast<std::size_t>(index.row())];
+        if (index.row() >= static_cast<int>(m_rows.size())) return;
+        const SlipRow& row = m_rows[static_cast<std::size_t>(index.row())];
+        const Verdict& v = row.verdict;
         const Theme& t = theme();
-        const QRectF r = QRectF(option.rect).adjusted(4, 2, -4, -2);
+        const QRectF r = QRectF(option.rect).adjusted(4 + kIndent * row.depth, 1, -4, -1);
         p->save();
         p->setRenderHint(QPainter::Antialiasing);
         if (option.state & QStyle::State_Selected) {
@@ -45,36 +53,56 @@ public:
             p->drawRoundedRect(r, 5, 5);
         }
         const QColor c = colourOf(v.state);
-        const QPointF m(r.left() + 14, r.top() + 15);
-        QPolygonF mark;
-        if (v.state == State::Fail)
-            mark << m + QPointF(-6, -5) << m + QPointF(6, -5) << m + QPointF(0, 6);
-        else if (v.state == State::Good)
-            mark << m + QPointF(-6, 5) << m + QPointF(6, 5) << m + QPointF(0, -6);
-        else
-            mark << m + QPointF(-5, -5) << m + QPointF(5, -5) << m + QPointF(5, 5) << m + QPointF(-5, 5);
-        p->setPen(Qt::NoPen);
-        p->setBrush(c);
-        p->drawPolygon(mark);
+        drawMark(p, QPointF(r.left() + kMarkLeft, r.top() + 12), v.state, c);
         QFont bold = option.font;
-        bold.setBold(true);
+        bold.setBold(hasDetail(row));
         p->setFont(bold);
-        p->setPen(t.ink);
-        const double number = v.margin ? 44 : 0;
-        const QRectF line1(r.left() + 28, r.top() + 4, r.width() - 32 - number, 20), line2(r.left() + 28, r.top() + 24, r.width() - 32, 20);
+        p->setPen(hasDetail(row) || row.kind == SlipRow::Kind::Single ? t.ink : t.quiet);
+        const bool opens = row.count > 1 || row.kind == SlipRow::Kind::Bundle;
+        const double number = v.margin ? 44 : 0, chevron = opens ? 40 : 0;
+        const QRectF line1(r.left() + 28, r.top() + 2, r.width() - 32 - number - chevron, 20);
         p->drawText(line1, Qt::AlignVCenter, p->fontMetrics().elidedText(QString::fromStdString(v.text), Qt::ElideRight, static_cast<int>(line1.width())));
-        if (v.margin) {
-            p->setPen(v.state == State::Good ? t.ink : c);
-            p->drawText(QRectF(r.right() - 52, r.top() + 4, 48, 20), Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(base::formatMargin(*v.margin)));
-        }
         p->setFont(option.font);
-        p->setPen(t.quiet);
-        p->drawText(line2, Qt::AlignVCenter, p->fontMetrics().elidedText(QString::fromStdString(v.detail), Qt::ElideRight, static_cast<int>(line2.width())));
-        if (v.margin) drawBar(p, QRectF(r.left() + 28, r.top() + 47, r.width() - 34, 5), *v.margin, v.state, c);
+        if (opens) {
+            p->setPen(t.brine);
+            p->drawText(QRectF(line1.right(), r.top() + 2, chevron, 20), Qt::AlignRight | Qt::AlignVCenter,
+                        QString::number(row.count) + (row.open ? QString(" ▾") : QString(" ▸")));
+        }
+        if (v.margin) {
+            p->setFont(bold);
+            p->setPen(v.state == State::Good ? t.ink : c);
+            p->drawText(QRectF(r.right() - 52, r.top() + 2, 48, 20), Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(base::formatMargin(*v.margin)));
+            p->setFont(option.font);
+        }
+        if (hasDetail(row)) {
+            p->setPen(t.quiet);
+            const QRectF line2(r.left() + 28, r.top() + 21, r.width() - 32, 18);
+            p->drawText(line2, Qt::AlignVCenter,
+                        p->fontMetrics().elidedText(QString::fromStdString(v.detail), Qt::ElideRight, static_cast<int>(line2.width())));
+            if (v.margin) drawBar(p, QRectF(r.left() + 28, r.top() + 41, r.width() - 34, 4), *v.margin, v.state, c);
+        }
         p->restore();
     }
 
 private:
+    /// What needs doing has its detail below; what passes is one line.
+    static bool hasDetail(const SlipRow& row) {
+        return row.kind == SlipRow::Kind::Group && (row.verdict.state == State::Fail || row.verdict.state == State::Thin);
+    }
+    static void drawMark(QPainter* p, QPointF m, State state, const QColor& c) {
+        QPolygonF mark;
+        if (state == State::Fail)
+            mark << m + QPointF(-6, -5) << m + QPointF(6, -5) << m + QPointF(0, 6);
+        else if (state == State::Good)
+            mark << m + QPointF(-5, 4) << m + QPointF(5, 4) << m + QPointF(0, -5);
+        else if (state == State::Thin)
+            mark << m + QPointF(-5, -5) << m + QPointF(5, -5) << m + QPointF(5, 5) << m + QPointF(-5, 5);
+        else
+            mark << m + QPointF(-4, -1) << m + QPointF(4, -1) << m + QPointF(4, 1) << m + QPointF(-4, 1);
+        p->setPen(Qt::NoPen);
+        p->setBrush(c);
+        p->drawPolygon(mark);
+    }
     static void drawBar(QPainter* p, const QRectF& bar, double margin, State state, const QColor& c) {
         const Theme& t = theme();
         p->setPen(Qt::NoPen);
@@ -92,7 +120,7 @@ private:
         p->setPen(QPen(t.ink, 1.5));
         p->drawLine(QPointF(notch, bar.top() - 4), QPointF(notch, bar.bottom() + 1));
     }
-    const std::vector<Verdict>& m_verdicts;
+    const std::vector<SlipRow>& m_rows;
 };
 
 } // namespace
@@ -107,7 +135,7 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
     layout->setContentsMargins(6, 8, 6, 8);
     layout->setSpacing(4);
     auto* head = new QHBoxLayout;
-    auto* title = new QLabel("<b>Verdicts</b>", this);
+    auto* title = makeMarkup(new QLabel("<b>Verdicts</b>", this));
     title->setMargin(4);
     head->addWidget(title);
     head->addStretch(1);
@@ -116,7 +144,7 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
     layout->addLayout(head);
     m_list->setObjectName("verdicts");
     m_list->setAccessibleName("Verdicts");
-    m_list->setItemDelegate(new VerdictDelegate(m_verdicts, m_list));
+    m_list->setItemDelegate(new VerdictDelegate(m_rows, m_list));
     m_list->setStyleSheet("QListWidget { background: transparent; }");
     m_list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     layout->addWidget(m_list, 3);
@@ -125,7 +153,7 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
     m_detail->setMargin(4);
     m_detail->setTextInteractionFlags(Qt::TextSelectableByMouse);
     layout->addWidget(m_detail);
-    m_mendTitle->setMargin(4);
+    makeMarkup(m_mendTitle)->setMargin(4);
     layout->addWidget(m_mendTitle);
     m_mendLayout->setContentsMargins(2, 0, 2, 0);
     m_mendLayout->setSpacing(6);
@@ -138,64 +166,154 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
     connect(&session, &Session::projectChanged, this, [this] { m_state->setText("working …"); });
     connect(m_list, &QListWidget::currentRowChanged, this, [this](int row) {
         showMends();
-        if (row >= 0 && m_list->hasFocus()) emit picked(m_verdicts[static_cast<std::size_t>(row)]);
+        if (row >= 0 && m_list->hasFocus() && current()) emit picked(*current());
     });
     connect(m_list, &QListWidget::itemClicked, this, [this] {
         if (current()) emit picked(*current());
     });
+    connect(m_list, &QListWidget::itemDoubleClicked, this, [this] { setOpen(m_list->currentRow(), std::nullopt); });
+    m_list->installEventFilter(this);
+    m_list->viewport()->installEventFilter(this);
+}
+
+/// Right and left open and close a line, as does a click on its count.
+bool VerdictSlip::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == m_list && event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key == Qt::Key_Right || key == Qt::Key_Left) {
+            setOpen(m_list->currentRow(), key == Qt::Key_Right);
+            return true;
+        }
+    }
+    if (watched == m_list->viewport() && event->type() == QEvent::MouseButtonPress) {
+        const QPoint at = static_cast<QMouseEvent*>(event)->pos();
+        const int row = m_list->row(m_list->itemAt(at));
+        const bool margin = row >= 0 && m_rows[static_cast<std::size_t>(row)].verdict.margin;
+        const int right = m_list->viewport()->width() - 8 - (margin ? 44 : 0);
+        if (row >= 0 && opens(row) && at.x() > right - 44 && at.x() <= right) {
+            setOpen(row, std::nullopt);
+            return true;
+        }
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+bool VerdictSlip::opens(int row) const {
+    const SlipRow& r = m_rows[static_cast<std::size_t>(row)];
+    return r.count > 1 || r.kind == SlipRow::Kind::Bundle;
+}
+
+void VerdictSlip::setOpen(int row, std::optional<bool> open) {
+    if (row < 0 || row >= static_cast<int>(m_rows.size()) || !opens(row)) return;
+    const std::string key = m_rows[static_cast<std::size_t>(row)].key;
+    const bool wanted = open.value_or(m_open.count(key) == 0);
+    wanted ? (void)m_open.insert(key) : (void)m_open.erase(key);
+    fillRows(key);
+}
+
+const SlipRow* VerdictSlip::currentRow() const {
+    const int row = m_list->currentRow();
+    return row >= 0 && row < static_cast<int>(m_rows.size()) ? &m_rows[static_cast<std::size_t>(row)] : nullptr;
 }
 
 const Verdict* VerdictSlip::current() const {
-    const int row = m_list->currentRow();
-    return row >= 0 && row < static_cast<int>(m_verdicts.size()) ? &m_verdicts[static_cast<std::size_t>(row)] : nullptr;
+    const SlipRow* row = currentRow();
+    return row && row->kind != SlipRow::Kind::Bundle ? &row->verdict : nullptr;
+}
+
+std::vector<Verdict> VerdictSlip::shown() const {
+    std::vector<Verdict> verdicts;
+    for (const SlipRow& row : m_rows) verdicts.push_back(row.verdict);
+    return verdicts;
 }
 
 int VerdictSlip::countFails(verdict::Station station) const {
-    return static_cast<int>(
-        std::count_if(m_verdicts.begin(), m_verdicts.end(), [&](const Verdict& v) { return v.station == station && v.state == State::Fail; }));
+    return static_cast<int>(std::count_if(m_groups.begin(), m_groups.end(),
+                                          [&](const verdict::Group& group) { return group.members.front().station == station && group.state == State::Fail; }));
 }
 
 void VerdictSlip::showReport() {
-    const std::string keep = current() ? current()->id : "";
-    m_verdicts = verdict::collapsePoses(m_session.report()->verdicts);
-    const QSignalBlocker blocker(m_list);
-    m_list->clear();
-    int row = -1;
-    for (std::size_t i = 0; i < m_verdicts.size(); ++i) {
-        const Verdict& v = m_verdicts[i];
-        const QString state = verdict::getStateName(v.state);
-        auto* item = new QListWidgetItem(state + ": " + QString::fromStdString(v.text), m_list);
-        item->setToolTip(QString::fromStdString(
-            v.text + "\n" + v.detail + "\nbasis: " + (v.basis == verdict::Basis::Starting ? "starting value, not measured" : verdict::getBasisName(v.basis))));
-        if (v.id == keep) row = static_cast<int>(i);
-    }
-    m_list->setCurrentRow(row);
-    const auto sum = verdict::countStates(m_verdicts);
-    m_summary->setText(QString("%1 fail · %2 thin · %3 good").arg(sum.fail).arg(sum.thin).arg(sum.good));
+    const std::string keep = currentRow() ? currentRow()->key : "";
+    m_groups = verdict::groupVerdicts(m_session.report()->verdicts, *m_session.report()->project);
+    fillRows(keep);
+    const auto sum = verdict::countGroups(m_groups);
+    m_summary->setText(QString("%1 fail · %2 thin · %3 good%4")
+                           .arg(sum.fail)
+                           .arg(sum.thin)
+                           .arg(sum.good)
+                           .arg(sum.note > 0 ? QString(" · %1 notes").arg(sum.note) : QString()));
+    m_summary->setToolTip(QString("%1 single verdicts").arg(sum.singles));
     m_state->setText("worst first");
-    showMends();
     emit counted();
 }
 
-void VerdictSlip::showMends() {
+void VerdictSlip::fillRows(const std::string& keep) {
+    m_rows = makeSlipRows(m_groups, m_open);
+    const QSignalBlocker blocker(m_list);
+    m_list->clear();
+    int chosen = -1;
+    for (std::size_t i = 0; i < m_rows.size(); ++i) {
+        const Verdict& v = m_rows[i].verdict;
+        auto* item = new QListWidgetItem(QString(verdict::getStateName(v.state)) + ": " + QString::fromStdString(v.text), m_list);
+        item->setToolTip(QString::fromStdString(
+            v.text + "\n" + v.detail + "\nbasis: " + (v.basis == verdict::Basis::Starting ? "starting value, not measured" : verdict::getBasisName(v.basis)) +
+            (m_rows[i].count > 1 ? "\n" + std::to_string(m_rows[i].count) + " of them: the right arrow, or a click on the number, opens the line" : "")));
+        if (m_rows[i].key == keep) chosen = static_cast<int>(i);
+    }
+    m_list->setCurrentRow(chosen);
+    showMends();
+}
+
+void VerdictSlip::clearMends() {
     while (auto* item = m_mendLayout->takeAt(0)) {
         if (item->widget()) item->widget()->deleteLater();
         delete item;
     }
+}
+
+void VerdictSlip::showMends() {
+    if (m_seeking) m_seeking->stop();
+    clearMends();
     const Verdict* v = current();
     m_detail->setText(v ? QString::fromStdString(v->detail + (v->basis == verdict::Basis::Starting ? " · basis: not measured" : "")) : QString());
     m_detail->setVisible(v);
-    m_mendTitle->setText(v ? "<b>What would mend it</b>" : "");
-    if (!v || !m_session.isReportCurrent()) return;
-    const auto mends = verdict::listMends(*m_session.report(), *v);
+    const bool mendable = v && v->state != State::Note;
+    m_mendTitle->setText(mendable ? "<b>What would mend it</b>" : "");
+    if (!mendable || !m_session.isReportCurrent()) return;
+    if (v->state == State::Good && !v->check.starts_with("hold")) {
+        m_mendLayout->addWidget(new QLabel("nothing to mend", m_mends));
+        return;
+    }
+    auto* wait = new QLabel("trying what would help …", m_mends);
+    m_mendLayout->addWidget(wait);
+    // The worst of a group is what its mends are for, in the words of its own verdict.
+    const SlipRow* row = currentRow();
+    Verdict asked = *v;
+    for (const auto& group : m_groups)
+        if (row->kind == SlipRow::Kind::Group && group.key == row->key) asked = group.members.front();
+    const auto report = m_session.report();
+    const auto found = std::make_shared<std::vector<verdict::Mend>>();
+    m_seeking = m_session.jobs().start(
+        "mends", [report, asked, found](base::Progress& progress) { *found = verdict::listMends(*report, asked, &progress); },
+        [this, report, found, key = row->key] {
+            if (report != m_session.report() || !m_session.isReportCurrent() || !currentRow() || currentRow()->key != key) return;
+            offerMends(*found);
+        });
+}
+
+void VerdictSlip::offerMends(const std::vector<verdict::Mend>& mends) {
+    clearMends();
     for (const auto& mend : mends) {
-        auto* button = new QPushButton(QString::fromStdString(mend.text), m_mends);
+        auto* button = new QPushButton(buttonText(QString::fromStdString(mend.text)), m_mends);
         button->setObjectName("mend");
         button->setToolTip("Shows first what it would change");
         connect(button, &QPushButton::clicked, this, [this, mend] { preview(mend); });
         m_mendLayout->addWidget(button);
     }
-    if (mends.empty()) m_mendLayout->addWidget(new QLabel(v->state == State::Good ? "nothing to mend" : "by hand: the program has no proposal", m_mends));
+    if (mends.empty()) {
+        const bool good = current() && current()->state == State::Good;
+        m_mendLayout->addWidget(new QLabel(good ? "nothing to mend" : "by hand: nothing that the program can try alone mends it", m_mends));
+    }
 }
 
 void VerdictSlip::preview(const verdict::Mend& mend) {
@@ -207,10 +325,7 @@ void VerdictSlip::preview(const verdict::Mend& mend) {
             if (!m_session.isReportCurrent()) return;
             const auto& preview = **result;
             if (!preview) return m_session.say(QString::fromStdString(preview.error().message), true);
-            while (auto* item = m_mendLayout->takeAt(0)) {
-                if (item->widget()) item->widget()->deleteLater();
-                delete item;
-            }
+            clearMends();
             QString text = "<b>" + QString::fromStdString(mend.text).toHtmlEscaped() + "</b>";
             int lines = 0;
             for (const auto& change : preview->changes)
@@ -222,7 +337,7 @@ void VerdictSlip::preview(const verdict::Mend& mend) {
                         .arg(preview->after.fail)
                         .arg(preview->after.thin);
             if (!mend.caution.empty()) text += "<br><i>Caution: " + QString::fromStdString(mend.caution).toHtmlEscaped() + "</i>";
-            auto* label = new QLabel(text, m_mends);
+            auto* label = makeMarkup(new QLabel(text, m_mends));
             label->setObjectName("mendPreview");
             label->setWordWrap(true);
             m_mendLayout->addWidget(label);

@@ -1,4 +1,4 @@
-// The verdict slip: all verdicts, worst first, beside whatever is being done; below the chosen one, what would mend it.
+// The verdict slip: all verdicts in groups, worst first, beside whatever is being done; below the chosen one, what would mend it.
 #pragma once
 
 #include <QLabel>
@@ -6,6 +6,7 @@
 #include <QVBoxLayout>
 
 #include "app/shell/session.h"
+#include "app/shell/slip_rows.h"
 
 namespace ivrant::app {
 
@@ -14,8 +15,14 @@ class VerdictSlip : public QWidget {
 public:
     explicit VerdictSlip(Session& session, QWidget* parent = nullptr);
     [[nodiscard]] QListWidget* list() { return m_list; }
+    /// Failing lines of a station.
     [[nodiscard]] int countFails(verdict::Station station) const;
-    [[nodiscard]] const std::vector<verdict::Verdict>& shown() const { return m_verdicts; }
+    /// One for each line: the worst verdict behind it, with the line's own text.
+    [[nodiscard]] std::vector<verdict::Verdict> shown() const;
+    [[nodiscard]] const std::vector<SlipRow>& rows() const { return m_rows; }
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
 signals:
     void picked(const ivrant::verdict::Verdict& verdict);
@@ -23,12 +30,21 @@ signals:
 
 private:
     void showReport();
+    void fillRows(const std::string& keep);
+    [[nodiscard]] bool opens(int row) const;
+    void setOpen(int row, std::optional<bool> open); ///< none: the other way round
+    void clearMends();
     void showMends();
+    void offerMends(const std::vector<verdict::Mend>& mends);
     void preview(const verdict::Mend& mend);
+    [[nodiscard]] const SlipRow* currentRow() const;
     [[nodiscard]] const verdict::Verdict* current() const;
 
     Session& m_session;
-    std::vector<verdict::Verdict> m_verdicts;
+    std::vector<verdict::Group> m_groups;
+    std::vector<SlipRow> m_rows;
+    std::set<std::string> m_open;
+    std::shared_ptr<base::Progress> m_seeking; ///< mends of the chosen line
     QLabel* m_state;
     QListWidget* m_list;
     QLabel* m_detail;

@@ -23,6 +23,8 @@ inline constexpr double kGravityMPerS2 = 9.80665; ///< standard gravity (CGPM 19
 
 [[nodiscard]] constexpr double degToRad(double degrees) { return degrees * kPi / 180.0; }
 [[nodiscard]] constexpr double radToDeg(double radians) { return radians * 180.0 / kPi; }
+/// The same direction from 0 up to below 360.
+[[nodiscard]] double wrapDeg(double degrees);
 [[nodiscard]] constexpr double umToMm(std::int64_t um) { return static_cast<double>(um) / 1000.0; }
 /// Nearest micrometre. |mm| must be below 1e12.
 [[nodiscard]] std::int64_t mmToUm(double mm);
@@ -36,8 +38,12 @@ enum class LengthUnit { Studs, Millimetres };
 /// Error "number.syntax" when it is no number, "number.range" beyond ±10 m.
 Result<double> parseLengthMm(std::string_view text, double bareUnitMm);
 
-/// Reads a finite decimal number that fills the whole text (spaces around it are allowed). Error "number.syntax".
+/// Reads a finite decimal number that fills the whole text (spaces around it are allowed), the same in every locale. A decimal comma is
+/// understood ("1,5" is 1.5) unless it may as well divide thousands ("1,500"). Error "number.syntax".
 Result<double> parseNumber(std::string_view text);
+
+/// The text with control characters replaced by '?', so that a terminal or a log shows it and does nothing else.
+[[nodiscard]] std::string printable(std::string_view text);
 
 /// "12.5 mm" or "1.5625 studs", rounded to 0.01; trailing zeros dropped.
 [[nodiscard]] std::string formatLength(double mm, LengthUnit unit);

@@ -1,12 +1,14 @@
 #include "core/bench/instrument.h"
 
+#include <algorithm>
 #include <array>
 #include <cerrno>
-#include <cmath>
-#include <cstdlib>
 #include <cstring>
 #include <fcntl.h>
+#include <map>
+#include <optional>
 #include <poll.h>
+#include <regex>
 #include <termios.h>
 #include <unistd.h>
 
@@ -16,6 +18,7 @@ namespace ivrant::bench {
 namespace {
 
 constexpr std::size_t kLongestLine = 400;
+constexpr std::chrono::milliseconds kInMidLine{60}; ///< longest pause between the bytes of one line
 
 class SerialInstrument : public Instrument {
 public:
@@ -28,12 +31,11 @@ public:
 
     base::Result<double> read(std::chrono::milliseconds patience) override {
         const auto until = std::chrono::steady_clock::now() + patience;
+        if (const auto emptied = emptyQueue(); !emptied) return emptied.error();
         for (;;) {
-            if (const auto end = m_waiting.find('\n'); end != std::string::npos) {
-                const std::string line = m_waiting.substr(0, end);
-                m_waiting.erase(0, end + 1);
-                if (line.find_first_not_of(" \r\t") == std::string::npos) continue;
-                return parseForceLine(line);
+            if (const auto line = takeLine()) {
+                if (line->find_first_not_of(" \t") == std::string::npos) continue;
+                return parseForceLine(*line);
             }
             if (m_waiting.size() > kLongestLine) {
                 m_waiting.clear();
@@ -41,24 +43,56 @@ public:
             }
             const auto left = std::chrono::duration_cast<std::chrono::milliseconds>(until - std::chrono::steady_clock::now());
             if (left.count() <= 0) return base::Error{"instrument.silent", m_device + " sent no reading in time", m_device};
-            pollfd waits{m_file, POLLIN, 0};
-            const int ready = poll(&waits, 1, static_cast<int>(left.count()));
-            if (ready < 0 && errno == EINTR) continue;
-            if (ready < 0 || (waits.revents & (POLLERR | POLLNVAL)) != 0) return gone();
-            if (ready == 0) continue;
-            std::array<char, 256> piece{};
-            const ssize_t count = ::read(m_file, piece.data(), piece.size());
-            if (count > 0)
-                m_waiting.append(piece.data(), static_cast<std::size_t>(count));
-            else if (count == 0 || (errno != EAGAIN && errno != EINTR))
-                return gone();
+            if (const auto came = receive(left); !came) return came.error();
         }
     }
 
 private:
+    /// What was sent before the reading was asked for is no answer to it, and what has begun is not a whole line.
+    base::Status emptyQueue() {
+        m_waiting.clear();
+        for (auto patience = m_opened ? kInMidLine : std::chrono::milliseconds(0);; patience = std::chrono::milliseconds(0)) {
+            m_opened = false;
+            const auto came = receive(patience);
+            if (!came) return came.error();
+            if (!*came) return {};
+            m_midLine = !isLineEnd(m_waiting.back());
+            m_waiting.clear();
+        }
+    }
+
+    /// The next whole line, without its end; nothing when there is none yet.
+    std::optional<std::string> takeLine() {
+        const auto end = std::find_if(m_waiting.begin(), m_waiting.end(), isLineEnd);
+        if (end == m_waiting.end()) return std::nullopt;
+        std::string line(m_waiting.begin(), end);
+        m_waiting.erase(m_waiting.begin(), end + 1);
+        if (m_midLine) line.clear();
+        m_midLine = false;
+        return line;
+    }
+
+    /// True when bytes came within the time.
+    base::Result<bool> receive(std::chrono::milliseconds patience) {
+        pollfd waits{m_file, POLLIN, 0};
+        const int ready = poll(&waits, 1, static_cast<int>(patience.count()));
+        if (ready == 0 || (ready < 0 && errno == EINTR)) return false;
+        if (ready < 0 || (waits.revents & (POLLERR | POLLNVAL)) != 0) return gone();
+        std::array<char, 256> piece{};
+        const ssize_t count = ::read(m_file, piece.data(), piece.size());
+        if (count > 0)
+            m_waiting.append(piece.data(), static_cast<std::size_t>(count));
+        else if (count == 0 || (errno != EAGAIN && errno != EINTR))
+            return gone();
+        return count > 0;
+    }
+
+    static bool isLineEnd(char c) { return c == '\n' || c == '\r'; }
     [[nodiscard]] base::Error gone() const { return {"instrument.gone", m_device + " is gone; what was read so far is kept", m_device}; }
     int m_file;
     std::string m_device, m_waiting;
+    bool m_opened = true;   ///< just now: it may be in the middle of a line
+    bool m_midLine = false; ///< the beginning of the present line was thrown away
 };
 
 std::optional<speed_t> findSpeed(int baud) {
@@ -87,39 +121,28 @@ base::Result<double> SimulatedScale::read(std::chrono::milliseconds patience) {
 }
 
 base::Result<double> parseForceLine(const std::string& line) {
-    const auto isDigit = [](char c) { return c >= '0' && c <= '9'; };
-    std::size_t start = 0;
-    while (start < line.size() && !isDigit(line[start])) ++start;
-    const base::Error nothing{"instrument.text", "'" + line.substr(0, 60) + "' holds no reading", ""};
-    if (start == line.size()) return nothing;
-    if (start > 0 && line[start - 1] == '.') --start;
-    std::size_t sign = start; // "-12.5" and "-  12.5"
-    while (sign > 0 && line[sign - 1] == ' ') --sign;
-    const bool negative = sign > 0 && line[sign - 1] == '-';
-    char* end = nullptr;
-    const double number = std::strtod(line.c_str() + start, &end);
-    if (!std::isfinite(number)) return nothing;
-    while (*end == ' ') ++end;
-    std::string unit;
-    for (; *end != '\0' && std::isalpha(static_cast<unsigned char>(*end)) != 0; ++end) unit += *end;
-    double force = 0;
-    if (unit == "N")
-        force = number;
-    else if (unit == "mN")
-        force = number / 1000;
-    else if (unit == "cN")
-        force = number / 100;
-    else if (unit == "kN")
-        force = number * 1000;
-    else if (unit == "kg")
-        force = base::weightN(number * 1000);
-    else if (unit == "mg")
-        force = base::weightN(number / 1000);
-    else if (unit == "g" || unit.empty())
-        force = base::weightN(number);
-    else
-        return base::Error{"instrument.text", "'" + unit + "' is no unit of force that is known here: g, kg, mg, N, mN, cN, kN", ""};
-    return negative ? -force : force;
+    // Words of state and kind that scales put before the number, a sign, a number, a unit; nothing else.
+    static const std::regex pattern(
+        R"(^\s*(?:(?:ST|US|S|D|GS|NT|G|N|net|gross|weight|force)\s*[,:]?\s+|(?:ST|US|S|D|GS|NT|G|N|net|gross|weight|force)\s*[,:]\s*)*)"
+        R"(([+-]?)\s*(\d+(?:[.,]\d+)?|[.,]\d+)\s*([A-Za-z]*)\s*$)");
+    std::smatch found;
+    const base::Error nothing{"instrument.text", "'" + base::printable(line.substr(0, 60)) + "' holds no reading", ""};
+    if (line.size() > kLongestLine || !std::regex_match(line, found, pattern)) return nothing;
+    const auto number = base::parseNumber(found[2].str());
+    if (!number) return base::Error{"instrument.text", number.error().message, ""};
+    const double signedNumber = found[1] == "-" ? -*number : *number;
+    static const std::map<std::string, double> newtons{{"N", 1},
+                                                       {"mN", 1e-3},
+                                                       {"cN", 1e-2},
+                                                       {"kN", 1e3},
+                                                       {"g", base::weightN(1)},
+                                                       {"", base::weightN(1)},
+                                                       {"kg", base::weightN(1e3)},
+                                                       {"mg", base::weightN(1e-3)}};
+    const auto unit = newtons.find(found[3].str());
+    if (unit == newtons.end())
+        return base::Error{"instrument.text", "'" + found[3].str() + "' is no unit of force that is known here: g, kg, mg, N, mN, cN, kN", ""};
+    return signedNumber * unit->second;
 }
 
 base::Result<std::unique_ptr<Instrument>> openSerialInstrument(const std::string& device, int baud) {

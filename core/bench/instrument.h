@@ -17,8 +17,8 @@ class Instrument {
 public:
     virtual ~Instrument() = default;
     [[nodiscard]] virtual std::string name() const = 0;
-    /// The largest force since the last reading, in N; waits for at most `patience`. Errors "instrument.silent" (nothing came in time),
-    /// "instrument.gone" (it was unplugged), "instrument.text" (what came is no reading; the line is quoted).
+    /// The first force told after the call, in N; waits for at most `patience`. What was sent before, and half a line, does not count. Errors
+    /// "instrument.silent" (nothing came in time), "instrument.gone" (it was unplugged), "instrument.text" (what came is no reading; the line is quoted).
     virtual base::Result<double> read(std::chrono::milliseconds patience) = 0;
 };
 
@@ -44,8 +44,8 @@ private:
 /// "instrument.open".
 base::Result<std::unique_ptr<Instrument>> openSerialInstrument(const std::string& device, int baud = 9600);
 
-/// The force in a line of text: a number and a unit (g, kg, mg, N, mN, cN, kN); other words are passed over. A bare number is grams.
-/// Error "instrument.text".
+/// The force in a line of text: a number and a unit (g, kg, mg, N, mN, cN, kN), before it at most what scales say of a reading (ST, US, GS,
+/// NT, net, gross, weight, force). A bare number is grams; a decimal comma is understood, the locale does not count. Error "instrument.text".
 base::Result<double> parseForceLine(const std::string& line);
 
 } // namespace ivrant::bench

@@ -33,12 +33,19 @@ int findColumn(const std::vector<std::string>& heads, std::string_view name) {
     return -1;
 }
 
+/// "12,5" without a head line: a decimal comma or two numbers?
+bool isAmbiguous(const std::vector<std::string>& cells, std::string_view line) {
+    const auto isWhole = [](const std::string& cell) { return !cell.empty() && cell.find_first_not_of("0123456789") == std::string::npos; };
+    return cells.size() == 2 && line.find(',') != line.npos && line.find(';') == line.npos && line.find('\t') == line.npos && isWhole(cells[0]) &&
+           isWhole(cells[1]);
+}
+
 } // namespace
 
 base::Result<Readings> parseReadings(std::string_view text) {
     Readings readings;
     int valueColumn = 0, movesColumn = 1;
-    bool first = true;
+    bool first = true, headed = false;
     std::size_t number = 0;
     for (std::size_t start = 0; start <= text.size();) {
         const auto end = std::min(text.find('\n', start), text.size());
@@ -47,9 +54,16 @@ base::Result<Readings> parseReadings(std::string_view text) {
         if (++number > kMostLines) return base::Error{"csv.size", "more than 100000 lines of readings", ""};
         if (line.find_first_not_of(" \r\t") == line.npos || line.front() == '#') continue;
         const auto cells = splitCells(line);
+        if (!headed && isAmbiguous(cells, line))
+            return base::Error{"csv.number",
+                               "'" + std::string(cells[0]) + "," + cells[1] +
+                                   "' may be one number or a reading and its moves: write a head line "
+                                   "(reading,moves), a semicolon between them, or a point in the number",
+                               "line " + std::to_string(number)};
         if (first) {
             first = false;
             if (!base::parseNumber(cells.front())) { // a head line
+                headed = true;
                 valueColumn = findColumn(cells, "reading");
                 movesColumn = findColumn(cells, "moves");
                 if (valueColumn < 0)

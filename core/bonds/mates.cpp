@@ -1,6 +1,7 @@
 #include "core/bonds/mates.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <tuple>
 #include <unordered_map>
@@ -20,6 +21,14 @@ constexpr double kCellMm = 0.5;
 std::uint64_t cellKey(long x, long y, long z) {
     const auto mask = [](long v) { return static_cast<std::uint64_t>(v + (1L << 20)) & 0x1fffffULL; };
     return mask(x) << 42 | mask(y) << 21 | mask(z);
+}
+
+constexpr double kCoarseMm = 16; ///< two depths and a mating distance
+
+std::array<long, 3> coarseCell(const Vec3& p) { return {std::lround(p.x() / kCoarseMm), std::lround(p.y() / kCoarseMm), std::lround(p.z() / kCoarseMm)}; }
+std::uint64_t coarseKey(const Vec3& p) {
+    const auto cell = coarseCell(p);
+    return cellKey(cell[0], cell[1], cell[2]);
 }
 
 /// Calls visit(key) for the cells within the mating distance of p; nearly always one.
@@ -54,6 +63,9 @@ bool isInserted(const Port& port) {
     }
 }
 
+/// Shafts and rods stay at any depth they are pushed to; pins and studs have a stop and a place.
+bool slides(const Port& port) { return port.kind == PortKind::Axle || port.kind == PortKind::Bar; }
+
 bool asks(const Port& port) { return !isInserted(port) || (port.kind == PortKind::Stud && port.hollow); }
 
 } // namespace
@@ -67,7 +79,7 @@ bool isSeated(const Port& a, const Pose& X_a, const Port& b, const Pose& X_b) {
     const Vec3 offset = X_b * b.origin - X_a * a.origin;
     double along = offset.dot(axisA);
     const double room = a.depth + b.depth;
-    if (room > 0 && std::abs(along) <= room + kMateDistanceMm) along -= kHoleStepMm * std::round(along / kHoleStepMm);
+    if (room > 0 && std::abs(along) <= room + kMateDistanceMm) along = slides(a) || slides(b) ? 0 : along - kHoleStepMm * std::round(along / kHoleStepMm);
     const Vec3 across = offset - axisA * offset.dot(axisA);
     return across.norm() <= kMateDistanceMm && std::abs(along) <= kMateDistanceMm;
 }
@@ -76,7 +88,7 @@ std::vector<Mate> findMates(const model::Section& section) {
     struct Entry {
         int part, port;
     };
-    std::unordered_multimap<std::uint64_t, Entry> table;
+    std::unordered_multimap<std::uint64_t, Entry> table, shafts; ///< shafts: by coarse cells, as they mate at any depth
     std::vector<Pose> places;
     places.reserve(section.parts.size());
     std::size_t count = 0;
@@ -88,31 +100,57 @@ std::vector<Mate> findMates(const model::Section& section) {
     for (std::size_t p = 0; p < section.parts.size(); ++p) {
         const auto& ports = section.parts[p].shape->ports;
         for (std::size_t k = 0; k < ports.size(); ++k)
-            if (isInserted(ports[k]))
+            if (isInserted(ports[k]) && (slides(ports[k]) || ports[k].kind == PortKind::Clip))
+                shafts.emplace(coarseKey(places[p] * ports[k].origin), Entry{static_cast<int>(p), static_cast<int>(k)});
+            else if (isInserted(ports[k]))
                 forCells(places[p] * ports[k].origin, [&](std::uint64_t key) { table.emplace(key, Entry{static_cast<int>(p), static_cast<int>(k)}); });
     }
     std::vector<Mate> mates;
+    const auto offer = [&](int p, int k, const Port& port, Entry e) {
+        if (e.part == p) return;
+        const auto ep = static_cast<std::size_t>(e.part);
+        const Port& other = section.parts[ep].shape->ports[static_cast<std::size_t>(e.port)];
+        const auto kind = parts::findBondKind(port, other);
+        if (kind == parts::BondKind::None || !isSeated(other, places[ep], port, places[static_cast<std::size_t>(p)])) return;
+        if (e.part < p)
+            mates.push_back({e.part, e.port, p, k, kind});
+        else
+            mates.push_back({p, k, e.part, e.port, kind});
+    };
     const auto ask = [&](int p, int k, const Port& port, const Vec3& at) {
         forCells(at, [&](std::uint64_t key) {
             const auto [first, last] = table.equal_range(key);
-            for (auto it = first; it != last; ++it) {
-                const Entry e = it->second;
-                if (e.part == p) continue;
-                const auto ep = static_cast<std::size_t>(e.part);
-                const Port& other = section.parts[ep].shape->ports[static_cast<std::size_t>(e.port)];
-                const auto kind = parts::findBondKind(port, other);
-                if (kind == parts::BondKind::None || !isSeated(other, places[ep], port, places[static_cast<std::size_t>(p)])) continue;
-                if (e.part < p)
-                    mates.push_back({e.part, e.port, p, k, kind});
-                else
-                    mates.push_back({p, k, e.part, e.port, kind});
-            }
+            for (auto it = first; it != last; ++it) offer(p, k, port, it->second);
         });
+    };
+    // Of a shaft's places in a hole the nearest counts.
+    const auto askShafts = [&](int p, int k, const Port& port, const Vec3& at) {
+        const auto cell = coarseCell(at);
+        const std::size_t before = mates.size();
+        for (long x = -1; x <= 1; ++x)
+            for (long y = -1; y <= 1; ++y)
+                for (long z = -1; z <= 1; ++z) {
+                    const auto [first, last] = shafts.equal_range(cellKey(cell[0] + x, cell[1] + y, cell[2] + z));
+                    for (auto it = first; it != last; ++it) offer(p, k, port, it->second);
+                }
+        const auto off = [&](const Mate& m) {
+            const bool isA = m.partA != p;
+            const auto part = static_cast<std::size_t>(isA ? m.partA : m.partB), index = static_cast<std::size_t>(isA ? m.portA : m.portB);
+            return (places[part] * section.parts[part].shape->ports[index].origin - at).norm();
+        };
+        const auto other = [&](const Mate& m) { return m.partA != p ? m.partA : m.partB; };
+        std::sort(mates.begin() + static_cast<std::ptrdiff_t>(before), mates.end(), [&](const Mate& l, const Mate& r) {
+            return std::tuple(other(l), std::llround(off(l) * 1000), l.portA, l.portB) < std::tuple(other(r), std::llround(off(r) * 1000), r.portA, r.portB);
+        });
+        mates.erase(
+            std::unique(mates.begin() + static_cast<std::ptrdiff_t>(before), mates.end(), [&](const Mate& l, const Mate& r) { return other(l) == other(r); }),
+            mates.end());
     };
     for (std::size_t p = 0; p < section.parts.size(); ++p) {
         const auto& ports = section.parts[p].shape->ports;
         for (std::size_t k = 0; k < ports.size(); ++k) {
             if (!asks(ports[k])) continue;
+            if (!shafts.empty() && ports[k].depth > 0) askShafts(static_cast<int>(p), static_cast<int>(k), ports[k], places[p] * ports[k].origin);
             // A mating partner along a hole may bring its own depth: look over the longest reach of both.
             const int steps = ports[k].depth > 0 ? static_cast<int>((ports[k].depth + base::kPitchMm / 2) / kHoleStepMm) : 0;
             for (int s = -steps; s <= steps; ++s)

@@ -308,6 +308,7 @@ std::vector<SectionBondsPtr> calcBonds(const model::Project& project) {
             bonds = std::make_shared<const SectionBonds>(calcSectionBonds(*project.sections[s], anchored[s]));
             const std::lock_guard lock(mutex);
             known.push_front({project.sections[s], anchored[s], bonds});
+            known.remove_if([](const Known& k) { return k.section.expired(); }); // sections of snapshots that are gone
             if (known.size() > kMostKnown) known.pop_back();
         }
         all.push_back(std::move(bonds));

@@ -4,6 +4,7 @@
 #include <cstring>
 #include <fcntl.h>
 #include <filesystem>
+#include <fstream>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -46,6 +47,14 @@ bool writeAll(int fd, std::string_view content) {
     return true;
 }
 
+/// What newly made files of this process may not be allowed. Asking by umask() would change it for other threads.
+mode_t readUmask() {
+    std::ifstream status("/proc/self/status");
+    for (std::string line; std::getline(status, line);)
+        if (line.starts_with("Umask:")) return static_cast<mode_t>(std::strtoul(line.c_str() + 6, nullptr, 8));
+    return 022;
+}
+
 } // namespace
 
 base::Status writeFileAtomically(const std::string& path, std::string_view content) {
@@ -59,7 +68,10 @@ base::Status writeFileAtomically(const std::string& path, std::string_view conte
     std::string temp = aside;
     Descriptor file(::mkostemp(temp.data(), O_CLOEXEC));
     if (file.get() < 0) return failed("write beside", path);
-    ::fchmod(file.get(), existed ? (old.st_mode & 07777) : 0644);
+    if (existed && (old.st_uid != ::geteuid() || old.st_gid != ::getegid())) {
+        if (::fchown(file.get(), old.st_uid, old.st_gid) != 0) (void)::fchown(file.get(), static_cast<uid_t>(-1), old.st_gid); // as far as allowed
+    }
+    ::fchmod(file.get(), existed ? (old.st_mode & 07777) : (0666 & ~readUmask()));
     if (!writeAll(file.get(), content) || ::fsync(file.get()) != 0 || !file.close() || ::rename(temp.c_str(), target.c_str()) != 0) {
         const base::Error error = failed("save", path);
         ::unlink(temp.c_str());
@@ -72,10 +84,11 @@ base::Status writeFileAtomically(const std::string& path, std::string_view conte
 }
 
 base::Result<std::string> readFile(const std::string& path, std::size_t mostBytes) {
-    std::error_code ec;
-    if (fs::is_directory(path, ec)) return base::Error{"file.open", "'" + path + "' is a folder", path};
-    const Descriptor file(::open(path.c_str(), O_RDONLY | O_CLOEXEC));
+    const Descriptor file(::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK)); // a pipe without a writer would keep us waiting
     if (file.get() < 0) return base::Error{"file.open", "cannot open '" + path + "': " + std::strerror(errno), path};
+    struct stat kind {};
+    if (::fstat(file.get(), &kind) != 0 || !S_ISREG(kind.st_mode))
+        return base::Error{"file.open", "'" + path + "' is " + (S_ISDIR(kind.st_mode) ? "a folder" : "no regular file"), path};
     std::string content;
     char buffer[1 << 16];
     for (;;) {

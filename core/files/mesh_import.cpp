@@ -2,10 +2,14 @@
 
 #include <algorithm>
 #include <array>
+#include <assimp/IOSystem.hpp>
 #include <assimp/Importer.hpp>
+#include <assimp/MemoryIOWrapper.h>
 #include <assimp/postprocess.h>
 #include <assimp/scene.h>
 #include <filesystem>
+
+#include "core/files/atomic_file.h"
 
 namespace ivrant::files {
 namespace {
@@ -20,6 +24,37 @@ std::string endingOf(const std::string& path) {
     std::transform(ending.begin(), ending.end(), ending.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
     return ending;
 }
+
+/// What the library may read: regular files in the mesh's own folder and below, together of a bounded size. glTF names its
+/// buffers as further files; a mesh that names files elsewhere gets none of them.
+class FolderReader : public Assimp::IOSystem {
+public:
+    explicit FolderReader(const std::string& mesh) : m_folder(std::filesystem::weakly_canonical(mesh).parent_path()) {}
+
+    bool Exists(const char* file) const override { return isInside(file) && std::filesystem::is_regular_file(file); }
+    [[nodiscard]] char getOsSeparator() const override { return '/'; }
+    Assimp::IOStream* Open(const char* file, const char* mode) override {
+        if (std::string_view(mode).find('r') == std::string_view::npos || !isInside(file)) return nullptr;
+        auto content = readFile(file, m_left);
+        if (!content) return nullptr;
+        m_left -= content->size();
+        auto* bytes = new std::uint8_t[content->size() + 1];
+        std::copy(content->begin(), content->end(), bytes);
+        return new Assimp::MemoryIOStream(bytes, content->size(), true); // owns the bytes
+    }
+    void Close(Assimp::IOStream* stream) override { delete stream; }
+
+private:
+    [[nodiscard]] bool isInside(const std::filesystem::path& file) const {
+        std::error_code trouble;
+        const auto real = std::filesystem::weakly_canonical(file, trouble);
+        if (trouble) return false;
+        return std::mismatch(m_folder.begin(), m_folder.end(), real.begin(), real.end()).first == m_folder.end();
+    }
+
+    std::filesystem::path m_folder;
+    std::size_t m_left = 2 * kMostMeshBytes; ///< the library may open the first file twice
+};
 
 void addNode(const aiScene& scene, const aiNode& node, const aiMatrix4x4& above, geometry::TriangleMesh& mesh) {
     const aiMatrix4x4 here = above * node.mTransformation;
@@ -54,13 +89,10 @@ base::Result<geometry::MeshBody> loadMesh(const std::string& path, const MeshImp
     if (std::find(kEndings.begin(), kEndings.end(), ending) == kEndings.end())
         return Error{"mesh.format", "a mesh in STL, OBJ, glTF or PLY is expected, found '" + ending + "'", path};
     if (!(import.mmPerUnit > 0 && import.mmPerUnit < 1e6)) return Error{"mesh.unit", "the unit must be above 0 mm", ""};
-    std::error_code trouble;
-    const auto bytes = std::filesystem::file_size(path, trouble);
-    if (trouble) return Error{"file.open", "cannot read '" + path + "': " + trouble.message(), path};
-    if (bytes > kMostMeshBytes) return Error{"file.size", "'" + path + "' is larger than " + std::to_string(kMostMeshBytes >> 20) + " MB", path};
+    if (const auto text = readFile(path, kMostMeshBytes); !text) return text.error();
     Assimp::Importer importer;
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_LINE | aiPrimitiveType_POINT);
-    // glTF names its buffers as further files, so the library reads by path; the size has been looked at above.
+    importer.SetIOHandler(new FolderReader(path)); // the importer deletes it
     const aiScene* scene = importer.ReadFile(path, aiProcess_Triangulate | aiProcess_SortByPType);
     if (!scene || !scene->mRootNode) return Error{"mesh.format", "not readable as a mesh: " + std::string(importer.GetErrorString()).substr(0, 200), path};
     geometry::TriangleMesh mesh;

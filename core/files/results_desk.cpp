@@ -20,7 +20,11 @@ Json makeDeskJson(const std::vector<verdict::DeskRow>& rows, const verdict::Desk
     json["price_per_part"] = rounded(wish.pricePerPart);
     json["parts_per_hour"] = rounded(wish.partsPerHour);
     json["sizes"] = Json::array();
-    for (const verdict::DeskRow& row : rows)
+    for (const verdict::DeskRow& row : rows) {
+        Json dropped = Json::array();
+        for (const auto& brick : row.size.layers.dropped)
+            dropped.push_back(stand::nameOf(brick) + " at cell " + std::to_string(brick.x) + ", " + std::to_string(brick.y) + ", " + std::to_string(brick.z) +
+                              " plates up");
         json["sizes"].push_back({{"height_mm", rounded(row.size.heightMm)},
                                  {"parts", row.size.parts},
                                  {"mass_g", rounded(row.size.massG)},
@@ -30,12 +34,15 @@ Json makeDeskJson(const std::vector<verdict::DeskRow>& rows, const verdict::Desk
                                  {"overhang_mm", rounded(row.size.overhangMm)},
                                  {"open_seams", row.size.openSeams},
                                  {"left_out_hanging", row.size.hanging},
+                                 {"left_out", dropped},
+                                 {"cells_rescued", row.size.layers.rescued},
                                  {"tips_deg", row.tipDeg ? Json(rounded(*row.tipDeg)) : Json()},
                                  {"holds", row.holds},
                                  {"lambda", lambdaJson(row.lambda)},
                                  {"lambda_at_most", row.proven},
                                  {"state", verdict::getStateName(row.state)},
                                  {"outcome", row.outcome}});
+    }
     return json;
 }
 

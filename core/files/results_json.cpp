@@ -5,6 +5,7 @@
 #include "core/make/parts_list.h"
 #include "core/model/board_parts.h"
 #include "core/parts/palette.h"
+#include "core/verdict/groups.h"
 
 namespace ivrant::files {
 
@@ -29,10 +30,18 @@ namespace {
 
 Json stopJson(const model::Project& project, const pose::RangeStop& stop) {
     Json json;
-    json["by"] = stop.by == pose::StopBy::Own ? "own" : stop.by == pose::StopBy::Contact ? "contact" : stop.by == pose::StopBy::Ring ? "ring" : "none";
-    if (stop.by != pose::StopBy::Contact) return json;
+    json["by"] = stop.by == pose::StopBy::Own       ? "own"
+                 : stop.by == pose::StopBy::Contact ? "contact"
+                 : stop.by == pose::StopBy::Seat    ? "seat"
+                 : stop.by == pose::StopBy::Ring    ? "ring"
+                                                    : "none";
+    if (stop.by != pose::StopBy::Contact && stop.by != pose::StopBy::Seat) return json;
     json["parts"] = {model::getPart(project, stop.moving.spot).id.text, model::getPart(project, stop.fixed.spot).id.text};
     json["clearance_mm"] = optionalJson(stop.clearanceMm);
+    if (stop.by == pose::StopBy::Seat) {
+        json["seats"] = stop.seats;
+        json["open_nmm"] = rounded(stop.openNmm);
+    }
     return json;
 }
 
@@ -52,6 +61,7 @@ Json loadJson(const model::Project& project, const pose::JointLoad& load) {
     json["pull_n"] = rounded(load.pullN);
     json["pull_limit_n"] = optionalJson(load.pullLimit ? std::optional(load.pullLimit->value) : std::nullopt);
     json["carried_g"] = rounded(load.carriedG);
+    if (load.restsOn) json["rests"] = {model::getPart(project, load.restsOn->first).id.text, model::getPart(project, load.restsOn->second).id.text};
     json["basis"] = load.have.measured ? "measured" : "starting";
     json["basis_text"] = load.have.basis;
     return json;
@@ -136,8 +146,9 @@ Json makeWorstHoldJson(const verdict::Report& report) {
 Json makeCheckJson(const verdict::Report& report) {
     Json json = makeHead("check");
     const auto sum = verdict::countStates(report.verdicts);
-    json["summary"] = {{"fail", sum.fail}, {"thin", sum.thin}, {"good", sum.good}};
+    json["summary"] = {{"fail", sum.fail}, {"thin", sum.thin}, {"good", sum.good}, {"note", sum.note}};
     json["verdicts"] = Json::array();
+    const auto trials = verdict::makeMendTrials();
     for (const auto& v : report.verdicts) {
         Json entry;
         entry["id"] = v.id;
@@ -163,9 +174,16 @@ Json makeCheckJson(const verdict::Report& report) {
         entry["text"] = v.text;
         entry["detail"] = v.detail;
         entry["mends"] = Json::array();
-        if (v.state != verdict::State::Good)
-            for (const auto& mend : verdict::listMends(report, v)) entry["mends"].push_back(mend.text);
+        if (v.state != verdict::State::Good && v.state != verdict::State::Note)
+            for (const auto& mend : verdict::listMends(report, v, nullptr, trials.get())) entry["mends"].push_back(mend.text);
         json["verdicts"].push_back(std::move(entry));
+    }
+    json["groups"] = Json::array();
+    for (const auto& group : verdict::groupVerdicts(report.verdicts, *report.project)) {
+        Json entry{{"state", verdict::getStateName(group.state)}, {"margin", optionalJson(group.margin)}, {"text", group.text}, {"detail", group.detail}};
+        entry["verdicts"] = Json::array();
+        for (const auto& v : group.members) entry["verdicts"].push_back(v.id);
+        json["groups"].push_back(std::move(entry));
     }
     return json;
 }

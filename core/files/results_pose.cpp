@@ -154,6 +154,10 @@ Json makePathJson(const model::Project& project, const pose::PathCheck& check, c
     json["free"] = check.free;
     json["free_share"] = rounded(check.freeShare);
     json["meets"] = check.blockedBy ? pairJson(project, check.blockedBy->first, check.blockedBy->second) : Json(nullptr);
+    json["limit_of"] = check.limitOf ? Json(jointAt(project, *check.limitOf).name) : Json(nullptr);
+    json["other_way"] = Json::array();
+    for (const int j : check.otherWay) json["other_way"].push_back(jointAt(project, j).name);
+    if (!check.otherWay.empty()) json["values"] = valuesJson(project, check.to);
     json["detour"] = nullptr;
     if (!detour) return json;
     json["detour"] = Json::array();

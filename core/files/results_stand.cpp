@@ -39,8 +39,11 @@ Json caseJson(const verdict::Report& report, const SolvedCase& solved, std::size
     const stand::Equilibrium& e = solved.result.equilibrium;
     Json json;
     json["case"] = solved.of.key;
-    json["name"] = solved.of.name;
+    json["name"] = solved.result.name.empty() ? solved.of.name : solved.result.name;
+    json["toward_deg"] = optionalJson(solved.result.towardDeg);
+    json["ways_tried"] = solved.result.tried;
     json["holds"] = e.stands;
+    json["gives_way"] = e.stands ? Json() : Json(e.givesWay == stand::GivesWay::Slides ? "slides" : e.givesWay == stand::GivesWay::Tips ? "tips" : "parts");
     json["settled"] = e.certain;
     if (e.lambda) {
         json["lambda"] = std::isinf(*e.lambda) ? Json() : Json(rounded(*e.lambda)); // null: no strength helps
@@ -48,6 +51,9 @@ Json caseJson(const verdict::Report& report, const SolvedCase& solved, std::size
     }
     json["falling"] = Json::array();
     for (const int body : e.falling) json["falling"].push_back(getPart(*report.project, solved.result.net.bodies[static_cast<std::size_t>(body)].spot).id.text);
+    json["undecided"] = Json::array();
+    for (const int body : e.undecided)
+        json["undecided"].push_back(getPart(*report.project, solved.result.net.bodies[static_cast<std::size_t>(body)].spot).id.text);
     json["first_to_go"] = e.firstToGo ? contactJson(report, solved.result, *e.firstToGo) : Json();
     json["weakest"] = Json::array();
     for (const int contact : verdict::listWeakest(solved.result, most)) json["weakest"].push_back(contactJson(report, solved.result, contact));

@@ -4,6 +4,7 @@
 
 #include "core/bench/strengths.h"
 #include "core/model/board_parts.h"
+#include "core/verdict/groups.h"
 
 namespace ivrant::files {
 namespace {
@@ -64,11 +65,15 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
                        {"Poses", std::to_string(project.poses.size())}};
     if (shown.tipping && shown.stance.kind != model::Stance::Kind::Held)
         content.figures.emplace_back("Tips at", base::formatAngle(shown.tipping->angleDeg) + " in " + shown.name);
-    const auto collapsed = verdict::collapsePoses(report.verdicts);
-    content.summary = verdict::countStates(collapsed);
-    for (const auto& v : collapsed)
-        content.verdicts.push_back({v.state, v.margin ? base::formatMargin(*v.margin) : "", v.text, v.detail,
-                                    v.basis == verdict::Basis::Starting ? "starting value" : verdict::getBasisName(v.basis)});
+    for (const auto& group : verdict::groupVerdicts(report.verdicts, project)) {
+        const auto basis = group.members.front().basis;
+        content.verdicts.push_back({group.state, group.margin ? base::formatMargin(*group.margin) : "", group.text, group.detail,
+                                    basis == verdict::Basis::Starting ? "starting value" : verdict::getBasisName(basis)});
+        ++(group.state == verdict::State::Fail   ? content.summary.fail
+           : group.state == verdict::State::Thin ? content.summary.thin
+           : group.state == verdict::State::Good ? content.summary.good
+                                                 : content.summary.note);
+    }
     content.basisNote = "Starting values were not measured by anybody; capacities count " + formatNumber(bench::kUnmeasuredFactor * 100, 0) +
                         " % of them. Masses are computed from the shapes unless weighed. A margin of 1.0 just passes.";
     content.cautions = listCautions(report);

@@ -23,7 +23,7 @@ struct SheetJoint {
 struct SheetContent {
     std::string title;
     std::vector<std::pair<std::string, std::string>> figures; ///< "Parts" → "128"
-    std::vector<SheetVerdict> verdicts;                       ///< worst first, one per check and joint
+    std::vector<SheetVerdict> verdicts;                       ///< grouped, the worst first
     verdict::Summary summary;
     std::vector<std::string> cautions;
     CarryPlan carrying;

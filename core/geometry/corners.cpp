@@ -9,6 +9,16 @@ namespace {
 
 constexpr int kRimPoints = 48;
 
+/// Cosine and sine of the rim's points.
+const std::vector<std::pair<double, double>>& getRim() {
+    static const auto rim = [] {
+        std::vector<std::pair<double, double>> points;
+        for (int i = 0; i < kRimPoints; ++i) points.emplace_back(std::cos(2 * base::kPi * i / kRimPoints), std::sin(2 * base::kPi * i / kRimPoints));
+        return points;
+    }();
+    return rim;
+}
+
 } // namespace
 
 void appendCorners(std::vector<Vec3>& out, const Solid& solid, const Pose& X_FP) {
@@ -31,10 +41,8 @@ void appendCorners(std::vector<Vec3>& out, const Solid& solid, const Pose& X_FP)
             const double across = down.head<2>().norm();
             if (across > 1e-9) out.push_back(X * Vec3(h.x() * down.x() / across, h.x() * down.y() / across, z));
         }
-        for (int i = 0; i < kRimPoints; ++i) {
-            const double t = 2 * base::kPi * i / kRimPoints;
-            for (double z : {-h.z(), h.z()}) out.push_back(X * Vec3(h.x() * std::cos(t), h.x() * std::sin(t), z));
-        }
+        for (const auto& [c, s] : getRim())
+            for (double z : {-h.z(), h.z()}) out.push_back(X * Vec3(h.x() * c, h.x() * s, z));
         break;
     case SolidKind::Sphere: {
         const double golden = base::kPi * (3 - std::sqrt(5.0));

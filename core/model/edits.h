@@ -48,6 +48,8 @@ EditResult duplicateParts(const Project& project, std::span<const PartId> ids, c
 /// Mirrors the parts at the plane x = `planeXMm` of their section (copies when `copy`). A part without a mirrored twin
 /// (one that is not symmetrical left to right) gives the error "part.mirror".
 EditResult mirrorParts(const Project& project, std::span<const PartId> ids, double planeXMm, bool copy, std::vector<PartId>* newIds = nullptr);
+/// Gives each of the parts another shape in its place. Error "joint.port" when a joint holds on to a port that the new one has not.
+EditResult exchangeShape(const Project& project, std::span<const PartId> ids, const parts::ShapePtr& shape);
 /// Notes a weighed mass for each of the parts; none: back to the computed one. Error "part.mass".
 EditResult weighParts(const Project& project, std::span<const PartId> ids, std::optional<double> massG);
 

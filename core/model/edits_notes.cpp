@@ -56,6 +56,7 @@ EditResult putSupport(const Project& project, Support support) { return putEntry
 EditResult removeSupport(const Project& project, const SupportId& id) { return dropEntry(project, &Project::supports, id); }
 
 EditResult setTilt(const Project& project, double tiltDeg) {
+    if (!(tiltDeg >= 0 && tiltDeg <= 45)) return base::Error{"project.tilt", "the wanted tilt must be 0 to 45°", "/tilt_deg"};
     Project next = project;
     next.tiltDeg = tiltDeg;
     return checked(std::move(next));

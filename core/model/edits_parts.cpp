@@ -121,6 +121,17 @@ EditResult recolourParts(const Project& project, std::span<const PartId> ids, in
     return changeParts(project, ids, [&](Part& part) { part.colour = colour; });
 }
 
+EditResult exchangeShape(const Project& project, std::span<const PartId> ids, const parts::ShapePtr& shape) {
+    for (const Joint& joint : project.joints)
+        for (const PortRef* end : {&joint.from, &joint.to})
+            if (std::find(ids.begin(), ids.end(), end->part) != ids.end() && shape->findPort(end->port) < 0)
+                return Error{"joint.port", "'" + joint.name + "' holds on to '" + end->port + "', which a " + shape->name + " has not", end->part.text};
+    return changeParts(project, ids, [&](Part& part) {
+        part.shape = shape;
+        part.weighedG.reset();
+    });
+}
+
 EditResult weighParts(const Project& project, std::span<const PartId> ids, std::optional<double> massG) {
     if (massG && !(*massG > 0 && *massG < 1e6)) return Error{"part.mass", "a weighed mass lies between 0 and 1000 kg", ""};
     return changeParts(project, ids, [&](Part& part) { part.weighedG = massG; });

@@ -12,6 +12,8 @@
 namespace ivrant::model {
 namespace {
 
+constexpr double kMostTiltTold = 360; ///< a tilt that nothing stands on is opened and told as a finding
+
 using base::Error;
 using base::Status;
 
@@ -155,7 +157,7 @@ Status checkNotes(const Project& project) {
         if (auto st = checkDate(project.diary[i].answeredOn, at("diary", i, "/answered_on")); !st) return st;
         if (project.diary[i].text.empty()) return Error{"diary.text", "a diary entry needs a text", at("diary", i, "/text")};
     }
-    if (!(project.tiltDeg >= 0 && project.tiltDeg <= 45)) return Error{"project.tilt", "the wanted tilt must be 0 to 45°", "/tilt_deg"};
+    if (!(std::abs(project.tiltDeg) <= kMostTiltTold)) return Error{"project.tilt", "the wanted tilt must be an angle", "/tilt_deg"};
     return checkDate(project.shownOn, "/shown_on");
 }
 

@@ -7,5 +7,6 @@ namespace ivrant::parts {
 
 extern const std::string_view kPaletteJson;
 extern const std::string_view kJointsJson;
+extern const std::string_view kUsualSizesJson;
 
 } // namespace ivrant::parts

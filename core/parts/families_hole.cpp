@@ -28,7 +28,7 @@ Shape makeBar(const Family& family, Size size) {
     const double length = size.a * kPitchMm;
     const int bar = b.addCylinder({0, 0, 0}, {length, 0, 0}, kBarRadiusMm);
     for (int k = 0; k < size.a; ++k)
-        b.addPort(PortKind::Bar, "bar " + std::to_string(k), {kHalf + k * kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {bar}).depth = 0.5 * kHalf;
+        b.addPort(PortKind::Bar, "bar " + std::to_string(k), {kHalf + k * kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {bar}).depth = kHalf;
     b.addPort(PortKind::BarEnd, "end+", {length, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {bar});
     b.addPort(PortKind::BarEnd, "end-", {0, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), {bar});
     return std::move(b).build();

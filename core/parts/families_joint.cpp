@@ -3,6 +3,7 @@
 // All end pieces share one frame: a plate with cells (0,0) to (0,B−1) along y. The carrying halves (fork, ball, clip)
 // have their joint centre one pitch beyond the last cell, at (0, 8B, 3.2); the carried halves (tongue, cup, bar) one
 // pitch before the first cell, at (0, −8, 3.2). So any carrying half of a length exchanges with any other in place.
+#include <algorithm>
 #include <array>
 
 #include "core/base/units.h"
@@ -17,6 +18,7 @@ using base::kPlateMm;
 using geometry::Vec3;
 
 constexpr double kHalf = 0.5 * kPitchMm;
+constexpr double kLargeBallMm = 3.95;    ///< within its own pitch, so that parts on the studs beside it fit
 constexpr double kAxisHeight = kPlateMm; ///< joint centres lie level with the plate's top, so that small fingers clear studs below
 
 struct EndPlate {
@@ -25,10 +27,18 @@ struct EndPlate {
     double away; ///< +1 when the joint lies towards +y, −1 towards −y
     int body;    ///< solid of the plate
 
-    EndPlate(const Family& family, Size size, bool carrying)
+    /// `cutMm`: how far the lower edge towards the joint is cut back, over twice that height.
+    EndPlate(const Family& family, Size size, bool carrying, double cutMm = 0)
         : builder(family.name, makeName(family, size), family.fillFactor), centre(0, carrying ? size.b * kPitchMm : -kPitchMm, kAxisHeight),
           away(carrying ? 1.0 : -1.0) {
-        body = builder.addBody({-kHalf, -kHalf, 0}, {kHalf, size.b * kPitchMm - kHalf, kPlateMm});
+        const double near = carrying ? -kHalf : size.b * kPitchMm - kHalf, far = carrying ? size.b * kPitchMm - kHalf : -kHalf;
+        if (cutMm > 0) {
+            std::vector<Eigen::Vector2d> outline{{near, 0}, {far - away * cutMm, 0}, {far, 2 * cutMm}, {far, kPlateMm}, {near, kPlateMm}};
+            if (!carrying) std::reverse(outline.begin(), outline.end());
+            body = builder.addProfile(outline, -kHalf, kHalf);
+        } else {
+            body = builder.addBody({-kHalf, -kHalf, 0}, {kHalf, size.b * kPitchMm - kHalf, kPlateMm});
+        }
         builder.addStudGrid(1, size.b, kPlateMm);
         builder.addUnderside(1, size.b, {body});
     }
@@ -48,7 +58,8 @@ struct EndPlate {
 };
 
 Shape makeHinge(const Family& family, Size size, bool fork, bool large) {
-    EndPlate end(family, {1, 2}, fork);
+    // Bent down by 112.5° the lower edges, 3.2 mm below the axis, pass each other: c ≥ c cos 67.5° + 3.2 sin 67.5° for c = 4.8 mm from the axis.
+    EndPlate end(family, {1, 2}, fork, large ? 0.8 : 0);
     (void)size;
     const double knuckle = large ? 3.0 : 1.5;
     std::vector<int> solids;
@@ -80,9 +91,11 @@ Shape makeClipPlate(const Family& family, Size size) {
 
 Shape makeBarPlate(const Family& family, Size size) {
     EndPlate end(family, size, false);
-    const int bar = end.builder.addCylinder({-3.9, end.centre.y(), kAxisHeight}, {3.9, end.centre.y(), kAxisHeight}, kBarRadiusMm);
-    end.addBlock(0.4, -kHalf, 0, kBarRadiusMm, -3.5);
-    end.addBlock(0.4, -kHalf, 0, kBarRadiusMm, 3.5);
+    // It lies level with the tops of studs below it.
+    const double clear = kBarRadiusMm - kNearStudMm;
+    const int bar = end.builder.addCylinder({-3.9, end.centre.y(), kAxisHeight}, {3.9, end.centre.y(), kAxisHeight}, clear);
+    end.addBlock(0.4, -kHalf, 0, clear, -3.5);
+    end.addBlock(0.4, -kHalf, 0, clear, 3.5);
     end.addTurnPort(PortKind::Bar, "bar", {bar}, 1.6);
     return std::move(end.builder).build();
 }
@@ -96,7 +109,7 @@ Shape makeBallPlate(const Family& family, Size size, double ball, double neck, P
 }
 
 Shape makeBallSmall(const Family& f, Size s) { return makeBallPlate(f, s, 2.95, 1.5, PortKind::BallSmall); }
-Shape makeBallLarge(const Family& f, Size s) { return makeBallPlate(f, s, 5.1, 2.4, PortKind::BallLarge); }
+Shape makeBallLarge(const Family& f, Size s) { return makeBallPlate(f, s, kLargeBallMm, 2.4, PortKind::BallLarge); }
 
 /// A round cup about the joint centre, open towards the ball; the plate behind it is hollowed for the ball as well.
 Shape makeCupPlate(const Family& family, Size size, double radius, double pastCentre, PortKind kind) {
@@ -140,7 +153,7 @@ std::span<const Family> getJointFamilies() {
                ends),
         paired("cup plate small", "plate cup/plate cup small", low, high, usual, 0.62, makeCupSmall, "Plate with a cup for the small ball beyond its -y end.",
                ends),
-        paired("ball plate large", "", low, high, usual, 0.62, makeBallLarge, "Plate with a ball 10.2 mm across beyond its +y end.", ends),
+        paired("ball plate large", "", low, high, usual, 0.62, makeBallLarge, "Plate with a ball 7.9 mm across beyond its +y end.", ends),
         paired("cup plate large", "", low, high, usual, 0.62, makeCupLarge,
                "Plate with a cup for the large ball beyond its -y end; the cup is wider and taller than the plate.", ends),
         single("stepped hinge small fork", "hinge small fork/hinge fork/stepped hinge fork", 0.7, makeForkSmall,

@@ -141,7 +141,7 @@ Shape makeBush(const Family& family, Size size) {
     return std::move(b).build();
 }
 
-constexpr double kBoneBallMm = 5.1, kBoneShaftMm = 2.4, kBoneCupMm = 6.5;
+constexpr double kBoneBallMm = 3.95, kBoneShaftMm = 2.4, kBoneCupMm = 6.5;
 
 /// Limb bone along y: a large cup at −y, a shaft, a large ball N pitches on.
 Shape makeBone(const Family& family, Size size) {
@@ -169,6 +169,8 @@ Shape makeBoneCover(const Family& family, Size size) {
     return std::move(b).build();
 }
 
+constexpr int kKnuckleSides = 8;
+
 /// Half of a hinge plate pair: plate 2x1; the hinge axis along x beyond its +y (lower) or −y (upper) edge, level with the underside. At 0° the
 /// undersides lie on each other, at 180° the plates lie in line.
 Shape makeHingePlate(const Family& family, Size size, bool lower) {
@@ -179,7 +181,12 @@ Shape makeHingePlate(const Family& family, Size size, bool lower) {
     const double from = lower ? -kHalf + 0.2 : 0.1, to = lower ? -0.1 : kPitchMm - 0.1;
     std::vector<int> knuckles;
     const auto knuckle = [&](double x0, double x1) {
-        knuckles.push_back(b.addCylinder({x0, centre.y(), centre.z()}, {x1, centre.y(), centre.z()}, 1.5));
+        std::vector<Eigen::Vector2d> half; // nothing reaches below the plate
+        for (int i = 0; i <= kKnuckleSides; ++i) {
+            const double angle = base::kPi * i / kKnuckleSides;
+            half.emplace_back(centre.y() + 1.6 * std::cos(angle), 1.6 * std::sin(angle));
+        }
+        knuckles.push_back(b.addProfile(half, x0 - kSideInsetMm, x1 + kSideInsetMm));
         const double y0 = centre.y(), y1 = away * (kHalf - 0.5);
         knuckles.push_back(b.addBox({x0, std::min(y0, y1), 0}, {x1, std::max(y0, y1), 1.5}));
     };

@@ -40,17 +40,25 @@ Shape makeCurvedSlope(const Family& family, Size size) {
 Shape makeWedgePlate(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double low = -kHalf, wide = right(size.a), back = right(size.b);
-    const int body = b.addPlan({{low, low}, {wide, low}, {wide, low + 1.6}, {kHalf, back}, {low, back}}, 0, kPlateMm);
+    // Studs that the slanted edge would cut pass under it: below, only whole cells reach down.
+    std::vector<int> bodies{b.addPlan({{low, low}, {wide, low}, {wide, low + 1.6}, {kHalf, back}, {low, back}}, kOverStudMm, kPlateMm)};
     const auto inside = [&](int i, int j) { // the whole stud lies on what is left
         const double x = i * kPitchMm + kStudRadiusMm, y = j * kPitchMm + kStudRadiusMm;
         return x <= kHalf || (x - kHalf) / (wide - kHalf) + (y - low - 1.6) / (back - low - 1.6) <= 1.0;
     };
+    for (int j = 0; j < size.b; ++j) {
+        int whole = 0;
+        while (whole < size.a && inside(whole, j)) ++whole;
+        const double y0 = low + j * kPitchMm, y1 = y0 + kPitchMm;
+        const auto edge = [&](double y) { return std::min(right(whole), kHalf + (wide - kHalf) * std::min(1.0, 1 - (y - low - 1.6) / (back - low - 1.6))); };
+        bodies.push_back(b.addPlan({{low, y0}, {edge(y0), y0}, {edge(y1), y1}, {low, y1}}, 0, kOverStudMm));
+    }
     for (int i = 0; i < size.a; ++i)
         for (int j = 0; j < size.b; ++j)
             if (inside(i, j)) b.addStud(gridName("stud", i, j), Vec3(i * kPitchMm, j * kPitchMm, kPlateMm), Vec3::UnitZ());
     for (int i = 0; i < size.a; ++i)
         for (int j = 0; j < size.b; ++j)
-            if (inside(i, j)) b.addCell(gridName("cell", i, j), Vec3(i * kPitchMm, j * kPitchMm, 0), {body});
+            if (inside(i, j)) b.addCell(gridName("cell", i, j), Vec3(i * kPitchMm, j * kPitchMm, 0), bodies);
     return std::move(b).build();
 }
 
@@ -72,8 +80,8 @@ Shape makeCornerPlate(const Family& family, Size size) {
 Shape makeDish(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double middle = (size.a - 1) * kHalf, radius = size.a * kHalf;
-    const int foot = b.addRoundBody(Vec3(middle, middle, 0), 1.6, kPitchMm);
-    b.addRoundBody(Vec3(middle, middle, 1.6), size.a == 2 ? 1.6 : kPlateMm, radius);
+    const int foot = b.addRoundBody(Vec3(middle, middle, 0), kOverStudMm, kPitchMm);
+    b.addRoundBody(Vec3(middle, middle, kOverStudMm), (size.a == 2 ? 1.6 : kPlateMm) + 1.6 - kOverStudMm, radius);
     const int first = size.a / 2 - 1;
     for (int i = first; i <= first + 1; ++i)
         for (int j = first; j <= first + 1; ++j) b.addCell(gridName("cell", i, j), Vec3(i * kPitchMm, j * kPitchMm, 0), {foot});

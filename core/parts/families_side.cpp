@@ -28,7 +28,7 @@ Shape makeBracket(const Family& family, Size size, bool up) {
     for (int i = 0; i < size.a; ++i)
         for (int k = 0; k < size.b; ++k) {
             const double z = up ? kHalf + k * kPitchMm : kPlateMm - kHalf - k * kPitchMm;
-            b.addStud("side+y " + gridName("stud", i, k), Vec3(i * kPitchMm, kHalf + kLeafMm, z), Vec3::UnitY());
+            b.addStud("side+y " + gridName("stud", i, k), Vec3(i * kPitchMm, kHalf + kLeafMm, z), Vec3::UnitY(), false, kNearStudMm);
         }
     b.addUnderside(size.a, 1, {body});
     return std::move(b).build();

@@ -54,10 +54,13 @@ Shape makeSlope(const Family& family, Size size) {
 Shape makeInvertedSlope(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double back = size.b * kPitchMm - kHalf;
-    const int body =
-        b.addProfile({{back - kPitchMm, 0}, {back, 0}, {back, kBrickMm}, {-kHalf, kBrickMm}, {-kHalf, kBrickMm - kLipMm}}, -kHalf, size.a * kPitchMm - kHalf);
+    // The overhang begins above the tops of the studs beside the foot.
+    const double right = size.a * kPitchMm - kHalf;
+    const std::vector<int> bodies{
+        b.addBody({-kHalf, back - kPitchMm, 0}, {right, back, kOverStudMm}),
+        b.addProfile({{back - kPitchMm, kOverStudMm}, {back, kOverStudMm}, {back, kBrickMm}, {-kHalf, kBrickMm}, {-kHalf, kBrickMm - kLipMm}}, -kHalf, right)};
     b.addStudGrid(size.a, size.b, kBrickMm);
-    for (int i = 0; i < size.a; ++i) b.addCell(gridName("cell", i, size.b - 1), Vec3(i * kPitchMm, (size.b - 1) * kPitchMm, 0), {body});
+    for (int i = 0; i < size.a; ++i) b.addCell(gridName("cell", i, size.b - 1), Vec3(i * kPitchMm, (size.b - 1) * kPitchMm, 0), bodies);
     return std::move(b).build();
 }
 
@@ -65,7 +68,11 @@ Shape makeRound(const Family& family, Size size, double height) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double middle = (size.a - 1) * kHalf;
     const double radius = size.a * kHalf;
-    const int body = b.addRoundBody(Vec3(middle, middle, 0), height, radius);
+    // Of the largest the studs at the corners of the square pass under the rim.
+    const bool notched = size.a == 4;
+    std::vector<int> bodies;
+    if (notched) bodies.push_back(b.addRoundBody(Vec3(middle, middle, 0), kOverStudMm, std::hypot(middle, middle) - kStudRadiusMm));
+    bodies.push_back(b.addRoundBody(Vec3(middle, middle, notched ? kOverStudMm : 0), notched ? height - kOverStudMm : height, radius));
     const auto inside = [&](double x, double y) { return std::hypot(x - middle, y - middle) + kStudRadiusMm <= radius + 0.1; };
     const bool hollow = size.a == 1;
     for (int pass = 0; pass < 2; ++pass)
@@ -75,10 +82,10 @@ Shape makeRound(const Family& family, Size size, double height) {
                 if (pass == 0)
                     b.addStud(gridName("stud", i, j), Vec3(i * kPitchMm, j * kPitchMm, height), Vec3::UnitZ(), hollow);
                 else
-                    b.addCell(gridName("cell", i, j), Vec3(i * kPitchMm, j * kPitchMm, 0), {body});
+                    b.addCell(gridName("cell", i, j), Vec3(i * kPitchMm, j * kPitchMm, 0), bodies);
             }
     for (int i = 0; i + 1 < size.a; ++i)
-        for (int j = 0; j + 1 < size.a; ++j) b.addTube(gridName("tube", i, j), Vec3((i + 0.5) * kPitchMm, (j + 0.5) * kPitchMm, 0), {body});
+        for (int j = 0; j + 1 < size.a; ++j) b.addTube(gridName("tube", i, j), Vec3((i + 0.5) * kPitchMm, (j + 0.5) * kPitchMm, 0), bodies);
     return std::move(b).build();
 }
 

@@ -2,6 +2,7 @@
 
 #include "core/base/units.h"
 #include "core/geometry/gap.h"
+#include "core/geometry/union_volume.h"
 
 namespace ivrant::parts {
 
@@ -96,8 +97,8 @@ Port& ShapeBuilder::addPort(PortKind kind, const std::string& name, const Vec3& 
     return m_shape.ports.back();
 }
 
-void ShapeBuilder::addStud(const std::string& name, const Vec3& foot, const Vec3& axis, bool hollow) {
-    const auto cylinder = geometry::makeCylinder(foot, foot + axis * kStudHeightMm, kStudRadiusMm);
+void ShapeBuilder::addStud(const std::string& name, const Vec3& foot, const Vec3& axis, bool hollow, double clearMm) {
+    const auto cylinder = geometry::makeCylinder(foot, foot + axis * kStudHeightMm, kStudRadiusMm - clearMm);
     m_shape.solids.push_back({cylinder, geometry::calcEroded(cylinder, geometry::kContactToleranceMm), static_cast<int>(m_shape.ports.size())});
     const Vec3 reference = std::abs(axis.z()) > 0.5 ? Vec3::UnitX() : Vec3::UnitZ();
     Port& port = addPort(PortKind::Stud, name, foot, axis, reference, {static_cast<int>(m_shape.solids.size()) - 1});
@@ -125,17 +126,15 @@ void ShapeBuilder::addUnderside(int a, int b, const std::vector<int>& bodies) {
 }
 
 Shape ShapeBuilder::build() && {
-    double volume = 0;
-    Vec3 moment = Vec3::Zero();
-    const auto weigh = [&](const geometry::Solid& s) {
-        const double v = geometry::calcVolume(s);
-        volume += v;
-        moment += v * geometry::calcCentroid(s);
-    };
-    for (const auto& s : m_shape.drawn) weigh(s);
+    const auto body = geometry::calcFilledSpace(m_shape.drawn); // pieces overlap where they meet
+    double volume = body.volume;
+    Vec3 moment = body.moment;
     for (const auto& s : m_shape.solids) {
-        if (s.studPort >= 0) weigh(s.solid);
         m_shape.bounds.include(geometry::calcBounds(s.solid, geometry::Pose::Identity()));
+        if (s.studPort < 0) continue;
+        const double stud = geometry::calcVolume(s.solid);
+        volume += stud;
+        moment += stud * geometry::calcCentroid(s.solid);
     }
     m_shape.massG = volume * kDensityGPerMm3 * m_shape.fillFactor;
     m_shape.centre = moment / volume;

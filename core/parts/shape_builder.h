@@ -11,6 +11,8 @@ namespace ivrant::parts {
 inline constexpr double kSideInsetMm = 0.1;
 inline constexpr double kStudRadiusMm = 2.4;
 inline constexpr double kStudHeightMm = 1.7;
+inline constexpr double kOverStudMm = 1.8;  ///< what overhangs a stud begins this high
+inline constexpr double kNearStudMm = 0.06; ///< what lies level with a stud's top gives way by this much
 inline constexpr double kBarRadiusMm = 1.6;
 inline constexpr double kHoleRadiusMm = 2.4;
 inline constexpr double kDensityGPerMm3 = 1.05e-3;
@@ -41,7 +43,8 @@ public:
     /// In the way, but neither drawn nor weighed. Returns its solid index.
     int addContact(const geometry::Solid& collision);
 
-    void addStud(const std::string& name, const geometry::Vec3& foot, const geometry::Vec3& axis, bool hollow = false);
+    /// `clearMm`: how much less its radius counts for collision, where it passes close by a stud below.
+    void addStud(const std::string& name, const geometry::Vec3& foot, const geometry::Vec3& axis, bool hollow = false, double clearMm = 0);
     /// `bodies`: the solids in which the cell or tube is a cavity.
     void addCell(const std::string& name, const geometry::Vec3& at, const std::vector<int>& bodies);
     void addTube(const std::string& name, const geometry::Vec3& at, const std::vector<int>& bodies);

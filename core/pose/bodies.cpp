@@ -5,6 +5,7 @@
 #include "core/bonds/board_overlaps.h"
 #include "core/model/board_parts.h"
 #include "core/pose/kinematics.h"
+#include "core/pose/seats.h"
 
 namespace ivrant::pose {
 namespace {
@@ -43,8 +44,8 @@ std::shared_ptr<const SectionBody> makeSectionBody(const model::Project& project
 }
 
 /// Every shaft or wheel of a board against the bricks of other sections near it, as the model stands.
-void addShared(const model::Project& project, const model::SectionTree& tree, Bodies& bodies) {
-    const model::Placed placed = calcPlaced(project, tree, getValues(project, nullptr));
+void addShared(const model::Placed& placed, Bodies& bodies) {
+    const model::Project& project = *placed.project;
     for (std::size_t s = 0; s < bodies.sections.size(); ++s)
         for (std::size_t p = static_cast<std::size_t>(bodies.ownParts[s]); p < bodies.sections[s]->parts.size(); ++p) {
             const model::PartSpot own{static_cast<int>(s), static_cast<int>(p)};
@@ -62,6 +63,16 @@ void addShared(const model::Project& project, const model::SectionTree& tree, Bo
         }
 }
 
+/// All ports on a joint's own line mate with it: turning moves none of them out of place.
+void addBearings(const model::Placed& placed, const model::SectionTree& tree, Bodies& bodies) {
+    const auto mates = bonds::findMatesAcross(placed);
+    for (std::size_t j = 0; j < placed.project->joints.size(); ++j) {
+        const auto bearings = listBearings(placed, tree, static_cast<int>(j), mates);
+        for (const auto& mate : bearings) addPortSolids(*placed.project, mate, bodies.exempt);
+        bodies.bearings.push_back(std::max(1, static_cast<int>(bearings.size())));
+    }
+}
+
 } // namespace
 
 Bodies makeBodies(const model::Project& project, const model::SectionTree& tree, const std::vector<bonds::SectionBondsPtr>& bonds) {
@@ -70,7 +81,10 @@ Bodies makeBodies(const model::Project& project, const model::SectionTree& tree,
         bodies.sections.push_back(makeSectionBody(project, static_cast<int>(s), *bonds[s]));
         bodies.ownParts.push_back(static_cast<int>(project.sections[s]->parts.size()));
     }
-    addShared(project, tree, bodies);
+    const model::Placed placed = calcPlaced(project, tree, getValues(project, nullptr));
+    addShared(placed, bodies);
+    addBearings(placed, tree, bodies);
+    bodies.portBounds = bonds::boundPorts(project);
     for (std::size_t j = 0; j < project.joints.size(); ++j) {
         const auto portSolids = [&](model::PartSpot spot, const std::string& name) {
             const auto& shape = *model::getPart(project, spot).shape;

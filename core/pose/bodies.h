@@ -1,7 +1,8 @@
 // Which solids take part in collisions, and which pairs are allowed to touch?
 //
 // Studs that sit in another part of the same section are left out: they cannot be touched. The solids of a joint's two
-// mated ports never collide with each other; nothing else of them is exempt and nothing is shrunk.
+// mated ports, and of further ports mated on the joint's own line (bearings), never collide with each other; nothing else of
+// them is exempt and nothing is shrunk. What is seated elsewhere is the business of core/pose/seats.h.
 // What stands on the boards of a section moves with it and collides with bricks of the others, but for those that a shaft passes through as the
 // model stands; wheels and shafts of boards among each other are the business of core/drive.
 #pragma once
@@ -44,6 +45,9 @@ struct Bodies {
     std::set<std::pair<SolidRef, SolidRef>> exempt; ///< smaller first
 
     std::set<std::pair<model::PartSpot, model::PartSpot>> shared; ///< a shaft of a board and what it passes through; smaller first
+
+    std::vector<int> bearings;                 ///< by joint: ports that hold it on its own line, as the model stands
+    std::vector<geometry::Bounds> portBounds; ///< by section, as bonds::boundPorts
 
     [[nodiscard]] bool isOnBoard(model::PartSpot spot) const { return spot.part >= ownParts[static_cast<std::size_t>(spot.section)]; }
     [[nodiscard]] bool isExempt(const SolidRef& a, const SolidRef& b) const {

@@ -33,6 +33,7 @@ PoseChecker::PoseChecker(const RangeContext& context, const JointValues& around,
     for (std::size_t j = 0; j < context.project->joints.size(); ++j) {
         const auto& kind = *context.project->joints[j].kind;
         std::vector<model::Range> ranges;
+        Stops stops;
         for (int f = 0; f < kind.freedomCount(); ++f) {
             auto own = calcOwnRange(kind, {0, 0, 0}, f);
             ranges.push_back(own.value_or(model::Range{-kEndless, kEndless}));
@@ -50,11 +51,15 @@ PoseChecker::PoseChecker(const RangeContext& context, const JointValues& around,
                 const double limit = std::abs(end) >= kEndless ? value + (high ? 360 : -360) : end;
                 request.span = (limit - value) * unit;
                 if (high == (request.span < 0)) continue; // beyond its own limit already
-                if (const auto contact = calcFirstContact(request)) end = value + contact->q / unit;
+                if (const auto stop = sweepToStop(context, request); stop.contact) {
+                    end = value + stop.contact->q / unit;
+                    stops[high ? 1 : 0] = std::pair(stop.contact->moving, stop.contact->fixed);
+                }
             }
             byRange[j] = true;
         }
         m_free.push_back(std::move(ranges));
+        m_stops.push_back(stops);
     }
     const auto groups = findGroups(tree);
     std::vector<std::vector<bool>> carried; // per moving joint and section
@@ -141,6 +146,26 @@ bool PoseChecker::isFree(const JointValues& values) const {
     thread_local std::vector<Pose> X_WS;
     m_kinematics.place(values, X_WS);
     return std::none_of(m_pairs.begin(), m_pairs.end(), [&](const Pair& pair) { return findInPair(pair, X_WS).has_value(); });
+}
+
+PoseChecker::Block PoseChecker::findBlock(const JointValues& values) const {
+    Block block;
+    block.pair = findCollision(values);
+    for (std::size_t j = 0; j < values.size() && !block.pair; ++j) {
+        const auto& kind = *m_context.project->joints[j].kind;
+        bool beyond = kind.tilts() && calcOwnExcess(kind, values[j]) > kRangeSlack;
+        for (std::size_t f = 0; f < values[j].size() && !kind.tilts(); ++f) {
+            const bool low = values[j][f]<m_free[j][f].low - kRangeSlack, high = values[j][f]> m_free[j][f].high + kRangeSlack;
+            if (!low && !high) continue;
+            beyond = true;
+            if (f == 0) block.pair = m_stops[j][high ? 1 : 0];
+        }
+        if (beyond && !block.pair) {
+            block.limitOf = static_cast<int>(j);
+            break;
+        }
+    }
+    return block;
 }
 
 std::optional<std::pair<SolidRef, SolidRef>> PoseChecker::findCollision(const JointValues& values) const {

@@ -5,6 +5,8 @@
 // geometry::kContactToleranceMm. Sections that no joint ties together are not compared.
 #pragma once
 
+#include <array>
+
 #include "core/pose/range.h"
 
 namespace ivrant::pose {
@@ -21,6 +23,13 @@ public:
     [[nodiscard]] bool isFree(const JointValues& values, const std::vector<geometry::Pose>& X_WS) const;
     /// A pair of solids in each other, for saying what is in the way; none when free or only out of a joint's range.
     [[nodiscard]] std::optional<std::pair<SolidRef, SolidRef>> findCollision(const JointValues& values) const;
+
+    /// What is in the way of a pose: two solids, those that stop a joint's turn where it is only out of that, or a joint whose own limit it is beyond.
+    struct Block {
+        std::optional<std::pair<SolidRef, SolidRef>> pair;
+        std::optional<int> limitOf;
+    };
+    [[nodiscard]] Block findBlock(const JointValues& values) const;
 
     [[nodiscard]] const Kinematics& kinematics() const { return m_kinematics; }
     /// What the joint's own limit, and for turns its two sections alone, leave free.
@@ -43,6 +52,8 @@ private:
     const RangeContext& m_context;
     Kinematics m_kinematics;
     std::vector<std::vector<model::Range>> m_free; ///< per joint and freedom
+    using Stops = std::array<std::optional<std::pair<SolidRef, SolidRef>>, 2>;
+    std::vector<Stops> m_stops; ///< per joint: what stops its turn, low and high; none: its own limit
     std::vector<Pair> m_pairs;
     std::vector<Sphere> m_spheres; ///< per section, in its own frame
 };

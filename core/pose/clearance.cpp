@@ -18,6 +18,7 @@ constexpr double kGapToleranceMm = 0.005;
 constexpr double kProfileStepDeg = 2.5;
 constexpr double kAngleToleranceDeg = 0.05;
 constexpr int kDirections = 16;
+constexpr double kSeatMm = 0.06, kSquare = 0.999;
 
 PlacedSolid placeIn(const Pose& X, const PlacedSolid& s) { return {s.solid, s.eroded, X.linear() * s.R, X * s.centre}; }
 
@@ -37,6 +38,8 @@ public:
         const Pose X_JW = motion.X_WJ.inverse();
         std::vector<bool> moves(placed.X_WS.size(), false);
         for (int s : context.tree.carriedBy(freedom.joint)) moves[static_cast<std::size_t>(s)] = true;
+        m_from = context.tree.from[static_cast<std::size_t>(freedom.joint)];
+        m_to = context.tree.to[static_cast<std::size_t>(freedom.joint)];
         for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
             const Pose X_JS = X_JW * placed.X_WS[s];
             for (const auto& part : context.bodies.sections[s]->parts)
@@ -67,6 +70,7 @@ public:
                 if (m_context.bodies.isExempt(m.ref, f.ref)) continue;
                 if (!moved) moved = placeIn(turn, m.placed);
                 const double gap = geometry::calcDistance(*moved, f.placed);
+                if (gap < kSeatMm && isOwnSeat(m, f, *moved)) continue;
                 if (gap <= 0 && geometry::calcToleratedGap(*moved, f.placed).distance <= 0) best.tooDeep = true;
                 if (gap >= best.gap) continue;
                 best.gap = gap;
@@ -78,7 +82,14 @@ public:
     }
 
 private:
+    /// What turns in its joint slides on the other half all the time: faces square to the axis, of the two parts that the joint names.
+    [[nodiscard]] bool isOwnSeat(const Solid& m, const Solid& f, const PlacedSolid& moved) const {
+        if (m.ref.spot != m_to || f.ref.spot != m_from) return false;
+        return std::abs(geometry::calcGap(moved, f.placed).normal.z()) > kSquare;
+    }
+
     const RangeContext& m_context;
+    model::PartSpot m_from, m_to; ///< the joint's two parts
     std::vector<Solid> m_moving, m_fixed;
     double m_radius = 0;
 };
@@ -209,8 +220,12 @@ base::Result<double> calcOffAxisPlay(const RangeContext& context, const JointVal
         return true;
     };
     if (!free(0)) return 0.0;
-    if (free(mostMm)) return mostMm;
-    double good = 0, bad = mostMm;
+    // Never more than the smallest gap across the axis: shifted by that, the nearest two touch.
+    double gap = mostMm;
+    for (int i = 0; i <= count; ++i) gap = std::min(gap, pair.at(low + (high - low) * i / count).gap);
+    const double most = std::max(gap, 0.0);
+    if (free(most)) return most;
+    double good = 0, bad = most;
     while (bad - good > 0.01) {
         const double middle = 0.5 * (good + bad);
         (free(middle) ? good : bad) = middle;

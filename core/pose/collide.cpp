@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/pose/seats.h"
+
 namespace ivrant::pose {
 namespace {
 
@@ -15,7 +17,9 @@ struct Item {
 
 PlacedSolid toWorld(const geometry::Pose& X, const PlacedSolid& s) { return {s.solid, s.eroded, X.linear() * s.R, X * s.centre}; }
 
-double worstDepth(const model::Placed& placed, const Bodies& bodies, const Item& a, const Item& b) {
+using Pairs = std::set<std::pair<SolidRef, SolidRef>>;
+
+double worstDepth(const model::Placed& placed, const Bodies& bodies, const Pairs& seated, const Item& a, const Item& b) {
     double worst = 0;
     for (const BodySolid& s : a.body->solids)
         for (const BodySolid& t : b.body->solids) {
@@ -23,6 +27,8 @@ double worstDepth(const model::Placed& placed, const Bodies& bodies, const Item&
             const PlacedSolid q = toWorld(placed.X_WS[static_cast<std::size_t>(b.spot.section)], t.inSection);
             if ((p.centre - q.centre).norm() > p.solid->reach + q.solid->reach) continue;
             if (geometry::calcToleratedGap(p, q).distance > 0 || bodies.isExempt({a.spot, s.solid}, {b.spot, t.solid})) continue;
+            const SolidRef ra{a.spot, s.solid}, rb{b.spot, t.solid};
+            if (!seated.empty() && seated.count(ra < rb ? std::pair(ra, rb) : std::pair(rb, ra)) > 0) continue;
             worst = std::max(worst, geometry::calcDepth(p, q));
         }
     return worst;
@@ -31,6 +37,8 @@ double worstDepth(const model::Placed& placed, const Bodies& bodies, const Item&
 } // namespace
 
 std::vector<Collision> calcCollisions(const model::Placed& placed, const Bodies& bodies, std::size_t most) {
+    Pairs seated;
+    for (const auto& mate : bonds::findMatesAcross(placed)) addPortSolids(*placed.project, mate, seated);
     std::vector<Item> items;
     for (std::size_t s = 0; s < bodies.sections.size(); ++s)
         for (const auto& part : bodies.sections[s]->parts) items.push_back({{static_cast<int>(s), part.part}, &part, placed.X_WS[s] * part.centre});
@@ -41,7 +49,7 @@ std::vector<Collision> calcCollisions(const model::Placed& placed, const Bodies&
         for (std::size_t j = i + 1; j < items.size() && items[j].centre.x() - items[j].body->radius < end; ++j) {
             if (items[i].spot.section == items[j].spot.section) continue;
             if ((items[i].centre - items[j].centre).norm() > items[i].body->radius + items[j].body->radius) continue;
-            const double depth = worstDepth(placed, bodies, items[i], items[j]);
+            const double depth = worstDepth(placed, bodies, seated, items[i], items[j]);
             if (depth <= geometry::kContactToleranceMm) continue;
             const auto [first, second] = std::minmax(items[i].spot, items[j].spot);
             found.push_back({first, second, depth});

@@ -6,6 +6,10 @@
 
 namespace ivrant::pose {
 
+namespace {
+constexpr double kRestsDeg = 0.1; ///< room that is none: less than a joint's play
+}
+
 using geometry::Pose;
 using geometry::Vec3;
 
@@ -63,6 +67,23 @@ std::vector<JointLoad> calcLoads(const model::Placed& placed, const model::Secti
     std::vector<JointLoad> loads;
     for (std::size_t j = 0; j < placed.project->joints.size(); ++j) loads.push_back(calcJointLoad(placed, tree, static_cast<int>(j), strengths[j], ground));
     return loads;
+}
+
+void applyRests(std::vector<JointLoad>& loads, const std::vector<FreedomRange>& ranges, const model::Placed& placed, const model::SectionTree& tree) {
+    for (const FreedomRange& range : ranges) {
+        const auto& kind = *placed.project->joints[static_cast<std::size_t>(range.joint)].kind;
+        const auto load = std::find_if(loads.begin(), loads.end(), [&](const JointLoad& l) { return l.joint == range.joint; });
+        if (range.freedom != 0 || kind.tilts() || range.collides || load == loads.end() || tree.isInRing(range.joint)) continue;
+        const Pose frame =
+            placed.X_WS[static_cast<std::size_t>(tree.from[static_cast<std::size_t>(range.joint)].section)] * calcFromFrame(*placed.project, tree, range.joint);
+        const double turns = load->torque.dot(frame.linear().col(2)); // positive: towards higher values
+        if (std::abs(turns) < 1e-6) continue;
+        const RangeStop& stop = turns > 0 ? range.high : range.low;
+        const double room = turns > 0 ? range.free.high - range.value : range.value - range.free.low;
+        if ((stop.by != StopBy::Contact && stop.by != StopBy::Seat) || room > kRestsDeg) continue;
+        load->restsOn = {stop.moving.spot, stop.fixed.spot};
+        load->margin.reset();
+    }
 }
 
 double calcPotentialEnergy(const model::Placed& placed) {

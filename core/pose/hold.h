@@ -11,18 +11,21 @@
 #include "core/model/strength.h"
 #include "core/pose/ground.h"
 #include "core/pose/kinematics.h"
+#include "core/pose/range.h"
 
 namespace ivrant::pose {
 
 struct JointLoad {
     int joint = 0;
     double needNmm = 0;
-    model::Capacity have;                           ///< N·mm
-    std::optional<double> margin;                   ///< have / need; none when nothing is needed (below 1e-6 N·mm)
-    double pullN = 0;                               ///< ≥ 0
-    std::optional<model::Capacity> pullLimit;       ///< N; none: this kind does not pull out
-    double carriedG = 0;                            ///< mass whose weight passes through the joint
-    bool standsBelow = false;                       ///< the carried side stands on the ground and carries the rest
+    model::Capacity have;                     ///< N·mm
+    std::optional<double> margin;             ///< have / need; none when nothing is needed (below 1e-6 N·mm)
+    double pullN = 0;                         ///< ≥ 0
+    std::optional<model::Capacity> pullLimit; ///< N; none: this kind does not pull out
+    double carriedG = 0;                      ///< mass whose weight passes through the joint
+    bool standsBelow = false;                 ///< the carried side stands on the ground and carries the rest
+    /// The carried part and what it lies on, when it is pressed against that by its weight: nothing to hold then, and no margin.
+    std::optional<std::pair<model::PartSpot, model::PartSpot>> restsOn;
     geometry::Vec3 torque = geometry::Vec3::Zero(); ///< on the carried side, in the world, about the joint centre
 };
 
@@ -32,6 +35,8 @@ struct JointLoad {
                                       const GroundForces& ground = {});
 [[nodiscard]] std::vector<JointLoad> calcLoads(const model::Placed& placed, const model::SectionTree& tree, const model::JointStrengths& strengths,
                                                const GroundForces& ground = {});
+/// Marks the loads of turning joints that are pressed against a stop where they stand (ranges of the same pose): what stops it carries.
+void applyRests(std::vector<JointLoad>& loads, const std::vector<FreedomRange>& ranges, const model::Placed& placed, const model::SectionTree& tree);
 /// have / need; none when nothing is needed.
 [[nodiscard]] std::optional<double> calcHoldMargin(double needNmm, double haveNmm);
 

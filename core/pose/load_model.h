@@ -52,6 +52,7 @@ public:
     [[nodiscard]] const std::vector<Coordinate>& coordinates() const { return m_coordinates; }
     [[nodiscard]] const geometry::Vec3& down() const { return m_down; }
     [[nodiscard]] bool isBall() const { return m_isBall; }
+    [[nodiscard]] int ground() const { return m_ground; } ///< the section that everything is seen from
 
     /// Places the figure; everything below is about these values.
     void set(const JointValues& values) {

@@ -116,16 +116,66 @@ void shorten(const PoseChecker& checker, std::vector<JointValues>& way) {
 
 } // namespace
 
-PathCheck calcPath(const PoseChecker& checker, const JointValues& from, const JointValues& to) {
+namespace {
+
+PathCheck checkStraight(const PoseChecker& checker, const JointValues& from, const JointValues& to) {
     PathCheck check;
+    check.to = to;
+    const auto name = [&](const JointValues& at) {
+        const auto block = checker.findBlock(at);
+        check.blockedBy = block.pair;
+        check.limitOf = block.limitOf;
+    };
     if (!checker.isFree(from)) {
-        check.blockedBy = checker.findCollision(from);
+        name(from);
         return check;
     }
     check.freeShare = calcFreeShare(checker, from, to, kPathScanMm);
     check.free = check.freeShare >= 1;
-    if (!check.free) check.blockedBy = checker.findCollision(calcBetween(from, to, std::min(1.0, check.freeShare + 0.01)));
+    // What blocks is met a little further on; how much further depends on how long the way is.
+    for (double beyond = 0.002; !check.free && !check.blockedBy && !check.limitOf && beyond < 1; beyond *= 2)
+        name(calcBetween(from, to, std::min(1.0, check.freeShare + beyond)));
     return check;
+}
+
+constexpr std::size_t kMostOtherWays = 4; ///< joints of which both ways are tried
+
+} // namespace
+
+PathCheck calcPath(const PoseChecker& checker, const JointValues& from, const JointValues& to) {
+    PathCheck best = checkStraight(checker, from, to);
+    if (best.free || best.freeShare == 0) return best;
+    // Joints that could go the other way round: endless ones that move, those that turn furthest first.
+    std::vector<std::pair<std::size_t, std::size_t>> endless;
+    const auto& project = checker.kinematics().project();
+    for (std::size_t j = 0; j < from.size(); ++j) {
+        const auto& kind = *project.joints[j].kind;
+        const auto f = static_cast<std::size_t>(kind.axisFreedom());
+        if (kind.freedomUnit(static_cast<int>(f)) == "deg" && !calcOwnRange(kind, from[j], static_cast<int>(f)) && from[j][f] != to[j][f])
+            endless.emplace_back(j, f);
+    }
+    std::stable_sort(endless.begin(), endless.end(), [&](const auto& l, const auto& r) {
+        return std::abs(to[l.first][l.second] - from[l.first][l.second]) > std::abs(to[r.first][r.second] - from[r.first][r.second]);
+    });
+    if (endless.size() > kMostOtherWays) endless.resize(kMostOtherWays);
+    for (std::size_t choice = 1; choice < (std::size_t{1} << endless.size()); ++choice) {
+        JointValues other = to;
+        std::vector<int> turned;
+        for (std::size_t k = 0; k < endless.size(); ++k) {
+            if ((choice >> k & 1) == 0) continue;
+            const auto [j, f] = endless[k];
+            const double way = std::remainder(to[j][f] - from[j][f], 360.0); // the short way, from −180 to 180
+            const double asked = to[j][f] - from[j][f];
+            const double round = std::abs(asked - way) < 1e-9 ? way - std::copysign(360.0, way) : way;
+            other[j][f] = from[j][f] + round;
+            turned.push_back(static_cast<int>(j));
+        }
+        PathCheck check = checkStraight(checker, from, other);
+        if (!check.free) continue;
+        check.otherWay = std::move(turned);
+        return check;
+    }
+    return best;
 }
 
 base::Result<Detour> calcDetour(const PoseChecker& checker, const JointValues& from, const JointValues& to, int most, const base::Progress* progress) {

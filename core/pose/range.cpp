@@ -15,6 +15,121 @@ using geometry::Vec3;
 using parts::JointMotion;
 
 constexpr double kFullTurnDeg = 360;
+constexpr double kAtSeat = 1e-3;      ///< rad or mm: where it stands
+constexpr double kSeatAheadRad = 0.5; ///< a stud meets what it will sit in at most so far before it sits
+constexpr double kLeavesCos = 0.7;    ///< a port is left along its axis, give and take 45°
+
+/// Sections that the joint carries, moved on by q.
+void moveCarried(model::Placed& placed, const RangeContext& context, const SweepMotion& motion, int joint, double q) {
+    const Pose move = motion.X_WJ * motion.at(q) * motion.X_WJ.inverse();
+    for (const int s : context.tree.carriedBy(joint)) placed.X_WS[static_cast<std::size_t>(s)] = move * placed.X_WS[static_cast<std::size_t>(s)];
+}
+
+/// Pull-out of a seat's port, N: starting values.
+double pullOutN(const parts::Port& a, const parts::Port& b, parts::BondKind kind) {
+    const auto* joint = parts::findJointKindFor(a.kind, b.kind);
+    if (kind == parts::BondKind::Stud || (a.kind == parts::PortKind::Stud) || (b.kind == parts::PortKind::Stud))
+        joint = parts::findJointKind("one-stud swivel");
+    return joint ? joint->pullOutN.value_or(0) : 0;
+}
+
+/// Moment about the axis that pulls all ports of a seat off at once.
+double calcOpening(const model::Placed& placed, const std::vector<bonds::AcrossMate>& seat, const Pose& X_WJ) {
+    double moment = 0;
+    for (const auto& mate : seat) {
+        const parts::Port &a = bonds::getPort(*placed.project, mate.a, mate.portA), &b = bonds::getPort(*placed.project, mate.b, mate.portB);
+        const Vec3 to = placed.X_WP(mate.a) * a.origin - X_WJ.translation();
+        moment += pullOutN(a, b, mate.kind) * std::abs(X_WJ.linear().col(2).cross(to).dot(placed.X_WP(mate.a).linear() * a.axis));
+    }
+    return moment;
+}
+
+/// What the moving side sits on, at any place of a sweep.
+class SeatFinder {
+public:
+    SeatFinder(const RangeContext& context, const SweepRequest& request) : m_context(context), m_request(request) {
+        const auto count = static_cast<int>(request.placed->X_WS.size());
+        m_fixed = request.fixed;
+        if (m_fixed.empty())
+            for (int s = 0; s < count; ++s)
+                if (std::find(request.moving.begin(), request.moving.end(), s) == request.moving.end()) m_fixed.push_back(s);
+    }
+
+    [[nodiscard]] model::Placed placedAt(double q) const {
+        model::Placed placed{m_request.placed->project, m_request.placed->X_WS};
+        const Pose move = m_request.motion.X_WJ * m_request.motion.at(q) * m_request.motion.X_WJ.inverse();
+        for (const int s : m_request.moving) placed.X_WS[static_cast<std::size_t>(s)] = move * placed.X_WS[static_cast<std::size_t>(s)];
+        return placed;
+    }
+    /// Mates of the two sides that are neither a joint's own nor its bearings.
+    [[nodiscard]] std::vector<bonds::AcrossMate> at(double q) const {
+        const auto placed = placedAt(q);
+        auto mates = bonds::findMatesAcross(placed, m_context.bodies.portBounds, m_request.moving, m_fixed);
+        std::erase_if(mates, [&](const bonds::AcrossMate& mate) {
+            std::set<std::pair<SolidRef, SolidRef>> pairs;
+            addPortSolids(*m_context.project, mate, pairs);
+            return std::any_of(pairs.begin(), pairs.end(), [&](const auto& pair) { return m_context.bodies.isExempt(pair.first, pair.second); });
+        });
+        return mates;
+    }
+    /// Solids of the mates at q that a motion the given way draws out of each other along their ports.
+    [[nodiscard]] std::set<std::pair<SolidRef, SolidRef>> leaving(double q, double way) const {
+        std::set<std::pair<SolidRef, SolidRef>> pairs;
+        const auto mates = at(q);
+        if (mates.empty()) return pairs;
+        const auto placed = placedAt(q);
+        for (const auto& mate : mates)
+            if (leaves(placed, mate, way)) addPortSolids(*m_context.project, mate, pairs);
+        return pairs;
+    }
+    /// Where the two solids that ran into each other sit on each other, the nearest such place ahead; turns only.
+    [[nodiscard]] std::optional<double> findNear(const SweepContact& contact, double span) const {
+        if (m_request.motion.kind != SweepKind::Turn || std::abs(contact.q) < kAtSeat) return std::nullopt;
+        const double sign = span > 0 ? 1 : -1;
+        const model::Project& project = *m_context.project;
+        const Pose X_JW = m_request.motion.X_WJ.inverse();
+        std::optional<double> best;
+        for (const parts::Port& p : model::getPart(project, contact.moving.spot).shape->ports)
+            for (const parts::Port& r : model::getPart(project, contact.fixed.spot).shape->ports) {
+                if (parts::findBondKind(p, r) == parts::BondKind::None) continue;
+                if (!has(p, contact.moving.solid) && !has(r, contact.fixed.solid)) continue;
+                const Vec3 a = X_JW * (m_request.placed->X_WP(contact.moving.spot) * p.origin),
+                           b = X_JW * (m_request.placed->X_WP(contact.fixed.spot) * r.origin);
+                if (std::abs(a.z() - b.z()) > bonds::kMateDistanceMm || std::abs(a.head<2>().norm() - b.head<2>().norm()) > bonds::kMateDistanceMm) continue;
+                double q = std::atan2(b.y(), b.x()) - std::atan2(a.y(), a.x());
+                while (sign * q < 0) q += sign * 2 * base::kPi;
+                while (sign * q > 2 * base::kPi) q -= sign * 2 * base::kPi;
+                if (sign * (q - contact.q) < -kAtSeat || sign * (q - contact.q) > kSeatAheadRad || sign * (q - span) > kAtSeat) continue;
+                if (best && sign * (q - *best) >= 0) continue;
+                const auto placed = placedAt(q);
+                if (bonds::isSeated(p, placed.X_WP(contact.moving.spot), r, placed.X_WP(contact.fixed.spot))) best = q;
+            }
+        return best;
+    }
+
+private:
+    static bool has(const parts::Port& port, int solid) { return std::find(port.solids.begin(), port.solids.end(), solid) != port.solids.end(); }
+
+    [[nodiscard]] bool leaves(const model::Placed& placed, const bonds::AcrossMate& mate, double way) const {
+        const bool movesA = std::find(m_request.moving.begin(), m_request.moving.end(), mate.a.section) != m_request.moving.end();
+        const auto& spot = movesA ? mate.a : mate.b;
+        const parts::Port& port = bonds::getPort(*m_context.project, spot, movesA ? mate.portA : mate.portB);
+        const Pose X = placed.X_WP(spot);
+        const Vec3 axis = m_request.motion.X_WJ.linear().col(2);
+        Vec3 speed = way * axis;
+        if (m_request.motion.kind != SweepKind::Slide) speed = way * axis.cross(X * port.origin - m_request.motion.X_WJ.translation());
+        const double fast = speed.norm();
+        if (fast < 1e-9) return false;
+        // Its axis points out of it, into the other side: it leaves against its axis. Clips and forks let go across.
+        const double along = -speed.dot(X.linear() * port.axis) / fast;
+        const bool across = port.kind == parts::PortKind::Clip || port.kind == parts::PortKind::Bar;
+        return across ? std::abs(along) < kLeavesCos : along > kLeavesCos;
+    }
+
+    const RangeContext& m_context;
+    const SweepRequest& m_request;
+    std::vector<int> m_fixed;
+};
 
 } // namespace
 
@@ -107,6 +222,36 @@ std::optional<double> calcRangeMargin(double v, const model::Range& free, const 
     return margin;
 }
 
+SeatedSweep sweepToStop(const RangeContext& context, SweepRequest request, const base::Progress* progress) {
+    const SeatFinder seats(context, request);
+    request.apart = seats.leaving(0, request.span > 0 ? 1 : -1);
+    SeatedSweep result;
+    result.contact = calcFirstContact(request, progress);
+    if (!result.contact) return result;
+    if (result.contact->atStart) {
+        result.seat = seats.at(0);
+        const auto [a, b] = std::minmax(result.contact->moving, result.contact->fixed);
+        std::set<std::pair<SolidRef, SolidRef>> seated;
+        for (const auto& mate : result.seat) addPortSolids(*context.project, mate, seated);
+        if (seated.count({a, b}) == 0) result.seat.clear(); // it is run into elsewhere
+        if (!result.seat.empty()) result.contact->atStart = false;
+        return result;
+    }
+    // Run into what it may be about to sit on?
+    const auto place = seats.findNear(*result.contact, request.span);
+    if (!place) {
+        if (std::abs(result.contact->q) < kAtSeat) result.seat = seats.at(0); // pressed on what it sits on already
+        return result;
+    }
+    SweepRequest whole = request;
+    for (const auto& pair : seats.leaving(*place, request.span > 0 ? -1 : 1)) whole.apart.insert(pair); // entered the way it would be left
+    whole.span = *place;
+    if (const auto before = calcFirstContact(whole, progress); before && std::abs(before->q) < std::abs(*place) - kAtSeat) return result;
+    result.seat = seats.at(*place);
+    result.contact->q = *place;
+    return result;
+}
+
 FreedomRange calcRange(const RangeContext& context, const JointValues& values, int joint, int freedom, const base::Progress* progress) {
     const auto j = static_cast<std::size_t>(joint);
     const model::Joint& definition = context.project->joints[j];
@@ -146,14 +291,21 @@ FreedomRange calcRange(const RangeContext& context, const JointValues& values, i
     request.motion = makeSweepMotion(context, placed, values, {joint, freedom});
     const auto look = [&](double limit, RangeStop& stop) {
         request.span = (limit - range.value) * toCore;
-        const auto contact = calcFirstContact(request, progress);
+        const auto [contact, seat] = sweepToStop(context, request, progress);
         if (!contact) {
             stop.by = range.own ? StopBy::Own : StopBy::Nothing;
             return limit;
         }
-        stop.by = StopBy::Contact;
+        stop.by = seat.empty() ? StopBy::Contact : StopBy::Seat;
         stop.moving = contact->moving;
         stop.fixed = contact->fixed;
+        if (!seat.empty()) {
+            stop.seats = static_cast<int>(seat.size());
+            model::Placed there{context.project, placed.X_WS};
+            moveCarried(there, context, request.motion, joint, contact->q);
+            stop.openNmm = request.motion.kind == SweepKind::Turn ? calcOpening(there, seat, request.motion.X_WJ) : 0;
+            range.seated = range.seated || std::abs(contact->q) < kAtSeat;
+        }
         stop.clearanceMm = calcPartDistance(placed, contact->moving.spot, contact->fixed.spot);
         range.collides = range.collides || contact->atStart;
         return range.value + contact->q / toCore;

@@ -7,6 +7,7 @@
 #include "core/base/progress.h"
 #include "core/pose/bodies.h"
 #include "core/pose/kinematics.h"
+#include "core/pose/seats.h"
 #include "core/pose/sweep.h"
 
 namespace ivrant::pose {
@@ -14,6 +15,7 @@ namespace ivrant::pose {
 enum class StopBy {
     Own,
     Contact,
+    Seat, ///< it sits there on the other side's studs, pins or clips
     Ring, ///< the ring that the joint lies in cannot close any further
     Nothing
 };
@@ -22,6 +24,8 @@ struct RangeStop {
     StopBy by = StopBy::Nothing;
     SolidRef moving, fixed;            ///< Contact only
     std::optional<double> clearanceMm; ///< Contact only: distance of the two stopping parts in the pose itself
+    int seats = 0;                     ///< Seat only: how many ports hold it there
+    double openNmm = 0;                ///< Seat only, of turns: what it takes to open it again, Σ pull-out × lever (starting values)
 };
 
 struct FreedomRange {
@@ -31,6 +35,7 @@ struct FreedomRange {
     model::Range free;               ///< endless and unblocked: value ± 180
     bool endless = false;            ///< nothing stops it either way
     bool collides = false;           ///< the pose itself overlaps: the free range is the value alone
+    bool seated = false;             ///< it sits on the other side in the pose itself
     RangeStop low, high;
     std::optional<model::Range> wanted;
     std::optional<double> margin; ///< wanted ranges only; see calcRangeMargin; none: every wanted value is the present one
@@ -69,6 +74,14 @@ struct RangeContext {
 /// counts only when it is not free (then the margin is 0). None when no end counts. `slack` (degrees or mm) is how far
 /// beyond the free range still counts as free at v.
 [[nodiscard]] std::optional<double> calcRangeMargin(double value, const model::Range& free, const model::Range& wanted, double slack = 0.05);
+
+/// Where a turn or slide stops, one way: contact, or a seat that it comes to, with what sits where it stands left out of the contacts when it is
+/// left along its ports. `limit`: signed, as SweepRequest::span. Shared by ranges and PoseChecker.
+struct SeatedSweep {
+    std::optional<SweepContact> contact; ///< none: it gets as far as the span
+    std::vector<bonds::AcrossMate> seat; ///< not empty: it sits there at contact->q
+};
+[[nodiscard]] SeatedSweep sweepToStop(const RangeContext& context, SweepRequest request, const base::Progress* progress = nullptr);
 
 /// Distance of two parts (mm), 0 when they touch or overlap.
 [[nodiscard]] double calcPartDistance(const model::Placed& placed, model::PartSpot a, model::PartSpot b);

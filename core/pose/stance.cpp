@@ -32,6 +32,62 @@ void moveAll(model::Placed& placed, const Pose& move) {
     for (auto& X : placed.X_WS) X = move * X;
 }
 
+constexpr double kSameAgreement = 1e-9;
+constexpr std::size_t kManyParts = 400; ///< from here on it pays to leave out what lies inside first
+
+/// A definite order of directions, by z, then x, then y.
+bool isBefore(const Vec3& l, const Vec3& r) {
+    for (const int k : {2, 0, 1})
+        if (std::abs(l[k] - r[k]) > 1e-6) return l[k] < r[k];
+    return false;
+}
+
+/// Points gathered section by section, in its frame, where corners of parts stand in rows; what lives on a board of its own, in the world.
+class Rows {
+public:
+    explicit Rows(const model::Placed& placed) : m_placed(placed), m_points(placed.X_WS.size() + 1) {
+        for (const Pose& X_WS : placed.X_WS) m_X_SW.push_back(X_WS.inverse());
+    }
+    void add(const model::PlacedShape& part, const geometry::Solid& solid) {
+        const bool alone = part.section < 0;
+        auto& points = alone ? m_points.back() : m_points[static_cast<std::size_t>(part.section)];
+        geometry::appendCorners(points, solid, alone ? part.X_WP : m_X_SW[static_cast<std::size_t>(part.section)] * part.X_WP);
+    }
+    /// In the world, without those between two others of a row.
+    [[nodiscard]] std::vector<Vec3> take() {
+        std::vector<Vec3> corners;
+        for (std::size_t s = 0; s < m_points.size(); ++s)
+            for (const Vec3& p : geometry::dropInnerOfLines(std::move(m_points[s]))) corners.push_back(s < m_X_SW.size() ? m_placed.X_WS[s] * p : p);
+        return corners;
+    }
+
+private:
+    const model::Placed& m_placed;
+    std::vector<std::vector<Vec3>> m_points;
+    std::vector<Pose> m_X_SW;
+};
+
+/// Hull of the parts' first solids (their bodies), which lies within that of all; empty for few parts.
+std::vector<geometry::HullFace> calcInnerHull(const model::Placed& placed) {
+    Rows rows(placed);
+    std::size_t parts = 0;
+    model::forPlacedShapes(placed, [&](const model::PlacedShape& part) {
+        ++parts;
+        const auto& solids = part.shape.solids;
+        if (!solids.empty() && solids.front().solid.kind == geometry::SolidKind::Box) rows.add(part, solids.front().solid);
+    });
+    return parts < kManyParts ? std::vector<geometry::HullFace>() : geometry::calcHullFaces(rows.take());
+}
+
+bool isInside(const std::vector<geometry::HullFace>& hull, const geometry::Bounds& bounds, const Pose& X_WP) {
+    if (hull.empty()) return false;
+    const Vec3 middle = X_WP * bounds.centre(), half = bounds.size() / 2;
+    return std::all_of(hull.begin(), hull.end(), [&](const geometry::HullFace& face) {
+        const Vec3 n = X_WP.linear().transpose() * face.normal;
+        return face.normal.dot(middle - face.outline.front()) + n.cwiseAbs().dot(half) < -1e-6;
+    });
+}
+
 } // namespace
 
 std::vector<Vec3> listCorners(const model::Placed& placed, std::optional<int> onlySection) {
@@ -54,6 +110,16 @@ std::vector<Vec3> listGroundCorners(const model::Placed& placed, double height) 
             if (geometry::calcBounds(solid.solid, part.X_WP).low.z() <= height) geometry::appendCorners(corners, solid.solid, part.X_WP);
     });
     return corners;
+}
+
+std::vector<Vec3> listHullCorners(const model::Placed& placed) {
+    const auto hull = calcInnerHull(placed);
+    Rows rows(placed);
+    model::forPlacedShapes(placed, [&](const model::PlacedShape& part) {
+        if (isInside(hull, part.shape.bounds, part.X_WP)) return;
+        for (const auto& solid : part.shape.solids) rows.add(part, solid.solid);
+    });
+    return rows.take();
 }
 
 std::vector<Vec3> calcStableUps(const std::vector<Vec3>& corners, const Vec3& centre) {
@@ -93,15 +159,17 @@ void applyStance(model::Placed& placed, const model::Stance& stance) {
         return;
     }
     const Vec3 wish = Vec3(stance.up[0], stance.up[1], stance.up[2]).normalized();
-    const auto corners = listCorners(placed);
-    const auto ups = calcStableUps(corners, model::calcMass(placed).centre);
+    const auto ups = calcStableUps(listHullCorners(placed), model::calcMass(placed).centre);
     Vec3 up = wish;
     double best = -2;
-    for (const Vec3& candidate : ups)
-        if (candidate.dot(wish) > best) {
-            best = candidate.dot(wish);
+    for (const Vec3& candidate : ups) {
+        const double agrees = candidate.dot(wish);
+        // Of faces that agree alike, the same one whatever the order in which they are found.
+        if (agrees > best + kSameAgreement || (agrees > best - kSameAgreement && isBefore(up, candidate))) {
+            best = std::max(best, agrees);
             up = candidate;
         }
+    }
     moveAll(placed, geometry::makePose(Eigen::Quaterniond::FromTwoVectors(up, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero()));
     moveAll(placed, geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, -*findLowest(placed))));
 }

@@ -10,7 +10,8 @@
 
 namespace ivrant::pose {
 
-/// Moves a placed figure as a rigid whole to how it stands. O(parts), Settle O(parts · hull faces).
+/// Moves a placed figure as a rigid whole to how it stands. O(parts). Settle: of stable faces that agree
+/// with the wish alike, the one whose up has the larger z, then x, then y.
 void applyStance(model::Placed& placed, const model::Stance& stance);
 
 /// How the present joint values stand: as the first pose does, else the first root section flat on the ground.
@@ -21,6 +22,10 @@ void applyStance(model::Placed& placed, const model::Stance& stance);
 
 /// The same of those solids alone that come as low as `height` mm above the ground z = 0: all that may touch it.
 [[nodiscard]] std::vector<geometry::Vec3> listGroundCorners(const model::Placed& placed, double height);
+
+/// The corners that can be corners of the whole's convex hull: all but those between others in a row, and those of parts inside. World, mm.
+/// O(solids).
+[[nodiscard]] std::vector<geometry::Vec3> listHullCorners(const model::Placed& placed);
 
 /// Up directions (in the frame of `placed`) for which the figure rests stably on a face of its hull.
 [[nodiscard]] std::vector<geometry::Vec3> calcStableUps(const std::vector<geometry::Vec3>& corners, const geometry::Vec3& centre);

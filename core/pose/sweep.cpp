@@ -184,7 +184,7 @@ private:
                 ++i;
                 continue;
             }
-            if (!looked && m_request.bodies->isExempt(m.ref, f.ref)) return;
+            if (!looked && isApart(m.ref, f.ref)) return;
             looked = true;
             const PlacedSolid moved = movedTo(start, at[i]);
             Gap gap = geometry::calcGap(moved, fixed);
@@ -231,6 +231,9 @@ private:
     [[nodiscard]] PlacedSolid solidAtStart(const Item& item, int solid) const {
         return placeSolid(m_X_JS[static_cast<std::size_t>(item.spot.section)], item.body->solids[static_cast<std::size_t>(solid)].inSection);
     }
+    [[nodiscard]] bool isApart(const SolidRef& a, const SolidRef& b) const {
+        return m_request.bodies->isExempt(a, b) || (!m_request.apart.empty() && m_request.apart.count(a < b ? std::pair(a, b) : std::pair(b, a)) > 0);
+    }
     [[nodiscard]] SolidRef refOf(const Item& item, int solid) const { return {item.spot, item.body->solids[static_cast<std::size_t>(solid)].solid}; }
 
     void openPair(const Pair& pair) {
@@ -243,7 +246,7 @@ private:
             const Extent extent = solidExtent(solidAtStart(m, static_cast<int>(k)), m_request.motion.kind);
             for (std::size_t l = 0; l < f.body->solids.size(); ++l) {
                 const double first = firstMeeting(extent, fixedExtents[l]);
-                if (first < 0 || m_request.bodies->isExempt(refOf(m, static_cast<int>(k)), refOf(f, static_cast<int>(l)))) continue;
+                if (first < 0 || isApart(refOf(m, static_cast<int>(k)), refOf(f, static_cast<int>(l)))) continue;
                 m_queue.push({std::max(first, pair.clear), pair.moving, pair.fixed, static_cast<int>(k), static_cast<int>(l)});
             }
         }

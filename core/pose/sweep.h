@@ -35,8 +35,9 @@ struct SweepMotion {
 struct SweepRequest {
     const model::Placed* placed = nullptr;
     const Bodies* bodies = nullptr;
-    std::vector<int> moving; ///< sections that move
-    std::vector<int> fixed;  ///< sections to look at among those that do not move; empty: all of them
+    std::vector<int> moving;                       ///< sections that move
+    std::vector<int> fixed;                        ///< sections to look at among those that do not move; empty: all of them
+    std::set<std::pair<SolidRef, SolidRef>> apart; ///< pairs that are not looked at, smaller first: what is seated, and leaves
     SweepMotion motion;
     double span = 0; ///< how far to look, signed: rad or mm
 };

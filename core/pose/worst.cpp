@@ -144,4 +144,85 @@ WorstLoad calcWorstLoad(const RangeContext& context, const JointValues& values, 
     return worst;
 }
 
+namespace {
+
+constexpr std::size_t kStandingSamples = 5, kEdgeSamples = 9;
+constexpr int kStandingRounds = 3;
+
+/// The largest need over the tilts of a set within `tilt` (rad), and the way the weight pulls then.
+std::pair<double, Vec3> findWorstTilt(const LoadModel& load, const StandSet& set, double tilt) {
+    const Vec3 lever = load.lever();
+    const double most = std::tan(tilt);
+    std::pair<double, Vec3> best{-1, -set.axes.col(2)};
+    const auto offer = [&](const Eigen::Vector2d& u) {
+        const Vec3 down = (set.axes * Vec3(u.x(), u.y(), -1)).normalized();
+        if (const double need = load.need(lever, down); need > best.first) best = {need, down};
+    };
+    const auto isInside = [&](const Eigen::Vector2d& u) {
+        for (std::size_t i = 0; i < set.polygon.size(); ++i) {
+            const Eigen::Vector2d edge = set.polygon[(i + 1) % set.polygon.size()] - set.polygon[i], to = u - set.polygon[i];
+            if (edge.x() * to.y() - edge.y() * to.x() < -1e-12) return false;
+        }
+        return u.norm() <= most + 1e-12;
+    };
+    offer(Eigen::Vector2d::Zero());
+    const Vec3 free = set.axes.transpose() * load.worstDown(lever, tilt); // whatever falls over
+    if (free.z() < 0)
+        if (const Eigen::Vector2d u = free.head<2>() / -free.z(); isInside(u)) offer(u);
+    for (std::size_t i = 0; i < set.polygon.size(); ++i) {
+        const Eigen::Vector2d p = set.polygon[i], edge = set.polygon[(i + 1) % set.polygon.size()] - p;
+        // The part of the edge within the circle |u| = tan(tilt): ends, and samples between.
+        const double a = edge.squaredNorm(), b = p.dot(edge), c = p.squaredNorm() - most * most, root = b * b - a * c;
+        if (a < 1e-18 || root < 0) continue;
+        const double from = std::max(0.0, (-b - std::sqrt(root)) / a), to = std::min(1.0, (-b + std::sqrt(root)) / a);
+        for (std::size_t k = 0; from <= to && k < kEdgeSamples; ++k) offer(p + edge * (from + (to - from) * static_cast<double>(k) / (kEdgeSamples - 1)));
+    }
+    return best;
+}
+
+} // namespace
+
+WorstLoad calcWorstStanding(const RangeContext& context, const std::vector<JointValues>& starts, const model::Stance& stance, int joint, double tiltDeg,
+                            const model::JointStrength& strength, const StandsIn& stands) {
+    WorstLoad worst;
+    worst.joint = joint;
+    worst.stance = stance;
+    worst.amongStanding = true;
+    worst.have = strength.holding;
+    const double tilt = degToRad(std::clamp(tiltDeg, 0.0, 45.0));
+    for (const JointValues& start : starts) {
+        LoadModel load(context, start, stance, joint);
+        const auto look = [&](const JointValues& values) -> std::pair<double, Vec3> {
+            const auto set = stands(values, load.ground());
+            if (!set) return {-1, Vec3::Zero()};
+            load.set(values);
+            return findWorstTilt(load, *set, tilt);
+        };
+        JointValues values = start;
+        auto best = look(values);
+        for (int round = 0; round < kStandingRounds; ++round) {
+            const double before = best.first;
+            for (const Coordinate& c : load.coordinates())
+                for (std::size_t i = 0; i < kStandingSamples; ++i) {
+                    JointValues next = values;
+                    valueOf(next, c.freedom) = c.range.low + (c.range.high - c.range.low) * static_cast<double>(i) / (kStandingSamples - 1);
+                    if (calcOwnExcess(*c.kind, next[static_cast<std::size_t>(c.freedom.joint)]) > 1e-9) continue;
+                    if (const auto there = look(next); there.first > best.first + kGainNmm) {
+                        best = there;
+                        values = std::move(next);
+                    }
+                }
+            if (best.first <= before * (1 + kWorthwhile) + kGainNmm) break;
+        }
+        if (best.first <= worst.needNmm && !worst.values.empty()) continue;
+        worst.needNmm = std::max(0.0, best.first);
+        worst.values = values;
+        worst.down = best.second;
+        const auto set = stands(values, load.ground());
+        worst.tiltDeg = set ? base::radToDeg(std::acos(std::clamp(best.second.dot(-set->axes.col(2)), -1.0, 1.0))) : 0;
+    }
+    worst.margin = calcHoldMargin(worst.needNmm, worst.have.value);
+    return worst;
+}
+
 } // namespace ivrant::pose

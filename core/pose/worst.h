@@ -8,6 +8,8 @@
 // docs/derivations/worst-case.md. N·mm, degrees.
 #pragma once
 
+#include <functional>
+
 #include "core/base/progress.h"
 #include "core/pose/hold.h"
 #include "core/pose/range.h"
@@ -23,6 +25,7 @@ struct WorstLoad {
     double tiltDeg = 0;                             ///< between `down` and straight down
     model::Capacity have;
     std::optional<double> margin;
+    bool amongStanding = false; ///< the worst of those that do not fall over
 };
 
 /// The figure stands with the section of `stance` on the ground (Flat, Held) or held at its first root (Settle). Freedoms
@@ -30,6 +33,20 @@ struct WorstLoad {
 /// `tiltDeg`: 0 to 45. Cost: starts × rounds × freedoms × sections, some ms for 16 joints.
 [[nodiscard]] WorstLoad calcWorstLoad(const RangeContext& context, const JointValues& values, const model::Stance& stance, int joint, double tiltDeg,
                                       const model::JointStrength& strength);
+
+/// The tilts of the base with which a figure still stands, as seen from its grounded section.
+struct StandSet {
+    geometry::Mat3 axes;                  ///< columns: world x, y, z in the grounded section's frame
+    std::vector<Eigen::Vector2d> polygon; ///< counter-clockwise, about (0, 0): (gx, gy)/|gz| of the ways the weight may pull
+};
+/// What stands in given values, the grounded section by index; none: it falls on level ground.
+using StandsIn = std::function<std::optional<StandSet>(const JointValues&, int)>;
+
+/// The same among values and tilts with which the figure does not fall over. For given values exact at corners and where the tilt's circle
+/// meets the edges, to 1 % along edges; the values by samples one after another from each of `starts`, so a lower bound of the true worst.
+/// needNmm 0 when nothing stands. Cost: some hundred times `stands`.
+[[nodiscard]] WorstLoad calcWorstStanding(const RangeContext& context, const std::vector<JointValues>& starts, const model::Stance& stance, int joint,
+                                          double tiltDeg, const model::JointStrength& strength, const StandsIn& stands);
 
 /// The need of a joint in given values with the weight pulling along `down` (unit; seen from the level base). The second route
 /// for tests and the start of the search.

@@ -65,7 +65,7 @@ std::optional<BallastProposal> calcBallast(std::span<const Standing> standings, 
             for (std::size_t i = 0; i < standings.size(); ++i) at[i] = standings[i].placed.X_WS[s] * own;
             const auto range = calcWeights(standings, at, wishDeg);
             if (!range) continue;
-            const double gram = std::max(1.0, std::ceil(range->low - 1e-9)), height = at.front().z();
+            const double gram = std::max(0.0, std::ceil(range->low - 1e-9)), height = at.front().z();
             if (gram > range->high || gram > mostG) continue;
             if (!best || gram < best->massG || (gram == best->massG && height < lowest - 1e-9)) {
                 best = BallastProposal{section, own, gram, static_cast<int>(p)};

@@ -1,15 +1,19 @@
 #include "core/stand/bond_net.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
+#include <set>
 
 #include "core/base/groups.h"
 #include "core/base/units.h"
+#include "core/bonds/across.h"
 #include "core/geometry/corners.h"
 #include "core/geometry/hull.h"
 #include "core/model/board_parts.h"
 #include "core/stand/posts.h"
+#include "core/stand/rests.h"
 
 namespace ivrant::stand {
 namespace {
@@ -32,13 +36,18 @@ public:
         addBodies();
         for (std::size_t s = 0; s < m_bonds.size(); ++s) addMates(s);
         addJoints();
+        addAcross();
         for (auto& [key, studs] : m_studs) addStuds(key, studs);
+        addRests();
         if (m_request.ground) addGround();
         for (const Prop& prop : m_request.props) addProp(prop);
         if (m_request.ground)
             for (const Post& post : placePosts(m_placed))
                 if (post.state == PostState::Touches) addProp({post.part, post.top});
         for (const Vec3& hand : m_request.hands) addHand(hand);
+        if (m_request.held)
+            for (const int b : m_bodyOf[static_cast<std::size_t>(*m_request.held)])
+                if (b >= 0) addHold(b);
         findFloating();
         return std::move(m_net);
     }
@@ -114,6 +123,44 @@ private:
             };
             addMate(a, port(a, joint.from.port), b, port(b, joint.to.port), BondKind::Movable, static_cast<int>(j));
             if (j < m_limits.drivenNmm.size() && m_limits.drivenNmm[j] > 0) addDriven(a, port(a, joint.from.port), b, static_cast<int>(j));
+        }
+    }
+    /// What holds two sections besides the ports that their joint names: further bearings, and seats.
+    void addAcross() {
+        for (const bonds::AcrossMate& mate : bonds::findMatesAcross(m_placed)) {
+            const auto bodyOf = [&](PartSpot spot) { return m_bodyOf[static_cast<std::size_t>(spot.section)][static_cast<std::size_t>(spot.part)]; };
+            const int a = bodyOf(mate.a), b = bodyOf(mate.b);
+            if (a < 0 || b < 0) continue;
+            const auto &portA = bonds::getPort(m_project, mate.a, mate.portA), &portB = bonds::getPort(m_project, mate.b, mate.portB);
+            const auto names = [&](const model::Joint& joint) {
+                const auto is = [&](const model::PortRef& ref, PartSpot spot, const parts::Port& port) {
+                    return ref.port == port.name && ref.part == model::getPart(m_project, spot).id;
+                };
+                return (is(joint.from, mate.a, portA) && is(joint.to, mate.b, portB)) || (is(joint.from, mate.b, portB) && is(joint.to, mate.a, portA));
+            };
+            if (std::none_of(m_project.joints.begin(), m_project.joints.end(), names)) addMate(a, portA, b, portB, mate.kind, -1);
+        }
+    }
+    /// What lies on something presses on it, with friction, and is held by nothing.
+    void addRests() {
+        std::set<std::pair<int, int>> held;
+        for (const Contact& contact : m_net.contacts)
+            if (contact.a >= 0) held.insert({std::min(contact.a, contact.b), std::max(contact.a, contact.b)});
+        std::vector<PartSpot> spots;
+        for (const Body& b : m_net.bodies) spots.push_back(b.spot);
+        for (const Rest& rest : findRests(m_placed, spots, [&](int l, int r) { return held.count(std::pair(std::min(l, r), std::max(l, r))) > 0; })) {
+            Contact contact;
+            contact.kind = ContactKind::Rest;
+            contact.a = rest.below;
+            contact.b = rest.above;
+            contact.normal = rest.normal;
+            const Vec3 x = rest.normal.unitOrthogonal(), y = rest.normal.cross(x);
+            for (const Vec3& corner : rest.corners) {
+                contact.corners.push_back(corner);
+                for (const Vec3& side : {x, Vec3(-x), y, Vec3(-y)})
+                    contact.columns.push_back(makeForce(corner, rest.normal + kGroundFriction * side, 0, kUnlimited, ColumnRole::Press));
+            }
+            m_net.contacts.push_back(std::move(contact));
         }
     }
     /// The train holds the carried side against the heaviest part of the section that carries it, past the joint's own pin.
@@ -215,7 +262,7 @@ private:
         if (joint >= 0) {
             const model::JointStrength& strength = m_limits.joints[static_cast<std::size_t>(joint)];
             limits.turn = strength.holding.value;
-            if (strength.pull) limits.pull = strength.pull->value;
+            if (strength.pull) limits.pull = std::max(strength.pull->value, 1e-3);
         }
         limits.turn = std::max(limits.turn, 1e-3);
         if (of->motion == parts::JointMotion::Ball) limits.bend = limits.turn;
@@ -225,6 +272,12 @@ private:
     }
     void addPort(int a, const parts::Port& portA, int b, const parts::Port& portB, BondKind kind, int joint) {
         const Pose X = poseOf(a);
+        if (portA.depth > 0 || portB.depth > 0) { // a hole and a shaft have a port for each end: one bearing
+            const Vec3 at = portA.depth > portB.depth ? X * portA.origin : poseOf(b) * portB.origin;
+            std::array<std::int64_t, 5> key{std::min(a, b), std::max(a, b)};
+            for (int k = 0; k < 3; ++k) key[static_cast<std::size_t>(k) + 2] = std::llround(at[k] / kOneLevelMm / 4);
+            if (!m_bearings.insert(key).second) return;
+        }
         Contact contact;
         contact.a = a;
         contact.b = b;
@@ -326,6 +379,7 @@ private:
     BondNet m_net;
     std::vector<std::vector<int>> m_bodyOf; ///< by section and part; −1: not built yet
     std::map<StudKey, std::vector<StudAt>> m_studs;
+    std::set<std::array<std::int64_t, 5>> m_bearings; ///< bodies, and where
 };
 
 } // namespace

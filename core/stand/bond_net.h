@@ -4,6 +4,7 @@
 // moment can act between the two, each with its limits. World frame, mm, N, N·mm.
 //   studs      compression without limit at the corners of the engaged area; at each stud pull up to T and shear ±S two ways; one twist ±0.2·S·8 mm a stud
 //   pins, axles, clips, hinges, balls   at the port: along its axis up to the pull-out force, across, bending, and the holding torque about what moves
+//   rests      what lies on another part without being held by it: at the corners of the common face, as the ground, no pull
 //   ground     at the corners that touch: the edges of a friction pyramid, no pull
 //   hand       holds every way
 // Side faces that merely touch carry nothing: they may have a gap. Source: Livesley, Limit analysis of structures formed from rigid blocks (1978);
@@ -12,6 +13,7 @@
 
 #include <functional>
 #include <limits>
+#include <optional>
 
 #include "core/bonds/section_bonds.h"
 #include "core/model/placed.h"
@@ -36,7 +38,7 @@ struct Body {
     std::vector<std::pair<double, Vec3>> hung; ///< gram and place of ballast and gear boards that it carries
 };
 
-enum class ContactKind { Studs, Pin, Fixed, Friction, Joint, Ground, Hand };
+enum class ContactKind { Studs, Pin, Fixed, Friction, Joint, Rest, Ground, Hand };
 enum class ColumnRole { Press, Pull, Shear, Twist, Bend };
 
 struct ForceColumn {
@@ -81,6 +83,7 @@ struct NetRequest {
     std::vector<Prop> props;                    ///< more posts under it
     std::vector<Vec3> hands;                    ///< places in the world where somebody takes hold
     std::function<bool(model::PartSpot)> built; ///< null: all parts are there
+    std::optional<int> held;                    ///< a section whose parts are all held fast
 };
 
 /// O(parts + mates). `bonds` of all sections in order.

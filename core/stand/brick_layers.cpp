@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <map>
+#include <optional>
 #include <set>
 
 #include "core/base/groups.h"
@@ -182,6 +183,8 @@ public:
     }
     /// Of the plate's height z, −1: none.
     [[nodiscard]] int coverOf(int z, int x, int y) const { return z < 0 || z >= m_levels ? -1 : m_cover[static_cast<std::size_t>(z) + 1][m_grid.column(x, y)]; }
+    /// The same, −1 outside the grid.
+    [[nodiscard]] int coverAround(int z, int x, int y) const { return x < 0 || y < 0 || x >= m_grid.nx || y >= m_grid.ny ? -1 : coverOf(z, x, y); }
     [[nodiscard]] int levels() const { return m_levels; }
     base::Groups pieces; ///< numbered as the bricks
     std::vector<LaidBrick> bricks;
@@ -256,7 +259,135 @@ private:
     bool m_fine;
     int m_levels;                          ///< plates
     std::vector<std::vector<int>> m_cover; ///< by level, one empty below the lowest
+
+public:
+    /// Takes other bricks for those laid, and finds anew what they cover and join.
+    void take(std::vector<LaidBrick> others) {
+        bricks = std::move(others);
+        for (auto& level : m_cover) std::fill(level.begin(), level.end(), -1);
+        pieces = base::Groups(bricks.size());
+        for (std::size_t i = 0; i < bricks.size(); ++i)
+            forCells(bricks[i], [&](int u, int v) {
+                for (int k = 0; k < bricks[i].plates; ++k) m_cover[static_cast<std::size_t>(bricks[i].z + k) + 1][m_grid.column(u, v)] = static_cast<int>(i);
+            });
+        for (std::size_t i = 0; i < bricks.size(); ++i)
+            forCells(bricks[i], [&](int u, int v) {
+                if (const int under = coverOf(bricks[i].z - 1, u, v); under >= 0) pieces.join(i, static_cast<std::size_t>(under));
+            });
+    }
+    template <class Visit> static void forCells(const LaidBrick& brick, Visit visit) {
+        for (int v = brick.y; v < brick.y + brick.along; ++v)
+            for (int u = brick.x; u < brick.x + brick.across; ++u) visit(u, v);
+    }
 };
+
+/// By brick, whether its piece stands on the ground with more than itself.
+std::vector<char> findHeld(Mason& mason) {
+    std::set<std::size_t> grounded;
+    std::map<std::size_t, int> countOf;
+    const auto& bricks = mason.bricks;
+    for (std::size_t i = 0; i < bricks.size(); ++i) ++countOf[mason.pieces.find(i)];
+    for (std::size_t i = 0; i < bricks.size(); ++i)
+        if (bricks[i].z == 0 && (countOf[mason.pieces.find(i)] > 1 || bricks.size() == 1)) grounded.insert(mason.pieces.find(i));
+    std::vector<char> held(bricks.size());
+    for (std::size_t i = 0; i < bricks.size(); ++i) held[i] = grounded.count(mason.pieces.find(i)) > 0 ? 1 : 0;
+    return held;
+}
+
+std::size_t countHangingCells(const std::vector<LaidBrick>& bricks, const std::vector<char>& held) {
+    std::size_t cells = 0;
+    for (std::size_t i = 0; i < bricks.size(); ++i)
+        if (!held[i]) cells += static_cast<std::size_t>(bricks[i].across) * static_cast<std::size_t>(bricks[i].along);
+    return cells;
+}
+
+/// Two bricks side by side laid anew: first the one that reaches from the hanging cells furthest over the held ones, then the rest as it fits.
+/// Empty when no size reaches over both.
+std::vector<LaidBrick> relay(const LaidBrick& hanging, const LaidBrick& held, const std::vector<std::array<int, 2>>& sizes) {
+    std::map<std::pair<int, int>, bool> cells; // hanging?
+    Mason::forCells(held, [&](int u, int v) { cells[{u, v}] = false; });
+    Mason::forCells(hanging, [&](int u, int v) { cells[{u, v}] = true; });
+    std::vector<LaidBrick> laid;
+    const auto best = [&](bool both) {
+        std::optional<LaidBrick> found;
+        int worth = 0;
+        for (const auto& [at, own] : cells)
+            for (const auto& size : sizes)
+                for (const bool turned : {false, true}) {
+                    LaidBrick brick = held;
+                    brick.x = at.first;
+                    brick.y = at.second;
+                    brick.across = turned ? size[1] : size[0];
+                    brick.along = turned ? size[0] : size[1];
+                    int hang = 0, stand = 0;
+                    bool fits = true;
+                    Mason::forCells(brick, [&](int u, int v) {
+                        const auto cell = cells.find({u, v});
+                        if (cell == cells.end())
+                            fits = false;
+                        else
+                            ++(cell->second ? hang : stand);
+                    });
+                    if (!fits || (both && (hang == 0 || stand == 0))) continue;
+                    if (const int now = (both ? 100 * hang : 0) + hang + stand; now > worth) {
+                        worth = now;
+                        found = brick;
+                    }
+                }
+        return found;
+    };
+    for (bool first = true; !cells.empty(); first = false) {
+        auto brick = best(first);
+        if (!brick && first) return {};
+        if (!brick) brick = LaidBrick{cells.begin()->first.first, cells.begin()->first.second, held.z, 1, 1, held.plates, held.colour, 0};
+        Mason::forCells(*brick, [&](int u, int v) { cells.erase({u, v}); });
+        laid.push_back(*brick);
+    }
+    return laid;
+}
+
+/// Hanging bricks become part of longer ones beside them, as long as that leaves fewer cells hanging. Returns how many cells were saved.
+std::size_t rescue(Mason& mason, const std::vector<std::array<int, 2>>& sizes) {
+    auto held = findHeld(mason);
+    std::size_t hanging = countHangingCells(mason.bricks, held);
+    const std::size_t before = hanging;
+    for (bool better = hanging > 0; better;) {
+        better = false;
+        for (std::size_t i = 0; i < mason.bricks.size() && !better; ++i) {
+            const LaidBrick own = mason.bricks[i];
+            if (held[i] || own.slope > 0) continue;
+            std::set<int> beside;
+            Mason::forCells(own, [&](int u, int v) {
+                for (const auto& [dx, dy] : {std::pair(1, 0), std::pair(-1, 0), std::pair(0, 1), std::pair(0, -1)})
+                    beside.insert(mason.coverAround(own.z, u + dx, v + dy));
+            });
+            for (const int n : beside) {
+                if (n < 0 || !held[static_cast<std::size_t>(n)]) continue;
+                const LaidBrick other = mason.bricks[static_cast<std::size_t>(n)];
+                if (other.slope > 0 || other.z != own.z || other.plates != own.plates || (own.colour >= 0 && other.colour >= 0 && own.colour != other.colour))
+                    continue;
+                const auto laid = relay(own, other, sizes);
+                if (laid.empty()) continue;
+                const auto kept = mason.bricks;
+                std::vector<LaidBrick> next;
+                for (std::size_t k = 0; k < kept.size(); ++k) {
+                    if (k == std::min(i, static_cast<std::size_t>(n))) next.insert(next.end(), laid.begin(), laid.end());
+                    if (k != i && k != static_cast<std::size_t>(n)) next.push_back(kept[k]);
+                }
+                mason.take(std::move(next));
+                const auto now = findHeld(mason);
+                if (const std::size_t left = countHangingCells(mason.bricks, now); left < hanging) {
+                    hanging = left;
+                    held = now;
+                    better = true;
+                    break;
+                }
+                mason.take(kept);
+            }
+        }
+    }
+    return before - hanging;
+}
 
 } // namespace
 
@@ -264,18 +395,16 @@ base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::arra
     Mason mason(grid, sizes, slopes);
     if (auto st = checkSizes(sizes, grid.cellMm < base::kPlateMm * 1.5); !st) return st.error();
     if (auto st = mason.lay(progress); !st) return st.error();
+    const std::size_t rescued = keepHanging ? 0 : rescue(mason, sizes);
     const auto& bricks = mason.bricks;
     // What hangs together with nothing on the ground is left out, and what lies there by itself.
-    std::set<std::size_t> grounded;
-    std::map<std::size_t, int> countOf;
-    for (std::size_t i = 0; i < bricks.size(); ++i) ++countOf[mason.pieces.find(i)];
-    for (std::size_t i = 0; i < bricks.size(); ++i)
-        if (bricks[i].z == 0 && (countOf[mason.pieces.find(i)] > 1 || bricks.size() == 1)) grounded.insert(mason.pieces.find(i));
+    const auto standing = findHeld(mason);
     Layers layers;
+    layers.rescued = rescued;
     std::set<std::pair<int, int>> bridged;
     for (std::size_t i = 0; i < bricks.size(); ++i) {
         const LaidBrick& brick = bricks[i];
-        const bool held = keepHanging || grounded.count(mason.pieces.find(i)) > 0;
+        const bool held = keepHanging || standing[i];
         std::set<int> under, over;
         for (int v = brick.y; v < brick.y + brick.along; ++v)
             for (int u = brick.x; u < brick.x + brick.across; ++u) {
@@ -291,7 +420,7 @@ base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::arra
         if (held)
             layers.bricks.push_back(brick);
         else
-            ++layers.hanging;
+            layers.dropped.push_back(brick);
     }
     std::set<std::pair<int, int>> seams;
     for (int z = 0; z < mason.levels(); ++z)
@@ -304,6 +433,7 @@ base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::arra
                     if (other >= 0 && other != own) seams.insert(std::minmax(own, other));
                 }
             }
+    layers.hanging = layers.dropped.size();
     for (const auto& seam : seams) layers.openSeams += bridged.count(seam) == 0 ? 1 : 0;
     return layers;
 }

@@ -1,7 +1,8 @@
 // Which bricks fill the cells of a grid, layer by layer, so that they hold each other?
 //
 // Greedy: in every layer first where pieces that nothing joins yet meet, then from alternating corners, the brick that covers most free cells and most
-// seams of the layer below and joins most pieces. What then hangs on nothing is left out and told. In a grid
+// seams of the layer below and joins most pieces. What then hangs on nothing becomes part of a longer brick beside it where one fits; else it is left out
+// and told. In a grid
 // of plates bricks fill what is three plates high, plates the rest. Where cells have colours a brick covers one colour, or cells of any.
 #pragma once
 
@@ -19,9 +20,11 @@ struct LaidBrick {
 };
 
 struct Layers {
-    std::vector<LaidBrick> bricks; ///< as they are laid, from below
-    std::size_t openSeams = 0;     ///< between neighbours in one layer that no brick above or below bridges
-    std::size_t hanging = 0;       ///< bricks that nothing joins to the ground: left out
+    std::vector<LaidBrick> bricks;  ///< as they are laid, from below
+    std::size_t openSeams = 0;      ///< between neighbours in one layer that no brick above or below bridges
+    std::size_t hanging = 0;        ///< bricks that nothing joins to the ground, not even as part of a longer one: left out
+    std::vector<LaidBrick> dropped; ///< those
+    std::size_t rescued = 0;        ///< cells that a longer brick holds now
 };
 
 /// `slopes`: where the top steps in, slopes take the edge and the cells behind it. `keepHanging`: what joins nothing on the ground stays too.

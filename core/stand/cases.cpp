@@ -7,9 +7,13 @@
 
 #include "core/base/groups.h"
 #include "core/base/units.h"
+#include "core/stand/certificate.h"
 
 namespace ivrant::stand {
 namespace {
+
+constexpr double kSameWayDeg = 15, kLongEdgeMm = 2;
+constexpr double kWayGap = 1e-3; ///< relative, of λ when ways are compared
 
 Vec3 wayOf(double towardDeg) { return {std::cos(base::degToRad(towardDeg)), std::sin(base::degToRad(towardDeg)), 0}; }
 
@@ -68,17 +72,50 @@ StandCase makeCarried(std::vector<Vec3> hands) {
     return carried;
 }
 
-std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping& tipping, double slopeDeg) {
+StandCase turnCase(StandCase c, double towardDeg) {
+    const Vec3 way = wayOf(towardDeg);
+    const double aside = c.accelerationG.head<2>().norm(), push = c.pushN.head<2>().norm();
+    c.accelerationG = aside * way + Vec3(0, 0, c.accelerationG.z());
+    c.pushN = push * way + Vec3(0, 0, c.pushN.z());
+    c.towardDeg = towardDeg;
+    return c;
+}
+
+namespace {
+
+/// Square to every edge of the support and across what is slender, no two closer than kSameWayDeg.
+std::vector<double> listWays(const Tipping& tipping, const std::vector<double>& across) {
+    std::vector<double> ways{tipping.towardDeg};
+    const auto add = [&](double deg) {
+        const double way = base::wrapDeg(deg);
+        if (std::none_of(ways.begin(), ways.end(), [&](double w) { return std::abs(std::remainder(w - way, 360.0)) < kSameWayDeg; })) ways.push_back(way);
+    };
+    const auto& s = tipping.support;
+    for (std::size_t i = 0; s.size() >= 2 && i < s.size(); ++i) {
+        const Eigen::Vector2d edge = s[(i + 1) % s.size()] - s[i];
+        if (edge.norm() > kLongEdgeMm) add(base::radToDeg(std::atan2(-edge.x(), edge.y()))); // its outward normal
+    }
+    for (const double way : across) add(way);
+    if (ways.size() < 4)
+        for (const double turn : {90.0, 180.0, 270.0}) add(tipping.towardDeg + turn);
+    return ways;
+}
+
+} // namespace
+
+std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping& tipping, double slopeDeg, const std::vector<double>& across) {
     std::vector<StandCase> cases(1);
     cases[0].key = "standing";
     cases[0].name = "standing";
     const Vec3 way = wayOf(tipping.towardDeg);
-    const std::string toward = " towards " + base::formatNumber(tipping.towardDeg, 0) + "°";
+    const std::vector<double> ways = listWays(tipping, across);
     StandCase slope;
     slope.kind = CaseKind::Slope;
     slope.key = "slope";
-    slope.name = "on a slope of " + base::formatNumber(slopeDeg, 0) + "°" + toward;
+    slope.name = "on a slope of " + base::formatNumber(slopeDeg, 0) + "°";
     const double angle = base::degToRad(slopeDeg);
+    slope.ways = ways;
+    slope.towardDeg = tipping.towardDeg;
     slope.accelerationG = std::sin(angle) * way - std::cos(angle) * Vec3::UnitZ();
     cases.push_back(slope);
     StandCase bump;
@@ -87,12 +124,16 @@ std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping
     bump.name = "bumped in transport, strapped at its feet";
     bump.accelerationG = kBumpAsideG * way - kBumpDownG * Vec3::UnitZ();
     bump.strapped = true;
+    bump.ways = ways;
+    bump.towardDeg = tipping.towardDeg;
     cases.push_back(bump);
     StandCase knock;
     knock.kind = CaseKind::Knocked;
     knock.key = "knock";
-    knock.name = "knocked at its top with " + base::formatNumber(kKnockN, 1) + " N" + toward;
+    knock.name = "knocked at its top with " + base::formatNumber(kKnockN, 1) + " N";
     knock.pushN = kKnockN * way;
+    knock.ways = ways;
+    knock.towardDeg = tipping.towardDeg;
     const auto centres = listCentres(placed);
     if (centres.empty()) return cases;
     knock.pushAt = findHighest(centres); // the part whose centre lies highest takes it
@@ -104,7 +145,7 @@ std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping
 base::Result<CaseResult> calcCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits,
                                   const StandCase& standCase, const EquilibriumRequest& request) {
     CaseResult result;
-    result.net = makeBondNet(placed, bonds, limits, {standCase.ground, standCase.strapped, standCase.props, standCase.hands, standCase.built});
+    result.net = makeBondNet(placed, bonds, limits, {standCase.ground, standCase.strapped, standCase.props, standCase.hands, standCase.built, standCase.held});
     if (standCase.kind == CaseKind::HalfBuilt) layApart(result.net);
     if (result.net.bodies.empty()) return base::Error{"stand.empty", "there are no parts to stand", ""};
     auto loads = calcLoads(result.net, standCase.accelerationG);
@@ -112,6 +153,57 @@ base::Result<CaseResult> calcCase(const model::Placed& placed, const std::vector
     auto equilibrium = calcEquilibrium(result.net, loads, request);
     if (!equilibrium) return equilibrium.error();
     result.equilibrium = std::move(equilibrium).value();
+    result.name = standCase.name;
+    result.towardDeg = standCase.towardDeg;
+    if (standCase.towardDeg) result.name += " towards " + base::formatNumber(*standCase.towardDeg, 0) + "°";
+    return result;
+}
+
+namespace {
+
+/// The larger, the more is asked: bonds that yield before those that hold.
+double rankOf(const Equilibrium& e) {
+    if (e.givesWay != GivesWay::InParts) return 1e9; // tips or slides: told as such, and beyond any λ
+    if (e.lambda && std::isinf(*e.lambda)) return 1e8;
+    return (e.stands ? 0 : 1e6) + e.lambda.value_or(0);
+}
+
+} // namespace
+
+base::Result<CaseResult> calcWorstCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits,
+                                       const StandCase& standCase, const EquilibriumRequest& request) {
+    if (standCase.ways.size() < 2) return calcCase(placed, bonds, limits, standCase, request);
+    const BondNet net =
+        makeBondNet(placed, bonds, limits, {standCase.ground, standCase.strapped, standCase.props, standCase.hands, standCase.built, standCase.held});
+    if (net.bodies.empty()) return base::Error{"stand.empty", "there are no parts to stand", ""};
+    const bool small = net.bodies.size() <= kMostBodiesTriedAll;
+    std::optional<double> worst;
+    double most = -1;
+    for (const double way : standCase.ways) {
+        const StandCase turned = turnCase(standCase, way);
+        auto loads = calcLoads(net, turned.accelerationG);
+        if (!turned.pushN.isZero()) addPush(loads, net, findBodyNear(net, turned.pushAt), turned.pushAt, turned.pushN);
+        double rank = 0;
+        if (small) {
+            EquilibriumRequest quick = request;
+            quick.use = false;
+            quick.gap = kWayGap;
+            const auto solved = calcEquilibrium(net, loads, quick);
+            if (!solved) return solved.error();
+            rank = rankOf(*solved);
+        } else {
+            CertificateRequest quick;
+            quick.progress = request.progress;
+            const auto proof = calcCertificate(net, loads, quick);
+            if (!proof) return proof.error();
+            rank = proof->stands ? proof->largestUse : 1e6 + proof->residualN;
+        }
+        if (rank <= most * (1 + kWayGap)) continue; // of ways alike, the first: where it tips first
+        most = rank;
+        worst = way;
+    }
+    auto result = calcCase(placed, bonds, limits, turnCase(standCase, *worst), request);
+    if (result) result.value().tried = static_cast<int>(standCase.ways.size());
     return result;
 }
 

@@ -17,10 +17,12 @@ constexpr double kClearGap = 1e-3, kLargeGap = 1e-2;
 constexpr double kUnsure = 5; ///< gaps that a share may lack unproven
 constexpr int kHardRounds = 20;
 constexpr double kBoundaryShare = 1e-3;
+constexpr double kMuchFriction = 50; ///< so that nothing slides
 
 class Judge {
 public:
-    Judge(const BondNet& net, const std::vector<BodyLoad>& loads, const EquilibriumRequest& request) : m_net(net), m_request(request), m_balance(net, loads) {}
+    Judge(const BondNet& net, const std::vector<BodyLoad>& loads, const EquilibriumRequest& request, bool asWhole = true)
+        : m_net(net), m_loads(loads), m_request(request), m_balance(net, loads), m_asWhole(asWhole) {}
 
     base::Result<Equilibrium> run() {
         m_result.share.assign(m_net.bodies.size(), 1.0);
@@ -37,6 +39,9 @@ public:
         }
         listFalling();
         if (m_request.lambda && !m_net.floating.empty()) m_result.lambda = kNoLimit;
+        if (m_result.lambda && *m_result.lambda > 1) m_result.stands = false; // nothing holds above 1, however little
+        if (m_asWhole && !m_result.stands && (!m_result.lambda || std::isinf(*m_result.lambda)) && m_net.floating.empty()) m_result.givesWay = findGivesWay();
+        if (m_result.givesWay != GivesWay::InParts) return std::move(m_result);
         if (m_balance.rows() > 0 && m_result.stands && m_request.use) {
             if (auto st = findUse(); !st) return st.error();
         }
@@ -59,17 +64,54 @@ private:
         return solved;
     }
 
-    /// It stands only when every part carries its whole load. When it falls, shares are known about as well as the sum of all: what lacks less than
-    /// that is not told to fall.
+    /// It stands only when every part carries its whole load. What is carried of all together is known to within a gap, so a part is told to
+    /// fall when it lacks more than some of those; of one that lacks less, as a light one beside heavy ones may, nothing is known.
     void listFalling() {
-        const auto list = [&](double whole) {
-            m_result.falling.clear();
-            for (std::size_t b = 0; b < m_result.share.size(); ++b)
-                if (m_result.share[b] < whole) m_result.falling.push_back(static_cast<int>(b));
-            return !m_result.falling.empty();
+        const double unsure = kUnsure * m_gap * m_balance.total();
+        for (std::size_t b = 0; b < m_result.share.size(); ++b) {
+            if (m_result.share[b] >= kWholeShare) continue;
+            const bool floats = !m_balance.isLoaded(b);
+            const bool known = floats || (1 - m_result.share[b]) * m_balance.size(b) > unsure;
+            (known ? m_result.falling : m_result.undecided).push_back(static_cast<int>(b));
+        }
+        m_result.stands = m_result.falling.empty() && m_result.undecided.empty() && m_result.certain;
+    }
+
+    /// The whole as one rigid body on its ground: what no bond can change.
+    [[nodiscard]] GivesWay findGivesWay() const {
+        BondNet whole;
+        Body body;
+        for (const Body& part : m_net.bodies) {
+            body.centre += part.massG * part.centre;
+            body.massG += part.massG;
+        }
+        if (!(body.massG > 0)) return GivesWay::InParts;
+        body.centre /= body.massG;
+        whole.bodies.push_back(body);
+        for (const Contact& contact : m_net.contacts) {
+            if (contact.kind == ContactKind::Hand) return GivesWay::InParts; // it is held
+            if (contact.kind != ContactKind::Ground) continue;
+            whole.contacts.push_back(contact);
+            whole.contacts.back().b = 0;
+        }
+        if (whole.contacts.empty()) return GivesWay::InParts;
+        std::vector<BodyLoad> load(1);
+        for (std::size_t b = 0; b < m_net.bodies.size(); ++b) {
+            load[0].force += m_loads[b].force;
+            load[0].moment += m_loads[b].moment + (m_net.bodies[b].centre - body.centre).cross(m_loads[b].force);
+        }
+        EquilibriumRequest request;
+        request.lambda = request.use = false;
+        const auto stays = [&] {
+            const auto solved = Judge(whole, load, request, false).run();
+            return solved && solved->stands;
         };
-        m_result.stands = !list(kWholeShare) && m_result.certain;
-        if (!m_result.falling.empty() && !list(kWholeShare - kUnsure * m_gap)) list(kWholeShare);
+        if (stays()) return GivesWay::InParts;
+        for (Contact& contact : whole.contacts)
+            for (const Vec3& corner : contact.corners)
+                for (const Vec3& side : {Vec3(1, 0, 0), Vec3(-1, 0, 0), Vec3(0, 1, 0), Vec3(0, -1, 0)})
+                    contact.columns.push_back({corner, Vec3::UnitZ() + kMuchFriction * side, Vec3::Zero(), 0, kNoLimit, ColumnRole::Press, -1});
+        return stays() ? GivesWay::Slides : GivesWay::Tips;
     }
 
     base::Status findFalling() {
@@ -91,7 +133,14 @@ private:
             double carried = 0;
             for (std::size_t k = 0; k < of.size(); ++k) carried += x[first + k];
             // No forces carry more than that and the gap: it falls for certain, and what falls is known well enough.
-            if (gap < clear && carried * (1 + gap) < (1 - 2 * kClearGap) * m_balance.total()) return true;
+            if (gap < clear && carried * (1 + gap) < (1 - 2 * kClearGap) * m_balance.total()) {
+                if (m_net.bodies.size() > kLarge) return true;
+                // Of small models it is found out for every part.
+                const double unsure = kUnsure * gap * m_balance.total();
+                for (std::size_t k = 0; k < of.size(); ++k)
+                    if (const double size = m_balance.size(of[k]); x[first + k] < kWholeShare * size && size - x[first + k] <= unsure) return false;
+                return true;
+            }
             // All carried: no need to press the gap.
             for (std::size_t k = 0; k < of.size(); ++k)
                 if (x[first + k] < (1 - kBoundaryShare / 2) * m_balance.size(of[k])) return false;
@@ -118,7 +167,7 @@ private:
         ProgramOptions how = options();
         how.gap = m_request.gap;
         // Large models: near enough is soon enough, and a hard one is told as "λ ≤" once it is known to stand.
-        const bool large = m_net.bodies.size() > kLarge;
+        const bool large = m_net.bodies.size() > kLarge && !m_request.patient;
         bool early = false;
         int round = 0;
         how.enough = [&](const std::vector<double>& x, double residual, double gap) {
@@ -217,10 +266,12 @@ private:
     }
 
     const BondNet& m_net;
+    const std::vector<BodyLoad>& m_loads;
     const EquilibriumRequest& m_request;
     Balance m_balance;
     Equilibrium m_result;
     double m_gap = 0; ///< of what is carried, relative
+    bool m_asWhole;   ///< ask how the whole gives way
 };
 
 } // namespace

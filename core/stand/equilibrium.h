@@ -34,22 +34,32 @@ struct ContactForce {
     const char* mode = "";        ///< what asks most: "pull", "shear", "twist", "bend"
 };
 
+/// How it gives way when no strength of its bonds would help.
+enum class GivesWay {
+    InParts, ///< bonds yield, or something floats; the rest stands
+    Slides,  ///< as a whole, over the ground: with more friction it would stay
+    Tips     ///< as a whole
+};
+
 struct Equilibrium {
-    bool stands = false;
+    bool stands = false; ///< every part is carried, and λ, where it was asked for, is no more than 1
+    GivesWay givesWay = GivesWay::InParts;
     bool certain = true;              ///< the solver came to its end
     std::vector<double> share;        ///< by body, of its load that is carried
-    std::vector<int> falling;         ///< bodies, floating ones among them
+    std::vector<int> falling;         ///< bodies that lack more than is left unsure, floating ones among them
+    std::vector<int> undecided;       ///< when it does not stand: light bodies beside heavy ones, of which it is not known
     std::optional<double> lambda;     ///< none: not asked for; infinite: no strength helps (it tips, or something floats)
     bool lambdaAtMost = false;        ///< λ is that or less
     std::vector<ContactForce> forces; ///< by contact; at full load when it stands, else what carries the most
-    std::optional<int> firstToGo;     ///< contact between what falls and what does not that is used most
+    std::optional<int> firstToGo;     ///< none when all slides or tips; contact between what falls and what does not that is used most
     double residualN = 0;
     int iterations = 0;
 };
 
 struct EquilibriumRequest {
     bool lambda = true;
-    bool use = true; ///< else the forces are any that balance
+    bool patient = false; ///< of large models too λ is found to its gap, however long that takes
+    bool use = true;      ///< else the forces are any that balance
     double enoughShare = kEnoughShare;
     double gap = 2e-5; ///< of λ, relative
     const base::Progress* progress = nullptr;

@@ -1,6 +1,7 @@
 #include "core/stand/firm_shell.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <deque>
 #include <limits>
@@ -191,7 +192,16 @@ base::Result<CellGrid> listHollow(const model::Section& section, Vec3* origin) {
     if (all.empty()) return grid;
     // From the lowest corner on: what stands half a pitch off that grid fills the cells on both sides.
     for (int k = 0; k < 2; ++k) (*origin)[k] = std::round(all.low[k] / kHalfMm) * kHalfMm;
-    origin->z() = std::round(all.low.z() / base::kPlateMm) * base::kPlateMm;
+    // Courses lie where most bricks do, on whatever plates there are under them; the lowest cell may begin below the model.
+    const double lowest = std::round(all.low.z() / base::kPlateMm) * base::kPlateMm;
+    std::array<int, 3> courses{};
+    for (const model::Part& part : section.parts) {
+        const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose());
+        if (box.empty() || std::abs(box.size().z() - base::kBrickMm) > kSlackMm) continue;
+        ++courses[static_cast<std::size_t>(std::llround((box.low.z() - lowest) / base::kPlateMm) % 3)];
+    }
+    const auto phase = std::max_element(courses.begin(), courses.end()) - courses.begin();
+    origin->z() = lowest - static_cast<double>((3 - phase) % 3) * base::kPlateMm;
     const Vec3 size = (all.high - *origin).cwiseQuotient(kCell);
     if (size.prod() > kMostCells) return base::Error{"grid.size", "the model is too large to look inside", ""};
     grid.nx = static_cast<int>(std::ceil(size.x() - 0.05));

@@ -27,7 +27,8 @@ struct FirmProposal {
     std::string why;
 };
 
-/// Cells (8 x 8 x 9.6 mm from the section's lowest corner) that are empty and that no way leads into from outside. Error "grid.size".
+/// Cells (8 x 8 x 9.6 mm; in height in step with most of its bricks, whatever plates lie under them) that are empty and that no way leads into from outside.
+/// Error "grid.size".
 base::Result<CellGrid> listHollow(const model::Section& section, Vec3* origin);
 
 /// For the section with most parts. Errors of calcEquilibrium, listHollow and layBricks; "stopped".

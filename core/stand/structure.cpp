@@ -236,7 +236,7 @@ std::vector<FrictionHeld> findFrictionHeld(const BondNet& net) {
     const auto earth = net.bodies.size();
     const auto sideOf = [&](const Contact& contact) { return contact.a < 0 ? earth : static_cast<std::size_t>(contact.a); };
     for (const Contact& contact : net.contacts)
-        if (contact.kind != ContactKind::Friction) firm.join(sideOf(contact), static_cast<std::size_t>(contact.b));
+        if (contact.kind != ContactKind::Friction && contact.kind != ContactKind::Rest) firm.join(sideOf(contact), static_cast<std::size_t>(contact.b));
     // Without ground the largest group is what the others hang on.
     std::map<std::size_t, double> mass;
     for (std::size_t b = 0; b < net.bodies.size(); ++b) mass[firm.find(b)] += massOf(net.bodies[b]);
@@ -246,7 +246,7 @@ std::vector<FrictionHeld> findFrictionHeld(const BondNet& net) {
     std::map<std::size_t, FrictionHeld> found;
     for (std::size_t k = 0; k < net.contacts.size(); ++k) {
         const Contact& contact = net.contacts[k];
-        if (contact.kind != ContactKind::Friction) continue;
+        if (contact.kind != ContactKind::Friction) continue; // what merely lies there needs no friction to stay
         for (const std::size_t side : {firm.find(sideOf(contact)), firm.find(static_cast<std::size_t>(contact.b))}) {
             if (side == main || firm.find(sideOf(contact)) == firm.find(static_cast<std::size_t>(contact.b))) continue;
             found[side].contacts.push_back(static_cast<int>(k));

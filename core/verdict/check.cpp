@@ -30,6 +30,7 @@ PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, 
     pose::applyStance(report.placed, report.stance);
     report.loads =
         pose::calcLoads(report.placed, context.tree, bench::calcStrengths(*project), pose::calcGroundForces(report.placed, context.tree, report.stance));
+    pose::applyRests(report.loads, report.ranges, report.placed, context.tree);
     report.collisions = pose::calcCollisions(report.placed, context.bodies);
     report.rings = pose::calcRingGaps(pose::Kinematics(*project, context.tree), report.placed.X_WS);
     report.tipping = stand::calcTipping(report.placed, pose::listGroundCorners(report.placed, kGroundMm));
@@ -41,6 +42,33 @@ const PoseReport& findWorstPose(const Report& report, std::size_t joint) {
                              [&](const PoseReport& l, const PoseReport& r) { return l.loads[joint].needNmm < r.loads[joint].needNmm; });
 }
 
+namespace {
+
+stand::Tipping calcTippingOf(const Report& report, const pose::JointValues& values, const model::Stance& stance, model::Placed& placed) {
+    placed = pose::calcPlaced(*report.project, report.tree, values);
+    pose::applyStance(placed, stance);
+    return stand::calcTipping(placed, pose::listGroundCorners(placed, kGroundMm)).value_or(stand::Tipping{});
+}
+
+bool stillStands(const Report& report, const pose::WorstLoad& worst) {
+    if (worst.stance.kind == model::Stance::Kind::Held) return true;
+    model::Placed placed;
+    return calcTippingOf(report, worst.values, worst.stance, placed).angleDeg >= worst.tiltDeg;
+}
+
+/// Tilts of the base with which a pose still stands; none when it falls on level ground.
+std::optional<pose::StandSet> calcStandSet(const Report& report, const pose::JointValues& values, const model::Stance& stance, int ground) {
+    model::Placed placed;
+    const stand::Tipping tip = calcTippingOf(report, values, stance, placed);
+    if (!(tip.angleDeg > 0) || tip.support.size() < 3) return std::nullopt;
+    pose::StandSet set;
+    set.axes = placed.X_WS[static_cast<std::size_t>(ground)].linear().transpose();
+    for (const auto& corner : tip.support) set.polygon.push_back((corner - tip.centre.head<2>()) / std::max(tip.centre.z(), 1e-6));
+    return set;
+}
+
+} // namespace
+
 pose::WorstLoad findWorst(const Report& report, const pose::RangeContext& context, int joint, const model::JointStrength& strength) {
     std::optional<pose::WorstLoad> worst;
     std::vector<std::pair<model::Stance::Kind, model::SectionId>> seen; // poses that stand alike ask alike, but for joints without wanted ranges
@@ -51,8 +79,19 @@ pose::WorstLoad findWorst(const Report& report, const pose::RangeContext& contex
         auto load = pose::calcWorstLoad(context, pose.values, pose.stance, joint, report.project->tiltDeg, strength);
         if (!worst || load.needNmm > worst->needNmm) worst = std::move(load);
     }
+    if (worst->margin && *worst->margin < 1 && !stillStands(report, *worst)) {
+        std::vector<pose::JointValues> starts;
+        for (const PoseReport& pose : report.poses)
+            if (pose.stance == worst->stance) starts.push_back(pose.values);
+        starts.push_back(worst->values);
+        const auto stands = [&, stance = worst->stance](const pose::JointValues& values, int ground) { return calcStandSet(report, values, stance, ground); };
+        return pose::calcWorstStanding(context, starts, worst->stance, joint, std::clamp(report.project->tiltDeg, 0.0, kMostTiltDeg), strength, stands);
+    }
     return *worst;
 }
+
+double getAskedTipDeg(const model::Project& project) { return std::clamp(project.tiltDeg, kUsualTipDeg, kMostTiltDeg); }
+std::string describeAskedTip(const model::Project& project) { return project.tiltDeg >= kUsualTipDeg ? "the tilt asked of the base" : "a usual value"; }
 
 namespace {
 
@@ -60,13 +99,15 @@ constexpr double kLambdaGap = 1e-3; ///< λ is shown to two places
 
 /// Bonds at rest, for figures that stand. Without `use` the forces are those that λ was found with: the bonds that limit it are used most there too.
 void addStanding(const Report& report, PoseReport& pose, bool use, const base::Progress* progress) {
-    if (!pose.tipping || pose.stance.kind == model::Stance::Kind::Held) return;
+    if (!pose.tipping) return;
     stand::EquilibriumRequest request;
     request.progress = progress;
     request.use = use;
     request.gap = kLambdaGap;
     stand::StandCase atRest;
-    atRest.strapped = pose.tipping->angleDeg < 0; // that it falls over is told by its tip angle
+    atRest.held = findHeldSection(report, pose);
+    atRest.ground = !atRest.held;
+    atRest.strapped = atRest.ground && pose.tipping->angleDeg < 0; // that it falls over is told by its tip angle
     auto result = calcStandCase(report, pose, atRest, request);
     if (result) pose.standing = std::make_shared<const stand::CaseResult>(std::move(result).value());
 }

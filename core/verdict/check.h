@@ -22,6 +22,11 @@ namespace ivrant::verdict {
 
 /// Tip angle asked of every standing pose when the project does not say (a starting value).
 inline constexpr double kUsualTipDeg = 8.0;
+inline constexpr double kMostTiltDeg = 45; ///< a file that asks for more is told so, and looked at up to here
+/// Tip angle asked of a project: the tilt that is asked of its base, at least the usual angle.
+[[nodiscard]] double getAskedTipDeg(const model::Project& project);
+/// "a usual value", "the tilt asked of the base".
+[[nodiscard]] std::string describeAskedTip(const model::Project& project);
 /// Up to that many parts the bonds are looked at with all else; those of larger models follow (addBonds), up to kMostPartsForBonds.
 inline constexpr std::size_t kMostPartsLive = 1200, kMostPartsForBonds = 15'000;
 
@@ -91,10 +96,17 @@ struct Report {
 [[nodiscard]] const PoseReport& findWorstPose(const Report& report, std::size_t joint);
 
 /// The most that a joint must hold over the wanted ranges and the wanted tilt of the base, in whichever way of standing asks most.
+/// A way in which the whole falls over first does not count: then the worst among those that still stand, `amongStanding`.
 [[nodiscard]] pose::WorstLoad findWorst(const Report& report, const pose::RangeContext& context, int joint, const model::JointStrength& strength);
 
-/// What the program itself can change so that this verdict passes; empty when it knows nothing.
-[[nodiscard]] std::vector<Mend> listMends(const Report& report, const Verdict& verdict);
+/// What was found by trying mends of one report: one trial for all verdicts that the same mend is proposed for.
+class MendTrials;
+[[nodiscard]] std::shared_ptr<MendTrials> makeMendTrials();
+
+/// What the program itself can change so that this verdict passes; empty when it knows nothing. Every one has been tried: with it the verdict
+/// does not fail, passes by more, and nothing fails that did not before. Cost: a report for each that is tried; what a stop leaves untried is not
+/// listed.
+[[nodiscard]] std::vector<Mend> listMends(const Report& report, const Verdict& verdict, base::Progress* progress = nullptr, MendTrials* trials = nullptr);
 
 struct MendPreview {
     model::Project project;

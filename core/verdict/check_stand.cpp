@@ -49,15 +49,16 @@ private:
         const stand::Tipping& tip = *m_pose.tipping;
         Verdict& v = add("tip");
         v.value = tip.angleDeg;
-        v.limit = kUsualTipDeg;
+        const double asked = getAskedTipDeg(*m_report.project);
+        v.limit = asked;
         v.unit = "deg";
-        v.margin = tip.angleDeg / kUsualTipDeg;
+        v.margin = tip.angleDeg / asked;
         const bool weighed = isWeighed(*m_report.project);
         v.basis = weighed ? Basis::Measured : Basis::Starting;
         v.state = getStateOfMargin(v.margin);
         v.text = tip.angleDeg < 0 ? "Falls over in " + m_pose.name : (v.state == State::Fail ? "Tips too easily in " : "Stands in ") + m_pose.name;
-        v.detail = "tips at " + formatNumber(tip.angleDeg, 1) + "° towards " + formatNumber(tip.towardDeg, 0) + "°, asked " + formatNumber(kUsualTipDeg, 0) +
-                   "° (a usual value" + (weighed ? "; all parts weighed)" : "; masses not weighed)");
+        v.detail = "tips at " + formatNumber(tip.angleDeg, 1) + "° towards " + formatNumber(tip.towardDeg, 0) + "°, asked " + formatNumber(asked, 0) + "° (" +
+                   describeAskedTip(*m_report.project) + (weighed ? "; all parts weighed)" : "; masses not weighed)");
         if (tip.belowGroundMm <= geometry::kContactToleranceMm) return;
         Verdict& under = add("ground");
         under.value = tip.belowGroundMm;
@@ -109,8 +110,13 @@ private:
             }
         } else {
             const std::size_t count = e.falling.size();
-            v.text = !e.certain ? "Bonds could not be settled in " + m_pose.name
-                                : (count == 1 ? std::string("A part falls in ") : std::to_string(count) + " parts fall in ") + m_pose.name;
+            v.text = (!e.certain                              ? std::string("Bonds could not be settled")
+                      : e.givesWay == stand::GivesWay::Slides ? "Slides"
+                      : e.givesWay == stand::GivesWay::Tips   ? "Tips over as a whole"
+                      : count == 0                            ? "Bonds do not quite hold"
+                      : count == 1                            ? "A part falls"
+                                                              : std::to_string(count) + " parts fall") +
+                     " in " + m_pose.name;
             v.detail = describeOutcome(result);
             if (e.firstToGo)
                 if (const int joint = result.net.contacts[static_cast<std::size_t>(*e.firstToGo)].joint; joint >= 0)

@@ -40,11 +40,15 @@ private:
         return m_verdicts.back();
     }
     [[nodiscard]] const model::Part& partOf(int body) const { return getPart(m_project, m_structure.net.bodies[static_cast<std::size_t>(body)].spot); }
-    [[nodiscard]] std::string nameOf(int body) const { return describePart(partOf(body)); }
+    [[nodiscard]] std::string nameOf(int body) const { return describePart(m_project, m_structure.net.bodies[static_cast<std::size_t>(body)].spot); }
     void placeBodies(Verdict& v, const std::vector<int>& bodies) const {
         for (std::size_t i = 0; i < bodies.size() && i < kMostPlaces; ++i) v.place.parts.push_back(partOf(bodies[i]).id);
     }
-    [[nodiscard]] static std::string inPlates(double mm) { return formatNumber(mm / base::kPlateMm, 0); }
+    /// "1 plate", "30 plates": of the whole height, or of the first of a range.
+    [[nodiscard]] static std::string inPlates(double mm) {
+        const std::string plates = formatNumber(mm / base::kPlateMm, 0);
+        return plates + (plates == "1" ? " plate" : " plates");
+    }
 
     static std::string countParts(std::size_t count) { return std::to_string(count) + (count == 1 ? " part" : " parts"); }
     /// Between two columns of cells, whose middles are whole pitches, or through the middle of one.
@@ -66,8 +70,10 @@ private:
             v.limit = stand::kSeamCourses - 1;
             v.unit = "courses";
             v.state = State::Thin;
+            v.weight = 0.8;
             v.text = "Straight seam through " + std::to_string(worst.courses) + " courses in " + m_project.sections[static_cast<std::size_t>(section)]->name;
-            v.detail = describePlane(worst) + ", " + inPlates(worst.bottomMm) + " to " + inPlates(worst.topMm) + " plates up: no part reaches across";
+            v.detail =
+                describePlane(worst) + ", " + formatNumber(worst.bottomMm / base::kPlateMm, 0) + " to " + inPlates(worst.topMm) + " up: no part reaches across";
             if (seams.size() > 1) v.detail += "; " + std::to_string(seams.size() - 1) + " more";
         }
     }
@@ -84,7 +90,7 @@ private:
             placeBodies(v, {contact.a, contact.b});
         }
         v.value = neck.shakeG;
-        const double tiltDeg = std::max(kUsualTipDeg, m_project.tiltDeg);
+        const double tiltDeg = getAskedTipDeg(m_project);
         v.limit = std::tan(base::degToRad(tiltDeg));
         v.unit = "g";
         v.margin = neck.shakeG / v.limit;
@@ -93,7 +99,7 @@ private:
         std::size_t studs = 0;
         for (const int k : neck.contacts) studs += m_structure.net.contacts[static_cast<std::size_t>(k)].studs.size();
         v.detail = countParts(neck.above.size()) + ", " + formatNumber(neck.massG, 0) + " g, stand" + (neck.above.size() == 1 ? "s on " : " on ") +
-                   std::to_string(studs) + (studs == 1 ? " stud " : " studs ") + inPlates(neck.atZ) + " plates up: shaken sideways with " +
+                   std::to_string(studs) + (studs == 1 ? " stud " : " studs ") + inPlates(neck.atZ) + " up: shaken sideways with " +
                    formatNumber(neck.shakeG, 2) + " g, or pushed with " + formatNumber(neck.pushN, 2) + " N at " + formatNumber(neck.atZ + neck.topMm, 0) +
                    " mm, they open there; asked " + formatNumber(v.limit, 2) + " g, as on a tilt of " + formatNumber(tiltDeg, 0) + "° (starting values)";
         v.text = (v.state == State::Fail ? "Section too slender in " : v.state == State::Thin ? "Slender section in " : "Sections are stout in ") + pose.name;
@@ -108,6 +114,7 @@ private:
         v.unit = "N";
         v.basis = Basis::Starting;
         v.state = State::Thin;
+        v.weight = 0.4;
         v.text = std::to_string(piece.bodies.size()) + " parts come off when one is pulled";
         v.detail = formatNumber(piece.forceN, 1) + " N at " + nameOf(piece.pulled) + " take " + formatNumber(piece.massG, 0) +
                    " g along; hands tug with about " + formatNumber(stand::kTugN, 0) + " N (starting values)";
@@ -195,15 +202,15 @@ void addMoveVerdicts(const Report& report, std::vector<Verdict>& verdicts) {
         v.place.pose = move.from;
         v.place.things = {move.key};
         v.value = move.leastDeg;
-        v.limit = kUsualTipDeg;
+        v.limit = getAskedTipDeg(*report.project);
         v.unit = "deg";
-        v.margin = move.leastDeg / kUsualTipDeg;
+        v.margin = move.leastDeg / getAskedTipDeg(*report.project);
         v.basis = Basis::Starting;
         v.state = getStateOfMargin(v.margin);
         v.text = move.name + (move.leastDeg < 0 ? ": falls over on the way" : v.state == State::Fail ? ": nearly tips on the way" : ": stands on the way");
         v.detail = "tips at " + formatNumber(move.leastDeg, 1) + "° towards " + formatNumber(move.towardDeg, 0) + "°, " + formatNumber(100 * move.atShare, 0) +
-                   " % of the way; asked " + formatNumber(kUsualTipDeg, 0) + "° (a usual value); " + std::to_string(kMoveSteps + 1) +
-                   " places looked at, masses as in the poses";
+                   " % of the way; asked " + formatNumber(getAskedTipDeg(*report.project), 0) + "° (" + describeAskedTip(*report.project) + "); " +
+                   std::to_string(kMoveSteps + 1) + " places looked at, masses as in the poses";
         verdicts.push_back(std::move(v));
     }
 }

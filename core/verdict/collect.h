@@ -10,8 +10,7 @@ inline constexpr double kGroundMm = 1; ///< solids that come this low are looked
 /// All verdicts on a report that has its numbers, worst first. O(parts + joints × poses); asks may take longer.
 void collectVerdicts(Report& report);
 
-/// "brick 2x4 (p3)".
-[[nodiscard]] std::string describePart(const model::Part& part);
+/// "brick 2x4 of Tail".
 [[nodiscard]] std::string describePart(const model::Project& project, model::PartSpot spot);
 
 } // namespace ivrant::verdict

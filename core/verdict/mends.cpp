@@ -1,8 +1,13 @@
 // What would mend a verdict? Joint exchange, limiting the wanted range, ballast, taking a loose part away.
+#include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
+#include <set>
 
 #include "core/base/units.h"
+#include "core/parts/family.h"
+#include "core/parts/usual_sizes.h"
 #include "core/verdict/check_drive.h"
 #include "core/verdict/check_stand.h"
 #include "core/verdict/stand_cases.h"
@@ -49,9 +54,10 @@ void addLimitWanted(const Report& report, const Verdict& verdict, std::vector<Me
         for (const auto& range : pose.ranges) {
             if (range.joint != j || range.endless) continue;
             auto& wanted = limited[static_cast<std::size_t>(range.freedom)];
-            // Inwards to a tenth, so that what is written down is certainly free.
-            wanted.low = std::max(wanted.low, std::ceil(range.free.low * 10) / 10);
-            wanted.high = std::min(wanted.high, std::floor(range.free.high * 10) / 10);
+            // Inwards to a tenth, so that what is written down is certainly free; to a step where the joint has steps.
+            const double grain = joint.kind->stepDeg > 0 ? joint.kind->stepDeg : 0.1;
+            wanted.low = std::max(wanted.low, std::ceil(range.free.low / grain - 1e-9) * grain);
+            wanted.high = std::min(wanted.high, std::floor(range.free.high / grain + 1e-9) * grain);
         }
     for (const auto& wanted : limited)
         if (wanted.low > wanted.high) return;
@@ -98,17 +104,82 @@ void addClosing(const Report& report, const Verdict& verdict, std::vector<Mend>&
                      }});
 }
 
+/// Ways out of two parts being in each other: a smooth part for one with studs, one plate up or down, half a stud aside.
+void addClearing(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    const model::PartIndex index(*report.project);
+    struct Way {
+        const char* text;
+        geometry::Vec3 by;
+    };
+    const double half = base::kPitchMm / 2, plate = base::kPlateMm;
+    const std::array<Way, 6> ways{{{" one plate up", {0, 0, plate}},
+                                   {" one plate down", {0, 0, -plate}},
+                                   {" half a stud to +x", {half, 0, 0}},
+                                   {" half a stud to -x", {-half, 0, 0}},
+                                   {" half a stud to +y", {0, half, 0}},
+                                   {" half a stud to -y", {0, -half, 0}}}};
+    for (auto id = verdict.place.parts.rbegin(); id != verdict.place.parts.rend(); ++id) {
+        const model::PartSpot spot = index.find(*id);
+        if (spot.section < 0) continue;
+        const model::Part& part = getPart(*report.project, spot);
+        const std::string& name = part.shape->name;
+        if (part.shape->family == "plate" || part.shape->family == "round plate") {
+            const std::string smooth = (part.shape->family == "plate" ? "tile" : "round tile") + name.substr(name.rfind(' '));
+            if (const auto tile = parts::makeShape(smooth))
+                mends.push_back({"put a " + smooth + " there instead of the " + name,
+                                 [ids = std::vector{*id}, shape = *tile](const model::Project& p) { return model::exchangeShape(p, ids, shape); }});
+        }
+        for (const Way& way : ways)
+            mends.push_back({"move the " + name + " of " + report.project->sections[static_cast<std::size_t>(spot.section)]->name + way.text,
+                             [ids = std::vector{*id}, by = way.by](const model::Project& p) {
+                                 return model::moveParts(p, ids, geometry::makePose(geometry::Mat3::Identity(), by));
+                             }});
+    }
+}
+
+/// An unusual size as two parts of usual ones, side by side.
+void addUsualSizes(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    if (verdict.place.parts.size() != 1) return;
+    const auto spot = model::PartIndex(*report.project).find(verdict.place.parts[0]);
+    if (spot.section < 0) return;
+    const model::Part& part = getPart(*report.project, spot);
+    const auto pieces = parts::splitToUsual(*part.shape);
+    if (pieces.empty()) return;
+    std::map<std::string, int> counts;
+    for (const auto& piece : pieces) ++counts[piece.shape->name];
+    std::string text;
+    for (const auto& [name, n] : counts) text += (text.empty() ? "" : ", ") + std::to_string(n) + " " + name;
+    mends.push_back({"make it of " + text,
+                     [id = part.id, section = report.project->sections[static_cast<std::size_t>(spot.section)]->id, pieces,
+                      part](const model::Project& p) -> model::EditResult {
+                         const std::vector ids{id};
+                         auto without = model::removeParts(p, ids);
+                         if (!without) return without;
+                         std::vector<model::NewPart> added;
+                         for (const auto& piece : pieces) {
+                             model::NewPart one;
+                             one.shape = piece.shape;
+                             one.colour = part.colour;
+                             one.step = part.step;
+                             one.place = part.place;
+                             const geometry::Vec3 at = part.place.pose() * piece.at;
+                             for (int k = 0; k < 3; ++k) one.place.atUm[static_cast<std::size_t>(k)] = base::mmToUm(at[k]);
+                             added.push_back(std::move(one));
+                         }
+                         return model::addParts(*without, section, added);
+                     }});
+}
+
 void addRemoval(const Verdict& verdict, std::vector<Mend>& mends) {
     mends.push_back({verdict.place.parts.size() == 1 ? "take the loose part away" : "take the loose parts away",
                      [ids = verdict.place.parts](const model::Project& p) { return model::removeParts(p, ids); }});
 }
 
-} // namespace
-
-std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
+/// All that may help, tried or not.
+std::vector<Mend> proposeMends(const Report& report, const Verdict& verdict) {
     std::vector<Mend> mends;
     if (verdict.state == State::Good && !verdict.check.starts_with("hold")) return mends;
-    if (const auto asked = findAsked(report, verdict)) return listMends(report, *asked);
+    if (const auto asked = findAsked(report, verdict)) return proposeMends(report, *asked);
     if (verdict.check.starts_with("hold") || verdict.check == "pull") addExchanges(report, verdict, mends);
     if (verdict.check == "range") {
         addLimitWanted(report, verdict, mends);
@@ -117,6 +188,7 @@ std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
     if (verdict.check == "value") addLegalValue(report, verdict, mends);
     if (verdict.check == "ring") addClosing(report, verdict, mends);
     if (verdict.check == "bonds" && verdict.place.joint) addExchanges(report, verdict, mends);
+    const std::size_t untried = mends.size(); // what follows is tried where it is found
     if (verdict.check == "bonds" || verdict.check == "case") addStandMends(report, verdict, mends);
     if (verdict.station == Station::Stand) addStructureMends(report, verdict, mends);
     if (verdict.check == "tip" || verdict.check == "tip-move") addBallastMends(report, verdict, mends);
@@ -124,9 +196,91 @@ std::vector<Mend> listMends(const Report& report, const Verdict& verdict) {
     addSupportMends(report, verdict, mends);
     addHiddenMends(report, verdict, mends);
     if (verdict.check == "ask" || verdict.check == "core") addCoreMends(report, verdict, mends);
-    if (verdict.check == "loose") addRemoval(verdict, mends);
     if (verdict.station == Station::Drive) addDriveMends(report, verdict, mends);
+    for (std::size_t i = untried; i < mends.size(); ++i) mends[i].tried = true;
+    if (verdict.check == "loose") addRemoval(verdict, mends);
+    if (verdict.check == "overlap" || verdict.check == "collide") addClearing(report, verdict, mends);
+    if (verdict.check == "unusual") addUsualSizes(report, verdict, mends);
     return mends;
+}
+
+} // namespace
+
+/// Of each tried mend the state and margin of every verdict it leaves, by id.
+class MendTrials {
+public:
+    struct Left {
+        State state;
+        std::optional<double> margin;
+    };
+    using Outcome = std::map<std::string, Left>;
+    std::map<std::string, std::optional<Outcome>> known; ///< none: the edit is refused
+};
+
+std::shared_ptr<MendTrials> makeMendTrials() { return std::make_shared<MendTrials>(); }
+
+namespace {
+
+constexpr std::size_t kMostClearing = 3; ///< ways out of an overlap that are listed
+
+std::optional<MendTrials::Outcome> tryMend(const Report& report, const Mend& mend, base::Progress* progress) {
+    const auto project = mend.apply(*report.project);
+    if (!project) return std::nullopt;
+    const Report after = calcReport(std::make_shared<const model::Project>(*project), progress);
+    if (!after.complete) return std::nullopt;
+    MendTrials::Outcome outcome;
+    for (const Verdict& v : after.verdicts) outcome[v.id] = {v.state, v.margin};
+    return outcome;
+}
+
+/// It mends when its verdict is gone, passes, or is no failure any more and better than it was, and when nothing fails that did not.
+bool mends(const Report& report, const Verdict& verdict, const MendTrials::Outcome& outcome) {
+    if (const auto left = outcome.find(verdict.id); left != outcome.end()) {
+        const auto& [state, margin] = left->second;
+        if (state == State::Fail) return false;
+        const bool better = static_cast<int>(state) > static_cast<int>(verdict.state) || (margin && verdict.margin && *margin > *verdict.margin * 1.001) ||
+                            (!margin && verdict.margin);
+        if (!better) return false;
+    }
+    std::set<std::string> failing;
+    for (const Verdict& v : report.verdicts)
+        if (v.state == State::Fail) failing.insert(v.id);
+    return std::all_of(outcome.begin(), outcome.end(), [&](const auto& entry) { return entry.second.state != State::Fail || failing.count(entry.first) > 0; });
+}
+
+std::string keyOf(const Verdict& verdict, const Mend& mend) {
+    std::string key = mend.text + "/" + (verdict.place.joint ? verdict.place.joint->text : "");
+    if (verdict.check == "value" || verdict.check == "ring") key += "/" + (verdict.place.pose ? verdict.place.pose->text : "");
+    if (verdict.check != "range" && !verdict.check.starts_with("hold"))
+        for (const auto& part : verdict.place.parts) key += "/" + part.text;
+    return key;
+}
+
+} // namespace
+
+std::vector<Mend> listMends(const Report& report, const Verdict& verdict, base::Progress* progress, MendTrials* trials) {
+    MendTrials own;
+    if (!trials) trials = &own;
+    std::vector<Mend> kept;
+    std::vector<Mend> proposed = proposeMends(report, verdict);
+    const bool clearing = verdict.check == "overlap" || verdict.check == "collide";
+    // Bonds of large models are not looked at in a trial: a mend of theirs cannot be judged by one.
+    const bool judged = verdict.check != "bonds" || report.project->partCount() <= kMostPartsLive;
+    for (std::size_t i = 0; i < proposed.size(); ++i) {
+        if (progress && progress->stopped()) break;
+        if (progress) progress->report(static_cast<double>(i) / static_cast<double>(proposed.size()));
+        if (clearing && kept.size() >= kMostClearing) break;
+        Mend& mend = proposed[i];
+        if (!mend.tried && judged) {
+            const std::string key = keyOf(verdict, mend);
+            auto known = trials->known.find(key);
+            if (known == trials->known.end()) known = trials->known.emplace(key, tryMend(report, mend, progress)).first;
+            if (!known->second || !mends(report, verdict, *known->second)) continue;
+            mend.tried = true;
+        }
+        kept.push_back(std::move(mend));
+    }
+    return kept;
 }
 
 base::Result<MendPreview> previewMend(const Report& report, const Mend& mend) {

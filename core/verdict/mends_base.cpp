@@ -4,6 +4,7 @@
 #include <set>
 
 #include "core/base/units.h"
+#include "core/base/words.h"
 #include "core/parts/body_box.h"
 #include "core/parts/family.h"
 #include "core/pose/stance.h"
@@ -86,7 +87,9 @@ private:
         const auto& after = *bonds[static_cast<std::size_t>(m_section)];
         if (!angle || *angle < m_wishDeg || after.overlaps.size() > before.overlaps.size() || after.loose.size() > before.loose.size()) return std::nullopt;
         const int beyond = std::max(std::abs(fall.x()) > 0.3 ? spareX : 0, std::abs(fall.y()) > 0.3 ? spareY : 0);
-        return Mend{part.shape->name + " under it, " + std::to_string(beyond) + " cells beyond its foot towards " +
+        return Mend{part.shape->name + " under it, " +
+                        (beyond > 0 ? base::countText(static_cast<std::size_t>(beyond), "cell", "cells") + " beyond its foot towards "
+                                    : std::string("as wide as its foot towards ")) +
                         base::formatNumber(m_pose.tipping->towardDeg, 0) + "°: tips at " + base::formatNumber(*angle, 0) + "°",
                     apply};
     }

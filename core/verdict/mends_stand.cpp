@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/base/units.h"
+#include "core/base/words.h"
 #include "core/stand/firm_shell.h"
 #include "core/verdict/bridges.h"
 #include "core/verdict/check_stand.h"
@@ -38,7 +39,7 @@ void addCoreMends(const Report& report, const Verdict& verdict, std::vector<Mend
     if ((!asked && verdict.check != "core") || report.project->partCount() < kWorthHollowing || report.poses.empty()) return;
     const auto core = calcCore(report, report.poses.front());
     if (!core || core->leaveOut.empty()) return;
-    mends.push_back({"leave " + std::to_string(core->leaveOut.size()) + " parts out of the core, " + base::formatNumber(core->massG, 0) +
+    mends.push_back({"leave " + base::countText(core->leaveOut.size(), "part", "parts") + " out of the core, " + base::formatNumber(core->massG, 0) +
                          " g: it stands with a margin of 1.5; a variant of its own",
                      [parts = core->leaveOut](const model::Project& p) { return leaveOutCore(p, parts); }});
 }

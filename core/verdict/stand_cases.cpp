@@ -18,8 +18,17 @@ namespace ivrant::verdict {
 using base::formatNumber;
 using stand::ContactKind;
 
+namespace {
+constexpr double kLeastLimitN = 1e-4;
+constexpr std::size_t kMostSlender = 4; ///< sections across which slopes, bumps and knocks are tried
+} // namespace
+
 stand::BondLimits calcBondLimits(const model::Project& project) {
-    return {bench::calcStudPull(project), bench::calcStudShear(project), bench::calcStrengths(project), {}};
+    stand::BondLimits limits{bench::calcStudPull(project), bench::calcStudShear(project), bench::calcStrengths(project), {}};
+    // What was measured as nothing is told as a finding; the balance goes on with next to nothing.
+    limits.studPull.value = std::max(limits.studPull.value, kLeastLimitN);
+    limits.studShear.value = std::max(limits.studShear.value, kLeastLimitN);
+    return limits;
 }
 
 bool isHeldByDrive(const Report& report, const model::JointId& joint) {
@@ -38,10 +47,50 @@ stand::BondLimits calcBondLimits(const Report& report) {
     return limits;
 }
 
+std::optional<int> findHeldSection(const Report& report, const PoseReport& pose) {
+    if (pose.stance.kind != model::Stance::Kind::Held) return std::nullopt;
+    if (const int held = report.project->findSection(pose.stance.section); held >= 0) return held;
+    for (const int s : report.tree.order)
+        if (report.tree.carrier[static_cast<std::size_t>(s)] < 0) return s;
+    return 0;
+}
+
+stand::StandCase makeAtRest(const Report& report, const PoseReport& pose) {
+    stand::StandCase atRest;
+    atRest.key = "standing";
+    atRest.held = findHeldSection(report, pose);
+    atRest.ground = !atRest.held;
+    atRest.name = atRest.held ? "as it is held" : "standing";
+    return atRest;
+}
+
+std::vector<double> listSlenderWays(const Report& report, const PoseReport& pose) {
+    std::vector<double> ways;
+    const auto add = [&](const std::vector<stand::Neck>& necks) {
+        for (const stand::Neck& neck : necks)
+            for (const double way : {neck.towardDeg, neck.towardDeg + 180}) ways.push_back(way);
+    };
+    if (report.structure)
+        add(report.structure->necks);
+    else if (report.project->partCount() <= kMostPartsForBonds)
+        add(stand::findNecks(stand::makeBondNet(pose.placed, report.bonds, calcBondLimits(report)), kMostSlender));
+    return ways;
+}
+
 std::vector<stand::StandCase> listStandCases(const Report& report, const PoseReport& pose) {
     if (!pose.tipping) return {};
-    auto cases = stand::listUsualCases(pose.placed, *pose.tipping, std::max(stand::kUsualSlopeDeg, report.project->tiltDeg));
-    if (pose.stance.kind == model::Stance::Kind::Held) std::erase_if(cases, [](const stand::StandCase& c) { return c.kind != stand::CaseKind::Carried; });
+    auto cases = stand::listUsualCases(pose.placed, *pose.tipping, std::clamp(report.project->tiltDeg, stand::kUsualSlopeDeg, kMostTiltDeg),
+                                       listSlenderWays(report, pose));
+    if (pose.stance.kind == model::Stance::Kind::Held) {
+        std::erase_if(cases, [](const stand::StandCase& c) { return c.kind == stand::CaseKind::Slope; });
+        for (stand::StandCase& c : cases)
+            if (c.kind != stand::CaseKind::Carried) {
+                c.ground = c.strapped = false;
+                c.held = findHeldSection(report, pose);
+                if (c.kind == stand::CaseKind::Standing) c.name = "as it is held";
+                if (c.kind == stand::CaseKind::Bumped) c.name = "bumped in transport, as it is held";
+            }
+    }
     for (const model::OwnCase& own : report.project->cases)
         if (auto made = makeOwnCase(report, pose, own)) cases.push_back(std::move(made).value());
     return cases;
@@ -107,7 +156,7 @@ stand::StandCase makeHalfBuilt(const Report& report, int step) {
 
 base::Result<stand::CaseResult> calcStandCase(const Report& report, const PoseReport& pose, const stand::StandCase& standCase,
                                               const stand::EquilibriumRequest& request) {
-    return stand::calcCase(pose.placed, report.bonds, calcBondLimits(report), standCase, request);
+    return stand::calcWorstCase(pose.placed, report.bonds, calcBondLimits(report), standCase, request);
 }
 
 std::vector<stand::BallastProposal> listBallast(const Report& report, std::span<const stand::Standing> standings, double wishDeg) {
@@ -142,7 +191,7 @@ base::Result<stand::CoreProposal> calcCore(const Report& report, const PoseRepor
         return stand::calcTippingWith(*tipping, -gram, moment / std::max(gram, 1e-12)).angleDeg;
     };
     stand::CoreWish wish;
-    wish.leastTipDeg = kUsualTipDeg;
+    wish.leastTipDeg = getAskedTipDeg(*report.project);
     return stand::proposeCore(pose.placed, report.bonds, calcBondLimits(report), wish, tip, progress);
 }
 
@@ -188,19 +237,33 @@ std::string describeContact(const model::Project& project, const stand::CaseResu
                       : c.kind == ContactKind::Pin   ? "pin"
                       : c.kind == ContactKind::Fixed ? "axle or stud in a hole"
                       : c.kind == ContactKind::Joint ? "clip, ball or hinge"
+                      : c.kind == ContactKind::Rest  ? "lying on it"
                                                      : "friction";
     return name(c.b) + " on " + name(c.a) + ", " + how;
 }
 
+std::string lambdaText(const stand::Equilibrium& e) {
+    if (!e.lambda) return "λ not known";
+    if (std::isinf(*e.lambda)) return "no strength of bonds helps";
+    const bool close = std::abs(*e.lambda - 1) < 0.01; // rounded it would look like 1
+    return std::string("λ ") + (e.lambdaAtMost ? "≤ " : "") + formatNumber(*e.lambda, close ? 4 : *e.lambda < 1 ? 2 : 1);
+}
+
+std::string countText(std::size_t count, const std::string& one, const std::string& many) { return std::to_string(count) + " " + (count == 1 ? one : many); }
+
 std::string describeOutcome(const stand::CaseResult& result) {
     const stand::Equilibrium& e = result.equilibrium;
-    if (e.lambda && std::isinf(*e.lambda) && result.net.floating.empty() && e.certain) return "falls over: no strength of bonds helps";
-    std::string text = e.stands     ? "holds"
-                       : !e.certain ? "not settled"
-                                    : std::to_string(e.falling.size()) + (e.falling.size() == 1 ? " part falls" : " parts fall");
+    if (e.givesWay == stand::GivesWay::Slides)
+        return "slides: the ground's friction of " + formatNumber(stand::kGroundFriction, 1) + " (a starting value) is too little";
+    if (e.givesWay == stand::GivesWay::Tips) return "tips over as a whole: no strength of bonds helps";
+    std::string text = e.stands            ? "holds"
+                       : !e.certain        ? "not settled"
+                       : e.falling.empty() ? "does not quite hold"
+                                           : countText(e.falling.size(), "part falls", "parts fall");
+    if (!e.stands && !e.undecided.empty()) text += ", " + countText(e.undecided.size(), "light part undecided", "light parts undecided");
     if (!e.lambda) return text;
     if (std::isinf(*e.lambda)) return text + "; no strength of bonds helps";
-    return text + "; λ " + (e.lambdaAtMost ? "≤ " : "") + formatNumber(*e.lambda, *e.lambda < 1 ? 2 : 1);
+    return text + "; " + lambdaText(e);
 }
 
 } // namespace ivrant::verdict

@@ -16,6 +16,8 @@ namespace ivrant::verdict {
 /// No selector position lets a joint go that a function turns and holds.
 [[nodiscard]] bool isHeldByDrive(const Report& report, const model::JointId& joint);
 
+/// The pose at rest: on its ground, or as it is held.
+[[nodiscard]] stand::StandCase makeAtRest(const Report& report, const PoseReport& pose);
 /// Usual cases of a pose, the slope being what the project asks of its base, at least the usual one; without a place to stand only carrying.
 [[nodiscard]] std::vector<stand::StandCase> listStandCases(const Report& report, const PoseReport& pose);
 /// A case of the builder's own. Errors "case.part" (a part it names is not in the model), "case.ground" (it stands on nothing).
@@ -46,7 +48,15 @@ model::EditResult leaveOutCore(const model::Project& project, const std::vector<
 [[nodiscard]] std::string describeContact(const model::Project& project, const stand::CaseResult& result, int contact);
 /// Parts of a contact: one for ground and hand.
 [[nodiscard]] std::vector<model::PartId> listParts(const model::Project& project, const stand::CaseResult& result, int contact);
-/// "stands; λ 0.31", "3 parts fall".
+/// The section that a held pose is held by; none for poses that stand.
+[[nodiscard]] std::optional<int> findHeldSection(const Report& report, const PoseReport& pose);
+/// Ways across the sections that a push bends most, degrees from +x.
+[[nodiscard]] std::vector<double> listSlenderWays(const Report& report, const PoseReport& pose);
+/// "1 part falls", "3 parts fall".
+[[nodiscard]] std::string countText(std::size_t count, const std::string& one, const std::string& many);
+/// "λ 0.31", "λ ≤ 0.5", "λ 1.0005".
+[[nodiscard]] std::string lambdaText(const stand::Equilibrium& equilibrium);
+/// "holds; λ 0.31", "3 parts fall", "slides: …", "tips over as a whole: …".
 [[nodiscard]] std::string describeOutcome(const stand::CaseResult& result);
 
 } // namespace ivrant::verdict

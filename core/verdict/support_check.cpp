@@ -16,7 +16,7 @@ constexpr double kHelpDeg = 0.01; ///< later tipping than that is help
 
 } // namespace
 
-double getWishDeg(const model::Project& project) { return std::max(kUsualTipDeg, project.tiltDeg); }
+double getWishDeg(const model::Project& project) { return getAskedTipDeg(project); }
 
 std::string nameSupport(std::size_t index) { return "Post " + std::to_string(index + 1); }
 

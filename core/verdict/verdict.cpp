@@ -7,7 +7,8 @@ namespace ivrant::verdict {
 namespace {
 
 double rankOf(const Verdict& v) {
-    const double margin = v.margin.value_or(v.state == State::Fail ? 0.0 : v.state == State::Thin ? 1.2 : 1e6);
+    // Without a margin: failures before those with one, thin findings by weight among the margins of 1 to 1.5.
+    const double margin = v.margin.value_or(v.state == State::Fail ? -1e4 * v.weight : v.state == State::Thin ? kGoodMargin - 0.5 * v.weight : 1e6);
     return static_cast<int>(v.state) * 1e9 + std::clamp(margin, -1e8, 1e8);
 }
 
@@ -18,15 +19,15 @@ State getStateOfMargin(std::optional<double> margin) {
     return *margin < 1.0 ? State::Fail : State::Thin;
 }
 
-const char* getStateName(State state) { return state == State::Fail ? "fail" : state == State::Thin ? "thin" : "good"; }
+const char* getStateName(State state) { return state == State::Fail ? "fail" : state == State::Thin ? "thin" : state == State::Good ? "good" : "note"; }
 const char* getBasisName(Basis basis) { return basis == Basis::Measured ? "measured" : basis == Basis::Starting ? "starting" : "geometry"; }
 
-void sortWorstFirst(std::vector<Verdict>& verdicts) {
-    std::stable_sort(verdicts.begin(), verdicts.end(), [](const Verdict& l, const Verdict& r) {
-        const double a = rankOf(l), b = rankOf(r);
-        return a != b ? a < b : l.id < r.id;
-    });
+bool isWorse(const Verdict& l, const Verdict& r) {
+    const double a = rankOf(l), b = rankOf(r);
+    return a != b ? a < b : l.id < r.id;
 }
+
+void sortWorstFirst(std::vector<Verdict>& verdicts) { std::stable_sort(verdicts.begin(), verdicts.end(), isWorse); }
 
 std::vector<Verdict> collapsePoses(const std::vector<Verdict>& verdicts) {
     std::map<std::string, std::size_t> seen;
@@ -45,7 +46,7 @@ std::vector<Verdict> collapsePoses(const std::vector<Verdict>& verdicts) {
 
 Summary countStates(const std::vector<Verdict>& verdicts) {
     Summary sum;
-    for (const Verdict& v : verdicts) ++(v.state == State::Fail ? sum.fail : v.state == State::Thin ? sum.thin : sum.good);
+    for (const Verdict& v : verdicts) ++(v.state == State::Fail ? sum.fail : v.state == State::Thin ? sum.thin : v.state == State::Good ? sum.good : sum.note);
     return sum;
 }
 

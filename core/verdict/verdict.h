@@ -12,7 +12,12 @@
 
 namespace ivrant::verdict {
 
-enum class State { Fail, Thin, Good };
+enum class State {
+    Fail,
+    Thin,
+    Good,
+    Note ///< has no consequence: shown below what passes
+};
 enum class Basis {
     Measured, ///< by the person's own bench tests or weighing
     Starting, ///< rests on starting values that nobody has measured
@@ -35,6 +40,7 @@ struct Mend {
     std::string text; ///< "use stepped hinge large here"
     std::function<model::EditResult(const model::Project&)> apply;
     std::string caution = {}; ///< what to mind when doing it on the table; may be empty
+    bool tried = false;       ///< known to mend it without failing anything else
 };
 
 struct Verdict {
@@ -48,6 +54,7 @@ struct Verdict {
     std::optional<double> margin; ///< none for yes/no checks and where nothing is needed
     State state = State::Good;
     Basis basis = Basis::Geometry;
+    double weight = 0;  ///< of findings without a margin, how much they matter among those of their state: 0 least, 1 most
     std::string text;   ///< "Neck 3 sags in Reach"
     std::string detail; ///< "needs 42 N·mm, has 18 (starting value)"
 };
@@ -59,13 +66,15 @@ inline constexpr double kGoodMargin = 1.5; ///< below it a pass is thin
 [[nodiscard]] const char* getStateName(State state);
 [[nodiscard]] const char* getBasisName(Basis basis);
 
-/// Worst first: failing by margin, then thin, then good; equal ones by id.
+/// Does l matter more than r? By state, then margin; without one by weight; equal ones by id.
+[[nodiscard]] bool isWorse(const Verdict& l, const Verdict& r);
+/// Worst first: failing by margin, then thin, then good, then notes.
 void sortWorstFirst(std::vector<Verdict>& verdicts);
 /// One verdict per check and joint (or id without pose): the worst over the poses, for the slip.
 [[nodiscard]] std::vector<Verdict> collapsePoses(const std::vector<Verdict>& verdicts);
 
 struct Summary {
-    int fail = 0, thin = 0, good = 0;
+    int fail = 0, thin = 0, good = 0, note = 0;
 };
 [[nodiscard]] Summary countStates(const std::vector<Verdict>& verdicts);
 

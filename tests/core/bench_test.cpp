@@ -1,8 +1,10 @@
 // Statistics against published tables and against simulation; the lever's arithmetic by hand; instruments that misbehave.
+#include <clocale>
 #include <cmath>
 #include <fcntl.h>
 #include <random>
 #include <stdlib.h>
+#include <thread>
 #include <unistd.h>
 
 #include "core/base/units.h"
@@ -113,23 +115,78 @@ TEST(Instrument, SimulatedScaleHasAValueNoiseAndAnEnd) {
     EXPECT_EQ(scale.read(std::chrono::milliseconds(1)).error().code, "instrument.gone");
 }
 
+TEST(Instrument, WhatIsNoReadingIsNotReadAsOne) {
+    for (const char* junk : {"error 42", "E12", "12 34 g", "0x12 g", "1e3 g", "12.5.3 g", "nan g", "12:30", "1,500 g", "2026-11-20", "OL", "ready 15 g",
+                             "12 g of 30 g", "--5 g", ""})
+        EXPECT_EQ(bench::parseForceLine(junk).error().code, "instrument.text") << junk;
+    EXPECT_NEAR(must(bench::parseForceLine("12,5 g")), 12.5 * 9.80665e-3, 1e-9); // a decimal comma is understood
+    EXPECT_NEAR(must(bench::parseForceLine("net: 12.5 g")), 12.5 * 9.80665e-3, 1e-9);
+    EXPECT_NEAR(must(bench::parseForceLine("ST,GS,-  .5 g")), -0.5 * 9.80665e-3, 1e-9);
+}
+
+TEST(Instrument, TheLocaleDoesNotCount) {
+    const char* before = std::setlocale(LC_ALL, nullptr);
+    const std::string kept = before ? before : "C";
+    for (const char* name : {"de_DE.UTF-8", "fr_FR.UTF-8", "C.UTF-8"}) {
+        if (!std::setlocale(LC_ALL, name)) continue; // not on this machine
+        EXPECT_NEAR(must(bench::parseForceLine("12.5 g")), 12.5 * 9.80665e-3, 1e-9) << name;
+        EXPECT_NEAR(must(base::parseNumber("12.5")), 12.5, 1e-12) << name;
+    }
+    std::setlocale(LC_ALL, kept.c_str());
+}
+
+namespace {
+
+/// A serial line whose other end the test holds.
+struct Line {
+    int master = posix_openpt(O_RDWR | O_NOCTTY);
+    std::unique_ptr<bench::Instrument> scale;
+    Line() {
+        EXPECT_EQ(grantpt(master), 0);
+        EXPECT_EQ(unlockpt(master), 0);
+        scale = must(bench::openSerialInstrument(ptsname(master)));
+    }
+    void send(const std::string& text) { EXPECT_EQ(::write(master, text.data(), text.size()), static_cast<ssize_t>(text.size())); }
+    /// Reads while another thread sends once the reading has begun to wait (the pause of mid-line is over).
+    base::Result<double> read(const std::string& text) {
+        std::thread sender([&] {
+            std::this_thread::sleep_for(std::chrono::milliseconds(150));
+            send(text);
+        });
+        auto value = scale->read(std::chrono::milliseconds(5000));
+        sender.join();
+        return value;
+    }
+};
+
+} // namespace
+
 TEST(Instrument, SerialLineReadsWaitsAndVanishes) {
-    const int master = posix_openpt(O_RDWR | O_NOCTTY);
-    ASSERT_GE(master, 0);
-    ASSERT_EQ(grantpt(master), 0);
-    ASSERT_EQ(unlockpt(master), 0);
-    auto scale = must(bench::openSerialInstrument(ptsname(master)));
-    const std::string lines = "ready\n 15.0 g\n0.2 N\n";
-    ASSERT_EQ(write(master, lines.data(), lines.size()), static_cast<ssize_t>(lines.size()));
-    const std::chrono::milliseconds soon(2000);
-    EXPECT_EQ(scale->read(soon).error().code, "instrument.text"); // a line without a number is said, not swallowed
-    EXPECT_NEAR(must(scale->read(soon)), 15 * 9.80665e-3, 1e-9);
-    EXPECT_NEAR(must(scale->read(soon)), 0.2, 1e-12);
-    EXPECT_EQ(scale->read(std::chrono::milliseconds(20)).error().code, "instrument.silent");
-    close(master);
-    EXPECT_EQ(scale->read(soon).error().code, "instrument.gone");
+    Line line;
+    EXPECT_EQ(line.read("ready\n").error().code, "instrument.text"); // a line without a number is said, not swallowed
+    EXPECT_NEAR(must(line.read(" 15.0 g\r\n")), 15 * 9.80665e-3, 1e-9);
+    EXPECT_NEAR(must(line.read("0.2 N\r")), 0.2, 1e-12);
+    EXPECT_EQ(line.scale->read(std::chrono::milliseconds(20)).error().code, "instrument.silent");
+    close(line.master);
+    EXPECT_EQ(line.scale->read(std::chrono::milliseconds(2000)).error().code, "instrument.gone");
     EXPECT_EQ(bench::openSerialInstrument("/dev/null").error().code, "instrument.open");
     EXPECT_EQ(bench::openSerialInstrument("/nowhere/at/all").error().code, "instrument.open");
+}
+
+TEST(Instrument, WhatWaitedAndHalfLinesDoNotCount) {
+    Line line;
+    line.send("99.0 g\n98.0 g\n97.");                                       // sent before anybody asked; the last one is half a line
+    EXPECT_NEAR(must(line.read("5 g\n12.5 g\n")), 12.5 * 9.80665e-3, 1e-9); // "5 g" ends the half line
+    line.send("50 g\n");
+    EXPECT_NEAR(must(line.read("13 g\n")), 13 * 9.80665e-3, 1e-9);
+    EXPECT_EQ(line.scale->read(std::chrono::milliseconds(30)).error().code, "instrument.silent");
+    std::thread gone([&] {
+        std::this_thread::sleep_for(std::chrono::milliseconds(100));
+        line.send("77");
+        close(line.master); // unplugged in the middle of a line
+    });
+    EXPECT_FALSE(line.scale->read(std::chrono::milliseconds(3000)).ok());
+    gone.join();
 }
 
 TEST(Readings, TablesOfText) {
@@ -140,7 +197,10 @@ TEST(Readings, TablesOfText) {
     EXPECT_EQ(bench::parseReadings("1\ntwo\n").error().place, "line 2");
     EXPECT_EQ(bench::parseReadings("").error().code, "csv.empty");
     EXPECT_EQ(bench::parseReadings("what\n1\n").error().code, "csv.number");
-    EXPECT_EQ(bench::parseReadings("1,0\n2\n").error().place, "line 2"); // moves on one line only
+    EXPECT_EQ(bench::parseReadings("1.0,0\n2\n").error().place, "line 2"); // moves on one line only
+    EXPECT_EQ(bench::parseReadings("1,5\n2,5\n").error().place, "line 1"); // 1.5, or 1 after 5 moves?
+    EXPECT_EQ(must(bench::parseReadings("1,5;0\n2,25;10\n")).values, (std::vector<double>{1.5, 2.25}));
+    EXPECT_EQ(must(bench::parseReadings("reading,moves\n1,5\n")).moves, (std::vector<double>{5}));
 }
 
 namespace {

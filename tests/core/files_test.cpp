@@ -6,10 +6,13 @@
 #include <nlohmann/json.hpp>
 #include <sys/resource.h>
 #include <sys/stat.h>
+#include <sys/wait.h>
+#include <unistd.h>
 
 #include "core/files/atomic_file.h"
 #include "core/files/journal.h"
 #include "core/files/mesh_files.h"
+#include "core/files/mesh_import.h"
 #include "core/files/parts_csv.h"
 #include "core/files/results_json.h"
 #include "tests/support/figures.h"
@@ -186,19 +189,138 @@ TEST(Journal, WhatAnEarlierRunLeftIsFound) {
     const TempFolder folder;
     Figure f;
     f.put(0, "brick 2x4 at 0 0 0");
-    files::Journal journal((folder.path / "journal").string(), "w1");
-    ASSERT_TRUE(journal.write(f.project, "/some/where.ivrant"));
-    std::ofstream(folder.path / "journal" / "broken.journal") << "{ \"journal\": 1\nnonsense";
-    const auto found = files::findJournals((folder.path / "journal").string());
+    const std::string journals = (folder.path / "journal").string();
+    std::string file;
+    {
+        files::Journal journal(journals, "w1");
+        file = journal.file();
+        ASSERT_TRUE(journal.write(f.project, "/some/where.ivrant", 1));
+        std::ofstream(folder.path / "journal" / "broken.journal") << "{ \"journal\": 1\nnonsense";
+        EXPECT_TRUE(files::findJournals(journals).empty()) << "its window is still there";
+        ASSERT_EQ(files::listJournals(journals).size(), 1U);
+        EXPECT_TRUE(files::listJournals(journals)[0].inUse);
+        EXPECT_FALSE(files::discardJournal(file));
+    }
+    const auto found = files::findJournals(journals);
     ASSERT_EQ(found.size(), 1U);
     EXPECT_EQ(found[0].projectPath, "/some/where.ivrant");
     EXPECT_EQ(found[0].project.partCount(), 1U);
-    journal.clear();
-    EXPECT_TRUE(files::findJournals((folder.path / "journal").string()).empty());
+    EXPECT_TRUE(files::discardJournal(file));
+    EXPECT_TRUE(files::findJournals(journals).empty());
     EXPECT_TRUE(files::findJournals("/no/such/folder").empty());
+}
+
+TEST(Journal, AClosedOneAndAnOlderSnapshotWriteNothing) {
+    const TempFolder folder;
+    Figure f;
+    f.put(0, "brick 2x4 at 0 0 0");
+    const std::string journals = (folder.path / "journal").string();
+    files::Journal journal(journals, "w1");
+    ASSERT_TRUE(journal.write(f.project, "newer", 5));
+    ASSERT_TRUE(journal.write(f.project, "older", 4)); // it was on its way in another thread
+    EXPECT_EQ(files::listJournals(journals)[0].projectPath, "newer");
+    journal.clear();
+    EXPECT_TRUE(files::listJournals(journals).empty());
     journal.close();
-    ASSERT_TRUE(journal.write(f.project, ""));
-    EXPECT_TRUE(files::findJournals((folder.path / "journal").string()).empty()) << "a closed journal writes nothing";
+    ASSERT_TRUE(journal.write(f.project, "", 9));
+    EXPECT_TRUE(files::listJournals(journals).empty());
+}
+
+TEST(Journal, AFolderThatWasTakenAwayIsMadeAgain) {
+    const TempFolder folder;
+    Figure f;
+    f.put(0, "brick 2x4 at 0 0 0");
+    const std::string journals = (folder.path / "state" / "journal").string();
+    files::Journal journal(journals, "w1");
+    fs::remove_all(folder.path / "state");
+    ASSERT_TRUE(journal.write(f.project, "", 1));
+    ASSERT_EQ(files::listJournals(journals).size(), 1U);
+    EXPECT_TRUE(files::listJournals(journals)[0].inUse) << "the lock is held again too";
+}
+
+TEST(Journal, OfADeadWindowIsFoundWhoeverHasItsNumberNow) {
+    // The journal says nothing of a process: one with the old number must not hide it. A killed child leaves journal and lock.
+    const TempFolder folder;
+    Figure f;
+    f.put(0, "brick 2x4 at 0 0 0");
+    const std::string journals = (folder.path / "journal").string();
+    const pid_t child = ::fork();
+    if (child == 0) {
+        files::Journal journal(journals, "w1");
+        if (!journal.write(f.project, "", 1).ok()) ::_exit(1);
+        ::kill(::getpid(), SIGKILL);
+    }
+    int status = 0;
+    ::waitpid(child, &status, 0);
+    ASSERT_TRUE(WIFSIGNALED(status));
+    const auto found = files::findJournals(journals);
+    ASSERT_EQ(found.size(), 1U);
+    const auto text = must(files::readFile(found[0].file, 1 << 20));
+    EXPECT_EQ(text.substr(0, text.find('\n')).find("pid"), std::string::npos);
+}
+
+TEST(AtomicFile, ModesOwnersAndTheUmaskAreKept) {
+    const TempFolder folder;
+    const std::string target = (folder.path / "model").string();
+    const mode_t before = ::umask(027);
+    ASSERT_TRUE(files::writeFileAtomically(target, "one"));
+    ::umask(before);
+    struct stat now {};
+    ASSERT_EQ(::stat(target.c_str(), &now), 0);
+    EXPECT_EQ(now.st_mode & 07777, 0640U); // 0666 without 027
+    ASSERT_EQ(::chmod(target.c_str(), 0604), 0);
+    const bool given = ::chown(target.c_str(), 1234, 4321) == 0; // needs to be allowed
+    ASSERT_TRUE(files::writeFileAtomically(target, "two"));
+    ASSERT_EQ(::stat(target.c_str(), &now), 0);
+    EXPECT_EQ(now.st_mode & 07777, 0604U);
+    if (given) {
+        EXPECT_EQ(now.st_uid, 1234U);
+        EXPECT_EQ(now.st_gid, 4321U);
+    }
+}
+
+TEST(AtomicFile, OnlyRegularFilesAreRead) {
+    const TempFolder folder;
+    const std::string pipe = (folder.path / "pipe").string();
+    ASSERT_EQ(::mkfifo(pipe.c_str(), 0600), 0);
+    EXPECT_EQ(files::readFile(pipe, 100).error().code, "file.open"); // and at once: nobody ever writes to it
+    EXPECT_EQ(files::readFile("/dev/zero", 100).error().code, "file.open");
+    EXPECT_EQ(files::readFile(folder.path.string(), 100).error().code, "file.open");
+}
+
+TEST(MeshImport, ReadsNothingOutsideItsFolder) {
+    const TempFolder folder;
+    fs::create_directories(folder.path / "in");
+    // Three points in a buffer of their own: 0 0 0, 1 0 0, 0 1 0, as 32-bit floats, and the triangles of a tetrahedron would need a fourth.
+    const float points[] = {0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1};
+    const std::uint16_t corners[] = {0, 2, 1, 0, 1, 3, 1, 2, 3, 0, 3, 2};
+    std::string bytes(reinterpret_cast<const char*>(points), sizeof points);
+    bytes.append(reinterpret_cast<const char*>(corners), sizeof corners);
+    const auto gltf = [&](const std::string& uri) {
+        return R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":[{"mesh":0}],"meshes":[{"primitives":[{"attributes":{"POSITION":0},"indices":1}]}],)"
+               R"("accessors":[{"bufferView":0,"componentType":5126,"count":4,"type":"VEC3","min":[0,0,0],"max":[1,1,1]},{"bufferView":1,"componentType":5123,"count":12,"type":"SCALAR"}],)"
+               R"("bufferViews":[{"buffer":0,"byteOffset":0,"byteLength":48},{"buffer":0,"byteOffset":48,"byteLength":24}],"buffers":[{"byteLength":72,"uri":")" +
+               uri + "\"}]}";
+    };
+    std::ofstream(folder.path / "outside.bin") << bytes;
+    std::ofstream(folder.path / "in" / "inside.bin") << bytes;
+    std::ofstream(folder.path / "in" / "good.gltf") << gltf("inside.bin");
+    std::ofstream(folder.path / "in" / "bad.gltf") << gltf("../outside.bin");
+    fs::create_symlink(folder.path / "outside.bin", folder.path / "in" / "link.bin");
+    std::ofstream(folder.path / "in" / "linked.gltf") << gltf("link.bin");
+    const auto load = [&](const char* name) { return files::loadMesh((folder.path / "in" / name).string(), {1000, true}); };
+    EXPECT_TRUE(load("good.gltf").ok());
+    EXPECT_FALSE(load("bad.gltf").ok());
+    EXPECT_FALSE(load("linked.gltf").ok());
+}
+
+TEST(Csv, FormulasAreDefusedAndNumbersStay) {
+    for (const char* formula : {"=1+1", "@SUM(A1)", "+cmd|' /C calc'!A0", "-2+3+cmd|' /C calc'!A0", "\t=1", "=HYPERLINK(\"x\")"}) {
+        const std::string field = files::csvField(formula);
+        EXPECT_EQ(field.find_first_of("=@+-\t"), field.find(formula[0])) << field;
+        EXPECT_TRUE(field.starts_with("'") || field.starts_with("\"'")) << field;
+    }
+    for (const char* number : {"-12.5", "-12.4°", "+3", "-", "-0.5 N·mm", "-90", "12 - 13", ""}) EXPECT_EQ(files::csvField(number), number);
 }
 
 TEST(Csv, FieldsAreQuotedWhereNeeded) {

@@ -135,6 +135,124 @@ TEST(Hull, BoxHasSixFacesInAnyAttitude) {
     EXPECT_TRUE(calcHullFaces({{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {1, 1, 0}}).empty());
 }
 
+namespace {
+
+Eigen::Vector2d turned(const Eigen::Vector2d& p, double angle) { return Eigen::Rotation2Dd(angle) * p; }
+
+/// Farthest that a point lies outside a counter-clockwise polygon; negative inside.
+double outside(const std::vector<Eigen::Vector2d>& hull, const Eigen::Vector2d& p) {
+    double most = -1e9;
+    for (std::size_t i = 0; i < hull.size(); ++i) {
+        const Eigen::Vector2d edge = (hull[(i + 1) % hull.size()] - hull[i]).normalized(), to = p - hull[i];
+        most = std::max(most, edge.y() * to.x() - edge.x() * to.y());
+    }
+    return most;
+}
+
+/// Corners by brute force: a point is one when some line through it has all others strictly on one side, by more than rounding.
+std::size_t countCorners(const std::vector<Eigen::Vector2d>& points) {
+    std::size_t corners = 0;
+    for (const auto& p : points) {
+        std::vector<double> angles;
+        for (const auto& q : points)
+            if ((q - p).norm() > 1e-6) angles.push_back(std::atan2(q.y() - p.y(), q.x() - p.x()));
+        std::sort(angles.begin(), angles.end());
+        double widest = angles.front() + 2 * kPi - angles.back();
+        for (std::size_t i = 1; i < angles.size(); ++i) widest = std::max(widest, angles[i] - angles[i - 1]);
+        corners += widest > kPi + 1e-6 ? 1 : 0;
+    }
+    return corners;
+}
+
+} // namespace
+
+TEST(Hull, DecksOnFeetAreTheSameInAnyAttitudeAndOrder) {
+    // Feet on a grid: many points in line, which any turn moves off the line by rounding alone.
+    std::mt19937 random(3);
+    for (int round = 0; round < 300; ++round) {
+        std::vector<Eigen::Vector2d> feet;
+        std::uniform_int_distribution<int> place(0, 12);
+        const int count = 2 + static_cast<int>(random() % 6);
+        for (int i = 0; i < count; ++i) {
+            const Eigen::Vector2d at(8.0 * place(random), 8.0 * place(random));
+            for (const auto& corner : {Eigen::Vector2d(-3.9, -3.9), Eigen::Vector2d(3.9, -3.9), Eigen::Vector2d(3.9, 3.9), Eigen::Vector2d(-3.9, 3.9)})
+                feet.push_back(at + corner);
+        }
+        std::sort(feet.begin(), feet.end(), [](const auto& l, const auto& r) { return std::pair(l.x(), l.y()) < std::pair(r.x(), r.y()); });
+        feet.erase(std::unique(feet.begin(), feet.end()), feet.end());
+        const std::size_t wanted = countCorners(feet);
+        for (int turn = 0; turn < 8; ++turn) {
+            const double angle = turn == 0 ? 0 : std::uniform_real_distribution<double>(0, 2 * kPi)(random);
+            std::vector<Eigen::Vector2d> points;
+            for (const auto& p : feet) points.push_back(turned(p + Eigen::Vector2d(turn * 1000.1, 0), angle));
+            std::shuffle(points.begin(), points.end(), random);
+            const auto hull = calcHull2(points);
+            ASSERT_EQ(hull.size(), wanted) << "round " << round << " turn " << turn;
+            for (const auto& p : points) ASSERT_LE(outside(hull, p), 2e-5);
+            for (const auto& corner : hull) ASSERT_NE(std::find(points.begin(), points.end(), corner), points.end()) << "corners are points of the input";
+            double area = 0;
+            for (std::size_t i = 0; i < hull.size(); ++i)
+                area += (hull[i].x() * hull[(i + 1) % hull.size()].y() - hull[(i + 1) % hull.size()].x() * hull[i].y()) / 2;
+            ASSERT_GT(area, 0) << "counter-clockwise";
+        }
+    }
+}
+
+TEST(Hull, PointsInLineUpToRoundingKeepTheTrueCorners) {
+    // x falls back by a last bit along an edge, which sorts its end before its beginning.
+    const double e = 4e-15;
+    const auto hull = calcHull2({{0, 0}, {-e, 8}, {e, 16}, {0, 24}, {30, 24}, {30 + 2 * e, 12}, {30, 0}, {15, -e}});
+    ASSERT_EQ(hull.size(), 4U);
+    EXPECT_EQ(calcHull2({{0, 0}, {1e-12, 5}, {0, 10}, {-1e-12, 7}}).size(), 2U);
+    EXPECT_TRUE(calcHull2({}).empty());
+    EXPECT_EQ(calcHull2({{3, 4}, {3, 4}, {3 + 1e-9, 4}}).size(), 1U);
+}
+
+TEST(Hull, GridsOfPointsInSpaceHaveTheFacesOfTheirBox) {
+    // A studded plate in small: thousands of points in few planes, in any attitude.
+    std::mt19937 random(5);
+    std::vector<Vec3> points;
+    for (int i = 0; i < 40; ++i)
+        for (int j = 0; j < 30; ++j)
+            for (const double z : {0.0, 3.2, 4.9}) points.emplace_back(8.0 * i, 8.0 * j, z);
+    for (int turn = 0; turn < 20; ++turn) {
+        const Pose X = turn == 0 ? Pose::Identity() : makePose(expMap(Vec3::Random() * 3), {100, -50, 7});
+        std::vector<Vec3> moved;
+        for (const auto& p : points) moved.push_back(X * p);
+        std::shuffle(moved.begin(), moved.end(), random);
+        const auto faces = calcHullFaces(moved);
+        ASSERT_EQ(faces.size(), 6U) << turn;
+        double volume = 0;
+        for (const auto& f : faces) {
+            EXPECT_EQ(f.outline.size(), 4U);
+            for (const auto& p : moved) ASSERT_LE(f.normal.dot(p - f.outline[0]), 1e-6);
+            for (std::size_t i = 2; i < f.outline.size(); ++i)
+                volume += (f.outline[0] - X.translation()).dot((f.outline[i - 1] - X.translation()).cross(f.outline[i] - X.translation())) / 6;
+        }
+        EXPECT_NEAR(volume, 312 * 232 * 4.9, 1e-3);
+    }
+    EXPECT_EQ(dropInnerOfLines(points).size(), 8U) << "all but the corners lie between others";
+}
+
+TEST(Hull, OfRandomPointsContainsThemAndHasTheirSupport) {
+    // Second way: in any direction the hull reaches as far as the farthest point.
+    std::mt19937 random(9);
+    std::normal_distribution<double> spread(0, 20);
+    for (int round = 0; round < 20; ++round) {
+        std::vector<Vec3> points;
+        for (int i = 0; i < 200; ++i) points.emplace_back(spread(random), spread(random), spread(random));
+        const auto faces = calcHullFaces(points);
+        for (int k = 0; k < 50; ++k) {
+            const Vec3 d = Vec3(spread(random), spread(random), spread(random)).normalized();
+            double far = -1e9, reach = -1e9;
+            for (const auto& p : points) far = std::max(far, d.dot(p));
+            for (const auto& f : faces)
+                for (const auto& p : f.outline) reach = std::max(reach, d.dot(p));
+            EXPECT_NEAR(reach, far, 0.011); // faces within 0.01 mm are joined
+        }
+    }
+}
+
 TEST(Mesh, ClosedSolidsHaveTheVolumeOfTheirTriangles) {
     // Divergence theorem: V = Σ a·(b×c)/6 over outward triangles.
     const auto volume = [](const Solid& s, int sides) {

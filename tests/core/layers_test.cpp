@@ -382,3 +382,34 @@ TEST(LargeModels, BondsFollowTheOtherVerdicts) {
     test::Overhang f;
     EXPECT_FALSE(verdict::lacksBonds(report(f.project)));
 }
+
+TEST(LayBricks, HangingCellsBecomePartOfALongerBrick) {
+    // A post with a beam on top that overhangs further than one brick reaches by itself: laid from its far end, what is left over would hang.
+    for (int beyond = 1; beyond <= 4; ++beyond) {
+        stand::CellGrid grid;
+        grid.nx = 12;
+        grid.ny = 1;
+        grid.nz = 3;
+        grid.cellMm = base::kBrickMm;
+        grid.filled.assign(36, 0);
+        for (int z = 0; z < 2; ++z)
+            for (int x = 0; x < 4; ++x) grid.filled[grid.index(x, 0, z)] = 1;
+        for (int x = 0; x < 4 + beyond; ++x) grid.filled[grid.index(x, 0, 2)] = 1;
+        const auto layers = test::must(stand::layBricks(grid, {{1, 2}, {1, 3}, {1, 4}, {1, 1}}));
+        std::size_t cells = 0;
+        for (const auto& brick : layers.bricks) cells += static_cast<std::size_t>(brick.across) * static_cast<std::size_t>(brick.along);
+        // A brick of four reaches three cells beyond the post; what lies further out can only hang.
+        const std::size_t out = beyond <= 3 ? 0 : 1;
+        EXPECT_EQ(cells, 8 + 4 + static_cast<std::size_t>(beyond) - out) << beyond << " cells beyond the post";
+        EXPECT_EQ(layers.hanging, out);
+        EXPECT_EQ(layers.dropped.size(), out) << "what is left out is told";
+        // No cell twice, none that the grid has not.
+        std::set<std::array<int, 3>> seen;
+        for (const auto& brick : layers.bricks)
+            for (int x = brick.x; x < brick.x + brick.across; ++x)
+                for (int y = brick.y; y < brick.y + brick.along; ++y) {
+                    EXPECT_TRUE(seen.insert({x, y, brick.z}).second);
+                    EXPECT_TRUE(grid.isFilled(x, y, brick.z / 3));
+                }
+    }
+}

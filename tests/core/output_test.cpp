@@ -1,4 +1,6 @@
 // What leaves the program: results as JSON, content of the sheets, parts lists, undo, guards.
+#include <random>
+
 #include "core/files/results_json.h"
 
 #include "core/files/json_guard.h"
@@ -224,6 +226,68 @@ TEST(History, KeepsAThousandAndForgetsTheOldest) {
     }
     EXPECT_GE(steps, 900);
     EXPECT_LE(steps, 1000);
+}
+
+TEST(History, EverySnapshotComesBackAsItWas) {
+    // Random edits of several sections, then a random walk: each snapshot is written to the same bytes as when it was made.
+    std::mt19937 random(4);
+    Figure f;
+    for (int i = 0; i < 40; ++i) f.put(static_cast<std::size_t>(i % 3), "brick 2x2 at " + std::to_string(3 * i) + " 0 0");
+    model::History history(f.project);
+    std::vector<std::string> texts{files::writeProject(f.project)};
+    for (int i = 0; i < 120; ++i) {
+        const auto& now = history.current();
+        const auto& section = *now.sections[random() % now.sections.size()];
+        std::vector<model::PartId> ids;
+        for (const auto& part : section.parts)
+            if (random() % 7 == 0) ids.push_back(part.id);
+        if (ids.empty()) ids.push_back(section.parts.front().id);
+        model::EditResult next = model::renameProject(now, std::to_string(i));
+        switch (random() % 5) {
+        case 0: next = model::recolourParts(now, ids, static_cast<int>(random() % 5)); break;
+        case 1: next = model::moveParts(now, ids, geometry::makePose(geometry::Mat3::Identity(), {0, 0, 9.6})); break;
+        case 2: next = model::duplicateParts(now, ids, geometry::makePose(geometry::Mat3::Identity(), {0, 80, 0})); break;
+        case 3:
+            if (section.parts.size() > ids.size() + 2) next = model::removeParts(now, ids);
+            break;
+        default: break;
+        }
+        history.push("edit", must(next));
+        texts.push_back(files::writeProject(history.current()));
+    }
+    std::size_t at = texts.size() - 1;
+    for (int walk = 0; walk < 1000; ++walk) {
+        const bool back = random() % 2 == 0;
+        if (back && history.canUndo()) {
+            history.undo();
+            --at;
+        } else if (!back && history.canRedo()) {
+            history.redo();
+            ++at;
+        }
+        if (walk % 10 == 0) {
+            ASSERT_EQ(files::writeProject(history.current()), texts[at]) << walk;
+        }
+    }
+}
+
+TEST(History, GrowsByWhatChangesNotByTheModel) {
+    Figure f;
+    f.put(0, "brick 1x1 at 0 0 0");
+    std::vector<model::NewPart> parts(2000);
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        parts[i].shape = must(parts::makeShape("brick 1x1"));
+        parts[i].place.atUm = {static_cast<std::int64_t>(i + 1) * 8000, 0, 0};
+    }
+    model::History history(must(model::addParts(f.project, f.project.sections[0]->id, parts)));
+    for (int i = 0; i < 500; ++i) {
+        const std::vector ids{history.current().sections[0]->parts[static_cast<std::size_t>(i)].id};
+        history.push("recolour", must(model::recolourParts(history.current(), ids, 1 + i % 3)));
+    }
+    EXPECT_LT(history.bytes(), 500 * 8192U) << "some kilobytes an edit, not a copy of 2,000 parts";
+    EXPECT_EQ(history.forgotten(), 0U);
+    for (int i = 0; i < 1200; ++i) history.push("rename", must(model::renameProject(history.current(), std::to_string(i))));
+    EXPECT_EQ(history.forgotten(), 1701 - model::History::kMost);
 }
 
 TEST(Guard, CountsWithoutBuilding) {

@@ -206,7 +206,7 @@ TEST(Range, BallKeepsToItsCone) {
 
 TEST(Range, EveryBareJointReachesWhatItsKindPromises) {
     // The two halves alone, nothing on them: own limits for hinges, balls and clips' slides; all round for the rest, but for the
-    // large hinge and the clip, whose plates meet when folded down by 2·atan(4.1 / 3.2).
+    // clip, which promises nothing: its plates meet when folded down by 2·atan(4.1 / 3.2).
     struct Pair {
         const char *kind, *carrying, *fromPort, *carried, *toPort;
     };
@@ -224,6 +224,7 @@ TEST(Range, EveryBareJointReachesWhatItsKindPromises) {
           Pair{"free hinge plate pair", "hinge plate lower", "hinge", "hinge plate upper", "hinge"},
           Pair{"large ball and cup", "limb bone 5", "ball", "limb bone 5", "cup"}, Pair{"smooth pin", "pin smooth", "end+", "beam 5", "hole 2"},
           Pair{"ribbed pin", "pin ribbed", "end-", "pin hole brick 1x4", "hole 1"}, Pair{"axle in round hole", "axle 4", "at 1", "beam 3", "hole 0"},
+          Pair{"universal joint", "universal joint fork", "fork", "universal joint cross", "fork"},
           Pair{"one-stud swivel", "jumper 1x2", "stud 0,0", "brick 1x1", "cell 0,0"}}) {
         Figure f;
         const auto from = f.put(0, p.carrying), to = f.put(1, p.carried);
@@ -232,7 +233,7 @@ TEST(Range, EveryBareJointReachesWhatItsKindPromises) {
         for (int k = 0; k < kind.freedomCount(); ++k) {
             const auto r = f.range(0, k);
             EXPECT_FALSE(r.collides) << p.kind << " " << p.carrying;
-            if (kind.motion == parts::JointMotion::Ball && k < 2) {
+            if (kind.tilts() && k < 2) {
                 EXPECT_DOUBLE_EQ(r.free.high, kind.coneDeg) << p.carrying << " " << k;
                 EXPECT_DOUBLE_EQ(r.free.low, -kind.coneDeg) << p.carrying << " " << k;
             } else if (std::string(p.kind) == "free hinge plate pair") {
@@ -241,7 +242,10 @@ TEST(Range, EveryBareJointReachesWhatItsKindPromises) {
             } else if (std::string(p.kind) == "stepped hinge small") {
                 EXPECT_DOUBLE_EQ(r.free.low, -90);
                 EXPECT_DOUBLE_EQ(r.free.high, 90);
-            } else if (std::string(p.kind) == "stepped hinge large" || (std::string(p.kind) == "clip on bar" && k == 0)) {
+            } else if (std::string(p.kind) == "stepped hinge large") {
+                EXPECT_DOUBLE_EQ(r.free.low, -112.5);
+                EXPECT_DOUBLE_EQ(r.free.high, 112.5);
+            } else if (std::string(p.kind) == "clip on bar" && k == 0) {
                 EXPECT_NEAR(std::min(-r.free.low, r.free.high), fold, kRangeDeg) << p.carrying;
             } else if (std::string(p.kind) == "clip on bar") {
                 EXPECT_NEAR(r.free.high, 1.6, 0.001);

@@ -18,6 +18,21 @@ TEST(Units, RefusesWhatIsNoLength) {
     EXPECT_EQ(parseLengthMm("99999999mm", 1).error().code, "number.range");
 }
 
+TEST(Units, ADecimalCommaIsUnderstoodOrRefusedNeverCut) {
+    EXPECT_DOUBLE_EQ(*parseNumber("1,5"), 1.5);
+    EXPECT_DOUBLE_EQ(*parseNumber("-0,125"), -0.125); // no thousands begin with 0
+    EXPECT_DOUBLE_EQ(*parseNumber("1234,567"), 1234.567);
+    EXPECT_DOUBLE_EQ(*parseLengthMm("2,5s", 1), 20);
+    for (const char* text : {"1,500", "-12,000", "1,2,3", "1,5.2", "1.5,2", ",", "+-1", "0x10", "1 5"}) EXPECT_FALSE(parseNumber(text)) << text;
+}
+
+TEST(Units, ControlCharactersAreShownNotSent) {
+    EXPECT_EQ(printable("Neck \x1b[31m red\x07\x7f"), "Neck ?[31m red??");
+    EXPECT_EQ(printable("A\xC2\x9B"
+                        "B é λ\n\t"),
+              "A?B é λ\n\t"); // U+009B is a control sequence too
+}
+
 TEST(Units, FormatsForReading) {
     EXPECT_EQ(formatNumber(-0.0001, 2), "0");
     EXPECT_EQ(formatNumber(12.50, 2), "12.5");

@@ -31,8 +31,12 @@ inline QString demoFile(const QString& name) { return QString::fromStdString(rep
 struct Answers {
     QString openPath, savePath;
     char keepChanges = 'n';
-    bool restore = false;
-    QStringList restoreAsked;
+    std::vector<app::CopyAnswer> copies; ///< one after the other; then later
+    std::vector<QStringList> copiesAsked;
+    char changedOnDisk = 'c';
+    QStringList changedAsked;
+    bool sure = false;
+    QStringList sureAsked;
 };
 
 class WindowRig {
@@ -42,9 +46,18 @@ public:
         prompts.openPath = [this](QWidget*) { return answers.openPath; };
         prompts.savePath = [this](QWidget*, const QString&) { return answers.savePath; };
         prompts.keepChanges = [this](QWidget*) { return answers.keepChanges; };
-        prompts.restore = [this](QWidget*, const QString& what) {
-            answers.restoreAsked << what;
-            return answers.restore;
+        prompts.copies = [this](QWidget*, const QStringList& lines) {
+            answers.copiesAsked.push_back(lines);
+            const auto at = answers.copiesAsked.size() - 1;
+            return at < answers.copies.size() ? answers.copies[at] : app::CopyAnswer{};
+        };
+        prompts.changedOnDisk = [this](QWidget*, const QString& what) {
+            answers.changedAsked << what;
+            return answers.changedOnDisk;
+        };
+        prompts.sure = [this](QWidget*, const QString& what) {
+            answers.sureAsked << what;
+            return answers.sure;
         };
         window = std::make_unique<app::MainWindow>(prompts, journalFolder.isEmpty() ? folder.path() + "/journal" : journalFolder, app::makeStations);
         window->resize(1280, 800);

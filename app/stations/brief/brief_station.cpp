@@ -7,6 +7,7 @@
 #include <QHeaderView>
 #include <QVBoxLayout>
 
+#include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
 #include "core/base/units.h"
@@ -65,7 +66,7 @@ BriefStation::BriefStation(Session& session, QWidget* parent)
 }
 
 void BriefStation::makeComposer(QVBoxLayout* column) {
-    auto* head = new QLabel("<b>What was asked for</b>", this);
+    auto* head = makeMarkup(new QLabel("<b>What was asked for</b>", this));
     column->addWidget(head);
     const auto name = [](QWidget* w, const char* object, const char* spoken, const char* tip) {
         w->setObjectName(object);
@@ -112,7 +113,7 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     second->addWidget(m_add);
     column->addLayout(first);
     column->addLayout(second);
-    m_sentence->setObjectName("askSentence");
+    makeMarkup(m_sentence)->setObjectName("askSentence");
     m_sentence->setWordWrap(true);
     column->addWidget(m_sentence);
     m_asks->setObjectName("asks");
@@ -159,7 +160,7 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
 }
 
 void BriefStation::makeDesks(QVBoxLayout* column) {
-    column->addWidget(new QLabel("<b>Scale desk</b>", this));
+    column->addWidget(makeMarkup(new QLabel("<b>Scale desk</b>", this)));
     auto* about = new QLabel("Lengths of the real thing and of the model; one unit for all real ones.", this);
     about->setWordWrap(true);
     column->addWidget(about);
@@ -180,7 +181,7 @@ void BriefStation::makeDesks(QVBoxLayout* column) {
     m_scale->setWordWrap(true);
     column->addWidget(m_scale);
     column->addSpacing(10);
-    column->addWidget(new QLabel("<b>Offset finder</b>", this));
+    column->addWidget(makeMarkup(new QLabel("<b>Offset finder</b>", this)));
     m_offset->setObjectName("offset");
     m_offset->setAccessibleName("Wanted offset");
     m_offset->setPlaceholderText("wanted offset: 5.6mm, 0.5s, 1p");
@@ -420,7 +421,7 @@ void BriefStation::exportBrief() {
     if (path.isEmpty()) return;
     files::Brief brief{m_session.project().name, m_session.project().asks};
     const auto saved = files::writeFileAtomically(path.toStdString(), files::writeBrief(brief));
-    m_session.say(saved ? "Brief written: " + path : QString::fromStdString(saved.error().message), !saved);
+    saved ? m_session.say("Brief written: " + path) : m_session.warn(QString::fromStdString("Brief not written: " + saved.error().message));
 }
 
 } // namespace ivrant::app

@@ -1,7 +1,6 @@
 #include "app/stations/diary/bench_panel.h"
 
 #include <QDate>
-#include <QFile>
 #include <QFileDialog>
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -13,6 +12,7 @@
 #include "core/bench/readings_csv.h"
 #include "core/bench/statistics.h"
 #include "core/bench/strengths.h"
+#include "core/files/atomic_file.h"
 
 namespace ivrant::app {
 namespace {
@@ -22,7 +22,7 @@ using base::formatNumber;
 constexpr std::chrono::milliseconds kPatience{8000};
 constexpr double kSimulatedShare = 0.82;  ///< the stand-in's true value over the starting value: a guess like any joint's own
 constexpr double kSimulatedSpread = 0.05; ///< of the true value
-constexpr qint64 kMostCsv = 4 << 20;
+constexpr std::size_t kMostCsv = 4 << 20;
 
 } // namespace
 
@@ -308,9 +308,9 @@ void BenchPanel::takeReading() {
 void BenchPanel::importReadings() {
     const QString path = QFileDialog::getOpenFileName(this, "Readings", QString(), "Text (*.csv *.txt)");
     if (path.isEmpty()) return;
-    QFile file(path);
-    if (!file.open(QIODevice::ReadOnly) || file.size() > kMostCsv) return m_session.say("Not read: " + path + " cannot be opened or is larger than 4 MB", true);
-    const auto readings = bench::parseReadings(file.readAll().toStdString());
+    const auto text = files::readFile(path.toStdString(), kMostCsv);
+    if (!text) return m_session.say(QString::fromStdString("Not read: " + text.error().message), true);
+    const auto readings = bench::parseReadings(*text);
     if (!readings) return m_session.say("Not read: " + QString::fromStdString(readings.error().message + " (" + readings.error().place + ")"), true);
     for (std::size_t i = 0; i < readings->values.size(); ++i)
         m_readings.push_back({readings->values[i], false, readings->values[i], readings->moves.empty() ? 0 : readings->moves[i], true});

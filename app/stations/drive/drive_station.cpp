@@ -207,7 +207,7 @@ void DriveStation::makeCommands() {
     });
     addCommand(this, "Export the board as drawing", {}, [this] {
         const QString path = QFileDialog::getSaveFileName(this, "Export the board", "board.svg", "Drawings (*.svg *.png)");
-        if (!path.isEmpty() && !m_widget->saveDrawing(path)) m_session.say("The drawing could not be written to " + path, true);
+        if (!path.isEmpty() && !m_widget->saveDrawing(path)) m_session.warn("The drawing could not be written to " + path);
     });
     addCommand(this, "Copy a picture of the board", {}, [this] { m_widget->copyPicture(); });
 }

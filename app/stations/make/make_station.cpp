@@ -6,6 +6,7 @@
 #include <QSplitter>
 #include <QVBoxLayout>
 
+#include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
 #include "core/files/atomic_file.h"
@@ -61,7 +62,7 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
     auto* stepPage = new QWidget(this);
     auto* page = new QVBoxLayout(stepPage);
     page->setContentsMargins(12, 8, 12, 8);
-    m_title->setObjectName("stepTitle");
+    makeMarkup(m_title)->setObjectName("stepTitle");
     page->addWidget(m_title);
     page->addWidget(m_picture, 1);
     page->addWidget(m_tray);
@@ -70,7 +71,7 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
     auto* left = new QWidget(this);
     auto* column = new QVBoxLayout(left);
     column->setContentsMargins(0, 0, 0, 0);
-    auto* head = new QLabel("<b>Steps</b>", left);
+    auto* head = makeMarkup(new QLabel("<b>Steps</b>", left));
     head->setMargin(8);
     column->addWidget(head);
     column->addWidget(m_steps, 1);
@@ -122,7 +123,7 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
         const QString path = QFileDialog::getSaveFileName(this, "Parts list", "parts.csv", "CSV (*.csv)");
         if (path.isEmpty()) return;
         const auto saved = files::writeFileAtomically(path.toStdString(), files::makePartsCsv(m_session.project()));
-        m_session.say(saved ? "Parts list written" : QString::fromStdString(saved.error().message), !saved);
+        saved ? m_session.say("Parts list written") : m_session.warn(QString::fromStdString("Parts list not written: " + saved.error().message));
     });
     m_cautions->setObjectName("cautions");
     m_cautions->setWordWrap(true);

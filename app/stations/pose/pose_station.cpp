@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
 #include "app/stations/pose/chain_tab.h"
@@ -44,6 +45,7 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
     : Station(parent), m_session(session), m_sheet(new Sheet3d(session, this)), m_drag(session, *m_sheet), m_ladder(new RangeLadder(this)),
       m_holding(new QTableWidget(this)), m_tabs(new QTabWidget(this)), m_chips(new QWidget(this)), m_status(new QLabel(this)), m_jointName(new QLabel(this)),
       m_kind(new QComboBox(this)), m_value(new QLineEdit(this)), m_wanted(new QLineEdit(this)), m_stopText(new QLabel(this)) {
+    makeMarkup(m_jointName);
     auto* top = new QWidget(this);
     auto* topLayout = new QVBoxLayout(top);
     topLayout->setContentsMargins(0, 0, 0, 0);
@@ -105,7 +107,7 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
         const auto& stop = high ? range.high : range.low;
         const QString end = high ? "High end: " : "Low end: ";
         const QString at = QString::fromStdString(base::formatNumber(high ? range.free.high : range.free.low, 2)) + "°";
-        if (stop.by != pose::StopBy::Contact) {
+        if (stop.by != pose::StopBy::Contact && stop.by != pose::StopBy::Seat) {
             m_stopText->setText(end + (stop.by == pose::StopBy::Own    ? at + ", the joint's own limit"
                                        : stop.by == pose::StopBy::Ring ? at + ", the ring cannot close further"
                                                                        : "turns all round"));
@@ -115,8 +117,8 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
         const auto name = [&](model::PartSpot s) {
             return QString::fromStdString(model::getPart(project, s).shape->name + " of " + project.sections[static_cast<std::size_t>(s.section)]->name);
         };
-        m_stopText->setText(end + "stops at " + at + ": " + name(stop.moving.spot) + " meets " + name(stop.fixed.spot) + ", now " +
-                            QString::fromStdString(base::formatNumber(stop.clearanceMm.value_or(0), 2)) + " mm apart");
+        m_stopText->setText(end + "stops at " + at + ": " + name(stop.moving.spot) + (stop.by == pose::StopBy::Seat ? " sits on " : " meets ") +
+                            name(stop.fixed.spot) + ", now " + QString::fromStdString(base::formatNumber(stop.clearanceMm.value_or(0), 2)) + " mm apart");
         m_session.setMarked({model::getPart(project, stop.moving.spot).id, model::getPart(project, stop.fixed.spot).id});
     });
     showProject();

@@ -261,12 +261,18 @@ StudyTab::Work StudyTab::makePath() const {
         const auto to = pose::getValues(*s.project, &s.project->poses[static_cast<std::size_t>(target)]);
         const auto check = pose::calcPath(checker, s.values, to);
         if (check.free) {
-            r.text = "The straight way is free.";
+            r.text = "The straight way is free";
+            for (std::size_t i = 0; i < check.otherWay.size(); ++i)
+                r.text += (i == 0 ? " when " : " and ") + QString::fromStdString(s.project->joints[static_cast<std::size_t>(check.otherWay[i])].name);
+            if (!check.otherWay.empty()) r.text += check.otherWay.size() == 1 ? " goes the other way round" : " go the other way round";
+            r.text += ".";
             return r;
         }
         r.text = "The straight way is blocked after " + numberText(check.freeShare * 100, 0) + " %";
         if (check.blockedBy)
             r.text += ": " + partName(*s.project, check.blockedBy->first.spot) + " meets " + partName(*s.project, check.blockedBy->second.spot);
+        else if (check.limitOf)
+            r.text += ": " + QString::fromStdString(s.project->joints[static_cast<std::size_t>(*check.limitOf)].name) + " comes to its own limit";
         r.text += ".";
         const auto detour = pose::calcDetour(checker, s.values, to, 4000, &progress);
         if (!detour) {

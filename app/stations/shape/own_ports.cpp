@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/stations/shape/own_shapes.h"
 #include "core/base/units.h"
@@ -57,7 +58,7 @@ QWidget* OwnShapes::makePortBox() {
     m_view->setAccessibleName("Seen from");
     m_view->addItems({"seen from the corner", "from the front", "from the side", "from the top", "from the back"});
     connect(m_view, &QComboBox::currentIndexChanged, this, [this](int i) { m_picture->look(static_cast<render::View>(i)); });
-    m_facts = new QLabel;
+    m_facts = makeMarkup(new QLabel);
     m_facts->setObjectName("ownFacts");
     m_facts->setWordWrap(true);
     m_facts->setAlignment(Qt::AlignTop);

@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QVBoxLayout>
 
+#include "app/shell/plain_labels.h"
 #include "app/shell/theme.h"
 
 namespace ivrant::app {
@@ -23,7 +24,8 @@ SectionTree::SectionTree(Session& session, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    auto* title = new QLabel("<b>Sections</b>", this);
+    auto* title = makeMarkup(new QLabel("<b>Sections</b>", this));
+    makeMarkup(m_stepsTitle);
     title->setMargin(8);
     layout->addWidget(title);
     layout->addWidget(m_tree, 3);

@@ -4,6 +4,7 @@
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 
 namespace ivrant::app {
@@ -25,7 +26,7 @@ MovesPanel::MovesPanel(QWidget* parent)
     m_play->setObjectName("movePlay");
     m_play->setCheckable(true);
     m_play->setToolTip("Moves the model from start to end");
-    m_told->setObjectName("moveTold");
+    makeMarkup(m_told)->setObjectName("moveTold");
     m_told->setWordWrap(true);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -86,7 +87,7 @@ void MovesPanel::setReport(std::shared_ptr<const verdict::Report> report) {
     m_play->setEnabled(m_choice->count() > 0);
     if (index >= 0) {
         m_choice->setCurrentIndex(index);
-        m_chart->show(m_report->moves, index, verdict::kUsualTipDeg);
+        m_chart->show(m_report->moves, index, verdict::getAskedTipDeg(*m_report->project));
         showAt(static_cast<double>(m_way->value()) / kSteps);
     } else {
         m_choice->setCurrentIndex(least);
@@ -105,7 +106,8 @@ bool MovesPanel::goTo(const std::string& key) {
 /// Where it comes nearest to tipping.
 void MovesPanel::choose(int index) {
     m_play->setChecked(false);
-    m_chart->show(m_report ? m_report->moves : std::vector<verdict::MoveTip>{}, index, verdict::kUsualTipDeg);
+    m_chart->show(m_report ? m_report->moves : std::vector<verdict::MoveTip>{}, index,
+                  m_report ? verdict::getAskedTipDeg(*m_report->project) : verdict::kUsualTipDeg);
     const auto* move = chosen();
     const QSignalBlocker quiet(m_way);
     m_way->setValue(move ? static_cast<int>(std::lround(move->atShare * kSteps)) : 0);
@@ -120,7 +122,7 @@ void MovesPanel::showAt(double share) {
     if (m_place)
         told = "<b>" + numberText(100 * share, 0) + " %</b> of the way: tips at " + numberText(m_place->tipping.angleDeg, 1) + "° towards " +
                numberText(m_place->tipping.towardDeg, 0) + "°" + (m_place->tipping.angleDeg < 0 ? ", it falls over" : "") + "; asked " +
-               numberText(verdict::kUsualTipDeg, 0) + "°";
+               numberText(verdict::getAskedTipDeg(*m_report->project), 0) + "°";
     m_told->setText(told);
     emit placeChanged();
 }

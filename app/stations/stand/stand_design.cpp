@@ -9,6 +9,7 @@
 #include "app/stations/stand/stand_station.h"
 #include "app/stations/stand/statue_desk.h"
 #include "core/base/units.h"
+#include "core/base/words.h"
 #include "core/verdict/size_desk.h"
 
 namespace ivrant::app {
@@ -97,7 +98,7 @@ void StandStation::proposeCore() {
             return std::move(core).value();
         },
         [this](const stand::CoreProposal& core) {
-            if (core.leaveOut.empty()) return m_outcome->setText("<b>Core</b>: nothing can be left out; " + text(core.why));
+            if (core.leaveOut.empty()) return m_outcome->setText("<b>Core</b>: nothing can be left out; " + text(core.why).toHtmlEscaped());
             const QString what = QString::number(core.leaveOut.size()) + " parts, " + numberText(core.massG, 0) + " g, " +
                                  numberText(static_cast<double>(core.leaveOut.size()) / verdict::kUsualPartsPerHour, 1) + " h of laying at " +
                                  numberText(verdict::kUsualPartsPerHour, 0) + " parts an hour (starting value)";
@@ -121,11 +122,11 @@ void StandStation::markHidden() {
         [this](const verdict::Hidden& hidden) {
             std::set<model::PartId> marked;
             for (const model::PartSpot spot : hidden.parts) marked.insert(model::getPart(m_session.project(), spot).id);
-            QString line = "<b>Never seen</b>, in any pose: " + QString::number(marked.size()) + " parts, " + numberText(hidden.massG, 0) +
-                           " g; any colour will do for them";
+            QString line = "<b>Never seen</b>, in any pose: " + QString::fromStdString(base::countText(marked.size(), "part", "parts")) + ", " +
+                           numberText(hidden.massG, 0) + " g; any colour will do for them";
             if (!hidden.showing.empty())
-                line += "<br>seen through gaps in a colour of their own: " + QString::number(hidden.showing.size()) + " parts, such as " +
-                        text(model::getPart(m_session.project(), hidden.showing.front().part).id.text);
+                line += "<br>seen through gaps in a colour of their own: " + QString::fromStdString(base::countText(hidden.showing.size(), "part", "parts")) +
+                        ", such as a " + text(model::getPart(m_session.project(), hidden.showing.front().part).shape->name).toHtmlEscaped();
             m_outcome->setText(line);
             m_session.setMarked(marked);
             m_session.select(std::move(marked)); // to be recoloured in Shape at once
@@ -144,7 +145,7 @@ void StandStation::makeFirm() {
             return std::move(firm).value();
         },
         [this](const stand::FirmProposal& firm) {
-            if (firm.parts.empty()) return m_outcome->setText("<b>Make firm</b>: nothing goes in; " + text(firm.why));
+            if (firm.parts.empty()) return m_outcome->setText("<b>Make firm</b>: nothing goes in; " + text(firm.why).toHtmlEscaped());
             const auto id = m_session.project().sections[static_cast<std::size_t>(firm.section)]->id;
             const auto lambda = [](const std::optional<double>& value) {
                 return !value || std::isinf(*value) ? QString("falling") : "λ " + numberText(*value, 2);

@@ -4,6 +4,7 @@
 #include <QHeaderView>
 #include <QVBoxLayout>
 
+#include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
 #include "app/stations/stand/stand_station.h"
@@ -43,7 +44,7 @@ void StandStation::makePanel(QWidget* panel) {
     m_gram->setMinimumWidth(110);
     m_gram->setSuffix(" g");
     m_gram->setValue(m_weight.gram);
-    m_weightText = new QLabel(m_weightRow);
+    m_weightText = makeMarkup(new QLabel(m_weightRow));
     m_weightText->setObjectName("weightText");
     m_weightText->setWordWrap(true);
     auto* smallest = new QPushButton("smallest", m_weightRow);
@@ -204,7 +205,7 @@ void StandStation::makeCommands() {
         const bool moves = m_movesButton->isChecked();
         const QString path = QFileDialog::getSaveFileName(this, "Save the chart", moves ? "moves.svg" : "tip-rose.svg", "Drawings (*.svg *.png)");
         if (path.isEmpty() || (moves ? m_moves->chart()->saveChart(path) : m_rose->saveChart(path))) return;
-        m_session.say("The chart could not be written to " + path, true);
+        m_session.warn("The chart could not be written to " + path);
     });
     m_sheet->addPictureCommands(this);
     m_views->addStretch();

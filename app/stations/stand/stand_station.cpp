@@ -6,6 +6,7 @@
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
 #include "core/base/units.h"
@@ -26,6 +27,8 @@ StandStation::StandStation(Session& session, QWidget* parent)
     : Station(parent), m_session(session), m_sheet(new Sheet3d(session, this)), m_rose(new TipRose(this)), m_moves(new MovesPanel(this)),
       m_bonds(new QTableWidget(this)), m_outcome(new QLabel(this)), m_balance(new QLabel(this)), m_chips(new QWidget(this)), m_live(session.jobs()),
       m_steps(session.jobs()), m_core(session.jobs()), m_design(session.jobs()), m_firm(session.jobs()), m_hidden(session.jobs()) {
+    makeMarkup(m_outcome);
+    makeMarkup(m_balance);
     auto* left = new QWidget(this);
     auto* leftLayout = new QVBoxLayout(left);
     leftLayout->setContentsMargins(0, 0, 0, 0);
@@ -195,7 +198,7 @@ void StandStation::solve(bool asked) {
             m_outcome->setText(report->present.tipping ? "This model is held, not standing: only lifting can be tried." : "There is nothing with weight yet.");
         return;
     }
-    m_outcome->setText("Working out " + text(standCase->name) + " …");
+    m_outcome->setText("Working out " + text(standCase->name).toHtmlEscaped() + " …");
     const bool large = m_session.project().partCount() > verdict::kMostPartsLive;
     if (large && m_key == "standing" && !m_session.report()->poses.front().id) { // the verdicts have it already, or soon will
         if (const auto& standing = m_session.report()->poses.front().standing; standing && m_session.report()->present.tipping->angleDeg >= 0) {

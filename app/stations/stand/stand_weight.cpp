@@ -104,20 +104,20 @@ void StandStation::showRose() {
     }
     const auto& tip = *report->present.tipping;
     const auto after = m_weight.on ? tippingWithWeight(m_weight.gram) : std::nullopt;
-    m_rose->show(tip, verdict::kUsualTipDeg, stand::calcTopMm(report->present.placed), after);
+    m_rose->show(tip, verdict::getAskedTipDeg(m_session.project()), stand::calcTopMm(report->present.placed), after);
     m_balance->setText("<b>" + numberText(tip.massG, 0) + " g</b>, centre " + numberText(tip.centre.z(), 0) + " mm up; tips at <b>" +
-                       numberText(tip.angleDeg, 1) + "°</b> towards " + numberText(tip.towardDeg, 0) + "°; asked " + numberText(verdict::kUsualTipDeg, 0) +
-                       "° all round (ring); N: push at the top" + leastOnTheWay(*report));
+                       numberText(tip.angleDeg, 1) + "°</b> towards " + numberText(tip.towardDeg, 0) + "°; asked " +
+                       numberText(verdict::getAskedTipDeg(m_session.project()), 0) + "° all round (ring); N: push at the top" + leastOnTheWay(*report));
     if (!after) return;
     const auto& section = *m_session.project().sections[static_cast<std::size_t>(m_weight.section)];
-    QString told = "In " + QString::fromStdString(section.name) + ": tips at <b>" + numberText(after->angleDeg, 1) + "°</b> instead of " +
-                   numberText(tip.angleDeg, 1) + "°" + (after->angleDeg >= verdict::kUsualTipDeg ? ", passes" : ", too little");
+    QString told = "In " + QString::fromStdString(section.name).toHtmlEscaped() + ": tips at <b>" + numberText(after->angleDeg, 1) + "°</b> instead of " +
+                   numberText(tip.angleDeg, 1) + "°" + (after->angleDeg >= verdict::getAskedTipDeg(m_session.project()) ? ", passes" : ", too little");
     if (m_standings.size() > 1) {
         const auto at = weightPlaces();
         double least = 90;
         for (std::size_t i = 1; i < m_standings.size(); ++i)
             least = std::min(least, stand::calcTippingWith(m_standings[i].tipping, m_weight.gram, at[i]).angleDeg);
-        told += "; moving: least <b>" + numberText(least, 1) + "°</b>" + (least >= verdict::kUsualTipDeg ? ", passes" : ", too little");
+        told += "; moving: least <b>" + numberText(least, 1) + "°</b>" + (least >= verdict::getAskedTipDeg(m_session.project()) ? ", passes" : ", too little");
     }
     m_weightText->setText(told);
 }
@@ -127,7 +127,7 @@ void StandStation::smallestWeight() {
     const auto at = weightPlaces();
     for (const std::size_t count : {m_standings.size(), std::min<std::size_t>(1, m_standings.size())}) {
         if (count == 0) break;
-        const auto range = stand::calcWeights(std::span(m_standings).first(count), std::span(at).first(count), verdict::kUsualTipDeg);
+        const auto range = stand::calcWeights(std::span(m_standings).first(count), std::span(at).first(count), verdict::getAskedTipDeg(m_session.project()));
         const double gram = range ? std::max(1.0, std::ceil(range->low - 1e-9)) : 0;
         if (!range || gram > range->high || gram > kMostGram) continue;
         if (count < m_standings.size()) m_session.say("Enough as it stands now; on the moves no weight is, at this place");
@@ -140,9 +140,9 @@ void StandStation::smallestWeight() {
 void StandStation::bestWeight() {
     const auto report = m_session.report();
     if (!report || !m_session.isReportCurrent() || m_standings.empty()) return;
-    auto proposals = verdict::listBallast(*report, m_standings, verdict::kUsualTipDeg);
+    auto proposals = verdict::listBallast(*report, m_standings, verdict::getAskedTipDeg(m_session.project()));
     const bool onMoves = !proposals.empty();
-    if (!onMoves) proposals = verdict::listBallast(*report, std::span(m_standings).first(1), verdict::kUsualTipDeg);
+    if (!onMoves) proposals = verdict::listBallast(*report, std::span(m_standings).first(1), verdict::getAskedTipDeg(m_session.project()));
     if (proposals.empty()) return m_session.say("No weight in any part passes", true);
     if (!onMoves) m_session.say("Enough as it stands now; on the moves no weight is");
     const auto& best = *std::min_element(proposals.begin(), proposals.end(), [](const auto& l, const auto& r) { return l.massG < r.massG; });

@@ -6,6 +6,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 
+#include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "core/base/units.h"
 #include "core/files/layer_pictures.h"
@@ -41,6 +42,7 @@ StatueDesk::StatueDesk(Jobs& jobs, QWidget* parent)
       m_sizes(new QLineEdit("2x4, 2x3, 2x2, 1x4, 1x3, 1x2", this)), m_shell(new QSpinBox(this)), m_colour(new QComboBox(this)),
       m_price(new QDoubleSpinBox(this)), m_rate(new QDoubleSpinBox(this)), m_calc(new QPushButton("compare", this)),
       m_lay(new QPushButton("lay the chosen one", this)), m_table(new QTableWidget(this)), m_live(jobs) {
+    makeMarkup(m_state);
     setWindowTitle("Statue desk");
     auto* layout = new QVBoxLayout(this);
     makeSource(layout);
@@ -299,7 +301,18 @@ void StatueDesk::showRows(std::vector<verdict::DeskRow> rows) {
     std::size_t hanging = 0;
     for (const auto& row : m_rows) hanging += row.size.hanging;
     m_state->setText("Cost and hours are counted with the values above. " +
-                     (hanging > 0 ? QString::number(hanging) + " bricks that nothing joins to the ground are left out." : QString()));
+                     (hanging > 0 ? QString::number(hanging) + (hanging == 1 ? " brick" : " bricks") + " that nothing joins to the ground, such as " +
+                                        firstDropped() + (hanging == 1 ? ", is left out." : ", are left out.")
+                                  : QString()));
+}
+
+/// "brick 1x1 at cell 3, 4, 12 plates up".
+QString StatueDesk::firstDropped() const {
+    for (const auto& row : m_rows)
+        for (const auto& brick : row.size.layers.dropped)
+            return qs(stand::nameOf(brick)) +
+                   QString(" at cell %1, %2, %3 plates up at %4 mm").arg(brick.x).arg(brick.y).arg(brick.z).arg(numberText(row.size.heightMm, 0));
+    return {};
 }
 
 void StatueDesk::lay() {

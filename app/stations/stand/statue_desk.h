@@ -37,6 +37,7 @@ private:
     void offerColours();
     void calc();
     void showRows(std::vector<verdict::DeskRow> rows);
+    [[nodiscard]] QString firstDropped() const;
     void lay();
     [[nodiscard]] std::optional<verdict::DeskWish> readWish();
     void complain(const QString& what);

@@ -1,0 +1,287 @@
+// Every family beside, on and under every other: what a builder can put together is clean, what matter forbids is told.
+//
+// The second way is matter alone, without ports' rules: a part is its bodies, less a cavity for a stud below each cell and tube,
+// and less what its own solids give way by; two parts can be together when no more than a sliver of both is in one place. Points on
+// a fine grid decide. Joints' own ports are left to other tests: their halves hold each other in ways of their own.
+#include <cmath>
+#include <map>
+#include <random>
+
+#include "core/base/units.h"
+#include "core/geometry/gap.h"
+#include "core/geometry/union_volume.h"
+#include "core/parts/usual_sizes.h"
+#include "tests/support/figures.h"
+#include "tests/support/near.h"
+
+using namespace ivrant;
+using geometry::Pose;
+using geometry::Vec3;
+using test::must;
+
+namespace {
+
+bool holdsPoint(const geometry::Solid& solid, const Vec3& p) {
+    const Vec3 q = solid.X_PS.inverse() * p;
+    switch (solid.kind) {
+    case geometry::SolidKind::Box: return (q.cwiseAbs().array() <= solid.half.array()).all();
+    case geometry::SolidKind::Cylinder: return q.head<2>().norm() <= solid.radius() && std::abs(q.z()) <= solid.half.z();
+    case geometry::SolidKind::Sphere: return q.norm() <= solid.radius();
+    case geometry::SolidKind::Prism: {
+        if (std::abs(q.z()) > solid.half.z()) return false;
+        for (std::size_t i = 0; i < solid.polygon.size(); ++i) {
+            const Eigen::Vector2d a = solid.polygon[i], e = solid.polygon[(i + 1) % solid.polygon.size()] - a;
+            if (e.x() * (q.y() - a.y()) - e.y() * (q.x() - a.x()) < 0) return false;
+        }
+        return true;
+    }
+    case geometry::SolidKind::Hull: return false; // no family has one
+    }
+    return false;
+}
+
+/// Matter at a point of the part, by its collision solids, less the cavities under its cells and tubes.
+bool isMatter(const parts::Shape& shape, const Vec3& p) {
+    bool inside = false;
+    for (const auto& s : shape.solids) inside = inside || holdsPoint(s.solid, p);
+    if (!inside) return false;
+    for (const auto& port : shape.ports) {
+        if (port.kind != parts::PortKind::Cell && port.kind != parts::PortKind::Tube) continue;
+        const Vec3 to = p - port.origin;
+        const double depth = -to.dot(port.axis); // into the part
+        if (depth >= -1e-9 && depth <= 1.75 && (to + port.axis * depth).norm() <= 2.45) return false;
+    }
+    return true;
+}
+
+/// Volume, mm³, that both parts fill, by points on a grid.
+double commonMatter(const parts::Shape& a, const Pose& X_a, const parts::Shape& b, const Pose& X_b, double step) {
+    geometry::Bounds common;
+    const auto boundsOf = [](const parts::Shape& shape, const Pose& X) {
+        geometry::Bounds bounds;
+        for (const auto& s : shape.solids) bounds.include(geometry::calcBounds(s.solid, X));
+        return bounds;
+    };
+    const auto ba = boundsOf(a, X_a), bb = boundsOf(b, X_b);
+    const Vec3 low = ba.low.cwiseMax(bb.low), high = ba.high.cwiseMin(bb.high);
+    if ((high - low).minCoeff() <= 0) return 0;
+    const Pose back_a = X_a.inverse(), back_b = X_b.inverse();
+    Eigen::Vector3i n;
+    for (int k = 0; k < 3; ++k) n[k] = std::max(1, static_cast<int>(std::ceil((high - low)[k] / step)));
+    const Vec3 d = (high - low).cwiseQuotient(n.cast<double>());
+    int count = 0;
+    for (int i = 0; i < n.x(); ++i)
+        for (int j = 0; j < n.y(); ++j)
+            for (int k = 0; k < n.z(); ++k) {
+                const Vec3 p = low + d.cwiseProduct(Vec3(i + 0.5, j + 0.5, k + 0.5));
+                if (isMatter(a, back_a * p) && isMatter(b, back_b * p)) ++count;
+            }
+    return count * d.prod();
+}
+
+/// Families whose ports besides studs and cells hold parts of their own kind: where those meet, matter alone does not decide.
+bool hasOtherPorts(const parts::Shape& shape) {
+    return std::any_of(shape.ports.begin(), shape.ports.end(), [](const parts::Port& p) {
+        return p.kind != parts::PortKind::Stud && p.kind != parts::PortKind::Cell && p.kind != parts::PortKind::Tube;
+    });
+}
+
+parts::ShapePtr usualOf(const parts::Family& family) { return must(parts::makeShape(parts::detail::makeName(family, family.usual))); }
+
+Pose turned(int turn) {
+    model::Place place;
+    place.attitude = turn;
+    return place.pose();
+}
+
+model::Section pairOf(const parts::ShapePtr& a, const Pose& X_a, const parts::ShapePtr& b, const Pose& X_b) {
+    model::Section section;
+    section.id = {"s1"};
+    for (const auto& [id, shape, X] : {std::tuple("p1", a, X_a), std::tuple("p2", b, X_b)}) {
+        model::Part part;
+        part.id = {id};
+        part.shape = shape;
+        for (int k = 0; k < 3; ++k) part.place.atUm[static_cast<std::size_t>(k)] = base::mmToUm(X.translation()[k]);
+        part.place.attitude = Eigen::Quaterniond(X.linear());
+        for (int turn = 0; turn < 24; ++turn)
+            if (turned(turn).linear().isApprox(X.linear(), 1e-9)) part.place.attitude = turn;
+        section.parts.push_back(part);
+    }
+    return section;
+}
+
+} // namespace
+
+TEST(Catalogue, EveryFamilyFitsOnAndUnderAStudField) {
+    // Upright on a field of studs with its own cells on studs, and below a plate on its own studs: always clean.
+    const auto field = must(parts::makeShape("plate 16x16")), small = must(parts::makeShape("plate 1x1"));
+    for (const auto& family : parts::getFamilies()) {
+        const auto shape = usualOf(family);
+        const bool sits =
+            std::any_of(shape->ports.begin(), shape->ports.end(), [](const parts::Port& p) { return p.kind == parts::PortKind::Cell && p.axis.z() < -0.99; });
+        // What hangs below its own underside cannot stand on a field: matter says so.
+        for (int r = 0; r < 4 && sits; ++r) {
+            const Pose X = geometry::makePose(turned(r).linear(), Vec3(56, 56, 3.2));
+            const auto bonds = bonds::calcSectionBonds(pairOf(field, Pose::Identity(), shape, X), {});
+            const double common = commonMatter(*field, Pose::Identity(), *shape, X, 0.2);
+            if (common < 0.02) {
+                EXPECT_TRUE(bonds.overlaps.empty()) << shape->name << " turned " << r << ": " << (bonds.overlaps.empty() ? 0 : bonds.overlaps[0].depthMm);
+            } else {
+                EXPECT_FALSE(bonds.overlaps.empty()) << shape->name << " fills " << common << " mm³ of the field";
+            }
+        }
+        for (const auto& port : shape->ports) {
+            if (port.kind != parts::PortKind::Stud || port.axis.z() < 0.99) continue;
+            const Pose X = geometry::makePose(geometry::Mat3::Identity(), port.origin);
+            const auto bonds = bonds::calcSectionBonds(pairOf(shape, Pose::Identity(), small, X), {});
+            EXPECT_TRUE(bonds.overlaps.empty()) << "plate 1x1 on " << port.name << " of " << shape->name;
+        }
+    }
+}
+
+TEST(Catalogue, WhatShouldStandOnAStudFieldDoes) {
+    // Known on the table: none of these has anything below its underside.
+    const auto field = must(parts::makeShape("plate 16x16"));
+    for (const char* name : {"dish 2x2",
+                             "dish 4x4",
+                             "wedge plate 2x4",
+                             "wedge plate 4x8",
+                             "wedge plate 3x3",
+                             "round plate 4x4",
+                             "round brick 4x4",
+                             "inverted slope 1x2",
+                             "inverted slope 2x3",
+                             "inverted slope 1x4",
+                             "hinge plate lower",
+                             "hinge plate upper",
+                             "bar plate 1x1",
+                             "bar plate 1x2",
+                             "clip plate 1x1",
+                             "bracket up 2x2",
+                             "bracket up 1x1",
+                             "ball plate small 1x2",
+                             "cup plate small 1x2",
+                             "stepped hinge small fork",
+                             "stepped hinge small tongue",
+                             "cone 2x2",
+                             "corner plate 4x4",
+                             "arch 1x8",
+                             "panel 3",
+                             "side-stud brick 4",
+                             "recessed side-stud brick",
+                             "small turntable lower",
+                             "curved slope 2x4",
+                             "vent tile 1x2"}) {
+        const auto shape = must(parts::makeShape(name));
+        for (int r = 0; r < 4; ++r) {
+            const Pose X = geometry::makePose(turned(r).linear(), Vec3(56, 56, 3.2));
+            const auto bonds = bonds::calcSectionBonds(pairOf(field, Pose::Identity(), shape, X), {});
+            EXPECT_TRUE(bonds.overlaps.empty()) << name << " turned " << r << ": " << (bonds.overlaps.empty() ? 0 : bonds.overlaps[0].depthMm) << " mm deep";
+        }
+    }
+}
+
+TEST(Catalogue, PairsInAllTurnsAndOffsetsAgreeWithMatter) {
+    // All pairs of families without ports of other kinds, one of the two turned all 24 ways and moved by half pitches and plates around the other;
+    // a sample of each pair's places, another for each pair.
+    std::vector<parts::ShapePtr> shapes;
+    for (const auto& family : parts::getFamilies())
+        if (const auto shape = usualOf(family); !hasOtherPorts(*shape)) shapes.push_back(shape);
+    std::mt19937 random(20261129);
+    int clean = 0, told = 0;
+    for (const auto& a : shapes)
+        for (const auto& b : shapes)
+            for (int sample = 0; sample < 24; ++sample) {
+                const geometry::Mat3 R = turned(sample).linear();
+                // Near enough to meet: places of the box of b against that of a, on the grid.
+                std::uniform_int_distribution<int> across(-4, 6), up(-3, 6);
+                const Vec3 at(4.0 * across(random), 4.0 * across(random), 3.2 * up(random));
+                const Pose X = geometry::makePose(R, at);
+                const auto bonds = bonds::calcSectionBonds(pairOf(a, Pose::Identity(), b, X), {});
+                const double common = commonMatter(*a, Pose::Identity(), *b, X, 0.4);
+                if (bonds.overlaps.empty()) {
+                    ++clean;
+                    EXPECT_LT(common, 3.0) << a->name << " and " << b->name << " turn " << sample << " at " << at.transpose()
+                                           << ": matter in one place, not told";
+                } else {
+                    ++told;
+                    // A depth that matters fills something; slivers of the grid are left open.
+                    if (common == 0 && bonds.overlaps[0].depthMm > 0.25) {
+                        EXPECT_GT(commonMatter(*a, Pose::Identity(), *b, X, 0.12), 0.0)
+                            << a->name << " and " << b->name << " turn " << sample << " at " << at.transpose() << ": told " << bonds.overlaps[0].depthMm
+                            << " mm deep";
+                    }
+                }
+            }
+    EXPECT_GT(clean, 1000);
+    EXPECT_GT(told, 1000);
+}
+
+TEST(Catalogue, MassesByTwoRoutes) {
+    // Chords through the union against points on a grid; a beam of N holes is a box and two half discs, whatever N.
+    for (const auto& family : parts::getFamilies()) {
+        const auto shape = usualOf(family);
+        if (shape->bounds.size().maxCoeff() > 100) continue;
+        std::mt19937 random(11);
+        geometry::Bounds bounds;
+        for (const auto& s : shape->drawn) bounds.include(geometry::calcBounds(s, Pose::Identity()));
+        for (const auto& s : shape->solids)
+            if (s.studPort >= 0) bounds.include(geometry::calcBounds(s.solid, Pose::Identity()));
+        const int tries = 120'000;
+        int hits = 0;
+        for (int i = 0; i < tries; ++i) {
+            Vec3 p;
+            for (int k = 0; k < 3; ++k) p[k] = std::uniform_real_distribution<double>(bounds.low[k], bounds.high[k])(random);
+            bool in = false;
+            for (const auto& s : shape->drawn) in = in || holdsPoint(s, p);
+            for (const auto& s : shape->solids) in = in || (s.studPort >= 0 && holdsPoint(s.solid, p));
+            hits += in ? 1 : 0;
+        }
+        const double share = static_cast<double>(hits) / tries, volume = bounds.size().prod() * share;
+        const double sigma = bounds.size().prod() * std::sqrt(share * (1 - share) / tries);
+        EXPECT_NEAR(shape->massG / (1.05e-3 * shape->fillFactor), volume, 4 * sigma + 0.006 * volume) << shape->name;
+    }
+    for (const int holes : {2, 5, 15}) {
+        const auto beam = must(parts::makeShape("beam " + std::to_string(holes)));
+        // 7.4 mm high, 7.8 mm thick: (N − 1)·8 mm of box and a disc of 3.7 mm.
+        const double volume = 7.8 * (7.4 * 8 * (holes - 1) + base::kPi * 3.7 * 3.7);
+        EXPECT_NEAR(beam->massG, volume * 1.05e-3 * beam->fillFactor, 0.006 * beam->massG) << holes;
+    }
+}
+
+TEST(FilledSpace, OverlapsCountOnce) {
+    const std::vector<geometry::Solid> crossed{geometry::makeBox({0, 0, 0}, {10, 2, 2}), geometry::makeBox({4, -4, 0}, {6, 6, 2})};
+    const auto space = geometry::calcFilledSpace(crossed);
+    EXPECT_NEAR(space.volume, 40 + 40 - 8, 0.4); // 10·2·2 + 2·10·2 less the 2·2·2 they share
+    EXPECT_NEAR(space.moment.x() / space.volume, 5, 0.02);
+    const std::vector<geometry::Solid> apart{geometry::makeBox({0, 0, 0}, {1, 1, 1}), geometry::makeBox({1, 0, 0}, {3, 1, 1})};
+    EXPECT_NEAR(geometry::calcFilledSpace(apart).volume, 3, 1e-12) << "what only touches counts exactly";
+}
+
+TEST(UsualSizes, UnusualOnesAreToldAndSplit) {
+    EXPECT_TRUE(parts::isUsualSize(*must(parts::makeShape("plate 4x2"))));
+    EXPECT_FALSE(parts::isUsualSize(*must(parts::makeShape("plate 7x10"))));
+    EXPECT_TRUE(parts::isUsualSize(*must(parts::makeShape("cone 1x1")))) << "a family without a list has no unusual sizes";
+    for (const char* name : {"plate 7x10", "brick 5x7", "tile 9x5", "plate 1x7", "plate 13x11"}) {
+        const auto shape = must(parts::makeShape(name));
+        const auto pieces = parts::splitToUsual(*shape);
+        ASSERT_GT(pieces.size(), 1U) << name;
+        model::Section whole;
+        double mass = 0;
+        std::map<std::pair<long, long>, int> cells;
+        for (const auto& piece : pieces) {
+            EXPECT_TRUE(parts::isUsualSize(*piece.shape)) << piece.shape->name;
+            mass += piece.shape->massG;
+            for (const auto& port : piece.shape->ports)
+                if (port.kind == parts::PortKind::Cell) ++cells[{std::lround((piece.at + port.origin).x()), std::lround((piece.at + port.origin).y())}];
+        }
+        EXPECT_NEAR(mass, shape->massG, 1e-6 * shape->massG) << "the same matter";
+        for (const auto& port : shape->ports)
+            if (port.kind == parts::PortKind::Cell) {
+                EXPECT_EQ((cells[{std::lround(port.origin.x()), std::lround(port.origin.y())}]), 1) << name;
+            }
+    }
+    EXPECT_FALSE(parts::setUsualSizes("[]").ok());
+    EXPECT_FALSE(parts::setUsualSizes(R"({"families":{"plate":["2xx"]}})").ok());
+    EXPECT_FALSE(parts::isUsualSize(*must(parts::makeShape("plate 7x10")))) << "a wrong list changes nothing";
+}
