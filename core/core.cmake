@@ -15,7 +15,7 @@ ivrant_module(NAME parts USES base geometry SOURCES
   core/parts/families_side.cpp core/parts/families_joint.cpp core/parts/families_hole.cpp core/parts/families_shape.cpp core/parts/families_link.cpp core/parts/families_drive.cpp core/parts/palette.cpp
   core/parts/joint_kind.cpp core/parts/part_line.cpp core/parts/own_shape.cpp core/parts/usual_sizes.cpp ${CMAKE_BINARY_DIR}/generated/data_files.cpp)
 ivrant_module(NAME model USES base geometry parts SOURCES
-  core/model/project.cpp core/model/validate.cpp core/model/section_tree.cpp core/model/edits_parts.cpp core/model/edits_joints.cpp core/model/edits_project.cpp core/model/edits_notes.cpp core/model/notes.cpp
+  core/model/project.cpp core/model/validate.cpp core/model/texts.cpp core/model/section_tree.cpp core/model/edits_parts.cpp core/model/edits_joints.cpp core/model/edits_project.cpp core/model/edits_notes.cpp core/model/notes.cpp
   core/model/board.cpp core/model/board_parts.cpp core/model/board_turns.cpp core/model/wheel_size.cpp core/model/edits_boards.cpp core/model/validate_boards.cpp
   core/model/variants.cpp core/model/history.cpp core/model/mass.cpp)
 ivrant_module(NAME bonds USES base geometry parts model SOURCES core/bonds/mates.cpp core/bonds/section_bonds.cpp core/bonds/fits.cpp

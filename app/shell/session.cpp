@@ -14,6 +14,7 @@
 #include "core/files/atomic_file.h"
 #include "core/files/brief_file.h"
 #include "core/files/project_file.h"
+#include "core/model/texts.h"
 #include "core/pose/stance.h"
 #include "render/bake.h"
 
@@ -51,6 +52,10 @@ Session::~Session() {
 bool Session::accept(const QString& name, model::EditResult result, bool live) {
     if (!result) {
         say(QString::fromStdString(result.error().message), true);
+        return false;
+    }
+    if (auto texts = model::checkTexts(*result); !texts) { // what is taken in can be written and read again
+        say(QString::fromStdString("Not taken over: " + texts.error().message), true);
         return false;
     }
     if (live)

@@ -9,6 +9,7 @@
 #include "core/files/notes_json.h"
 #include "core/files/own_json.h"
 #include "core/files/place_json.h"
+#include "core/model/texts.h"
 #include "core/model/validate.h"
 #include "core/model/validate_boards.h"
 #include "core/model/variants.h"
@@ -291,6 +292,9 @@ base::Result<model::Project> loadProject(const std::string& path) {
     return parseProject(*text);
 }
 
-base::Status saveProject(const model::Project& project, const std::string& path) { return writeFileAtomically(path, writeProject(project)); }
+base::Status saveProject(const model::Project& project, const std::string& path) {
+    if (auto st = model::checkTexts(project); !st) return st;
+    return writeFileAtomically(path, writeProject(project));
+}
 
 } // namespace ivrant::files

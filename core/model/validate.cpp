@@ -7,6 +7,7 @@
 #include <string_view>
 #include <unordered_set>
 
+#include "core/model/texts.h"
 #include "core/model/validate_boards.h"
 
 namespace ivrant::model {
@@ -240,6 +241,7 @@ Status checkOwnShapes(const Project& project) {
 
 Status validate(const Project& project) {
     if (auto st = checkIds(project); !st) return st;
+    if (auto st = checkTexts(project); !st) return st;
     if (auto st = checkOwnShapes(project); !st) return st;
     const PartIndex index(project);
     for (std::size_t j = 0; j < project.joints.size(); ++j)

@@ -15,6 +15,7 @@
 #include "core/files/mesh_import.h"
 #include "core/files/parts_csv.h"
 #include "core/files/results_json.h"
+#include "core/model/texts.h"
 #include "tests/support/figures.h"
 #include "tests/support/near.h"
 #include "tests/support/repo.h"
@@ -357,4 +358,53 @@ TEST(Results, JsonHasTheDocumentedShape) {
     const auto check = files::makeCheckJson(report);
     EXPECT_EQ(check["summary"]["fail"].get<int>() + check["summary"]["thin"].get<int>() + check["summary"]["good"].get<int>(),
               static_cast<int>(check["verdicts"].size()));
+}
+
+TEST(Texts, WhatIsWrittenCanBeRead) {
+    // A text that the reader would refuse is refused before anything is written.
+    const Figure f;
+    const std::string path = (std::filesystem::temp_directory_path() / ("ivrant-texts-" + std::to_string(::getpid()) + ".ivrant")).string();
+    const struct {
+        const char* place;
+        std::size_t most;
+        void (*set)(model::Project&, std::string);
+    } texts[] = {
+        {"/name", 1000, [](model::Project& p, std::string t) { p.name = std::move(t); }},
+        {"/diary/0/text", 10'000,
+         [](model::Project& p, std::string t) {
+             model::DiaryEntry entry;
+             entry.id.text = "d9";
+             entry.text = std::move(t);
+             p.diary.push_back(std::move(entry));
+         }},
+        {"/cases/0/name", 200,
+         [](model::Project& p, std::string t) {
+             model::OwnCase own;
+             own.id.text = "k9";
+             own.name = std::move(t);
+             p.cases.push_back(std::move(own));
+         }},
+        {"/boards/0/motors/0/name", 200,
+         [](model::Project& p, std::string t) {
+             model::Board board;
+             board.id.text = "b9";
+             board.name = "Board";
+             board.motors.push_back({});
+             board.motors[0].id.text = "m9";
+             board.motors[0].name = std::move(t);
+             p.boards.push_back(std::make_shared<const model::Board>(std::move(board)));
+         }},
+    };
+    for (const auto& text : texts) {
+        model::Project longest = f.project, over = f.project;
+        text.set(longest, std::string(text.most, 'w'));
+        text.set(over, std::string(text.most + 1, 'w'));
+        EXPECT_TRUE(model::checkTexts(longest)) << text.place;
+        const auto refused = files::saveProject(over, path);
+        ASSERT_FALSE(refused) << text.place;
+        EXPECT_EQ(refused.error().code, "text.long");
+        EXPECT_EQ(refused.error().place, text.place);
+        EXPECT_FALSE(std::filesystem::exists(path));
+        EXPECT_FALSE(files::parseProject(files::writeProject(over))) << "the reader and the writer agree: " << text.place;
+    }
 }
