@@ -67,6 +67,53 @@ void addLimitWanted(const Report& report, const Verdict& verdict, std::vector<Me
                      [id, limited](const model::Project& p) { return model::setWanted(p, id, limited); }});
 }
 
+/// Of every joint no more than the poses use: what nobody poses need not be held.
+void addWantPoses(const Report& report, std::vector<Mend>& mends) {
+    if (report.project->poses.empty()) return;
+    std::map<model::JointId, std::vector<model::Range>> used;
+    for (std::size_t j = 0; j < report.project->joints.size(); ++j) {
+        const model::Joint& joint = report.project->joints[j];
+        if (joint.wanted.empty()) continue;
+        std::vector<model::Range> ranges;
+        for (std::size_t f = 0; f < joint.wanted.size(); ++f) {
+            model::Range range{1e9, -1e9};
+            for (const PoseReport& pose : report.poses) {
+                range.low = std::min(range.low, pose.values[j][f]);
+                range.high = std::max(range.high, pose.values[j][f]);
+            }
+            ranges.push_back(range);
+        }
+        if (ranges != joint.wanted) used[joint.id] = std::move(ranges);
+    }
+    if (used.empty()) return;
+    mends.push_back({"want of every joint only what the poses use", [used](const model::Project& p) -> model::EditResult {
+                         model::EditResult next = p;
+                         for (const auto& [id, ranges] : used)
+                             if (next) next = model::setWanted(*next, id, ranges);
+                         return next;
+                     }});
+}
+
+/// No ranges at all: what the poses need is judged in each of them, and nothing is asked of what lies between.
+void addPosesOnly(const Report& report, std::vector<Mend>& mends) {
+    const auto& joints = report.project->joints;
+    if (report.project->poses.empty() || std::all_of(joints.begin(), joints.end(), [](const auto& joint) { return joint.wanted.empty(); })) return;
+    mends.push_back({"ask for the poses only, want no ranges",
+                     [](const model::Project& p) -> model::EditResult {
+                         model::EditResult next = p;
+                         for (const auto& joint : p.joints)
+                             if (next && !joint.wanted.empty()) next = model::setWanted(*next, joint.id, {});
+                         return next;
+                     },
+                     "What lies between the poses is then asked of no joint."});
+}
+
+/// The base level: what was asked for a tilted one is not asked then.
+void addLevelBase(const Report& report, std::vector<Mend>& mends) {
+    if (report.project->tiltDeg <= 0) return;
+    mends.push_back({"ask no tilt of the base", [](const model::Project& p) { return model::setTilt(p, 0); }, "On a floor that slopes it may sag then."});
+}
+
 /// The nearest value that the joint can have, in the pose that has a wrong one.
 void addLegalValue(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const model::JointId id = *verdict.place.joint;
@@ -181,6 +228,11 @@ std::vector<Mend> proposeMends(const Report& report, const Verdict& verdict) {
     if (verdict.state == State::Good && !verdict.check.starts_with("hold")) return mends;
     if (const auto asked = findAsked(report, verdict)) return proposeMends(report, *asked);
     if (verdict.check.starts_with("hold") || verdict.check == "pull") addExchanges(report, verdict, mends);
+    if (verdict.check == "hold-worst") {
+        addWantPoses(report, mends);
+        addLevelBase(report, mends);
+        addPosesOnly(report, mends);
+    }
     if (verdict.check == "range") {
         addLimitWanted(report, verdict, mends);
         addExchanges(report, verdict, mends);

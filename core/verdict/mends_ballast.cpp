@@ -29,8 +29,8 @@ bool bondsHoldWith(const Report& report, const model::SectionId& section, const 
     return true;
 }
 
-/// Where it has to stand with the weight: in the pose and in those that stand now, or all along the move.
-std::vector<stand::Standing> listWanted(const Report& report, const Verdict& verdict, double wishDeg) {
+/// Where it has to stand with the weight: in the pose and in those that stand at `floorDeg` now, or all along the move.
+std::vector<stand::Standing> listWanted(const Report& report, const Verdict& verdict, double floorDeg) {
     std::vector<stand::Standing> standings;
     if (verdict.check == "tip-move") {
         for (const MoveTip& move : report.moves)
@@ -41,7 +41,7 @@ std::vector<stand::Standing> listWanted(const Report& report, const Verdict& ver
     }
     if (standings.empty()) return standings;
     for (const PoseReport& pose : report.poses)
-        if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held && pose.tipping->angleDeg >= wishDeg)
+        if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held && pose.id != verdict.place.pose && pose.tipping->angleDeg >= floorDeg)
             standings.push_back({pose.placed, *pose.tipping});
     return standings;
 }
@@ -51,7 +51,9 @@ std::vector<stand::Standing> listWanted(const Report& report, const Verdict& ver
 void addBallastMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     // What is thin passes already: there the weight is to make it good.
     const double wish = verdict.state == State::Fail ? verdict.limit : kGoodMargin * verdict.limit;
-    auto proposals = listBallast(report, listWanted(report, verdict, wish), wish);
+    // One weight for all poses that are no worse than this one, where there is such a weight; else one for what stands already.
+    auto proposals = listBallast(report, listWanted(report, verdict, std::min(wish, verdict.value)), wish);
+    if (proposals.empty()) proposals = listBallast(report, listWanted(report, verdict, wish), wish);
     std::stable_sort(proposals.begin(), proposals.end(), [](const auto& l, const auto& r) { return l.massG < r.massG; });
     std::size_t offered = 0;
     for (const stand::BallastProposal& proposal : proposals) {

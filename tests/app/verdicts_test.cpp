@@ -88,20 +88,22 @@ TEST_F(Verdicts, WhatPassesIsOneLineThatOpens) {
     const int row = rig.verdictRow("checks pass");
     ASSERT_GE(row, 0);
     const int before = list()->count();
-    QTest::mouseDClick(list()->viewport(), Qt::LeftButton, {}, list()->visualItemRect(list()->item(row)).center());
+    list()->scrollToItem(list()->item(row));
+    QTest::mouseClick(list()->viewport(), Qt::LeftButton, {}, list()->visualItemRect(list()->item(row)).center());
     EXPECT_GT(list()->count(), before + 3);
 }
 
 TEST_F(Verdicts, ChoosingOneGoesToItsPlace) {
-    const int row = rig.verdictRow("sags in Reach");
+    const int row = rig.verdictRow("Right knee holds in Stepping");
     ASSERT_GE(row, 0);
     rig.pickVerdict(row);
     EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Pose));
     const auto place = rig.window->slip()->shown()[static_cast<std::size_t>(row)].place;
     EXPECT_EQ(rig.session().currentJoint(), *place.joint);
     const auto& pose = rig.project().poses[static_cast<std::size_t>(rig.project().findPose(*place.pose))];
-    EXPECT_EQ(pose::getValues(rig.project(), nullptr), pose::getValues(rig.project(), &pose)) << "the figure takes the pose in which it sags";
-    EXPECT_TRUE(rig.text("verdictDetail").contains("not measured"));
+    EXPECT_EQ(pose.name, "Stepping");
+    EXPECT_EQ(pose::getValues(rig.project(), nullptr), pose::getValues(rig.project(), &pose)) << "the figure takes the pose that asks most";
+    EXPECT_TRUE(rig.text("verdictDetail").contains("not measured")) << rig.text("verdictDetail").toStdString();
 }
 
 TEST_F(Verdicts, ARangeVerdictMarksTheTwoParts) {
@@ -112,7 +114,9 @@ TEST_F(Verdicts, ARangeVerdictMarksTheTwoParts) {
 }
 
 TEST_F(Verdicts, APreviewChangesNothingAndBackLeavesIt) {
-    rig.pickVerdict(rig.verdictRow("sags in Reach"));
+    const int row = rig.verdictRow("Tail stops at");
+    ASSERT_GE(row, 0);
+    rig.pickVerdict(row);
     const auto before = rig.project().joints;
     preview(0);
     EXPECT_TRUE(rig.text("mendPreview").contains("→"));
@@ -133,7 +137,7 @@ TEST_F(Verdicts, BallastMendsTippingWithItsCaution) {
     EXPECT_TRUE(rig.text("mendPreview").contains("Caution"));
     rig.click("mendApply");
     rig.settle();
-    EXPECT_LT(rig.verdictRow("Tips too easily in "), 0);
+    EXPECT_LT(rig.verdictRow("Tips too easily in "), 0) << "one weight for every pose of the finding";
     double ballast = 0;
     for (const auto& section : rig.project().sections)
         for (const auto& b : section->ballast) ballast += b.massG;
