@@ -36,7 +36,7 @@ void addBundle(std::vector<SlipRow>& rows, const std::vector<const verdict::Grou
     row.verdict = groups.front()->members.front();
     row.verdict.margin.reset();
     row.verdict.text = text;
-    row.verdict.detail = "opens with a double click or the right arrow";
+    row.verdict.detail = "opens with a click or the right arrow";
     const bool opened = row.open;
     rows.push_back(std::move(row));
     if (opened)

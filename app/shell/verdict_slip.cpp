@@ -11,6 +11,7 @@
 #include "app/shell/plain_labels.h"
 #include "app/shell/theme.h"
 #include "core/base/units.h"
+#include "core/base/words.h"
 
 namespace ivrant::app {
 namespace {
@@ -35,8 +36,7 @@ public:
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
         if (index.row() >= static_cast<int>(m_rows.size())) return {200, 26};
         const SlipRow& row = m_rows[static_cast<std::size_t>(index.row())];
-        if (!hasDetail(row)) return {200, 26};
-        return {200, row.verdict.margin ? 50 : 42};
+        return {200, hasDetail(row) ? 42 : 26};
     }
 
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
@@ -55,9 +55,9 @@ public:
         const QColor c = colourOf(v.state);
         drawMark(p, QPointF(r.left() + kMarkLeft, r.top() + 12), v.state, c);
         QFont bold = option.font;
-        bold.setBold(hasDetail(row));
+        bold.setBold(isDue(row));
         p->setFont(bold);
-        p->setPen(hasDetail(row) || row.kind == SlipRow::Kind::Single ? t.ink : t.quiet);
+        p->setPen(isDue(row) || row.kind == SlipRow::Kind::Single ? t.ink : t.quiet);
         const bool opens = row.count > 1 || row.kind == SlipRow::Kind::Bundle;
         const double number = v.margin ? 44 : 0, chevron = opens ? 40 : 0;
         const QRectF line1(r.left() + 28, r.top() + 2, r.width() - 32 - number - chevron, 20);
@@ -76,19 +76,18 @@ public:
         }
         if (hasDetail(row)) {
             p->setPen(t.quiet);
-            const QRectF line2(r.left() + 28, r.top() + 21, r.width() - 32, 18);
+            const QRectF line2(r.left() + 28, r.top() + 18, r.width() - 32, 18);
             p->drawText(line2, Qt::AlignVCenter,
                         p->fontMetrics().elidedText(QString::fromStdString(v.detail), Qt::ElideRight, static_cast<int>(line2.width())));
-            if (v.margin) drawBar(p, QRectF(r.left() + 28, r.top() + 41, r.width() - 34, 4), *v.margin, v.state, c);
         }
+        if (isDue(row) && v.margin) drawBar(p, QRectF(r.left() + 28, r.bottom() - 4, r.width() - 34, 3), *v.margin, v.state, c);
         p->restore();
     }
 
 private:
-    /// What needs doing has its detail below; what passes is one line.
-    static bool hasDetail(const SlipRow& row) {
-        return row.kind == SlipRow::Kind::Group && (row.verdict.state == State::Fail || row.verdict.state == State::Thin);
-    }
+    static bool isDue(const SlipRow& row) { return row.kind == SlipRow::Kind::Group && (row.verdict.state == State::Fail || row.verdict.state == State::Thin); }
+    /// What fails has its detail below; everything else is one line, so that what there is fits one screen.
+    static bool hasDetail(const SlipRow& row) { return row.kind == SlipRow::Kind::Group && row.verdict.state == State::Fail; }
     static void drawMark(QPainter* p, QPointF m, State state, const QColor& c) {
         QPolygonF mark;
         if (state == State::Fail)
@@ -171,12 +170,18 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
     connect(m_list, &QListWidget::itemClicked, this, [this] {
         if (current()) emit picked(*current());
     });
-    connect(m_list, &QListWidget::itemDoubleClicked, this, [this] { setOpen(m_list->currentRow(), std::nullopt); });
+    connect(m_list, &QListWidget::itemDoubleClicked, this, [this] {
+        if (!isBundle(m_list->currentRow())) setOpen(m_list->currentRow(), std::nullopt); // that one opens with the first click
+    });
     m_list->installEventFilter(this);
     m_list->viewport()->installEventFilter(this);
 }
 
-/// Right and left open and close a line, as does a click on its count.
+bool VerdictSlip::isBundle(int row) const {
+    return row >= 0 && row < static_cast<int>(m_rows.size()) && m_rows[static_cast<std::size_t>(row)].kind == SlipRow::Kind::Bundle;
+}
+
+/// Right and left open and close a line, as does a click on its count; a line that only gathers others opens wherever it is clicked.
 bool VerdictSlip::eventFilter(QObject* watched, QEvent* event) {
     if (watched == m_list && event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
@@ -190,7 +195,7 @@ bool VerdictSlip::eventFilter(QObject* watched, QEvent* event) {
         const int row = m_list->row(m_list->itemAt(at));
         const bool margin = row >= 0 && m_rows[static_cast<std::size_t>(row)].verdict.margin;
         const int right = m_list->viewport()->width() - 8 - (margin ? 44 : 0);
-        if (row >= 0 && opens(row) && at.x() > right - 44 && at.x() <= right) {
+        if (isBundle(row) || (row >= 0 && opens(row) && at.x() > right - 44 && at.x() <= right)) {
             setOpen(row, std::nullopt);
             return true;
         }
@@ -237,11 +242,12 @@ void VerdictSlip::showReport() {
     m_groups = verdict::groupVerdicts(m_session.report()->verdicts, *m_session.report()->project);
     fillRows(keep);
     const auto sum = verdict::countGroups(m_groups);
-    m_summary->setText(QString("%1 fail · %2 thin · %3 good%4")
-                           .arg(sum.fail)
-                           .arg(sum.thin)
-                           .arg(sum.good)
-                           .arg(sum.note > 0 ? QString(" · %1 notes").arg(sum.note) : QString()));
+    m_summary->setText(
+        QString("%1 fail · %2 thin · %3 good%4")
+            .arg(sum.fail)
+            .arg(sum.thin)
+            .arg(sum.good)
+            .arg(sum.note > 0 ? " · " + QString::fromStdString(base::countText(static_cast<std::size_t>(sum.note), "note", "notes")) : QString()));
     m_summary->setToolTip(QString("%1 single verdicts").arg(sum.singles));
     m_state->setText("worst first");
     emit counted();

@@ -32,6 +32,7 @@ private:
     void showReport();
     void fillRows(const std::string& keep);
     [[nodiscard]] bool opens(int row) const;
+    [[nodiscard]] bool isBundle(int row) const;
     void setOpen(int row, std::optional<bool> open); ///< none: the other way round
     void clearMends();
     void showMends();
