@@ -31,7 +31,7 @@ int main(int argc, char** argv) {
     const QString state = qEnvironmentVariable("XDG_STATE_HOME", QDir::homePath() + "/.local/state");
     MainWindow window(makeDialogPrompts(), state + "/ivrant/journal", makeStations);
     keepLabelsPlain(&app);
-    const EndSignals signals(
+    const EndSignals ending(
         [&window](int signal) {
             window.endNow();
             QApplication::exit(128 + signal);

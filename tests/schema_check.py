@@ -40,7 +40,7 @@ cases = [
     change("sections", 0, "parts", 0, "turn", value=24), change("sections", 0, "parts", 0, "step", value=0), change("sections", 0, "parts", 0, "colour"),
     change("sections", 0, "parts", 0, "weighed_g", value=-1), change("joints", 0, "from", value={"part": "p2"}), change("joints", 0, "wanted", value=[[0]]),
     change("joints", 0, "value", value=[]), change("poses", 0, "stands", value={}), change("poses", 0, "values", value={"j1": "0"}), change("rules", value="lax"),
-    change("asks", value={}), change("tilt_deg", value=60), change("shown_on", value="soon"), change("variants", value=[{"id": "v1"}]),
+    change("asks", value={}), change("tilt_deg", value=600), change("shown_on", value="soon"), change("variants", value=[{"id": "v1"}]),
 ]
 gate["version"] = 2
 ask = {"id": "a1", "measure": "mass", "is": "at most", "value": 5, "must": True}

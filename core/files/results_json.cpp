@@ -1,6 +1,7 @@
 #include "core/files/results_json.h"
 
 #include <cmath>
+#include <map>
 
 #include "core/make/parts_list.h"
 #include "core/model/board_parts.h"
@@ -148,7 +149,17 @@ Json makeCheckJson(const verdict::Report& report) {
     const auto sum = verdict::countStates(report.verdicts);
     json["summary"] = {{"fail", sum.fail}, {"thin", sum.thin}, {"good", sum.good}, {"note", sum.note}};
     json["verdicts"] = Json::array();
+    // Mends are tried for the worst of each group; they are the mends of all of it that are about the same joint.
+    const auto groups = verdict::groupVerdicts(report.verdicts, *report.project);
     const auto trials = verdict::makeMendTrials();
+    std::map<std::string, std::vector<std::string>> mends;
+    for (const auto& group : groups) {
+        if (group.state == verdict::State::Good || group.state == verdict::State::Note) continue;
+        std::vector<std::string> texts;
+        for (const auto& mend : verdict::listMends(report, group.members.front(), nullptr, trials.get())) texts.push_back(mend.text);
+        for (const auto& v : group.members)
+            if (v.place.joint == group.members.front().place.joint && v.check == group.members.front().check) mends[v.id] = texts;
+    }
     for (const auto& v : report.verdicts) {
         Json entry;
         entry["id"] = v.id;
@@ -174,12 +185,11 @@ Json makeCheckJson(const verdict::Report& report) {
         entry["text"] = v.text;
         entry["detail"] = v.detail;
         entry["mends"] = Json::array();
-        if (v.state != verdict::State::Good && v.state != verdict::State::Note)
-            for (const auto& mend : verdict::listMends(report, v, nullptr, trials.get())) entry["mends"].push_back(mend.text);
+        if (const auto known = mends.find(v.id); known != mends.end()) entry["mends"] = known->second;
         json["verdicts"].push_back(std::move(entry));
     }
     json["groups"] = Json::array();
-    for (const auto& group : verdict::groupVerdicts(report.verdicts, *report.project)) {
+    for (const auto& group : groups) {
         Json entry{{"state", verdict::getStateName(group.state)}, {"margin", optionalJson(group.margin)}, {"text", group.text}, {"detail", group.detail}};
         entry["verdicts"] = Json::array();
         for (const auto& v : group.members) entry["verdicts"].push_back(v.id);

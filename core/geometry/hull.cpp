@@ -70,6 +70,17 @@ std::vector<std::size_t> keepCorners(const std::vector<Eigen::Vector2d>& hull) {
     std::vector<std::size_t> corners;
     for (std::size_t i = 0; i < n; ++i)
         if (kept[i]) corners.push_back(i);
+    // Of an edge that runs along the line between two kept corners all points are equally far, and one within it may have been kept.
+    for (bool again = true; again && corners.size() > 2;) {
+        again = false;
+        for (std::size_t i = 0; i < corners.size() && corners.size() > 2; ++i) {
+            const std::size_t before = corners[(i + corners.size() - 1) % corners.size()], after = corners[(i + 1) % corners.size()];
+            if (before == after || distanceFromLine(hull[corners[i]], hull[before], hull[after]) > kSameMm) continue;
+            if (corners.size() == 3) return {first, second}; // all on one line
+            corners.erase(corners.begin() + static_cast<std::ptrdiff_t>(i));
+            again = true;
+        }
+    }
     return corners;
 }
 

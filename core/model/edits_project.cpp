@@ -167,7 +167,8 @@ EditResult removeOwnShape(const Project& project, const std::string& name) {
     std::size_t count = uses(project.sections);
     for (const Variant& variant : project.variants)
         if (variant.body) count += uses(variant.body->sections);
-    if (count > 0) return Error{"own.used", "'" + name + "' is the shape of " + base::countText(count, "part: take it away first", "parts: take them away first"), ""};
+    if (count > 0)
+        return Error{"own.used", "'" + name + "' is the shape of " + base::countText(count, "part: take it away first", "parts: take them away first"), ""};
     Project next = project;
     std::erase(next.ownShapes, shape);
     return checked(std::move(next));

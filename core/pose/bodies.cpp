@@ -69,7 +69,9 @@ void addBearings(const model::Placed& placed, const model::SectionTree& tree, Bo
     for (std::size_t j = 0; j < placed.project->joints.size(); ++j) {
         const auto bearings = listBearings(placed, tree, static_cast<int>(j), mates);
         for (const auto& mate : bearings) addPortSolids(*placed.project, mate, bodies.exempt);
-        bodies.bearings.push_back(std::max(1, static_cast<int>(bearings.size())));
+        std::set<std::pair<model::PartSpot, model::PartSpot>> pairs; // a hole has a port at each end
+        for (const auto& mate : bearings) pairs.insert({mate.a, mate.b});
+        bodies.bearings.push_back(std::max(1, static_cast<int>(pairs.size())));
     }
 }
 

@@ -46,7 +46,7 @@ struct Bodies {
 
     std::set<std::pair<model::PartSpot, model::PartSpot>> shared; ///< a shaft of a board and what it passes through; smaller first
 
-    std::vector<int> bearings;                 ///< by joint: ports that hold it on its own line, as the model stands
+    std::vector<int> bearings;                ///< by joint: ports that hold it on its own line, as the model stands
     std::vector<geometry::Bounds> portBounds; ///< by section, as bonds::boundPorts
 
     [[nodiscard]] bool isOnBoard(model::PartSpot spot) const { return spot.part >= ownParts[static_cast<std::size_t>(spot.section)]; }

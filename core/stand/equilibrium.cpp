@@ -39,7 +39,9 @@ public:
         }
         listFalling();
         if (m_request.lambda && !m_net.floating.empty()) m_result.lambda = kNoLimit;
-        if (m_result.lambda && *m_result.lambda > 1) m_result.stands = false; // nothing holds above 1, however little
+        if (m_result.lambda && *m_result.lambda > 1 && !(m_result.stands && std::isinf(*m_result.lambda)))
+            m_result.stands = false;                                                                     // nothing holds above 1, however little
+        if (m_result.stands && m_result.lambda && std::isinf(*m_result.lambda)) m_result.lambda.reset(); // forces were found all the same
         if (m_asWhole && !m_result.stands && (!m_result.lambda || std::isinf(*m_result.lambda)) && m_net.floating.empty()) m_result.givesWay = findGivesWay();
         if (m_result.givesWay != GivesWay::InParts) return std::move(m_result);
         if (m_balance.rows() > 0 && m_result.stands && m_request.use) {
@@ -187,7 +189,8 @@ private:
                 for (double* value : {&force.pressN, &force.pullN, &force.shearN, &force.momentNmm, &force.use}) *value /= share;
             m_result.residualN = std::max(m_result.residualN, solved->residual);
         }
-        m_result.lambda = share > 1e-4 && solved->residual <= kBalanceN ? 1 / share : kNoLimit;
+        if (solved->residual > kBalanceN) return {}; // not known: the other question decides
+        m_result.lambda = share > 1e-4 ? 1 / share : kNoLimit;
         return {};
     }
 

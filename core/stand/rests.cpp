@@ -37,10 +37,9 @@ struct Item {
 /// Faces of a part along its own z, up or down, that point the given way in the world.
 std::vector<Face> listFaces(const Item& item, bool up) {
     std::vector<Face> faces;
-    for (const auto& solid : item.shape->solids) {
-        if (solid.studPort >= 0) continue;
-        const Pose X = item.X * solid.solid.X_PS;
-        const auto kind = solid.solid.kind;
+    for (const geometry::Solid& solid : item.shape->drawn) { // edge to edge, as the faces are
+        const Pose X = item.X * solid.X_PS;
+        const auto kind = solid.kind;
         std::vector<Vec3> normals;
         if (kind == geometry::SolidKind::Box)
             normals = {X.linear().col(0), X.linear().col(1), X.linear().col(2)};
@@ -49,7 +48,7 @@ std::vector<Face> listFaces(const Item& item, bool up) {
         else
             continue;
         std::vector<Vec3> corners;
-        geometry::appendCorners(corners, solid.solid, item.X);
+        geometry::appendCorners(corners, solid, item.X);
         for (Vec3 n : normals) {
             if (std::abs(n.z()) < kSteepestRest) continue;
             if ((n.z() > 0) != up) n = -n;

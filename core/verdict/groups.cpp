@@ -33,9 +33,11 @@ std::string listNames(const std::vector<std::string>& names) {
 std::string inPoses(const model::Project& project, const std::vector<Verdict>& members) {
     std::vector<std::string> names;
     for (const Verdict& v : members) {
+        if (!v.place.pose && !v.text.ends_with(" in Present")) continue; // it is about no pose
         const std::string name = poseName(project, v);
         if (std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
     }
+    if (names.empty()) return "";
     if (names.size() == 1) return " in " + names[0];
     if (names.size() == project.poses.size()) return " in all " + std::to_string(names.size()) + " poses";
     if (names.size() <= 3) return " in " + listNames(names);

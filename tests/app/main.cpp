@@ -21,7 +21,7 @@ int main(int argc, char** argv) {
     if (arguments.size() == 4 && arguments[1] == "--edit-until-killed") {
         ivrant::test::WindowRig rig(arguments[3]);
         if (!rig.window->openFile(arguments[2])) return 1;
-        const ivrant::app::EndSignals signals(
+        const ivrant::app::EndSignals ending(
             [&rig](int signal) {
                 rig.window->endNow();
                 QApplication::exit(128 + signal);

@@ -116,7 +116,7 @@ TEST_F(OwnShapes, WhatIsUsedIsNotRemoved) {
     rig.settle();
     open();
     rig.click("ownRemove");
-    EXPECT_TRUE(rig.text("ownMessage").contains("1 parts"));
+    EXPECT_TRUE(rig.text("ownMessage").contains("1 part"));
     EXPECT_EQ(rig.project().ownShapes.size(), 1u);
     dialog->reject();
     EXPECT_TRUE(rig.project().ownShapes.size() == 1);

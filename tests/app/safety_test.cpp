@@ -9,6 +9,7 @@
 #include <QXmlStreamReader>
 #include <atomic>
 #include <csignal>
+#include <fcntl.h>
 #include <sys/stat.h>
 #include <thread>
 
@@ -122,6 +123,8 @@ TEST(Overwriting, AChangeByAnotherIsAskedAbout) {
     EXPECT_EQ(files::loadProject(file.toStdString())->partCount(), 7U) << "whoever saves first is asked nothing";
     EXPECT_TRUE(other.answers.changedAsked.isEmpty());
 
+    rig.window->activateWindow();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(rig.window.get(), test::kMostWaitMs));
     rig.part("plate 1x1 at 7 0 1");
     rig.answers.changedOnDisk = 'c';
     rig.key(Qt::Key_S, Qt::ControlModifier);
@@ -195,6 +198,7 @@ TEST(Failures, OfSavingStayUntilTheyAreAnswered) {
 TEST(Failures, AreReadFromTheirBeginning) {
     WindowRig rig;
     rig.session().say("The beginning matters most, " + QString("and then it goes on ").repeated(20), true);
+    rig.settle();
     EXPECT_TRUE(rig.find<QLabel>("message")->text().startsWith("▼ The beginning")) << rig.find<QLabel>("message")->text().toStdString();
     EXPECT_LE(rig.find<QLabel>("message")->sizeHint().width(), rig.find<QLabel>("message")->width());
 }

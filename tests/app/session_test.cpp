@@ -109,10 +109,10 @@ TEST_F(SessionTest, SavingAndLoadingKeepsThePathAndClearsTheMark) {
 
 TEST_F(SessionTest, UnsavedWorkIsCopiedAndTheCopyGoesWhenSaved) {
     ASSERT_TRUE(addBrick(0));
-    ASSERT_TRUE(WindowRig::waitFor([&] { return !files::findJournals((folder.path() + "/journal").toStdString()).empty(); }));
+    ASSERT_TRUE(WindowRig::waitFor([&] { return !files::listJournals((folder.path() + "/journal").toStdString()).empty(); }));
     ASSERT_TRUE(session.save(folder.path() + "/model.ivrant"));
     settle();
-    EXPECT_TRUE(files::findJournals((folder.path() + "/journal").toStdString()).empty());
+    EXPECT_TRUE(files::listJournals((folder.path() + "/journal").toStdString()).empty());
 }
 
 TEST_F(SessionTest, SteadyEditingDoesNotPutTheCopyOff) {
@@ -122,14 +122,14 @@ TEST_F(SessionTest, SteadyEditingDoesNotPutTheCopyOff) {
     int edits = 0;
     ASSERT_TRUE(WindowRig::waitFor([&] {
         addBrick(edits++);
-        return !files::findJournals((folder.path() + "/journal").toStdString()).empty();
+        return !files::listJournals((folder.path() + "/journal").toStdString()).empty();
     }));
     EXPECT_GT(edits, 3);
 }
 
 TEST_F(SessionTest, ACopyThatCannotBeKeptIsSaid) {
     Session elsewhere(jobs, "/proc/no/such/place");
-    QSignalSpy said(&elsewhere, &Session::said);
+    QSignalSpy said(&elsewhere, &Session::warned);
     EXPECT_FALSE(elsewhere.keepCopyNow());
     ASSERT_EQ(said.count(), 1);
     EXPECT_TRUE(said[0][0].toString().contains("unsaved work"));

@@ -99,6 +99,7 @@ TEST_F(StandMends, ASlewingTurntableIsWatchedAllAlongItsWay) {
     const auto* panel = rig.window->findChild<app::MovesPanel*>();
     ASSERT_TRUE(panel && panel->place());
     EXPECT_EQ(panel->place()->placed.boardTurns.size(), rig.project().boards.size()) << "the boards on it are shown where they have gone";
+    rig.openPassing();
     EXPECT_GE(rig.verdictRow("Slew: stands on the way"), 0);
     rig.find<QPushButton>("moves")->click();
     EXPECT_FALSE(panel->isVisible());

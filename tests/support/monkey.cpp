@@ -22,8 +22,13 @@ QPoint pointIn(std::mt19937& random, const QWidget* widget) {
 } // namespace
 
 Monkey::Monkey(WindowRig& rig, const QString& folder, unsigned seed) : m_rig(rig), m_folder(folder), m_random(seed) {
-    // Dialogs and menus run loops of their own: what is typed into them, or that they are given up, comes from a timer.
-    QObject::connect(&m_dialogs, &QTimer::timeout, [this] { answerDialogs(); });
+    // Dialogs and menus run loops of their own: what is typed into them, or that they are given up, comes from a timer. It is started anew
+    // before it answers, since an answer may open the next dialog, and a timer does not fire inside itself.
+    m_dialogs.setSingleShot(true);
+    QObject::connect(&m_dialogs, &QTimer::timeout, [this] {
+        m_dialogs.start();
+        answerDialogs();
+    });
     m_dialogs.start(kDialogLookMs);
 }
 

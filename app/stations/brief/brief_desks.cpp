@@ -30,8 +30,8 @@ void BriefStation::showScale() {
         const auto real = base::parseNumber(m_real->text().trimmed().toStdString());
         const auto length = real ? brief::calcScaledLength(*scale, *real) : base::Result<brief::ScaledLength>(real.error());
         text += length ? "\n" + m_real->text().trimmed() + " real is " + numberText(length->mm, 1) + " mm: " + numberText(length->studs, 1) + " studs (" +
-                             numberText(length->studsErrorMm, 1) + " mm off) or " + QString::number(length->plates) + (length->plates == 1 ? " plate (" : " plates (") +
-                             numberText(length->platesErrorMm, 1) + " mm off)"
+                             numberText(length->studsErrorMm, 1) + " mm off) or " + QString::number(length->plates) +
+                             (length->plates == 1 ? " plate (" : " plates (") + numberText(length->platesErrorMm, 1) + " mm off)"
                        : "\n" + QString::fromStdString(length.error().message);
     }
     m_scale->setText(text);
