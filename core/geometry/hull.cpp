@@ -1,6 +1,7 @@
 #include "core/geometry/hull.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstdint>
 #include <cstdio>
@@ -127,6 +128,29 @@ bool isFlat(const std::vector<Vec3>& p) {
     return farthest([&](const Vec3& q) { return std::abs(normal.dot(q - p[0])); }).first < kThickMm;
 }
 
+/// Leaves out what lies inside the octagon of the farthest points in eight directions (Akl and Toussaint 1978): no corner of a hull does.
+void dropInside(std::vector<GridPoint>& grid) {
+    constexpr std::size_t kFew = 32; // below, sorting is faster
+    if (grid.size() < kFew) return;
+    constexpr std::array<std::array<std::int64_t, 2>, 8> kWays{{{1, 0}, {1, 1}, {0, 1}, {-1, 1}, {-1, 0}, {-1, -1}, {0, -1}, {1, -1}}};
+    std::array<GridPoint, 8> far;
+    far.fill(grid.front());
+    for (const GridPoint& p : grid)
+        for (std::size_t k = 0; k < kWays.size(); ++k) {
+            const auto [wx, wy] = kWays[k];
+            if (wx * p.x + wy * p.y > wx * far[k].x + wy * far[k].y) far[k] = p;
+        }
+    const auto isInside = [&](const GridPoint& p) {
+        for (std::size_t k = 0; k < far.size(); ++k) {
+            const GridPoint &a = far[k], &b = far[(k + 1) % far.size()];
+            if ((a.x != b.x || a.y != b.y) && cross2(a, b, p) <= 0) return false;
+        }
+        return true;
+    };
+    const bool isLine = std::all_of(far.begin(), far.end(), [&](const GridPoint& p) { return cross2(far[0], far[4], p) == 0; });
+    if (!isLine) grid.erase(std::remove_if(grid.begin(), grid.end(), isInside), grid.end());
+}
+
 /// Closes the library's memory however this ends.
 struct Quickhull {
     qhT state{};
@@ -170,6 +194,7 @@ std::vector<Eigen::Vector2d> calcHull2(std::vector<Eigen::Vector2d> points) {
     std::vector<GridPoint> grid;
     grid.reserve(points.size());
     for (std::size_t i = 0; i < points.size(); ++i) grid.push_back({std::llround(points[i].x() / kGridMm), std::llround(points[i].y() / kGridMm), i});
+    dropInside(grid);
     const auto place = [](const GridPoint& p) { return std::pair(p.x, p.y); };
     std::sort(grid.begin(), grid.end(), [&](const GridPoint& l, const GridPoint& r) { return std::pair(place(l), l.index) < std::pair(place(r), r.index); });
     grid.erase(std::unique(grid.begin(), grid.end(), [&](const GridPoint& l, const GridPoint& r) { return place(l) == place(r); }), grid.end());

@@ -17,11 +17,19 @@ using geometry::Pose;
 using geometry::Vec3;
 
 /// Of one section, or of all; none when there is nothing.
+bool isEmpty(const model::Placed& placed) {
+    bool empty = true;
+    model::forPlacedShapes(placed, [&](const model::PlacedShape& part) { empty = empty && part.shape.solids.empty(); });
+    return empty;
+}
+
 std::optional<double> findLowest(const model::Placed& placed, std::optional<int> section = {}) {
     std::optional<double> low;
     model::forPlacedShapes(
         placed,
         [&](const model::PlacedShape& placedShape) {
+            const geometry::Bounds& b = placedShape.shape.bounds;
+            if (low && (placedShape.X_WP * b.centre()).z() - 0.5 * b.size().norm() > *low) return; // all of it lies higher
             for (const auto& s : placedShape.shape.solids) low = std::min(low.value_or(1e30), geometry::calcBounds(s.solid, placedShape.X_WP).low.z());
         },
         section);
@@ -144,7 +152,7 @@ void applyStance(model::Placed& placed, const model::Stance& stance) {
         if (held >= 0) moveAll(placed, project.sections[static_cast<std::size_t>(held)]->place.pose() * placed.X_WS[static_cast<std::size_t>(held)].inverse());
         return;
     }
-    if (!findLowest(placed)) return; // there is nothing
+    if (isEmpty(placed)) return;
     if (stance.kind == model::Stance::Kind::Flat) {
         const int flat = project.findSection(stance.section);
         const auto s = static_cast<std::size_t>(flat);

@@ -192,14 +192,17 @@ WorstLoad calcWorstStanding(const RangeContext& context, const std::vector<Joint
     const double tilt = degToRad(std::clamp(tiltDeg, 0.0, 45.0));
     for (const JointValues& start : starts) {
         LoadModel load(context, start, stance, joint);
-        const auto look = [&](const JointValues& values) -> std::pair<double, Vec3> {
+        // What is no worse at any tilt need not be asked whether it stands; where the figure settles, down is not known before.
+        const bool boundKnown = stance.kind != model::Stance::Kind::Settle;
+        const auto look = [&](const JointValues& values, double atLeast) -> std::pair<double, Vec3> {
+            load.set(values);
+            if (boundKnown && load.need(load.lever(), load.worstDown(load.lever(), tilt)) <= atLeast) return {-1, Vec3::Zero()};
             const auto set = stands(values, load.ground());
             if (!set) return {-1, Vec3::Zero()};
-            load.set(values);
             return findWorstTilt(load, *set, tilt);
         };
         JointValues values = start;
-        auto best = look(values);
+        auto best = look(values, -1);
         for (int round = 0; round < kStandingRounds; ++round) {
             const double before = best.first;
             for (const Coordinate& c : load.coordinates())
@@ -207,7 +210,7 @@ WorstLoad calcWorstStanding(const RangeContext& context, const std::vector<Joint
                     JointValues next = values;
                     valueOf(next, c.freedom) = c.range.low + (c.range.high - c.range.low) * static_cast<double>(i) / (kStandingSamples - 1);
                     if (calcOwnExcess(*c.kind, next[static_cast<std::size_t>(c.freedom.joint)]) > 1e-9) continue;
-                    if (const auto there = look(next); there.first > best.first + kGainNmm) {
+                    if (const auto there = look(next, best.first + kGainNmm); there.first > best.first + kGainNmm) {
                         best = there;
                         values = std::move(next);
                     }
