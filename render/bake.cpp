@@ -239,6 +239,7 @@ std::list<Ahead> g_ahead;
 void bakeAhead(const model::SectionPtr& section, const bonds::SectionBondsPtr& bonds) {
     auto baked = std::make_shared<const BakedSection>(bakeSection(*section, *bonds));
     const std::lock_guard lock(g_aheadMutex);
+    g_ahead.remove_if([](const Ahead& a) { return a.section.use_count() == 1; }); // of snapshots that are gone: nobody will draw them
     g_ahead.push_back({section, bonds, std::move(baked)});
     if (g_ahead.size() > kMostAhead) g_ahead.pop_front();
 }
