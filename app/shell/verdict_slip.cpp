@@ -117,7 +117,7 @@ private:
         }
         const double notch = bar.left() + bar.width() * 0.4;
         p->setPen(QPen(t.ink, 1.5));
-        p->drawLine(QPointF(notch, bar.top() - 4), QPointF(notch, bar.bottom() + 1));
+        p->drawLine(QPointF(notch, bar.top() - 1), QPointF(notch, bar.bottom() + 1));
     }
     const std::vector<SlipRow>& m_rows;
 };
