@@ -66,7 +66,11 @@ Sheet3d::Sheet3d(Session& session, QWidget* parent) : QWidget(parent), m_session
     connect(&session, &Session::reportChanged, this, &Sheet3d::refresh);
 }
 
-const model::Placed& Sheet3d::placed() const { return m_elsewhere ? *m_elsewhere : m_session.placed(); }
+const model::Placed& Sheet3d::placed() const {
+    // What was worked out of another model, or of this one before an edit, is not shown any more.
+    const model::Placed& now = m_session.placed();
+    return m_elsewhere && m_elsewhere->project == now.project && m_elsewhere->X_WS.size() == now.X_WS.size() ? *m_elsewhere : now;
+}
 
 void Sheet3d::showElsewhere(std::optional<model::Placed> placed) {
     m_elsewhere = std::move(placed);
@@ -159,7 +163,7 @@ void Sheet3d::drawFrame(bool refined) {
     scene.background = {byte(t.sheet.red()), byte(t.sheet.green()), byte(t.sheet.blue()), 255};
     if (t.dark) scene.ink = {10, 16, 20};
     const model::Placed& placed = this->placed();
-    for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
+    for (std::size_t s = 0; s < std::min(placed.X_WS.size(), m_session.project().sections.size()); ++s) {
         render::SectionDraw draw{m_session.project().sections[s], m_session.bonds()[s], placed.X_WS[s], {}};
         draw.states.reserve(draw.section->parts.size());
         for (std::size_t p = 0; p < draw.section->parts.size(); ++p)

@@ -178,7 +178,13 @@ void MakeStation::moveStep(int by) {
 
 const make::Step* MakeStation::current() const {
     const int row = m_steps->currentRow();
-    return row >= 0 && row < static_cast<int>(m_list.size()) ? &m_list[static_cast<std::size_t>(row)] : nullptr;
+    if (row < 0 || row >= static_cast<int>(m_list.size())) return nullptr;
+    const make::Step& step = m_list[static_cast<std::size_t>(row)];
+    // The list follows an edit a moment later: a step of a section or board that is gone is no step.
+    const auto& project = m_session.project();
+    const bool isThere = step.section < static_cast<int>(project.sections.size()) && step.board < static_cast<int>(project.boards.size()) &&
+                         (step.section >= 0 || step.board >= 0);
+    return isThere ? &step : nullptr;
 }
 
 void MakeStation::rebuild() {
