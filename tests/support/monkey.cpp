@@ -7,6 +7,7 @@
 #include <QInputDialog>
 #include <QMenu>
 #include <QMessageBox>
+#include <QPointer>
 #include <algorithm>
 
 namespace ivrant::test {
@@ -88,12 +89,12 @@ void Monkey::click() {
 }
 
 void Monkey::drag() {
-    QWidget* at = somewhere();
+    const QPointer<QWidget> at = somewhere(); // what is dragged may go away under the pointer
     m_last = "drag " + at->objectName().toStdString() + " " + at->metaObject()->className();
     QTest::mousePress(at, pick(3) == 0 ? Qt::RightButton : Qt::LeftButton, Qt::NoModifier, pointIn(m_random, at));
-    for (int i = 0; i < 3; ++i) QTest::mouseMove(at, pointIn(m_random, at));
-    QTest::mouseRelease(at, Qt::LeftButton, Qt::NoModifier, pointIn(m_random, at));
-    QTest::mouseRelease(at, Qt::RightButton, Qt::NoModifier, pointIn(m_random, at));
+    for (int i = 0; i < 3 && at; ++i) QTest::mouseMove(at, pointIn(m_random, at));
+    for (const auto button : {Qt::LeftButton, Qt::RightButton})
+        if (at) QTest::mouseRelease(at, button, Qt::NoModifier, pointIn(m_random, at));
 }
 
 void Monkey::trigger() {
