@@ -266,3 +266,23 @@ TEST(Mesh, ClosedSolidsHaveTheVolumeOfTheirTriangles) {
     EXPECT_NEAR(volume(makeCylinder({0, 0, 0}, {0, 0, 5}, 2), 24), 5 * 0.5 * 24 * 4 * std::sin(2 * kPi / 24), 1e-9);
     EXPECT_NEAR(volume(makeSphere({0, 0, 0}, 3), 64), 36 * kPi, 1.2); // faceted from inside: 1 % of 113
 }
+
+TEST(Hull, OfManyPointsHasAllToTheLeftAndOnlyCorners) {
+    // Enough points that inner ones are left out first; on a coarse grid, so that many lie on edges and twice in one place.
+    std::mt19937 random(7);
+    for (int round = 0; round < 100; ++round) {
+        std::uniform_int_distribution<int> place(0, 6 + round % 20);
+        std::vector<Eigen::Vector2d> points;
+        for (int i = 0; i < 200; ++i) points.emplace_back(4.0 * place(random), 3.2 * place(random));
+        const auto hull = calcHull2(points);
+        ASSERT_GE(hull.size(), 3U);
+        const auto cross = [](const Eigen::Vector2d& a, const Eigen::Vector2d& b, const Eigen::Vector2d& p) {
+            return (b - a).x() * (p - a).y() - (b - a).y() * (p - a).x();
+        };
+        for (std::size_t i = 0; i < hull.size(); ++i) {
+            const auto &a = hull[i], &b = hull[(i + 1) % hull.size()], &c = hull[(i + 2) % hull.size()];
+            EXPECT_GT(cross(a, b, c), 1e-6) << "a corner turns, round " << round;
+            for (const auto& p : points) EXPECT_GE(cross(a, b, p), -1e-6) << "round " << round;
+        }
+    }
+}
