@@ -246,36 +246,31 @@ int runStand(const Request& request) {
         const auto started = std::chrono::steady_clock::now();
         const auto seconds = [&] { return std::chrono::duration<double>(std::chrono::steady_clock::now() - started).count(); };
         std::vector<files::SolvedCase> solved;
-        bool all = true;
+        bool all = true, going = true;
         std::optional<base::Error> trouble;
-        const auto solve = [&](const stand::StandCase& standCase) {
+        const auto solve = [&](const std::vector<stand::StandCase>& cases) {
             stand::EquilibriumRequest how;
             how.progress = &g_stop;
-            const double before = seconds();
-            auto result = verdict::calcStandCase(report, *pose, standCase, how);
-            if (!result) {
-                if (result.error().code != "stopped") trouble = result.error();
-                return false;
-            }
-            all &= result->equilibrium.stands;
-            if (!request.json) // told as soon as it is known
-                std::cout << result->name << ": " << verdict::describeOutcome(*result) << " (" << base::formatNumber(seconds() - before, 1) << " s)"
-                          << std::endl;
-            solved.push_back({standCase, std::move(result).value()});
-            return true;
+            auto results = verdict::calcStandCases(report, *pose, cases, how, [&](std::size_t, const base::Result<stand::CaseResult>& result) {
+                if (!result && result.error().code != "stopped") trouble = result.error();
+                if (!result) return going = false;
+                all &= result->equilibrium.stands;
+                if (!request.json) // told as soon as it is known
+                    std::cout << result->name << ": " << verdict::describeOutcome(*result) << " (after " << base::formatNumber(seconds(), 1) << " s)"
+                              << std::endl;
+                return true;
+            });
+            for (std::size_t c = 0; c < cases.size(); ++c)
+                if (results[c] && *results[c]) solved.push_back({cases[c], std::move(*results[c]).value()});
         };
         // At rest first, unless something else is asked for: the other usual cases need to know what is slender.
         const bool usual = request.standCase.empty() && request.hands.empty() && request.step == 0;
-        bool going = true;
-        if (usual && pose->tipping) going = solve(verdict::makeAtRest(report, *pose));
+        if (usual && pose->tipping) solve({verdict::makeAtRest(report, *pose)});
         if (going && !report.structure) report.structure = verdict::calcStructure(report);
-        const auto cases = listCases(request, report, *pose);
+        auto cases = listCases(request, report, *pose);
         if (!cases) return complain(cases.error());
-        for (const stand::StandCase& standCase : *cases) {
-            if (!going) break;
-            if (usual && standCase.kind == stand::CaseKind::Standing) continue; // known
-            going = solve(standCase);
-        }
+        if (usual) std::erase_if(cases.value(), [](const stand::StandCase& c) { return c.kind == stand::CaseKind::Standing; }); // known
+        if (going) solve(*cases);
         if (trouble) return complain(*trouble);
         auto json = files::makeStandJson(report, *pose, solved);
         json["seconds"] = files::rounded(seconds());

@@ -19,5 +19,5 @@ set(CPACK_DEBIAN_FILE_NAME DEB-DEFAULT)
 set(CPACK_DEBIAN_PACKAGE_SECTION graphics)
 set(CPACK_DEBIAN_PACKAGE_SHLIBDEPS ON)
 # Found at run time, so that no linker names them: the platform plugins of Qt and the OpenGL drivers.
-set(CPACK_DEBIAN_PACKAGE_DEPENDS "libegl1, libegl-mesa0, libgl1, libgl1-mesa-dri, qt6-qpa-plugins")
+set(CPACK_DEBIAN_PACKAGE_DEPENDS "libegl1, libegl-mesa0, libgl1, libgl1-mesa-dri, libopenblas0-pthread, qt6-qpa-plugins")
 include(CPack)

@@ -36,7 +36,7 @@ ivrant_module(NAME bench USES base geometry parts model SOURCES core/bench/stati
 ivrant_module(NAME brief USES base geometry parts model bonds SOURCES core/brief/measures.cpp core/brief/scale.cpp core/brief/offset.cpp)
 find_path(CHOLMOD_INCLUDE cholmod.h PATH_SUFFIXES suitesparse REQUIRED)
 find_library(CHOLMOD_LIBRARY cholmod REQUIRED)
-ivrant_module(NAME stand USES base geometry parts model bonds LIBRARIES ${CHOLMOD_LIBRARY} gomp TBB::tbb SOURCES core/stand/tipping.cpp core/stand/interior_point.cpp core/stand/normal_equations.cpp
+ivrant_module(NAME stand USES base geometry parts model bonds LIBRARIES ${CHOLMOD_LIBRARY} gomp TBB::tbb SOURCES core/stand/blas_guard.cpp core/stand/tipping.cpp core/stand/interior_point.cpp core/stand/normal_equations.cpp
   core/stand/bond_net.cpp core/stand/equilibrium.cpp core/stand/certificate.cpp core/stand/yielding_springs.cpp core/stand/structure.cpp core/stand/seams.cpp core/stand/base_flex.cpp core/stand/cases.cpp core/stand/cell_grid.cpp core/stand/colour_map.cpp core/stand/brick_layers.cpp core/stand/size_rows.cpp core/stand/part_depth.cpp core/stand/core_removal.cpp core/stand/firm_shell.cpp core/stand/support_design.cpp core/stand/posts.cpp core/stand/rests.cpp core/stand/sight.cpp core/stand/ray_grid.cpp core/stand/ballast.cpp)
 set_source_files_properties(core/stand/normal_equations.cpp PROPERTIES COMPILE_OPTIONS "-isystem;${CHOLMOD_INCLUDE}")
 ivrant_module(NAME make USES base geometry parts model bonds SOURCES core/make/steps.cpp core/make/parts_list.cpp)

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <map>
 #include <set>
+#include <tbb/parallel_for.h>
 
 #include "core/base/groups.h"
 #include "core/base/units.h"
@@ -168,6 +169,25 @@ double rankOf(const Equilibrium& e) {
     return (e.stands ? 0 : 1e6) + e.lambda.value_or(0);
 }
 
+/// How much a case asks, to compare ways: solved, or of a large model by quick proof.
+base::Result<double> calcRank(const BondNet& net, const StandCase& turned, bool small, const EquilibriumRequest& request) {
+    auto loads = calcLoads(net, turned.accelerationG);
+    if (!turned.pushN.isZero()) addPush(loads, net, findBodyNear(net, turned.pushAt), turned.pushAt, turned.pushN);
+    if (small) {
+        EquilibriumRequest quick = request;
+        quick.use = false;
+        quick.gap = kWayGap;
+        const auto solved = calcEquilibrium(net, loads, quick);
+        if (!solved) return solved.error();
+        return rankOf(*solved);
+    }
+    CertificateRequest quick;
+    quick.progress = request.progress;
+    const auto proof = calcCertificate(net, loads, quick);
+    if (!proof) return proof.error();
+    return proof->stands ? proof->largestUse : 1e6 + proof->residualN;
+}
+
 } // namespace
 
 base::Result<CaseResult> calcWorstCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits,
@@ -177,30 +197,15 @@ base::Result<CaseResult> calcWorstCase(const model::Placed& placed, const std::v
         makeBondNet(placed, bonds, limits, {standCase.ground, standCase.strapped, standCase.props, standCase.hands, standCase.built, standCase.held});
     if (net.bodies.empty()) return base::Error{"stand.empty", "there are no parts to stand", ""};
     const bool small = net.bodies.size() <= kMostBodiesTriedAll;
+    std::vector<base::Result<double>> ranks(standCase.ways.size(), 0.0);
+    tbb::parallel_for(std::size_t{0}, ranks.size(), [&](std::size_t w) { ranks[w] = calcRank(net, turnCase(standCase, standCase.ways[w]), small, request); });
     std::optional<double> worst;
     double most = -1;
-    for (const double way : standCase.ways) {
-        const StandCase turned = turnCase(standCase, way);
-        auto loads = calcLoads(net, turned.accelerationG);
-        if (!turned.pushN.isZero()) addPush(loads, net, findBodyNear(net, turned.pushAt), turned.pushAt, turned.pushN);
-        double rank = 0;
-        if (small) {
-            EquilibriumRequest quick = request;
-            quick.use = false;
-            quick.gap = kWayGap;
-            const auto solved = calcEquilibrium(net, loads, quick);
-            if (!solved) return solved.error();
-            rank = rankOf(*solved);
-        } else {
-            CertificateRequest quick;
-            quick.progress = request.progress;
-            const auto proof = calcCertificate(net, loads, quick);
-            if (!proof) return proof.error();
-            rank = proof->stands ? proof->largestUse : 1e6 + proof->residualN;
-        }
-        if (rank <= most * (1 + kWayGap)) continue; // of ways alike, the first: where it tips first
-        most = rank;
-        worst = way;
+    for (std::size_t w = 0; w < ranks.size(); ++w) {
+        if (!ranks[w]) return ranks[w].error();
+        if (*ranks[w] <= most * (1 + kWayGap)) continue; // of ways alike, the first: where it tips first
+        most = *ranks[w];
+        worst = standCase.ways[w];
     }
     auto result = calcCase(placed, bonds, limits, turnCase(standCase, *worst), request);
     if (result) result.value().tried = static_cast<int>(standCase.ways.size());

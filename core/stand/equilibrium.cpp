@@ -14,6 +14,8 @@ constexpr double kPressWeight = 1e-3; ///< how little pressing counts beside the
 constexpr std::size_t kLarge = 1500;  ///< from so many bodies on λ is found less closely, and early
 constexpr double kUseSlack = 1.1;
 constexpr double kClearGap = 1e-3, kLargeGap = 1e-2;
+constexpr double kLargeUseGap = 1e-4; ///< uses are within 0.003 of those at the small gap
+constexpr double kDrawnIn = 0.3;      ///< share of the way from the forces of λ to the middle of the bounds
 constexpr double kUnsure = 5; ///< gaps that a share may lack unproven
 constexpr int kHardRounds = 20;
 constexpr double kBoundaryShare = 1e-3;
@@ -183,6 +185,8 @@ private:
         if (!solved) return solved.error();
         const double share = solved->x.back() / m_balance.total();
         m_result.lambdaAtMost = share >= 0.97 * m_request.enoughShare || !solved->converged || early;
+        if (share >= 1) m_carried = {solved->x.begin(), solved->x.end() - 1};
+        m_share = share;
         if (share >= 1) { // forces that carry more than the load, brought down to it: a balance as good as any
             readForces(solved->x);
             for (ContactForce& force : m_result.forces)
@@ -208,13 +212,29 @@ private:
             program.q[c] = 1 / (cap * cap);
             program.c[c] = program.q[c] * m_balance.scale() * column.low / unit;
         }
-        const auto solved = solve(program, options());
+        program.from = makeStart(program);
+        ProgramOptions how = options();
+        if (m_net.bodies.size() > kLarge) how.gap = kLargeUseGap;
+        const auto solved = solve(program, how);
         if (!solved) return solved.error();
         if (solved->residual > kBalanceN) return {}; // what the first question found stays
         m_result.residualN = std::max(m_result.residualN, solved->residual);
         readForces(solved->x);
         m_balance.setScale(1);
         return {};
+    }
+
+    /// The forces of λ brought down to the load, drawn in from the bounds: in balance but for that. Empty when there are none.
+    [[nodiscard]] std::vector<double> makeStart(const Program& program) const {
+        if (m_carried.empty()) return {};
+        const auto& columns = m_balance.columns();
+        std::vector<double> from(columns.size());
+        for (std::size_t c = 0; c < columns.size(); ++c) {
+            const double low = columns[c]->low / Balance::unitOf(*columns[c]); // x counts from it, and it moves with the scale
+            const double x = (m_carried[c] + low) / m_share - m_balance.scale() * low, u = program.u[c];
+            from[c] = u < kNoLimit ? (1 - kDrawnIn) * std::clamp(x, 0.0, u) + kDrawnIn * u / 2 : std::max(x, kDrawnIn * program.usual);
+        }
+        return from;
     }
 
     void readForces(const std::vector<double>& x) {
@@ -273,6 +293,8 @@ private:
     const EquilibriumRequest& m_request;
     Balance m_balance;
     Equilibrium m_result;
+    std::vector<double> m_carried; ///< what balances m_share times the load; empty when that is less than the load
+    double m_share = 0;
     double m_gap = 0; ///< of what is carried, relative
     bool m_asWhole;   ///< ask how the whole gives way
 };

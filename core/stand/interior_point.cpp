@@ -15,6 +15,7 @@ constexpr double kLongStep = 0.9;
 constexpr int kMostRefinements = 6;
 constexpr double kRefined = 1e-8;
 constexpr double kToBoundary = 0.995;
+constexpr double kStartShare = 1; ///< of the products that the slope makes where it starts
 
 double dot(const std::vector<double>& a, const std::vector<double>& b) {
     double sum = 0;
@@ -71,8 +72,24 @@ public:
 private:
     [[nodiscard]] bool isBounded(std::size_t i) const { return m_p.u[i] < kNoLimit; }
 
+    /// From what is given: duals that fit the slope of the objective there, and all products about alike.
+    void startFrom(const std::vector<double>& x) {
+        m_x = x;
+        m_z.assign(m_n, 0.0);
+        m_w.assign(m_n, 0.0);
+        m_y.assign(static_cast<std::size_t>(m_p.A.rows), 0.0);
+        double size = 0;
+        for (std::size_t i = 0; i < m_n; ++i) size += std::abs(m_p.c[i] + m_p.q[i] * m_x[i]) * (isBounded(i) ? std::min(m_x[i], m_p.u[i] - m_x[i]) : m_x[i]);
+        const double mu = std::max(kStartShare * size / static_cast<double>(m_n), 1e-12);
+        for (std::size_t i = 0; i < m_n; ++i) {
+            const double slope = m_p.c[i] + m_p.q[i] * m_x[i];
+            m_z[i] = mu / m_x[i] + (isBounded(i) ? std::max(slope, 0.0) : std::abs(slope));
+            if (isBounded(i)) m_w[i] = mu / (m_p.u[i] - m_x[i]) + std::max(-slope, 0.0);
+        }
+    }
     /// In the middle of the bounds; what has none at its usual size.
     void start() {
+        if (!m_p.from.empty()) return startFrom(m_p.from);
         m_x.resize(m_n);
         m_z.assign(m_n, 1.0);
         m_w.assign(m_n, 0.0);

@@ -43,6 +43,7 @@ struct Program {
     SparseMatrix A;
     std::vector<double> b, c, q, u; ///< q ≥ 0; u > 0 or kNoLimit
     double usual = 1;               ///< size that unlimited x have about: where they start
+    std::vector<double> from;       ///< where to start: strictly within the bounds, best with A x = b nearly; empty: the middle of the bounds
     std::vector<double> dense;      ///< the last variable's column when it is kept out of A (then c, q, u have one entry more); else empty
 };
 

@@ -3,8 +3,11 @@
 #include <algorithm>
 #include <cholmod.h>
 #include <cmath>
+#include <mutex>
 #include <numeric>
 #include <tuple>
+
+#include "core/stand/blas_guard.h"
 
 extern "C" void omp_set_max_active_levels(int); // of the library CHOLMOD's threads come from; its header is the compiler's
 
@@ -14,6 +17,7 @@ namespace {
 constexpr int kSix = 6, kBlock = kSix * kSix;
 constexpr double kRidge = 1e-11;       ///< of the largest diagonal entry: rows that depend on each other do not stop the factor
 constexpr double kManyEntries = 1.0e7; ///< of the factor: from here on another ordering is worth its time
+std::mutex g_ordering;                 // held while METIS works
 
 } // namespace
 
@@ -111,6 +115,9 @@ void NormalEquations::orderBodies() {
     double least = 0;
     for (const int ordering : {CHOLMOD_AMD, CHOLMOD_METIS}) {
         common.method[0].ordering = ordering;
+        // METIS draws from the one sequence of random numbers of the process: two at once would order otherwise each time.
+        std::unique_lock<std::mutex> alone(g_ordering, std::defer_lock);
+        if (ordering == CHOLMOD_METIS) alone.lock();
         cholmod_factor* found = cholmod_analyze(graph, &common);
         if (found && (least == 0 || common.fl < least)) {
             const auto* perm = static_cast<const int*>(found->Perm);
@@ -209,6 +216,7 @@ bool NormalEquations::factor(const std::vector<double>& theta) {
     for (std::size_t k = 0; k < m_pairs.size(); ++k)
         if (m_pairs[k].first == m_pairs[k].second)
             for (std::size_t d = 0; d < kSix; ++d) largest = std::max(largest, m_blocks[k * kBlock + d * (kSix + 1)]);
+    const auto guard = guardBlas();
     for (double ridge = 0; ridge < 1e-3; ridge = ridge == 0 ? kRidge : ridge * 100) {
         double beta[2] = {ridge * std::max(largest, 1e-12), 0};
         if (cholmod_factorize_p(matrix, beta, nullptr, 0, factor, &common) && common.status == CHOLMOD_OK &&
@@ -223,6 +231,7 @@ std::vector<double> NormalEquations::solve(const std::vector<double>& r) {
     auto* right = static_cast<double*>(rhs->x);
     const auto rowOf = [&](std::size_t i) { return static_cast<std::size_t>(m_first[static_cast<std::size_t>(m_place[i / kSix])]) + i % kSix; };
     for (std::size_t i = 0; i < r.size(); ++i) right[rowOf(i)] = r[i];
+    const auto guard = guardBlas();
     cholmod_solve2(CHOLMOD_A, factor, rhs, nullptr, &solution, nullptr, &y, &e, &common);
     const auto* values = static_cast<const double*>(solution->x);
     std::vector<double> found(r.size());

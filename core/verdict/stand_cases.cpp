@@ -1,8 +1,12 @@
 #include "core/verdict/stand_cases.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <mutex>
 #include <set>
+#include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
 
 #include "core/base/units.h"
 #include "core/bench/strengths.h"
@@ -157,6 +161,29 @@ stand::StandCase makeHalfBuilt(const Report& report, int step) {
 base::Result<stand::CaseResult> calcStandCase(const Report& report, const PoseReport& pose, const stand::StandCase& standCase,
                                               const stand::EquilibriumRequest& request) {
     return stand::calcWorstCase(pose.placed, report.bonds, calcBondLimits(report), standCase, request);
+}
+
+std::vector<std::optional<base::Result<stand::CaseResult>>>
+calcStandCases(const Report& report, const PoseReport& pose, std::span<const stand::StandCase> cases, const stand::EquilibriumRequest& request,
+               const std::function<bool(std::size_t, const base::Result<stand::CaseResult>&)>& known) {
+    std::vector<std::optional<base::Result<stand::CaseResult>>> results(cases.size());
+    std::mutex telling;
+    std::atomic<bool> going{true};
+    tbb::task_arena arena(std::min(kMostCasesAtOnce, tbb::this_task_arena::max_concurrency()));
+    arena.execute([&] {
+        tbb::parallel_for(
+            tbb::blocked_range<std::size_t>(0, cases.size(), 1),
+            [&](const tbb::blocked_range<std::size_t>& range) {
+                for (std::size_t c = range.begin(); c < range.end() && going; ++c) {
+                    auto result = calcStandCase(report, pose, cases[c], request);
+                    const std::lock_guard lock(telling);
+                    if (!known(c, result)) going = false;
+                    results[c] = std::move(result);
+                }
+            },
+            tbb::simple_partitioner());
+    });
+    return results;
 }
 
 std::vector<stand::BallastProposal> listBallast(const Report& report, std::span<const stand::Standing> standings, double wishDeg) {

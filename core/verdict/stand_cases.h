@@ -30,6 +30,13 @@ base::Result<stand::StandCase> makeOwnCase(const Report& report, const PoseRepor
 base::Result<stand::CaseResult> calcStandCase(const Report& report, const PoseReport& pose, const stand::StandCase& standCase,
                                               const stand::EquilibriumRequest& request = {});
 
+/// Each case as calcStandCase, several at once, at most kMostCasesAtOnce so that memory stays bounded. `known` is told of each, by its place in `cases`,
+/// as soon as it is solved and by one thread at a time; by its answer false no further case is begun. In the order of the cases, none for those not begun.
+[[nodiscard]] std::vector<std::optional<base::Result<stand::CaseResult>>>
+calcStandCases(const Report& report, const PoseReport& pose, std::span<const stand::StandCase> cases, const stand::EquilibriumRequest& request,
+               const std::function<bool(std::size_t, const base::Result<stand::CaseResult>&)>& known);
+inline constexpr int kMostCasesAtOnce = 4;
+
 /// Weaknesses by pattern of the first pose, whether the report has them already or not. O(levels × bonds).
 [[nodiscard]] std::shared_ptr<const Structure> calcStructure(const Report& report);
 

@@ -155,3 +155,25 @@ TEST(InteriorPoint, StopsWhenToldAndWhenEnough) {
     EXPECT_TRUE(early.converged);
     EXPECT_LT(early.iterations, solve(p).iterations);
 }
+
+TEST(InteriorPoint, WhereItStartsChangesTheWayNotTheEnd) {
+    std::mt19937 random(17);
+    std::uniform_real_distribution<double> share(0.02, 0.98);
+    int middle = 0, near = 0;
+    for (int k = 0; k < 20; ++k) {
+        Program p = makeRandom(random, 15, 45);
+        for (std::size_t i = 0; i < p.q.size(); ++i) p.q[i] = 0.2 + share(random); // one solution only
+        const auto cold = solve(p);
+        for (const double u : p.u) p.from.push_back(u * share(random)); // anywhere, out of balance
+        const auto any = solve(p);
+        for (std::size_t i = 0; i < p.u.size(); ++i) p.from[i] = 0.9 * cold.x[i] + 0.05 * p.u[i];
+        const auto close = solve(p);
+        for (std::size_t i = 0; i < p.u.size(); ++i) {
+            EXPECT_NEAR(any.x[i], cold.x[i], 0.02) << k;
+            EXPECT_NEAR(close.x[i], cold.x[i], 0.02) << k;
+        }
+        middle += cold.iterations;
+        near += close.iterations;
+    }
+    EXPECT_LT(near, middle);
+}

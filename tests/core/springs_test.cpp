@@ -2,7 +2,9 @@
 #include <Eigen/Dense>
 #include <cmath>
 #include <gtest/gtest.h>
+#include <optional>
 #include <random>
+#include <thread>
 
 #include "core/stand/certificate.h"
 #include "core/stand/normal_equations.h"
@@ -183,4 +185,23 @@ TEST(Certificate, OfAThousandPartsNeverProvesWhatFalls) {
     }
     EXPECT_GT(2 * little, exact.falling.size());
     EXPECT_TRUE(exact.firstToGo.has_value());
+}
+
+TEST(Certificate, OfAThousandPartsBesideOthersIsTheSameToTheBit) {
+    // Large enough for the blocks that BLAS keeps buffers for: with a library that serves one caller only they would destroy each other's.
+    const Mushroom shape(7);
+    const auto net = shape.net();
+    const std::vector<Vec3> pulls{{0, 0, -1}, {0.1, 0, -1}, {0, 0.1, -1}, {-0.1, 0, -1}};
+    const auto solve = [&](const Vec3& pull) { return stand::calcCertificate(net, stand::calcLoads(net, pull)); };
+    std::vector<stand::Certificate> alone;
+    for (const Vec3& pull : pulls) alone.push_back(must(solve(pull)));
+    std::vector<std::optional<base::Result<stand::Certificate>>> together(pulls.size());
+    std::vector<std::thread> threads;
+    for (std::size_t k = 0; k < pulls.size(); ++k) threads.emplace_back([&, k] { together[k] = solve(pulls[k]); });
+    for (std::thread& thread : threads) thread.join();
+    for (std::size_t k = 0; k < pulls.size(); ++k) {
+        ASSERT_TRUE(together[k]->ok()) << together[k]->error().message;
+        EXPECT_EQ((*together[k])->residualN, alone[k].residualN);
+        EXPECT_EQ((*together[k])->forces.values, alone[k].forces.values);
+    }
 }

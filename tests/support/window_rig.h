@@ -17,6 +17,7 @@
 
 #include "app/sheet3d/sheet3d.h"
 #include "app/shell/main_window.h"
+#include "app/shell/theme.h"
 #include "app/stations/stations.h"
 #include "tests/support/repo.h"
 
@@ -42,6 +43,7 @@ struct Answers {
 class WindowRig {
 public:
     explicit WindowRig(const QString& journalFolder = {}) {
+        if (app::theme().dark) app::applyTheme(*qApp, false); // whatever a test before left
         app::Prompts prompts;
         prompts.openPath = [this](QWidget*) { return answers.openPath; };
         prompts.savePath = [this](QWidget*, const QString&) { return answers.savePath; };
