@@ -16,7 +16,7 @@ constexpr double kUseSlack = 1.1;
 constexpr double kClearGap = 1e-3, kLargeGap = 1e-2;
 constexpr double kLargeUseGap = 1e-4; ///< uses are within 0.003 of those at the small gap
 constexpr double kDrawnIn = 0.3;      ///< share of the way from the forces of λ to the middle of the bounds
-constexpr double kUnsure = 5; ///< gaps that a share may lack unproven
+constexpr double kUnsure = 5;         ///< gaps that a share may lack unproven
 constexpr int kHardRounds = 20;
 constexpr double kBoundaryShare = 1e-3;
 constexpr double kMuchFriction = 50; ///< so that nothing slides

@@ -166,9 +166,9 @@ Leg buildLeg(Builder& b, const std::string& side, const model::PartId& hipFork) 
     b.step();
     b.putAll({"tile 1x6 reed at 0 0 2", "tile 1x4 reed at 0 6 2"});
     b.section(side + " foot");
-    b.putAll({"plate 3x6 reed at -1 -2 0", "plate 1x3 reed at 0 4 0"});
+    b.putAll({"plate 3x3 reed at -1 -2 0", "plate 3x3 reed at -1 1 0", "plate 1x3 reed at 0 4 0"});
     b.step();
-    b.putAll({"plate 1x2 reed at 0 0 1", "plate 1x4 reed at 0 2 1", "tile 1x4 reed at -1 0 1", "tile 1x4 reed at 1 0 1"});
+    b.putAll({"plate 1x2 reed at 0 0 1", "plate 1x4 reed at 0 2 1", "tile 1x4 reed at -1 -1 1", "tile 1x4 reed at 1 -1 1"});
     b.step();
     const auto ankleTongue = b.put("stepped hinge large tongue reed at 0 0 2");
     Leg leg;
@@ -183,7 +183,7 @@ model::JointId buildWing(Builder& b, const std::string& side, const model::PartI
     const auto clip = b.put("clip plate 1x2 fog at 0 -1 0");
     b.put("plate 3x2 fog at -1 -3 0");
     b.step();
-    b.putAll({"plate 3x4 slate at -1 -3 1", "plate 3x3 slate at -1 -6 1"});
+    b.putAll({"plate 1x4 slate at -1 -3 1", "plate 2x4 slate at 0 -3 1", "plate 3x3 slate at -1 -6 1"});
     b.step();
     b.putAll({"plate 2x6 slate at -1 -6 2", "plate 1x6 slate at 1 -6 2"});
     b.step();
@@ -213,9 +213,9 @@ void makeHeron(const std::filesystem::path& folder) {
     b.step();
     const auto leftBar = b.put("bar plate 1x2 slate at 0 4 7 turn 3");
     const auto rightBar = b.put("bar plate 1x2 slate at 3 4 7 turn 1");
-    b.putAll({"plate 4x3 slate at 0 1 7", "plate 4x2 slate at 0 5 7"});
+    b.putAll({"plate 4x2 slate at 0 1 7", "plate 4x1 slate at 0 3 7", "plate 4x2 slate at 0 5 7"});
     b.step();
-    b.putAll({"plate 2x5 slate at 0 2 8", "plate 2x5 slate at 2 2 8"});
+    b.putAll({"plate 2x4 slate at 0 2 8", "plate 2x4 slate at 2 2 8", "plate 4x1 slate at 0 6 8"});
     b.step();
     b.putAll({"tile 1x5 soot at 0 2 9", "tile 1x5 soot at 3 2 9", "tile 2x4 fog at 1 3 9", "tile 2x1 fog at 1 2 9"});
 

@@ -113,3 +113,36 @@ TEST_F(Make, LongWorkIsStopped) {
     EXPECT_FALSE(ok);
     EXPECT_FALSE(QFile::exists(path)) << "nothing half written is left";
 }
+
+TEST_F(Make, TheStepOfASectionThatIsGoneIsNoStep) {
+    const model::Project small = rig.project();
+    ASSERT_TRUE(rig.window->openFile(test::demoFile("heron.ivrant")));
+    rig.settle();
+    ASSERT_GT(rig.project().sections.size(), small.sections.size());
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Shape)); // out of sight the list does not follow
+    rig.session().reset(small, "", false);
+    for (int row = 0; row < steps->count(); ++row) steps->setCurrentRow(row);
+    EXPECT_EQ(rig.find<QListWidget>("tray")->count(), 0) << "the last step is of a section that is gone";
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Make));
+    rig.settle();
+    EXPECT_EQ(steps->count(), 1);
+    EXPECT_EQ(rig.find<QListWidget>("tray")->count(), 3);
+}
+
+TEST_F(Make, AnAttitudeWorkedOutOfAnotherModelIsNotShown) {
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Stand));
+    rig.settle();
+    const model::Project small = rig.project();
+    ASSERT_TRUE(rig.window->openFile(test::demoFile("heron.ivrant")));
+    rig.settle();
+    model::Placed lifted = rig.session().placed();
+    for (auto& X_WS : lifted.X_WS) X_WS.translation().z() += 100;
+    const QImage plain = rig.sheet()->grab().toImage();
+    rig.sheet()->showElsewhere(lifted);
+    EXPECT_TRUE(WindowRig::waitFor([&] { return rig.sheet()->grab().toImage() != plain; })) << "lifted as asked";
+    rig.session().reset(small, "", false);
+    rig.settle();
+    const QImage own = rig.sheet()->grab().toImage();
+    rig.sheet()->showElsewhere(lifted); // as an answer that comes late does
+    EXPECT_EQ(rig.sheet()->grab().toImage(), own);
+}

@@ -5,6 +5,7 @@
 #include <random>
 
 #include "core/base/units.h"
+#include "core/model/mass.h"
 #include "core/pose/choose.h"
 #include "core/pose/stance.h"
 #include "tests/support/figures.h"
@@ -106,6 +107,62 @@ TEST(Worst, NeverBelowAnyPoseWithinTheRanges) {
         const geometry::Vec3 down(std::sin(tilt) * std::cos(way), std::sin(tilt) * std::sin(way), -std::cos(tilt));
         EXPECT_LE(pose::calcNeed(context, values, heldAt(run.project, 0), 1, down), worst.needNmm * (1 + 1e-6));
     }
+}
+
+TEST(Worst, BruteForceAmongWhatStandsOnAPad) {
+    // Three hinges on a pad of 30 x 40 mm: reached out far it falls over, and a tilt falls sooner. The second way is a grid over values and tilts with the
+    // plumb line through the common centre of gravity.
+    HingeRun run(3, "brick 2x4 at 0 0 2", {{-60, 80}});
+    const auto context = run.context();
+    const auto tree = run.tree();
+    const auto stance = heldAt(run.project, 0);
+    const Eigen::Vector2d low(-12, -10), high(18, 30);
+    const auto centreOf = [&](const pose::JointValues& values) { return model::calcMass(pose::calcPlaced(run.project, tree, values)).centre; };
+    const auto plumb = [](const geometry::Vec3& centre, const geometry::Vec3& down) -> Eigen::Vector2d {
+        return centre.head<2>() + down.head<2>() * (centre.z() / -down.z());
+    };
+    const auto stands = [&](const pose::JointValues& values, const geometry::Vec3& down) {
+        const Eigen::Vector2d at = plumb(centreOf(values), down);
+        return (at.array() >= low.array()).all() && (at.array() <= high.array()).all();
+    };
+    const auto set = [&](const pose::JointValues& values, int) -> std::optional<pose::StandSet> {
+        if (!stands(values, {0, 0, -1})) return std::nullopt;
+        const geometry::Vec3 c = centreOf(values);
+        pose::StandSet found{geometry::Mat3::Identity(), {}};
+        for (const auto& corner : {low, Eigen::Vector2d(high.x(), low.y()), high, Eigen::Vector2d(low.x(), high.y())})
+            found.polygon.push_back((corner - c.head<2>()) / c.z());
+        return found;
+    };
+    int fell = 0;
+    for (const double tiltDeg : {0.0, 10.0})
+        for (int joint = 0; joint < 3; ++joint) {
+            double most = 0;
+            for (double a = -60; a <= 80; a += 10)
+                for (double b = -60; b <= 80; b += 10)
+                    for (double c = -60; c <= 80; c += 10)
+                        for (int way = 0; way < (tiltDeg > 0 ? 12 : 1); ++way)
+                            for (const double t : {tiltDeg / 2, tiltDeg}) {
+                                const double turn = base::degToRad(30 * way), tilt = base::degToRad(t);
+                                const geometry::Vec3 down(std::sin(tilt) * std::cos(turn), std::sin(tilt) * std::sin(turn), -std::cos(tilt));
+                                const pose::JointValues values{{a}, {b}, {c}};
+                                if (stands(values, down))
+                                    most = std::max(most, pose::calcNeed(context, values, stance, joint, down));
+                                else
+                                    ++fell;
+                            }
+            const std::vector<pose::JointValues> starts{{{0}, {0}, {0}}, {{-60}, {80}, {40}}};
+            const auto worst = pose::calcWorstStanding(context, starts, stance, joint, tiltDeg, bench::calcStrengths(run.project)[0], set);
+            EXPECT_GE(worst.needNmm, 0.95 * most) << joint << " tilted " << tiltDeg;
+            // What it names stands, is within the tilt, and asks that much.
+            EXPECT_NEAR(pose::calcNeed(context, worst.values, stance, joint, worst.down), worst.needNmm, 1e-6 * worst.needNmm);
+            const geometry::Vec3 nudged = (worst.down + 1e-6 * geometry::Vec3(0, 0, -1)).normalized(); // on an edge it just stands
+            EXPECT_TRUE(stands(worst.values, nudged) || std::abs(plumb(centreOf(worst.values), worst.down).x() - low.x()) < 1e-3 ||
+                        (plumb(centreOf(worst.values), worst.down) - high).cwiseAbs().minCoeff() < 1e-3 ||
+                        (plumb(centreOf(worst.values), worst.down) - low).cwiseAbs().minCoeff() < 1e-3);
+            EXPECT_LE(worst.tiltDeg, tiltDeg + 1e-6);
+            EXPECT_TRUE(worst.amongStanding);
+        }
+    EXPECT_GT(fell, 500) << "the pad matters";
 }
 
 TEST(Worst, MoreTiltIsNeverEasierAndWiderRangesNeither) {

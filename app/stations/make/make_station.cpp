@@ -5,6 +5,7 @@
 #include <QPushButton>
 #include <QSplitter>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
@@ -180,11 +181,12 @@ const make::Step* MakeStation::current() const {
     const int row = m_steps->currentRow();
     if (row < 0 || row >= static_cast<int>(m_list.size())) return nullptr;
     const make::Step& step = m_list[static_cast<std::size_t>(row)];
-    // The list follows an edit a moment later: a step of a section or board that is gone is no step.
+    // The list follows an edit a moment later: a step that names what is gone is no step.
     const auto& project = m_session.project();
-    const bool isThere = step.section < static_cast<int>(project.sections.size()) && step.board < static_cast<int>(project.boards.size()) &&
-                         (step.section >= 0 || step.board >= 0);
-    return isThere ? &step : nullptr;
+    if (step.section >= static_cast<int>(project.sections.size()) || step.board >= static_cast<int>(project.boards.size())) return nullptr;
+    if (step.section < 0 || step.added.empty()) return step.section >= 0 || step.board >= 0 ? &step : nullptr;
+    const auto parts = static_cast<int>(project.sections[static_cast<std::size_t>(step.section)]->parts.size());
+    return *std::max_element(step.added.begin(), step.added.end()) < parts ? &step : nullptr;
 }
 
 void MakeStation::rebuild() {
