@@ -11,7 +11,7 @@ add_library(ivrant_app STATIC
   app/stations/brief/brief_station.cpp app/stations/brief/brief_desks.cpp app/stations/diary/diary_station.cpp app/stations/diary/bench_panel.cpp app/stations/diary/motor_bench.cpp app/stations/diary/weigh_panel.cpp)
 target_link_libraries(ivrant_app PUBLIC ivrant_files ivrant_render ivrant_print Qt6::Widgets Qt6::Svg)
 # Told to the objects that need it only: all others come from the compiler's cache wherever the checkout lies.
-set_source_files_properties(app/shell/main_menus.cpp app/shots.cpp PROPERTIES COMPILE_DEFINITIONS "IVRANT_DEMO_DIR=\"${CMAKE_SOURCE_DIR}/data/demo\"")
+set_property(SOURCE app/shell/main_menus.cpp app/shots.cpp APPEND PROPERTY COMPILE_DEFINITIONS "IVRANT_DEMO_DIR=\"${CMAKE_SOURCE_DIR}/data/demo\"")
 add_executable(ivrant app/main.cpp app/resources.qrc)
 target_link_libraries(ivrant PRIVATE ivrant_app)
 add_executable(ivrant-shots app/shots.cpp app/resources.qrc)

@@ -88,6 +88,16 @@ base::Result<model::Project> loadRequested(const Request& request) {
     return project;
 }
 
+verdict::Wanted inRequestedPose(const Request& request, unsigned facts) {
+    verdict::Wanted wanted;
+    wanted.facts = facts;
+    wanted.inPose = [name = request.pose](const model::NamedPose* named) {
+        if (!name || *name == "present" || *name == "Present") return !named;
+        return named && (named->id.text == *name || named->name == *name);
+    };
+    return wanted;
+}
+
 const verdict::PoseReport* findPose(const verdict::Report& report, const std::optional<std::string>& name) {
     if (!name || *name == "present" || *name == "Present") return &report.present;
     for (const auto& pose : report.poses)

@@ -21,12 +21,15 @@ void print(const Request& request, const model::Json& json);
 /// The project of a request, with the variant and the workshop's library it names.
 base::Result<model::Project> loadRequested(const Request& request);
 
-/// Runs `use(report)` on the loaded project, or complains.
-template <class Use> int withReport(const Request& request, Use use) {
+/// Runs `use(report)` on the loaded project, or complains. Only the facts that are wanted are found.
+template <class Use> int withReport(const Request& request, const verdict::Wanted& wanted, Use use) {
     auto project = loadRequested(request);
     if (!project) return complain(project.error());
-    return use(verdict::calcReport(std::make_shared<const model::Project>(std::move(project).value())));
+    return use(verdict::calcReport(std::make_shared<const model::Project>(std::move(project).value()), nullptr, wanted));
 }
+template <class Use> int withReport(const Request& request, Use use) { return withReport(request, {}, use); }
+/// Facts of the pose that the request names, the present values without a name.
+[[nodiscard]] verdict::Wanted inRequestedPose(const Request& request, unsigned facts);
 
 /// The named pose's report; with no name the present values. Null when the name is unknown.
 [[nodiscard]] const verdict::PoseReport* findPose(const verdict::Report& report, const std::optional<std::string>& name);

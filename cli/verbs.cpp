@@ -80,7 +80,9 @@ int runCheck(const Request& request) {
 }
 
 int runRange(const Request& request) {
-    return withReport(request, [&](const verdict::Report& report) {
+    auto wanted = inRequestedPose(request, verdict::kRanges);
+    if (request.joint) wanted.ofJoint = [name = *request.joint](const model::Joint& joint) { return joint.id.text == name || joint.name == name; };
+    return withReport(request, wanted, [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         std::optional<model::JointId> only;
@@ -98,7 +100,9 @@ int runRange(const Request& request) {
 }
 
 int runHold(const Request& request) {
-    return withReport(request, [&](const verdict::Report& report) {
+    verdict::Wanted worst;
+    worst.facts = verdict::kWorst | verdict::kLoads;
+    return withReport(request, request.worst ? worst : inRequestedPose(request, verdict::kLoads), [&](const verdict::Report& report) {
         if (request.worst) {
             if (request.json)
                 print(request, files::makeWorstHoldJson(report));
@@ -154,7 +158,7 @@ int runSteps(const Request& request) {
 }
 
 int runConvert(const Request& request) {
-    return withReport(request, [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, 0), [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         const std::string kind = extensionOf(request.output);
@@ -176,7 +180,7 @@ int runGuide(const Request& request) {
 }
 
 int runRender(const Request& request) {
-    return withReport(request, [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, 0), [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         render::PictureRequest picture;

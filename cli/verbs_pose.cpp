@@ -17,7 +17,7 @@ struct Study {
 };
 
 template <class Use> int withStudy(const Request& request, Use use) {
-    return withReport(request, [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, verdict::kLoads), [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         return use(Study{report, *report.project, *pose, pose::makeRangeContext(*report.project, report.tree, report.bonds)});

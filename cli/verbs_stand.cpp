@@ -113,7 +113,7 @@ int runLayers(const Request& request) {
 }
 
 int runSupport(const Request& request) {
-    return withReport(request, [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, verdict::kDrive | verdict::kBonds), [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         const auto design = verdict::calcSupports(report, *pose, request.tilt);
@@ -128,7 +128,7 @@ int runSupport(const Request& request) {
 }
 
 int runFirm(const Request& request) {
-    return withReport(request, [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, verdict::kDrive), [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         const auto firm = stand::proposeFirm(pose->placed, verdict::calcBondLimits(report), {});
@@ -142,7 +142,7 @@ int runFirm(const Request& request) {
 }
 
 int runHollow(const Request& request) {
-    return withReport(request, [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, verdict::kDrive), [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         const auto core = verdict::calcCore(report, *pose);
@@ -156,7 +156,7 @@ int runHollow(const Request& request) {
 }
 
 int runHidden(const Request& request) {
-    return withReport(request, [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, verdict::kDrive), [&](const verdict::Report& report) {
         const auto hidden = verdict::calcHidden(report);
         if (!hidden) return complain(hidden.error());
         print(request, files::makeHiddenJson(report, *hidden));
@@ -189,7 +189,7 @@ int runEveryStep(const Request& request, const verdict::Report& report, const ve
 } // namespace
 
 int runBallast(const Request& request) {
-    return withReport(request, [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, verdict::kDrive), [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         const double wish = request.tilt > 0 ? request.tilt : verdict::getAskedTipDeg(*report.project);
@@ -238,7 +238,7 @@ double memoryMb() {
 } // namespace
 
 int runStand(const Request& request) {
-    return withReport(request, [&](verdict::Report report) {
+    return withReport(request, inRequestedPose(request, verdict::kDrive | verdict::kMoves), [&](verdict::Report report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         if (request.everyStep) return runEveryStep(request, report, *pose);

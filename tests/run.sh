@@ -5,12 +5,15 @@ cd "$(dirname "$0")/.."
 passed=0
 failed=0
 jobs=$(nproc)
-note() { printf '\n== %s (%s)\n' "$1" "$(date +%T)"; }
+note() { printf '\n== %s (%s)\n' "$1" "$(date +%T)"; stage=$1 begun=$SECONDS; }
+took() { times+=("$(printf '%5d s  %s' $((SECONDS - begun)) "$stage")"); } # after each stage; all are printed at the end
+times=()
 check() { # name, command …: one check that passes or fails
     local name=$1
     shift
     note "$name"
     if "$@"; then passed=$((passed + 1)); else failed=$((failed + 1)); echo "FAILED: $name"; fi
+    took
 }
 suite() { # name, command …: a test program, in SHARDS parts at once (usually one); its cases are counted
     local name=$1 shards=${SHARDS:-1} code=0 passes=0 fails=0 shard log pid good bad pids=()
@@ -36,6 +39,7 @@ suite() { # name, command …: a test program, in SHARDS parts at once (usually 
     passed=$((passed + passes))
     failed=$((failed + fails))
     echo "$name: $passes passed, $fails failed"
+    took
 }
 quiet() { "$@" >build/last.log 2>&1 || { tail -40 build/last.log; return 1; }; }
 
@@ -123,6 +127,9 @@ slow_again+=:LargeModels.BondsFollow*:Shapes.EverySolid*:RangeJson.OneJoint*:His
     build-asan/ivrant-tests-core --gtest_filter="-$slow_again"
 check fuzz fuzz_a_minute
 
+printf '\ntime of each stage\n'
+printf '%s\n' "${times[@]}"
+printf '%5d s  all\n' "$SECONDS"
 echo
 echo "$passed passed, $failed failed"
 ((failed == 0))

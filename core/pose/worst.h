@@ -43,8 +43,8 @@ struct StandSet {
 using StandsIn = std::function<std::optional<StandSet>(const JointValues&, int)>;
 
 /// The same among values and tilts with which the figure does not fall over. For given values exact at corners and where the tilt's circle
-/// meets the edges, to 1 % along edges; the values by samples one after another from each of `starts`, so a lower bound of the true worst (by brute force within 5 %).
-/// needNmm 0 when nothing stands. Cost: some hundred times `stands`.
+/// meets the edges, to 1 % along edges; the values by samples one after another from each of `starts`, so a lower bound of the true worst (by brute force
+/// within 10 %). needNmm 0 when nothing stands. Cost: some hundred times `stands`.
 [[nodiscard]] WorstLoad calcWorstStanding(const RangeContext& context, const std::vector<JointValues>& starts, const model::Stance& stance, int joint,
                                           double tiltDeg, const model::JointStrength& strength, const StandsIn& stands);
 

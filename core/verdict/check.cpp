@@ -15,23 +15,27 @@
 namespace ivrant::verdict {
 
 PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, const pose::RangeContext& context, const model::NamedPose* named,
-                          const base::Progress* progress) {
+                          const base::Progress* progress, const Wanted& wanted) {
     PoseReport report;
     if (named) report.id = named->id;
     report.name = named ? named->name : "Present";
     report.stance = named ? named->stands : pose::getDefaultStance(*project, context.tree);
     report.values = pose::getValues(*project, named);
-    for (std::size_t j = 0; j < project->joints.size(); ++j)
+    const bool all = !wanted.inPose || wanted.inPose(named);
+    for (std::size_t j = 0; all && wanted.has(kRanges | kLoads) && j < project->joints.size(); ++j)
         for (int k = 0; k < project->joints[j].kind->freedomCount(); ++k) {
             if (progress && progress->stopped()) return report;
+            if (wanted.ofJoint && !wanted.ofJoint(project->joints[j])) continue;
             report.ranges.push_back(pose::calcRange(context, report.values, static_cast<int>(j), k, progress));
         }
     report.placed = pose::calcPlaced(*project, context.tree, report.values);
     pose::applyStance(report.placed, report.stance);
-    report.loads =
-        pose::calcLoads(report.placed, context.tree, bench::calcStrengths(*project), pose::calcGroundForces(report.placed, context.tree, report.stance));
-    pose::applyRests(report.loads, report.ranges, report.placed, context.tree);
-    report.collisions = pose::calcCollisions(report.placed, context.bodies);
+    if (all && wanted.has(kLoads)) {
+        report.loads =
+            pose::calcLoads(report.placed, context.tree, bench::calcStrengths(*project), pose::calcGroundForces(report.placed, context.tree, report.stance));
+        pose::applyRests(report.loads, report.ranges, report.placed, context.tree);
+    }
+    if (all && wanted.has(kCollisions)) report.collisions = pose::calcCollisions(report.placed, context.bodies);
     report.rings = pose::calcRingGaps(pose::Kinematics(*project, context.tree), report.placed.X_WS);
     report.tipping = stand::calcTipping(report.placed, pose::listGroundCorners(report.placed, kGroundMm));
     return report;
@@ -118,7 +122,7 @@ void addHidden(Report& report, base::Progress* progress = nullptr) {
 
 } // namespace
 
-Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress) {
+Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress, const Wanted& wanted) {
     Report report;
     report.project = std::move(project);
     auto tree = model::makeTree(*report.project);
@@ -131,7 +135,7 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
     std::atomic<std::size_t> done{0};
     tbb::parallel_for(std::size_t{0}, count, [&](std::size_t q) {
         PoseReport& target = q < named ? report.poses[q] : report.present;
-        target = calcPoseReport(report.project, context, q < named ? &report.project->poses[q] : nullptr, progress);
+        target = calcPoseReport(report.project, context, q < named ? &report.project->poses[q] : nullptr, progress, wanted);
         if (progress) progress->report(static_cast<double>(++done) / static_cast<double>(count));
     });
     if (progress && progress->stopped()) {
@@ -139,8 +143,11 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
         return report;
     }
     report.strengths = bench::calcStrengths(*report.project);
-    if (!report.project->boards.empty()) report.drive = std::make_shared<const drive::DriveReport>(calcDrive(report.present.placed, report.tree));
-    if (report.project->partCount() <= kMostPartsLive)
+    // What a drive holds, bonds and moves need to know.
+    if (wanted.has(kDrive | kBonds | kMoves) && !report.project->boards.empty())
+        report.drive = std::make_shared<const drive::DriveReport>(calcDrive(report.present.placed, report.tree));
+    const bool live = report.project->partCount() <= kMostPartsLive;
+    if (live && wanted.has(kBonds))
         // The present values are a pose of their own only when there is no named one.
         tbb::parallel_for(std::size_t{0}, std::max<std::size_t>(1, named),
                           [&](std::size_t q) { addStanding(report, named > 0 ? report.poses[q] : report.present, false, progress); });
@@ -148,15 +155,17 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
     report.worst.resize(report.project->joints.size());
     // Each of these reads what was found so far and writes a place of its own.
     tbb::task_group rest;
-    if (report.project->partCount() <= kMostPartsLive) {
+    if (live && wanted.has(kBonds)) {
         rest.run([&] { report.ownCases = calcOwnCases(report, progress); });
         rest.run([&] { report.structure = calcStructure(report); });
-        rest.run([&] { report.moves = calcMoveTips(report); });
         rest.run([&] { addHidden(report); });
     }
-    tbb::parallel_for(std::size_t{0}, report.worst.size(),
-                      [&](std::size_t j) { report.worst[j] = findWorst(report, context, static_cast<int>(j), report.strengths[j]); });
+    if (live && wanted.has(kMoves)) rest.run([&] { report.moves = calcMoveTips(report); });
+    if (wanted.has(kWorst))
+        tbb::parallel_for(std::size_t{0}, report.worst.size(),
+                          [&](std::size_t j) { report.worst[j] = findWorst(report, context, static_cast<int>(j), report.strengths[j]); });
     rest.wait();
+    if (wanted.facts != kAll) return report;
     collectVerdicts(report);
     return report;
 }

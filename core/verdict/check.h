@@ -5,6 +5,8 @@
 // Pure: the same project gives the same verdicts.
 #pragma once
 
+#include <functional>
+
 #include "core/base/progress.h"
 #include "core/drive/drive_report.h"
 #include "core/pose/collide.h"
@@ -79,11 +81,31 @@ struct Report {
     bool complete = true;                            ///< false when stopped on the way
 };
 
-/// One pose of a project, all analyses. `named` null: the present values.
-[[nodiscard]] PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, const pose::RangeContext& context, const model::NamedPose* named,
-                                        const base::Progress* progress = nullptr);
+/// Facts of a report that cost time, one bit each. Places, tipping, strengths and what mates with what are always there.
+enum Fact : unsigned {
+    kRanges = 1,
+    kLoads = 2, ///< with the ranges, as what a stop holds needs no holding
+    kCollisions = 4,
+    kWorst = 8,
+    kBonds = 16, ///< at rest in every pose, structure, own cases, what nobody sees; for models of up to kMostPartsLive
+    kMoves = 32,
+    kDrive = 64,
+    kAll = ~0U ///< and the verdicts, which look at all of them
+};
+/// What is asked for; all else stays empty.
+struct Wanted {
+    unsigned facts = kAll;
+    std::function<bool(const model::Joint&)> ofJoint;    ///< ranges of these joints alone
+    std::function<bool(const model::NamedPose*)> inPose; ///< ranges, loads and collisions in these poses alone, null standing for the present values
 
-[[nodiscard]] Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress = nullptr);
+    [[nodiscard]] bool has(unsigned fact) const { return (facts & fact) != 0; }
+};
+
+/// One pose of a project. `named` null: the present values.
+[[nodiscard]] PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, const pose::RangeContext& context, const model::NamedPose* named,
+                                        const base::Progress* progress = nullptr, const Wanted& wanted = {});
+
+[[nodiscard]] Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress = nullptr, const Wanted& wanted = {});
 
 /// Is the model too large for its bonds to be looked at after every edit, and not yet looked at?
 [[nodiscard]] bool lacksBonds(const Report& report);

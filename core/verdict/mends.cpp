@@ -10,6 +10,7 @@
 #include "core/parts/usual_sizes.h"
 #include "core/verdict/check_drive.h"
 #include "core/verdict/check_stand.h"
+#include "core/verdict/groups.h"
 #include "core/verdict/stand_cases.h"
 
 namespace ivrant::verdict {
@@ -341,8 +342,12 @@ base::Result<MendPreview> previewMend(const Report& report, const Mend& mend) {
     MendPreview preview{*project, {}, {}, {}};
     const Report after = calcReport(std::make_shared<const model::Project>(*project));
     const auto old = collapsePoses(report.verdicts), now = collapsePoses(after.verdicts);
-    preview.before = countStates(old);
-    preview.after = countStates(now);
+    const auto count = [](const Report& r) { // lines, as the slip counts them
+        const GroupSummary lines = countGroups(groupVerdicts(r.verdicts, *r.project));
+        return Summary{lines.fail, lines.thin, lines.good, lines.note};
+    };
+    preview.before = count(report);
+    preview.after = count(after);
     const auto keyOf = [](const Verdict& v) { return v.place.joint && v.place.pose ? v.check + "/" + v.place.joint->text : v.id; };
     std::map<std::string, const Verdict*> byKey;
     for (const Verdict& v : old) byKey[keyOf(v)] = &v;

@@ -427,6 +427,24 @@ TEST(Groups, OneWrongPartIsOneLine) {
     EXPECT_EQ(lines, 1);
 }
 
+TEST(Mends, PreviewsCountLinesAsTheSlipDoes) {
+    Figure f;
+    f.put(0, "plate 4x4 at 0 0 0");
+    f.put(0, "brick 2x2 at 0 0 1");
+    f.put(0, "brick 2x2 at 2 0 1");
+    f.put(0, "plate 4x2 at 0 0 3"); // one plate too low: in both bricks, one line
+    const auto report = reportOf(f.project);
+    const auto* overlap = findVerdict(report, "overlap/");
+    ASSERT_TRUE(overlap);
+    const auto mends = verdict::listMends(report, *overlap);
+    ASSERT_FALSE(mends.empty());
+    const auto preview = must(verdict::previewMend(report, mends.front()));
+    const auto lines = verdict::countGroups(verdict::groupVerdicts(report.verdicts, *report.project));
+    EXPECT_EQ(preview.before.fail, lines.fail);
+    EXPECT_LT(lines.fail, verdict::countStates(report.verdicts).fail);
+    EXPECT_LT(preview.after.fail, preview.before.fail);
+}
+
 TEST(Mends, OfOverlapsClearThemAndFailNothing) {
     Figure f;
     f.put(0, "plate 4x4 at 0 0 0");

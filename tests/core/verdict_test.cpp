@@ -142,6 +142,74 @@ TEST(Verdicts, SameProjectSameVerdicts) {
     }
 }
 
+TEST(Facts, AskedForAloneAreThoseOfTheWholeReport) {
+    for (const char* name : {"/data/demo/heron.ivrant", "/data/demo/bridge.ivrant"}) {
+        const auto project = std::make_shared<const model::Project>(must(files::loadProject(test::repo(name))));
+        const auto whole = verdict::calcReport(project);
+        const auto only = [&](unsigned facts) {
+            verdict::Wanted wanted;
+            wanted.facts = facts;
+            const auto report = verdict::calcReport(project, nullptr, wanted);
+            EXPECT_TRUE(report.verdicts.empty());
+            EXPECT_EQ(report.poses.size(), whole.poses.size());
+            return report;
+        };
+        const auto ranges = only(verdict::kRanges), loads = only(verdict::kLoads), bonds = only(verdict::kBonds), worst = only(verdict::kWorst),
+                   drive = only(verdict::kDrive), moves = only(verdict::kMoves), collisions = only(verdict::kCollisions), none = only(0);
+        for (std::size_t q = 0; q < whole.poses.size(); ++q) {
+            const auto& pose = whole.poses[q];
+            EXPECT_TRUE(none.poses[q].ranges.empty());
+            EXPECT_TRUE(none.poses[q].loads.empty());
+            EXPECT_FALSE(none.poses[q].standing);
+            ASSERT_EQ(ranges.poses[q].ranges.size(), pose.ranges.size());
+            for (std::size_t r = 0; r < pose.ranges.size(); ++r) {
+                EXPECT_EQ(ranges.poses[q].ranges[r].free.low, pose.ranges[r].free.low);
+                EXPECT_EQ(ranges.poses[q].ranges[r].free.high, pose.ranges[r].free.high);
+            }
+            ASSERT_EQ(loads.poses[q].loads.size(), pose.loads.size());
+            for (std::size_t j = 0; j < pose.loads.size(); ++j) EXPECT_EQ(loads.poses[q].loads[j].needNmm, pose.loads[j].needNmm);
+            EXPECT_EQ(collisions.poses[q].collisions.size(), pose.collisions.size());
+            ASSERT_EQ(none.poses[q].tipping.has_value(), pose.tipping.has_value());
+            if (pose.tipping) {
+                EXPECT_EQ(none.poses[q].tipping->angleDeg, pose.tipping->angleDeg);
+            }
+            ASSERT_EQ(bonds.poses[q].standing != nullptr, pose.standing != nullptr);
+            if (pose.standing) {
+                EXPECT_EQ(bonds.poses[q].standing->equilibrium.lambda, pose.standing->equilibrium.lambda);
+            }
+        }
+        for (std::size_t j = 0; j < whole.worst.size(); ++j) EXPECT_EQ(worst.worst[j].needNmm, whole.worst[j].needNmm);
+        EXPECT_EQ(moves.moves.size(), whole.moves.size());
+        for (std::size_t m = 0; m < whole.moves.size(); ++m) EXPECT_EQ(moves.moves[m].leastDeg, whole.moves[m].leastDeg);
+        EXPECT_EQ(drive.drive != nullptr, whole.drive != nullptr);
+        EXPECT_EQ(none.drive, nullptr);
+    }
+}
+
+TEST(Facts, OfOneJointInOnePoseAreThoseAlone) {
+    const auto project = std::make_shared<const model::Project>(must(files::loadProject(test::repo("/data/demo/heron.ivrant"))));
+    const auto whole = verdict::calcReport(project);
+    verdict::Wanted wanted;
+    wanted.facts = verdict::kRanges;
+    wanted.inPose = [](const model::NamedPose* named) { return named && named->name == "Asleep"; };
+    wanted.ofJoint = [](const model::Joint& joint) { return joint.name == "Left wing"; };
+    const auto report = verdict::calcReport(project, nullptr, wanted);
+    EXPECT_TRUE(report.present.ranges.empty());
+    for (std::size_t q = 0; q < report.poses.size(); ++q) {
+        if (report.poses[q].name != "Asleep") {
+            EXPECT_TRUE(report.poses[q].ranges.empty());
+            continue;
+        }
+        ASSERT_EQ(report.poses[q].ranges.size(), 2U) << "a clip on a bar turns and slides";
+        for (const auto& range : report.poses[q].ranges)
+            for (const auto& same : whole.poses[q].ranges)
+                if (same.joint == range.joint && same.freedom == range.freedom) {
+                    EXPECT_EQ(range.free.low, same.free.low);
+                    EXPECT_EQ(range.free.high, same.free.high);
+                }
+    }
+}
+
 TEST(Verdicts, StoppingLeavesAnIncompleteReport) {
     base::Progress progress;
     progress.stop();

@@ -152,7 +152,7 @@ TEST(Worst, BruteForceAmongWhatStandsOnAPad) {
                             }
             const std::vector<pose::JointValues> starts{{{0}, {0}, {0}}, {{-60}, {80}, {40}}};
             const auto worst = pose::calcWorstStanding(context, starts, stance, joint, tiltDeg, bench::calcStrengths(run.project)[0], set);
-            EXPECT_GE(worst.needNmm, 0.95 * most) << joint << " tilted " << tiltDeg;
+            EXPECT_GE(worst.needNmm, 0.9 * most) << joint << " tilted " << tiltDeg;
             // What it names stands, is within the tilt, and asks that much.
             EXPECT_NEAR(pose::calcNeed(context, worst.values, stance, joint, worst.down), worst.needNmm, 1e-6 * worst.needNmm);
             const geometry::Vec3 nudged = (worst.down + 1e-6 * geometry::Vec3(0, 0, -1)).normalized(); // on an edge it just stands
