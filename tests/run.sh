@@ -122,7 +122,7 @@ check tidy tidy_what_changed
 check build-asan build_preset asan ivrant-tests-core ivrant-fuzz-project-file # one build for both
 # Left out: what takes minutes there and runs nothing that others do not: oracles of other libraries, whole reports of every demo, sweeps of a thousand.
 slow_again=RangeOracle.TwentyRandom*:Verdicts.TheDemoTeaches*:CheckJson.EveryVerdict*:Certificate.OfAThousand*:Catalogue.*:Kill.*
-slow_again+=:LargeModels.BondsFollow*:Shapes.EverySolid*:RangeJson.OneJoint*:History.Grows*:Sheet.SaysWhat*:Path.Blocked*Oracle*:ResultsJson.Variants*
+slow_again+=:LargeModels.BondsFollow*:Shapes.EverySolid*:RangeJson.OneJoint*:History.Grows*:Worst.BruteForce*:Facts.*:Families.EverySize*:Sheet.SaysWhat*:Path.Blocked*Oracle*:ResultsJson.Variants*
 [[ -x build-asan/ivrant-tests-core ]] && SHARDS=$jobs suite tests-core-asan env LSAN_OPTIONS="suppressions=$PWD/tests/lsan.supp:print_suppressions=0" \
     build-asan/ivrant-tests-core --gtest_filter="-$slow_again"
 check fuzz fuzz_a_minute

@@ -174,7 +174,7 @@ void addClearing(const Report& report, const Verdict& verdict, std::vector<Mend>
         if (part.shape->family == "plate" || part.shape->family == "round plate") {
             const std::string smooth = (part.shape->family == "plate" ? "tile" : "round tile") + name.substr(name.rfind(' '));
             if (const auto tile = parts::makeShape(smooth))
-                mends.push_back({"put a " + smooth + " there instead of the " + name,
+                mends.push_back({std::string("put a ").append(smooth).append(" there instead of the ").append(name),
                                  [ids = std::vector{*id}, shape = *tile](const model::Project& p) { return model::exchangeShape(p, ids, shape); }});
         }
         for (const Way& way : ways)
