@@ -25,7 +25,7 @@ PoseReport calcPoseReport(const std::shared_ptr<const model::Project>& project, 
     for (std::size_t j = 0; all && wanted.has(kRanges | kLoads) && j < project->joints.size(); ++j)
         for (int k = 0; k < project->joints[j].kind->freedomCount(); ++k) {
             if (progress && progress->stopped()) return report;
-            if (wanted.ofJoint && !wanted.ofJoint(project->joints[j])) continue;
+            if (!wanted.has(kLoads) && wanted.ofJoint && !wanted.ofJoint(project->joints[j])) continue; // loads need the ranges of all
             report.ranges.push_back(pose::calcRange(context, report.values, static_cast<int>(j), k, progress));
         }
     report.placed = pose::calcPlaced(*project, context.tree, report.values);

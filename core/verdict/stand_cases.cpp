@@ -175,7 +175,9 @@ calcStandCases(const Report& report, const PoseReport& pose, std::span<const sta
             tbb::blocked_range<std::size_t>(0, cases.size(), 1),
             [&](const tbb::blocked_range<std::size_t>& range) {
                 for (std::size_t c = range.begin(); c < range.end() && going; ++c) {
-                    auto result = calcStandCase(report, pose, cases[c], request);
+                    base::Result<stand::CaseResult> result = base::Error{};
+                    // Waiting for its own ways a thread takes up no further case: no more of them at once than threads.
+                    tbb::this_task_arena::isolate([&] { result = calcStandCase(report, pose, cases[c], request); });
                     const std::lock_guard lock(telling);
                     if (!known(c, result)) going = false;
                     results[c] = std::move(result);

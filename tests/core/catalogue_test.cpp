@@ -229,6 +229,19 @@ bool joinsOtherwise(const bonds::SectionBonds& bonds) {
     return std::any_of(bonds.mates.begin(), bonds.mates.end(), [](const bonds::Mate& m) { return m.kind != parts::BondKind::Stud; });
 }
 
+/// A stud of one lies whole in a cell or tube of the other: whatever is told then, it is not that it is pushed in half way.
+bool isAnyStudSeated(const parts::Shape& a, const Pose& X_a, const parts::Shape& b, const Pose& X_b) {
+    const auto among = [](const parts::Shape& studs, const Pose& X_s, const parts::Shape& cells, const Pose& X_c) {
+        for (const auto& stud : studs.ports)
+            for (const auto& cell : cells.ports)
+                if (stud.kind == parts::PortKind::Stud && (cell.kind == parts::PortKind::Cell || cell.kind == parts::PortKind::Tube) &&
+                    (X_s * stud.origin - X_c * cell.origin).norm() < 0.3 && (X_s.linear() * stud.axis).dot(X_c.linear() * cell.axis) < -0.99)
+                    return true;
+        return false;
+    };
+    return among(a, X_a, b, X_b) || among(b, X_b, a, X_a);
+}
+
 int samplesPerTurn() { // more, for a night: ./dev sweep
     const char* asked = std::getenv("IVRANT_SWEEP_SAMPLES");
     return asked ? std::max(1, std::atoi(asked)) : 0;
@@ -272,7 +285,7 @@ TEST(Catalogue, PairsInAllTurnsAndOffsetsAgreeWithMatter) {
                         // A depth that matters fills something; slivers of the grid are left open.
                         if (common == 0 && bonds.overlaps[0].depthMm > 0.25) {
                             // A stud that is not seated in its cell is told although there is room for it.
-                            const bool halfWay = bonds.overlaps[0].studInBody;
+                            const bool halfWay = bonds.overlaps[0].studInBody && !isAnyStudSeated(*a, Pose::Identity(), *b, X);
                             EXPECT_GT(commonMatter(*a, Pose::Identity(), *b, X, 0.12, 1e-9, halfWay), 0.0)
                                 << where() << ": told " << bonds.overlaps[0].depthMm << " mm deep";
                         }
