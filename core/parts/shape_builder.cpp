@@ -66,13 +66,29 @@ int ShapeBuilder::addProfile(std::vector<Eigen::Vector2d> yz, double x0, double 
     return addSolid(geometry::makePrism(frame, yz, 0.5 * (x1 - x0) - kSideInsetMm), drawn);
 }
 
+namespace {
+
+/// A convex outline, counter-clockwise, with every side moved in by so much, mm: neighbouring sides meet where their moved lines do.
+std::vector<Eigen::Vector2d> calcInset(const std::vector<Eigen::Vector2d>& outline, double inset) {
+    const std::size_t n = outline.size();
+    const auto way = [&](std::size_t i) { return Eigen::Vector2d((outline[(i + 1) % n] - outline[i % n]).normalized()); };
+    std::vector<Eigen::Vector2d> in;
+    for (std::size_t i = 0; i < n; ++i) {
+        const Eigen::Vector2d before = way(i + n - 1), after = way(i);
+        const double sine = before.x() * after.y() - before.y() * after.x();
+        // Along both sides as far as both are moved; straight in where they lie in one line.
+        const Eigen::Vector2d left(-after.y(), after.x());
+        in.push_back(outline[i] + (sine < 1e-9 ? Eigen::Vector2d(inset * left) : Eigen::Vector2d(inset / sine * (after - before))));
+    }
+    return in;
+}
+
+} // namespace
+
 int ShapeBuilder::addPlan(std::vector<Eigen::Vector2d> xy, double z0, double z1) {
     const geometry::Pose frame = geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, 0.5 * (z0 + z1)));
     const auto drawn = geometry::makePrism(frame, xy, 0.5 * (z1 - z0));
-    Eigen::Vector2d middle = Eigen::Vector2d::Zero();
-    for (const auto& p : xy) middle += p / static_cast<double>(xy.size());
-    for (auto& p : xy) p -= (p - middle).cwiseSign() * kSideInsetMm;
-    return addSolid(geometry::makePrism(frame, xy, 0.5 * (z1 - z0)), drawn);
+    return addSolid(geometry::makePrism(frame, calcInset(xy, kSideInsetMm), 0.5 * (z1 - z0)), drawn);
 }
 
 int ShapeBuilder::addElevation(const std::vector<Eigen::Vector2d>& xz, double y0, double y1) {

@@ -33,7 +33,7 @@ public:
     /// Convex profile in (y, z), counter-clockwise seen from +x, extruded over x in [x0, x1]; sides inset.
     int addProfile(std::vector<Eigen::Vector2d> yz, double x0, double x1);
 
-    /// Convex plan in (x, y), counter-clockwise seen from above, extruded over z in [z0, z1]; inset towards its middle.
+    /// Convex plan in (x, y), counter-clockwise seen from above, extruded over z in [z0, z1]; sides inset.
     int addPlan(std::vector<Eigen::Vector2d> xy, double z0, double z1);
     /// Convex elevation in (x, z), counter-clockwise seen from −y, extruded over y in [y0, y1]; as it is.
     int addElevation(const std::vector<Eigen::Vector2d>& xz, double y0, double y1);

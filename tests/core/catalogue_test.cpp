@@ -3,8 +3,12 @@
 // The second way is matter alone, without ports' rules: a part is its bodies, less a cavity for a stud below each cell and tube,
 // and less what its own solids give way by; two parts can be together when no more than a sliver of both is in one place. Points on
 // a fine grid decide. Joints' own ports are left to other tests: their halves hold each other in ways of their own.
+#include <tbb/parallel_for.h>
+
+#include <atomic>
 #include <cmath>
 #include <cstdlib>
+#include <iostream>
 #include <map>
 #include <random>
 
@@ -242,59 +246,98 @@ bool isAnyStudSeated(const parts::Shape& a, const Pose& X_a, const parts::Shape&
     return among(a, X_a, b, X_b) || among(b, X_b, a, X_a);
 }
 
-int samplesPerTurn() { // more, for a night: ./dev sweep
+/// No more matter than this, mm³, is in one place: what the boxes of their solids, two and two, have in common.
+double calcMostCommon(const std::vector<geometry::Bounds>& a, const std::vector<geometry::Bounds>& b, const Vec3& moved) {
+    double most = 0;
+    for (const auto& x : a)
+        for (const auto& y : b) {
+            const Vec3 size = x.high.cwiseMin(y.high + moved) - x.low.cwiseMax(y.low + moved);
+            if (size.minCoeff() > 0) most += size.prod();
+        }
+    return most;
+}
+std::vector<geometry::Bounds> listBoxes(const parts::Shape& shape, const geometry::Mat3& R) {
+    std::vector<geometry::Bounds> boxes;
+    for (const auto& s : shape.solids) boxes.push_back(geometry::calcBounds(s.solid, geometry::makePose(R, Vec3::Zero())));
+    return boxes;
+}
+
+/// How many places of each turn; 0: what a run of the tests has time for; −1: all of them. More for a night: ./dev sweep
+int samplesPerTurn() {
     const char* asked = std::getenv("IVRANT_SWEEP_SAMPLES");
-    return asked ? std::max(1, std::atoi(asked)) : 0;
+    if (!asked) return 0;
+    return std::string(asked) == "all" ? -1 : std::max(1, std::atoi(asked));
+}
+
+/// One pair at one place: 'c' clean, 't' told, 'j' joined by other ports.
+char checkPlace(const parts::ShapePtr& a, const parts::ShapePtr& b, const Pose& X, double most) {
+    const auto bonds = bonds::calcSectionBonds(pairOf(a, Pose::Identity(), b, X), {});
+    if (joinsOtherwise(bonds)) return 'j';
+    const auto where = [&] {
+        std::ostringstream text;
+        text << a->name << " and " << b->name << " turned\n" << X.linear() << "\nat " << X.translation().transpose();
+        return text.str();
+    };
+    if (bonds.overlaps.empty()) {
+        // First on a coarse grid, then, where there is something, on a finer one.
+        if (most >= 3 && commonMatter(*a, Pose::Identity(), *b, X, 0.4, 3.0) >= 3) {
+            EXPECT_LT(commonMatter(*a, Pose::Identity(), *b, X, 0.1, 3.0), 3.0) << where() << ": matter in one place, not told";
+        }
+        return 'c';
+    }
+    // A depth that matters fills something; slivers of the grid are left open.
+    if (bonds.overlaps[0].depthMm > 0.25 && commonMatter(*a, Pose::Identity(), *b, X, 0.4, 1e-9) == 0) {
+        // A stud that is not seated in its cell is told although there is room for it.
+        const bool halfWay = bonds.overlaps[0].studInBody && !isAnyStudSeated(*a, Pose::Identity(), *b, X);
+        EXPECT_GT(commonMatter(*a, Pose::Identity(), *b, X, 0.12, 1e-9, halfWay), 0.0) << where() << ": told " << bonds.overlaps[0].depthMm << " mm deep";
+    }
+    return 't';
 }
 
 } // namespace
 
 TEST(Catalogue, PairsInAllTurnsAndOffsetsAgreeWithMatter) {
     // All pairs of families, one of the two turned all 24 ways and moved by half pitches and plates around the other; of each turn a sample of the places at
-    // which their boxes meet, another for each pair.
+    // which their boxes meet, another for each pair. Where no two solids' boxes meet, nothing can be in one place, and nothing must be told.
     std::vector<parts::ShapePtr> shapes;
     for (const auto& family : parts::getFamilies()) shapes.push_back(usualOf(family));
-    std::mt19937 random(20261129);
-    int clean = 0, told = 0, joined = 0;
-    const int each = samplesPerTurn();
+    std::vector<std::pair<std::size_t, std::size_t>> pairs;
     for (std::size_t first = 0; first < shapes.size(); ++first)
-        for (std::size_t second = 0; second <= first; ++second)
-            for (int turn = static_cast<int>(first + second) % 4; turn<24; turn += each> 0 ? 1 : 4)
-                for (int sample = 0; sample < std::max(1, each); ++sample) {
-                    const auto &a = shapes[first], &b = shapes[second];
-                    const geometry::Mat3 R = turned(turn).linear();
-                    const Places places(*a, *b, R);
-                    const Pose X = geometry::makePose(R, places.at(std::uniform_int_distribution<long>(0, places.size() - 1)(random)));
-                    const auto bonds = bonds::calcSectionBonds(pairOf(a, Pose::Identity(), b, X), {});
-                    if (joinsOtherwise(bonds)) {
-                        ++joined;
+        for (std::size_t second = 0; second <= first; ++second) pairs.emplace_back(first, second);
+    const int each = samplesPerTurn();
+    std::atomic<long> clean{0}, told{0}, joined{0}, apart{0};
+    std::atomic<int> done{0};
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, pairs.size(), 1), [&](const tbb::blocked_range<std::size_t>& some) {
+        for (std::size_t pair = some.begin(); pair < some.end(); ++pair) {
+            const auto& [first, second] = pairs[pair];
+            const auto &a = shapes[first], &b = shapes[second];
+            std::mt19937 random(static_cast<unsigned>(20261129 + pair)); // of the pair: the same places on any number of threads
+            const auto boxes = listBoxes(*a, geometry::Mat3::Identity());
+            const int step = each == 0 ? 4 : 1;
+            for (int turn = each == 0 ? static_cast<int>(first + second) % 4 : 0; turn < 24; turn += step) {
+                const geometry::Mat3 R = turned(turn).linear();
+                const Places places(*a, *b, R);
+                const auto turnedBoxes = listBoxes(*b, R);
+                const long samples = each < 0 ? places.size() : std::max(1, each);
+                for (long sample = 0; sample < samples; ++sample) {
+                    const Vec3 at = places.at(each < 0 ? sample : std::uniform_int_distribution<long>(0, places.size() - 1)(random));
+                    const double most = calcMostCommon(boxes, turnedBoxes, at);
+                    if (each < 0 && most == 0) { // the sampled run asks these too
+                        ++apart;
                         continue;
                     }
-                    const auto where = [&] {
-                        std::ostringstream text;
-                        text << a->name << " and " << b->name << " turn " << turn << " at " << X.translation().transpose();
-                        return text.str();
-                    };
-                    const double common = commonMatter(*a, Pose::Identity(), *b, X, 0.4, bonds.overlaps.empty() ? 3.0 : 1e-9);
-                    if (bonds.overlaps.empty()) {
-                        ++clean;
-                        if (common < 3) continue; // nor anything on a finer grid
-                        EXPECT_LT(commonMatter(*a, Pose::Identity(), *b, X, 0.1, 3.0), 3.0) << where() << ": matter in one place, not told";
-                    } else {
-                        ++told;
-                        // A depth that matters fills something; slivers of the grid are left open.
-                        if (common == 0 && bonds.overlaps[0].depthMm > 0.25) {
-                            // A stud that is not seated in its cell is told although there is room for it.
-                            const bool halfWay = bonds.overlaps[0].studInBody && !isAnyStudSeated(*a, Pose::Identity(), *b, X);
-                            EXPECT_GT(commonMatter(*a, Pose::Identity(), *b, X, 0.12, 1e-9, halfWay), 0.0)
-                                << where() << ": told " << bonds.overlaps[0].depthMm << " mm deep";
-                        }
-                    }
+                    const char found = checkPlace(a, b, geometry::makePose(R, at), most);
+                    ++(found == 'c' ? clean : found == 't' ? told : joined);
+                    if (found == 't' && most == 0) ADD_FAILURE() << a->name << " and " << b->name << ": told where nothing is";
                 }
+            }
+            if (each < 0 && ++done % 100 == 0) std::cout << done << " of " << pairs.size() << " pairs" << std::endl;
+        }
+    });
     EXPECT_GT(clean, 1000);
     EXPECT_GT(told, 1000);
     EXPECT_GT(joined, 0);
-    if (each > 0) std::cout << "clean " << clean << ", told " << told << ", joined otherwise " << joined << "\n";
+    if (each != 0) std::cout << "clean " << clean << ", told " << told << ", joined otherwise " << joined << ", apart " << apart << "\n";
 }
 
 TEST(Catalogue, MassesByTwoRoutes) {
