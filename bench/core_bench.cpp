@@ -5,7 +5,7 @@
 #include "bench/models.h"
 #include "core/files/project_file.h"
 #include "core/pose/range.h"
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 using namespace ivrant;
 

@@ -3,7 +3,6 @@
 
 #include "bench/models.h"
 #include "core/base/units.h"
-#include "core/bench/strengths.h"
 #include "core/files/project_file.h"
 #include "core/model/edits.h"
 #include "core/parts/family.h"
@@ -13,6 +12,7 @@
 #include "core/pose/reach.h"
 #include "core/pose/solve.h"
 #include "core/pose/stance.h"
+#include "core/trials/strengths.h"
 
 using namespace ivrant;
 
@@ -120,7 +120,7 @@ void BM_ChooseSettled(benchmark::State& state) {
     pose::ChooseRequest request;
     for (std::size_t j = 0; j < heron.joints.size(); ++j)
         if (heron.joints[j].name == "Neck 3") request.joint = static_cast<int>(j);
-    request.strengthOf = [&](const parts::JointKind& kind) { return bench::calcStrength(heron, kind); };
+    request.strengthOf = [&](const parts::JointKind& kind) { return trials::calcStrength(heron, kind); };
     for (auto _ : state) benchmark::DoNotOptimize(pose::calcChoices(heron, request));
     state.counters["parts"] = static_cast<double>(heron.partCount());
 }
@@ -131,7 +131,7 @@ void BM_Choose(benchmark::State& state) {
     pose::ChooseRequest request;
     for (std::size_t j = 0; j < heron.joints.size(); ++j)
         if (heron.joints[j].name == "Neck 3") request.joint = static_cast<int>(j);
-    request.strengthOf = [&](const parts::JointKind& kind) { return bench::calcStrength(heron, kind); };
+    request.strengthOf = [&](const parts::JointKind& kind) { return trials::calcStrength(heron, kind); };
     for (auto _ : state) benchmark::DoNotOptimize(pose::calcChoices(heron, request));
 }
 BENCHMARK(BM_Choose)->Unit(benchmark::kMillisecond)->UseRealTime();

@@ -7,7 +7,8 @@
 #include "core/stand/certificate.h"
 #include "core/stand/sight.h"
 #include "core/stand/size_rows.h"
-#include "core/verdict/stand_cases.h"
+#include "core/study/stand_cases.h"
+#include "core/verdict/report.h"
 #include "data/demo/make_auk.h"
 
 using namespace ivrant;
@@ -40,7 +41,7 @@ struct Statue {
         tree = model::makeTree(*project).value();
         bonds = bonds::calcBonds(*project);
         placed = {project.get(), {geometry::Pose::Identity()}};
-        limits = verdict::calcBondLimits(*project);
+        limits = study::calcBondLimits(*project);
     }
 };
 const Statue& getStatue(int parts, int shell) {
@@ -118,11 +119,11 @@ void BM_UsualCases(benchmark::State& state) {
     const Statue& statue = getStatue(static_cast<int>(state.range(0)), 3);
     const auto report = verdict::calcReport(statue.project);
     for (auto _ : state) {
-        bool holds = verdict::calcStandCase(report, report.present, verdict::makeAtRest(report, report.present)).value().equilibrium.stands;
+        bool holds = study::calcStandCase(report, report.present, study::makeAtRest(report, report.present)).value().equilibrium.stands;
         if (state.range(1) == 0) continue;
-        auto cases = verdict::listStandCases(report, report.present);
+        auto cases = study::listStandCases(report, report.present);
         std::erase_if(cases, [](const stand::StandCase& c) { return c.kind == stand::CaseKind::Standing; });
-        benchmark::DoNotOptimize(verdict::calcStandCases(report, report.present, cases, {}, [&](std::size_t, const auto& result) {
+        benchmark::DoNotOptimize(study::calcStandCases(report, report.present, cases, {}, [&](std::size_t, const auto& result) {
             holds &= result->equilibrium.stands;
             return true;
         }));
@@ -145,7 +146,7 @@ void BM_Core(benchmark::State& state) {
     const auto row = stand::calcSize(getAuk(), {780, 0, kSizes}).value();
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(stand::makeStatue("Auk", row.layers, 0).value()));
     for (auto _ : state) {
-        const auto core = verdict::calcCore(report, report.present).value();
+        const auto core = study::calcCore(report, report.present).value();
         state.counters["parts"] = static_cast<double>(core.leaveOut.size());
     }
 }

@@ -88,8 +88,8 @@ base::Result<model::Project> loadRequested(const Request& request) {
     return project;
 }
 
-verdict::Wanted inRequestedPose(const Request& request, unsigned facts) {
-    verdict::Wanted wanted;
+study::Wanted inRequestedPose(const Request& request, unsigned facts) {
+    study::Wanted wanted;
     wanted.facts = facts;
     wanted.inPose = [name = request.pose](const model::NamedPose* named) {
         if (!name || *name == "present" || *name == "Present") return !named;
@@ -98,7 +98,7 @@ verdict::Wanted inRequestedPose(const Request& request, unsigned facts) {
     return wanted;
 }
 
-const verdict::PoseReport* findPose(const verdict::Report& report, const std::optional<std::string>& name) {
+const study::PoseFacts* findPose(const verdict::Report& report, const std::optional<std::string>& name) {
     if (!name || *name == "present" || *name == "Present") return &report.present;
     for (const auto& pose : report.poses)
         if (pose.name == *name || (pose.id && pose.id->text == *name)) return &pose;

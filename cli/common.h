@@ -6,7 +6,7 @@
 
 #include "cli/verbs.h"
 #include "core/files/results_json.h"
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::cli {
 
@@ -22,17 +22,17 @@ void print(const Request& request, const model::Json& json);
 base::Result<model::Project> loadRequested(const Request& request);
 
 /// Runs `use(report)` on the loaded project, or complains. Only the facts that are wanted are found.
-template <class Use> int withReport(const Request& request, const verdict::Wanted& wanted, Use use) {
+template <class Use> int withReport(const Request& request, const study::Wanted& wanted, Use use) {
     auto project = loadRequested(request);
     if (!project) return complain(project.error());
     return use(verdict::calcReport(std::make_shared<const model::Project>(std::move(project).value()), nullptr, wanted));
 }
 template <class Use> int withReport(const Request& request, Use use) { return withReport(request, {}, use); }
 /// Facts of the pose that the request names, the present values without a name.
-[[nodiscard]] verdict::Wanted inRequestedPose(const Request& request, unsigned facts);
+[[nodiscard]] study::Wanted inRequestedPose(const Request& request, unsigned facts);
 
 /// The named pose's report; with no name the present values. Null when the name is unknown.
-[[nodiscard]] const verdict::PoseReport* findPose(const verdict::Report& report, const std::optional<std::string>& name);
+[[nodiscard]] const study::PoseFacts* findPose(const verdict::Report& report, const std::optional<std::string>& name);
 /// Index of a joint by id or name, −1 when there is none.
 [[nodiscard]] int findJoint(const model::Project& project, const std::string& name);
 [[nodiscard]] int findSection(const model::Project& project, const std::string& name);

@@ -3,8 +3,10 @@
 #include <algorithm>
 
 #include "core/base/units.h"
+#include "core/study/case_words.h"
+#include "core/study/stand_cases.h"
+#include "core/study/worst_load.h"
 #include "core/verdict/groups.h"
-#include "core/verdict/stand_cases.h"
 
 namespace ivrant::cli {
 namespace {
@@ -52,7 +54,7 @@ std::string formatTable(const std::vector<std::vector<std::string>>& rows) {
 
 std::string formatPoint(const geometry::Vec3& p) { return "(" + formatNumber(p.x(), 2) + ", " + formatNumber(p.y(), 2) + ", " + formatNumber(p.z(), 2) + ")"; }
 
-std::string formatRanges(const verdict::Report& report, const verdict::PoseReport& pose, const std::optional<model::JointId>& only) {
+std::string formatRanges(const verdict::Report& report, const study::PoseFacts& pose, const std::optional<model::JointId>& only) {
     std::vector<std::vector<std::string>> rows{{"joint", "freedom", "now", "own", "free", "wanted", "margin", "stops low at", "stops high at"}};
     const auto& project = *report.project;
     const auto rangeText = [](const model::Range& r) { return formatNumber(r.low, 2) + ".." + formatNumber(r.high, 2); };
@@ -66,7 +68,7 @@ std::string formatRanges(const verdict::Report& report, const verdict::PoseRepor
     return "Range in " + pose.name + "\n" + formatTable(rows);
 }
 
-std::string formatLoads(const verdict::Report& report, const verdict::PoseReport& pose) {
+std::string formatLoads(const verdict::Report& report, const study::PoseFacts& pose) {
     std::vector<std::vector<std::string>> rows{{"joint", "needs N·mm", "has N·mm", "margin", "pull N", "of N", "carries g", "basis"}};
     for (const auto& l : pose.loads)
         rows.push_back({report.project->joints[static_cast<std::size_t>(l.joint)].name, formatNumber(l.needNmm, 2), formatNumber(l.have.value, 2),
@@ -83,7 +85,7 @@ std::string formatLoads(const verdict::Report& report, const verdict::PoseReport
 std::string formatWorstLoads(const verdict::Report& report) {
     std::vector<std::vector<std::string>> rows{{"joint", "at its worst", "needs N·mm", "has N·mm", "margin", "basis"}};
     for (std::size_t j = 0; j < report.project->joints.size(); ++j) {
-        const auto& pose = verdict::findWorstPose(report, j);
+        const auto& pose = study::findWorstPose(report, j);
         const double need = std::max(pose.loads[j].needNmm, report.worst[j].needNmm);
         const bool between = report.worst[j].needNmm > pose.loads[j].needNmm * (1 + 1e-6);
         const auto& have = pose.loads[j].have;
@@ -105,7 +107,7 @@ std::string formatVerdicts(const verdict::Report& report, bool singles) {
     }
     const auto sum = verdict::countGroups(groups);
     return formatTable(rows) + std::to_string(sum.fail) + " fail, " + std::to_string(sum.thin) + " thin, " + std::to_string(sum.good) + " good, " +
-           verdict::countText(static_cast<std::size_t>(sum.note), "note", "notes") + "; " +
+           study::countText(static_cast<std::size_t>(sum.note), "note", "notes") + "; " +
            (singles ? std::to_string(sum.singles) + " single verdicts" : std::to_string(sum.singles) + " single verdicts with --all") + "\n";
 }
 

@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::cli {
 
@@ -14,8 +14,8 @@ namespace ivrant::cli {
 /// "(1.5, 0, -3.2)", two decimals.
 [[nodiscard]] std::string formatPoint(const geometry::Vec3& p);
 
-[[nodiscard]] std::string formatRanges(const verdict::Report& report, const verdict::PoseReport& pose, const std::optional<model::JointId>& only);
-[[nodiscard]] std::string formatLoads(const verdict::Report& report, const verdict::PoseReport& pose);
+[[nodiscard]] std::string formatRanges(const verdict::Report& report, const study::PoseFacts& pose, const std::optional<model::JointId>& only);
+[[nodiscard]] std::string formatLoads(const verdict::Report& report, const study::PoseFacts& pose);
 [[nodiscard]] std::string formatWorstLoads(const verdict::Report& report);
 [[nodiscard]] std::string formatVerdicts(const verdict::Report& report, bool singles = false);
 

@@ -19,7 +19,7 @@
 #include "core/model/board_parts.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
-#include "core/verdict/asks.h"
+#include "core/verdict/asks/asks.h"
 #include "print/guide.h"
 #include "render/picture.h"
 
@@ -80,7 +80,7 @@ int runCheck(const Request& request) {
 }
 
 int runRange(const Request& request) {
-    auto wanted = inRequestedPose(request, verdict::kRanges);
+    auto wanted = inRequestedPose(request, study::kRanges);
     if (request.joint) wanted.ofJoint = [name = *request.joint](const model::Joint& joint) { return joint.id.text == name || joint.name == name; };
     return withReport(request, wanted, [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
@@ -100,9 +100,9 @@ int runRange(const Request& request) {
 }
 
 int runHold(const Request& request) {
-    verdict::Wanted worst;
-    worst.facts = verdict::kWorst | verdict::kLoads;
-    return withReport(request, request.worst ? worst : inRequestedPose(request, verdict::kLoads), [&](const verdict::Report& report) {
+    study::Wanted worst;
+    worst.facts = study::kWorst | study::kLoads;
+    return withReport(request, request.worst ? worst : inRequestedPose(request, study::kLoads), [&](const verdict::Report& report) {
         if (request.worst) {
             if (request.json)
                 print(request, files::makeWorstHoldJson(report));
@@ -130,8 +130,7 @@ int runParts(const Request& request) {
     } else {
         std::vector<std::vector<std::string>> rows{{"count", "shape", "colour", "each g"}};
         for (const auto& line : make::listParts(*project))
-            rows.push_back(
-                {std::to_string(line.count), line.shape, parts::getPalette()[static_cast<std::size_t>(line.colour)].name, base::formatNumber(line.eachG, 2)});
+            rows.push_back({std::to_string(line.count), line.shape, parts::getColourName(line.colour), base::formatNumber(line.eachG, 2)});
         std::cout << formatTable(rows) << project->partCount() + model::countBoardParts(*project) << " parts\n";
     }
     return 0;
@@ -149,8 +148,7 @@ int runSteps(const Request& request) {
     for (const auto& step : make::listSteps(*project, tree)) {
         std::string tray;
         for (const auto& line : step.tray)
-            tray += (tray.empty() ? "" : ", ") + std::to_string(line.count) + "× " + line.shape + " " +
-                    parts::getPalette()[static_cast<std::size_t>(line.colour)].name;
+            tray += (tray.empty() ? "" : ", ") + std::to_string(line.count) + "× " + line.shape + " " + parts::getColourName(line.colour);
         rows.push_back({std::to_string(step.number), project->sections[static_cast<std::size_t>(step.section)]->name, tray});
     }
     std::cout << formatTable(rows);

@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "core/verdict/size_desk.h"
+#include "core/verdict/stand/size_desk.h"
 
 namespace ivrant::cli {
 

@@ -1,14 +1,14 @@
 // What was asked and what was measured: series of readings, the scale desk, the offset finder.
 #include "cli/common.h"
 #include "core/base/units.h"
-#include "core/bench/readings_csv.h"
-#include "core/bench/statistics.h"
 #include "core/brief/offset.h"
 #include "core/brief/scale.h"
 #include "core/files/atomic_file.h"
 #include "core/files/project_file.h"
 #include "core/files/results_json.h"
 #include "core/model/edits.h"
+#include "core/trials/readings_csv.h"
+#include "core/trials/statistics.h"
 
 namespace ivrant::cli {
 namespace {
@@ -29,7 +29,7 @@ base::Status aim(const Request& request, const model::Project& project, model::S
     return {};
 }
 
-model::Json makeStatisticsJson(const model::Series& series, const bench::Statistics& statistics) {
+model::Json makeStatisticsJson(const model::Series& series, const trials::Statistics& statistics) {
     model::Json json = files::makeHead("measure");
     json["quantity"] = model::getQuantityName(series.quantity);
     json["kind"] = series.kind.empty() ? model::Json(nullptr) : model::Json(series.kind);
@@ -40,7 +40,7 @@ model::Json makeStatisticsJson(const model::Series& series, const bench::Statist
     json["counted_on"] = files::rounded(statistics.lowerBound);
     json["outliers"] = model::Json::array();
     for (const int i : statistics.outliers) json["outliers"].push_back(files::rounded(series.readings[static_cast<std::size_t>(i)]));
-    const auto loss = bench::calcLossPer100(series.moves, series.readings);
+    const auto loss = trials::calcLossPer100(series.moves, series.readings);
     json["loss_per_100"] = loss ? model::Json(files::rounded(*loss)) : model::Json(nullptr);
     return json;
 }
@@ -52,14 +52,14 @@ int runMeasure(const Request& request) {
     if (!project) return complain(project.error());
     const auto text = files::readFile(request.readings, kMostReadingsBytes);
     if (!text) return complain(text.error());
-    const auto readings = bench::parseReadings(*text);
+    const auto readings = trials::parseReadings(*text);
     if (!readings) return complain(readings.error());
     model::Series series;
     if (auto aimed = aim(request, *project, series); !aimed) return complain(aimed.error());
     series.readings = readings->values;
     series.moves = readings->moves;
     series.note = request.note;
-    const auto statistics = bench::calcStatistics(series.readings);
+    const auto statistics = trials::calcStatistics(series.readings);
     if (!statistics) return complain(statistics.error());
     const auto next = model::putSeries(*project, series);
     if (!next) return complain(next.error());

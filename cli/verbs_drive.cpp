@@ -27,7 +27,7 @@ int drawBoard(const Request& request, const verdict::Report& report, int board) 
 } // namespace
 
 int runDrive(const Request& request) {
-    return withReport(request, inRequestedPose(request, verdict::kDrive), [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, study::kDrive), [&](const verdict::Report& report) {
         if (!report.drive) return complain({"drive.none", "this project has no gear board", ""});
         std::optional<model::BoardId> board;
         if (!request.board.empty()) {

@@ -1,9 +1,9 @@
 // The studies of Pose: two-joint map, chain, choosing, turn clearance, reach, path, gaps, comparison of variants.
 #include "cli/common.h"
-#include "core/bench/strengths.h"
 #include "core/files/results_pose.h"
 #include "core/model/variants.h"
 #include "core/pose/stance.h"
+#include "core/trials/strengths.h"
 
 namespace ivrant::cli {
 namespace {
@@ -12,12 +12,12 @@ namespace {
 struct Study {
     const verdict::Report& report;
     const model::Project& project;
-    const verdict::PoseReport& pose;
+    const study::PoseFacts& pose;
     pose::RangeContext context;
 };
 
 template <class Use> int withStudy(const Request& request, Use use) {
-    return withReport(request, inRequestedPose(request, verdict::kLoads), [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, study::kLoads), [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         return use(Study{report, *report.project, *pose, pose::makeRangeContext(*report.project, report.tree, report.bonds)});
@@ -78,7 +78,7 @@ int runChoose(const Request& request) {
             choose.firm = request.firm;
             choose.tiltDeg = s.project.tiltDeg;
             choose.strengthOf = [&](const parts::JointKind& kind) {
-                return bench::calcStrength(s.project, kind, &s.project.joints[static_cast<std::size_t>(joint)].id);
+                return trials::calcStrength(s.project, kind, &s.project.joints[static_cast<std::size_t>(joint)].id);
             };
             print(request, files::makeChoicesJson(s.project.joints[static_cast<std::size_t>(joint)], pose::calcChoices(s.project, choose)));
             return 0;

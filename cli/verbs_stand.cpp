@@ -16,13 +16,15 @@
 #include "core/make/steps.h"
 #include "core/model/mass.h"
 #include "core/parts/palette.h"
+#include "core/study/asked_tip.h"
+#include "core/study/case_words.h"
 
 namespace ivrant::cli {
 namespace {
 
 /// The cases that the request names; those of the pose when it names none.
-base::Result<std::vector<stand::StandCase>> listCases(const Request& request, const verdict::Report& report, const verdict::PoseReport& pose) {
-    if (request.step > 0) return std::vector{verdict::makeHalfBuilt(report, request.step)};
+base::Result<std::vector<stand::StandCase>> listCases(const Request& request, const verdict::Report& report, const study::PoseFacts& pose) {
+    if (request.step > 0) return std::vector{study::makeHalfBuilt(report, request.step)};
     if (!request.hands.empty()) {
         std::vector<geometry::Vec3> places;
         for (const std::string& name : request.hands) {
@@ -32,11 +34,11 @@ base::Result<std::vector<stand::StandCase>> listCases(const Request& request, co
         }
         return std::vector{stand::makeCarried(std::move(places))};
     }
-    auto cases = verdict::listStandCases(report, pose);
+    auto cases = study::listStandCases(report, pose);
     if (request.standCase.empty()) return cases;
     std::erase_if(cases, [&](const stand::StandCase& c) { return c.key != request.standCase && c.name != request.standCase; });
     for (const model::OwnCase& own : report.project->cases)
-        if (cases.empty() && (own.id.text == request.standCase || own.name == request.standCase)) return verdict::makeOwnCase(report, pose, own).error();
+        if (cases.empty() && (own.id.text == request.standCase || own.name == request.standCase)) return study::makeOwnCase(report, pose, own).error();
     if (cases.empty()) return unknown("case", request.standCase);
     return cases;
 }
@@ -113,25 +115,25 @@ int runLayers(const Request& request) {
 }
 
 int runSupport(const Request& request) {
-    return withReport(request, inRequestedPose(request, verdict::kDrive | verdict::kBonds), [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, study::kDrive | study::kBonds), [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
-        const auto design = verdict::calcSupports(report, *pose, request.tilt);
+        const auto design = study::calcSupports(report, *pose, request.tilt);
         if (!design) return complain(design.error());
         print(request, files::makeSupportJson(report, *pose, *design));
         if (design->spots.empty()) return 1;
         if (request.output.empty()) return 0;
         if (!design->spots.front().holds) return complain({"support.bonds", "no place for a post is one at which the bonds hold", ""});
-        const auto kept = model::putSupport(*report.project, verdict::makeSupport(design->spots.front().spot.at));
+        const auto kept = model::putSupport(*report.project, study::makeSupport(design->spots.front().spot.at));
         return kept ? save(request.output, *kept) : complain(kept.error());
     });
 }
 
 int runFirm(const Request& request) {
-    return withReport(request, inRequestedPose(request, verdict::kDrive), [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, study::kDrive), [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
-        const auto firm = stand::proposeFirm(pose->placed, verdict::calcBondLimits(report), {});
+        const auto firm = stand::proposeFirm(pose->placed, study::calcBondLimits(report), {});
         if (!firm) return complain(firm.error());
         print(request, files::makeFirmJson(*firm));
         if (firm->parts.empty()) return firm->holds ? 0 : 1;
@@ -142,22 +144,22 @@ int runFirm(const Request& request) {
 }
 
 int runHollow(const Request& request) {
-    return withReport(request, inRequestedPose(request, verdict::kDrive), [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, study::kDrive), [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
-        const auto core = verdict::calcCore(report, *pose);
+        const auto core = study::calcCore(report, *pose);
         if (!core) return complain(core.error());
         print(request, files::makeCoreJson(report, *core));
         if (core->leaveOut.empty()) return 1;
         if (request.output.empty()) return 0;
-        const auto hollow = verdict::leaveOutCore(*report.project, core->leaveOut);
+        const auto hollow = study::leaveOutCore(*report.project, core->leaveOut);
         return hollow ? save(request.output, *hollow) : complain(hollow.error());
     });
 }
 
 int runHidden(const Request& request) {
-    return withReport(request, inRequestedPose(request, verdict::kDrive), [&](const verdict::Report& report) {
-        const auto hidden = verdict::calcHidden(report);
+    return withReport(request, inRequestedPose(request, study::kDrive), [&](const verdict::Report& report) {
+        const auto hidden = study::calcHidden(report);
         if (!hidden) return complain(hidden.error());
         print(request, files::makeHiddenJson(report, *hidden));
         return 0;
@@ -167,7 +169,7 @@ int runHidden(const Request& request) {
 namespace {
 
 /// Builds the model up step by step; exit 1 at the first one after which something falls.
-int runEveryStep(const Request& request, const verdict::Report& report, const verdict::PoseReport& pose) {
+int runEveryStep(const Request& request, const verdict::Report& report, const study::PoseFacts& pose) {
     stand::EquilibriumRequest quick;
     quick.lambda = quick.use = false;
     auto json = files::makeHead("steps-stand");
@@ -176,7 +178,7 @@ int runEveryStep(const Request& request, const verdict::Report& report, const ve
     json["first_falling"] = nullptr;
     json["falling"] = model::Json::array();
     for (std::size_t step = 1; step <= steps.size() && json["first_falling"].is_null(); ++step) {
-        const auto solved = verdict::calcStandCase(report, pose, verdict::makeHalfBuilt(report, static_cast<int>(step)), quick);
+        const auto solved = study::calcStandCase(report, pose, study::makeHalfBuilt(report, static_cast<int>(step)), quick);
         if (!solved || solved->equilibrium.stands) continue; // nothing with weight yet, or it stands
         json["first_falling"] = step;
         for (const int body : solved->equilibrium.falling)
@@ -189,10 +191,10 @@ int runEveryStep(const Request& request, const verdict::Report& report, const ve
 } // namespace
 
 int runBallast(const Request& request) {
-    return withReport(request, inRequestedPose(request, verdict::kDrive), [&](const verdict::Report& report) {
+    return withReport(request, inRequestedPose(request, study::kDrive), [&](const verdict::Report& report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
-        const double wish = request.tilt > 0 ? request.tilt : verdict::getAskedTipDeg(*report.project);
+        const double wish = request.tilt > 0 ? request.tilt : study::getAskedTipDeg(*report.project);
         auto json = files::makeHead("ballast");
         json["pose"] = pose->name;
         json["wish_deg"] = files::rounded(wish);
@@ -200,7 +202,7 @@ int runBallast(const Request& request) {
         json["sections"] = model::Json::array();
         std::vector<stand::Standing> standings;
         if (pose->tipping) standings.push_back({pose->placed, *pose->tipping});
-        for (const stand::BallastProposal& ballast : verdict::listBallast(report, standings, wish)) {
+        for (const stand::BallastProposal& ballast : study::listBallast(report, standings, wish)) {
             const auto& section = *report.project->sections[static_cast<std::size_t>(ballast.section)];
             json["sections"].push_back({{"section", section.id.text},
                                         {"name", section.name},
@@ -238,7 +240,7 @@ double memoryMb() {
 } // namespace
 
 int runStand(const Request& request) {
-    return withReport(request, inRequestedPose(request, verdict::kDrive | verdict::kMoves), [&](verdict::Report report) {
+    return withReport(request, inRequestedPose(request, study::kDrive | study::kMoves), [&](verdict::Report report) {
         const auto* pose = findPose(report, request.pose);
         if (!pose) return complain(unknown("pose", *request.pose));
         if (request.everyStep) return runEveryStep(request, report, *pose);
@@ -251,12 +253,12 @@ int runStand(const Request& request) {
         const auto solve = [&](const std::vector<stand::StandCase>& cases) {
             stand::EquilibriumRequest how;
             how.progress = &g_stop;
-            auto results = verdict::calcStandCases(report, *pose, cases, how, [&](std::size_t, const base::Result<stand::CaseResult>& result) {
+            auto results = study::calcStandCases(report, *pose, cases, how, [&](std::size_t, const base::Result<stand::CaseResult>& result) {
                 if (!result && result.error().code != "stopped") trouble = result.error();
                 if (!result) return going = false;
                 all &= result->equilibrium.stands;
                 if (!request.json) // told as soon as it is known
-                    std::cout << result->name << ": " << verdict::describeOutcome(*result) << " (after " << base::formatNumber(seconds(), 1) << " s)"
+                    std::cout << result->name << ": " << study::describeOutcome(*result) << " (after " << base::formatNumber(seconds(), 1) << " s)"
                               << std::endl;
                 return true;
             });
@@ -265,8 +267,8 @@ int runStand(const Request& request) {
         };
         // At rest first, unless something else is asked for: the other usual cases need to know what is slender.
         const bool usual = request.standCase.empty() && request.hands.empty() && request.step == 0;
-        if (usual && pose->tipping) solve({verdict::makeAtRest(report, *pose)});
-        if (going && !report.structure) report.structure = verdict::calcStructure(report);
+        if (usual && pose->tipping) solve({study::makeAtRest(report, *pose)});
+        if (going && !report.structure) report.structure = study::calcStructure(report);
         auto cases = listCases(request, report, *pose);
         if (!cases) return complain(cases.error());
         if (usual) std::erase_if(cases.value(), [](const stand::StandCase& c) { return c.kind == stand::CaseKind::Standing; }); // known

@@ -2,7 +2,8 @@
 # modules whose headers it may include (checked against the includes by cmake/check_includes.py as well).
 add_library(ivrant_options INTERFACE)
 target_compile_options(ivrant_options INTERFACE -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror
-  $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict>) # false alarm of GCC 12 on std::string, its bug 105651
+  $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict> # false alarm of GCC 12 on std::string, its bug 105651
+  $<$<AND:$<CXX_COMPILER_ID:GNU>,$<BOOL:${CMAKE_UNITY_BUILD}>>:-Wno-subobject-linkage>) # several sources in one: none of them is a header
 target_include_directories(ivrant_options INTERFACE ${CMAKE_SOURCE_DIR})
 if(IVRANT_WITH_FUZZ)
   target_compile_options(ivrant_options INTERFACE -fsanitize=fuzzer-no-link)

@@ -3,7 +3,7 @@
 
 #include <QByteArray>
 
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 #include "print/board_scene.h"
 
 namespace ivrant::print {

@@ -7,6 +7,7 @@
 
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
+#include "print/html_words.h"
 #include "print/markup_text.h"
 #include "print/pictures.h"
 
@@ -18,21 +19,7 @@ using base::formatNumber;
 constexpr int kPicture = 330; ///< pixels wide on the page
 constexpr std::size_t kMostRows = 24;
 
-std::string escape(const std::string& text) { return markupText(text).toStdString(); }
-
-std::string imageTag(const QImage& image) {
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    image.save(&buffer, "PNG");
-    return "<img width=\"" + std::to_string(kPicture) + "\" src=\"data:image/png;base64," + bytes.toBase64().toStdString() + "\">";
-}
-
-std::string row(const std::vector<std::string>& cells, const char* tag = "td") {
-    std::string out = "<tr>";
-    for (const auto& cell : cells) out += std::string("<") + tag + " align=\"left\">" + cell + "</" + tag + ">";
-    return out + "</tr>\n";
-}
+std::string leftRow(const std::vector<std::string>& cells, const std::string& tag = "td") { return row(cells, tag, " align=\"left\""); }
 
 std::string sideText(const std::optional<verdict::JointSide>& side) {
     if (!side) return "no such joint";
@@ -45,31 +32,31 @@ void cut(std::vector<std::string>& rows, std::size_t most) {
     if (rows.size() <= most) return;
     const std::size_t more = rows.size() - most;
     rows.resize(most);
-    rows.push_back(row({"and " + std::to_string(more) + " more", "", "", ""}));
+    rows.push_back(leftRow({"and " + std::to_string(more) + " more", "", "", ""}));
 }
 
 std::string makeHtml(const verdict::Report& a, const verdict::Comparison& c, const QImage& pictureA, const QImage& pictureB) {
-    const std::string head = row({"", escape(c.nameA), escape(c.nameB), "change"}, "th");
+    const std::string head = leftRow({"", escape(c.nameA), escape(c.nameB), "change"}, "th");
     std::string html = "<!doctype html><html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escape(a.project->name) +
                        "</title></head><body style=\"font-family:Inter,sans-serif;font-size:8.5pt;color:#20303A\">";
     html += "<h2>" + escape(a.project->name) + ": " + escape(c.nameA) + " against " + escape(c.nameB) + "</h2>\n";
-    html += "<table width=\"100%\">" + row({imageTag(pictureA), imageTag(pictureB)}) +
-            row({"<b>" + escape(c.nameA) + "</b>", "<b>" + escape(c.nameB) + "</b>"}) + "</table>\n";
+    html += "<table width=\"100%\">" + leftRow({imageTag(pictureA, c.nameA, kPicture), imageTag(pictureB, c.nameB, kPicture)}) +
+            leftRow({"<b>" + escape(c.nameA) + "</b>", "<b>" + escape(c.nameB) + "</b>"}) + "</table>\n";
     html += "<table width=\"100%\" cellpadding=\"2\">" + head;
     for (const auto& f : c.figures) {
         const int decimals = f.unit.empty() ? 0 : 1;
         const std::string unit = f.unit.empty() ? "" : f.unit == "deg" ? "°" : " " + f.unit;
-        html += row({escape(f.what), formatNumber(f.a, decimals) + unit, formatNumber(f.b, decimals) + unit, formatNumber(f.b - f.a, decimals)});
+        html += leftRow({escape(f.what), formatNumber(f.a, decimals) + unit, formatNumber(f.b, decimals) + unit, formatNumber(f.b - f.a, decimals)});
     }
     std::vector<std::string> joints, parts;
     for (const auto& j : c.joints)
-        if (j.differs()) joints.push_back(row({"<b>" + escape(j.name) + "</b>", escape(sideText(j.a)), escape(sideText(j.b)), ""}));
+        if (j.differs()) joints.push_back(leftRow({"<b>" + escape(j.name) + "</b>", escape(sideText(j.a)), escape(sideText(j.b)), ""}));
     for (const auto& l : c.lengths)
         if (std::abs(l.aMm - l.bMm) > 0.05)
             joints.push_back(
-                row({escape(l.from + " to " + l.to), formatNumber(l.aMm, 1) + " mm", formatNumber(l.bMm, 1) + " mm", formatNumber(l.bMm - l.aMm, 1)}));
+                leftRow({escape(l.from + " to " + l.to), formatNumber(l.aMm, 1) + " mm", formatNumber(l.bMm, 1) + " mm", formatNumber(l.bMm - l.aMm, 1)}));
     for (const auto& p : c.parts)
-        parts.push_back(row({escape(p.shape + " " + p.colour), std::to_string(p.countA), std::to_string(p.countB), std::to_string(p.countB - p.countA)}));
+        parts.push_back(leftRow({escape(p.shape + " " + p.colour), std::to_string(p.countA), std::to_string(p.countB), std::to_string(p.countB - p.countA)}));
     cut(joints, kMostRows);
     cut(parts, kMostRows);
     for (const auto& r : joints) html += r;

@@ -9,7 +9,7 @@
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/base/units.h"
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::print {
 

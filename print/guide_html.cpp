@@ -7,27 +7,12 @@
 #include "core/parts/palette.h"
 #include "print/board_sheet.h"
 #include "print/guide.h"
+#include "print/html_words.h"
 #include "print/markup_text.h"
 #include "print/pictures.h"
 
 namespace ivrant::print {
 namespace {
-
-std::string escape(const std::string& text) { return markupText(text).toStdString(); }
-
-std::string imageTag(const QImage& image, const std::string& alt, int width) {
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    image.save(&buffer, "PNG");
-    return "<img width=\"" + std::to_string(width) + "\" alt=\"" + escape(alt) + "\" src=\"data:image/png;base64," + bytes.toBase64().toStdString() + "\">";
-}
-
-std::string row(const std::vector<std::string>& cells, const char* tag = "td") {
-    std::string out = "<tr>";
-    for (const auto& cell : cells) out += std::string("<") + tag + ">" + cell + "</" + tag + ">";
-    return out + "</tr>\n";
-}
 
 constexpr const char* kStyle = R"(<style>
 body{font-family:Inter,sans-serif;color:#20303A;background:#fff;margin:2em auto;max-width:60em;font-size:11pt}
@@ -37,8 +22,6 @@ table{border-collapse:collapse;width:100%}th{text-align:left;font-weight:600}td,
 .step{border:1px solid #e6dfd0;padding:.6em;break-inside:avoid}.note{color:#55636b;font-size:9.5pt}
 .caution{border-left:4px solid #C9502B;padding-left:.8em;margin:.5em 0}
 </style>)";
-
-std::string colourName(int colour) { return parts::getPalette()[static_cast<std::size_t>(colour)].name; }
 
 std::string driveText(const verdict::Report& report) {
     const auto sheet = files::makeSheetDrive(report);
@@ -105,7 +88,7 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     html += "</table>\n<h2>Parts</h2>\n<table>\n" + row({"", "Count", "Part", "Colour", "Each"}, "th");
     for (const auto& line : content.parts)
         html += row({imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 48), std::to_string(line.count), escape(line.shape),
-                     escape(colourName(line.colour)), base::formatNumber(line.eachG, 2) + " g"});
+                     escape(parts::getColourName(line.colour)), base::formatNumber(line.eachG, 2) + " g"});
     for (const auto& line : content.ballast) html += row({"", "1", "ballast in " + escape(line.section), "", base::formatNumber(line.massG, 0) + " g"});
     html += "</table>\n";
     if (report.drive) html += driveText(report);
@@ -116,7 +99,7 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
         html += "<div class=\"step\"><b>" + std::to_string(step.number) + "</b> " + escape(make::getStepName(*report.project, step)) + "<br>";
         for (const auto& line : step.tray)
             html += std::to_string(line.count) + "× " + imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 36) + " " + escape(line.shape) + " " +
-                    escape(colourName(line.colour)) + " ";
+                    escape(parts::getColourName(line.colour)) + " ";
         html += "<br>" + imageTag(drawn.step(step, 720, 480), "step " + std::to_string(step.number), 420);
         if (step.joint >= 0) html += "<br>Then hang it on: " + escape(report.project->joints[static_cast<std::size_t>(step.joint)].name);
         html += "</div>\n";

@@ -119,7 +119,7 @@ QString markOf(verdict::State s) {
     return s == verdict::State::Fail ? "fails" : s == verdict::State::Thin ? "thin" : s == verdict::State::Good ? "good" : "note";
 }
 QColor colourOf(verdict::State s) { return s == verdict::State::Fail ? kEmber : s == verdict::State::Thin ? kStraw : kMoss; }
-QString colourName(int colour) { return q(parts::getPalette()[static_cast<std::size_t>(colour)].name); }
+QString colourName(int colour) { return q(parts::getColourName(colour)); }
 
 void drawCaution(Page& page, const std::string& caution) {
     page.setFont(3, false, kEmber);

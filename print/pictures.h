@@ -7,7 +7,7 @@
 
 #include "core/files/sheet_carry.h"
 #include "core/make/steps.h"
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 #include "render/picture.h"
 
 class QCoreApplication;

@@ -11,7 +11,7 @@
 
 namespace ivrant::app {
 namespace {
-constexpr int kLeft = 64, kTop = 10, kRight = 14, kBottom = 40;
+constexpr int kMapLeft = 64, kMapTop = 10, kMapRight = 14, kMapBottom = 40;
 
 QString degrees(double v) { return QString::fromStdString(base::formatNumber(v, 1)) + "°"; }
 
@@ -52,7 +52,7 @@ void JointMap::clear() {
     update();
 }
 
-QRectF JointMap::plotArea(const QRect& area) const { return QRectF(area).adjusted(kLeft, kTop, -kRight, -kBottom); }
+QRectF JointMap::plotArea(const QRect& area) const { return QRectF(area).adjusted(kMapLeft, kMapTop, -kMapRight, -kMapBottom); }
 
 QPointF JointMap::pointOf(const QRectF& plot, double first, double second) const {
     const auto& a = m_map->request.firstRange;

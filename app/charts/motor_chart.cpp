@@ -3,15 +3,12 @@
 #include <QPainter>
 
 #include "app/charts/drawing.h"
+#include "app/shell/text.h"
 #include "app/shell/theme.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
-namespace {
-
-QString number(double value, int decimals) { return QString::fromStdString(base::formatNumber(value, decimals)); }
-
-} // namespace
+namespace {} // namespace
 
 MotorChart::MotorChart(QWidget* parent) : QWidget(parent) {
     setObjectName("motorChart");

@@ -5,7 +5,7 @@
 
 #include <QAbstractScrollArea>
 
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::app {
 

@@ -3,15 +3,12 @@
 #include <QPainter>
 
 #include "app/charts/drawing.h"
+#include "app/shell/text.h"
 #include "app/shell/theme.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
-namespace {
-
-QString number(double value, int decimals) { return QString::fromStdString(base::formatNumber(value, decimals)); }
-
-} // namespace
+namespace {} // namespace
 
 RunChart::RunChart(QWidget* parent) : QWidget(parent) {
     setObjectName("runChart");
@@ -19,7 +16,7 @@ RunChart::RunChart(QWidget* parent) : QWidget(parent) {
     setMinimumSize(220, 150);
 }
 
-void RunChart::show(std::vector<model::MotorRun> runs, double ratedV, std::optional<bench::MotorFit> fit) {
+void RunChart::show(std::vector<model::MotorRun> runs, double ratedV, std::optional<trials::MotorFit> fit) {
     m_runs = std::move(runs);
     m_ratedV = ratedV;
     m_fit = fit;

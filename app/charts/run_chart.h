@@ -4,7 +4,7 @@
 #include <QWidget>
 #include <optional>
 
-#include "core/bench/motor_fit.h"
+#include "core/trials/motor_fit.h"
 
 namespace ivrant::app {
 
@@ -12,7 +12,7 @@ class RunChart : public QWidget {
     Q_OBJECT
 public:
     explicit RunChart(QWidget* parent = nullptr);
-    void show(std::vector<model::MotorRun> runs, double ratedV, std::optional<bench::MotorFit> fit);
+    void show(std::vector<model::MotorRun> runs, double ratedV, std::optional<trials::MotorFit> fit);
     void paintChart(QPainter& painter, const QRectF& area) const;
     [[nodiscard]] bool saveChart(const QString& path) const;
 
@@ -22,7 +22,7 @@ protected:
 private:
     std::vector<model::MotorRun> m_runs;
     double m_ratedV = 9;
-    std::optional<bench::MotorFit> m_fit;
+    std::optional<trials::MotorFit> m_fit;
 };
 
 } // namespace ivrant::app

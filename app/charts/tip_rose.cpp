@@ -4,16 +4,15 @@
 #include <cmath>
 
 #include "app/charts/drawing.h"
+#include "app/shell/text.h"
 #include "app/shell/theme.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
 namespace {
 
-constexpr double kLeastShownDeg = 15;
+constexpr double kLeastRoseDeg = 15;
 constexpr int kSteps = 180;
-
-QString number(double value, int decimals) { return QString::fromStdString(base::formatNumber(value, decimals)); }
 
 } // namespace
 
@@ -50,7 +49,7 @@ void TipRose::paintChart(QPainter& painter, const QRectF& area) const {
         painter.drawText(area, Qt::AlignCenter | Qt::TextWordWrap, "Nothing stands here yet:\nput parts on the ground in Shape.");
         return;
     }
-    double most = std::max(kLeastShownDeg, m_askedDeg * 1.2);
+    double most = std::max(kLeastRoseDeg, m_askedDeg * 1.2);
     for (int k = 0; k < kSteps; ++k) most = std::max(most, std::min(60.0, stand::calcTipAngleToward(*m_tipping, 2.0 * k)));
     const double radius = std::min(area.width() - 156, area.height() - 88) / 2;
     const QPointF centre = area.center();

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "app/charts/drawing.h"
+#include "app/shell/text.h"
 #include "app/shell/theme.h"
 #include "core/base/units.h"
 
@@ -13,8 +14,6 @@ namespace ivrant::app {
 namespace {
 
 constexpr double kLeastShownDeg = 15, kMostShownDeg = 60, kLowestShownDeg = -60;
-
-QString number(double value, int decimals) { return QString::fromStdString(base::formatNumber(value, decimals)); }
 
 } // namespace
 
@@ -26,7 +25,7 @@ TipWay::TipWay(QWidget* parent) : QWidget(parent) {
     setCursor(Qt::CrossCursor);
 }
 
-void TipWay::show(std::vector<verdict::MoveTip> moves, int chosen, double askedDeg) {
+void TipWay::show(std::vector<study::MoveTip> moves, int chosen, double askedDeg) {
     m_moves = std::move(moves);
     m_chosen = chosen;
     m_askedDeg = askedDeg;
@@ -68,7 +67,7 @@ void TipWay::paintChart(QPainter& painter, const QRectF& area) const {
         return;
     }
     double most = kLeastShownDeg, least = 0;
-    for (const verdict::MoveTip& move : m_moves)
+    for (const study::MoveTip& move : m_moves)
         for (const double angle : move.anglesDeg) {
             most = std::max(most, std::min(angle, kMostShownDeg));
             least = std::min(least, std::max(angle, kLowestShownDeg));
@@ -91,7 +90,7 @@ void TipWay::paintChart(QPainter& painter, const QRectF& area) const {
     tell(m_askedDeg);
     tell(0);
     if (most > 2 * m_askedDeg) tell(std::floor(most / 5) * 5);
-    const auto lineOf = [&](const verdict::MoveTip& move) {
+    const auto lineOf = [&](const study::MoveTip& move) {
         QPolygonF line;
         const auto last = static_cast<double>(move.anglesDeg.size() - 1);
         for (std::size_t k = 0; k < move.anglesDeg.size(); ++k) line << at(static_cast<double>(k) / last, move.anglesDeg[k]);
@@ -102,7 +101,7 @@ void TipWay::paintChart(QPainter& painter, const QRectF& area) const {
     for (std::size_t m = 0; m < m_moves.size(); ++m)
         if (static_cast<int>(m) != m_chosen) painter.drawPolyline(lineOf(m_moves[m]));
     if (m_chosen < 0 || m_chosen >= static_cast<int>(m_moves.size())) return;
-    const verdict::MoveTip& move = m_moves[static_cast<std::size_t>(m_chosen)];
+    const study::MoveTip& move = m_moves[static_cast<std::size_t>(m_chosen)];
     const QColor state = move.leastDeg < m_askedDeg ? t.ember : move.leastDeg < 1.5 * m_askedDeg ? t.straw : t.brine;
     painter.setPen(QPen(state, 2.2));
     painter.drawPolyline(lineOf(move));

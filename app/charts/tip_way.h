@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "core/verdict/moves.h"
+#include "core/study/moves.h"
 
 namespace ivrant::app {
 
@@ -11,7 +11,7 @@ class TipWay : public QWidget {
     Q_OBJECT
 public:
     explicit TipWay(QWidget* parent = nullptr);
-    void show(std::vector<verdict::MoveTip> moves, int chosen, double askedDeg);
+    void show(std::vector<study::MoveTip> moves, int chosen, double askedDeg);
     /// The place that is shown in the sheet, 0 to 1.
     void setShare(double share);
     void paintChart(QPainter& painter, const QRectF& area) const;
@@ -29,7 +29,7 @@ private:
     [[nodiscard]] static QRectF plotIn(const QRectF& area);
     void ask(const QPointF& position);
 
-    std::vector<verdict::MoveTip> m_moves;
+    std::vector<study::MoveTip> m_moves;
     int m_chosen = 0;
     double m_askedDeg = 8, m_share = 0;
 };

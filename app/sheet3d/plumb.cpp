@@ -3,7 +3,8 @@
 #include <QPainter>
 
 #include "app/shell/theme.h"
-#include "core/verdict/check.h"
+#include "core/study/asked_tip.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::app {
 
@@ -11,7 +12,7 @@ void drawPlumb(QPainter& painter, const Sheet3d& sheet, const stand::Tipping& ti
     const Theme& t = theme();
     QPolygonF support;
     for (const auto& p : tip.support) support << sheet.toScreen({p.x(), p.y(), 0});
-    const QColor colour = tip.angleDeg < 0 ? t.ember : tip.angleDeg < verdict::kUsualTipDeg ? t.straw : t.moss;
+    const QColor colour = tip.angleDeg < 0 ? t.ember : tip.angleDeg < study::kUsualTipDeg ? t.straw : t.moss;
     painter.setPen(QPen(colour, 1.6));
     painter.setBrush(QColor(colour.red(), colour.green(), colour.blue(), 36));
     painter.drawPolygon(support);

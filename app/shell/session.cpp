@@ -280,7 +280,7 @@ void Session::startAnalysis() {
             m_report = *result;
             m_reportRevision = revision;
             emit reportChanged();
-            if (verdict::lacksBonds(*m_report)) addQuickBonds(m_report, revision);
+            if (study::lacksBonds(*m_report)) addQuickBonds(m_report, revision);
         });
 }
 
@@ -309,7 +309,7 @@ void Session::addBonds(const ReportPtr& report, quint64 revision) {
     m_analysis = m_jobs.start(
         "bonds", [report, result](base::Progress& progress) { *result = std::make_shared<const verdict::Report>(verdict::addBonds(*report, &progress)); },
         [this, result, revision] {
-            if (revision != m_revision || verdict::lacksBonds(**result)) return; // stale, or stopped
+            if (revision != m_revision || study::lacksBonds(**result)) return; // stale, or stopped
             m_report = *result;
             emit reportChanged();
         });

@@ -16,7 +16,7 @@
 #include "core/base/units.h"
 #include "core/files/journal.h"
 #include "core/model/history.h"
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::app {
 

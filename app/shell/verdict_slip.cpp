@@ -12,6 +12,7 @@
 #include "app/shell/theme.h"
 #include "core/base/units.h"
 #include "core/base/words.h"
+#include "core/verdict/mends.h"
 
 namespace ivrant::app {
 namespace {

@@ -28,7 +28,7 @@ geometry::Bounds toWorld(const geometry::Bounds& own, const Pose& X) {
 }
 
 /// Ports of a section within a region, by x.
-std::vector<PlacedPort> listPorts(const model::Placed& placed, int section, const geometry::Bounds& region) {
+std::vector<PlacedPort> listPortsByX(const model::Placed& placed, int section, const geometry::Bounds& region) {
     std::vector<PlacedPort> ports;
     const auto& parts = placed.project->sections[static_cast<std::size_t>(section)]->parts;
     for (std::size_t p = 0; p < parts.size(); ++p) {
@@ -46,7 +46,7 @@ std::vector<PlacedPort> listPorts(const model::Placed& placed, int section, cons
 }
 
 void addBetween(const model::Placed& placed, int s, int t, const geometry::Bounds& boundsS, const geometry::Bounds& boundsT, std::vector<AcrossMate>& mates) {
-    const auto one = listPorts(placed, s, boundsT), other = listPorts(placed, t, boundsS);
+    const auto one = listPortsByX(placed, s, boundsT), other = listPortsByX(placed, t, boundsS);
     double deepest = 0;
     for (const auto& b : other) deepest = std::max(deepest, b.of->depth);
     for (const auto& a : one) {

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/geometry/gap.h"
+#include "core/parts/placed_solid.h"
 
 namespace ivrant::bonds {
 namespace {
@@ -13,11 +14,6 @@ using geometry::Vec3;
 
 constexpr double kOffLineMm = 0.3; ///< a shaft that far off a hole's line still goes in
 constexpr double kAlongLine = 0.9999;
-
-PlacedSolid place(const parts::ShapeSolid& s, const Pose& X_WP) {
-    const Pose x = X_WP * s.solid.X_PS;
-    return {&s.solid, &s.eroded, x.linear(), x.translation()};
-}
 
 bool isHole(parts::PortKind kind) { return kind == parts::PortKind::Hole || kind == parts::PortKind::CrossHole; }
 
@@ -103,7 +99,7 @@ private:
         for (const auto& s : shape.solids)
             for (const auto& t : item.shape->solids) {
                 if (t.studPort >= 0 && std::find(covered.begin(), covered.end(), t.studPort) != covered.end()) continue;
-                const PlacedSolid a = place(s, X_WP), b = place(t, item.X_WP);
+                const PlacedSolid a = parts::placeSolid(s, X_WP), b = parts::placeSolid(t, item.X_WP);
                 if ((a.centre - b.centre).norm() > a.solid->reach + b.solid->reach) continue;
                 if (geometry::calcToleratedGap(a, b).distance > 0) continue;
                 worst = std::max(worst, geometry::calcDepth(a, b));

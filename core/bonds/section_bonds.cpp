@@ -7,6 +7,7 @@
 #include <set>
 
 #include "core/geometry/gap.h"
+#include "core/parts/placed_solid.h"
 
 namespace ivrant::bonds {
 namespace {
@@ -198,11 +199,6 @@ bool isMatedPair(const SectionBonds& bonds, const model::Section& section, const
     return false;
 }
 
-PlacedSolid place(const parts::ShapeSolid& solid, const Pose& X) {
-    const Pose x = X * solid.solid.X_PS;
-    return {&solid.solid, &solid.eroded, x.linear(), x.translation()};
-}
-
 void findOverlaps(const model::Section& section, SectionBonds& out) {
     std::vector<std::vector<int>> matesOf(section.parts.size());
     for (std::size_t m = 0; m < out.mates.size(); ++m) matesOf[static_cast<std::size_t>(out.mates[m].partA)].push_back(static_cast<int>(m));
@@ -241,7 +237,7 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
                 for (std::size_t l = 0; l < sb.size(); ++l) {
                     if (!first.solids[k].overlaps(second.solids[l], -tolerance)) continue;
                     if (isMatedPair(out, section, matesOf, first.part, static_cast<int>(k), second.part, static_cast<int>(l))) continue;
-                    const PlacedSolid a = place(sa[k], first.X), b = place(sb[l], second.X);
+                    const PlacedSolid a = parts::placeSolid(sa[k], first.X), b = parts::placeSolid(sb[l], second.X);
                     if (geometry::calcToleratedGap(a, b).distance > 0) continue;
                     const double depth = geometry::calcDepth(a, b);
                     if (depth <= tolerance || depth <= worst.depthMm) continue;

@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "core/files/json_reader.h"
 #include "core/files/notes_json.h"
 #include "core/files/place_json.h"
 #include "core/parts/palette.h"
@@ -12,11 +13,10 @@ namespace {
 using model::Json;
 using Known = std::set<std::string, std::less<>>;
 
-constexpr std::int64_t kMostUm = 100'000'000;
+constexpr std::size_t kMostShort = 60; ///< bytes of an id or another short word
 constexpr std::size_t kMostEntries = 20'000;
 constexpr const char* kAxes[] = {"right", "up", "out"};
 
-std::string optionalText(const Node& node, const char* key, std::size_t most = 60) { return node.has(key) ? node.at(key).text(most) : ""; }
 std::int64_t optionalUm(const Node& node, const char* key) { return node.has(key) ? node.at(key).integer(-kMostUm, kMostUm) : 0; }
 double optionalNumber(const Node& node, const char* key) { return node.has(key) ? node.at(key).number() : 0; }
 bool optionalFlag(const Node& node, const char* key) {
@@ -51,7 +51,7 @@ model::Shaft readShaft(const Node& node) {
     if (node.has("axis")) shaft.axis = readAxis(node.at("axis"));
     shaft.lengthUm = node.at("length").integer(1, kMostUm);
     shaft.bearingsUm = readHeights(node, "bearings");
-    shaft.carrier.text = optionalText(node, "carrier");
+    shaft.carrier.text = optionalText(node, "carrier", kMostShort);
     shaft.held = optionalFlag(node, "held");
     shaft.extra = node.extra(kKnown);
     return shaft;
@@ -75,7 +75,7 @@ model::Gear readGear(const Node& node) {
     }
     gear.loose = optionalFlag(node, "loose");
     gear.leftHand = optionalFlag(node, "left_hand");
-    gear.other.text = optionalText(node, "other");
+    gear.other.text = optionalText(node, "other", kMostShort);
     gear.extra = node.extra(kKnown);
     return gear;
 }
@@ -150,8 +150,8 @@ model::DriveFunction readFunction(const Node& node) {
     model::DriveFunction function;
     function.id.text = node.at("id").text(60);
     function.name = node.at("name").text(200);
-    function.shaft.text = optionalText(node, "shaft");
-    function.gear.text = optionalText(node, "gear");
+    function.shaft.text = optionalText(node, "shaft", kMostShort);
+    function.gear.text = optionalText(node, "gear", kMostShort);
     if (node.has("load")) {
         const auto load = model::findLoadKind(node.at("load").text(60));
         if (!load) fail("file.value", node.at("load").pointer(), "'none', 'friction', 'lift', 'arm', 'joint', 'slope' or 'band' is expected");
@@ -161,7 +161,7 @@ model::DriveFunction readFunction(const Node& node) {
     function.radiusMm = optionalNumber(node, "radius_mm");
     function.fromDeg = optionalNumber(node, "from_deg");
     function.ratePerMm = optionalNumber(node, "rate_n_mm");
-    function.joint.text = optionalText(node, "joint");
+    function.joint.text = optionalText(node, "joint", kMostShort);
     function.travel = optionalNumber(node, "travel");
     if (node.has("within_s")) function.withinS = node.at("within_s").number();
     if (node.has("wanted_rpm")) function.wantedRpm = node.at("wanted_rpm").number();
@@ -180,9 +180,6 @@ template <class Entry> void readEntries(const Node& board, const char* key, std:
 
 // Writing
 
-void addText(Json& json, const char* key, const std::string& text) {
-    if (!text.empty()) json[key] = text;
-}
 void addFlag(Json& json, const char* key, bool flag) {
     if (flag) json[key] = true;
 }
@@ -292,9 +289,9 @@ model::BoardPtr readBoard(const Node& node) {
     auto board = std::make_shared<model::Board>();
     board->id.text = node.at("id").text(60);
     board->name = node.at("name").text(200);
-    board->section.text = optionalText(node, "section");
+    board->section.text = optionalText(node, "section", kMostShort);
     if (node.has("at")) board->place = readPlace(node);
-    board->carrier.text = optionalText(node, "carrier");
+    board->carrier.text = optionalText(node, "carrier", kMostShort);
     if (node.has("step")) board->step = static_cast<int>(node.at("step").integer(0, 1'000'000));
     if (node.has("colour")) {
         board->colour = parts::findColour(node.at("colour").text(60));
@@ -319,7 +316,7 @@ std::string boardText(const model::Board& board) {
     if (!(board.place == model::Place{})) addPlace(head, board.place);
     addText(head, "carrier", board.carrier.text);
     if (board.step > 0) head["step"] = board.step;
-    if (board.colour > 0) head["colour"] = parts::getPalette()[static_cast<std::size_t>(board.colour)].name;
+    if (board.colour > 0) head["colour"] = parts::getColourName(board.colour);
     if (!board.wallsUm.empty()) head["walls"] = board.wallsUm;
     addExtra(head, board.extra);
     std::string text = jsonLine(head);

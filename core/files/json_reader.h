@@ -87,4 +87,15 @@ private:
     std::string m_pointer;
 };
 
+inline constexpr std::int64_t kMostUm = 100'000'000; ///< 100 m: nothing of a model lies further out
+
+/// Empty when the key is not there.
+[[nodiscard]] inline std::string optionalText(const Node& node, const char* key, std::size_t most = 1000) {
+    return node.has(key) ? node.at(key).text(most) : std::string();
+}
+/// Written only when there is something to say.
+inline void addText(model::Json& json, const char* key, const std::string& text) {
+    if (!text.empty()) json[key] = text;
+}
+
 } // namespace ivrant::files

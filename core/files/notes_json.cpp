@@ -1,4 +1,5 @@
 #include "core/files/notes_json.h"
+#include "core/files/json_reader.h"
 
 #include <cmath>
 
@@ -6,8 +7,6 @@ namespace ivrant::files {
 namespace {
 
 using model::Json;
-
-std::string optionalText(const Node& node, const char* key, std::size_t most = 1000) { return node.has(key) ? node.at(key).text(most) : std::string(); }
 
 std::vector<double> readNumbers(const Node& node) {
     std::vector<double> values;
@@ -19,10 +18,6 @@ template <class Value, class Find> Value readName(const Node& node, Find find, c
     const auto value = find(node.text());
     if (!value) fail("file.value", node.pointer(), expected + " is expected");
     return *value;
-}
-
-void addText(Json& json, const char* key, const std::string& text) {
-    if (!text.empty()) json[key] = text;
 }
 
 /// Reads a list; entries of version 1 without the key that tells their kind are kept as they are.

@@ -12,7 +12,7 @@ namespace {
 using geometry::Vec3;
 using model::Json;
 
-constexpr std::int64_t kMostUm = 10'000'000;
+constexpr std::int64_t kMostOwnUm = 10'000'000;
 
 /// Many thousands of corners: read without a pointer for each.
 Vec3 readUm(const Json& json, const std::string& pointer) {
@@ -21,7 +21,7 @@ Vec3 readUm(const Json& json, const std::string& pointer) {
     for (int k = 0; k < 3; ++k) {
         if (!json[static_cast<std::size_t>(k)].is_number_integer()) fail("file.type", pointer, "corners are lists of three whole µm");
         const auto um = json[static_cast<std::size_t>(k)].get<std::int64_t>();
-        if (std::abs(um) > kMostUm) fail("file.value", pointer, "a corner lies further than 10 m from the origin");
+        if (std::abs(um) > kMostOwnUm) fail("file.value", pointer, "a corner lies further than 10 m from the origin");
         p[k] = base::umToMm(um);
     }
     return p;

@@ -34,7 +34,7 @@ std::string csvField(const std::string& field) {
 std::string makePartsCsv(const model::Project& project) {
     std::string csv = "shape,colour,count,each_g,basis\r\n";
     for (const auto& line : make::listParts(project))
-        csv += csvField(line.shape) + "," + csvField(parts::getPalette()[static_cast<std::size_t>(line.colour)].name) + "," + std::to_string(line.count) + "," +
+        csv += csvField(line.shape) + "," + csvField(parts::getColourName(line.colour)) + "," + std::to_string(line.count) + "," +
                base::formatNumber(line.eachG, 3) + "," + (line.weighed ? "measured" : "starting") + "\r\n";
     for (const auto& line : make::listBallast(project))
         csv += "ballast," + csvField(line.section) + ",1," + base::formatNumber(line.massG, 3) + ",measured\r\n";

@@ -1,4 +1,5 @@
 #include "core/files/place_json.h"
+#include "core/files/json_reader.h"
 
 #include <cmath>
 
@@ -6,8 +7,6 @@ namespace ivrant::files {
 namespace {
 
 using model::Json;
-
-constexpr std::int64_t kMostUm = 100'000'000; ///< 100 m
 
 Eigen::Quaterniond readQuaternion(const Node& node) {
     const auto list = node.list(4, 4);

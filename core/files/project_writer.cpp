@@ -17,7 +17,7 @@ Json partJson(const model::Part& part) {
     Json json;
     json["id"] = part.id.text;
     json["shape"] = part.shape->name;
-    json["colour"] = parts::getPalette()[static_cast<std::size_t>(part.colour)].name;
+    json["colour"] = parts::getColourName(part.colour);
     addPlace(json, part.place);
     json["step"] = part.step;
     if (part.weighedG) json["weighed_g"] = numberJson(*part.weighedG);

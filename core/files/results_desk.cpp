@@ -46,7 +46,7 @@ Json makeDeskJson(const std::vector<verdict::DeskRow>& rows, const verdict::Desk
     return json;
 }
 
-Json makeSupportJson(const verdict::Report& report, const verdict::PoseReport& pose, const verdict::SupportDesign& design) {
+Json makeSupportJson(const verdict::Report& report, const study::PoseFacts& pose, const study::SupportDesign& design) {
     Json json = makeHead("support");
     json["pose"] = pose.name;
     json["needed"] = design.needed;

@@ -4,7 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/drive/ratio_search.h"
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::files {
 

@@ -6,7 +6,9 @@
 #include "core/make/parts_list.h"
 #include "core/model/board_parts.h"
 #include "core/parts/palette.h"
+#include "core/study/worst_load.h"
 #include "core/verdict/groups.h"
+#include "core/verdict/mends.h"
 
 namespace ivrant::files {
 
@@ -70,7 +72,7 @@ Json loadJson(const model::Project& project, const pose::JointLoad& load) {
 
 } // namespace
 
-Json makeRangeJson(const verdict::Report& report, const verdict::PoseReport& pose, const std::optional<model::JointId>& only) {
+Json makeRangeJson(const verdict::Report& report, const study::PoseFacts& pose, const std::optional<model::JointId>& only) {
     Json json = makeHead("range");
     json["pose"] = pose.name;
     json["joints"] = Json::array();
@@ -98,7 +100,7 @@ Json makeRangeJson(const verdict::Report& report, const verdict::PoseReport& pos
     return json;
 }
 
-Json makeHoldJson(const verdict::Report& report, const verdict::PoseReport& pose) {
+Json makeHoldJson(const verdict::Report& report, const study::PoseFacts& pose) {
     Json json = makeHead("hold");
     json["pose"] = pose.name;
     const model::MassPoint mass = model::calcMass(pose.placed);
@@ -122,7 +124,7 @@ Json makeWorstHoldJson(const verdict::Report& report) {
     json["tilt_deg"] = rounded(report.project->tiltDeg);
     json["joints"] = Json::array();
     for (std::size_t j = 0; j < report.project->joints.size(); ++j) {
-        const auto& pose = verdict::findWorstPose(report, j);
+        const auto& pose = study::findWorstPose(report, j);
         const auto& load = pose.loads[j];
         const auto& worst = report.worst[j];
         Json entry = loadJson(*report.project, load);
@@ -206,7 +208,7 @@ Json makePartsJson(const model::Project& project) {
     for (const auto& line : make::listParts(project)) {
         mass += line.eachG * line.count;
         json["parts"].push_back({{"shape", line.shape},
-                                 {"colour", parts::getPalette()[static_cast<std::size_t>(line.colour)].name},
+                                 {"colour", parts::getColourName(line.colour)},
                                  {"count", line.count},
                                  {"each_g", rounded(line.eachG)},
                                  {"basis", line.weighed ? "measured" : "starting"}});
@@ -232,8 +234,7 @@ Json makeStepsJson(const model::Project& project, const model::SectionTree& tree
         entry["board"] = step.board >= 0 ? Json(project.boards[static_cast<std::size_t>(step.board)]->id.text) : Json(nullptr);
         entry["tray"] = Json::array();
         for (const auto& line : step.tray)
-            entry["tray"].push_back(
-                {{"shape", line.shape}, {"colour", parts::getPalette()[static_cast<std::size_t>(line.colour)].name}, {"count", line.count}});
+            entry["tray"].push_back({{"shape", line.shape}, {"colour", parts::getColourName(line.colour)}, {"count", line.count}});
         entry["joint"] = step.joint >= 0 ? Json(project.joints[static_cast<std::size_t>(step.joint)].id.text) : Json(nullptr);
         json["steps"].push_back(std::move(entry));
     }

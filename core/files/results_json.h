@@ -5,12 +5,12 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/units.h"
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::files {
 
-[[nodiscard]] model::Json makeRangeJson(const verdict::Report& report, const verdict::PoseReport& pose, const std::optional<model::JointId>& only);
-[[nodiscard]] model::Json makeHoldJson(const verdict::Report& report, const verdict::PoseReport& pose);
+[[nodiscard]] model::Json makeRangeJson(const verdict::Report& report, const study::PoseFacts& pose, const std::optional<model::JointId>& only);
+[[nodiscard]] model::Json makeHoldJson(const verdict::Report& report, const study::PoseFacts& pose);
 /// Per joint the pose with the least margin.
 [[nodiscard]] model::Json makeWorstHoldJson(const verdict::Report& report);
 [[nodiscard]] model::Json makeCheckJson(const verdict::Report& report);

@@ -7,8 +7,9 @@
 #include "core/base/units.h"
 #include "core/files/results_json.h"
 #include "core/parts/palette.h"
-#include "core/verdict/size_desk.h"
-#include "core/verdict/support_check.h"
+#include "core/study/case_words.h"
+#include "core/study/support_check.h"
+#include "core/verdict/stand/size_desk.h"
 
 namespace ivrant::files {
 namespace {
@@ -25,8 +26,8 @@ Json partIds(const std::vector<model::PartId>& parts) {
 
 Json contactJson(const verdict::Report& report, const stand::CaseResult& result, int contact) {
     const auto& force = result.equilibrium.forces[static_cast<std::size_t>(contact)];
-    return {{"bond", verdict::describeContact(*report.project, result, contact)},
-            {"parts", partIds(verdict::listParts(*report.project, result, contact))},
+    return {{"bond", study::describeContact(*report.project, result, contact)},
+            {"parts", partIds(study::listParts(*report.project, result, contact))},
             {"use", rounded(force.use)},
             {"by", force.mode},
             {"press_n", rounded(force.pressN)},
@@ -56,9 +57,9 @@ Json caseJson(const verdict::Report& report, const SolvedCase& solved, std::size
         json["undecided"].push_back(getPart(*report.project, solved.result.net.bodies[static_cast<std::size_t>(body)].spot).id.text);
     json["first_to_go"] = e.firstToGo ? contactJson(report, solved.result, *e.firstToGo) : Json();
     json["weakest"] = Json::array();
-    for (const int contact : verdict::listWeakest(solved.result, most)) json["weakest"].push_back(contactJson(report, solved.result, contact));
+    for (const int contact : study::listWeakest(solved.result, most)) json["weakest"].push_back(contactJson(report, solved.result, contact));
     json["load_path"] = Json::array(); // of what the weakest bond carries, down to the ground
-    if (const auto weakest = verdict::listWeakest(solved.result, 1); !weakest.empty()) {
+    if (const auto weakest = study::listWeakest(solved.result, 1); !weakest.empty()) {
         const stand::BondNet& net = solved.result.net;
         const auto add = [&](int body) { json["load_path"].push_back(getPart(*report.project, net.bodies[static_cast<std::size_t>(body)].spot).id.text); };
         int at = net.contacts[static_cast<std::size_t>(weakest[0])].b;
@@ -74,14 +75,14 @@ Json caseJson(const verdict::Report& report, const SolvedCase& solved, std::size
     return json;
 }
 
-Json moveJson(const verdict::MoveTip& move) {
+Json moveJson(const study::MoveTip& move) {
     Json json{
         {"move", move.key}, {"name", move.name}, {"tips_deg", rounded(move.leastDeg)}, {"toward_deg", rounded(move.towardDeg)}, {"at", rounded(move.atShare)}};
     for (const double angle : move.anglesDeg) json["angles_deg"].push_back(rounded(angle));
     return json;
 }
 
-Json postJson(const verdict::Report& report, std::size_t index, const verdict::KeptSupport& kept) {
+Json postJson(const verdict::Report& report, std::size_t index, const study::KeptSupport& kept) {
     const model::Support& support = report.project->supports[index];
     const bool touches = kept.pose && kept.post.state == stand::PostState::Touches, blocked = kept.pose && kept.post.state == stand::PostState::Blocked;
     Json json{{"id", support.id.text},
@@ -101,7 +102,7 @@ Json postJson(const verdict::Report& report, std::size_t index, const verdict::K
 }
 
 Json structureJson(const verdict::Report& report, std::size_t most) {
-    const verdict::Structure& structure = *report.structure;
+    const study::Structure& structure = *report.structure;
     const auto idOf = [&](model::PartSpot spot) { return getPart(*report.project, spot).id.text; };
     const auto ids = [&](const std::vector<int>& bodies) {
         Json list = Json::array();
@@ -148,7 +149,7 @@ Json structureJson(const verdict::Report& report, std::size_t most) {
 
 } // namespace
 
-Json makeStandJson(const verdict::Report& report, const verdict::PoseReport& pose, const std::vector<SolvedCase>& cases, std::size_t most) {
+Json makeStandJson(const verdict::Report& report, const study::PoseFacts& pose, const std::vector<SolvedCase>& cases, std::size_t most) {
     Json json = makeHead("stand");
     json["pose"] = pose.name;
     if (pose.tipping) {
@@ -181,12 +182,12 @@ Json makeStandJson(const verdict::Report& report, const verdict::PoseReport& pos
     json["cases"] = Json::array();
     for (const SolvedCase& solved : cases) json["cases"].push_back(caseJson(report, solved, most));
     json["posts"] = Json::array();
-    const auto supports = verdict::checkSupports(report);
+    const auto supports = study::checkSupports(report);
     for (std::size_t i = 0; i < supports.size(); ++i) json["posts"].push_back(postJson(report, i, supports[i]));
     json["moves"] = Json::array();
-    for (const verdict::MoveTip& move : report.moves) json["moves"].push_back(moveJson(move));
+    for (const study::MoveTip& move : report.moves) json["moves"].push_back(moveJson(move));
     if (report.structure) json.update(structureJson(report, most)); // keys of its own: seams, necks …
-    json["basis"] = verdict::calcBondLimits(*report.project).studPull.measured ? "measured" : "starting";
+    json["basis"] = study::calcBondLimits(*report.project).studPull.measured ? "measured" : "starting";
     return json;
 }
 
@@ -204,7 +205,7 @@ Json makeCoreJson(const verdict::Report& report, const stand::CoreProposal& core
     return json;
 }
 
-Json makeHiddenJson(const verdict::Report& report, const verdict::Hidden& hidden) {
+Json makeHiddenJson(const verdict::Report& report, const study::Hidden& hidden) {
     Json json = makeHead("hidden");
     json["count"] = hidden.parts.size();
     json["mass_g"] = rounded(hidden.massG);
@@ -218,8 +219,8 @@ Json makeHiddenJson(const verdict::Report& report, const verdict::Hidden& hidden
     json["shapes"] = Json::array();
     for (const auto& [shape, count] : shapes) json["shapes"].push_back({{"shape", shape}, {"count", count}});
     json["showing_through"] = Json::array();
-    const auto nameOf = [](int colour) { return parts::getPalette()[static_cast<std::size_t>(colour)].name; };
-    for (const verdict::Showing& showing : hidden.showing) {
+    const auto nameOf = [](int colour) { return parts::getColourName(colour); };
+    for (const study::Showing& showing : hidden.showing) {
         const model::Part& part = getPart(*report.project, showing.part);
         json["showing_through"].push_back(
             {{"part", part.id.text}, {"shape", part.shape->name}, {"colour", nameOf(part.colour)}, {"around", nameOf(showing.colour)}});

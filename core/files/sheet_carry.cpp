@@ -5,8 +5,9 @@
 #include "core/base/units.h"
 #include "core/model/board_parts.h"
 #include "core/model/mass.h"
-#include "core/verdict/stand_cases.h"
-#include "core/verdict/support_check.h"
+#include "core/study/case_words.h"
+#include "core/study/stand_cases.h"
+#include "core/study/support_check.h"
 
 namespace ivrant::files {
 namespace {
@@ -30,11 +31,11 @@ public:
         if (!m_pose.tipping) return {};
         add("Weight", formatNumber(m_pose.tipping->massG, 0) + " g (" + formatNumber(base::weightN(m_pose.tipping->massG), 1) + " N)");
         addLifts();
-        for (const stand::StandCase& standCase : verdict::listStandCases(m_report, m_pose))
+        for (const stand::StandCase& standCase : study::listStandCases(m_report, m_pose))
             if (standCase.kind == stand::CaseKind::Bumped || standCase.kind == stand::CaseKind::Knocked || standCase.kind == stand::CaseKind::Own)
-                if (const auto result = verdict::calcStandCase(m_report, m_pose, standCase, m_quick))
+                if (const auto result = study::calcStandCase(m_report, m_pose, standCase, m_quick))
                     add(standCase.name,
-                        standCase.kind == stand::CaseKind::Knocked && !result->equilibrium.stands ? "falls over" : verdict::describeOutcome(*result));
+                        standCase.kind == stand::CaseKind::Knocked && !result->equilibrium.stands ? "falls over" : study::describeOutcome(*result));
         addPosts();
         addWeakPoints();
         addCase();
@@ -49,17 +50,17 @@ private:
 
     void addLifts() {
         std::vector<std::string> good, bad;
-        const bool each = m_report.project->partCount() <= verdict::kMostPartsLive;
+        const bool each = m_report.project->partCount() <= study::kMostPartsLive;
         for (std::size_t s = 0; s < m_report.project->sections.size() && each; ++s) {
             const auto mass = model::calcMass(m_pose.placed, {static_cast<int>(s)});
             if (!(mass.massG > 0)) continue;
-            const auto result = verdict::calcStandCase(m_report, m_pose, stand::makeCarried({mass.centre}), m_quick);
+            const auto result = study::calcStandCase(m_report, m_pose, stand::makeCarried({mass.centre}), m_quick);
             if (!result) continue;
             (result->equilibrium.stands ? good : bad).push_back(m_report.project->sections[s]->name);
             (result->equilibrium.stands ? m_plan.lift : m_plan.leave).push_back(static_cast<int>(s));
         }
         if (!each) {
-            const auto result = verdict::calcStandCase(m_report, m_pose, stand::makeCarried({m_pose.tipping->centre}), m_quick);
+            const auto result = study::calcStandCase(m_report, m_pose, stand::makeCarried({m_pose.tipping->centre}), m_quick);
             if (result) (result->equilibrium.stands ? good : bad).emplace_back("its middle");
         }
         add("Lift here", join(good));
@@ -68,17 +69,17 @@ private:
     void addWeakPoints() {
         if (!m_pose.standing) return;
         std::vector<std::string> weak;
-        for (const int contact : verdict::listWeakest(*m_pose.standing, kWeakPoints)) {
+        for (const int contact : study::listWeakest(*m_pose.standing, kWeakPoints)) {
             const auto& bond = m_pose.standing->net.contacts[static_cast<std::size_t>(contact)];
             for (const int body : {bond.a, bond.b})
                 if (body >= 0) m_plan.weak.push_back(m_pose.standing->net.bodies[static_cast<std::size_t>(body)].spot);
-            weak.push_back(verdict::describeContact(*m_report.project, *m_pose.standing, contact) + " (" +
+            weak.push_back(study::describeContact(*m_report.project, *m_pose.standing, contact) + " (" +
                            formatNumber(100 * m_pose.standing->equilibrium.forces[static_cast<std::size_t>(contact)].use, 0) + " % used)");
         }
         if (!weak.empty()) add("Weak points", join(weak));
     }
     void addPosts() {
-        const auto supports = verdict::checkSupports(m_report);
+        const auto supports = study::checkSupports(m_report);
         for (std::size_t i = 0; i < supports.size(); ++i) {
             const auto& post = supports[i].post;
             if (!supports[i].pose || post.state != stand::PostState::Touches) continue;
@@ -101,7 +102,7 @@ private:
     }
 
     const verdict::Report& m_report;
-    const verdict::PoseReport& m_pose;
+    const study::PoseFacts& m_pose;
     const stand::EquilibriumRequest m_quick{.lambda = false, .use = false, .enoughShare = stand::kEnoughShare, .progress = nullptr};
     CarryPlan m_plan;
 };

@@ -5,7 +5,7 @@
 #include <utility>
 #include <vector>
 
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::files {
 
@@ -16,7 +16,7 @@ struct CarryPlan {
     std::vector<model::PartSpot> weak;                     ///< of the bonds that are asked most
 };
 
-/// Rows of what and how. Sections are tried one by one up to verdict::kMostPartsLive parts; larger models by their middle alone. Empty when nothing
+/// Rows of what and how. Sections are tried one by one up to study::kMostPartsLive parts; larger models by their middle alone. Empty when nothing
 /// has weight. O(sections × one case).
 [[nodiscard]] CarryPlan planCarrying(const verdict::Report& report);
 

@@ -2,8 +2,9 @@
 
 #include <algorithm>
 
-#include "core/bench/strengths.h"
 #include "core/model/board_parts.h"
+#include "core/study/worst_load.h"
+#include "core/trials/strengths.h"
 #include "core/verdict/groups.h"
 
 namespace ivrant::files {
@@ -74,7 +75,7 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
            : group.state == verdict::State::Good ? content.summary.good
                                                  : content.summary.note);
     }
-    content.basisNote = "Starting values were not measured by anybody; capacities count " + formatNumber(bench::kUnmeasuredFactor * 100, 0) +
+    content.basisNote = "Starting values were not measured by anybody; capacities count " + formatNumber(trials::kUnmeasuredFactor * 100, 0) +
                         " % of them. Masses are computed from the shapes unless weighed. A margin of 1.0 just passes.";
     content.cautions = listCautions(report);
     content.carrying = planCarrying(report);
@@ -89,7 +90,7 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
             row.free += gap + prefix + (range.endless ? "all round" : rangeText(range.free, unitName));
             if (range.wanted) row.wanted += gap + prefix + rangeText(*range.wanted, unitName);
         }
-        const auto& worst = verdict::findWorstPose(report, j);
+        const auto& worst = study::findWorstPose(report, j);
         row.hold = formatNumber(worst.loads[j].needNmm, 1) + " of " + formatNumber(worst.loads[j].have.value, 1) + " in " + worst.name;
         content.joints.push_back(std::move(row));
     }

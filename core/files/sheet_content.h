@@ -7,7 +7,7 @@
 #include "core/base/units.h"
 #include "core/files/sheet_carry.h"
 #include "core/make/parts_list.h"
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::files {
 

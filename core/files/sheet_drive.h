@@ -7,7 +7,7 @@
 #include <string>
 #include <vector>
 
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::files {
 

@@ -14,7 +14,6 @@ using base::kPitchMm;
 using base::kPlateMm;
 using geometry::Vec3;
 
-constexpr double kHalf = 0.5 * kPitchMm;
 constexpr double kWheelHalfMm = 3.9;
 constexpr double kTipMm = 1.0, kRootMm = 1.15; ///< above and below the pitch line
 

@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/parts/family.h"
+#include "core/parts/family_table.h"
 #include "core/parts/shape_builder.h"
 
 namespace ivrant::parts::detail {
@@ -12,8 +13,6 @@ using base::kBrickMm;
 using base::kPitchMm;
 using geometry::Vec3;
 
-constexpr double kHalf = 0.5 * kPitchMm;
-constexpr double kBeamHalfMm = 3.7;
 constexpr double kBrickHoleHeightMm = 5.6;
 
 /// A hole open at both ends: "hole k" opens along `axis`, "hole k back" the other way.

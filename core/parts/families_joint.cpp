@@ -17,7 +17,6 @@ using base::kPitchMm;
 using base::kPlateMm;
 using geometry::Vec3;
 
-constexpr double kHalf = 0.5 * kPitchMm;
 constexpr double kLargeBallMm = 3.95;    ///< within its own pitch, so that parts on the studs beside it fit
 constexpr double kAxisHeight = kPlateMm; ///< joint centres lie level with the plate's top, so that small fingers clear studs below
 

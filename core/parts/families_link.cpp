@@ -14,8 +14,6 @@ using base::kPitchMm;
 using base::kPlateMm;
 using geometry::Vec3;
 
-constexpr double kHalf = 0.5 * kPitchMm;
-constexpr double kBeamHalfMm = 3.7;
 constexpr double kSide = kHalf - kSideInsetMm;
 
 /// A hole open at both ends along y: "hole k" opens to +y, "hole k back" to −y.

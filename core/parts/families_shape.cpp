@@ -14,7 +14,6 @@ using base::kPitchMm;
 using base::kPlateMm;
 using geometry::Vec3;
 
-constexpr double kHalf = 0.5 * kPitchMm;
 constexpr double kLipMm = 1.6;
 constexpr double kPanelMm = 1.6; ///< thickness of a panel's wall
 constexpr int kCurveSides = 6;   ///< flats of a curved top; the true curve lies within 0.1 mm of them up to 4 pitches

@@ -3,6 +3,7 @@
 
 #include "core/base/units.h"
 #include "core/parts/family.h"
+#include "core/parts/family_table.h"
 #include "core/parts/shape_builder.h"
 
 namespace ivrant::parts::detail {
@@ -13,7 +14,6 @@ using base::kPitchMm;
 using base::kPlateMm;
 using geometry::Vec3;
 
-constexpr double kHalf = 0.5 * kPitchMm;
 constexpr double kLeafMm = 1.6;
 constexpr double kSideStudHeightMm = 5.6; ///< so that a plate on the side ends flush with the brick's top
 

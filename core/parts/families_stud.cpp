@@ -4,6 +4,7 @@
 
 #include "core/base/units.h"
 #include "core/parts/family.h"
+#include "core/parts/family_table.h"
 #include "core/parts/shape_builder.h"
 
 namespace ivrant::parts::detail {
@@ -14,7 +15,6 @@ using base::kPitchMm;
 using base::kPlateMm;
 using geometry::Vec3;
 
-constexpr double kHalf = 0.5 * kPitchMm;
 constexpr double kLipMm = 1.6; ///< height of a slope's lower edge
 
 Vec3 lowCorner(double z = 0) { return {-kHalf, -kHalf, z}; }

@@ -1,9 +1,13 @@
 // Lines of the tables of families: one size, sizes by one number, sizes by two. For the families_*.cpp only.
 #pragma once
 
+#include "core/base/units.h"
 #include "core/parts/family.h"
 
 namespace ivrant::parts::detail {
+
+inline constexpr double kHalf = 0.5 * base::kPitchMm;
+inline constexpr double kBeamHalfMm = 3.7; ///< of a beam's height
 
 using Maker = Shape (*)(const Family&, Size);
 using Allows = bool (*)(Size);

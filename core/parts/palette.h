@@ -15,6 +15,8 @@ struct Colour {
 };
 
 [[nodiscard]] std::span<const Colour> getPalette();
+/// Of a part's colour, an index into getPalette().
+[[nodiscard]] inline const std::string& getColourName(int colour) { return getPalette()[static_cast<std::size_t>(colour)].name; }
 /// Index into getPalette(), or −1.
 [[nodiscard]] int findColour(std::string_view name);
 

@@ -13,7 +13,7 @@ using geometry::Mat3;
 using geometry::Pose;
 using geometry::Vec3;
 
-constexpr int kMostRounds = 60;
+constexpr int kMostSolverRounds = 60;
 constexpr double kStepDeg = 1e-4;       ///< for differences
 constexpr double kStiffPerJoint = 0.35; ///< how much stiffer each joint is than the one before it
 constexpr double kGoodEnough = 1e-10;   ///< mm²
@@ -119,7 +119,7 @@ private:
         Eigen::VectorXd r = residuals(values);
         double damping = 1e-2;
         int round = 0;
-        for (; round < kMostRounds && r.squaredNorm() > kGoodEnough; ++round) {
+        for (; round < kMostSolverRounds && r.squaredNorm() > kGoodEnough; ++round) {
             const auto n = static_cast<Eigen::Index>(columns.size());
             Eigen::MatrixXd J(r.size(), n);
             for (Eigen::Index c = 0; c < n; ++c) {

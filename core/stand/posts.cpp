@@ -12,12 +12,12 @@ namespace {
 using geometry::Bounds;
 using geometry::Vec3;
 
-constexpr double kSlackMm = 0.3;
+constexpr double kPostSlackMm = 0.3;
 
 bool isOver(const Bounds& box, const Vec3& top, double half) {
     return box.low.x() < top.x() + half && box.high.x() > top.x() - half && box.low.y() < top.y() + half && box.high.y() > top.y() - half;
 }
-constexpr double kHalfMm = kPostMm / 2 - kSlackMm, kMiddleMm = 0.2; ///< it may stand under the seam of two parts
+constexpr double kHalfMm = kPostMm / 2 - kPostSlackMm, kMiddleMm = 0.2; ///< it may stand under the seam of two parts
 
 } // namespace
 
@@ -52,8 +52,8 @@ std::vector<Post> placePosts(const model::Placed& placed) {
         }
         if (!lowest) continue;
         const double low = lowest->second.low.z();
-        if (middle && middle->second.low.z() <= low + kSlackMm) post.fitsMm = middle->second.low.z();
-        if (low < post.top.z() - kSlackMm) {
+        if (middle && middle->second.low.z() <= low + kPostSlackMm) post.fitsMm = middle->second.low.z();
+        if (low < post.top.z() - kPostSlackMm) {
             post.state = PostState::Blocked;
             post.part = lowest->first;
         } else if (middle && std::abs(middle->second.low.z() - post.top.z()) <= kPostTouchMm) {
@@ -66,7 +66,7 @@ std::vector<Post> placePosts(const model::Placed& placed) {
 
 bool isWayFree(const PartBoxes& boxes, const Vec3& top) {
     return std::none_of(boxes.begin(), boxes.end(),
-                        [&](const auto& entry) { return entry.second.low.z() < top.z() - kSlackMm && isOver(entry.second, top, kHalfMm); });
+                        [&](const auto& entry) { return entry.second.low.z() < top.z() - kPostSlackMm && isOver(entry.second, top, kHalfMm); });
 }
 
 } // namespace ivrant::stand

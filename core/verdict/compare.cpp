@@ -9,6 +9,7 @@
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
 #include "core/pose/stance.h"
+#include "core/study/worst_load.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -20,13 +21,13 @@ JointSide makeSide(const Report& report, int joint) {
     side.kind = kind.name;
     side.stepDeg = kind.stepDeg;
     const int bend = kind.bendFreedom();
-    for (const PoseReport& pose : report.poses)
+    for (const study::PoseFacts& pose : report.poses)
         for (const auto& range : pose.ranges) {
             if (range.joint != joint || range.freedom != bend || range.endless) continue;
             if (!side.free) side.free = range.free;
             side.free = model::Range{std::max(side.free->low, range.free.low), std::min(side.free->high, range.free.high)};
         }
-    side.needNmm = std::max(report.worst[j].needNmm, findWorstPose(report, j).loads[j].needNmm);
+    side.needNmm = std::max(report.worst[j].needNmm, study::findWorstPose(report, j).loads[j].needNmm);
     side.haveNmm = report.strengths[j].holding.value;
     side.margin = pose::calcHoldMargin(side.needNmm, side.haveNmm);
     return side;
@@ -54,7 +55,7 @@ double heightOf(const Report& report) {
 std::map<std::pair<std::string, std::string>, int> countParts(const model::Project& project) {
     std::map<std::pair<std::string, std::string>, int> counts;
     for (const auto& section : project.sections)
-        for (const auto& part : section->parts) ++counts[{parts::getListName(*part.shape), parts::getPalette()[static_cast<std::size_t>(part.colour)].name}];
+        for (const auto& part : section->parts) ++counts[{parts::getListName(*part.shape), parts::getColourName(part.colour)}];
     return counts;
 }
 

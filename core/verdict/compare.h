@@ -3,7 +3,7 @@
 // Joints are matched by id, else by name; parts by shape and colour. Ranges and holding are the worst over the poses of each.
 #pragma once
 
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::verdict {
 

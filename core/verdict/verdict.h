@@ -46,6 +46,7 @@ struct Mend {
 struct Verdict {
     std::string id;    ///< stable: "hold/j1/q2"
     std::string check; ///< "hold", "range", "overlap" …
+    std::string group; ///< of checks that made it (checks.h)
     Station station = Station::Shape;
     Place place;
     double value = 0;

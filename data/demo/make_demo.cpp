@@ -13,7 +13,8 @@
 #include "core/parts/palette.h"
 #include "core/parts/part_line.h"
 #include "core/stand/size_rows.h"
-#include "core/verdict/stand_cases.h"
+#include "core/study/stand_cases.h"
+#include "core/verdict/report.h"
 #include "data/demo/board_builder.h"
 #include "data/demo/make_auk.h"
 #include "data/demo/make_boards.h"
@@ -522,8 +523,8 @@ void makeAuk(const std::filesystem::path& folder) {
     const auto row = stand::calcSize(body, {kAukMm, 0, {{2, 4}, {2, 3}, {2, 2}, {1, 4}, {1, 3}, {1, 2}}});
     const auto solid = stand::makeStatue("Great auk", row.value().layers, parts::findColour("soot")).value();
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(solid));
-    const auto core = verdict::calcCore(report, report.present).value();
-    const auto both = verdict::leaveOutCore(solid, core.leaveOut).value();
+    const auto core = study::calcCore(report, report.present).value();
+    const auto both = study::leaveOutCore(solid, core.leaveOut).value();
     if (auto saved = files::writeFileAtomically((folder / "auk.ivrant").string(), files::writeProject(both)); !saved)
         throw std::runtime_error(saved.error().message);
 }

@@ -7,7 +7,7 @@
 #include <QStandardPaths>
 
 #include "core/model/mass.h"
-#include "core/verdict/asks.h"
+#include "core/verdict/asks/asks.h"
 #include "tests/support/window_rig.h"
 
 using namespace ivrant;

@@ -138,7 +138,7 @@ TEST_F(Shape, SelectedPartsAreChangedAndUndone) {
     shortcut(Qt::Key_M);
     ASSERT_EQ(rig.project().partCount(), 3U);
     rig.part("colour gorse");
-    EXPECT_EQ(parts::getPalette()[static_cast<std::size_t>(partAt(0, 2).colour)].name, "gorse");
+    EXPECT_EQ(parts::getColourName(partAt(0, 2).colour), "gorse");
     const auto before = at(2);
     shortcut(Qt::Key_PageUp, Qt::NoModifier);
     EXPECT_EQ(at(2)[2], before[2] + 3200);

@@ -169,7 +169,7 @@ TEST_F(Stand, TheCoreOfABlockIsLeftOutAsAVariant) {
     rig.settle();
     go();
     const auto solid = rig.project().partCount();
-    ASSERT_LT(solid, verdict::kMostPartsLive);
+    ASSERT_LT(solid, study::kMostPartsLive);
     const double heavy = model::calcMass(rig.session().placed()).massG;
     rig.click("leaveOutCore");
     EXPECT_TRUE(rig.waitFor([&] { return rig.project().partCount() < solid && !rig.window->jobs().isBusy(); }));

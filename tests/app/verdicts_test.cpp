@@ -6,6 +6,7 @@
 
 #include "app/charts/range_ladder.h"
 #include "app/stations/pose/pose_station.h"
+#include "core/verdict/mends.h"
 #include "tests/support/near.h"
 #include "tests/support/window_rig.h"
 

@@ -7,7 +7,8 @@
 #include "core/pose/stance.h"
 #include "core/stand/ballast.h"
 #include "core/stand/counterweight.h"
-#include "core/verdict/check.h"
+#include "core/study/asked_tip.h"
+#include "core/verdict/mends.h"
 #include "tests/support/repo.h"
 #include "tests/support/reports.h"
 #include "tests/support/stacks.h"
@@ -80,18 +81,18 @@ TEST(Ballast, GoesIntoTheTailOfTheSpanOfTheDemo) {
     const auto& ballast = changed.sections[1]->ballast[0];
     EXPECT_LT(ballast.atUm[1], 0) << "behind the turntable, away from the long arm";
     const auto after = reportOf(changed);
-    for (const auto& m : after.moves) EXPECT_GE(m.leastDeg, verdict::kUsualTipDeg - 1e-9) << m.name;
+    for (const auto& m : after.moves) EXPECT_GE(m.leastDeg, study::kUsualTipDeg - 1e-9) << m.name;
     const auto inPier = std::find_if(mends.begin(), mends.end(), [](const auto& mend) { return mend.text.find(" g in Pier, at ") != std::string::npos; });
     ASSERT_NE(inPier, mends.end()) << "a heavy pier does as well";
     EXPECT_LT(std::stod(inPier->text.substr(4)), ballast.massG) << "it lies lower: the least comes first";
     EXPECT_LT(inPier, inSpan);
     // A gram less is not enough anywhere in the span.
-    const auto standings = verdict::listStandings(report, *move);
-    EXPECT_EQ(standings.size(), static_cast<std::size_t>(verdict::kMoveSteps) + 1);
+    const auto standings = study::listStandings(report, *move);
+    EXPECT_EQ(standings.size(), static_cast<std::size_t>(study::kMoveSteps) + 1);
     for (const auto& part : bare.sections[1]->parts) {
         std::vector<Vec3> at;
         for (const auto& standing : standings) at.push_back(standing.placed.X_WS[1] * (part.place.pose() * part.shape->centre));
-        if (const auto range = stand::calcWeights(standings, at, verdict::kUsualTipDeg)) {
+        if (const auto range = stand::calcWeights(standings, at, study::kUsualTipDeg)) {
             EXPECT_GT(range->low, ballast.massG - 1);
         }
     }

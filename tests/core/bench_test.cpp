@@ -8,11 +8,11 @@
 #include <unistd.h>
 
 #include "core/base/units.h"
-#include "core/bench/instrument.h"
-#include "core/bench/lever.h"
-#include "core/bench/readings_csv.h"
-#include "core/bench/statistics.h"
-#include "core/bench/strengths.h"
+#include "core/trials/instrument.h"
+#include "core/trials/lever.h"
+#include "core/trials/readings_csv.h"
+#include "core/trials/statistics.h"
+#include "core/trials/strengths.h"
 #include "tests/support/figures.h"
 #include "tests/support/near.h"
 
@@ -23,10 +23,10 @@ TEST(Statistics, ToleranceFactorsOfThePublishedTable) {
     // One-sided factors for 90 % of the population with 95 % confidence: Natrella, NBS Handbook 91, table A-7, to three decimals.
     const std::vector<std::pair<int, double>> table{{3, 6.158},  {4, 4.163},  {5, 3.407},  {6, 3.006},  {7, 2.755}, {8, 2.582},
                                                     {10, 2.355}, {15, 2.068}, {20, 1.926}, {30, 1.778}, {50, 1.646}};
-    for (const auto& [n, k] : table) EXPECT_NEAR(bench::calcToleranceFactor(n), k, 0.004) << n; // the old table rounds differently at n = 3
-    EXPECT_THROW((void)bench::calcToleranceFactor(1), std::invalid_argument);
-    EXPECT_THROW((void)bench::calcToleranceFactor(5, 1.0), std::invalid_argument);
-    for (int n = 3; n < 40; ++n) EXPECT_GT(bench::calcToleranceFactor(n), bench::calcToleranceFactor(n + 1)) << n;
+    for (const auto& [n, k] : table) EXPECT_NEAR(trials::calcToleranceFactor(n), k, 0.004) << n; // the old table rounds differently at n = 3
+    EXPECT_THROW((void)trials::calcToleranceFactor(1), std::invalid_argument);
+    EXPECT_THROW((void)trials::calcToleranceFactor(5, 1.0), std::invalid_argument);
+    for (int n = 3; n < 40; ++n) EXPECT_GT(trials::calcToleranceFactor(n), trials::calcToleranceFactor(n + 1)) << n;
 }
 
 TEST(Statistics, TheBoundHoldsInSimulation) {
@@ -39,14 +39,14 @@ TEST(Statistics, TheBoundHoldsInSimulation) {
     for (int i = 0; i < kSeries; ++i) {
         std::vector<double> readings(6);
         for (double& r : readings) r = joint(random);
-        covers += must(bench::calcStatistics(readings)).lowerBound <= exceeded ? 1 : 0;
+        covers += must(trials::calcStatistics(readings)).lowerBound <= exceeded ? 1 : 0;
     }
     EXPECT_NEAR(static_cast<double>(covers) / kSeries, 0.95, 0.005); // three standard errors of a share of 20,000
 }
 
 TEST(Statistics, MeanSpreadAndBoundByHand) {
     // 14, 16, 18: mean 16, spread √((4 + 0 + 4) / 2) = 2; k(3) = 6.155: bound 16 − 12.31 = 3.69.
-    const auto s = must(bench::calcStatistics({14, 16, 18}));
+    const auto s = must(trials::calcStatistics({14, 16, 18}));
     EXPECT_NEAR(s.mean, 16, test::kRounding);
     EXPECT_NEAR(s.spread, 2, test::kRounding);
     EXPECT_NEAR(s.lowerBound, 16 - 6.155 * 2, 0.01);
@@ -54,21 +54,21 @@ TEST(Statistics, MeanSpreadAndBoundByHand) {
 }
 
 TEST(Statistics, FewReadingsAndNonsense) {
-    const auto one = must(bench::calcStatistics({20}));
+    const auto one = must(trials::calcStatistics({20}));
     EXPECT_FALSE(one.factor);
     EXPECT_NEAR(one.lowerBound, 12, test::kRounding); // 0.6 × mean
-    EXPECT_NEAR(must(bench::calcStatistics({20, 30})).lowerBound, 15, test::kRounding);
-    EXPECT_EQ(bench::calcStatistics({}).error().code, "series.empty");
-    EXPECT_EQ(bench::calcStatistics({1, -2}).error().place, "1");
-    EXPECT_EQ(bench::calcStatistics({1, std::nan("")}).error().code, "series.reading");
-    EXPECT_EQ(must(bench::calcStatistics({1, 100, 1, 100})).lowerBound, 0); // never below nothing
+    EXPECT_NEAR(must(trials::calcStatistics({20, 30})).lowerBound, 15, test::kRounding);
+    EXPECT_EQ(trials::calcStatistics({}).error().code, "series.empty");
+    EXPECT_EQ(trials::calcStatistics({1, -2}).error().place, "1");
+    EXPECT_EQ(trials::calcStatistics({1, std::nan("")}).error().code, "series.reading");
+    EXPECT_EQ(must(trials::calcStatistics({1, 100, 1, 100})).lowerBound, 0); // never below nothing
 }
 
 TEST(Statistics, OutliersAreShownNotDropped) {
     // Grubbs 1969, table of two-sided 5 % limits: n = 5: 1.715, n = 10: 2.290.
-    EXPECT_NEAR(bench::calcGrubbsLimit(5), 1.715, 0.001);
-    EXPECT_NEAR(bench::calcGrubbsLimit(10), 2.290, 0.001);
-    const auto s = must(bench::calcStatistics({20, 21, 20, 19, 20, 21, 60}));
+    EXPECT_NEAR(trials::calcGrubbsLimit(5), 1.715, 0.001);
+    EXPECT_NEAR(trials::calcGrubbsLimit(10), 2.290, 0.001);
+    const auto s = must(trials::calcStatistics({20, 21, 20, 19, 20, 21, 60}));
     EXPECT_EQ(s.outliers, std::vector<int>{6});
     EXPECT_EQ(s.count, 7);
     EXPECT_NEAR(s.mean, 181.0 / 7, test::kRounding); // it is counted
@@ -81,34 +81,34 @@ TEST(Statistics, WearIsTheSlopeOfTheLogarithm) {
         moves.push_back(n);
         holding.push_back(30 * std::pow(0.8, n / 100));
     }
-    EXPECT_NEAR(bench::calcLossPer100(moves, holding).value(), 0.2, 1e-9);
-    EXPECT_FALSE(bench::calcLossPer100({0, 0, 0}, {1, 2, 3}));
-    EXPECT_FALSE(bench::calcLossPer100({0, 1}, {1, 2}));
-    EXPECT_EQ(bench::calcLossPer100({0, 100, 200}, {10, 11, 12}).value(), 0); // gaining with use is no loss
+    EXPECT_NEAR(trials::calcLossPer100(moves, holding).value(), 0.2, 1e-9);
+    EXPECT_FALSE(trials::calcLossPer100({0, 0, 0}, {1, 2, 3}));
+    EXPECT_FALSE(trials::calcLossPer100({0, 1}, {1, 2}));
+    EXPECT_EQ(trials::calcLossPer100({0, 100, 200}, {10, 11, 12}).value(), 0); // gaining with use is no loss
 }
 
 TEST(Lever, TorqueByHand) {
     // 12 g at 80 mm: 0.1176798 N · 80 = 9.41438; the arm's own 5 g at 30 mm adds 0.04903325 · 30 = 1.4709975.
-    EXPECT_NEAR(must(bench::calcLeverTorque({80, 5, 30}, 12)), 9.414384 + 1.4709975, 1e-6);
-    EXPECT_NEAR(must(bench::calcLeverTorqueFromForce({80, 5, 30}, 0.1176798)), 10.8853815, 1e-6);
-    EXPECT_EQ(bench::calcLeverTorque({0, 0, 0}, 12).error().code, "lever.distance");
-    EXPECT_EQ(bench::calcLeverTorque({80, 0, 0}, -1).error().code, "lever.weight");
-    EXPECT_EQ(bench::calcLeverTorque({80, 50, -80}, 10).error().code, "lever.lost"); // the arm hangs on the other side
-    EXPECT_NEAR(bench::calcFirstWeightG({100, 0, 0}, 30), 10 / 100.0 / 9.80665e-3, 1e-6);
+    EXPECT_NEAR(must(trials::calcLeverTorque({80, 5, 30}, 12)), 9.414384 + 1.4709975, 1e-6);
+    EXPECT_NEAR(must(trials::calcLeverTorqueFromForce({80, 5, 30}, 0.1176798)), 10.8853815, 1e-6);
+    EXPECT_EQ(trials::calcLeverTorque({0, 0, 0}, 12).error().code, "lever.distance");
+    EXPECT_EQ(trials::calcLeverTorque({80, 0, 0}, -1).error().code, "lever.weight");
+    EXPECT_EQ(trials::calcLeverTorque({80, 50, -80}, 10).error().code, "lever.lost"); // the arm hangs on the other side
+    EXPECT_NEAR(trials::calcFirstWeightG({100, 0, 0}, 30), 10 / 100.0 / 9.80665e-3, 1e-6);
 }
 
 TEST(Instrument, LinesOfManyScales) {
-    EXPECT_NEAR(must(bench::parseForceLine("ST,+  12.50 g\r")), 0.122583125, 1e-9);
-    EXPECT_NEAR(must(bench::parseForceLine("0.35 N")), 0.35, 1e-12);
-    EXPECT_NEAR(must(bench::parseForceLine("- 250 mN")), -0.25, 1e-12);
-    EXPECT_NEAR(must(bench::parseForceLine("1.2kg")), 11.76798, 1e-9);
-    EXPECT_NEAR(must(bench::parseForceLine("7")), 7 * 9.80665e-3, 1e-12); // a bare number is grams
-    EXPECT_EQ(bench::parseForceLine("no reading").error().code, "instrument.text");
-    EXPECT_EQ(bench::parseForceLine("12 stone").error().code, "instrument.text");
+    EXPECT_NEAR(must(trials::parseForceLine("ST,+  12.50 g\r")), 0.122583125, 1e-9);
+    EXPECT_NEAR(must(trials::parseForceLine("0.35 N")), 0.35, 1e-12);
+    EXPECT_NEAR(must(trials::parseForceLine("- 250 mN")), -0.25, 1e-12);
+    EXPECT_NEAR(must(trials::parseForceLine("1.2kg")), 11.76798, 1e-9);
+    EXPECT_NEAR(must(trials::parseForceLine("7")), 7 * 9.80665e-3, 1e-12); // a bare number is grams
+    EXPECT_EQ(trials::parseForceLine("no reading").error().code, "instrument.text");
+    EXPECT_EQ(trials::parseForceLine("12 stone").error().code, "instrument.text");
 }
 
 TEST(Instrument, SimulatedScaleHasAValueNoiseAndAnEnd) {
-    bench::SimulatedScale scale(2.0, 0.1, 3, 500);
+    trials::SimulatedScale scale(2.0, 0.1, 3, 500);
     double sum = 0;
     for (int i = 0; i < 500; ++i) sum += must(scale.read(std::chrono::milliseconds(1)));
     EXPECT_NEAR(sum / 500, 2.0, 0.015); // 0.1 / √500 · 3
@@ -118,10 +118,10 @@ TEST(Instrument, SimulatedScaleHasAValueNoiseAndAnEnd) {
 TEST(Instrument, WhatIsNoReadingIsNotReadAsOne) {
     for (const char* junk : {"error 42", "E12", "12 34 g", "0x12 g", "1e3 g", "12.5.3 g", "nan g", "12:30", "1,500 g", "2026-11-20", "OL", "ready 15 g",
                              "12 g of 30 g", "--5 g", ""})
-        EXPECT_EQ(bench::parseForceLine(junk).error().code, "instrument.text") << junk;
-    EXPECT_NEAR(must(bench::parseForceLine("12,5 g")), 12.5 * 9.80665e-3, 1e-9); // a decimal comma is understood
-    EXPECT_NEAR(must(bench::parseForceLine("net: 12.5 g")), 12.5 * 9.80665e-3, 1e-9);
-    EXPECT_NEAR(must(bench::parseForceLine("ST,GS,-  .5 g")), -0.5 * 9.80665e-3, 1e-9);
+        EXPECT_EQ(trials::parseForceLine(junk).error().code, "instrument.text") << junk;
+    EXPECT_NEAR(must(trials::parseForceLine("12,5 g")), 12.5 * 9.80665e-3, 1e-9); // a decimal comma is understood
+    EXPECT_NEAR(must(trials::parseForceLine("net: 12.5 g")), 12.5 * 9.80665e-3, 1e-9);
+    EXPECT_NEAR(must(trials::parseForceLine("ST,GS,-  .5 g")), -0.5 * 9.80665e-3, 1e-9);
 }
 
 TEST(Instrument, TheLocaleDoesNotCount) {
@@ -129,7 +129,7 @@ TEST(Instrument, TheLocaleDoesNotCount) {
     const std::string kept = before ? before : "C";
     for (const char* name : {"de_DE.UTF-8", "fr_FR.UTF-8", "C.UTF-8"}) {
         if (!std::setlocale(LC_ALL, name)) continue; // not on this machine
-        EXPECT_NEAR(must(bench::parseForceLine("12.5 g")), 12.5 * 9.80665e-3, 1e-9) << name;
+        EXPECT_NEAR(must(trials::parseForceLine("12.5 g")), 12.5 * 9.80665e-3, 1e-9) << name;
         EXPECT_NEAR(must(base::parseNumber("12.5")), 12.5, 1e-12) << name;
     }
     std::setlocale(LC_ALL, kept.c_str());
@@ -140,11 +140,11 @@ namespace {
 /// A serial line whose other end the test holds.
 struct Line {
     int master = posix_openpt(O_RDWR | O_NOCTTY);
-    std::unique_ptr<bench::Instrument> scale;
+    std::unique_ptr<trials::Instrument> scale;
     Line() {
         EXPECT_EQ(grantpt(master), 0);
         EXPECT_EQ(unlockpt(master), 0);
-        scale = must(bench::openSerialInstrument(ptsname(master)));
+        scale = must(trials::openSerialInstrument(ptsname(master)));
     }
     void send(const std::string& text) { EXPECT_EQ(::write(master, text.data(), text.size()), static_cast<ssize_t>(text.size())); }
     /// Reads while another thread sends once the reading has begun to wait (the pause of mid-line is over).
@@ -169,8 +169,8 @@ TEST(Instrument, SerialLineReadsWaitsAndVanishes) {
     EXPECT_EQ(line.scale->read(std::chrono::milliseconds(20)).error().code, "instrument.silent");
     close(line.master);
     EXPECT_EQ(line.scale->read(std::chrono::milliseconds(2000)).error().code, "instrument.gone");
-    EXPECT_EQ(bench::openSerialInstrument("/dev/null").error().code, "instrument.open");
-    EXPECT_EQ(bench::openSerialInstrument("/nowhere/at/all").error().code, "instrument.open");
+    EXPECT_EQ(trials::openSerialInstrument("/dev/null").error().code, "instrument.open");
+    EXPECT_EQ(trials::openSerialInstrument("/nowhere/at/all").error().code, "instrument.open");
 }
 
 TEST(Instrument, WhatWaitedAndHalfLinesDoNotCount) {
@@ -190,17 +190,17 @@ TEST(Instrument, WhatWaitedAndHalfLinesDoNotCount) {
 }
 
 TEST(Readings, TablesOfText) {
-    EXPECT_EQ(must(bench::parseReadings("12.5\n13\n\n# cold\n11\n")).values, (std::vector<double>{12.5, 13, 11}));
-    const auto worn = must(bench::parseReadings("date;Reading N·mm;moves\r\n2026-11-20;30;0\r\n2026-11-20;27;100\r\n"));
+    EXPECT_EQ(must(trials::parseReadings("12.5\n13\n\n# cold\n11\n")).values, (std::vector<double>{12.5, 13, 11}));
+    const auto worn = must(trials::parseReadings("date;Reading N·mm;moves\r\n2026-11-20;30;0\r\n2026-11-20;27;100\r\n"));
     EXPECT_EQ(worn.values, (std::vector<double>{30, 27}));
     EXPECT_EQ(worn.moves, (std::vector<double>{0, 100}));
-    EXPECT_EQ(bench::parseReadings("1\ntwo\n").error().place, "line 2");
-    EXPECT_EQ(bench::parseReadings("").error().code, "csv.empty");
-    EXPECT_EQ(bench::parseReadings("what\n1\n").error().code, "csv.number");
-    EXPECT_EQ(bench::parseReadings("1.0,0\n2\n").error().place, "line 2"); // moves on one line only
-    EXPECT_EQ(bench::parseReadings("1,5\n2,5\n").error().place, "line 1"); // 1.5, or 1 after 5 moves?
-    EXPECT_EQ(must(bench::parseReadings("1,5;0\n2,25;10\n")).values, (std::vector<double>{1.5, 2.25}));
-    EXPECT_EQ(must(bench::parseReadings("reading,moves\n1,5\n")).moves, (std::vector<double>{5}));
+    EXPECT_EQ(trials::parseReadings("1\ntwo\n").error().place, "line 2");
+    EXPECT_EQ(trials::parseReadings("").error().code, "csv.empty");
+    EXPECT_EQ(trials::parseReadings("what\n1\n").error().code, "csv.number");
+    EXPECT_EQ(trials::parseReadings("1.0,0\n2\n").error().place, "line 2"); // moves on one line only
+    EXPECT_EQ(trials::parseReadings("1,5\n2,5\n").error().place, "line 1"); // 1.5, or 1 after 5 moves?
+    EXPECT_EQ(must(trials::parseReadings("1,5;0\n2,25;10\n")).values, (std::vector<double>{1.5, 2.25}));
+    EXPECT_EQ(must(trials::parseReadings("reading,moves\n1,5\n")).moves, (std::vector<double>{5}));
 }
 
 namespace {
@@ -220,7 +220,7 @@ struct Arm : test::Figure {
         s.moves = std::move(moves);
         project = must(model::putSeries(project, s));
     }
-    [[nodiscard]] model::JointStrength strength() const { return bench::calcStrengths(project)[0]; }
+    [[nodiscard]] model::JointStrength strength() const { return trials::calcStrengths(project)[0]; }
 };
 
 } // namespace

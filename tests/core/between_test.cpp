@@ -9,8 +9,11 @@
 #include "core/stand/cases.h"
 #include "core/stand/firm_shell.h"
 #include "core/stand/rests.h"
+#include "core/study/case_words.h"
+#include "core/study/stand_cases.h"
+#include "core/verdict/mends.h"
 #include "core/verdict/groups.h"
-#include "core/verdict/stand_cases.h"
+#include "core/verdict/report.h"
 #include "tests/support/figures.h"
 #include "tests/support/near.h"
 
@@ -29,7 +32,7 @@ const verdict::Verdict* findVerdict(const verdict::Report& report, const std::st
     return nullptr;
 }
 
-stand::BondLimits startingLimits(const model::Project& project) { return verdict::calcBondLimits(project); }
+stand::BondLimits startingLimits(const model::Project& project) { return study::calcBondLimits(project); }
 
 stand::CaseResult solve(const model::Project& project, const stand::StandCase& standCase) {
     const auto tree = must(model::makeTree(project));
@@ -197,7 +200,7 @@ TEST(Rests, WhatLiesOnSomethingFallsOnlyIfItDoes) {
     f.put(0, "tile 4x4 at 0 0 1");
     f.put(0, "brick 2x2 at 1 1 2"); // lies on the tile, held by nothing
     const auto standing = solve(f.project, {});
-    EXPECT_TRUE(standing.equilibrium.stands) << verdict::describeOutcome(standing);
+    EXPECT_TRUE(standing.equilibrium.stands) << study::describeOutcome(standing);
     EXPECT_TRUE(standing.net.floating.empty());
     // Half over the edge it tips off: its centre beyond the tile's edge.
     Figure over;
@@ -253,9 +256,9 @@ TEST(WorstWay, AThinWallIsPushedAcross) {
     f.put(0, "plate 8x8 at 0 0 0");
     for (int course = 0; course < 8; ++course) f.put(0, "brick 8x1 at 0 3 " + std::to_string(1 + 3 * course));
     const auto report = reportOf(f.project);
-    for (const auto& c : verdict::listStandCases(report, report.present)) {
+    for (const auto& c : study::listStandCases(report, report.present)) {
         if (c.kind != stand::CaseKind::Knocked && c.kind != stand::CaseKind::Slope && c.kind != stand::CaseKind::Bumped) continue;
-        const auto worst = must(verdict::calcStandCase(report, report.present, c));
+        const auto worst = must(study::calcStandCase(report, report.present, c));
         ASSERT_TRUE(worst.towardDeg) << c.key;
         EXPECT_NEAR(std::abs(std::sin(base::degToRad(*worst.towardDeg))), 1, 1e-6) << c.key << ": across, not along";
         EXPECT_NE(worst.name.find("towards " + base::formatNumber(*worst.towardDeg, 0)), std::string::npos) << "which way is said";
@@ -263,7 +266,7 @@ TEST(WorstWay, AThinWallIsPushedAcross) {
         for (double way = 0; way < 360; way += 30) {
             stand::StandCase one = stand::turnCase(c, way);
             one.ways.clear();
-            const auto single = must(stand::calcCase(report.present.placed, report.bonds, verdict::calcBondLimits(report), one));
+            const auto single = must(stand::calcCase(report.present.placed, report.bonds, study::calcBondLimits(report), one));
             if (worst.equilibrium.lambdaAtMost) { // strong enough that λ is not sought
                 EXPECT_TRUE(single.equilibrium.lambdaAtMost) << c.key << " towards " << way;
                 continue;
@@ -289,7 +292,7 @@ TEST(GivesWay, SlidingTippingAndFallingAreToldApart) {
     const auto slides = solve(cube.project, sloped(18));
     EXPECT_FALSE(slides.equilibrium.stands);
     EXPECT_EQ(slides.equilibrium.givesWay, stand::GivesWay::Slides);
-    EXPECT_TRUE(verdict::describeOutcome(slides).starts_with("slides"));
+    EXPECT_TRUE(study::describeOutcome(slides).starts_with("slides"));
     EXPECT_FALSE(slides.equilibrium.firstToGo) << "no bond lets go";
     Figure tower;
     for (int course = 0; course < 12; ++course) tower.put(0, "brick 2x2 at 0 0 " + std::to_string(3 * course));
@@ -297,7 +300,7 @@ TEST(GivesWay, SlidingTippingAndFallingAreToldApart) {
     EXPECT_TRUE(solve(tower.project, sloped(7)).equilibrium.stands);
     const auto tips = solve(tower.project, sloped(9));
     EXPECT_EQ(tips.equilibrium.givesWay, stand::GivesWay::Tips);
-    EXPECT_TRUE(verdict::describeOutcome(tips).starts_with("tips over"));
+    EXPECT_TRUE(study::describeOutcome(tips).starts_with("tips over"));
     // A long arm on one stud: a part falls, the rest stands.
     Figure arm;
     arm.put(0, "plate 16x16 at 0 0 0");
@@ -363,7 +366,7 @@ TEST(HeldPoses, SayNothingOfTippingAndAreJudgedAsTheyAreHeld) {
     for (const auto& v : report.verdicts) EXPECT_NE(v.check, "tip") << v.text;
     ASSERT_TRUE(report.poses[0].standing) << "its bonds are looked at";
     EXPECT_TRUE(report.poses[0].standing->equilibrium.stands) << "all of its section is held";
-    for (const auto& c : verdict::listStandCases(report, report.poses[0])) EXPECT_NE(c.kind, stand::CaseKind::Slope);
+    for (const auto& c : study::listStandCases(report, report.poses[0])) EXPECT_NE(c.kind, stand::CaseKind::Slope);
 }
 
 TEST(Tilt, ThatIsAskedOfTheBaseIsAskedOfTipping) {

@@ -10,7 +10,7 @@
 #include "core/make/parts_list.h"
 #include "core/make/steps.h"
 #include "core/pose/stance.h"
-#include "core/verdict/asks.h"
+#include "core/verdict/asks/asks.h"
 #include "tests/support/boards.h"
 #include "tests/support/near.h"
 #include "tests/support/repo.h"

@@ -116,7 +116,7 @@ TEST(BoardTurns, TheBalanceFollowsTheFunction) {
     EXPECT_EQ(move.key, f.slew.text);
     EXPECT_FALSE(move.joint);
     EXPECT_NE(findVerdict(report, "tip-move/" + move.key), nullptr) << "a turntable's way has a verdict even where its ends are its extremes";
-    const auto end = verdict::calcPlaceOnWay(report, move, 1), start = verdict::calcPlaceOnWay(report, move, 0);
+    const auto end = study::calcPlaceOnWay(report, move, 1), start = study::calcPlaceOnWay(report, move, 0);
     ASSERT_TRUE(end && start);
     // What goes round keeps its distance from the axis; the rest stays: the centre of all moves by the share of that mass.
     const auto whole = start->tipping.centre, gone = end->tipping.centre;

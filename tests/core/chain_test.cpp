@@ -92,7 +92,7 @@ TEST(Sag, AJointThatIsTooWeakSinksUntilItHolds) {
     model::Stance stance;
     stance.kind = model::Stance::Kind::Held;
     stance.section = f.project.sections[0]->id;
-    const auto strengths = bench::calcStrengths(f.project);
+    const auto strengths = trials::calcStrengths(f.project);
     const double need = f.load().needNmm;
     ASSERT_GT(need, 4.8);
     const auto sag = pose::calcSag(context, f.values(), chain, stance, strengths);
@@ -114,11 +114,11 @@ TEST(Sag, TheWeakestGivesWayFirstAndAStrongRunDoesNot) {
     HingeRun run(4, "weight brick 2x4 at 0 0 2");
     const auto context = run.context();
     const auto chain = must(pose::makeChain(context, run.values(), 0, 3));
-    const auto sag = pose::calcSag(context, run.values(), chain, held(run), bench::calcStrengths(run.project));
+    const auto sag = pose::calcSag(context, run.values(), chain, held(run), trials::calcStrengths(run.project));
     ASSERT_FALSE(sag.steps.empty());
     EXPECT_EQ(sag.steps[0].joint, 0); // the longest lever
     for (const auto& step : sag.steps) EXPECT_NEAR(std::remainder(step.toDeg, 22.5), 0, 1e-9) << "stepped joints rest on steps";
-    model::JointStrengths strong = bench::calcStrengths(run.project);
+    model::JointStrengths strong = trials::calcStrengths(run.project);
     for (auto& s : strong) s.holding.value = 1e6;
     EXPECT_TRUE(pose::calcSag(context, run.values(), chain, held(run), strong).steps.empty());
     EXPECT_TRUE(pose::calcFirmFirst(context, run.values(), chain, held(run), strong).empty());

@@ -1,5 +1,5 @@
 // What reaches the gear boards from elsewhere: gravity at joints, measured motors, loads of several kinds.
-#include "core/verdict/drive_inputs.h"
+#include "core/study/drive_inputs.h"
 
 #include <algorithm>
 #include <cmath>
@@ -7,7 +7,7 @@
 #include "core/base/units.h"
 #include "core/model/edits_boards.h"
 #include "core/pose/joint_arm.h"
-#include "core/verdict/check.h"
+#include "core/verdict/mends.h"
 #include "tests/support/boards.h"
 #include "tests/support/near.h"
 
@@ -100,7 +100,7 @@ struct DrivenArm : Arm {
     }
     [[nodiscard]] drive::DriveReport report() const {
         const auto at = placed();
-        return verdict::calcDrive(at, tree());
+        return study::calcDrive(at, tree());
     }
 };
 

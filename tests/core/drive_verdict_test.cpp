@@ -10,7 +10,8 @@
 #include "core/model/mass.h"
 #include "core/model/variants.h"
 #include "core/parts/family.h"
-#include "core/verdict/asks.h"
+#include "core/verdict/asks/asks.h"
+#include "core/verdict/mends.h"
 #include "tests/support/boards.h"
 #include "tests/support/repo.h"
 

@@ -248,7 +248,7 @@ struct Standing {
     [[nodiscard]] static pose::JointLoad load(const Figure& f, const model::Stance& stance) {
         auto placed = f.placed();
         pose::applyStance(placed, stance);
-        return pose::calcJointLoad(placed, f.tree(), 0, bench::calcStrengths(f.project)[0], pose::calcGroundForces(placed, f.tree(), stance));
+        return pose::calcJointLoad(placed, f.tree(), 0, trials::calcStrengths(f.project)[0], pose::calcGroundForces(placed, f.tree(), stance));
     }
 };
 

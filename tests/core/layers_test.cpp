@@ -9,8 +9,8 @@
 #include "core/stand/core_removal.h"
 #include "core/stand/counterweight.h"
 #include "core/stand/size_rows.h"
-#include "core/verdict/asks.h"
-#include "core/verdict/stand_cases.h"
+#include "core/study/stand_cases.h"
+#include "core/verdict/asks/asks.h"
 #include "tests/support/stacks.h"
 
 using namespace ivrant;
@@ -206,22 +206,22 @@ TEST(Core, WhatIsLeftStandsAndNothingIsLoose) {
     auto layers = must(stand::layBricks(makeGrid(16, 16, 12), {{2, 4}, {2, 2}, {1, 2}}));
     const auto solid = must(stand::makeStatue("Block", layers, 0));
     const auto whole = report(solid);
-    const auto core = must(verdict::calcCore(whole, whole.present));
+    const auto core = must(study::calcCore(whole, whole.present));
     ASSERT_FALSE(core.leaveOut.empty());
     double gram = 0;
     for (const auto& spot : core.leaveOut) gram += model::getPart(solid, spot).massG();
     EXPECT_NEAR(core.massG, gram, 1e-6);
-    const auto hollow = must(verdict::leaveOutCore(solid, core.leaveOut));
+    const auto hollow = must(study::leaveOutCore(solid, core.leaveOut));
     EXPECT_EQ(hollow.partCount() + core.leaveOut.size(), solid.partCount());
     EXPECT_EQ(hollow.variants.size(), 2u);
     const auto after = report(hollow);
     EXPECT_TRUE(after.bonds[0]->loose.empty());
-    const auto result = must(verdict::calcStandCase(after, after.present, {}));
+    const auto result = must(study::calcStandCase(after, after.present, {}));
     EXPECT_TRUE(result.equilibrium.stands);
     EXPECT_LE(*result.equilibrium.lambda, 0.68);
     EXPECT_GE(after.present.tipping->angleDeg, 8);
     // Hollowing twice keeps both.
-    EXPECT_EQ(must(verdict::leaveOutCore(hollow, {{0, 0}})).variants.size(), 3u);
+    EXPECT_EQ(must(study::leaveOutCore(hollow, {{0, 0}})).variants.size(), 3u);
 }
 
 TEST(Core, ASmallModelHasNone) {
@@ -229,7 +229,7 @@ TEST(Core, ASmallModelHasNone) {
     f.put(0, "plate 4x4 at 0 0 0");
     f.put(0, "brick 2x2 at 1 1 1");
     const auto made = report(f.project);
-    const auto core = must(verdict::calcCore(made, made.present));
+    const auto core = must(study::calcCore(made, made.present));
     EXPECT_TRUE(core.leaveOut.empty());
     EXPECT_NE(core.why.find("no core"), std::string::npos);
 }
@@ -264,9 +264,9 @@ TEST(StandCases, EveryUsualOneIsThere) {
     test::Overhang f;
     const auto made = report(f.project);
     std::set<std::string> keys;
-    for (const auto& c : verdict::listStandCases(made, made.present)) {
+    for (const auto& c : study::listStandCases(made, made.present)) {
         keys.insert(c.key);
-        EXPECT_TRUE(verdict::calcStandCase(made, made.present, c).ok()) << c.key;
+        EXPECT_TRUE(study::calcStandCase(made, made.present, c).ok()) << c.key;
     }
     EXPECT_EQ(keys, (std::set<std::string>{"standing", "slope", "bump", "knock", "carry"}));
 }
@@ -276,7 +276,7 @@ TEST(StandCases, HalfBuiltHasOnlyWhatIsThere) {
     for (int k = 0; k < 3; ++k) f.project = must(model::setStep(f.project, std::array{f.project.sections[0]->parts[static_cast<std::size_t>(k)].id}, k + 1));
     const auto made = report(f.project);
     for (int step = 1; step <= 3; ++step) {
-        const auto result = must(verdict::calcStandCase(made, made.present, verdict::makeHalfBuilt(made, step)));
+        const auto result = must(study::calcStandCase(made, made.present, study::makeHalfBuilt(made, step)));
         EXPECT_EQ(result.net.bodies.size(), static_cast<std::size_t>(step));
         EXPECT_TRUE(result.equilibrium.stands);
     }
@@ -308,7 +308,7 @@ TEST(Hidden, OnlyWhatNoPoseShows) {
         for (int x = 0; x < 3; ++x)
             for (int y = 0; y < 3; ++y) f.put(0, "brick 2x2 at " + std::to_string(2 * x) + " " + std::to_string(2 * y) + " " + std::to_string(3 * z));
     const auto made = report(f.project);
-    const auto hidden = must(verdict::calcHidden(made));
+    const auto hidden = must(study::calcHidden(made));
     ASSERT_EQ(hidden.parts.size(), 1u);
     EXPECT_EQ(hidden.parts[0].part, 13);
     EXPECT_NEAR(hidden.massG, f.project.sections[0]->parts[13].massG(), 1e-9);
@@ -352,9 +352,9 @@ TEST(StandAsks, BondsAndPushAreMeasured) {
 TEST(LargeModels, BondsFollowTheOtherVerdicts) {
     const auto layers = must(stand::layBricks(makeGrid(26, 26, 12), {{2, 2}, {1, 2}}));
     const auto project = must(stand::makeStatue("Block", layers, 0));
-    ASSERT_GT(project.partCount(), verdict::kMostPartsLive);
+    ASSERT_GT(project.partCount(), study::kMostPartsLive);
     const auto quick = report(project);
-    EXPECT_TRUE(verdict::lacksBonds(quick));
+    EXPECT_TRUE(study::lacksBonds(quick));
     const auto count = [](const verdict::Report& r) {
         return std::count_if(r.verdicts.begin(), r.verdicts.end(), [](const auto& v) { return v.check == "bonds"; });
     };
@@ -362,11 +362,11 @@ TEST(LargeModels, BondsFollowTheOtherVerdicts) {
     stand::KeptForces kept;
     const auto proven = verdict::addQuickBonds(quick, kept);
     EXPECT_EQ(count(proven), 1);
-    EXPECT_TRUE(verdict::lacksBonds(proven)); // the exact answer is still to come
+    EXPECT_TRUE(study::lacksBonds(proven)); // the exact answer is still to come
     ASSERT_TRUE(proven.poses.front().provenUse);
     EXPECT_FALSE(kept.values.empty());
     const auto whole = verdict::addBonds(proven);
-    EXPECT_FALSE(verdict::lacksBonds(whole));
+    EXPECT_FALSE(study::lacksBonds(whole));
     EXPECT_EQ(count(whole), 1);
     EXPECT_GE(*proven.poses.front().provenUse, *whole.poses.front().standing->equilibrium.lambda * 0.99);
     ASSERT_TRUE(whole.structure);
@@ -380,7 +380,37 @@ TEST(LargeModels, BondsFollowTheOtherVerdicts) {
     EXPECT_EQ(count(verdict::addBonds(quick, &stopped)), 0);
     // A small one has them at once.
     test::Overhang f;
-    EXPECT_FALSE(verdict::lacksBonds(report(f.project)));
+    EXPECT_FALSE(study::lacksBonds(report(f.project)));
+}
+
+TEST(LargeModels, AsksOnWhatComesLateAreJudgedWhenItIsThere) {
+    // Too many parts for bonds after every edit: what is asked of them is told as soon as they are known, like that of a small model.
+    auto project = must(stand::makeStatue("Block", must(stand::layBricks(makeGrid(26, 26, 12), {{2, 2}, {1, 2}})), 0));
+    ASSERT_GT(project.partCount(), study::kMostPartsLive);
+    for (const char* measure : {"bond-margin", "tug", "shake", "seam"}) {
+        model::Ask ask;
+        ask.measure = measure;
+        ask.comparison = measure == std::string("seam") ? model::Comparison::AtMost : model::Comparison::AtLeast;
+        ask.value = measure == std::string("seam") ? 1000 : 1e-6;
+        project = must(model::putAsk(project, ask));
+    }
+    // Two poses, so that there is a move between them.
+    for (const char* name : {"One", "Two"}) project = must(model::addPose(project, name, {}, {model::Stance::Kind::Flat, project.sections.front()->id}));
+    model::Ask move;
+    move.measure = "move-tip";
+    move.value = 1;
+    project = must(model::putAsk(project, move));
+    const auto passing = [](const verdict::Report& r) {
+        return std::count_if(r.verdicts.begin(), r.verdicts.end(), [](const auto& v) { return v.check == "ask" && v.state != verdict::State::Fail; });
+    };
+    const auto quick = report(project);
+    EXPECT_FALSE(quick.known & study::kAtRest);
+    EXPECT_LT(passing(quick), 5);
+    const auto whole = verdict::addBonds(quick);
+    EXPECT_EQ(whole.known, static_cast<unsigned>(study::kAll));
+    EXPECT_FALSE(whole.moves.empty());
+    EXPECT_EQ(passing(whole), 5);
+    EXPECT_EQ(std::count_if(whole.verdicts.begin(), whole.verdicts.end(), [](const auto& v) { return v.check == "ask"; }), 5) << "each once";
 }
 
 TEST(LayBricks, HangingCellsBecomePartOfALongerBrick) {

@@ -7,10 +7,11 @@
 #include "core/files/sheet_carry.h"
 #include "core/model/variants.h"
 #include "core/pose/stance.h"
-#include "core/verdict/asks.h"
-#include "core/verdict/check.h"
-#include "core/verdict/stand_cases.h"
-#include "core/verdict/support_check.h"
+#include "core/study/asked_tip.h"
+#include "core/study/stand_cases.h"
+#include "core/study/support_check.h"
+#include "core/verdict/asks/asks.h"
+#include "core/verdict/mends.h"
 #include "tests/support/repo.h"
 #include "tests/support/reports.h"
 #include "tests/support/stacks.h"
@@ -32,7 +33,7 @@ struct Shelf : Stack {
         put(0, "plate 2x8 at 0 0 3");
         put(0, "brick 2x2 at 0 6 4");
     }
-    [[nodiscard]] model::Project with(const Vec3& top) const { return must(model::putSupport(project, verdict::makeSupport(top))); }
+    [[nodiscard]] model::Project with(const Vec3& top) const { return must(model::putSupport(project, study::makeSupport(top))); }
 };
 
 /// After the mend whose text has those words.
@@ -68,7 +69,7 @@ TEST(Posts, TouchLieFreeOrAreInTheWay) {
     Stack pair;
     pair.put(0, "plate 1x2 at 0 0 3");
     pair.put(0, "plate 1x2 at 1 0 3");
-    const auto seamed = must(model::putSupport(pair.project, verdict::makeSupport({4, 4, 9.6})));
+    const auto seamed = must(model::putSupport(pair.project, study::makeSupport({4, 4, 9.6})));
     EXPECT_EQ(stand::placePosts({&seamed, {geometry::Pose::Identity()}, {}}).front().state, PostState::Touches);
 }
 
@@ -91,7 +92,7 @@ TEST(Posts, WidenWhatItStandsOn) {
 TEST(Posts, CarryWhatTheirLeverSays) {
     const Shelf f;
     const auto report = reportOf(f.with({4, 44, 9.6}));
-    const auto kept = verdict::checkSupports(report);
+    const auto kept = study::checkSupports(report);
     ASSERT_EQ(kept.size(), 1U);
     // Moments about the brick's edge at y = 11.9.
     const double weight = base::weightN(report.present.tipping->massG), arm = 44 - 11.9, over = report.present.tipping->centre.y() - 11.9;
@@ -99,7 +100,7 @@ TEST(Posts, CarryWhatTheirLeverSays) {
     EXPECT_GT(kept[0].tiltN, kept[0].restN);
     EXPECT_LT(kept[0].withoutDeg, 0);
     // The second way: what presses on the post in the balance of all bonds is at least that (the brick may be lifted a little less).
-    const auto solved = must(verdict::calcStandCase(report, report.poses.front(), {}));
+    const auto solved = must(study::calcStandCase(report, report.poses.front(), {}));
     double pressed = 0;
     for (std::size_t k = 0; k < solved.net.contacts.size(); ++k) {
         const auto& contact = solved.net.contacts[k];
@@ -138,7 +139,7 @@ TEST(Posts, VerdictsAndMends) {
     Stack falling;
     falling.put(0, "brick 1x8 at 0 0 0");
     falling.put(0, "plate 10x1 at -3 0 3"); // its middle lies at x = 12, beyond the brick
-    const auto wrongSide = reportOf(must(model::putSupport(falling.project, verdict::makeSupport({-24, 0, 9.6}))));
+    const auto wrongSide = reportOf(must(model::putSupport(falling.project, study::makeSupport({-24, 0, 9.6}))));
     ASSERT_NE(findCheck(wrongSide, "support"), nullptr);
     EXPECT_EQ(findCheck(wrongSide, "support")->state, verdict::State::Fail);
     EXPECT_NE(findCheck(wrongSide, "support")->text.find("does not help"), std::string::npos) << findCheck(wrongSide, "support")->text;
@@ -147,7 +148,7 @@ TEST(Posts, VerdictsAndMends) {
     Stack stout;
     stout.put(0, "brick 4x8 at 0 0 0");
     stout.put(0, "plate 4x10 at 0 0 3");
-    const auto idle = reportOf(must(model::putSupport(stout.project, verdict::makeSupport({4, 72, 9.6}))));
+    const auto idle = reportOf(must(model::putSupport(stout.project, study::makeSupport({4, 72, 9.6}))));
     ASSERT_NE(findCheck(idle, "support"), nullptr);
     EXPECT_EQ(findCheck(idle, "support")->state, verdict::State::Thin);
     EXPECT_EQ(findCheck(mended(idle, *findCheck(idle, "support"), "take it away"), "support"), nullptr);
@@ -167,7 +168,7 @@ TEST(Posts, AreAskedForInJsonAndOnTheSheet) {
     const auto results = verdict::measureAsks(report, project.asks);
     ASSERT_EQ(results.size(), 2U);
     EXPECT_NEAR(results[0].value.value(), 1, 0);
-    EXPECT_NEAR(results[1].value.value(), verdict::checkSupports(report)[0].tiltN, 1e-12);
+    EXPECT_NEAR(results[1].value.value(), study::checkSupports(report)[0].tiltN, 1e-12);
     const auto json = files::makeStandJson(report, report.present, {}, 3);
     ASSERT_EQ(json["posts"].size(), 1U);
     EXPECT_EQ(json["posts"][0]["state"], "touches");
@@ -179,7 +180,7 @@ TEST(Posts, AreAskedForInJsonAndOnTheSheet) {
 TEST(Posts, StayInTheFileAndBelongToAVariant) {
     const Shelf f;
     auto project = must(model::addVariant(f.project, "B on a post", "A bare"));
-    project = must(model::putSupport(project, verdict::makeSupport({4, 44, 9.6})));
+    project = must(model::putSupport(project, study::makeSupport({4, 44, 9.6})));
     const auto id = project.supports.front().id;
     const auto read = must(files::parseProject(files::writeProject(project)));
     ASSERT_EQ(read.supports.size(), 1U);
@@ -195,8 +196,7 @@ TEST(Posts, StayInTheFileAndBelongToAVariant) {
 
 TEST(Posts, WrongOnesAreRefused) {
     const Shelf f;
-    for (const double height : {0.0, -5.0, 2500.0})
-        EXPECT_EQ(model::putSupport(f.project, verdict::makeSupport({0, 0, height})).error().code, "support.height");
+    for (const double height : {0.0, -5.0, 2500.0}) EXPECT_EQ(model::putSupport(f.project, study::makeSupport({0, 0, height})).error().code, "support.height");
     auto text = files::writeProject(f.with({4, 44, 9.6}));
     const auto swap = [&](const std::string& from, const std::string& to) {
         auto changed = text;
@@ -211,7 +211,7 @@ TEST(Posts, WrongOnesAreRefused) {
 
 TEST(Posts, AModelWithoutGroundHasNoUseForThem) {
     Stack f;
-    auto project = must(model::putSupport(f.project, verdict::makeSupport({0, 0, 9.6})));
+    auto project = must(model::putSupport(f.project, study::makeSupport({0, 0, 9.6})));
     const auto empty = reportOf(project);
     ASSERT_NE(findCheck(empty, "support"), nullptr);
     EXPECT_EQ(findCheck(empty, "support")->state, verdict::State::Fail);
@@ -226,10 +226,10 @@ TEST(Posts, TheHeronOfTheDemoStandsOnOne) {
     for (std::size_t q = 0; q < before.poses.size(); ++q) {
         const std::string& pose = before.poses[q].name;
         if (pose != "Standing" && pose != "Asleep" && pose != "Wings out") continue;
-        EXPECT_LT(before.poses[q].tipping->angleDeg, verdict::kUsualTipDeg) << pose;
-        EXPECT_GE(after.poses[q].tipping->angleDeg, verdict::kUsualTipDeg) << pose;
+        EXPECT_LT(before.poses[q].tipping->angleDeg, study::kUsualTipDeg) << pose;
+        EXPECT_GE(after.poses[q].tipping->angleDeg, study::kUsualTipDeg) << pose;
     }
-    EXPECT_TRUE(verdict::checkSupports(after)[0].needed);
+    EXPECT_TRUE(study::checkSupports(after)[0].needed);
 }
 
 TEST(Support, APostTakesWhatTheFeetCannot) {
@@ -240,7 +240,7 @@ TEST(Support, APostTakesWhatTheFeetCannot) {
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));
     ASSERT_TRUE(report.present.tipping);
     EXPECT_LT(report.present.tipping->angleDeg, 8);
-    const auto design = must(verdict::calcSupports(report, report.present));
+    const auto design = must(study::calcSupports(report, report.present));
     EXPECT_TRUE(design.needed);
     ASSERT_FALSE(design.spots.empty());
     for (const auto& support : design.spots) {
@@ -262,7 +262,7 @@ TEST(Support, NothingReachesThroughOtherParts) {
     f.put(0, "brick 1x1 at 3 3 1");
     f.put(0, "plate 2x8 at 3 0 4");
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));
-    const auto design = must(verdict::calcSupports(report, report.present, 8));
+    const auto design = must(study::calcSupports(report, report.present, 8));
     EXPECT_FALSE(design.needed);
     EXPECT_TRUE(design.spots.empty()); // all undersides lie over the base plate
     EXPECT_FALSE(design.why.empty());

@@ -72,13 +72,13 @@ TEST(MeshFit, NearestKeepsTheSide) {
     EXPECT_TRUE(listFits(1e9).empty());
 }
 
-RatioResult must(const RatioWish& wish) { return searchRatios(wish).value(); }
+RatioResult search(const RatioWish& wish) { return searchRatios(wish).value(); }
 
 TEST(RatioSearch, FindsOneToFifteenAndHundredAndFive) {
     RatioWish wish;
     wish.ratio = 1.0 / 15;
     wish.tolerance = 0;
-    const auto found = must(wish);
+    const auto found = search(wish);
     ASSERT_EQ(found.groups.size(), 1U);
     EXPECT_EQ(found.groups[0].ratio, makeRational(1, 15));
     EXPECT_EQ(found.groups[0].error, 0);
@@ -115,7 +115,7 @@ TEST(RatioSearch, AgainstPlainEnumerationOfTwoStages) {
     wish.most = 1000;
     std::set<std::string> found;
     double last = 0;
-    for (const auto& group : must(wish).groups) {
+    for (const auto& group : search(wish).groups) {
         found.insert(formatRatio(group.ratio));
         EXPECT_GE(std::abs(group.error), last);
         last = std::abs(group.error);
@@ -131,7 +131,7 @@ TEST(RatioSearch, SenseFollowsTheCountOfSpurStages) {
     wish.tolerance = 0.01;
     for (bool reversed : {false, true}) {
         wish.reversed = reversed;
-        for (const auto& group : must(wish).groups)
+        for (const auto& group : search(wish).groups)
             for (const auto& train : group.trains) {
                 const auto spurs = std::count_if(train.stages.begin(), train.stages.end(), [](const Stage& s) { return !s.worm; });
                 if (static_cast<std::size_t>(spurs) == train.stages.size()) {
@@ -147,7 +147,7 @@ TEST(RatioSearch, HoldingNeedsAWormAndStockIsKept) {
     wish.tolerance = 0.0;
     wish.holds = true;
     wish.stock = {{8, 1}, {24, 1}, {40, 1}, {12, 2}, {20, 1}};
-    const auto found = must(wish);
+    const auto found = search(wish);
     ASSERT_FALSE(found.groups.empty());
     for (const auto& train : found.groups[0].trains) {
         std::map<int, int> used;
@@ -161,7 +161,7 @@ TEST(RatioSearch, HoldingNeedsAWormAndStockIsKept) {
         for (const auto& [teeth, count] : wish.stock) EXPECT_LE(used[teeth], count);
     }
     wish.worms = 0;
-    EXPECT_TRUE(must(wish).groups.empty());
+    EXPECT_TRUE(search(wish).groups.empty());
 }
 
 TEST(RatioSearch, SaysTheNearestWhenNothingReaches) {
@@ -169,7 +169,7 @@ TEST(RatioSearch, SaysTheNearestWhenNothingReaches) {
     RatioWish wish;
     wish.ratio = 11.0 / 13;
     wish.tolerance = 0;
-    const auto found = must(wish);
+    const auto found = search(wish);
     EXPECT_TRUE(found.groups.empty());
     ASSERT_FALSE(found.nearest.trains.empty());
     EXPECT_LT(std::abs(found.nearest.error), 0.01);

@@ -10,7 +10,7 @@
 #include "core/files/results_stand.h"
 #include "core/model/variants.h"
 #include "core/stand/brick_layers.h"
-#include "core/verdict/stand_cases.h"
+#include "core/study/stand_cases.h"
 #include "tests/support/repo.h"
 #include "tests/support/reports.h"
 #include "tests/support/stacks.h"
@@ -209,19 +209,19 @@ TEST(ResultsJson, TheDeskTheCoreAndFirmPartsCountWhatTheyFound) {
     grid.filled.assign(10 * 10 * 8, 1);
     const auto project = must(stand::makeStatue("Block", must(stand::layBricks(grid, stand::getUsualSizes())), 0));
     const auto report = reportOf(project);
-    const auto core = must(verdict::calcCore(report, report.present));
+    const auto core = must(study::calcCore(report, report.present));
     const Json left = files::makeCoreJson(report, core);
     EXPECT_EQ(left["parts"], core.leaveOut.size());
     EXPECT_EQ(left["leave_out"].size(), core.leaveOut.size());
     double gram = 0;
     for (const auto spot : core.leaveOut) gram += model::getPart(project, spot).massG();
     EXPECT_NEAR(numberAt(left["mass_g"]), gram, kRounded);
-    const auto firm = must(stand::proposeFirm(report.present.placed, verdict::calcBondLimits(report), {}));
+    const auto firm = must(stand::proposeFirm(report.present.placed, study::calcBondLimits(report), {}));
     const Json inside = files::makeFirmJson(firm);
     int shapes = 0;
     for (const Json& shape : inside["shapes"]) shapes += shape["count"].get<int>();
     EXPECT_EQ(shapes, static_cast<int>(firm.parts.size()));
-    const auto design = must(verdict::calcSupports(report, report.present));
+    const auto design = must(study::calcSupports(report, report.present));
     const Json support = files::makeSupportJson(report, report.present, design);
     EXPECT_EQ(support["needed"], design.needed);
     EXPECT_EQ(support["supports"].size(), design.spots.size());

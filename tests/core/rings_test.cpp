@@ -10,7 +10,7 @@
 #include "core/pose/path.h"
 #include "core/pose/reach.h"
 #include "core/pose/rings.h"
-#include "core/verdict/check.h"
+#include "core/verdict/mends.h"
 #include "tests/support/linkages.h"
 #include "tests/support/repo.h"
 

@@ -9,7 +9,7 @@
 #include "core/stand/part_depth.h"
 #include "core/stand/ray_grid.h"
 #include "core/stand/sight.h"
-#include "core/verdict/check.h"
+#include "core/verdict/mends.h"
 #include "tests/support/reports.h"
 #include "tests/support/stacks.h"
 
@@ -208,7 +208,7 @@ TEST(Hidden, AColourBehindANarrowGapShowsThrough) {
         f.put(0, "brick 1x8 chalk at 1 0 3");
         f.put(0, "brick 1x8 chalk at 1 0 6");
         for (const char* end : {"brick 1x1 chalk at 0 -1 3", "brick 1x1 chalk at 0 8 3"}) f.put(0, end); // … and close the core's ends
-        const auto hidden = must(verdict::calcHidden(verdict::calcReport(std::make_shared<const model::Project>(f.project))));
+        const auto hidden = must(study::calcHidden(verdict::calcReport(std::make_shared<const model::Project>(f.project))));
         EXPECT_EQ(hidden.showing.size(), sameColour ? 0U : 1U);
         if (!sameColour) {
             ASSERT_FALSE(hidden.showing.empty());
@@ -230,7 +230,7 @@ TEST(Hidden, NoRayFromOutsideMeetsWhatIsNeverSeen) {
     Stack f;
     f.project = must(stand::makeStatue("Block", must(stand::layBricks(grid, {{1, 2}, {2, 2}})), 0));
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));
-    const auto hidden = must(verdict::calcHidden(report));
+    const auto hidden = must(study::calcHidden(report));
     ASSERT_GT(hidden.parts.size(), 10U);
     std::set<int> never;
     for (const auto spot : hidden.parts) never.insert(spot.part);

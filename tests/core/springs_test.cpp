@@ -10,7 +10,7 @@
 #include "core/stand/normal_equations.h"
 #include "core/stand/size_rows.h"
 #include "core/stand/yielding_springs.h"
-#include "core/verdict/stand_cases.h"
+#include "core/study/stand_cases.h"
 #include "tests/support/near.h"
 #include "tests/support/stacks.h"
 
@@ -75,7 +75,7 @@ struct Mushroom {
         project = std::make_shared<const model::Project>(must(stand::makeStatue("Mushroom", must(stand::calcSize(grid, {})).layers, 0)));
         bonds = bonds::calcBonds(*project);
         placed = {project.get(), {geometry::Pose::Identity()}};
-        limits = verdict::calcBondLimits(*project);
+        limits = study::calcBondLimits(*project);
     }
     [[nodiscard]] stand::BondNet net(const stand::NetRequest& request = {}) const { return stand::makeBondNet(placed, bonds, limits, request); }
 };

@@ -9,9 +9,10 @@
 #include "core/model/mass.h"
 #include "core/model/variants.h"
 #include "core/stand/brick_layers.h"
-#include "core/verdict/asks.h"
-#include "core/verdict/hidden.h"
-#include "core/verdict/stand_cases.h"
+#include "core/study/asked_tip.h"
+#include "core/study/hidden.h"
+#include "core/study/stand_cases.h"
+#include "core/verdict/asks/asks.h"
 #include "tests/support/repo.h"
 #include "tests/support/reports.h"
 #include "tests/support/stacks.h"
@@ -61,7 +62,7 @@ TEST(Moves, TheLeastTipAngleIsThatOfThePlaceBetween) {
     ASSERT_EQ(report.moves.size(), 1U);
     const auto& move = report.moves[0];
     EXPECT_EQ(move.name, "Ahead to Astern");
-    EXPECT_EQ(move.anglesDeg.size(), static_cast<std::size_t>(verdict::kMoveSteps) + 1);
+    EXPECT_EQ(move.anglesDeg.size(), static_cast<std::size_t>(study::kMoveSteps) + 1);
     EXPECT_NEAR(move.atShare, 0.5, 1e-9);
     // The second way: the same figure, standing with its arm across.
     const auto across = reportOf(f.turned(90));
@@ -70,14 +71,14 @@ TEST(Moves, TheLeastTipAngleIsThatOfThePlaceBetween) {
     ASSERT_NE(findCheck(report, "tip-move"), nullptr);
     EXPECT_NEAR(findCheck(report, "tip-move")->value, move.leastDeg, 1e-9);
     // A look at one place of it: the angle of the list there, the arm where it was turned to.
-    const auto there = verdict::calcPlaceOnWay(report, move, 0.5);
+    const auto there = study::calcPlaceOnWay(report, move, 0.5);
     ASSERT_TRUE(there.has_value());
     EXPECT_NEAR(there->tipping.angleDeg, move.leastDeg, 1e-9);
     EXPECT_LT((there->placed.X_WS[1].linear() * across.present.placed.X_WS[1].linear().inverse() - Eigen::Matrix3d::Identity()).norm(), 1e-9);
-    EXPECT_NEAR(verdict::calcPlaceOnWay(report, move, -3)->tipping.angleDeg, move.anglesDeg.front(), 1e-9) << "before the start is the start";
+    EXPECT_NEAR(study::calcPlaceOnWay(report, move, -3)->tipping.angleDeg, move.anglesDeg.front(), 1e-9) << "before the start is the start";
     auto gone = move;
     gone.to = model::PoseId{"q99"};
-    EXPECT_FALSE(verdict::calcPlaceOnWay(report, gone, 0.5).has_value());
+    EXPECT_FALSE(study::calcPlaceOnWay(report, gone, 0.5).has_value());
     // One pose on another section, or held: no move.
     model::Stance held;
     f.project = must(model::setPose(f.project, f.project.poses[1].id, f.project.poses[1].values, held));
@@ -112,7 +113,7 @@ TEST(StandJson, TheWayOfTheLoadEndsBelow) {
     f.put(0, "brick 1x1 at 0 0 1");
     f.put(0, "brick 1x4 at 0 0 4");
     const auto report = reportOf(f.project);
-    const auto solved = must(verdict::calcStandCase(report, report.present, {}));
+    const auto solved = must(study::calcStandCase(report, report.present, {}));
     const auto json = files::makeStandJson(report, report.present, {{{}, solved}}, 3);
     const auto& parts = f.project.sections[0]->parts;
     const auto& way = json["cases"][0]["load_path"];
@@ -126,13 +127,13 @@ TEST(Moves, TheSpanOfTheDemoTipsWithoutItsTailWeight) {
     ASSERT_EQ(report.moves.size(), 2U); // from pose to pose, and by its drive
     EXPECT_NEAR(report.moves[0].leastDeg, report.moves[1].leastDeg, 1e-9);
     const auto& move = report.moves[0];
-    EXPECT_GT(move.anglesDeg.front(), verdict::kUsualTipDeg);
+    EXPECT_GT(move.anglesDeg.front(), study::kUsualTipDeg);
     EXPECT_LT(move.leastDeg, 0);
     // By hand: the pier's plate is 48 mm wide less what its edge gives, the turntable in its middle; the span's centre goes round it, its drive stays.
     const geometry::Vec3 axis = report.present.placed.X_WS[0] * geometry::Vec3(20, 60, 0);
     const auto span = model::calcMass(report.present.placed, {1}), pier = model::calcMass(report.present.placed, {0});
     const double reach = (span.centre - axis).head<2>().norm();
-    const auto end = verdict::calcPlaceOnWay(report, move, 1);
+    const auto end = study::calcPlaceOnWay(report, move, 1);
     ASSERT_TRUE(end.has_value());
     const Eigen::Vector2d out = ((pier.centre - axis).head<2>() * pier.massG + Eigen::Vector2d(-reach, 0) * span.massG) / (span.massG + pier.massG);
     EXPECT_NEAR(span.centre.x(), axis.x(), 1e-6) << "it lies along y at the start, and along −x at the end";
@@ -145,7 +146,7 @@ TEST(Moves, TheSpanOfTheDemoTipsWithoutItsTailWeight) {
     ASSERT_NE(weighted, bare.variants.end());
     const auto after = reportOf(must(model::showVariant(bare, weighted->id)));
     ASSERT_EQ(after.moves.size(), 2U);
-    for (const auto& way : after.moves) EXPECT_GT(way.leastDeg, verdict::kUsualTipDeg);
+    for (const auto& way : after.moves) EXPECT_GT(way.leastDeg, study::kUsualTipDeg);
 }
 
 TEST(Standing, TheHeronOfTheDemoStandsWhereItsStandIsUnderIt) {
@@ -159,8 +160,8 @@ TEST(Standing, TheHeronOfTheDemoStandsWhereItsStandIsUnderIt) {
         throw std::runtime_error("no such pose");
     };
     for (const char* pose : {"Standing", "Asleep", "Wings out"}) {
-        EXPECT_LT(tipOf(before, pose), verdict::kUsualTipDeg) << pose;
-        EXPECT_GT(tipOf(after, pose), 1.5 * verdict::kUsualTipDeg) << pose;
+        EXPECT_LT(tipOf(before, pose), study::kUsualTipDeg) << pose;
+        EXPECT_GT(tipOf(after, pose), 1.5 * study::kUsualTipDeg) << pose;
     }
     EXPECT_EQ(before.moves.size(), after.moves.size());
 }
@@ -170,6 +171,7 @@ TEST(StandMends, FrictionMayHoldUnderTheRulesForDisplay) {
     ASSERT_TRUE(report.structure);
     verdict::Verdict friction;
     friction.check = "friction";
+    friction.group = "structure";
     friction.station = verdict::Station::Stand;
     friction.state = verdict::State::Thin;
     friction.margin = 4;
@@ -198,10 +200,10 @@ TEST(StandMends, FewerPartsAreAskedAndTheCoreIsLeftOut) {
     ask.value = static_cast<double>(solid.partCount()) - 10;
     const auto asked = must(model::putAsk(solid, ask));
     const auto before = reportOf(asked);
-    const auto verdicts = verdict::makeAskVerdicts(before, asked.asks, verdict::measureAsks(before, asked.asks));
-    ASSERT_EQ(verdicts.size(), 1U);
-    ASSERT_EQ(verdicts[0].state, verdict::State::Fail);
-    const auto mends = verdict::listMends(before, verdicts[0]);
+    const auto found = std::find_if(before.verdicts.begin(), before.verdicts.end(), [](const verdict::Verdict& v) { return v.check == "ask"; });
+    ASSERT_NE(found, before.verdicts.end());
+    ASSERT_EQ(found->state, verdict::State::Fail);
+    const auto mends = verdict::listMends(before, *found);
     ASSERT_EQ(mends.size(), 1U);
     const auto hollow = must(mends[0].apply(asked));
     EXPECT_EQ(hollow.variants.size(), 2U) << "the solid one stays beside it";
@@ -211,7 +213,7 @@ TEST(StandMends, FewerPartsAreAskedAndTheCoreIsLeftOut) {
     ask.id = asked.asks[0].id;
     ask.comparison = model::Comparison::AtLeast;
     const auto more = must(model::putAsk(asked, ask));
-    auto failing = verdicts[0];
+    auto failing = *found;
     EXPECT_TRUE(verdict::listMends(reportOf(more), failing).empty());
 }
 
@@ -356,9 +358,9 @@ TEST(StandJson, TellsMovesStructureAndSupports) {
     const auto report = reportOf(f.project);
     const auto json = files::makeStandJson(report, report.poses.front(), {});
     ASSERT_EQ(json["moves"].size(), 1U);
-    EXPECT_EQ(json["moves"][0]["angles_deg"].size(), static_cast<std::size_t>(verdict::kMoveSteps) + 1);
+    EXPECT_EQ(json["moves"][0]["angles_deg"].size(), static_cast<std::size_t>(study::kMoveSteps) + 1);
     EXPECT_TRUE(json["necks"].is_array());
-    const auto design = must(verdict::calcSupports(report, report.present));
+    const auto design = must(study::calcSupports(report, report.present));
     const auto supports = files::makeSupportJson(report, report.present, design);
     EXPECT_EQ(supports["supports"].size(), design.spots.size());
     for (const auto& support : supports["supports"]) EXPECT_GE(support["tips_deg"].get<double>(), design.wishDeg);
@@ -397,9 +399,9 @@ TEST(StandAsks, WhatIsUnseenAndWhatCouldGoIsCounted) {
         ask.value = 1;
         return verdict::measureAsks(report, {ask}).front().value;
     };
-    EXPECT_EQ(measure(block, "unseen").value(), static_cast<double>(must(verdict::calcHidden(block)).parts.size()));
+    EXPECT_EQ(measure(block, "unseen").value(), static_cast<double>(must(study::calcHidden(block)).parts.size()));
     EXPECT_GT(measure(block, "unseen").value(), 20);
-    EXPECT_EQ(measure(block, "spare").value(), static_cast<double>(must(verdict::calcCore(block, block.poses.front())).leaveOut.size()));
+    EXPECT_EQ(measure(block, "spare").value(), static_cast<double>(must(study::calcCore(block, block.poses.front())).leaveOut.size()));
     EXPECT_GT(measure(block, "spare").value(), 20);
     const auto crane = reportOf(Crane().project);
     EXPECT_EQ(measure(crane, "spare").value(), 0);
@@ -417,14 +419,14 @@ TEST(HalfBuilt, WhatIsNotJoinedYetLiesOnTheTable) {
     f.project = must(model::setStep(f.project, std::vector{foot}, 2)); // of the base only the turntable's half is there at first
     const auto report = reportOf(f.project);
     for (int step = 1; step <= 3; ++step) {
-        const auto solved = must(verdict::calcStandCase(report, report.present, verdict::makeHalfBuilt(report, step)));
+        const auto solved = must(study::calcStandCase(report, report.present, study::makeHalfBuilt(report, step)));
         EXPECT_TRUE(solved.equilibrium.stands) << step;
         EXPECT_TRUE(solved.net.floating.empty()) << step;
     }
     // What nothing in its own section holds is loose all the same.
     f.put(1, "brick 1x1 at 5 5 9");
     const auto loose = reportOf(f.project);
-    const auto whole = must(verdict::calcStandCase(loose, loose.present, verdict::makeHalfBuilt(loose, 9)));
+    const auto whole = must(study::calcStandCase(loose, loose.present, study::makeHalfBuilt(loose, 9)));
     EXPECT_EQ(whole.net.floating.size(), 1U);
     EXPECT_FALSE(whole.equilibrium.stands);
 }

@@ -11,8 +11,8 @@
 #include "core/files/layer_pictures.h"
 #include "core/stand/firm_shell.h"
 #include "core/stand/size_rows.h"
-#include "core/verdict/check.h"
-#include "core/verdict/size_desk.h"
+#include "core/verdict/report.h"
+#include "core/verdict/stand/size_desk.h"
 #include "tests/support/stacks.h"
 
 using namespace ivrant;

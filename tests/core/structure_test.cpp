@@ -6,7 +6,8 @@
 #include "core/stand/cases.h"
 #include "core/stand/certificate.h"
 #include "core/stand/structure.h"
-#include "core/verdict/check.h"
+#include "core/study/asked_tip.h"
+#include "core/verdict/mends.h"
 #include "tests/support/stacks.h"
 
 using namespace ivrant;
@@ -184,7 +185,7 @@ TEST(StandMends, APlateUnderWhatTipsReachesOutWhereItFalls) {
     const auto plate = std::find_if(mends.begin(), mends.end(), [](const auto& m) { return m.text.starts_with("plate "); });
     ASSERT_NE(plate, mends.end());
     const auto after = verdict::calcReport(std::make_shared<const model::Project>(must(plate->apply(f.project))));
-    EXPECT_GE(after.present.tipping->angleDeg, verdict::kUsualTipDeg);
+    EXPECT_GE(after.present.tipping->angleDeg, study::kUsualTipDeg);
     EXPECT_TRUE(after.bonds[0]->loose.empty());
     EXPECT_TRUE(after.bonds[0]->overlaps.empty());
 }

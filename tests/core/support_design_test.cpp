@@ -6,8 +6,8 @@
 #include "core/pose/stance.h"
 #include "core/stand/counterweight.h"
 #include "core/stand/support_design.h"
-#include "core/verdict/stand_cases.h"
-#include "core/verdict/support_check.h"
+#include "core/study/stand_cases.h"
+#include "core/study/support_check.h"
 #include "tests/support/reports.h"
 #include "tests/support/stacks.h"
 
@@ -67,7 +67,7 @@ TEST(SupportDesign, WhatIsOfferedDoesWhatIsSaidOfIt) {
             EXPECT_TRUE(stand::isWayFree(boxes, spot.at));
             for (std::size_t k = 0; k < i; ++k) EXPECT_GE((spots[k].at - spot.at).norm(), 2 * base::kPitchMm - 1e-9) << "they lie apart";
             // The second way: kept in the project, the same part lies on it and the model tips where it was said.
-            const auto kept = must(model::putSupport(project, verdict::makeSupport(spot.at)));
+            const auto kept = must(model::putSupport(project, study::makeSupport(spot.at)));
             const auto with = placeOf(kept);
             const auto posts = stand::placePosts(with);
             ASSERT_EQ(posts.size(), 1U);
@@ -155,17 +155,17 @@ TEST(UsualCases, AKeptPostCountsInAllThatStandOnTheGround) {
     f.put(0, "brick 2x2 at 0 0 0");
     f.put(0, "plate 2x8 at 0 0 3");
     f.put(0, "brick 2x2 at 0 6 4");
-    const auto bare = reportOf(f.project), posted = reportOf(must(model::putSupport(f.project, verdict::makeSupport({4, 52, 9.6}))));
+    const auto bare = reportOf(f.project), posted = reportOf(must(model::putSupport(f.project, study::makeSupport({4, 52, 9.6}))));
     const auto contacts = [](const verdict::Report& report, const stand::StandCase& standCase) {
-        const auto solved = must(verdict::calcStandCase(report, report.present, standCase));
+        const auto solved = must(study::calcStandCase(report, report.present, standCase));
         return std::count_if(solved.net.contacts.begin(), solved.net.contacts.end(),
                              [](const auto& contact) { return contact.kind == stand::ContactKind::Ground && contact.corners.front().z() > 1; });
     };
-    for (const auto& standCase : verdict::listStandCases(posted, posted.present))
+    for (const auto& standCase : study::listStandCases(posted, posted.present))
         EXPECT_EQ(contacts(posted, standCase), standCase.ground ? 1 : 0) << standCase.key;
     EXPECT_EQ(contacts(bare, {}), 0);
     // Half-built, before its part is there, it carries nothing yet.
-    const auto solved = must(verdict::calcStandCase(posted, posted.present, verdict::makeHalfBuilt(posted, 1)));
+    const auto solved = must(study::calcStandCase(posted, posted.present, study::makeHalfBuilt(posted, 1)));
     EXPECT_FALSE(solved.net.bodies.empty());
     stand::StandCase foot;
     foot.built = [](model::PartSpot spot) { return spot.part == 0; };

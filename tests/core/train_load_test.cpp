@@ -13,13 +13,13 @@ using ivrant::test::kRounding;
 
 namespace {
 
-LoadResult must(const ivrant::base::Result<LoadResult>& result) { return result.value(); }
+LoadResult valueOf(const ivrant::base::Result<LoadResult>& result) { return result.value(); }
 
 TEST(TrainLoad, TwoStagesWithLosses) {
     // 12:36 twice, 0.92 each. Output load 90 N·mm, shaft 2 turns 1/9 of the motor: the motor gives 90/9/0.92² = 11.8147 N·mm.
     const Train train{3, {makeSpur(0, 12, 1, 36), makeSpur(1, 12, 2, 36)}};
     const auto motion = solveTrain(train, {0});
-    const auto load = must(calcLoad(train, motion, {{{0, 180.0}}, {{2, -90.0}}, {{0.92, 0.92}, {0.92, 0.92}}}));
+    const auto load = valueOf(calcLoad(train, motion, {{{0, 180.0}}, {{2, -90.0}}, {{0.92, 0.92}, {0.92, 0.92}}}));
     EXPECT_NEAR(load.driveNmm.at(0), 90.0 / 9 / 0.92 / 0.92, kRounding);
     EXPECT_NEAR(load.speedsRpm[2], 20, kRounding);
     EXPECT_NEAR(load.carriedNmm[1], 90.0 / 3 / 0.92, kRounding);
@@ -30,7 +30,7 @@ TEST(TrainLoad, TwoStagesWithLosses) {
 TEST(TrainLoad, AWeightThatPushesIsHeldBackByLess) {
     // The same train lowering: the load drives, so the motor sees 90/9·0.92² and brakes.
     const Train train{3, {makeSpur(0, 12, 1, 36), makeSpur(1, 12, 2, 36)}};
-    const auto load = must(calcLoad(train, solveTrain(train, {0}), {{{0, -180.0}}, {{2, -90.0}}, {{0.92, 0.92}, {0.92, 0.92}}}));
+    const auto load = valueOf(calcLoad(train, solveTrain(train, {0}), {{{0, -180.0}}, {{2, -90.0}}, {{0.92, 0.92}, {0.92, 0.92}}}));
     EXPECT_NEAR(load.driveNmm.at(0), 90.0 / 9 * 0.92 * 0.92, kRounding);
     EXPECT_LT(load.driveNmm.at(0) * load.speedsRpm[0], 0) << "it takes power";
 }
@@ -42,9 +42,9 @@ TEST(TrainLoad, WormHoldsAndMustBeDrivenDown) {
     EXPECT_NEAR(worm.backward, std::tan((7.12502 - 15.49485) / 180 * ivrant::base::kPi) / 0.125, 1e-4);
     const Train train{2, {makeWorm(0, 1, 1, 24, true)}};
     const auto motion = solveTrain(train, {0});
-    const auto up = must(calcLoad(train, motion, {{{0, 240.0}}, {{1, -72.0}}, {worm}}));
+    const auto up = valueOf(calcLoad(train, motion, {{{0, 240.0}}, {{1, -72.0}}, {worm}}));
     EXPECT_NEAR(up.driveNmm.at(0), 72.0 / 24 / 0.30, 1e-9);
-    const auto down = must(calcLoad(train, motion, {{{0, -240.0}}, {{1, -72.0}}, {worm}}));
+    const auto down = valueOf(calcLoad(train, motion, {{{0, -240.0}}, {{1, -72.0}}, {worm}}));
     EXPECT_NEAR(down.driveNmm.at(0), 72.0 / 24 * worm.backward, 1e-9);
     EXPECT_GT(down.driveNmm.at(0) * down.speedsRpm[0], 0) << "lowering takes power as well";
     EXPECT_NEAR(down.inW, down.outW + down.lossW[0], 1e-12);
@@ -58,7 +58,7 @@ TEST(TrainLoad, SteepWormRunsBack) {
 TEST(TrainLoad, EpicyclicTorquesByMembers) {
     // Sun 24, ring 56 held, planet 16, no loss: torques stand as 24 : 56 : −80; carrier load 100 N·mm: sun 30, ring 70.
     const Train train{4, {makeCarried(makeSpur(0, 24, 3, 16), 2, {3}), makeCarried(makeChain(1, 56, 3, 16), 2, {3}), makeHeld(1)}};
-    const auto load = must(calcLoad(train, solveTrain(train, {0}), {{{0, 100.0}}, {{2, -100.0}}, {}}));
+    const auto load = valueOf(calcLoad(train, solveTrain(train, {0}), {{{0, 100.0}}, {{2, -100.0}}, {}}));
     EXPECT_NEAR(load.driveNmm.at(0), 30, kRounding);
     EXPECT_NEAR(std::abs(load.onTerms[2][0]), 70, kRounding);
 }
@@ -66,7 +66,7 @@ TEST(TrainLoad, EpicyclicTorquesByMembers) {
 TEST(TrainLoad, EpicyclicRollingPower) {
     // With 0.92 a mesh, ring held, sun driving: η = (1 + i₀·η₀)/(1 + i₀), i₀ = 56/24, η₀ = 0.92² (Müller, ch. 3).
     const Train train{4, {makeCarried(makeSpur(0, 24, 3, 16), 2, {3}), makeCarried(makeChain(1, 56, 3, 16), 2, {3}), makeHeld(1)}};
-    const auto load = must(calcLoad(train, solveTrain(train, {0}), {{{0, 100.0}}, {{2, -100.0}}, {{0.92, 0.92}, {0.92, 0.92}, {}}}));
+    const auto load = valueOf(calcLoad(train, solveTrain(train, {0}), {{{0, 100.0}}, {{2, -100.0}}, {{0.92, 0.92}, {0.92, 0.92}, {}}}));
     const double basic = 56.0 / 24, wanted = (1 + basic * 0.92 * 0.92) / (1 + basic);
     EXPECT_NEAR(load.outW / load.inW, wanted, 1e-12);
 }
@@ -74,7 +74,7 @@ TEST(TrainLoad, EpicyclicRollingPower) {
 TEST(TrainLoad, TwoMotorsThroughADifferentialShareTheTorque) {
     // Case = mean of the sides: each side carries half of the case's torque.
     const Train train{3, {makeDifferential(0, 1, 2)}};
-    const auto load = must(calcLoad(train, solveTrain(train, {1, 2}), {{{1, 100.0}, {2, 40.0}}, {{0, -50.0}}, {}}));
+    const auto load = valueOf(calcLoad(train, solveTrain(train, {1, 2}), {{{1, 100.0}, {2, 40.0}}, {{0, -50.0}}, {}}));
     EXPECT_NEAR(load.driveNmm.at(1), 25, kRounding);
     EXPECT_NEAR(load.driveNmm.at(2), 25, kRounding);
     EXPECT_NEAR(load.speedsRpm[0], 70, kRounding);
@@ -82,7 +82,7 @@ TEST(TrainLoad, TwoMotorsThroughADifferentialShareTheTorque) {
 
 TEST(TrainLoad, ALoadOnALockedTrainNeedsNoDrive) {
     const Train train{2, {makeSpur(0, 20, 1, 20), makeSpur(0, 16, 1, 24)}};
-    const auto load = must(calcLoad(train, solveTrain(train, {0}), {{}, {{1, -40.0}}, {}}));
+    const auto load = valueOf(calcLoad(train, solveTrain(train, {0}), {{}, {{1, -40.0}}, {}}));
     EXPECT_TRUE(load.driveNmm.empty());
     EXPECT_NEAR(load.onTerms[0][1] + load.onTerms[1][1], 40, kRounding);
 }
@@ -98,7 +98,7 @@ TEST(TrainLoad, RandomTrainsByVirtualWorkAndBalance) {
         for (int thing : motion.independent) request.speedsRpm[thing] = number(random);
         for (int thing = 2; thing < train.things; ++thing) request.loadsNmm[thing] = number(random);
         // No loss: by virtual work the drive on an independent thing is −Σ load · ratio.
-        const auto ideal = must(calcLoad(train, motion, request));
+        const auto ideal = valueOf(calcLoad(train, motion, request));
         for (int thing : motion.independent) {
             double work = 0;
             for (const auto& [at, load] : request.loadsNmm) work += load * motion.ratio(at, thing).get_d();

@@ -1,4 +1,5 @@
-#include "core/verdict/check.h"
+#include "core/study/asked_tip.h"
+#include "core/verdict/mends.h"
 
 #include "core/files/project_file.h"
 #include "core/make/parts_list.h"
@@ -110,7 +111,7 @@ TEST(Verdicts, BallastMendsATippingFigure) {
     ASSERT_FALSE(mends.empty());
     EXPECT_TRUE(mends[0].text.starts_with("add "));
     const auto after = reportOn(must(mends[0].apply(f.project)));
-    EXPECT_GE(find(after, "tip/present")->value, verdict::kUsualTipDeg);
+    EXPECT_GE(find(after, "tip/present")->value, study::kUsualTipDeg);
 }
 
 TEST(Verdicts, TheDemoTeachesAllThreeStates) {
@@ -147,15 +148,15 @@ TEST(Facts, AskedForAloneAreThoseOfTheWholeReport) {
         const auto project = std::make_shared<const model::Project>(must(files::loadProject(test::repo(name))));
         const auto whole = verdict::calcReport(project);
         const auto only = [&](unsigned facts) {
-            verdict::Wanted wanted;
+            study::Wanted wanted;
             wanted.facts = facts;
             const auto report = verdict::calcReport(project, nullptr, wanted);
             EXPECT_TRUE(report.verdicts.empty());
             EXPECT_EQ(report.poses.size(), whole.poses.size());
             return report;
         };
-        const auto ranges = only(verdict::kRanges), loads = only(verdict::kLoads), bonds = only(verdict::kBonds), worst = only(verdict::kWorst),
-                   drive = only(verdict::kDrive), moves = only(verdict::kMoves), collisions = only(verdict::kCollisions), none = only(0);
+        const auto ranges = only(study::kRanges), loads = only(study::kLoads), bonds = only(study::kBonds), worst = only(study::kWorst),
+                   drive = only(study::kDrive), moves = only(study::kMoves), collisions = only(study::kCollisions), none = only(0);
         for (std::size_t q = 0; q < whole.poses.size(); ++q) {
             const auto& pose = whole.poses[q];
             EXPECT_TRUE(none.poses[q].ranges.empty());
@@ -189,8 +190,8 @@ TEST(Facts, AskedForAloneAreThoseOfTheWholeReport) {
 TEST(Facts, OfOneJointInOnePoseAreThoseAlone) {
     const auto project = std::make_shared<const model::Project>(must(files::loadProject(test::repo("/data/demo/heron.ivrant"))));
     const auto whole = verdict::calcReport(project);
-    verdict::Wanted wanted;
-    wanted.facts = verdict::kRanges;
+    study::Wanted wanted;
+    wanted.facts = study::kRanges;
     wanted.inPose = [](const model::NamedPose* named) { return named && named->name == "Asleep"; };
     wanted.ofJoint = [](const model::Joint& joint) { return joint.name == "Left wing"; };
     const auto report = verdict::calcReport(project, nullptr, wanted);

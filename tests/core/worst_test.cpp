@@ -26,7 +26,7 @@ model::Stance heldAt(const model::Project& project, int section) {
 
 pose::WorstLoad worstOf(const test::Figure& f, int joint, double tilt, int ground = 0) {
     return pose::calcWorstLoad(f.context(), f.values(), heldAt(f.project, ground), joint, tilt,
-                               bench::calcStrengths(f.project)[static_cast<std::size_t>(joint)]);
+                               trials::calcStrengths(f.project)[static_cast<std::size_t>(joint)]);
 }
 
 } // namespace
@@ -151,7 +151,7 @@ TEST(Worst, BruteForceAmongWhatStandsOnAPad) {
                                     ++fell;
                             }
             const std::vector<pose::JointValues> starts{{{0}, {0}, {0}}, {{-60}, {80}, {40}}};
-            const auto worst = pose::calcWorstStanding(context, starts, stance, joint, tiltDeg, bench::calcStrengths(run.project)[0], set);
+            const auto worst = pose::calcWorstStanding(context, starts, stance, joint, tiltDeg, trials::calcStrengths(run.project)[0], set);
             EXPECT_GE(worst.needNmm, 0.9 * most) << joint << " tilted " << tiltDeg;
             // What it names stands, is within the tilt, and asks that much.
             EXPECT_NEAR(pose::calcNeed(context, worst.values, stance, joint, worst.down), worst.needNmm, 1e-6 * worst.needNmm);
@@ -181,7 +181,7 @@ std::vector<pose::JointChoice> choose(const test::Figure& f, int joint, double f
     pose::ChooseRequest request;
     request.joint = joint;
     request.firm = firm;
-    request.strengthOf = [&](const parts::JointKind& kind) { return bench::calcStrength(f.project, kind); };
+    request.strengthOf = [&](const parts::JointKind& kind) { return trials::calcStrength(f.project, kind); };
     return pose::calcChoices(f.project, request);
 }
 

@@ -3,7 +3,6 @@
 
 #include <stdexcept>
 
-#include "core/bench/strengths.h"
 #include "core/bonds/section_bonds.h"
 #include "core/model/edits.h"
 #include "core/parts/family.h"
@@ -11,6 +10,7 @@
 #include "core/parts/part_line.h"
 #include "core/pose/hold.h"
 #include "core/pose/range.h"
+#include "core/trials/strengths.h"
 
 namespace ivrant::test {
 
@@ -57,7 +57,7 @@ public:
     [[nodiscard]] pose::RangeContext context() const { return pose::makeRangeContext(project, tree(), bonds::calcBonds(project)); }
     [[nodiscard]] pose::JointValues values() const { return pose::getValues(project, nullptr); }
     [[nodiscard]] pose::JointLoad load(int joint = 0) const {
-        return pose::calcJointLoad(placed(), tree(), joint, bench::calcStrengths(project)[static_cast<std::size_t>(joint)]);
+        return pose::calcJointLoad(placed(), tree(), joint, trials::calcStrengths(project)[static_cast<std::size_t>(joint)]);
     }
     [[nodiscard]] model::Placed placed() const { return pose::calcPlaced(project, tree(), pose::getValues(project, nullptr)); }
 };

@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <memory>
 
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::test {
 

@@ -11,7 +11,7 @@ struct Stack : Figure {
     double pull = 1.5, shear = 3;        ///< N a stud
     static constexpr double kHeavy = 40; ///< everything weighs that much more, so that λ lies about 1
 
-    [[nodiscard]] stand::BondLimits limits() const { return {{pull, false, ""}, {shear, false, ""}, bench::calcStrengths(project), {}}; }
+    [[nodiscard]] stand::BondLimits limits() const { return {{pull, false, ""}, {shear, false, ""}, trials::calcStrengths(project), {}}; }
     [[nodiscard]] stand::BondNet net(const stand::NetRequest& request = {}) const {
         const auto at = placed();
         return stand::makeBondNet(at, bonds::calcBonds(project), limits(), request);

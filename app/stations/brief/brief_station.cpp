@@ -15,7 +15,7 @@
 #include "core/files/atomic_file.h"
 #include "core/files/brief_file.h"
 #include "core/parts/family.h"
-#include "core/verdict/asks.h"
+#include "core/verdict/asks/asks.h"
 
 namespace ivrant::app {
 namespace {

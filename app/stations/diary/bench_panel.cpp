@@ -9,10 +9,10 @@
 #include "app/shell/table_tools.h"
 #include "app/stations/diary/number_box.h"
 #include "core/base/units.h"
-#include "core/bench/readings_csv.h"
-#include "core/bench/statistics.h"
-#include "core/bench/strengths.h"
 #include "core/files/atomic_file.h"
+#include "core/trials/readings_csv.h"
+#include "core/trials/statistics.h"
+#include "core/trials/strengths.h"
 
 namespace ivrant::app {
 namespace {
@@ -200,7 +200,7 @@ void BenchPanel::showForm() {
         steps = "1. Fix the carrying half; let the arm stand out level, with the joint's axis level too.\n2. Hang a weight at the distance above, square to "
                 "the axis.\n";
         if (kind)
-            steps += "3. Begin with about " + numberText(bench::calcFirstWeightG(lever(), kind->holdingNmm), 0) +
+            steps += "3. Begin with about " + numberText(trials::calcFirstWeightG(lever(), kind->holdingNmm), 0) +
                      " g and add until the arm slips; that weight is the reading.\n";
         steps += "4. Set it level again and repeat: five readings or more, better ten, on different joints of the kind.";
         if (test() == WearTest) steps += "\n5. Move the joint to and fro so many times, write the number of moves, and test again.";
@@ -219,7 +219,7 @@ void BenchPanel::showForm() {
     // Readings taken before a distance was corrected follow it.
     for (Reading& r : m_readings)
         if (torque && !r.imported)
-            if (const auto t = r.isForce ? bench::calcLeverTorqueFromForce(lever(), r.raw) : bench::calcLeverTorque(lever(), r.raw)) r.value = *t;
+            if (const auto t = r.isForce ? trials::calcLeverTorqueFromForce(lever(), r.raw) : trials::calcLeverTorque(lever(), r.raw)) r.value = *t;
     showReadings();
 }
 
@@ -238,7 +238,7 @@ void BenchPanel::addTyped() {
     if (number && isTorque()) {
         addReading(*number, false);
     } else {
-        const auto force = bench::parseForceLine(text);
+        const auto force = trials::parseForceLine(text);
         if (!force) return m_session.say(QString::fromStdString(force.error().message), true);
         addReading(*force, true);
     }
@@ -249,7 +249,7 @@ void BenchPanel::addTyped() {
 void BenchPanel::addReading(double raw, bool isForce) {
     Reading reading{raw, isForce, raw, m_moves->value(), false};
     if (isTorque()) {
-        const auto torque = isForce ? bench::calcLeverTorqueFromForce(lever(), raw) : bench::calcLeverTorque(lever(), raw);
+        const auto torque = isForce ? trials::calcLeverTorqueFromForce(lever(), raw) : trials::calcLeverTorque(lever(), raw);
         if (!torque) return m_session.say("Not taken: " + QString::fromStdString(torque.error().message), true);
         reading.value = *torque;
     }
@@ -266,12 +266,12 @@ void BenchPanel::removeReading() {
     showReadings();
 }
 
-base::Result<std::shared_ptr<bench::Instrument>> BenchPanel::instrument() {
+base::Result<std::shared_ptr<trials::Instrument>> BenchPanel::instrument() {
     const QString key =
         QString::number(m_source->currentIndex()) + m_device->text() + m_scope->currentData().toString() + QString::number(m_test->currentIndex());
     if (m_instrument && key == m_instrumentKey) return m_instrument;
     if (m_source->currentIndex() == Serial) {
-        auto opened = bench::openSerialInstrument(m_device->text().trimmed().toStdString());
+        auto opened = trials::openSerialInstrument(m_device->text().trimmed().toStdString());
         if (!opened) return opened.error();
         m_instrument = std::move(opened).value();
     } else {
@@ -281,7 +281,7 @@ base::Result<std::shared_ptr<bench::Instrument>> BenchPanel::instrument() {
         if (isTorque() && kind)
             force = std::max(0.01, (kSimulatedShare * kind->holdingNmm - base::weightN(m_arm->value()) * m_armCentre->value()) / m_distance->value());
         if (test() == PullTest && kind) force = kSimulatedShare * kind->pullOutN.value_or(1);
-        m_instrument = std::make_shared<bench::SimulatedScale>(force, kSimulatedSpread * force, static_cast<unsigned>(qHash(key)));
+        m_instrument = std::make_shared<trials::SimulatedScale>(force, kSimulatedSpread * force, static_cast<unsigned>(qHash(key)));
     }
     m_instrumentKey = key;
     return m_instrument;
@@ -310,7 +310,7 @@ void BenchPanel::importReadings() {
     if (path.isEmpty()) return;
     const auto text = files::readFile(path.toStdString(), kMostCsv);
     if (!text) return m_session.say(QString::fromStdString("Not read: " + text.error().message), true);
-    const auto readings = bench::parseReadings(*text);
+    const auto readings = trials::parseReadings(*text);
     if (!readings) return m_session.say("Not read: " + QString::fromStdString(readings.error().message + " (" + readings.error().place + ")"), true);
     for (std::size_t i = 0; i < readings->values.size(); ++i)
         m_readings.push_back({readings->values[i], false, readings->values[i], readings->moves.empty() ? 0 : readings->moves[i], true});
@@ -327,7 +327,7 @@ void BenchPanel::showReadings() {
     std::vector<double> values;
     for (const Reading& r : m_readings)
         if (test() != WearTest || r.moves == 0) values.push_back(r.value);
-    const auto statistics = bench::calcStatistics(values);
+    const auto statistics = trials::calcStatistics(values);
     const QString unit = isTorque() ? "N·mm" : "N";
     std::vector<TableRow> rows;
     for (std::size_t i = 0; i < m_readings.size(); ++i) {
@@ -357,7 +357,7 @@ void BenchPanel::showReadings() {
                 "Counted on: <b>" + numberText(statistics->lowerBound, 2) + " " + unit + "</b> = 0.6 × mean: fewer than 3 readings say nothing about spread.";
         if (const auto* kind = testedKind()) {
             const auto joint = testedJoint();
-            const auto now = bench::calcStrength(m_session.project(), *kind, joint ? &*joint : nullptr);
+            const auto now = trials::calcStrength(m_session.project(), *kind, joint ? &*joint : nullptr);
             const auto* capacity = isTorque() ? &now.holding : now.pull ? &*now.pull : nullptr;
             if (capacity)
                 says += "<br>Until now: " + numberText(capacity->value, 2) + " " + unit + " (" + QString::fromStdString(capacity->basis).toHtmlEscaped() + ").";
@@ -370,7 +370,7 @@ void BenchPanel::showReadings() {
             moves.push_back(r.moves);
             worn.push_back(r.value);
         }
-        if (const auto loss = bench::calcLossPer100(moves, worn)) says += "<br>Loses <b>" + numberText(*loss * 100, 1) + " %</b> of its holding in 100 moves.";
+        if (const auto loss = trials::calcLossPer100(moves, worn)) says += "<br>Loses <b>" + numberText(*loss * 100, 1) + " %</b> of its holding in 100 moves.";
     }
     if (m_simulated) says += "<br>▼ Some readings came from the <b>simulated</b> scale.";
     m_says->setText(says);

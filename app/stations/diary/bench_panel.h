@@ -10,8 +10,8 @@
 
 #include "app/shell/live.h"
 #include "app/shell/session.h"
-#include "core/bench/instrument.h"
-#include "core/bench/lever.h"
+#include "core/trials/instrument.h"
+#include "core/trials/lever.h"
 
 class QGridLayout;
 
@@ -49,10 +49,10 @@ private:
     [[nodiscard]] Test test() const { return static_cast<Test>(m_test->currentIndex()); }
     [[nodiscard]] bool isTorque() const { return test() == LeverTest || test() == WearTest; }
     [[nodiscard]] bool isOfJoint() const { return test() == LeverTest || test() == PullTest || test() == WearTest; }
-    [[nodiscard]] bench::Lever lever() const { return {m_distance->value(), m_arm->value(), m_armCentre->value()}; }
+    [[nodiscard]] trials::Lever lever() const { return {m_distance->value(), m_arm->value(), m_armCentre->value()}; }
     [[nodiscard]] const parts::JointKind* testedKind() const;
     [[nodiscard]] std::optional<model::JointId> testedJoint() const;
-    [[nodiscard]] base::Result<std::shared_ptr<bench::Instrument>> instrument();
+    [[nodiscard]] base::Result<std::shared_ptr<trials::Instrument>> instrument();
 
     Session& m_session;
     QComboBox *m_test, *m_scope, *m_source;
@@ -63,7 +63,7 @@ private:
     QPushButton *m_add, *m_read, *m_keep, *m_keepWorkshop, *m_drop;
     QTableWidget* m_table;
     Live<base::Result<double>> m_live;
-    std::shared_ptr<bench::Instrument> m_instrument;
+    std::shared_ptr<trials::Instrument> m_instrument;
     QString m_instrumentKey;
     std::vector<Reading> m_readings;
     bool m_scopeChosen = false; ///< by the person; else it follows the current joint

@@ -12,9 +12,9 @@
 #include "app/stations/diary/motor_bench.h"
 #include "app/stations/diary/weigh_panel.h"
 #include "core/base/units.h"
-#include "core/bench/motor_fit.h"
-#include "core/bench/statistics.h"
 #include "core/drive/motor.h"
+#include "core/trials/motor_fit.h"
+#include "core/trials/statistics.h"
 
 namespace ivrant::app {
 namespace {
@@ -129,7 +129,7 @@ void DiaryStation::showMeasured() {
     const auto add = [&](const model::Series& s, bool workshop) {
         if (s.quantity == model::Quantity::Motor) {
             const auto* starting = drive::findStartingMotor(s.kind);
-            const auto fit = bench::fitMotor(s.runs, starting ? starting->ratedV : drive::getStartingBattery().voltage);
+            const auto fit = trials::fitMotor(s.runs, starting ? starting->ratedV : drive::getStartingBattery().voltage);
             rows.push_back({{QString::fromStdString(s.kind), {}},
                             {"motor line", {}},
                             {workshop ? "workshop" : "this project", {}},
@@ -143,7 +143,7 @@ void DiaryStation::showMeasured() {
             ids.push_back(workshop ? QString() : QString::fromStdString(s.id.text));
             return;
         }
-        const auto statistics = bench::calcStatistics(s.readings);
+        const auto statistics = trials::calcStatistics(s.readings);
         if (!statistics) return;
         const int j = s.joint ? m_session.project().findJoint(*s.joint) : -1;
         const QString scope = workshop ? "workshop"

@@ -16,9 +16,9 @@ namespace ivrant::app {
 namespace {
 
 /// The stand-in's motor differs from the starting values, as any real one does.
-bench::StandTruth makeTruth(const drive::MotorLine& starting) {
+trials::StandTruth makeTruth(const drive::MotorLine& starting) {
     constexpr double kSpeed = 0.93, kTorque = 0.85, kCurrent = 1.1, kOpenV = 8.9, kInnerOhm = 1.3;
-    bench::StandTruth truth;
+    trials::StandTruth truth;
     truth.ratedV = starting.ratedV;
     truth.noLoadRpm = kSpeed * starting.noLoadRpm;
     truth.stallNmm = kTorque * starting.stallNmm;
@@ -168,7 +168,7 @@ void MotorBench::startAnew() {
 void MotorBench::addTyped() {
     const std::string text = m_typed->text().trimmed().toStdString();
     if (text.empty()) return;
-    const auto run = bench::parseMotorLine(text, m_drum->value());
+    const auto run = trials::parseMotorLine(text, m_drum->value());
     if (!run) return m_session.say("Not taken: " + QString::fromStdString(run.error().message), true);
     if (!(run->voltageV > 0)) return m_session.say("Not taken: the voltage at the motor is missing, such as 8.74 V", true);
     addRun(*run);
@@ -180,7 +180,7 @@ void MotorBench::takeRun() {
     if (!isSimulated()) return m_typed->setFocus();
     const auto* starting = drive::findStartingMotor(line());
     if (!starting) return m_session.say("The stand-in knows the usual motors only", true);
-    const auto torque = bench::calcDrumTorque(m_weight->value(), m_drum->value());
+    const auto torque = trials::calcDrumTorque(m_weight->value(), m_drum->value());
     if (!torque) return m_session.say("Not taken: " + QString::fromStdString(torque.error().message), true);
     if (!m_stand) m_stand.emplace(makeTruth(*starting), static_cast<unsigned>(qHash(m_motor->currentText(), 7)));
     m_simulated = true;
@@ -207,8 +207,8 @@ void MotorBench::showRuns() {
         rows.push_back({numberCell(static_cast<double>(i + 1), 0), numberCell(m_runs[i].torqueNmm, 1), numberCell(m_runs[i].rpm, 0),
                         numberCell(m_runs[i].currentA, 3), numberCell(m_runs[i].voltageV, 2)});
     fillTable(m_table, {"", "Torque N·mm", "rpm", "A", "V"}, rows);
-    const auto fit = bench::fitMotor(m_runs, ratedV());
-    m_chart->show(m_runs, ratedV(), fit ? std::optional<bench::MotorFit>(*fit) : std::nullopt);
+    const auto fit = trials::fitMotor(m_runs, ratedV());
+    m_chart->show(m_runs, ratedV(), fit ? std::optional<trials::MotorFit>(*fit) : std::nullopt);
     m_drop->setEnabled(!m_runs.empty());
     m_keep->setEnabled(fit.ok());
     m_keepWorkshop->setEnabled(fit.ok());

@@ -10,7 +10,7 @@
 
 #include "app/charts/run_chart.h"
 #include "app/shell/session.h"
-#include "core/bench/motor_stand.h"
+#include "core/trials/motor_stand.h"
 
 namespace ivrant::app {
 
@@ -42,7 +42,7 @@ private:
     QTableWidget* m_table;
     RunChart* m_chart;
     std::vector<model::MotorRun> m_runs;
-    std::optional<bench::SimulatedMotorStand> m_stand;
+    std::optional<trials::SimulatedMotorStand> m_stand;
     bool m_simulated = false; ///< some run came from the stand-in
 };
 

@@ -4,6 +4,7 @@
 #include <QFormLayout>
 
 #include "app/shell/table_tools.h"
+#include "app/shell/text.h"
 #include "core/base/units.h"
 #include "core/parts/palette.h"
 
@@ -12,8 +13,6 @@ namespace {
 
 using base::kPitchMm;
 using base::umToMm;
-
-QString qs(const std::string& text) { return QString::fromStdString(text); }
 
 struct Attitude {
     const char* text;

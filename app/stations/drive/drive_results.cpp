@@ -4,17 +4,16 @@
 #include <algorithm>
 
 #include "app/shell/table_tools.h"
+#include "app/shell/text.h"
 #include "app/stations/drive/drive_station.h"
 #include "core/base/units.h"
 #include "core/drive/selector_compare.h"
-#include "core/verdict/drive_inputs.h"
+#include "core/study/drive_inputs.h"
 
 namespace ivrant::app {
 namespace {
 
 constexpr int kFunctionWidths[] = {90, 74, 76, 52, 60};
-
-QString qs(const std::string& text) { return QString::fromStdString(text); }
 
 } // namespace
 
@@ -24,7 +23,7 @@ void DriveStation::rebuild() {
     if (!m_session.project().boards.empty()) {
         auto state = std::make_shared<DriveState>();
         state->project = std::make_shared<const model::Project>(m_session.project());
-        state->report = verdict::calcDrive({state->project.get(), m_session.placed().X_WS}, m_session.tree());
+        state->report = study::calcDrive({state->project.get(), m_session.placed().X_WS}, m_session.tree());
         m_state = std::move(state);
     }
     m_board = std::clamp(m_board, 0, std::max(0, static_cast<int>(m_session.project().boards.size()) - 1));

@@ -9,6 +9,7 @@
 #include <QVBoxLayout>
 
 #include "app/shell/table_tools.h"
+#include "app/shell/text.h"
 #include "app/shell/theme.h"
 #include "app/stations/drive/board_dialog.h"
 #include "app/stations/drive/function_dialog.h"
@@ -24,8 +25,6 @@ constexpr int kSideWidth = 424; ///< to begin with; it can be made narrower
 constexpr int kLeastSideWidth = 352;
 constexpr int kMostSeconds = 20; ///< length of the play bar
 constexpr int kTicks = 1000;
-
-QString qs(const std::string& text) { return QString::fromStdString(text); }
 
 } // namespace
 

@@ -1,4 +1,5 @@
 #include "app/stations/drive/selector_dialog.h"
+#include "app/shell/text.h"
 
 #include <QDialogButtonBox>
 #include <QHBoxLayout>
@@ -8,11 +9,7 @@
 #include <algorithm>
 
 namespace ivrant::app {
-namespace {
-
-QString qs(const std::string& text) { return QString::fromStdString(text); }
-
-} // namespace
+namespace {} // namespace
 
 SelectorDialog::SelectorDialog(const model::Project& project, model::Selector selector, QWidget* parent)
     : QDialog(parent), m_selector(std::move(selector)), m_name(new QLineEdit(qs(m_selector.name), this)), m_table(new QTableWidget(this)),

@@ -25,7 +25,7 @@ namespace {
 constexpr int kPartPixels = 64;
 constexpr int kPictureDelayMs = 120;
 
-QString colourName(int colour) { return QString::fromStdString(parts::getPalette()[static_cast<std::size_t>(colour)].name); }
+QString colourName(int colour) { return QString::fromStdString(parts::getColourName(colour)); }
 QString countText(const make::Step& step) {
     int count = 0;
     for (const auto& line : step.tray) count += line.count;

@@ -6,8 +6,8 @@
 
 #include "app/shell/table_tools.h"
 #include "core/base/units.h"
-#include "core/bench/strengths.h"
 #include "core/pose/stance.h"
+#include "core/trials/strengths.h"
 
 namespace ivrant::app {
 namespace {
@@ -103,7 +103,7 @@ void ChainTab::refresh() {
                 result.trouble = chain.error().message;
                 return result;
             }
-            const auto strengths = bench::calcStrengths(*s.project);
+            const auto strengths = trials::calcStrengths(*s.project);
             result.study = pose::calcChain(context, s.values, *chain, &progress);
             if (progress.stopped()) return std::nullopt;
             result.sag = pose::calcSag(context, s.values, *chain, s.stance, strengths);

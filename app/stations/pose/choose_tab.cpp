@@ -6,7 +6,7 @@
 
 #include "app/shell/table_tools.h"
 #include "core/base/units.h"
-#include "core/bench/strengths.h"
+#include "core/trials/strengths.h"
 
 namespace ivrant::app {
 namespace {
@@ -69,7 +69,7 @@ void ChooseTab::refresh() {
             request.firm = firm;
             request.tiltDeg = s.project->tiltDeg;
             request.strengthOf = [&](const parts::JointKind& kind) {
-                return bench::calcStrength(*s.project, kind, &s.project->joints[static_cast<std::size_t>(joint)].id);
+                return trials::calcStrength(*s.project, kind, &s.project->joints[static_cast<std::size_t>(joint)].id);
             };
             auto choices = pose::calcChoices(*s.project, request, &progress);
             if (progress.stopped()) return std::nullopt;

@@ -20,6 +20,7 @@
 #include "app/stations/pose/study_tab.h"
 #include "core/base/units.h"
 #include "core/pose/rings.h"
+#include "core/study/worst_load.h"
 
 namespace ivrant::app {
 
@@ -320,7 +321,7 @@ void PoseStation::showHolding() {
     std::vector<TableRow> rows;
     for (std::size_t k = 0; k < report->project->joints.size(); ++k) {
         const auto& now = report->present.loads[k];
-        const auto& pose = verdict::findWorstPose(*report, k);
+        const auto& pose = study::findWorstPose(*report, k);
         const bool between = report->worst[k].needNmm > pose.loads[k].needNmm * (1 + 1e-6) + 1e-6;
         const double most = between ? report->worst[k].needNmm : pose.loads[k].needNmm;
         rows.push_back({{QString::fromStdString(report->project->joints[k].name), {}},

@@ -254,7 +254,7 @@ void ShapeStation::putDown() {
 void ShapeStation::showHang() {
     m_place->setText(m_hang.describe());
     if (m_hang.active())
-        m_hint->setText(QString::fromStdString(m_hang.shape()->name + ", " + parts::getPalette()[static_cast<std::size_t>(m_hang.colour())].name));
+        m_hint->setText(QString::fromStdString(m_hang.shape()->name + ", " + parts::getColourName(m_hang.colour())));
     else if (m_line->text().isEmpty())
         m_hint->setText(QString::number(m_session.project().partCount()) + " parts · " + QString::number(m_session.selection().size()) + " selected");
     m_sheet->refresh();

@@ -1,4 +1,5 @@
 #include "app/stations/stand/case_dialog.h"
+#include "app/shell/text.h"
 
 #include <QDialogButtonBox>
 #include <QFormLayout>
@@ -8,7 +9,6 @@
 namespace ivrant::app {
 namespace {
 
-QString qs(const std::string& text) { return QString::fromStdString(text); }
 QString countParts(std::size_t count) { return QString::number(count) + (count == 1 ? " part" : " parts"); }
 
 enum Held { OnGround, Strapped, KeptHands, ChosenHands };

@@ -6,6 +6,7 @@
 
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
+#include "core/study/asked_tip.h"
 
 namespace ivrant::app {
 namespace {
@@ -65,7 +66,7 @@ void MovesPanel::hideEvent(QHideEvent* event) {
     QWidget::hideEvent(event);
 }
 
-const verdict::MoveTip* MovesPanel::chosen() const {
+const study::MoveTip* MovesPanel::chosen() const {
     const int index = m_choice->currentIndex();
     return m_report && index >= 0 && index < static_cast<int>(m_report->moves.size()) ? &m_report->moves[static_cast<std::size_t>(index)] : nullptr;
 }
@@ -76,7 +77,7 @@ void MovesPanel::setReport(std::shared_ptr<const verdict::Report> report) {
     const QSignalBlocker quiet(m_choice);
     m_choice->clear();
     int index = -1, least = -1;
-    for (const verdict::MoveTip& move : m_report->moves) {
+    for (const study::MoveTip& move : m_report->moves) {
         m_choice->addItem(QString::fromStdString(move.name) + ": least " + numberText(move.leastDeg, 1) + "°", QString::fromStdString(move.key));
         const int at = m_choice->count() - 1;
         if (m_choice->itemData(at).toString() == before) index = at;
@@ -87,7 +88,7 @@ void MovesPanel::setReport(std::shared_ptr<const verdict::Report> report) {
     m_play->setEnabled(m_choice->count() > 0);
     if (index >= 0) {
         m_choice->setCurrentIndex(index);
-        m_chart->show(m_report->moves, index, verdict::getAskedTipDeg(*m_report->project));
+        m_chart->show(m_report->moves, index, study::getAskedTipDeg(*m_report->project));
         showAt(static_cast<double>(m_way->value()) / kSteps);
     } else {
         m_choice->setCurrentIndex(least);
@@ -106,8 +107,8 @@ bool MovesPanel::goTo(const std::string& key) {
 /// Where it comes nearest to tipping.
 void MovesPanel::choose(int index) {
     m_play->setChecked(false);
-    m_chart->show(m_report ? m_report->moves : std::vector<verdict::MoveTip>{}, index,
-                  m_report ? verdict::getAskedTipDeg(*m_report->project) : verdict::kUsualTipDeg);
+    m_chart->show(m_report ? m_report->moves : std::vector<study::MoveTip>{}, index,
+                  m_report ? study::getAskedTipDeg(*m_report->project) : study::kUsualTipDeg);
     const auto* move = chosen();
     const QSignalBlocker quiet(m_way);
     m_way->setValue(move ? static_cast<int>(std::lround(move->atShare * kSteps)) : 0);
@@ -116,13 +117,13 @@ void MovesPanel::choose(int index) {
 
 void MovesPanel::showAt(double share) {
     const auto* move = chosen();
-    m_place = move ? verdict::calcPlaceOnWay(*m_report, *move, share) : std::nullopt;
+    m_place = move ? study::calcPlaceOnWay(*m_report, *move, share) : std::nullopt;
     m_chart->setShare(share);
     QString told = "No move of a standing model is known: poses that stand on the same section, or a driven joint with a travel.";
     if (m_place)
         told = "<b>" + numberText(100 * share, 0) + " %</b> of the way: tips at " + numberText(m_place->tipping.angleDeg, 1) + "° towards " +
                numberText(m_place->tipping.towardDeg, 0) + "°" + (m_place->tipping.angleDeg < 0 ? ", it falls over" : "") + "; asked " +
-               numberText(verdict::getAskedTipDeg(*m_report->project), 0) + "°";
+               numberText(study::getAskedTipDeg(*m_report->project), 0) + "°";
     m_told->setText(told);
     emit placeChanged();
 }

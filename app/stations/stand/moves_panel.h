@@ -8,7 +8,7 @@
 #include <QTimer>
 
 #include "app/charts/tip_way.h"
-#include "core/verdict/check.h"
+#include "core/verdict/report.h"
 
 namespace ivrant::app {
 
@@ -32,7 +32,7 @@ protected:
     void hideEvent(QHideEvent* event) override;
 
 private:
-    [[nodiscard]] const verdict::MoveTip* chosen() const;
+    [[nodiscard]] const study::MoveTip* chosen() const;
     void choose(int index);
     void showAt(double share);
 

@@ -4,18 +4,17 @@
 #include <cmath>
 
 #include "app/shell/table_tools.h"
+#include "app/shell/text.h"
 #include "app/shell/theme.h"
 #include "app/stations/stand/case_dialog.h"
 #include "app/stations/stand/stand_station.h"
 #include "app/stations/stand/statue_desk.h"
 #include "core/base/units.h"
 #include "core/base/words.h"
-#include "core/verdict/size_desk.h"
+#include "core/verdict/stand/size_desk.h"
 
 namespace ivrant::app {
 namespace {
-
-QString text(const std::string& s) { return QString::fromStdString(s); }
 
 /// The statue as a section: of an empty project its own, else beside what is there.
 model::EditResult addStatue(const model::Project& project, const model::Project& statue, double asideMm) {
@@ -55,9 +54,8 @@ void StandStation::keepCase() {
     CaseDialog dialog(m_session.project(), own, m_session.selectedParts(), this);
     if (dialog.exec() != QDialog::Accepted) return;
     const auto kept = dialog.ownCase();
-    if (!m_session.apply((own.id.empty() ? "Case " : "Change case ") + text(kept.name), [&](const model::Project& p) { return model::putCase(p, kept); }))
-        return;
-    m_key = text(own.id.empty() ? m_session.project().cases.back().id.text : own.id.text);
+    if (!m_session.apply((own.id.empty() ? "Case " : "Change case ") + qs(kept.name), [&](const model::Project& p) { return model::putCase(p, kept); })) return;
+    m_key = qs(own.id.empty() ? m_session.project().cases.back().id.text : own.id.text);
     rebuildChips();
 }
 
@@ -65,7 +63,7 @@ void StandStation::dropCase() {
     for (const model::OwnCase& kept : m_session.project().cases) {
         if (m_key.toStdString() != kept.id.text) continue;
         const auto id = kept.id;
-        const QString name = text(kept.name);
+        const QString name = qs(kept.name);
         m_key = "standing";
         m_session.apply("Remove case " + name, [&](const model::Project& p) { return model::removeCase(p, id); });
         return rebuildChips();
@@ -93,16 +91,16 @@ void StandStation::proposeCore() {
     m_core.ask(
         "Core",
         [report](base::Progress& progress) -> std::optional<stand::CoreProposal> {
-            auto core = verdict::calcCore(*report, report->present, &progress);
+            auto core = study::calcCore(*report, report->present, &progress);
             if (!core) return std::nullopt;
             return std::move(core).value();
         },
         [this](const stand::CoreProposal& core) {
-            if (core.leaveOut.empty()) return m_outcome->setText("<b>Core</b>: nothing can be left out; " + text(core.why).toHtmlEscaped());
+            if (core.leaveOut.empty()) return m_outcome->setText("<b>Core</b>: nothing can be left out; " + qs(core.why).toHtmlEscaped());
             const QString what = QString::number(core.leaveOut.size()) + " parts, " + numberText(core.massG, 0) + " g, " +
                                  numberText(static_cast<double>(core.leaveOut.size()) / verdict::kUsualPartsPerHour, 1) + " h of laying at " +
                                  numberText(verdict::kUsualPartsPerHour, 0) + " parts an hour (starting value)";
-            if (!m_session.apply("Leave out the core", [&](const model::Project& p) { return verdict::leaveOutCore(p, core.leaveOut); })) return;
+            if (!m_session.apply("Leave out the core", [&](const model::Project& p) { return study::leaveOutCore(p, core.leaveOut); })) return;
             m_session.say("Left out " + what + " in the variant hollow; the solid one is kept beside it");
         });
 }
@@ -114,19 +112,19 @@ void StandStation::markHidden() {
     m_outcome->setText("Looking for what is never seen …");
     m_hidden.ask(
         "Never seen",
-        [report](base::Progress& progress) -> std::optional<verdict::Hidden> {
-            auto hidden = verdict::calcHidden(*report, &progress);
+        [report](base::Progress& progress) -> std::optional<study::Hidden> {
+            auto hidden = study::calcHidden(*report, &progress);
             if (!hidden) return std::nullopt;
             return std::move(hidden).value();
         },
-        [this](const verdict::Hidden& hidden) {
+        [this](const study::Hidden& hidden) {
             std::set<model::PartId> marked;
             for (const model::PartSpot spot : hidden.parts) marked.insert(model::getPart(m_session.project(), spot).id);
             QString line = "<b>Never seen</b>, in any pose: " + QString::fromStdString(base::countText(marked.size(), "part", "parts")) + ", " +
                            numberText(hidden.massG, 0) + " g; any colour will do for them";
             if (!hidden.showing.empty())
                 line += "<br>seen through gaps in a colour of their own: " + QString::fromStdString(base::countText(hidden.showing.size(), "part", "parts")) +
-                        ", such as a " + text(model::getPart(m_session.project(), hidden.showing.front().part).shape->name).toHtmlEscaped();
+                        ", such as a " + qs(model::getPart(m_session.project(), hidden.showing.front().part).shape->name).toHtmlEscaped();
             m_outcome->setText(line);
             m_session.setMarked(marked);
             m_session.select(std::move(marked)); // to be recoloured in Shape at once
@@ -140,12 +138,12 @@ void StandStation::makeFirm() {
     m_firm.ask(
         "Make firm",
         [report](base::Progress& progress) -> std::optional<stand::FirmProposal> {
-            auto firm = stand::proposeFirm(report->present.placed, verdict::calcBondLimits(*report), {}, &progress);
+            auto firm = stand::proposeFirm(report->present.placed, study::calcBondLimits(*report), {}, &progress);
             if (!firm) return std::nullopt;
             return std::move(firm).value();
         },
         [this](const stand::FirmProposal& firm) {
-            if (firm.parts.empty()) return m_outcome->setText("<b>Make firm</b>: nothing goes in; " + text(firm.why).toHtmlEscaped());
+            if (firm.parts.empty()) return m_outcome->setText("<b>Make firm</b>: nothing goes in; " + qs(firm.why).toHtmlEscaped());
             const auto id = m_session.project().sections[static_cast<std::size_t>(firm.section)]->id;
             const auto lambda = [](const std::optional<double>& value) {
                 return !value || std::isinf(*value) ? QString("falling") : "λ " + numberText(*value, 2);

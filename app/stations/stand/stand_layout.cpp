@@ -107,7 +107,7 @@ void StandStation::makePanel(QWidget* panel) {
         if (m_supports) return chooseSupport();
         if (rows.isEmpty() || !m_solved) return;
         const int contact = m_bonds->item(rows[0].row(), 2)->data(Qt::UserRole).toInt();
-        const auto parts = verdict::listParts(m_session.project(), m_solved->result, contact);
+        const auto parts = study::listParts(m_session.project(), m_solved->result, contact);
         m_session.setMarked({parts.begin(), parts.end()});
     });
 }

@@ -8,18 +8,18 @@
 
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
+#include "app/shell/text.h"
 #include "app/shell/theme.h"
 #include "core/base/units.h"
 #include "core/make/steps.h"
 #include "core/model/mass.h"
 #include "core/pose/kinematics.h"
+#include "core/study/case_words.h"
 
 namespace ivrant::app {
 namespace {
 
 constexpr std::size_t kListed = 40;
-
-QString text(const std::string& s) { return QString::fromStdString(s); }
 
 } // namespace
 
@@ -114,7 +114,7 @@ void StandStation::reportChanged() {
     rebuildChips();
     solve();
     // Looked for again after each change, where that does not take long.
-    if (m_supporting && m_session.isReportCurrent() && m_session.project().partCount() <= verdict::kMostPartsLive) designSupport();
+    if (m_supporting && m_session.isReportCurrent() && m_session.project().partCount() <= study::kMostPartsLive) designSupport();
 }
 
 void StandStation::rebuildChips() {
@@ -140,7 +140,7 @@ void StandStation::rebuildChips() {
     add("bump", "bump", "In transport: 1.5 g down and 0.5 g sideways, strapped at its feet");
     add("knock", "knock", "A nudge of 1 N at its top, the way it tips first");
     add("carry", "lifted", "By the part nearest its centre of gravity");
-    for (const model::OwnCase& own : m_session.project().cases) add(text(own.id.text), text(own.name), "Your own case; K changes it");
+    for (const model::OwnCase& own : m_session.project().cases) add(qs(own.id.text), qs(own.name), "Your own case; K changes it");
     auto* keep = new QPushButton("+", m_chips);
     keep->setObjectName("keepCase");
     keep->setAccessibleName("Keep a case of your own");
@@ -156,7 +156,7 @@ void StandStation::listPoses() {
     m_pose->clear();
     m_pose->addItem("as it is now", "");
     for (const auto& named : m_session.project().poses) {
-        m_pose->addItem(text(named.name), text(named.id.text));
+        m_pose->addItem(qs(named.name), qs(named.id.text));
         if (pose::getValues(m_session.project(), &named) == present) m_pose->setCurrentIndex(m_pose->count() - 1);
     }
     m_pose->setVisible(m_pose->count() > 1);
@@ -165,7 +165,7 @@ void StandStation::listPoses() {
 void StandStation::takePose(const model::PoseId& id) {
     const int q = m_session.project().findPose(id);
     if (q < 0) return;
-    m_session.apply("Take pose " + text(m_session.project().poses[static_cast<std::size_t>(q)].name),
+    m_session.apply("Take pose " + qs(m_session.project().poses[static_cast<std::size_t>(q)].name),
                     [&](const model::Project& p) { return model::takePose(p, id); });
     m_sheet->fitAgain();
 }
@@ -182,9 +182,9 @@ void StandStation::choose(const QString& key) {
 std::optional<stand::StandCase> StandStation::findCase() const {
     const auto report = m_session.report();
     if (!report || !m_session.isReportCurrent() || !report->present.tipping) return std::nullopt;
-    if (m_key == "half") return verdict::makeHalfBuilt(*report, m_step->value());
+    if (m_key == "half") return study::makeHalfBuilt(*report, m_step->value());
     if (m_key == "own") return stand::makeCarried(m_hands);
-    for (auto& standCase : verdict::listStandCases(*report, report->present))
+    for (auto& standCase : study::listStandCases(*report, report->present))
         if (standCase.key == m_key.toStdString()) return standCase;
     return std::nullopt;
 }
@@ -198,21 +198,21 @@ void StandStation::solve(bool asked) {
             m_outcome->setText(report->present.tipping ? "This model is held, not standing: only lifting can be tried." : "There is nothing with weight yet.");
         return;
     }
-    m_outcome->setText("Working out " + text(standCase->name).toHtmlEscaped() + " …");
-    const bool large = m_session.project().partCount() > verdict::kMostPartsLive;
+    m_outcome->setText("Working out " + qs(standCase->name).toHtmlEscaped() + " …");
+    const bool large = m_session.project().partCount() > study::kMostPartsLive;
     if (large && m_key == "standing" && !m_session.report()->poses.front().id) { // the verdicts have it already, or soon will
         if (const auto& standing = m_session.report()->poses.front().standing; standing && m_session.report()->present.tipping->angleDeg >= 0) {
             m_solved = std::make_shared<const files::SolvedCase>(files::SolvedCase{*standCase, *standing});
             return showSolved();
         }
-        if (!asked && verdict::lacksBonds(*m_session.report())) return;
+        if (!asked && study::lacksBonds(*m_session.report())) return;
     }
     m_live.ask(
-        "Bonds, " + text(standCase->name),
+        "Bonds, " + qs(standCase->name),
         [report = m_session.report(), standCase = *standCase](base::Progress& progress) -> std::optional<files::SolvedCase> {
             stand::EquilibriumRequest request;
             request.progress = &progress;
-            auto result = verdict::calcStandCase(*report, report->present, standCase, request);
+            auto result = study::calcStandCase(*report, report->present, standCase, request);
             if (!result) return std::nullopt;
             return files::SolvedCase{standCase, std::move(result).value()};
         },
@@ -236,21 +236,21 @@ void StandStation::showSolved() {
             if (body >= 0) use[static_cast<std::size_t>(body)] = std::max(use[static_cast<std::size_t>(body)], e.forces[k].use);
     for (const int body : e.falling) use[static_cast<std::size_t>(body)] = -1;
     for (std::size_t b = 0; b < use.size(); ++b) m_useOf[model::getPart(project, net.bodies[b].spot).id] = use[b];
-    QString line = "<b>" + text(m_solved->of.name) + "</b>: " + text(verdict::describeOutcome(m_solved->result)).toHtmlEscaped();
-    if (e.firstToGo) line += "<br>first lets go: " + text(verdict::describeContact(project, m_solved->result, *e.firstToGo)).toHtmlEscaped();
-    line += m_session.report() && verdict::calcBondLimits(project).studPull.measured ? "<br>pull limit measured" : "<br>limits: starting values";
+    QString line = "<b>" + qs(m_solved->of.name) + "</b>: " + qs(study::describeOutcome(m_solved->result)).toHtmlEscaped();
+    if (e.firstToGo) line += "<br>first lets go: " + qs(study::describeContact(project, m_solved->result, *e.firstToGo)).toHtmlEscaped();
+    line += m_session.report() && study::calcBondLimits(project).studPull.measured ? "<br>pull limit measured" : "<br>limits: starting values";
     line += " · tint: use of bonds, red falls";
     m_outcome->setText(line);
     std::vector<TableRow> rows;
-    m_listed = verdict::listWeakest(m_solved->result, kListed);
+    m_listed = study::listWeakest(m_solved->result, kListed);
     for (const int contact : m_listed) {
         const auto& force = e.forces[static_cast<std::size_t>(contact)];
-        rows.push_back({{text(verdict::describeContact(project, m_solved->result, contact)), {}}, {QString(force.mode), {}}, numberCell(100 * force.use, 0)});
+        rows.push_back({{qs(study::describeContact(project, m_solved->result, contact)), {}}, {QString(force.mode), {}}, numberCell(100 * force.use, 0)});
     }
     fillTable(m_bonds, {"bond", "by", "% used"}, rows);
     for (int row = 0; row < m_bonds->rowCount(); ++row) // rows may be sorted another way than the list
         for (const int contact : m_listed)
-            if (m_bonds->item(row, 0)->text() == text(verdict::describeContact(project, m_solved->result, contact)))
+            if (m_bonds->item(row, 0)->text() == qs(study::describeContact(project, m_solved->result, contact)))
                 m_bonds->item(row, 2)->setData(Qt::UserRole, contact);
     m_bonds->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     m_bonds->setWordWrap(true);
@@ -297,7 +297,7 @@ void StandStation::tryEveryStep() {
             request.progress = &progress;
             for (int step = 1; step <= count; ++step) {
                 progress.report(static_cast<double>(step) / count);
-                const auto result = verdict::calcStandCase(*report, report->present, verdict::makeHalfBuilt(*report, step), request);
+                const auto result = study::calcStandCase(*report, report->present, study::makeHalfBuilt(*report, step), request);
                 if (progress.stopped()) return std::nullopt;
                 if (result && !result->equilibrium.stands) return QString::number(step);
             }

@@ -15,8 +15,8 @@
 #include "app/stations/stand/moves_panel.h"
 #include "core/files/results_stand.h"
 #include "core/stand/firm_shell.h"
-#include "core/verdict/hidden.h"
-#include "core/verdict/support_check.h"
+#include "core/study/hidden.h"
+#include "core/study/support_check.h"
 
 namespace ivrant::app {
 
@@ -134,10 +134,10 @@ private:
     Live<files::SolvedCase> m_live;
     Live<QString> m_steps;
     Live<stand::CoreProposal> m_core;
-    Live<verdict::SupportDesign> m_design;
+    Live<study::SupportDesign> m_design;
     Live<stand::FirmProposal> m_firm;
-    Live<verdict::Hidden> m_hidden;
-    std::optional<verdict::SupportDesign> m_supports; ///< shown in the place of the bonds
+    Live<study::Hidden> m_hidden;
+    std::optional<study::SupportDesign> m_supports; ///< shown in the place of the bonds
     std::vector<SupportRow> m_supportRows;
     bool m_supporting = false; ///< posts are looked at, after each change again
     QWidget* m_postRow = nullptr;

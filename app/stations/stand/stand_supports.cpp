@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/shell/table_tools.h"
+#include "app/shell/text.h"
 #include "app/shell/theme.h"
 #include "app/stations/stand/stand_station.h"
 #include "core/base/units.h"
@@ -11,11 +12,9 @@
 namespace ivrant::app {
 namespace {
 
-QString text(const std::string& s) { return QString::fromStdString(s); }
-
 QString placeText(const model::Project& project, model::PartSpot spot, double heightMm) {
     const auto& part = model::getPart(project, spot);
-    return text(part.shape->name + " (" + part.id.text + ")") + ", " + numberText(heightMm, 0) + " mm up";
+    return qs(part.shape->name + " (" + part.id.text + ")") + ", " + numberText(heightMm, 0) + " mm up";
 }
 
 } // namespace
@@ -27,12 +26,12 @@ void StandStation::designSupport() {
     m_outcome->setText("Looking for places for a post …");
     m_design.ask(
         "Posts",
-        [report](base::Progress& progress) -> std::optional<verdict::SupportDesign> {
-            auto design = verdict::calcSupports(*report, report->present, 0, &progress);
+        [report](base::Progress& progress) -> std::optional<study::SupportDesign> {
+            auto design = study::calcSupports(*report, report->present, 0, &progress);
             if (!design) return std::nullopt;
             return std::move(design).value();
         },
-        [this](verdict::SupportDesign design) {
+        [this](study::SupportDesign design) {
             m_supports = std::move(design);
             m_weighing = false;
             showSupports();
@@ -46,7 +45,7 @@ void StandStation::showSupports() {
     QString line = "<b>Posts</b>: " + (design.needed ? QString("it does not stand well") : QString("it stands")) +
                    (project.supports.empty() ? QString(" by itself") : QString(" on its feet and posts")) + "; asked " + numberText(design.wishDeg, 0) +
                    "°. One presses from below; force with the base level, and tilted by that.";
-    if (design.spots.empty()) line += "<br>" + text(design.why).toHtmlEscaped();
+    if (design.spots.empty()) line += "<br>" + qs(design.why).toHtmlEscaped();
     m_outcome->setText(line);
     m_supportRows.clear();
     std::vector<TableRow> rows;
@@ -54,16 +53,16 @@ void StandStation::showSupports() {
         rows.push_back({{row.text, {}}, numberCell(level, 2), numberCell(tilted, 2)});
         m_supportRows.push_back(std::move(row));
     };
-    const auto kept = verdict::checkSupports(*m_session.report());
+    const auto kept = study::checkSupports(*m_session.report());
     for (std::size_t i = 0; i < kept.size(); ++i) {
         const auto& post = kept[i].post;
         const bool touches = kept[i].pose && post.state == stand::PostState::Touches, blocked = kept[i].pose && post.state == stand::PostState::Blocked;
-        QString told = "kept: " + text(verdict::nameSupport(i));
+        QString told = "kept: " + qs(study::nameSupport(i));
         if (touches)
-            told += " under " + placeText(project, post.part, post.top.z()) + ", in " + text(kept[i].pose->name) + ": tips at " +
-                    numberText(kept[i].tipDeg, 1) + "°, without it at " + numberText(kept[i].withoutDeg, 1) + "°" + (kept[i].needed ? "" : "; not needed");
+            told += " under " + placeText(project, post.part, post.top.z()) + ", in " + qs(kept[i].pose->name) + ": tips at " + numberText(kept[i].tipDeg, 1) +
+                    "°, without it at " + numberText(kept[i].withoutDeg, 1) + "°" + (kept[i].needed ? "" : "; not needed");
         else
-            told += blocked ? " is in the way in " + text(kept[i].pose->name) : QString(", nothing lies on it");
+            told += blocked ? " is in the way in " + qs(kept[i].pose->name) : QString(", nothing lies on it");
         SupportRow row{told, post.top, {}, project.supports[i].id};
         if (touches || blocked) row.part = post.part;
         add(std::move(row), kept[i].restN, kept[i].tiltN);
@@ -109,7 +108,7 @@ void StandStation::keepPost() {
     const SupportRow* row = chosenSupport();
     if (!row || !row->kept.empty()) return;
     const auto top = row->top;
-    m_session.apply("Post under the model", [&](const model::Project& p) { return model::putSupport(p, verdict::makeSupport(top)); });
+    m_session.apply("Post under the model", [&](const model::Project& p) { return model::putSupport(p, study::makeSupport(top)); });
 }
 
 void StandStation::dropPost() {

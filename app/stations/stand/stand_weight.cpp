@@ -10,6 +10,8 @@
 #include "core/base/units.h"
 #include "core/model/mass.h"
 #include "core/stand/counterweight.h"
+#include "core/study/asked_tip.h"
+#include "core/study/case_words.h"
 
 namespace ivrant::app {
 
@@ -21,7 +23,7 @@ constexpr double kMostGram = 5000;
 
 /// The move that comes nearest to tipping, when it does so on the way.
 QString leastOnTheWay(const verdict::Report& report) {
-    const verdict::MoveTip* least = nullptr;
+    const study::MoveTip* least = nullptr;
     for (const auto& move : report.moves)
         if ((move.joint || move.leastDeg < move.endsDeg - 0.05) && (!least || move.leastDeg < least->leastDeg)) least = &move;
     if (!least) return {};
@@ -62,7 +64,7 @@ void StandStation::findStandings() {
     if (!report || !m_session.isReportCurrent() || !report->present.tipping) return;
     m_standings.push_back({report->present.placed, *report->present.tipping});
     for (const auto& move : report->moves)
-        for (auto& standing : verdict::listStandings(*report, move)) m_standings.push_back(std::move(standing));
+        for (auto& standing : study::listStandings(*report, move)) m_standings.push_back(std::move(standing));
 }
 
 /// Where the weight is in each of them.
@@ -98,26 +100,26 @@ std::optional<stand::Tipping> StandStation::tippingWithWeight(double gram) const
 void StandStation::showRose() {
     const auto report = m_session.report();
     if (!report || !report->present.tipping) {
-        m_rose->show({}, verdict::kUsualTipDeg, 1);
+        m_rose->show({}, study::kUsualTipDeg, 1);
         m_balance->setText("");
         return;
     }
     const auto& tip = *report->present.tipping;
     const auto after = m_weight.on ? tippingWithWeight(m_weight.gram) : std::nullopt;
-    m_rose->show(tip, verdict::getAskedTipDeg(m_session.project()), stand::calcTopMm(report->present.placed), after);
+    m_rose->show(tip, study::getAskedTipDeg(m_session.project()), stand::calcTopMm(report->present.placed), after);
     m_balance->setText("<b>" + numberText(tip.massG, 0) + " g</b>, centre " + numberText(tip.centre.z(), 0) + " mm up; tips at <b>" +
                        numberText(tip.angleDeg, 1) + "°</b> towards " + numberText(tip.towardDeg, 0) + "°; asked " +
-                       numberText(verdict::getAskedTipDeg(m_session.project()), 0) + "° all round (ring); N: push at the top" + leastOnTheWay(*report));
+                       numberText(study::getAskedTipDeg(m_session.project()), 0) + "° all round (ring); N: push at the top" + leastOnTheWay(*report));
     if (!after) return;
     const auto& section = *m_session.project().sections[static_cast<std::size_t>(m_weight.section)];
     QString told = "In " + QString::fromStdString(section.name).toHtmlEscaped() + ": tips at <b>" + numberText(after->angleDeg, 1) + "°</b> instead of " +
-                   numberText(tip.angleDeg, 1) + "°" + (after->angleDeg >= verdict::getAskedTipDeg(m_session.project()) ? ", passes" : ", too little");
+                   numberText(tip.angleDeg, 1) + "°" + (after->angleDeg >= study::getAskedTipDeg(m_session.project()) ? ", passes" : ", too little");
     if (m_standings.size() > 1) {
         const auto at = weightPlaces();
         double least = 90;
         for (std::size_t i = 1; i < m_standings.size(); ++i)
             least = std::min(least, stand::calcTippingWith(m_standings[i].tipping, m_weight.gram, at[i]).angleDeg);
-        told += "; moving: least <b>" + numberText(least, 1) + "°</b>" + (least >= verdict::getAskedTipDeg(m_session.project()) ? ", passes" : ", too little");
+        told += "; moving: least <b>" + numberText(least, 1) + "°</b>" + (least >= study::getAskedTipDeg(m_session.project()) ? ", passes" : ", too little");
     }
     m_weightText->setText(told);
 }
@@ -127,7 +129,7 @@ void StandStation::smallestWeight() {
     const auto at = weightPlaces();
     for (const std::size_t count : {m_standings.size(), std::min<std::size_t>(1, m_standings.size())}) {
         if (count == 0) break;
-        const auto range = stand::calcWeights(std::span(m_standings).first(count), std::span(at).first(count), verdict::getAskedTipDeg(m_session.project()));
+        const auto range = stand::calcWeights(std::span(m_standings).first(count), std::span(at).first(count), study::getAskedTipDeg(m_session.project()));
         const double gram = range ? std::max(1.0, std::ceil(range->low - 1e-9)) : 0;
         if (!range || gram > range->high || gram > kMostGram) continue;
         if (count < m_standings.size()) m_session.say("Enough as it stands now; on the moves no weight is, at this place");
@@ -140,9 +142,9 @@ void StandStation::smallestWeight() {
 void StandStation::bestWeight() {
     const auto report = m_session.report();
     if (!report || !m_session.isReportCurrent() || m_standings.empty()) return;
-    auto proposals = verdict::listBallast(*report, m_standings, verdict::getAskedTipDeg(m_session.project()));
+    auto proposals = study::listBallast(*report, m_standings, study::getAskedTipDeg(m_session.project()));
     const bool onMoves = !proposals.empty();
-    if (!onMoves) proposals = verdict::listBallast(*report, std::span(m_standings).first(1), verdict::getAskedTipDeg(m_session.project()));
+    if (!onMoves) proposals = study::listBallast(*report, std::span(m_standings).first(1), study::getAskedTipDeg(m_session.project()));
     if (proposals.empty()) return m_session.say("No weight in any part passes", true);
     if (!onMoves) m_session.say("Enough as it stands now; on the moves no weight is");
     const auto& best = *std::min_element(proposals.begin(), proposals.end(), [](const auto& l, const auto& r) { return l.massG < r.massG; });
@@ -221,7 +223,7 @@ void StandStation::findPath() {
         const auto spot = model::PartIndex(m_session.project()).find(*m_session.selection().begin());
         for (std::size_t b = 0; b < net.bodies.size(); ++b)
             if (net.bodies[b].spot == spot) m_pathFrom = static_cast<int>(b);
-    } else if (const auto weakest = verdict::listWeakest(m_solved->result, 1); !weakest.empty()) {
+    } else if (const auto weakest = study::listWeakest(m_solved->result, 1); !weakest.empty()) {
         m_pathFrom = net.contacts[static_cast<std::size_t>(weakest[0])].b;
     }
     if (m_pathFrom >= 0) m_path = stand::findLoadPath(net, e, m_pathFrom);
@@ -270,7 +272,7 @@ void StandStation::drawOverlay(QPainter& painter) const {
     drawPath(painter);
     // The bond that is asked most, by name.
     const auto& e = m_solved->result.equilibrium;
-    const auto weakest = e.firstToGo ? std::vector<int>{*e.firstToGo} : verdict::listWeakest(m_solved->result, 1);
+    const auto weakest = e.firstToGo ? std::vector<int>{*e.firstToGo} : study::listWeakest(m_solved->result, 1);
     if (weakest.empty()) return;
     const auto& contact = m_solved->result.net.contacts[static_cast<std::size_t>(weakest[0])];
     Vec3 middle = Vec3::Zero();
@@ -278,7 +280,7 @@ void StandStation::drawOverlay(QPainter& painter) const {
     const Theme& t = theme();
     const QPointF at = m_sheet->toScreen(middle);
     const QString line = (e.firstToGo ? "lets go first: " : "asked most: ") +
-                         QString::fromStdString(verdict::describeContact(m_session.project(), m_solved->result, weakest[0])) +
+                         QString::fromStdString(study::describeContact(m_session.project(), m_solved->result, weakest[0])) +
                          (e.firstToGo ? QString() : ", " + numberText(100 * e.forces[static_cast<std::size_t>(weakest[0])].use, 0) + " % used");
     const QFontMetricsF metrics(painter.font());
     QRectF box(0, 0, metrics.horizontalAdvance(line) + 14, metrics.height() + 6);

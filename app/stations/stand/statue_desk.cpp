@@ -8,6 +8,7 @@
 
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
+#include "app/shell/text.h"
 #include "core/base/units.h"
 #include "core/files/layer_pictures.h"
 #include "core/files/mesh_import.h"
@@ -15,8 +16,6 @@
 
 namespace ivrant::app {
 namespace {
-
-QString qs(const std::string& text) { return QString::fromStdString(text); }
 
 /// "2x4, 2x2": numbers of cells, the smaller first.
 base::Result<std::vector<std::array<int, 2>>> parseSizes(const QString& text) {

@@ -14,7 +14,7 @@
 
 #include "app/shell/live.h"
 #include "core/geometry/pieces.h"
-#include "core/verdict/size_desk.h"
+#include "core/verdict/stand/size_desk.h"
 
 namespace ivrant::app {
 

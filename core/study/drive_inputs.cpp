@@ -1,0 +1,57 @@
+#include "core/study/drive_inputs.h"
+
+#include <algorithm>
+
+#include "core/model/board_parts.h"
+#include "core/pose/joint_arm.h"
+#include "core/trials/motor_fit.h"
+
+namespace ivrant::study {
+namespace {
+
+using model::Quantity;
+
+std::vector<model::MotorRun> collectRuns(const std::vector<model::Series>& list, const std::string& line) {
+    std::vector<model::MotorRun> runs;
+    for (const model::Series& series : list)
+        if (series.quantity == Quantity::Motor && series.kind == line) runs.insert(runs.end(), series.runs.begin(), series.runs.end());
+    return runs;
+}
+
+/// A line needs a fit: too few runs leave the starting value.
+void addMeasured(const model::Project& project, const std::string& name, drive::DriveInputs& inputs) {
+    const auto known = std::find_if(inputs.measured.begin(), inputs.measured.end(), [&](const drive::MotorLine& line) { return line.name == name; });
+    if (known != inputs.measured.end()) return;
+    auto runs = collectRuns(project.measured, name);
+    if (runs.empty() && project.workshop) runs = collectRuns(*project.workshop, name);
+    const drive::MotorLine* starting = drive::findStartingMotor(name);
+    const auto fit = trials::fitMotor(runs, starting ? starting->ratedV : drive::getStartingBattery().voltage);
+    if (!fit) return;
+    inputs.measured.push_back({name, fit->ratedV, fit->noLoadRpm, fit->stallNmm, fit->noLoadA, fit->stallA, false, true});
+    if (fit->openV && !inputs.battery.measured) {
+        inputs.battery.voltage = *fit->openV;
+        inputs.battery.innerOhm = *fit->innerOhm;
+        inputs.battery.measured = true;
+    }
+}
+
+} // namespace
+
+drive::DriveInputs makeDriveInputs(const model::Placed& placed, const model::SectionTree& tree) {
+    const model::Project& project = *placed.project;
+    drive::DriveInputs inputs;
+    for (const auto& board : project.boards) {
+        for (const model::DriveMotor& motor : board->motors) addMeasured(project, motor.line, inputs);
+        for (const model::DriveFunction& function : board->functions)
+            if (function.load == model::LoadKind::Joint)
+                if (const auto arm = pose::calcGravityArm(placed, tree, project.findJoint(function.joint)))
+                    inputs.armLoads[function.id] = {arm->nmm, arm->offsetDeg};
+    }
+    return inputs;
+}
+
+drive::DriveReport calcDrive(const model::Placed& placed, const model::SectionTree& tree) {
+    return drive::calcDriveReport(*placed.project, model::calcBoardPoses(placed), makeDriveInputs(placed, tree));
+}
+
+} // namespace ivrant::study

@@ -1,0 +1,282 @@
+#include "core/verdict/drive/drive_verdicts.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <set>
+
+#include "core/base/units.h"
+#include "core/bonds/board_overlaps.h"
+#include "core/drive/strand_turn.h"
+#include "core/drive/travel_finder.h"
+#include "core/model/board_parts.h"
+#include "core/parts/family.h"
+
+namespace ivrant::verdict {
+namespace {
+
+using base::formatNumber;
+using drive::FunctionState;
+
+constexpr double kMostOverhangMm = 16; ///< starting value: further out a shaft bends and wheels skip
+constexpr double kMostSlackMm = 8;     ///< starting value: one link
+
+class DriveCheck : DriveVerdicts {
+public:
+    DriveCheck(const study::Facts& facts, VerdictList& list) : DriveVerdicts(facts, list) {}
+
+    void run() {
+        for (const auto& fault : m_net.faults) addFault(fault);
+        addMeshes();
+        for (const auto& clash : m_net.clashes) addClash(clash);
+        for (const auto& overlap : bonds::calcBoardOverlaps(m_facts.present.placed, m_facts.bonds)) addOverlap(overlap);
+        for (std::size_t s = 0; s < m_net.supports.size(); ++s) addSupport(s);
+        for (const auto& off : m_net.offAxis) addOffAxis(off);
+        addWires();
+        for (std::size_t b = 0; b < m_facts.project->boards.size(); ++b)
+            for (const model::Strand& strand : boardOf(static_cast<int>(b)).strands) addStrand(boardOf(static_cast<int>(b)), strand);
+        addLoops();
+        addMissing();
+        for (const std::string& note : m_net.notes) add("not-counted", std::to_string(m_notes++), State::Thin, note);
+    }
+
+private:
+    void addFault(const drive::MeshFault& fault) {
+        const auto &a = gear(fault.gearA), &b = gear(fault.gearB);
+        const bool binds = fault.fit == drive::Fit::Binds;
+        Verdict& v = add("mesh", a.gear->id.text + "/" + b.gear->id.text, State::Fail,
+                         std::to_string(a.gear->teeth) + " and " + std::to_string(b.gear->teeth) + (binds ? " bind" : " skip under load"));
+        v.place.board = boardOf(a.board).id;
+        v.place.things = {a.gear->id.text, b.gear->id.text};
+        v.value = fault.errorMm;
+        v.limit = binds ? drive::kTightestMm : drive::kWidestMm;
+        v.unit = "mm";
+        v.detail = nameOf(a) + " and " + nameOf(b) + ": " + formatNumber(std::abs(fault.errorMm), 2) + (binds ? " mm too close" : " mm too far apart");
+    }
+    /// One good verdict for all that mesh.
+    void addMeshes() {
+        double worst = 0;
+        int count = 0;
+        for (std::size_t r = 0; r < m_net.relations.size(); ++r) {
+            const auto& relation = m_net.relations[r];
+            const bool mesh =
+                relation.kind == drive::RelationKind::Mesh || relation.kind == drive::RelationKind::Worm || relation.kind == drive::RelationKind::RackMesh;
+            if (!mesh || drive::judgeFit(relation.errorMm) != drive::Fit::Meshes) continue;
+            ++count;
+            if (std::abs(relation.errorMm) > std::abs(worst)) worst = relation.errorMm;
+        }
+        if (count == 0) return;
+        Verdict& v = add("meshes", "all", State::Good, count == 1 ? "One pair meshes as it should" : std::to_string(count) + " pairs mesh as they should");
+        v.value = worst;
+        v.unit = "mm";
+        v.detail = worst == 0 ? "all exactly at their distance" : "the furthest off by " + formatNumber(worst, 2) + " mm";
+    }
+    void addClash(const drive::Clash& clash) {
+        Verdict& v = add("drive-clash", clash.idA + "/" + clash.idB, State::Fail,
+                         clash.depthMm > 0 ? "Something is in the way on the board" : "A coupling bends too far");
+        v.place.things = {clash.idA, clash.idB};
+        v.place.board = findBoardOf(clash.idA);
+        v.value = clash.depthMm;
+        v.limit = geometry::kContactToleranceMm;
+        v.unit = "mm";
+        v.detail = clash.text + (clash.depthMm > 0 ? ", " + formatNumber(clash.depthMm, 2) + " mm deep" : "");
+    }
+    void addOverlap(const bonds::BoardOverlap& overlap) {
+        const model::Part* brick = overlap.spot.section < 0 ? nullptr : &model::getPart(*m_facts.project, overlap.spot);
+        const std::string other = brick ? brick->id.text : overlap.other;
+        const model::Board& board = boardOf(overlap.board);
+        Verdict& v = add("board-brick", overlap.id + "/" + other, State::Fail, (brick ? "A brick is in the way of " : "A motor has no room on ") + board.name);
+        v.place.board = board.id;
+        v.place.things = {overlap.id};
+        if (brick)
+            v.place.parts = {brick->id};
+        else
+            v.place.things.push_back(other);
+        v.value = overlap.depthMm;
+        v.limit = geometry::kContactToleranceMm;
+        v.unit = "mm";
+        v.detail = overlap.shape + " (" + overlap.id + ") and " + (brick ? parts::getListName(*brick->shape) + " (" + other + ")" : other) + ", " +
+                   formatNumber(overlap.depthMm, 2) + " mm deep";
+    }
+
+    void addSupport(std::size_t s) {
+        const auto& support = m_net.supports[s];
+        const auto& thing = m_net.things[s]; // shafts come first
+        const auto at = [&](Verdict& v) {
+            v.place.board = boardOf(thing.board).id;
+            v.place.things = {support.shaft};
+        };
+        if (support.shortMm > 0) {
+            Verdict& v = add("shaft-short", support.shaft, State::Fail, thing.name + " is too short");
+            at(v);
+            v.value = support.shortMm;
+            v.unit = "mm";
+            v.detail = "a wheel stands " + formatNumber(support.shortMm, 1) + " mm over its end";
+        }
+        if (support.holesMm.size() < 2) {
+            Verdict& v = add("shaft-carried", support.shaft, State::Fail,
+                             thing.name + (support.holesMm.empty() ? " is carried by nothing" : " is carried by one hole only"));
+            at(v);
+            v.value = static_cast<double>(support.holesMm.size());
+            v.limit = 2;
+            v.unit = "holes";
+            v.detail = "a shaft runs true in two holes: add walls to the board, or bearings to the shaft";
+        } else if (support.overhangMm > kMostOverhangMm) {
+            Verdict& v = add("shaft-overhang", support.shaft, State::Thin, "A wheel stands far out on " + thing.name);
+            at(v);
+            v.value = support.overhangMm;
+            v.limit = kMostOverhangMm;
+            v.unit = "mm";
+            v.basis = Basis::Starting;
+            v.detail = formatNumber(support.overhangMm, 1) + " mm beyond its last hole, more than " + formatNumber(kMostOverhangMm, 0) + " (starting value)";
+        }
+    }
+
+    void addOffAxis(const drive::OffAxis& off) {
+        Verdict& v = add("crossing", off.idA + "/" + off.idB, State::Fail, "A wheel off the axis limits the turn");
+        v.place.things = {off.idA, off.idB};
+        v.place.board = findBoardOf(off.idA);
+        v.value = off.offMm;
+        v.limit = drive::kWidestMm;
+        v.unit = "mm";
+        v.detail = nameOf(gear(m_net.findGear(off.idA))) + " stands still " + formatNumber(off.offMm, 1) + " mm off the axis, " +
+                   nameOf(gear(m_net.findGear(off.idB))) + " goes round: they part as soon as it turns";
+    }
+
+    /// A motor that goes round with a turntable has its wire twisted by every turn of it.
+    void addWires() {
+        for (const auto& motor : m_drive.motors) {
+            const int carrier = m_net.things[static_cast<std::size_t>(motor.thing)].carrier;
+            if (carrier < 0 || (motor.line && motor.line->byHand)) continue;
+            const auto& present = m_drive.positions[static_cast<std::size_t>(m_drive.present)];
+            for (const FunctionState& turning : present.functions) {
+                if (turning.thing != carrier) continue;
+                const double travel = std::abs(turning.function->travel);
+                Verdict& v = add("wire", motor.motor->id.text + "/" + turning.function->id.text, State::Fail, "");
+                v.place.board = findBoardOf(motor.motor->shaft.text);
+                v.place.things = {motor.motor->id.text, turning.function->id.text};
+                v.basis = Basis::Starting;
+                if (travel > 0)
+                    compare(v, travel, drive::kMostTwistDeg, "deg", drive::kMostTwistDeg / travel, Basis::Starting);
+                else
+                    v.limit = drive::kMostTwistDeg;
+                v.text = "The wire of " + motor.motor->name + (v.state == State::Fail ? " limits " : " follows ") + turning.function->name;
+                v.detail = (travel > 0 ? "it turns " + formatNumber(travel, 0) + "°" : std::string("it has no end of its travel")) +
+                           "; a wire led through the middle stands " + formatNumber(drive::kMostTwistDeg, 0) + "° of twist (starting value)";
+            }
+        }
+    }
+
+    /// A string or wire over a part that a function turns, or that nothing turns yet.
+    void addStrand(const model::Board& board, const model::Strand& strand) {
+        const double most = drive::calcStrandTurnDeg(strand);
+        const int over = m_net.findThing(strand.over.text);
+        const std::string name = strand.name.empty() ? (strand.wire ? "The wire" : "The string") : strand.name;
+        const std::string reach = "tight at " + formatNumber(most, 0) + "° either way, " + formatNumber(base::umToMm(strand.offUm), 1) +
+                                  " mm off the axis with " + formatNumber(base::umToMm(strand.slackUm), 1) + " mm of slack";
+        bool turned = false;
+        for (const FunctionState& turning : m_drive.positions.front().functions) {
+            if (turning.thing != over) continue;
+            turned = true;
+            Verdict& v = add("strand", strand.id.text + "/" + turning.function->id.text, State::Fail, "");
+            v.place.board = board.id;
+            v.place.things = {strand.id.text, turning.function->id.text};
+            const Basis basis = strand.offUm > 0 ? Basis::Geometry : Basis::Starting;
+            if (const double travel = std::abs(turning.function->travel); travel > 0)
+                compare(v, travel, most, "deg", most / travel, basis);
+            else
+                v.limit = most;
+            v.text = name + (v.state == State::Fail ? " limits " : " follows ") + turning.function->name;
+            v.detail = strand.offUm > 0 ? reach : "through the middle: " + formatNumber(most, 0) + "° of twist (starting value)";
+        }
+        if (turned) return;
+        Verdict& v = add("strand", strand.id.text, State::Good, name + " may turn");
+        v.place.board = board.id;
+        v.place.things = {strand.id.text, strand.over.text};
+        v.value = most;
+        v.unit = "deg";
+        v.detail = reach + "; no function turns it yet";
+    }
+
+    void addLoops() {
+        for (const auto& board : m_facts.project->boards)
+            for (const model::Loop& loop : board->loops) {
+                if (loop.gears.size() != 2) continue;
+                const auto &a = gear(m_net.findGear(loop.gears[0].text)), &b = gear(m_net.findGear(loop.gears[1].text));
+                const Vec offset = b.centre - a.centre;
+                const double distance = (offset - offset.dot(a.axis) * a.axis).norm();
+                const std::string name = loop.belt ? "belt" : "chain";
+                Verdict& v = add("loop", loop.id.text, State::Good, "The " + name + " closes");
+                v.place.board = board->id;
+                v.place.things = {loop.id.text, loop.gears[0].text, loop.gears[1].text};
+                v.unit = "mm";
+                const auto length = model::calcLoopLength(a.pitchRadiusMm, b.pitchRadiusMm, distance, loop.crossed);
+                if (!length) {
+                    v.state = State::Fail;
+                    v.text = "The " + name + " does not go round its wheels";
+                    v.detail = length.error().message;
+                } else if (loop.belt) {
+                    addBeltFit(v, *length, model::calcBelt(*length, loop.links));
+                } else {
+                    addChainFit(v, loop, *model::calcChain(a.gear->teeth, b.gear->teeth, distance, loop.links));
+                }
+            }
+    }
+    static void addBeltFit(Verdict& v, double length, const model::BeltFit& fit) {
+        v.value = fit.stretch;
+        v.unit = "times";
+        v.basis = Basis::Starting;
+        v.detail = "belt " + std::to_string(fit.lengthMm) + " on " + formatNumber(length, 1) + " mm along the pulleys: stretched " +
+                   formatNumber(fit.stretch, 2) + " times, " + formatNumber(model::kLeastStretch, 2) + " to " + formatNumber(model::kMostStretch, 1) +
+                   " runs (starting values)";
+        if (fit.stretch > model::kMostStretch) {
+            v.state = State::Fail;
+            v.limit = model::kMostStretch;
+            v.text = "The belt is too short";
+        } else if (fit.stretch < model::kLeastStretch) {
+            v.state = fit.stretch < 1 ? State::Fail : State::Thin;
+            v.limit = model::kLeastStretch;
+            v.text = fit.stretch < 1 ? "The belt hangs loose" : "The belt slips";
+        }
+    }
+    static void addChainFit(Verdict& v, const model::Loop& loop, const model::ChainFit& fit) {
+        v.value = fit.slackMm;
+        v.limit = kMostSlackMm;
+        v.detail = std::to_string(fit.links) + " links, " + formatNumber(std::abs(fit.slackMm), 1) + (fit.slackMm < 0 ? " mm too short" : " mm of slack");
+        if (fit.slackMm < 0) {
+            v.state = State::Fail;
+            v.text = "The chain is too short";
+        } else if (fit.slackMm > kMostSlackMm) {
+            v.state = loop.links > 0 ? State::Thin : State::Good;
+            v.text = "The chain hangs loose";
+        }
+    }
+
+    /// What no family of parts makes cannot be bought or listed.
+    void addMissing() {
+        for (const auto& board : m_facts.project->boards)
+            for (const std::string& id : model::listBoardParts(*board).missing) {
+                const int g = m_net.findGear(id), thing = m_net.findThing(id);
+                Verdict& v = add("no-part", id, State::Thin, "There is no such part on " + board->name);
+                v.place.board = board->id;
+                v.place.things = {id};
+                v.detail = g >= 0       ? nameOf(gear(g)) + ": no wheel of ours is like that"
+                           : thing >= 0 ? m_net.things[static_cast<std::size_t>(thing)].name + ": the longest axle is 16 pitches"
+                                        : id + ": no motor of ours is called that";
+                v.detail += "; it is missing in the parts list and the weight";
+            }
+    }
+
+    using Vec = geometry::Vec3;
+    int m_notes = 0;
+};
+
+} // namespace
+
+void judgeDrive(const study::Facts& facts, VerdictList& list) {
+    if (!facts.drive) return;
+    DriveCheck(facts, list).run();
+    judgeFunctions(facts, list);
+}
+
+} // namespace ivrant::verdict
