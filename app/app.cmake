@@ -1,14 +1,75 @@
 set(CMAKE_AUTOMOC ON)
 set(CMAKE_AUTORCC ON)
 add_library(ivrant_app STATIC
-  app/shell/theme.cpp app/shell/notice_bar.cpp app/shell/plain_labels.cpp app/shell/end_signals.cpp app/shell/jobs.cpp app/shell/session.cpp app/shell/slip_rows.cpp app/shell/verdict_slip.cpp app/shell/ask_field.cpp app/shell/table_tools.cpp
-  app/shell/main_window.cpp app/shell/main_menus.cpp app/shell/variant_chips.cpp app/shell/station.h app/sheet3d/sheet3d.cpp app/sheet3d/view_bar.cpp app/sheet3d/plumb.cpp app/charts/range_ladder.cpp app/charts/drawing.cpp app/charts/joint_map.cpp app/charts/motor_chart.cpp app/charts/run_chart.cpp app/charts/tip_rose.cpp app/charts/tip_way.cpp
-  app/stations/stations.cpp app/stations/shape/hanging_part.cpp app/stations/shape/section_tree.cpp app/stations/shape/shape_station.cpp app/stations/shape/shape_commands.cpp app/stations/shape/shape_overlay.cpp app/stations/shape/own_shapes.cpp app/stations/shape/own_ports.cpp app/stations/shape/port_picture.cpp
-  app/stations/pose/pose_drag.cpp app/stations/pose/pose_station.cpp app/stations/pose/pose_strip.cpp app/stations/pose/pose_overlay.cpp app/stations/pose/pose_tab.cpp app/stations/pose/map_tab.cpp
-  app/stations/pose/chain_tab.cpp app/stations/pose/choose_tab.cpp app/stations/pose/compare_tab.cpp app/stations/pose/study_tab.cpp app/stations/make/make_station.cpp
-  app/stations/drive/board_widget.cpp app/stations/drive/finder_panel.cpp app/stations/drive/travel_panel.cpp app/stations/drive/take_off.cpp app/stations/drive/function_dialog.cpp app/stations/drive/board_dialog.cpp app/stations/drive/selector_dialog.cpp app/stations/drive/drive_station.cpp app/stations/drive/drive_results.cpp
-  app/stations/stand/stand_station.cpp app/stations/stand/stand_layout.cpp app/stations/stand/stand_weight.cpp app/stations/stand/moves_panel.cpp app/stations/stand/stand_design.cpp app/stations/stand/stand_supports.cpp app/stations/stand/case_dialog.cpp app/stations/stand/statue_desk.cpp
-  app/stations/brief/brief_station.cpp app/stations/brief/brief_desks.cpp app/stations/diary/diary_station.cpp app/stations/diary/bench_panel.cpp app/stations/diary/motor_bench.cpp app/stations/diary/weigh_panel.cpp)
+  app/shell/theme.cpp
+  app/shell/notice_bar.cpp
+  app/shell/plain_labels.cpp
+  app/shell/end_signals.cpp
+  app/shell/jobs.cpp
+  app/shell/safe_application.cpp
+  app/shell/session.cpp
+  app/shell/slip_rows.cpp
+  app/shell/verdict_slip.cpp
+  app/shell/ask_field.cpp
+  app/shell/table_tools.cpp
+  app/shell/main_window.cpp
+  app/shell/main_menus.cpp
+  app/shell/variant_chips.cpp
+  app/shell/station.h
+  app/sheet3d/sheet3d.cpp
+  app/sheet3d/view_bar.cpp
+  app/sheet3d/plumb.cpp
+  app/charts/range_ladder.cpp
+  app/charts/drawing.cpp
+  app/charts/joint_map.cpp
+  app/charts/motor_chart.cpp
+  app/charts/run_chart.cpp
+  app/charts/tip_rose.cpp
+  app/charts/tip_way.cpp
+  app/stations/stations.cpp
+  app/stations/shape/hanging_part.cpp
+  app/stations/shape/section_tree.cpp
+  app/stations/shape/shape_station.cpp
+  app/stations/shape/shape_commands.cpp
+  app/stations/shape/shape_overlay.cpp
+  app/stations/shape/own_shapes.cpp
+  app/stations/shape/own_ports.cpp
+  app/stations/shape/port_picture.cpp
+  app/stations/pose/pose_drag.cpp
+  app/stations/pose/pose_station.cpp
+  app/stations/pose/pose_strip.cpp
+  app/stations/pose/pose_overlay.cpp
+  app/stations/pose/pose_tab.cpp
+  app/stations/pose/map_tab.cpp
+  app/stations/pose/chain_tab.cpp
+  app/stations/pose/choose_tab.cpp
+  app/stations/pose/compare_tab.cpp
+  app/stations/pose/study_tab.cpp
+  app/stations/make/make_station.cpp
+  app/stations/drive/board_widget.cpp
+  app/stations/drive/finder_panel.cpp
+  app/stations/drive/travel_panel.cpp
+  app/stations/drive/take_off.cpp
+  app/stations/drive/function_dialog.cpp
+  app/stations/drive/board_dialog.cpp
+  app/stations/drive/selector_dialog.cpp
+  app/stations/drive/drive_station.cpp
+  app/stations/drive/drive_results.cpp
+  app/stations/stand/stand_station.cpp
+  app/stations/stand/stand_layout.cpp
+  app/stations/stand/stand_weight.cpp
+  app/stations/stand/moves_panel.cpp
+  app/stations/stand/stand_design.cpp
+  app/stations/stand/stand_supports.cpp
+  app/stations/stand/case_dialog.cpp
+  app/stations/stand/statue_desk.cpp
+  app/stations/brief/brief_station.cpp
+  app/stations/brief/brief_desks.cpp
+  app/stations/diary/diary_station.cpp
+  app/stations/diary/bench_panel.cpp
+  app/stations/diary/motor_bench.cpp
+  app/stations/diary/weigh_panel.cpp
+)
 target_link_libraries(ivrant_app PUBLIC ivrant_files ivrant_render ivrant_print Qt6::Widgets Qt6::Svg)
 # Told to the objects that need it only: all others come from the compiler's cache wherever the checkout lies.
 set_property(SOURCE app/shell/main_menus.cpp app/shots.cpp APPEND PROPERTY COMPILE_DEFINITIONS "IVRANT_DEMO_DIR=\"${CMAKE_SOURCE_DIR}/data/demo\"")

@@ -8,6 +8,7 @@
 #include "app/shell/end_signals.h"
 #include "app/shell/main_window.h"
 #include "app/shell/plain_labels.h"
+#include "app/shell/safe_application.h"
 #include "app/shell/theme.h"
 #include "app/stations/stations.h"
 #include "core/files/usual_sizes_file.h"
@@ -19,7 +20,7 @@ int main(int argc, char** argv) {
         if (option == "--version") return puts("ivrant " IVRANT_VERSION) < 0;
         if (option == "--help") return puts("usage: ivrant [FILE.ivrant]") < 0;
     }
-    QApplication app(argc, argv);
+    SafeApplication app(argc, argv);
     QApplication::setApplicationName("ivrant");
     QApplication::setOrganizationName("ivrant");
     QApplication::setApplicationVersion(IVRANT_VERSION);
@@ -31,6 +32,7 @@ int main(int argc, char** argv) {
     const QString state = qEnvironmentVariable("XDG_STATE_HOME", QDir::homePath() + "/.local/state");
     MainWindow window(makeDialogPrompts(), state + "/ivrant/journal", makeStations);
     keepLabelsPlain(&app);
+    app.setOnFailure([&window](const QString& what) { window.tellFailure(what); });
     const EndSignals ending(
         [&window](int signal) {
             window.endNow();

@@ -15,6 +15,8 @@
 #include "app/stations/stations.h"
 #include "bench/boards.h"
 #include "bench/models.h"
+#include "core/model/edits.h"
+#include "core/parts/family.h"
 
 using namespace ivrant;
 using namespace ivrant::app;
@@ -114,19 +116,39 @@ void BM_TwoThousandEdits(benchmark::State& state) {
 }
 BENCHMARK(BM_TwoThousandEdits)->Iterations(1)->Unit(benchmark::kSecond)->UseRealTime();
 
-/// An edit of the heron until its verdicts are shown, with the given station in front.
+/// An edit of an attached part of the heron, a plate for a tile and back, with the given station in front: until the first verdicts are painted
+/// (`first_ms`), until all are.
 void BM_EditToShownVerdicts(benchmark::State& state) {
     Rig rig;
     if (!rig.window.openFile(IVRANT_DEMO_DIR "/heron.ivrant")) return state.SkipWithError("the demo does not open");
     rig.window.goStation(static_cast<int>(state.range(0)));
     rig.settle();
+    Session& session = rig.window.session();
+    std::vector<model::PartId> ids;
+    for (const auto& part : session.project().sections[1]->parts)
+        if (ids.empty() && part.shape->family == "plate") ids.push_back(part.id);
+    if (ids.empty()) return state.SkipWithError("no plate there");
+    const auto plate = model::getPart(session.project(), model::PartIndex(session.project()).find(ids[0])).shape;
+    const auto tile = bench::must(parts::makeShape("tile" + plate->name.substr(plate->name.rfind(' '))));
+    QElapsedTimer since;
+    double first = 0;
+    bool seen = false;
+    QObject::connect(&session, &Session::stageChanged, &rig.window, [&] { seen = true; });
+    bool smooth = false;
     rig.longestMs = 0;
-    long z = 40;
     for (auto _ : state) {
-        rig.act([&] { addBrick(rig.window.session(), ++z); });
-        while (!rig.window.session().isReportCurrent()) rig.turn();
+        since.start();
+        seen = false;
+        smooth = !smooth;
+        rig.act([&] { session.apply("exchange", [&](const model::Project& p) { return model::exchangeShape(p, ids, smooth ? tile : plate); }); });
+        while (!seen && !session.isReportCurrent()) rig.turn();
+        rig.turn(); // and painted
+        first += static_cast<double>(since.nsecsElapsed()) / 1e6;
+        while (!session.isReportCurrent()) rig.turn();
+        rig.turn();
     }
     rig.settle();
+    state.counters["first_ms"] = first / static_cast<double>(state.iterations());
     state.counters["longest_block_ms"] = rig.longestMs;
 }
 BENCHMARK(BM_EditToShownVerdicts)->Arg(1)->Arg(2)->Arg(4)->Arg(5)->Unit(benchmark::kMillisecond)->UseRealTime();

@@ -59,6 +59,7 @@ ivrant_module(NAME model USES base geometry parts SOURCES
   core/model/variants.cpp
   core/model/history.cpp
   core/model/mass.cpp
+  core/model/section_body.cpp
 )
 ivrant_module(NAME bonds USES base geometry parts model SOURCES
   core/bonds/mates.cpp
@@ -170,6 +171,7 @@ ivrant_module(NAME study USES base geometry parts model bonds pose stand drive m
   core/study/drive_inputs.cpp
   core/study/facts.cpp
   core/study/hidden.cpp
+  core/study/kept_facts.cpp
   core/study/moves.cpp
   core/study/own_cases.cpp
   core/study/stand_cases.cpp

@@ -17,6 +17,7 @@ add_executable(ivrant-tests-core
   tests/core/range_oracle_test.cpp
   tests/core/files_test.cpp
   tests/core/verdict_test.cpp
+  tests/core/kept_facts_test.cpp
   tests/core/kill_test.cpp
   tests/core/kinematics_test.cpp
   tests/core/stance_test.cpp

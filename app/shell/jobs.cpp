@@ -4,6 +4,7 @@
 #include <QThread>
 #include <QThreadPool>
 #include <algorithm>
+#include <exception>
 
 namespace ivrant::app {
 namespace {
@@ -38,12 +39,20 @@ std::shared_ptr<base::Progress> Jobs::start(const QString& name, std::function<v
     m_running.push_back(job);
     m_tick.start();
     QThreadPool::globalInstance()->start([this, job, work = std::move(work), done = std::move(done)] {
-        work(*job->progress);
+        QString failure;
+        try {
+            work(*job->progress);
+        } catch (const std::exception& e) {
+            failure = QString::fromUtf8(e.what());
+        }
         QMetaObject::invokeMethod(
             this,
-            [this, job, done] {
+            [this, job, done, failure] {
                 m_running.remove(job);
-                done();
+                if (failure.isNull())
+                    done();
+                else
+                    emit failed(job->name, failure);
                 emit changed();
             },
             Qt::QueuedConnection);

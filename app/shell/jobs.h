@@ -18,7 +18,7 @@ public:
     explicit Jobs(QObject* parent = nullptr);
     ~Jobs() override;
 
-    /// Runs `work` on another thread, then `done` on this one (also when stopped).
+    /// Runs `work` on another thread, then `done` on this one (also when stopped). When `work` throws, failed() tells what, and `done` is not called.
     std::shared_ptr<base::Progress> start(const QString& name, std::function<void(base::Progress&)> work, std::function<void()> done);
     [[nodiscard]] bool isBusy() const { return !m_running.empty(); }
     /// The longest running job that is not `quiet`, for the line at the foot; empty name when there is none to show.
@@ -29,6 +29,7 @@ public:
 
 signals:
     void changed();
+    void failed(const QString& name, const QString& what);
 
 private:
     struct Job;

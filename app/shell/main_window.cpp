@@ -119,6 +119,10 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
     makeMenus();
     connect(&m_session, &Session::said, this, &MainWindow::showMessage);
     connect(&m_session, &Session::warned, this, [this](const QString& text) { m_notice->show(text, text.startsWith("Not saved")); });
+    connect(&m_jobs, &Jobs::failed, this, [this](const QString& name, const QString& what) {
+        m_session.warn("'" + name + "' was given up: something went wrong inside the program (" + what +
+                       "). The model is untouched; what was known before stays.");
+    });
     connect(m_notice, &NoticeBar::saveElsewhere, this, &MainWindow::saveAs);
     connect(&m_session, &Session::openingSlowly, this, &MainWindow::showOpening);
     connect(&m_session, &Session::openingEnded, this, [this] { delete m_opening; });
@@ -390,6 +394,13 @@ bool MainWindow::offerJournals() {
         if (m_session.keepCopyNow()) (void)files::discardJournal(chosen.file);
         return true;
     }
+}
+
+void MainWindow::tellFailure(const QString& what) {
+    const bool kept = !m_session.isModified() || m_session.keepCopyNow();
+    m_notice->show("Not saved, but still there: something went wrong inside the program (" + what + "). The model is as before the last action" +
+                       (kept ? QString(", a copy of it is kept.") : QString(".")) + " Save it, under another name if in doubt.",
+                   true);
 }
 
 void MainWindow::endNow() {

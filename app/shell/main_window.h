@@ -65,6 +65,8 @@ public:
     void begin(const QString& path);
     /// Offers what earlier runs left unsaved; true when one of them was opened.
     bool offerJournals();
+    /// Says that an action failed inside, keeps a copy of what is unsaved and offers to save.
+    void tellFailure(const QString& what);
     /// The system ends the program: unsaved work is kept for the next start, nothing is asked.
     void endNow();
     /// The newest message, a failure that waits for an answer first.

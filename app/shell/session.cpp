@@ -131,6 +131,7 @@ void Session::reset(model::Project project, const QString& path, bool modified) 
     m_section = {};
     m_joint = {};
     m_report.reset();
+    m_stage.reset();
     if (!modified) m_journal->clear();
     emit projectOpened();
     refresh();
@@ -269,15 +270,27 @@ void Session::startAnalysis() {
     const auto revision = m_revision;
     const auto snapshot = std::make_shared<const model::Project>(project());
     const auto result = std::make_shared<ReportPtr>();
+    const auto onStage = [this, revision, before = shown()](const verdict::Report& stage) { // on the job's thread
+        auto known = std::make_shared<const verdict::Report>(before ? verdict::keepOlder(stage, *before) : stage);
+        QMetaObject::invokeMethod(
+            &m_jobs,
+            [this, revision, known = std::move(known)] {
+                if (revision != m_revision || m_reportRevision == m_revision) return; // stale
+                m_stage = known;
+                emit stageChanged();
+            },
+            Qt::QueuedConnection);
+    };
     m_analysis = m_jobs.start(
         "verdicts",
-        [snapshot, result](base::Progress& progress) {
-            auto report = verdict::calcReport(snapshot, &progress);
+        [snapshot, result, onStage, before = m_report](base::Progress& progress) {
+            auto report = verdict::calcReport(snapshot, &progress, {}, onStage, before.get());
             if (report.complete) *result = std::make_shared<const verdict::Report>(std::move(report));
         },
         [this, result, revision] {
             if (!*result || revision != m_revision) return; // stale
             m_report = *result;
+            m_stage.reset();
             m_reportRevision = revision;
             emit reportChanged();
             if (study::lacksBonds(*m_report)) addQuickBonds(m_report, revision);

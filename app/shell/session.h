@@ -64,6 +64,8 @@ public:
     [[nodiscard]] const model::Placed& placed() const { return m_placed; } ///< present joint values, as it stands
     [[nodiscard]] const std::vector<bonds::SectionBondsPtr>& bonds() const { return m_bonds; }
     [[nodiscard]] ReportPtr report() const { return m_report; } ///< may be of an older snapshot; may be null
+    /// What is known so far: while an edit is looked at, its first verdicts with the older ones, marked as stale, of what follows. Null as report().
+    [[nodiscard]] ReportPtr shown() const { return m_stage ? m_stage : m_report; }
     [[nodiscard]] bool isReportCurrent() const { return m_reportRevision == m_revision; }
 
     // Selection
@@ -95,7 +97,8 @@ public:
 signals:
     void projectOpened(); ///< another project takes the place of the one before; projectChanged follows
     void projectChanged();
-    void reportChanged();
+    void reportChanged(); ///< all verdicts of the present snapshot are there
+    void stageChanged();  ///< some of them are: shown()
     void selectionChanged();
     void unitChanged();
     void savedChanged();
@@ -127,7 +130,7 @@ private:
     model::SectionTree m_tree;
     model::Placed m_placed;
     std::vector<bonds::SectionBondsPtr> m_bonds;
-    ReportPtr m_report;
+    ReportPtr m_report, m_stage;      ///< complete; in between
     stand::KeptForces m_provenForces; ///< where the next quick proof starts
     quint64 m_revision = 0, m_reportRevision = 0;
     std::shared_ptr<base::Progress> m_analysis;

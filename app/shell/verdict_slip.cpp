@@ -30,6 +30,13 @@ double barLength(double margin) {
     return std::min(1.0, 0.4 + 0.6 * std::log(margin) / std::log(10.0));
 }
 
+/// What is still to come of the verdicts; `waiting`: lines of the snapshot before.
+QString describeProgress(unsigned toCome, int waiting) {
+    if (toCome == 0) return "worst first";
+    if (waiting == 0) return "more being looked at …";
+    return QString("%1 being looked at …").arg(waiting);
+}
+
 class VerdictDelegate : public QStyledItemDelegate {
 public:
     VerdictDelegate(const std::vector<SlipRow>& rows, QObject* parent) : QStyledItemDelegate(parent), m_rows(rows) {}
@@ -53,12 +60,12 @@ public:
             p->setPen(QPen(t.brine, 1.5));
             p->drawRoundedRect(r, 5, 5);
         }
-        const QColor c = colourOf(v.state);
+        const QColor c = v.stale ? t.quiet : colourOf(v.state); // what is being looked at anew steps back
         drawMark(p, QPointF(r.left() + kMarkLeft, r.top() + 12), v.state, c);
         QFont bold = option.font;
         bold.setBold(isDue(row));
         p->setFont(bold);
-        p->setPen(isDue(row) || row.kind == SlipRow::Kind::Single ? t.ink : t.quiet);
+        p->setPen(!v.stale && (isDue(row) || row.kind == SlipRow::Kind::Single) ? t.ink : t.quiet);
         const bool opens = row.count > 1 || row.kind == SlipRow::Kind::Bundle;
         const double number = v.margin ? 44 : 0, chevron = opens ? 40 : 0;
         const QRectF line1(r.left() + 28, r.top() + 2, r.width() - 32 - number - chevron, 20);
@@ -139,7 +146,6 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
     title->setMargin(4);
     head->addWidget(title);
     head->addStretch(1);
-    m_state->setText("worst first");
     head->addWidget(m_state);
     layout->addLayout(head);
     m_list->setObjectName("verdicts");
@@ -163,6 +169,7 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
     m_summary->setMargin(4);
     layout->addWidget(m_summary);
     connect(&session, &Session::reportChanged, this, &VerdictSlip::showReport);
+    connect(&session, &Session::stageChanged, this, &VerdictSlip::showReport);
     connect(&session, &Session::projectChanged, this, [this] { m_state->setText("working …"); });
     connect(m_list, &QListWidget::currentRowChanged, this, [this](int row) {
         showMends();
@@ -240,7 +247,8 @@ int VerdictSlip::countFails(verdict::Station station) const {
 
 void VerdictSlip::showReport() {
     const std::string keep = currentRow() ? currentRow()->key : "";
-    m_groups = verdict::groupVerdicts(m_session.report()->verdicts, *m_session.report()->project);
+    const auto report = m_session.shown();
+    m_groups = verdict::groupVerdicts(report->verdicts, *report->project);
     fillRows(keep);
     const auto sum = verdict::countGroups(m_groups);
     m_summary->setText(
@@ -250,7 +258,8 @@ void VerdictSlip::showReport() {
             .arg(sum.good)
             .arg(sum.note > 0 ? " · " + QString::fromStdString(base::countText(static_cast<std::size_t>(sum.note), "note", "notes")) : QString()));
     m_summary->setToolTip(QString("%1 single verdicts").arg(sum.singles));
-    m_state->setText("worst first");
+    const auto waiting = std::count_if(m_groups.begin(), m_groups.end(), [](const auto& group) { return group.members.front().stale; });
+    m_state->setText(describeProgress(report->toCome, static_cast<int>(waiting)));
     emit counted();
 }
 
@@ -280,6 +289,7 @@ void VerdictSlip::clearMends() {
 
 void VerdictSlip::showMends() {
     if (m_seeking) m_seeking->stop();
+    ++m_seekingTurn;
     clearMends();
     const Verdict* v = current();
     m_detail->setText(v ? QString::fromStdString(v->detail + (v->basis == verdict::Basis::Starting ? " · basis: not measured" : "")) : QString());
@@ -300,23 +310,38 @@ void VerdictSlip::showMends() {
         if (row->kind == SlipRow::Kind::Group && group.key == row->key) asked = group.members.front();
     const auto report = m_session.report();
     const auto found = std::make_shared<std::vector<verdict::Mend>>();
+    const auto isAsked = [this, report, key = row->key] {
+        return report == m_session.report() && m_session.isReportCurrent() && currentRow() && currentRow()->key == key;
+    };
+    const auto onMend = [this, isAsked, turn = m_seekingTurn](const verdict::Mend& mend) { // on the job's thread
+        QMetaObject::invokeMethod(
+            &m_session.jobs(),
+            [this, isAsked, turn, mend] {
+                if (turn == m_seekingTurn && isAsked()) m_mendLayout->insertWidget(m_mendLayout->count() - 1, makeMendButton(mend)); // above "trying"
+            },
+            Qt::QueuedConnection);
+        return true;
+    };
     m_seeking = m_session.jobs().start(
-        "mends", [report, asked, found](base::Progress& progress) { *found = verdict::listMends(*report, asked, &progress); },
-        [this, report, found, key = row->key] {
-            if (report != m_session.report() || !m_session.isReportCurrent() || !currentRow() || currentRow()->key != key) return;
+        "mends", [report, asked, found, onMend](base::Progress& progress) { *found = verdict::listMends(*report, asked, &progress, nullptr, onMend); },
+        [this, found, isAsked, turn = m_seekingTurn] {
+            if (turn != m_seekingTurn || !isAsked()) return;
+            ++m_seekingTurn; // what is still on its way comes with the list
             offerMends(*found);
         });
 }
 
+QPushButton* VerdictSlip::makeMendButton(const verdict::Mend& mend) {
+    auto* button = new QPushButton(buttonText(QString::fromStdString(mend.text)), m_mends);
+    button->setObjectName("mend");
+    button->setToolTip("Shows first what it would change");
+    connect(button, &QPushButton::clicked, this, [this, mend] { preview(mend); });
+    return button;
+}
+
 void VerdictSlip::offerMends(const std::vector<verdict::Mend>& mends) {
     clearMends();
-    for (const auto& mend : mends) {
-        auto* button = new QPushButton(buttonText(QString::fromStdString(mend.text)), m_mends);
-        button->setObjectName("mend");
-        button->setToolTip("Shows first what it would change");
-        connect(button, &QPushButton::clicked, this, [this, mend] { preview(mend); });
-        m_mendLayout->addWidget(button);
-    }
+    for (const auto& mend : mends) m_mendLayout->addWidget(makeMendButton(mend));
     if (mends.empty()) {
         const bool good = current() && current()->state == State::Good;
         m_mendLayout->addWidget(new QLabel(good ? "nothing to mend" : "by hand: nothing that the program can try alone mends it", m_mends));
@@ -324,6 +349,8 @@ void VerdictSlip::offerMends(const std::vector<verdict::Mend>& mends) {
 }
 
 void VerdictSlip::preview(const verdict::Mend& mend) {
+    if (m_seeking) m_seeking->stop();
+    ++m_seekingTurn;
     const auto report = m_session.report();
     const auto result = std::make_shared<std::optional<base::Result<verdict::MendPreview>>>();
     m_session.jobs().start(

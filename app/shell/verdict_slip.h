@@ -3,6 +3,7 @@
 
 #include <QLabel>
 #include <QListWidget>
+#include <QPushButton>
 #include <QVBoxLayout>
 
 #include "app/shell/session.h"
@@ -37,6 +38,7 @@ private:
     void clearMends();
     void showMends();
     void offerMends(const std::vector<verdict::Mend>& mends);
+    [[nodiscard]] QPushButton* makeMendButton(const verdict::Mend& mend);
     void preview(const verdict::Mend& mend);
     [[nodiscard]] const SlipRow* currentRow() const;
     [[nodiscard]] const verdict::Verdict* current() const;
@@ -46,6 +48,7 @@ private:
     std::vector<SlipRow> m_rows;
     std::set<std::string> m_open;
     std::shared_ptr<base::Progress> m_seeking; ///< mends of the chosen line
+    int m_seekingTurn = 0;                     ///< of the search whose finds are shown; another number: they come too late
     QLabel* m_state;
     QListWidget* m_list;
     QLabel* m_detail;

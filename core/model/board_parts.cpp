@@ -3,10 +3,10 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
-#include <mutex>
 #include <set>
 #include <stdexcept>
 
+#include "core/base/memo.h"
 #include "core/base/units.h"
 #include "core/model/wheel_size.h"
 #include "core/parts/family.h"
@@ -193,10 +193,16 @@ std::vector<geometry::Pose> calcBoardPoses(const Placed& placed) {
     return poses;
 }
 
-void forPlacedShapes(const Placed& placed, const std::function<void(const PlacedShape&)>& visit, std::optional<int> only) {
+std::shared_ptr<const BoardParts> getBoardParts(const BoardPtr& board) {
+    static base::Memo<Board, BoardParts> memo;
+    return memo.get(board, listBoardParts);
+}
+
+void forPlacedShapes(const Placed& placed, const std::function<void(const PlacedShape&)>& visit, std::optional<int> only,
+                     const std::function<bool(std::size_t)>& leaveOut) {
     const Project& project = *placed.project;
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
-        if (only && *only != static_cast<int>(s)) continue;
+        if ((only && *only != static_cast<int>(s)) || (leaveOut && leaveOut(s))) continue;
         for (const Part& part : project.sections[s]->parts)
             visit({*part.shape, part.id.text, part.colour, placed.X_WS[s] * part.place.pose(), static_cast<int>(s)});
     }
@@ -206,29 +212,22 @@ void forPlacedShapes(const Placed& placed, const std::function<void(const Placed
         const Board& board = *project.boards[b];
         const int section = board.section.empty() ? -1 : project.findSection(board.section);
         if (only && *only != section) continue;
-        for (const BoardPart& part : listBoardParts(board).parts) visit({*part.shape, part.id, board.colour, poses[b] * part.X_BP, section});
+        const auto listed = getBoardParts(project.boards[b]);
+        for (const BoardPart& part : listed->parts) visit({*part.shape, part.id, board.colour, poses[b] * part.X_BP, section});
     }
 }
 
 namespace {
 
-struct Kept {
-    std::weak_ptr<const Board> board;
-    std::shared_ptr<const std::vector<Part>> parts;
-};
 /// The same board gives the same list, so that its parts can be referred to while the project lives.
-std::shared_ptr<const std::vector<Part>> findKept(const BoardPtr& board) {
-    static std::mutex mutex;
-    static std::map<const Board*, Kept> kept;
-    const std::lock_guard lock(mutex);
-    const auto found = kept.find(board.get());
-    if (found != kept.end() && found->second.board.lock() == board) return found->second.parts;
-    std::erase_if(kept, [](const auto& entry) { return entry.second.board.expired(); });
-    auto parts = std::make_shared<std::vector<Part>>();
-    for (const BoardPart& part : listBoardParts(*board).parts)
-        parts->push_back({{part.id}, part.shape, board->colour, makePlace(board->place.pose() * part.X_BP), std::max(1, board->step), {}, nullptr});
-    kept[board.get()] = {board, parts};
-    return parts;
+std::shared_ptr<const std::vector<Part>> getPartsOf(const BoardPtr& board) {
+    static base::Memo<Board, std::vector<Part>> memo;
+    return memo.get(board, [](const Board& of) {
+        std::vector<Part> parts;
+        for (const BoardPart& part : listBoardParts(of).parts)
+            parts.push_back({{part.id}, part.shape, of.colour, makePlace(of.place.pose() * part.X_BP), std::max(1, of.step), {}, nullptr});
+        return parts;
+    });
 }
 
 } // namespace
@@ -236,7 +235,7 @@ std::shared_ptr<const std::vector<Part>> findKept(const BoardPtr& board) {
 std::vector<std::shared_ptr<const std::vector<Part>>> listSectionBoardParts(const Project& project, int section) {
     std::vector<std::shared_ptr<const std::vector<Part>>> lists;
     for (const BoardPtr& board : project.boards)
-        if (!board->section.empty() && project.findSection(board->section) == section) lists.push_back(findKept(board));
+        if (!board->section.empty() && project.findSection(board->section) == section) lists.push_back(getPartsOf(board));
     return lists;
 }
 

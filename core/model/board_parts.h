@@ -33,6 +33,8 @@ struct BoardParts {
 /// Chains as whole links, belts of the lengths there are, the pieces of universal joints, one driving ring for every shaft with clutch wheels that a
 /// selector engages. Battery boxes are bricks of a section. O(things).
 [[nodiscard]] BoardParts listBoardParts(const Board& board);
+/// The same, kept while the board lives. O(1) but for the first time.
+[[nodiscard]] std::shared_ptr<const BoardParts> getBoardParts(const BoardPtr& board);
 /// The same by list name (parts::getListName).
 [[nodiscard]] std::map<std::string, int> countShapes(const BoardParts& parts);
 /// How many parts all boards come to. O(things).
@@ -52,7 +54,9 @@ struct PlacedShape {
     int section = -1; ///< that it belongs to; −1: a board that lives alone
 };
 /// Everything there is: parts of sections, then shafts, wheels and motors of boards. What asks how big a model is, what it stands on or what it looks
-/// like goes through here; `only`: of one section. The references live during the visit. O(parts + things looked at).
-void forPlacedShapes(const Placed& placed, const std::function<void(const PlacedShape&)>& visit, std::optional<int> only = {});
+/// like goes through here; `only`: of one section; `leaveOut`: of these sections the parts are not visited, what is on their boards is. The references live
+/// during the visit. O(parts + things looked at).
+void forPlacedShapes(const Placed& placed, const std::function<void(const PlacedShape&)>& visit, std::optional<int> only = {},
+                     const std::function<bool(std::size_t)>& leaveOut = {});
 
 } // namespace ivrant::model

@@ -9,6 +9,7 @@
 #include "core/geometry/hull.h"
 #include "core/model/board_parts.h"
 #include "core/model/mass.h"
+#include "core/model/section_body.h"
 
 namespace ivrant::pose {
 namespace {
@@ -32,7 +33,7 @@ std::optional<double> findLowest(const model::Placed& placed, std::optional<int>
             if (low && (placedShape.X_WP * b.centre()).z() - 0.5 * b.size().norm() > *low) return; // all of it lies higher
             for (const auto& s : placedShape.shape.solids) low = std::min(low.value_or(1e30), geometry::calcBounds(s.solid, placedShape.X_WP).low.z());
         },
-        section);
+        section, [&](std::size_t s) { return low && model::getSectionBody(placed.project->sections[s])->calcLowBound(placed.X_WS[s]) > *low; });
     return low;
 }
 
@@ -111,12 +112,14 @@ std::vector<Vec3> listCorners(const model::Placed& placed, std::optional<int> on
 
 std::vector<Vec3> listGroundCorners(const model::Placed& placed, double height) {
     std::vector<Vec3> corners;
-    model::forPlacedShapes(placed, [&](const model::PlacedShape& part) {
+    const auto visit = [&](const model::PlacedShape& part) {
         const auto& b = part.shape.bounds;
         if ((part.X_WP * b.centre()).z() - 0.5 * b.size().norm() > height) return;
         for (const auto& solid : part.shape.solids)
             if (geometry::calcBounds(solid.solid, part.X_WP).low.z() <= height) geometry::appendCorners(corners, solid.solid, part.X_WP);
-    });
+    };
+    const auto isAbove = [&](std::size_t s) { return model::getSectionBody(placed.project->sections[s])->calcLowBound(placed.X_WS[s]) > height; };
+    model::forPlacedShapes(placed, visit, {}, isAbove);
     return corners;
 }
 

@@ -3,11 +3,14 @@
 #include <algorithm>
 #include <array>
 #include <atomic>
+#include <mutex>
+#include <stdexcept>
 #include <tbb/parallel_for.h>
 #include <tbb/task_group.h>
 
 #include "core/pose/stance.h"
 #include "core/study/drive_inputs.h"
+#include "core/study/kept_facts.h"
 #include "core/study/stand_cases.h"
 #include "core/study/worst_load.h"
 #include "core/trials/strengths.h"
@@ -43,6 +46,8 @@ PoseFacts calcPoseFacts(const std::shared_ptr<const model::Project>& project, co
 
 namespace {
 
+std::atomic<unsigned> g_broken{0}; ///< for tests
+
 constexpr double kLambdaGap = 1e-3; ///< λ is shown to two places
 
 /// Bonds at rest, for figures that stand. Without `use` the forces are those that λ was found with: the bonds that limit it are used most there too.
@@ -69,8 +74,9 @@ std::shared_ptr<const Hidden> calcHiddenOf(const Facts& facts, base::Progress* p
 /// One run over a snapshot: the stages share what they need of each other, nothing else does.
 class Finder {
 public:
-    Finder(Facts& facts, const Wanted& wanted, base::Progress* progress)
-        : m_facts(facts), m_wanted(wanted), m_progress(progress), m_context(pose::makeRangeContext(*facts.project, facts.tree, facts.bonds)) {}
+    Finder(Facts& facts, const Wanted& wanted, base::Progress* progress, const Facts* before)
+        : m_kept(before ? KeptFacts(*before, facts) : KeptFacts()), m_facts(facts), m_wanted(wanted), m_progress(progress),
+          m_context(pose::makeRangeContext(*facts.project, facts.tree, facts.bonds)) {}
 
     /// Poses do not depend on each other; each has its own place for its result, so any number of threads gives the same.
     void findPoses() {
@@ -80,10 +86,28 @@ public:
         std::atomic<std::size_t> done{0};
         tbb::parallel_for(std::size_t{0}, count, [&](std::size_t q) {
             PoseFacts& target = q < named.size() ? m_facts.poses[q] : m_facts.present;
-            target = calcPoseFacts(m_facts.project, m_context, q < named.size() ? &named[q] : nullptr, m_progress, m_wanted);
+            target = takePose(q < named.size() ? &named[q] : nullptr);
             if (m_progress) m_progress->report(static_cast<double>(++done) / static_cast<double>(count));
         });
         if (named.empty()) m_facts.poses.push_back(m_facts.present); // a pose of its own only when there is no named one
+    }
+
+    /// When the poses are known: what is kept of the rest. Of a large model all that comes late, or none of it.
+    unsigned takeKept(unsigned planned, bool live) {
+        if (!m_kept.before()) return 0;
+        const Facts& before = *m_kept.before();
+        unsigned same = m_kept.findUnchanged(m_facts) & planned;
+        constexpr unsigned kLate = kBonds | kMoves;
+        if (!live && (same & kLate) != kLate) same &= ~kLate;
+        if (!live && (same & kAtRest) != 0) m_facts.poses.front().standing = before.poses.front().standing;
+        if ((same & kWorst) != 0) m_facts.worst = before.worst;
+        if ((same & kMoves) != 0) m_facts.moves = before.moves;
+        if ((same & kStructure) != 0) m_facts.structure = before.structure;
+        if ((same & kOwnCases) != 0) m_facts.ownCases = before.ownCases;
+        if ((same & kHidden) != 0) m_facts.hidden = before.hidden;
+        // Bonds are those of a pose: the stage goes on for the others.
+        m_keepsAtRest = (same & kAtRest) != 0;
+        return live ? same & ~kAtRest : same;
     }
 
     void findDrive() {
@@ -93,27 +117,58 @@ public:
     /// Each of these reads what was found before and writes a place of its own.
     void find(unsigned which) {
         tbb::task_group tasks;
-        if ((which & kAtRest) != 0)
-            tasks.run([&] {
-                tbb::parallel_for(std::size_t{0}, m_facts.poses.size(),
-                                  [&](std::size_t q) { m_facts.poses[q].standing = calcAtRest(m_facts, m_facts.poses[q], false, m_progress); });
-                if (m_facts.project->poses.empty()) m_facts.present.standing = m_facts.poses.front().standing;
-            });
-        if ((which & kMoves) != 0) tasks.run([&] { m_facts.moves = calcMoveTips(m_facts); });
-        if ((which & kWorst) != 0)
-            tasks.run([&] {
-                tbb::parallel_for(std::size_t{0}, m_facts.worst.size(),
-                                  [&](std::size_t j) { m_facts.worst[j] = findWorst(m_facts, m_context, static_cast<int>(j), m_facts.strengths[j]); });
-            });
-        if ((which & kOwnCases) != 0) tasks.run([&] { m_facts.ownCases = calcOwnCases(m_facts, m_progress); });
-        if ((which & kStructure) != 0) tasks.run([&] { m_facts.structure = calcStructure(m_facts); });
-        if ((which & kHidden) != 0) tasks.run([&] { m_facts.hidden = calcHiddenOf(m_facts, m_progress); });
+        const auto run = [&](unsigned fact, const std::function<void()>& seek) {
+            if ((which & fact) != 0) tasks.run([this, fact, seek] { guard(fact, seek); });
+        };
+        run(kAtRest, [&] {
+            tbb::parallel_for(std::size_t{0}, m_facts.poses.size(), [&](std::size_t q) { m_facts.poses[q].standing = takeAtRest(q); });
+            if (m_facts.project->poses.empty()) m_facts.present.standing = m_facts.poses.front().standing;
+        });
+        run(kMoves, [&] { m_facts.moves = calcMoveTips(m_facts); });
+        run(kWorst, [&] {
+            tbb::parallel_for(std::size_t{0}, m_facts.worst.size(),
+                              [&](std::size_t j) { m_facts.worst[j] = findWorst(m_facts, m_context, static_cast<int>(j), m_facts.strengths[j]); });
+        });
+        run(kOwnCases, [&] { m_facts.ownCases = calcOwnCases(m_facts, m_progress); });
+        run(kStructure, [&] { m_facts.structure = calcStructure(m_facts); });
+        run(kHidden, [&] { m_facts.hidden = calcHiddenOf(m_facts, m_progress); });
         tasks.wait();
     }
 
     [[nodiscard]] bool isStopped() const { return m_progress && m_progress->stopped(); }
 
 private:
+    /// What goes wrong inside one fact leaves all others as they are.
+    void guard(unsigned fact, const std::function<void()>& seek) {
+        try {
+            if ((g_broken & fact) != 0) throw std::logic_error("broken on purpose");
+            seek();
+        } catch (const std::exception& e) {
+            const std::lock_guard lock(m_failing);
+            m_facts.failed |= fact;
+            m_facts.failure = e.what();
+        }
+    }
+
+    PoseFacts takePose(const model::NamedPose* named) const {
+        const PoseFacts* kept = m_kept.before() ? m_kept.findPose(*m_facts.project, named) : nullptr;
+        if (!kept) return calcPoseFacts(m_facts.project, m_context, named, m_progress, m_wanted);
+        PoseFacts taken = *kept;
+        taken.placed.project = m_facts.project.get();
+        taken.provenUse.reset();
+        taken.standing.reset(); // found, or taken over, in its own stage
+        return taken;
+    }
+
+    std::shared_ptr<const stand::CaseResult> takeAtRest(std::size_t q) const {
+        const auto& named = m_facts.project->poses;
+        const PoseFacts* kept = m_keepsAtRest ? m_kept.findPose(*m_facts.project, q < named.size() ? &named[q] : nullptr) : nullptr;
+        return kept ? kept->standing : calcAtRest(m_facts, m_facts.poses[q], false, m_progress);
+    }
+
+    KeptFacts m_kept;
+    bool m_keepsAtRest = false;
+    std::mutex m_failing;
     Facts& m_facts;
     const Wanted& m_wanted;
     base::Progress* m_progress;
@@ -125,7 +180,7 @@ constexpr std::array<unsigned, 2> kStages{kWorst | kAtRest | kMoves, kStructure 
 
 } // namespace
 
-Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wanted, base::Progress* progress, const OnStage& onStage) {
+Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wanted, base::Progress* progress, const OnStage& onStage, const Facts* before) {
     Facts facts;
     facts.project = std::move(project);
     facts.tree = model::makeTree(*facts.project).value(); // a Project is valid by construction
@@ -134,25 +189,28 @@ Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wan
     facts.worst.resize(facts.project->joints.size());
     const bool live = facts.project->partCount() <= kMostPartsLive;
     const unsigned planned = wanted.facts & (live ? kAll : kAll & ~(kBonds | kMoves));
-    Finder finder(facts, wanted, progress);
+    Finder finder(facts, wanted, progress, before);
     const auto end = [&](unsigned found) { // of a stage; false: no further one
         facts.complete = !finder.isStopped();
         if (!facts.complete) return false;
-        facts.known |= found & planned;
+        facts.known |= found;
         if (onStage) onStage(facts, planned & ~facts.known);
         return true;
     };
     finder.findPoses();
     // What a drive holds, bonds and moves need to know.
     if ((planned & (kDrive | kBonds | kMoves)) != 0) finder.findDrive();
-    if (!end(kRanges | kLoads | kCollisions | kDrive)) return facts;
+    const unsigned kept = finder.takeKept(wanted.facts, live);
+    if (!end((planned & (kRanges | kLoads | kCollisions | kDrive)) | kept)) return facts;
     for (const unsigned stage : kStages) {
-        if ((stage & planned) == 0) continue;
-        finder.find(stage & planned);
-        if (!end(stage)) return facts;
+        if ((stage & planned & ~kept) == 0) continue;
+        finder.find(stage & planned & ~kept);
+        if (!end(stage & planned)) return facts;
     }
     return facts;
 }
+
+void breakFacts(unsigned facts) { g_broken = facts; }
 
 bool lacksBonds(const Facts& facts) {
     const std::size_t parts = facts.project->partCount();

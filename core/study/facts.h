@@ -86,6 +86,8 @@ struct Facts {
     std::vector<OwnCaseFacts> ownCases;              ///< in the project's order
     std::shared_ptr<const drive::DriveReport> drive; ///< null when there are no gear boards; points into the project
     unsigned known = 0;                              ///< which of Fact have been found; what is not is empty
+    unsigned failed = 0;                             ///< which could not be found, as something went wrong inside the program; they count as known
+    std::string failure;                             ///< what it said
     bool complete = true;                            ///< false when stopped on the way
 };
 
@@ -105,9 +107,13 @@ struct Wanted {
 /// Told after each stage, with what is known then and still of `wanted` to come (bits of Fact).
 using OnStage = std::function<void(const Facts&, unsigned toCome)>;
 /// The wanted facts, in stages: what an edit is looked at for first; then worst cases, bonds at rest and moves; last what takes longest. Bonds and moves of
-/// models above kMostPartsLive are left to findLateFacts. Stopped: `complete` is false.
+/// models above kMostPartsLive are left to findLateFacts. Stopped: `complete` is false. `before`: facts of an earlier snapshot; those that read nothing that
+/// has changed are taken over (kept_facts.h), which gives the same bits as finding them again.
 [[nodiscard]] Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wanted = {}, base::Progress* progress = nullptr,
-                              const OnStage& onStage = {});
+                              const OnStage& onStage = {}, const Facts* before = nullptr);
+
+/// For tests: from now on these facts (bits of Fact but those of kRanges, kLoads, kCollisions and kDrive) throw when they are sought; 0: none.
+void breakFacts(unsigned facts);
 
 /// Is the model too large for its bonds to be looked at after every edit, and not yet looked at?
 [[nodiscard]] bool lacksBonds(const Facts& facts);

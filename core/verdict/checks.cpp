@@ -13,20 +13,20 @@ namespace {
 using namespace study; // the facts' names
 
 constexpr CheckGroup kGroups[]{
-    {"shape", 0, judgeShape, proposeShapeMends},
-    {"poses", kRanges | kLoads | kCollisions | kDrive, judgePoses, proposePoseMends},
-    {"worst", kWorst | kLoads | kDrive, judgeWorst, proposePoseMends},
-    {"drive", kDrive, judgeDrive, proposeDriveMends},
-    {"tip", 0, judgeTips, proposeTipMends},
-    {"supports", 0, judgeSupports, proposeSupportMends},
-    {"bonds", kAtRest | kDrive, judgeBonds, proposeBondMends},
-    {"moves", kMoves, judgeMoves, proposeTipMends},
-    {"structure", kStructure, judgeStructure, proposeStructureMends},
-    {"cases", kOwnCases, judgeOwnCases, proposeBondMends},
-    {"hidden", kHidden, judgeHidden, proposeHiddenMends},
-    {"brief", 0, judgeBrief, nullptr},
-    {"asks", kAll, judgeAsks, proposeAskMends},
-    {"diary", 0, judgeDiary, nullptr},
+    {"shape", "what holds together", 0, judgeShape, proposeShapeMends},
+    {"poses", "ranges and loads in the poses", kRanges | kLoads | kCollisions | kDrive, judgePoses, proposePoseMends},
+    {"worst", "loads at their worst", kWorst | kLoads | kDrive, judgeWorst, proposePoseMends},
+    {"drive", "gear boards", kDrive, judgeDrive, proposeDriveMends},
+    {"tip", "tipping", 0, judgeTips, proposeTipMends},
+    {"supports", "posts", 0, judgeSupports, proposeSupportMends},
+    {"bonds", "bonds at rest", kAtRest | kDrive, judgeBonds, proposeBondMends},
+    {"moves", "tipping on the way", kMoves, judgeMoves, proposeTipMends},
+    {"structure", "weak places", kStructure, judgeStructure, proposeStructureMends},
+    {"cases", "own cases", kOwnCases, judgeOwnCases, proposeBondMends},
+    {"hidden", "what nobody sees", kHidden, judgeHidden, proposeHiddenMends},
+    {"brief", "the brief", 0, judgeBrief, nullptr},
+    {"asks", "what was asked", kAll, judgeAsks, proposeAskMends},
+    {"diary", "the diary", 0, judgeDiary, nullptr},
 };
 
 } // namespace

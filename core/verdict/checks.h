@@ -14,7 +14,8 @@ namespace ivrant::verdict {
 
 struct CheckGroup {
     const char* key;
-    unsigned needs; ///< bits of study::Fact; what is always known needs none
+    const char* title; ///< in words: "bonds at rest"
+    unsigned needs;    ///< bits of study::Fact; what is always known needs none
     void (*judge)(const study::Facts&, VerdictList&);
     /// What may help a verdict of this group; those that were tried where they were found say so. Null: nothing is known.
     void (*propose)(const Report&, const Verdict&, std::vector<Mend>&);

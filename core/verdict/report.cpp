@@ -1,6 +1,7 @@
 #include "core/verdict/report.h"
 
 #include <algorithm>
+#include <exception>
 
 #include "core/verdict/checks.h"
 
@@ -9,21 +10,32 @@ namespace {
 
 void judge(const CheckGroup& group, const study::Facts& facts, VerdictList& list) {
     list.setGroup(group.key);
-    group.judge(facts, list);
+    std::string failure = (group.needs & facts.failed) != 0 ? facts.failure : "";
+    try {
+        if (failure.empty()) group.judge(facts, list);
+    } catch (const std::exception& e) {
+        failure = e.what();
+    }
+    if (failure.empty()) return;
+    Verdict& v = list.add("not-judged", group.key, Station::Shape);
+    v.state = State::Thin;
+    v.text = std::string("Could not be looked at: ") + group.title;
+    v.detail = "something went wrong inside the program (" + failure + "); everything else was looked at";
 }
 
 } // namespace
 
-Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress, const study::Wanted& wanted, const OnReport& onStage) {
+Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress, const study::Wanted& wanted, const OnReport& onStage,
+                  const study::Facts* before) {
     Report report;
     VerdictList list;
     const bool judging = (wanted.facts & study::kAll) == study::kAll;
-    unsigned before = ~0U; // to come before the stage: everything, and what needs nothing
+    unsigned toComeBefore = ~0U; // to come before the stage: everything, and what needs nothing
     const auto judgeStage = [&](const study::Facts& facts, unsigned toCome) {
         if (!judging) return;
         for (const CheckGroup& group : getCheckGroups())
-            if ((group.needs & toCome) == 0 && (before == ~0U || (group.needs & before) != 0)) judge(group, facts, list);
-        before = toCome;
+            if ((group.needs & toCome) == 0 && (toComeBefore == ~0U || (group.needs & toComeBefore) != 0)) judge(group, facts, list);
+        toComeBefore = toCome;
         if (!onStage || toCome == 0) return;
         Report stage;
         static_cast<study::Facts&>(stage) = facts;
@@ -32,7 +44,7 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
         sortWorstFirst(stage.verdicts);
         onStage(stage);
     };
-    static_cast<study::Facts&>(report) = study::calcFacts(std::move(project), wanted, progress, judgeStage);
+    static_cast<study::Facts&>(report) = study::calcFacts(std::move(project), wanted, progress, judgeStage, before);
     if (!report.complete) return report;
     report.verdicts = list.take();
     sortWorstFirst(report.verdicts);
@@ -48,6 +60,19 @@ void judgeAgain(Report& report, unsigned facts) {
     }
     for (Verdict& v : list.take()) report.verdicts.push_back(std::move(v));
     sortWorstFirst(report.verdicts);
+}
+
+Report keepOlder(Report stage, const Report& before) {
+    for (const CheckGroup& group : getCheckGroups()) {
+        if ((group.needs & stage.toCome) == 0) continue;
+        for (const Verdict& v : before.verdicts) {
+            if (v.group != group.key) continue;
+            stage.verdicts.push_back(v);
+            stage.verdicts.back().stale = true;
+        }
+    }
+    sortWorstFirst(stage.verdicts);
+    return stage;
 }
 
 Report addQuickBonds(Report report, stand::KeptForces& kept, base::Progress* progress) {

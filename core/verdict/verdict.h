@@ -58,6 +58,7 @@ struct Verdict {
     double weight = 0;  ///< of findings without a margin, how much they matter among those of their state: 0 least, 1 most
     std::string text;   ///< "Neck 3 sags in Reach"
     std::string detail; ///< "needs 42 N·mm, has 18 (starting value)"
+    bool stale = false; ///< of the snapshot before: it is being looked at anew
 };
 
 inline constexpr double kGoodMargin = 1.5; ///< below it a pass is thin

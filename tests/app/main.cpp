@@ -6,13 +6,14 @@
 
 #include "app/shell/end_signals.h"
 #include "app/shell/plain_labels.h"
+#include "app/shell/safe_application.h"
 #include "app/shell/theme.h"
 #include "tests/support/window_rig.h"
 
 int main(int argc, char** argv) {
     testing::InitGoogleTest(&argc, argv);
     QStandardPaths::setTestModeEnabled(true);
-    QApplication app(argc, argv);
+    ivrant::app::SafeApplication app(argc, argv);
     QApplication::setOrganizationName("ivrant-tests");
     QApplication::setApplicationName("ivrant-tests");
     ivrant::app::applyTheme(app, false);

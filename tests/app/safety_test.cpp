@@ -14,6 +14,7 @@
 #include <thread>
 
 #include "app/shell/plain_labels.h"
+#include "app/shell/safe_application.h"
 #include "app/shell/table_tools.h"
 #include "core/files/atomic_file.h"
 #include "core/files/journal.h"
@@ -306,4 +307,37 @@ TEST(Tables, EveryActionWorksOnEveryTableEmptyChosenOrNot) {
         if (!action->text().endsWith("…")) action->trigger();
     ASSERT_TRUE(rig.window->openFile(test::demoFile("heron.ivrant")));
     driveAll("heron");
+}
+
+TEST(Failure, InsideAnActionLeavesTheWindowAndKeepsACopy) {
+    WindowRig rig;
+    rig.buildGate();
+    auto& app = *static_cast<app::SafeApplication*>(qApp);
+    app.setOnFailure([&](const QString& what) { rig.window->tellFailure(what); });
+    const auto parts = rig.project().partCount();
+    QTimer::singleShot(0, rig.window.get(), [] { throw std::logic_error("thrown on purpose"); });
+    ASSERT_TRUE(WindowRig::waitFor([&] { return rig.text("noticeText").contains("thrown on purpose"); }));
+    app.setOnFailure({});
+    EXPECT_EQ(rig.project().partCount(), parts);
+    EXPECT_TRUE(rig.find<QPushButton>("noticeSave")->isVisible());
+    EXPECT_FALSE(files::listJournals((rig.folder.path() + "/journal").toStdString()).empty()) << "a copy is kept at once";
+    rig.part("brick 2x4 kelp at 0 9 1");
+    EXPECT_EQ(rig.project().partCount(), parts + 1) << "and work goes on";
+}
+
+TEST(Failure, InsideAnAnalysisLeavesTheOtherVerdicts) {
+    WindowRig rig;
+    rig.buildGate();
+    rig.settle();
+    study::breakFacts(study::kStructure);
+    rig.part("brick 2x4 kelp at 0 9 1");
+    rig.settle();
+    study::breakFacts(0);
+    const auto& verdicts = rig.session().report()->verdicts;
+    EXPECT_TRUE(std::any_of(verdicts.begin(), verdicts.end(), [](const auto& v) { return v.check == "not-judged"; }));
+    EXPECT_GT(verdicts.size(), 3U);
+    rig.part("brick 2x4 kelp at 0 12 1");
+    rig.settle();
+    const auto& after = rig.session().report()->verdicts;
+    EXPECT_TRUE(std::none_of(after.begin(), after.end(), [](const auto& v) { return v.check == "not-judged"; })) << "the next edit is looked at whole";
 }

@@ -9,8 +9,8 @@
 #include "core/files/project_file.h"
 #include "core/files/results_drive.h"
 #include "core/pose/collide.h"
-#include "core/verdict/mends.h"
 #include "core/verdict/asks/asks.h"
+#include "core/verdict/mends.h"
 #include "tests/support/boards.h"
 #include "tests/support/near.h"
 
