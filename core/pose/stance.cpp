@@ -10,6 +10,7 @@
 #include "core/model/board_parts.h"
 #include "core/model/mass.h"
 #include "core/model/section_body.h"
+#include "core/pose/ground_corners.h"
 
 namespace ivrant::pose {
 namespace {
@@ -110,7 +111,10 @@ std::vector<Vec3> listCorners(const model::Placed& placed, std::optional<int> on
     return corners;
 }
 
-std::vector<Vec3> listGroundCorners(const model::Placed& placed, double height) {
+namespace {
+
+/// `parts`: of which sections the parts count; what is on boards counts always.
+std::vector<Vec3> listLowCorners(const model::Placed& placed, double height, const std::function<bool(std::size_t)>& parts, std::optional<int> only = {}) {
     std::vector<Vec3> corners;
     const auto visit = [&](const model::PlacedShape& part) {
         const auto& b = part.shape.bounds;
@@ -118,8 +122,28 @@ std::vector<Vec3> listGroundCorners(const model::Placed& placed, double height) 
         for (const auto& solid : part.shape.solids)
             if (geometry::calcBounds(solid.solid, part.X_WP).low.z() <= height) geometry::appendCorners(corners, solid.solid, part.X_WP);
     };
-    const auto isAbove = [&](std::size_t s) { return model::getSectionBody(placed.project->sections[s])->calcLowBound(placed.X_WS[s]) > height; };
-    model::forPlacedShapes(placed, visit, {}, isAbove);
+    const auto leaveOut = [&](std::size_t s) { return !parts(s) || model::getSectionBody(placed.project->sections[s])->calcLowBound(placed.X_WS[s]) > height; };
+    model::forPlacedShapes(placed, visit, only, leaveOut);
+    return corners;
+}
+
+} // namespace
+
+std::vector<Vec3> listGroundCorners(const model::Placed& placed, double height) {
+    return listLowCorners(placed, height, [](std::size_t) { return true; });
+}
+
+std::vector<Vec3> listGroundCornersBut(const model::Placed& placed, double height, int section) {
+    return listLowCorners(placed, height, [&](std::size_t s) { return static_cast<int>(s) != section; });
+}
+
+std::vector<Vec3> listGroundCornersOf(const model::Placed& placed, double height, int section) {
+    std::vector<Vec3> corners;
+    for (const model::Part& part : placed.project->sections[static_cast<std::size_t>(section)]->parts) {
+        const Pose X_WP = placed.X_WS[static_cast<std::size_t>(section)] * part.place.pose();
+        for (const auto& solid : part.shape->solids)
+            if (geometry::calcBounds(solid.solid, X_WP).low.z() <= height) geometry::appendCorners(corners, solid.solid, X_WP);
+    }
     return corners;
 }
 

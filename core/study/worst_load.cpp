@@ -1,8 +1,10 @@
 #include "core/study/worst_load.h"
 
 #include <algorithm>
+#include <limits>
 
-#include "core/pose/stance.h"
+#include "core/geometry/hull.h"
+#include "core/pose/ground_corners.h"
 #include "core/study/asked_tip.h"
 
 namespace ivrant::study {
@@ -26,16 +28,66 @@ bool stillStands(const Facts& facts, const pose::WorstLoad& worst) {
     return calcTippingOf(facts, worst.values, worst.stance, placed).angleDeg >= worst.tiltDeg;
 }
 
-/// Tilts of the base with which a pose still stands; none when it falls on level ground.
-std::optional<pose::StandSet> calcStandSet(const Facts& facts, const pose::JointValues& values, const model::Stance& stance, int ground) {
-    model::Placed placed;
-    const stand::Tipping tip = calcTippingOf(facts, values, stance, placed);
-    if (!(tip.angleDeg > 0) || tip.support.size() < 3) return std::nullopt;
-    pose::StandSet set;
-    set.axes = placed.X_WS[static_cast<std::size_t>(ground)].linear().transpose();
-    for (const auto& corner : tip.support) set.polygon.push_back((corner - tip.centre.head<2>()) / std::max(tip.centre.z(), 1e-6));
-    return set;
-}
+/// Tilts of the base with which values still stand. A figure that stands flat on a section is looked at as that section sees it, whose own corners are
+/// found once.
+class StandSets {
+public:
+    StandSets(const Facts& facts, const model::Stance& stance)
+        : m_facts(facts), m_stance(stance), m_kinematics(*facts.project, facts.tree), m_placed{facts.project.get(), {}} {
+        const auto& boards = facts.project->boards;
+        // Posts and boards that live alone are where they are in the world.
+        const bool free =
+            facts.project->supports.empty() && std::none_of(boards.begin(), boards.end(), [](const auto& board) { return board->section.empty(); });
+        if (free && stance.kind == model::Stance::Kind::Flat) m_flat = facts.project->findSection(stance.section);
+    }
+
+    /// None when it falls on level ground. `ground`: the section that everything is seen from.
+    std::optional<pose::StandSet> calc(const pose::JointValues& values, int ground) {
+        m_kinematics.place(values, m_placed.X_WS);
+        std::vector<geometry::Vec3> corners;
+        if (m_flat >= 0 && m_flat == ground) {
+            if (!m_flatCorners) keepFlat();
+            const geometry::Pose move = m_X_WG * m_placed.X_WS[static_cast<std::size_t>(ground)].inverse(Eigen::Isometry);
+            for (geometry::Pose& X : m_placed.X_WS) X = move * X;
+            m_placed.X_WS[static_cast<std::size_t>(ground)] = m_X_WG;
+            corners = pose::listGroundCornersBut(m_placed, kGroundMm, ground);
+            corners.insert(corners.end(), m_flatCorners->begin(), m_flatCorners->end());
+        } else {
+            pose::applyStance(m_placed, m_stance);
+            corners = pose::listGroundCorners(m_placed, kGroundMm);
+        }
+        const auto tip = stand::calcTipping(m_placed, corners);
+        if (!tip || !(tip->angleDeg > 0) || tip->support.size() < 3) return std::nullopt;
+        pose::StandSet set;
+        set.axes = m_placed.X_WS[static_cast<std::size_t>(ground)].linear().transpose();
+        for (const auto& corner : tip->support) set.polygon.push_back((corner - tip->centre.head<2>()) / std::max(tip->centre.z(), 1e-6));
+        return set;
+    }
+
+private:
+    /// Of the corners of the section, upright with its lowest point on the ground, those that a support can have.
+    void keepFlat() {
+        const auto s = static_cast<std::size_t>(m_flat);
+        model::Placed upright{m_facts.project.get(), std::vector<geometry::Pose>(m_placed.X_WS.size(), geometry::Pose::Identity())};
+        double low = std::numeric_limits<double>::max();
+        for (const geometry::Vec3& p : pose::listCorners(upright, m_flat)) low = std::min(low, p.z());
+        m_X_WG = geometry::makePose(geometry::Mat3::Identity(), {0, 0, low < 1e30 ? -low : 0});
+        upright.X_WS[s] = m_X_WG;
+        std::vector<Eigen::Vector2d> touching;
+        for (const geometry::Vec3& p : pose::listGroundCornersOf(upright, kGroundMm, m_flat))
+            if (p.z() <= model::kGroundContactMm) touching.push_back(p.head<2>());
+        m_flatCorners.emplace();
+        for (const auto& p : geometry::calcHull2(std::move(touching))) m_flatCorners->emplace_back(p.x(), p.y(), 0);
+    }
+
+    const Facts& m_facts;
+    const model::Stance& m_stance;
+    pose::Kinematics m_kinematics;
+    model::Placed m_placed;
+    int m_flat = -1; ///< the section it stands flat on, where that is all that matters
+    geometry::Pose m_X_WG = geometry::Pose::Identity();
+    std::optional<std::vector<geometry::Vec3>> m_flatCorners;
+};
 
 } // namespace
 
@@ -54,7 +106,8 @@ pose::WorstLoad findWorst(const Facts& facts, const pose::RangeContext& context,
         for (const PoseFacts& pose : facts.poses)
             if (pose.stance == worst->stance) starts.push_back(pose.values);
         starts.push_back(worst->values);
-        const auto stands = [&, stance = worst->stance](const pose::JointValues& values, int ground) { return calcStandSet(facts, values, stance, ground); };
+        StandSets sets(facts, worst->stance);
+        const auto stands = [&](const pose::JointValues& values, int ground) { return sets.calc(values, ground); };
         return pose::calcWorstStanding(context, starts, worst->stance, joint, std::clamp(facts.project->tiltDeg, 0.0, kMostTiltDeg), strength, stands);
     }
     return *worst;
