@@ -105,7 +105,24 @@ void setUpTable(QTableWidget* table, const QString& name) {
     table->addActions({copy, filter, save});
 }
 
-void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<TableRow>& rows) {
+QVariant rowId(const QTableWidget* table, int row) {
+    const auto* item = table->item(row, 0);
+    return item ? item->data(kRowIdRole) : QVariant();
+}
+
+QVariant chosenRowId(const QTableWidget* table) {
+    const auto rows = table->selectionModel()->selectedRows();
+    return rows.isEmpty() ? QVariant() : rowId(table, rows.front().row());
+}
+
+int findRow(const QTableWidget* table, const QVariant& id) {
+    for (int row = 0; id.isValid() && row < table->rowCount(); ++row)
+        if (rowId(table, row) == id) return row;
+    return -1;
+}
+
+void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<TableRow>& rows, const std::vector<QVariant>& ids) {
+    const QVariant chosen = ids.empty() ? QVariant() : chosenRowId(table);
     table->setSortingEnabled(false);
     table->setColumnCount(static_cast<int>(heads.size()));
     table->setHorizontalHeaderLabels(heads);
@@ -118,6 +135,7 @@ void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<
                 item->setData(Qt::UserRole, *cell.sortBy);
                 item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
             }
+            if (c == 0 && !ids.empty()) item->setData(kRowIdRole, ids.at(static_cast<std::size_t>(r)));
             table->setItem(r, c, item);
         }
     if (!table->property("sorted").toBool()) { // the given order stands until a head is clicked
@@ -127,6 +145,7 @@ void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<
     table->setSortingEnabled(true);
     table->resizeColumnsToContents();
     filterTable(table, table->property("filter").toString());
+    if (const int row = findRow(table, chosen); row >= 0) table->selectRow(row);
 }
 
 } // namespace ivrant::app

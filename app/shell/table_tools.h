@@ -20,8 +20,16 @@ using TableRow = std::vector<TableCell>;
 
 /// Sorting by a click on a column head, Ctrl+C copies, the menu copies, filters and exports under `name`.
 void setUpTable(QTableWidget* table, const QString& name);
-/// Fills the table, keeping sort order and filter.
-void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<TableRow>& rows);
+/// What a row is about, as its filler knows it: a number or a text. In its first cell, wherever sorting puts the row.
+inline constexpr int kRowIdRole = Qt::UserRole + 16;
+/// Fills the table, keeping sort order and filter, and with `ids`, one for each row, the chosen row.
+void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<TableRow>& rows, const std::vector<QVariant>& ids = {});
+/// Of a row as shown; invalid when there is none.
+[[nodiscard]] QVariant rowId(const QTableWidget* table, int row);
+/// Of the chosen row; invalid when none is.
+[[nodiscard]] QVariant chosenRowId(const QTableWidget* table);
+/// The row as shown that has this id; −1: none.
+[[nodiscard]] int findRow(const QTableWidget* table, const QVariant& id);
 /// Rows as text divided by tabs, or as CSV.
 [[nodiscard]] QString tableText(const QTableWidget* table, bool csv);
 void filterTable(QTableWidget* table, const QString& words);

@@ -146,6 +146,7 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
     title->setMargin(4);
     head->addWidget(title);
     head->addStretch(1);
+    m_state->setObjectName("slipState");
     head->addWidget(m_state);
     layout->addLayout(head);
     m_list->setObjectName("verdicts");
@@ -296,7 +297,11 @@ void VerdictSlip::showMends() {
     m_detail->setVisible(v);
     const bool mendable = v && v->state != State::Note;
     m_mendTitle->setText(mendable ? "<b>What would mend it</b>" : "");
-    if (!mendable || !m_session.isReportCurrent()) return;
+    if (!mendable) return;
+    if (!m_session.isReportCurrent()) { // mends are tried against all verdicts
+        m_mendLayout->addWidget(new QLabel("when everything has been looked at", m_mends));
+        return;
+    }
     if (v->state == State::Good && !v->check.starts_with("hold")) {
         m_mendLayout->addWidget(new QLabel("nothing to mend", m_mends));
         return;

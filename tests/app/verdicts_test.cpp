@@ -39,6 +39,39 @@ struct Verdicts : testing::Test {
 
 } // namespace
 
+TEST_F(Verdicts, TheFirstOfAnEditShowAtOnceAndTheOthersStayMeanwhile) {
+    const int before = list()->count();
+    std::vector<QString> states;
+    int stale = 0, mended = 0;
+    QObject::connect(&rig.session(), &app::Session::stageChanged, rig.window.get(), [&] {
+        states.push_back(rig.text("slipState"));
+        for (const auto& row : rig.window->slip()->rows()) stale += row.verdict.stale ? 1 : 0;
+        EXPECT_GE(list()->count(), before - 2) << "nothing vanishes while it is looked at";
+        EXPECT_FALSE(rig.session().isReportCurrent());
+        list()->setCurrentRow(0);
+        mended += static_cast<int>(rig.window->findChildren<QPushButton*>("mend").size()); // not of a report that is not whole
+    });
+    const std::vector part{rig.project().sections.front()->parts.front().id};
+    ASSERT_TRUE(rig.session().apply("weigh", [&](const model::Project& p) { return model::weighParts(p, part, 12.5); }));
+    rig.settle();
+    ASSERT_FALSE(states.empty());
+    EXPECT_TRUE(states.front().endsWith("being looked at …")) << states.front().toStdString();
+    EXPECT_GT(stale, 0);
+    EXPECT_EQ(mended, 0);
+    EXPECT_EQ(rig.text("slipState"), "worst first");
+    for (const auto& row : rig.window->slip()->rows()) EXPECT_FALSE(row.verdict.stale);
+}
+
+TEST_F(Verdicts, WhatAnEditDoesNotTouchIsNotLookedAtAgain) {
+    const auto before = rig.session().report();
+    const std::vector part{rig.project().sections.front()->parts.front().id};
+    ASSERT_TRUE(rig.session().apply("recolour", [&](const model::Project& p) { return model::recolourParts(p, part, 3); }));
+    rig.settle();
+    EXPECT_NE(rig.session().report(), before);
+    EXPECT_EQ(rig.session().report()->structure, before->structure) << "the same object: it was kept";
+    EXPECT_EQ(rig.session().report()->poses.front().standing, before->poses.front().standing);
+}
+
 TEST_F(Verdicts, AreGroupedWorstFirstAndCounted) {
     const auto shown = rig.window->slip()->shown();
     ASSERT_EQ(list()->count(), static_cast<int>(shown.size()));

@@ -294,7 +294,7 @@ void BriefStation::showSentence() {
 std::optional<model::Ask> BriefStation::chosen() const {
     const int row = m_asks->currentRow();
     if (row < 0 || !m_asks->item(row, 1) || m_asks->selectedItems().isEmpty()) return std::nullopt;
-    const std::string id = m_asks->item(row, 1)->data(Qt::UserRole + 1).toString().toStdString();
+    const std::string id = rowId(m_asks, row).toString().toStdString();
     for (const auto& ask : m_session.project().asks)
         if (ask.id.text == id) return ask;
     return std::nullopt;
@@ -355,9 +355,8 @@ void BriefStation::showProject() {
 void BriefStation::showAsks() {
     const auto report = m_session.report();
     const auto& project = m_session.project();
-    const QString keptId = chosen() ? QString::fromStdString(chosen()->id.text) : QString();
     std::vector<TableRow> rows;
-    std::vector<QString> ids;
+    std::vector<QVariant> ids;
     for (const auto& ask : project.asks) {
         const QString sentence = QString::fromStdString(verdict::composeSentence(project, ask));
         bool any = false;
@@ -374,22 +373,18 @@ void BriefStation::showAsks() {
                                 {QString::fromStdString(v.detail), {}},
                                 marginCell(v.margin),
                                 {wish ? "wish" : "must", {}}});
-                ids.push_back(QString::fromStdString(ask.id.text));
+                ids.emplace_back(QString::fromStdString(ask.id.text));
                 any = true;
             }
         if (any) continue;
         rows.push_back({{"…", {}}, {sentence, {}}, {"", {}}, {"-", 1e9}, {ask.must ? "must" : "wish", {}}});
-        ids.push_back(QString::fromStdString(ask.id.text));
+        ids.emplace_back(QString::fromStdString(ask.id.text));
     }
     const QSignalBlocker quiet(m_asks);
-    m_asks->setSortingEnabled(false);
-    m_asks->horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder);
-    fillTable(m_asks, {"", "Asked", "It is", "Margin", ""}, rows);
+    fillTable(m_asks, {"", "Asked", "It is", "Margin", ""}, rows, ids);
     for (int r = 0; r < m_asks->rowCount(); ++r) {
-        m_asks->item(r, 1)->setData(Qt::UserRole + 1, ids[static_cast<std::size_t>(r)]);
         const QString state = m_asks->item(r, 0)->text();
         m_asks->item(r, 0)->setForeground(state.startsWith("▼") ? theme().ember : state.startsWith("■") ? theme().straw : theme().moss);
-        if (!keptId.isEmpty() && ids[static_cast<std::size_t>(r)] == keptId) m_asks->selectRow(r);
     }
     m_asks->setColumnWidth(2, std::min(m_asks->columnWidth(2), 130));
     m_asks->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);

@@ -20,7 +20,6 @@ namespace ivrant::app {
 namespace {
 
 std::string today() { return QDate::currentDate().toString("yyyy-MM-dd").toStdString(); }
-constexpr int kIdRole = Qt::UserRole + 1;
 
 } // namespace
 
@@ -125,7 +124,7 @@ void DiaryStation::showProject() {
 
 void DiaryStation::showMeasured() {
     std::vector<TableRow> rows;
-    std::vector<QString> ids;
+    std::vector<QVariant> ids;
     const auto add = [&](const model::Series& s, bool workshop) {
         if (s.quantity == model::Quantity::Motor) {
             const auto* starting = drive::findStartingMotor(s.kind);
@@ -164,15 +163,12 @@ void DiaryStation::showMeasured() {
     for (const auto& s : m_session.project().measured) add(s, false);
     if (m_session.project().workshop)
         for (const auto& s : *m_session.project().workshop) add(s, true);
-    m_measured->setSortingEnabled(false);
-    fillTable(m_measured, {"Kind", "What", "Counts for", "Readings", "Mean", "Spread", "Counted on", "Unit", "Date", "Note"}, rows);
-    for (int r = 0; r < m_measured->rowCount() && m_measured->horizontalHeader()->sortIndicatorSection() < 0; ++r)
-        m_measured->item(r, 0)->setData(kIdRole, ids[static_cast<std::size_t>(r)]);
+    fillTable(m_measured, {"Kind", "What", "Counts for", "Readings", "Mean", "Spread", "Counted on", "Unit", "Date", "Note"}, rows, ids);
 }
 
 void DiaryStation::showNotes() {
     std::vector<TableRow> rows;
-    std::vector<QString> ids;
+    std::vector<QVariant> ids;
     for (const auto& e : m_session.project().diary) {
         const bool open = e.kind == model::DiaryKind::Failure && e.answer.empty();
         const int j = e.joint ? m_session.project().findJoint(*e.joint) : -1;
@@ -188,11 +184,8 @@ void DiaryStation::showNotes() {
                         {QString::fromStdString(e.answer + (e.answeredOn.empty() ? "" : " (" + e.answeredOn + ")")), {}}});
         ids.push_back(QString::fromStdString(e.id.text));
     }
-    m_notes->setSortingEnabled(false);
-    m_notes->horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder);
-    fillTable(m_notes, {"", "Entry", "Date", "Joint", "What", "Why, or what came out", "Answer"}, rows);
+    fillTable(m_notes, {"", "Entry", "Date", "Joint", "What", "Why, or what came out", "Answer"}, rows, ids);
     for (int r = 0; r < m_notes->rowCount(); ++r) {
-        m_notes->item(r, 1)->setData(kIdRole, ids[static_cast<std::size_t>(r)]);
         if (m_notes->item(r, 0)->text().startsWith("▼")) m_notes->item(r, 0)->setForeground(theme().ember);
     }
 }
@@ -200,7 +193,7 @@ void DiaryStation::showNotes() {
 void DiaryStation::removeSeries() {
     const int row = m_measured->currentRow();
     if (row < 0) return;
-    const QString id = m_measured->item(row, 0)->data(kIdRole).toString();
+    const QString id = rowId(m_measured, row).toString();
     if (id.isEmpty()) return m_session.say("Series of the workshop's library belong to every project; they are removed from its file", true);
     m_session.apply("Remove readings", [&](const model::Project& p) { return model::removeSeries(p, {id.toStdString()}); });
 }
@@ -221,7 +214,7 @@ void DiaryStation::addNote() {
 std::optional<model::DiaryEntry> DiaryStation::chosenNote() const {
     const int row = m_notes->currentRow();
     if (row < 0 || !m_notes->item(row, 1)) return std::nullopt;
-    const std::string id = m_notes->item(row, 1)->data(kIdRole).toString().toStdString();
+    const std::string id = rowId(m_notes, row).toString().toStdString();
     for (const auto& e : m_session.project().diary)
         if (e.id.text == id) return e;
     return std::nullopt;

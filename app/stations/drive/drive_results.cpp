@@ -79,7 +79,7 @@ void DriveStation::showLayers() {
 
 void DriveStation::showFunctions() {
     std::vector<TableRow> rows;
-    std::vector<std::string> ids;
+    std::vector<QVariant> ids;
     if (m_state) {
         const auto& report = m_state->report;
         const auto& position = report.positions[static_cast<std::size_t>(report.present)];
@@ -94,13 +94,10 @@ void DriveStation::showFunctions() {
                             {driven && function.motors.front().known ? numberText(function.speed, 1) + unit : "", function.speed},
                             {function.travelS ? numberText(*function.travelS, 1) + " s" : "", function.travelS.value_or(1e9)},
                             driven ? marginCell(function.margin) : TableCell{"", 1e9}});
-            ids.push_back(function.function->id.text);
+            ids.emplace_back(qs(function.function->id.text));
         }
     }
-    m_functions->setSortingEnabled(false);
-    m_functions->horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder); // rows keep the order of their ids
-    fillTable(m_functions, {"Function", "Ratio", "Speed", "Travel", "Margin"}, rows);
-    for (int r = 0; r < m_functions->rowCount(); ++r) m_functions->item(r, 0)->setData(kIdRole, qs(ids[static_cast<std::size_t>(r)]));
+    fillTable(m_functions, {"Function", "Ratio", "Speed", "Travel", "Margin"}, rows, ids);
     for (int c = 0; c < 5; ++c) m_functions->setColumnWidth(c, kFunctionWidths[c]);
     if (m_functions->currentRow() < 0 && m_functions->rowCount() > 0) m_functions->selectRow(0);
     showMotor();
@@ -110,7 +107,7 @@ void DriveStation::showMotor() {
     std::optional<MotorPlot> plot;
     const int row = m_functions->currentRow();
     if (m_state && row >= 0 && m_functions->item(row, 0)) {
-        const std::string id = m_functions->item(row, 0)->data(kIdRole).toString().toStdString();
+        const std::string id = rowId(m_functions, row).toString().toStdString();
         const auto& report = m_state->report;
         for (const auto& function : report.positions[static_cast<std::size_t>(report.present)].functions)
             if (function.function->id.text == id && !function.motors.empty() && function.motors.front().known) {

@@ -334,7 +334,7 @@ void DriveStation::renameChosen() {
 void DriveStation::changeFunction() {
     const int row = m_functions->currentRow();
     if (row < 0 || !m_functions->item(row, 0)) return m_session.say("Type function and a name on a chosen shaft first", true);
-    const std::string id = m_functions->item(row, 0)->data(kIdRole).toString().toStdString();
+    const std::string id = rowId(m_functions, row).toString().toStdString();
     for (const auto& board : m_session.project().boards)
         for (const auto& function : board->functions) {
             if (function.id.text != id) continue;
@@ -394,8 +394,8 @@ void DriveStation::goTo(const verdict::Place& place) {
         if (board >= 0) m_boards->setCurrentIndex(board);
     }
     m_widget->mark({place.things.begin(), place.things.end()});
-    for (int r = 0; r < m_functions->rowCount() && !place.things.empty(); ++r)
-        if (m_functions->item(r, 0)->data(kIdRole).toString().toStdString() == place.things[0]) m_functions->selectRow(r);
+    if (!place.things.empty())
+        if (const int row = findRow(m_functions, qs(place.things[0])); row >= 0) m_functions->selectRow(row);
     m_side->setCurrentIndex(0);
 }
 

@@ -71,7 +71,6 @@ private:
     [[nodiscard]] std::optional<model::BoardId> boardId() const;
 
     static constexpr int kSelectorTab = 2;
-    static constexpr int kIdRole = Qt::UserRole + 1; ///< of a function, in the first cell of its row
 
     Session& m_session;
     DriveStatePtr m_state;

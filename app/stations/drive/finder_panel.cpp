@@ -15,8 +15,6 @@
 namespace ivrant::app {
 namespace {
 
-constexpr int kRowRole = Qt::UserRole + 1;
-
 QString describe(const drive::FoundTrain& train) {
     QString text;
     for (const auto& stage : train.stages) {
@@ -225,10 +223,10 @@ void FinderPanel::showRows() {
                         : row.output.rpm > 0 ? numberCell(row.output.rpm, 1)
                                              : TableCell{"stalls", 0},
                         row.output.margin > 0 ? marginCell(row.output.margin) : TableCell{"", 1e9}});
-    m_trains->setSortingEnabled(false);
-    m_trains->horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder);
-    fillTable(m_trains, {"Ratio", "Off", "Train", "Long", "rpm", "Margin"}, rows);
-    for (int r = 0; r < m_trains->rowCount(); ++r) m_trains->item(r, 0)->setData(kRowRole, r);
+    std::vector<QVariant> ids;
+    for (std::size_t i = 0; i < m_rows.size(); ++i) ids.emplace_back(static_cast<int>(i));
+    m_trains->clearSelection(); // another search: the best of it is chosen
+    fillTable(m_trains, {"Ratio", "Off", "Train", "Long", "rpm", "Margin"}, rows, ids);
     m_trains->resizeColumnsToContents();
     constexpr int kWidths[] = {60, 60, 120, 42, 44, 58};
     for (int c = 0; c < 6; ++c) m_trains->setColumnWidth(c, kWidths[c]);
@@ -239,7 +237,7 @@ void FinderPanel::place() {
     const int row = m_trains->currentRow();
     if (row < 0 || !m_trains->item(row, 0)) return;
     bool good = false;
-    const int index = m_trains->item(row, 0)->data(kRowRole).toInt(&good);
+    const int index = rowId(m_trains, row).toInt(&good);
     if (good && index < static_cast<int>(m_rows.size())) emit placeAsked(m_rows[static_cast<std::size_t>(index)].train);
 }
 

@@ -95,19 +95,18 @@ void StandStation::makePanel(QWidget* panel) {
     connect(m_keepPost, &QPushButton::clicked, this, &StandStation::keepPost);
     connect(m_dropPost, &QPushButton::clicked, this, &StandStation::dropPost);
     connect(m_bonds, &QTableWidget::itemSelectionChanged, this, [this] {
-        const auto rows = m_bonds->selectionModel()->selectedRows();
+        const QVariant id = chosenRowId(m_bonds);
         if (m_weighing) {
             std::set<model::PartId> parts;
-            const int section = rows.isEmpty() ? -1 : m_bonds->item(rows[0].row(), 0)->data(Qt::UserRole).toInt();
+            const int section = id.isValid() ? id.toInt() : -1;
             if (section >= 0 && section < static_cast<int>(m_session.project().sections.size()))
                 for (const auto& part : m_session.project().sections[static_cast<std::size_t>(section)]->parts) parts.insert(part.id);
             m_session.setMarked(std::move(parts));
             return m_sheet->refresh();
         }
         if (m_supports) return chooseSupport();
-        if (rows.isEmpty() || !m_solved) return;
-        const int contact = m_bonds->item(rows[0].row(), 2)->data(Qt::UserRole).toInt();
-        const auto parts = study::listParts(m_session.project(), m_solved->result, contact);
+        if (!id.isValid() || !m_solved) return;
+        const auto parts = study::listParts(m_session.project(), m_solved->result, id.toInt());
         m_session.setMarked({parts.begin(), parts.end()});
     });
 }

@@ -247,11 +247,7 @@ void StandStation::showSolved() {
         const auto& force = e.forces[static_cast<std::size_t>(contact)];
         rows.push_back({{qs(study::describeContact(project, m_solved->result, contact)), {}}, {QString(force.mode), {}}, numberCell(100 * force.use, 0)});
     }
-    fillTable(m_bonds, {"bond", "by", "% used"}, rows);
-    for (int row = 0; row < m_bonds->rowCount(); ++row) // rows may be sorted another way than the list
-        for (const int contact : m_listed)
-            if (m_bonds->item(row, 0)->text() == qs(study::describeContact(project, m_solved->result, contact)))
-                m_bonds->item(row, 2)->setData(Qt::UserRole, contact);
+    fillTable(m_bonds, {"bond", "by", "% used"}, rows, {m_listed.begin(), m_listed.end()});
     m_bonds->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     m_bonds->setWordWrap(true);
     m_bonds->setColumnWidth(1, 52);

@@ -76,10 +76,9 @@ void StandStation::showSupports() {
              {}},
             support.spot.restN, support.spot.tiltN);
     }
-    fillTable(m_bonds, {"post under", "N level", "N tilted"}, rows);
-    for (int row = 0; row < m_bonds->rowCount(); ++row) // they may be sorted another way than the list
-        for (std::size_t i = 0; i < m_supportRows.size(); ++i)
-            if (m_bonds->item(row, 0)->text() == m_supportRows[i].text) m_bonds->item(row, 0)->setData(Qt::UserRole, static_cast<int>(i));
+    std::vector<QVariant> ids;
+    for (std::size_t i = 0; i < rows.size(); ++i) ids.emplace_back(static_cast<int>(i));
+    fillTable(m_bonds, {"post under", "N level", "N tilted"}, rows, ids);
     m_bonds->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     m_bonds->setColumnWidth(1, 70);
     m_bonds->setColumnWidth(2, 74);
@@ -90,9 +89,9 @@ void StandStation::showSupports() {
 }
 
 const StandStation::SupportRow* StandStation::chosenSupport() const {
-    const auto rows = m_bonds->selectionModel()->selectedRows();
-    if (!m_supports || rows.isEmpty()) return nullptr;
-    const auto index = static_cast<std::size_t>(m_bonds->item(rows[0].row(), 0)->data(Qt::UserRole).toInt());
+    const QVariant id = chosenRowId(m_bonds);
+    if (!m_supports || !id.isValid()) return nullptr;
+    const auto index = static_cast<std::size_t>(id.toInt());
     return index < m_supportRows.size() ? &m_supportRows[index] : nullptr;
 }
 

@@ -199,11 +199,9 @@ void StandStation::showWeights() {
              {numberText(weight.centre.x(), 0) + ", " + numberText(weight.centre.y(), 0) + ", " + numberText(weight.centre.z(), 0), weight.centre.z()},
              numberCell(weight.holdsNmm, 1)});
     m_bonds->clearSelection();
-    fillTable(m_bonds, {"section", "g", "centre", "N·mm"}, rows);
-    for (int row = 0; row < m_bonds->rowCount(); ++row)
-        for (const auto& weight : weights)
-            if (m_bonds->item(row, 0)->text() == QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(weight.section)]->name))
-                m_bonds->item(row, 0)->setData(Qt::UserRole, weight.section);
+    std::vector<QVariant> ids;
+    for (const auto& weight : weights) ids.emplace_back(weight.section);
+    fillTable(m_bonds, {"section", "g", "centre", "N·mm"}, rows, ids);
     m_bonds->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     m_bonds->setColumnWidth(1, 56);
     m_bonds->setColumnWidth(2, 104);

@@ -286,7 +286,9 @@ void StatueDesk::showRows(std::vector<verdict::DeskRow> rows) {
                          numberCell(row.size.overhangMm, 0),
                          numberCell(static_cast<double>(row.size.openSeams), 0),
                          {QString(verdict::getStateName(row.state)) + ": " + qs(row.outcome), {}}});
-    fillTable(m_table, {"mm high", "parts", "kg", "cost", "hours", "least %", "overhang", "seams", "does it stand?"}, cells);
+    std::vector<QVariant> ids;
+    for (std::size_t i = 0; i < m_rows.size(); ++i) ids.emplace_back(static_cast<int>(i));
+    fillTable(m_table, {"mm high", "parts", "kg", "cost", "hours", "least %", "overhang", "seams", "does it stand?"}, cells, ids);
     for (int column = 0; column < m_table->columnCount(); ++column)
         m_table->horizontalHeaderItem(column)->setToolTip(
             QStringList{"Height", "Bricks and plates", "Mass, not weighed", "Parts × price", "Parts ÷ parts an hour",
@@ -315,16 +317,13 @@ QString StatueDesk::firstDropped() const {
 }
 
 void StatueDesk::lay() {
-    const auto chosen = m_table->selectionModel()->selectedRows();
-    if (chosen.isEmpty()) return;
-    const double height = m_table->item(chosen[0].row(), 0)->text().toDouble();
-    for (const auto& row : m_rows)
-        if (std::abs(row.size.heightMm - height) < 0.51) {
-            auto statue = stand::makeStatue(QFileInfo(m_path).completeBaseName().toStdString(), row.size.layers, m_colour->currentIndex());
-            if (!statue) return complain(qs(statue.error().message));
-            m_made = std::move(statue).value();
-            return accept();
-        }
+    const QVariant id = chosenRowId(m_table);
+    if (!id.isValid()) return;
+    const auto& row = m_rows.at(static_cast<std::size_t>(id.toInt()));
+    auto statue = stand::makeStatue(QFileInfo(m_path).completeBaseName().toStdString(), row.size.layers, m_colour->currentIndex());
+    if (!statue) return complain(qs(statue.error().message));
+    m_made = std::move(statue).value();
+    accept();
 }
 
 } // namespace ivrant::app
