@@ -37,6 +37,19 @@ std::shared_ptr<render::Renderer> sharedRenderer(QString& trouble) {
     return *made;
 }
 
+bool isSameState(const render::PartState& l, const render::PartState& r) { return l.r == r.r && l.g == r.g && l.b == r.b && l.a == r.a; }
+bool isSameSection(const render::SectionDraw& l, const render::SectionDraw& r) {
+    return l.section == r.section && l.bonds == r.bonds && l.X_WS.matrix() == r.X_WS.matrix() &&
+           std::equal(l.states.begin(), l.states.end(), r.states.begin(), r.states.end(), isSameState);
+}
+/// The same picture but for the smoothness of its edges.
+bool looksAlike(const render::Scene& l, const render::Scene& r) {
+    const render::Camera &a = l.camera, &b = r.camera;
+    return a.target == b.target && a.yaw == b.yaw && a.pitch == b.pitch && a.mmPerPixel == b.mmPerPixel && l.width == r.width && l.height == r.height &&
+           l.background == r.background && l.ink == r.ink &&
+           std::equal(l.sections.begin(), l.sections.end(), r.sections.begin(), r.sections.end(), isSameSection);
+}
+
 } // namespace
 
 Sheet3d::Sheet3d(Session& session, QWidget* parent) : QWidget(parent), m_session(session), m_renderer(sharedRenderer(m_trouble)) {
@@ -53,6 +66,7 @@ Sheet3d::Sheet3d(Session& session, QWidget* parent) : QWidget(parent), m_session
     m_refine.setInterval(kRefineAfterMs);
     connect(&m_refine, &QTimer::timeout, this, [this] {
         if (!isVisible() || m_drag != Drag::None || m_frameMs > kMostFrameToRefineMs) return;
+        if (!m_session.isReportCurrent()) return m_refine.start(); // once, after the last verdicts of an edit
         drawFrame(true);
         update();
     });
@@ -147,17 +161,12 @@ std::optional<PickHit> Sheet3d::pick(QPointF position) const {
     return hit;
 }
 
-void Sheet3d::drawFrame(bool refined) {
-    m_stale = false;
-    if (!m_renderer || width() < 1 || height() < 1) return;
-    QElapsedTimer timer;
-    timer.start();
+render::Scene Sheet3d::makeScene() const {
     const Theme& t = theme();
     render::Scene scene;
     scene.width = width();
     scene.height = height();
     scene.camera = m_camera;
-    scene.refined = refined;
     scene.mostNewMeshMs = kMostNewMeshMs;
     const auto byte = [](int v) { return static_cast<std::uint8_t>(v); };
     scene.background = {byte(t.sheet.red()), byte(t.sheet.green()), byte(t.sheet.blue()), 255};
@@ -173,10 +182,23 @@ void Sheet3d::drawFrame(bool refined) {
     }
     for (render::BoardDraw& board : render::makeBoardDraws(placed)) scene.sections.push_back(std::move(board.draw));
     if (hooks.extra) hooks.extra(scene.sections);
+    return scene;
+}
+
+void Sheet3d::drawFrame(bool refined) {
+    m_stale = false;
+    if (!m_renderer || width() < 1 || height() < 1) return;
+    render::Scene scene = makeScene();
+    scene.refined = refined;
+    // The verdicts of an edit that tints nothing change nothing in the picture.
+    if (m_drawn && m_renderer->isComplete() && (m_drawn->refined || !refined) && looksAlike(*m_drawn, scene)) return;
+    QElapsedTimer timer;
+    timer.start();
     const render::Image image = m_renderer->draw(scene);
     if (!m_renderer->isComplete()) QTimer::singleShot(0, this, &Sheet3d::refresh); // a large model appears section by section
     m_frame = QImage(image.rgba.data(), image.width, image.height, image.width * 4, QImage::Format_RGBA8888).copy();
     m_frameMs = static_cast<double>(timer.nsecsElapsed()) / 1e6;
+    m_drawn = std::move(scene);
 }
 
 void Sheet3d::paintEvent(QPaintEvent*) {

@@ -70,6 +70,7 @@ protected:
 
 private:
     [[nodiscard]] const model::Placed& placed() const;
+    [[nodiscard]] render::Scene makeScene() const;
     void drawFrame(bool refined);
     [[nodiscard]] bool isAllInView() const;
     void boxSelect(Qt::KeyboardModifiers modifiers);
@@ -79,6 +80,7 @@ private:
     std::optional<model::Placed> m_elsewhere;
     render::Camera m_camera;
     QImage m_frame;
+    std::optional<render::Scene> m_drawn; ///< what the frame shows
     bool m_stale = true, m_fitted = false;
     bool m_ownView = false; ///< the person has turned or zoomed: resizing no longer fits the view
     double m_frameMs = 0;

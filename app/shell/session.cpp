@@ -257,10 +257,12 @@ void Session::refresh() {
     if (p.findSection(m_section) < 0) m_section = p.sections.front()->id;
     if (p.findJoint(m_joint) < 0) m_joint = p.joints.empty() ? model::JointId{} : p.joints.front().id;
     if (m_modified && !m_journalTimer.isActive()) m_journalTimer.start(); // not put off by further edits
-    emit projectChanged();
     if (m_analysis) m_analysis->stop();
     // A large model is drawn first: its picture and its analysis at once would each take twice as long.
-    if (p.partCount() <= kLargeParts) return startAnalysis();
+    const bool large = p.partCount() > kLargeParts;
+    if (!large) startAnalysis();
+    emit projectChanged();
+    if (!large) return;
     QTimer::singleShot(kAfterPaintMs, this, [this, revision = m_revision] {
         if (revision == m_revision) startAnalysis();
     });

@@ -96,6 +96,30 @@ TEST_F(Stand, ABondChosenMarksItsParts) {
     EXPECT_NE(rig.session().marked(), first);
 }
 
+TEST_F(Stand, ASortedBondStillMarksItsOwnParts) {
+    load("heron.ivrant");
+    go();
+    auto* table = rig.find<QTableWidget>("bonds");
+    ASSERT_GT(table->rowCount(), 2);
+    for (const Qt::SortOrder order : {Qt::AscendingOrder, Qt::DescendingOrder}) {
+        table->sortItems(2, order);
+        for (int row = 1; row < table->rowCount(); ++row) {
+            const double before = table->item(row - 1, 2)->text().toDouble(), here = table->item(row, 2)->text().toDouble();
+            EXPECT_TRUE(order == Qt::AscendingOrder ? before <= here : before >= here) << row;
+        }
+        for (int row = 0; row < table->rowCount(); ++row) {
+            table->selectRow(row);
+            // "brick 1x4 of Tail on plate 2x2 of Tail, one stud": the parts marked are of the shapes that are named.
+            const std::string told = table->item(row, 0)->text().toStdString();
+            ASSERT_FALSE(rig.session().marked().empty()) << told;
+            for (const auto& id : rig.session().marked()) {
+                const auto& part = model::getPart(rig.project(), model::PartIndex(rig.project()).find(id));
+                EXPECT_NE(told.find(part.shape->name), std::string::npos) << told << ": " << part.shape->name;
+            }
+        }
+    }
+}
+
 TEST_F(Stand, TheCounterweightShowsItsResultWhileDragged) {
     load("heron.ivrant");
     go();

@@ -203,7 +203,7 @@ TEST(BrokenFacts, LeaveTheOtherVerdictsAlive) {
         study::breakFacts(0);
         ASSERT_TRUE(report.complete);
         const auto found =
-            std::find_if(report.verdicts.begin(), report.verdicts.end(), [&](const auto& v) { return v.id == std::string("not-judged/") + group; });
+            std::find_if(report.verdicts.begin(), report.verdicts.end(), [id = std::string("not-judged/") + group](const auto& v) { return v.id == id; });
         ASSERT_NE(found, report.verdicts.end()) << group;
         EXPECT_NE(found->detail.find("broken on purpose"), std::string::npos);
         for (const auto& v : sound.verdicts) {
