@@ -85,7 +85,7 @@ std::vector<Eigen::Vector2d> calcInset(const std::vector<Eigen::Vector2d>& outli
 
 } // namespace
 
-int ShapeBuilder::addPlan(std::vector<Eigen::Vector2d> xy, double z0, double z1) {
+int ShapeBuilder::addPlan(const std::vector<Eigen::Vector2d>& xy, double z0, double z1) {
     const geometry::Pose frame = geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, 0.5 * (z0 + z1)));
     const auto drawn = geometry::makePrism(frame, xy, 0.5 * (z1 - z0));
     return addSolid(geometry::makePrism(frame, calcInset(xy, kSideInsetMm), 0.5 * (z1 - z0)), drawn);

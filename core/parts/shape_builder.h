@@ -34,7 +34,7 @@ public:
     int addProfile(std::vector<Eigen::Vector2d> yz, double x0, double x1);
 
     /// Convex plan in (x, y), counter-clockwise seen from above, extruded over z in [z0, z1]; sides inset.
-    int addPlan(std::vector<Eigen::Vector2d> xy, double z0, double z1);
+    int addPlan(const std::vector<Eigen::Vector2d>& xy, double z0, double z1);
     /// Convex elevation in (x, z), counter-clockwise seen from −y, extruded over y in [y0, y1]; as it is.
     int addElevation(const std::vector<Eigen::Vector2d>& xz, double y0, double y1);
 
