@@ -44,5 +44,7 @@ int main(int argc, char** argv) {
     if (const auto sizes = ivrant::files::loadOwnUsualSizes(); !sizes) window.session().warn(QString::fromStdString(sizes.error().message));
     window.show();
     window.begin(arguments.size() > 1 && !arguments[1].startsWith('-') ? arguments[1] : QString());
-    return QApplication::exec();
+    const int code = QApplication::exec();
+    app.setOnFailure({}); // the window goes first
+    return code;
 }

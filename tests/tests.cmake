@@ -67,6 +67,7 @@ add_executable(ivrant-tests-core
   tests/core/ask_mends_test.cpp
   tests/core/stand_verdicts_test.cpp
   tests/core/layers_test.cpp
+  tests/core/section_body_test.cpp
   tests/support/repo.cpp)
 target_link_libraries(ivrant-tests-core PRIVATE ivrant_files GTest::gtest GTest::gtest_main PkgConfig::FCL PkgConfig::CLP ${CCD_LIBRARY})
 add_test(NAME core COMMAND ivrant-tests-core)

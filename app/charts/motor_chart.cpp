@@ -8,8 +8,6 @@
 #include "core/base/units.h"
 
 namespace ivrant::app {
-namespace {} // namespace
-
 MotorChart::MotorChart(QWidget* parent) : QWidget(parent) {
     setObjectName("motorChart");
     setAccessibleName("Motor line and working point");

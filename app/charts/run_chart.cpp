@@ -8,8 +8,6 @@
 #include "core/base/units.h"
 
 namespace ivrant::app {
-namespace {} // namespace
-
 RunChart::RunChart(QWidget* parent) : QWidget(parent) {
     setObjectName("runChart");
     setAccessibleName("Runs of the motor and their line");

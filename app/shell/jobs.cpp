@@ -44,6 +44,8 @@ std::shared_ptr<base::Progress> Jobs::start(const QString& name, std::function<v
             work(*job->progress);
         } catch (const std::exception& e) {
             failure = QString::fromUtf8(e.what());
+        } catch (...) {
+            failure = "an unknown error";
         }
         QMetaObject::invokeMethod(
             this,

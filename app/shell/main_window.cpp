@@ -397,9 +397,9 @@ bool MainWindow::offerJournals() {
 }
 
 void MainWindow::tellFailure(const QString& what) {
-    const bool kept = !m_session.isModified() || m_session.keepCopyNow();
-    m_notice->show("Not saved, but still there: something went wrong inside the program (" + what + "). The model is as before the last action" +
-                       (kept ? QString(", a copy of it is kept.") : QString(".")) + " Save it, under another name if in doubt.",
+    const bool kept = m_session.isModified() && m_session.keepCopyNow();
+    m_notice->show("Something went wrong inside the program (" + what + "). The model is still there" + (kept ? ", a copy of what is unsaved is kept" : "") +
+                       ". Look at what was done last, and save under another name if in doubt.",
                    true);
 }
 

@@ -1,7 +1,8 @@
 #include "core/files/notes_json.h"
-#include "core/files/json_reader.h"
 
 #include <cmath>
+
+#include "core/files/json_reader.h"
 
 namespace ivrant::files {
 namespace {

@@ -114,7 +114,7 @@ std::vector<Vec3> listCorners(const model::Placed& placed, std::optional<int> on
 namespace {
 
 /// `parts`: of which sections the parts count; what is on boards counts always.
-std::vector<Vec3> listLowCorners(const model::Placed& placed, double height, const std::function<bool(std::size_t)>& parts, std::optional<int> only = {}) {
+std::vector<Vec3> listLowCorners(const model::Placed& placed, double height, const std::function<bool(std::size_t)>& parts) {
     std::vector<Vec3> corners;
     const auto visit = [&](const model::PlacedShape& part) {
         const auto& b = part.shape.bounds;
@@ -123,7 +123,7 @@ std::vector<Vec3> listLowCorners(const model::Placed& placed, double height, con
             if (geometry::calcBounds(solid.solid, part.X_WP).low.z() <= height) geometry::appendCorners(corners, solid.solid, part.X_WP);
     };
     const auto leaveOut = [&](std::size_t s) { return !parts(s) || model::getSectionBody(placed.project->sections[s])->calcLowBound(placed.X_WS[s]) > height; };
-    model::forPlacedShapes(placed, visit, only, leaveOut);
+    model::forPlacedShapes(placed, visit, {}, leaveOut);
     return corners;
 }
 

@@ -199,7 +199,7 @@ Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wan
     };
     finder.findPoses();
     // What a drive holds, bonds and moves need to know.
-    if ((planned & (kDrive | kBonds | kMoves)) != 0) finder.findDrive();
+    if (wanted.has(kDrive | kBonds | kMoves)) finder.findDrive();
     const unsigned kept = finder.takeKept(wanted.facts, live);
     if (!end((planned & (kRanges | kLoads | kCollisions | kDrive)) | kept)) return facts;
     for (const unsigned stage : kStages) {
@@ -232,14 +232,17 @@ void findQuickProof(Facts& facts, stand::KeptForces& kept, base::Progress* progr
 
 bool findLateFacts(Facts& facts, base::Progress* progress) {
     if (!lacksBonds(facts)) return false;
-    PoseFacts& pose = facts.poses.front();
-    pose.standing = calcAtRest(facts, pose, true, progress);
+    Facts late = facts; // all of it or nothing: what was stopped on the way is not known
+    PoseFacts& pose = late.poses.front();
+    pose.standing = calcAtRest(late, pose, true, progress);
     if (!pose.standing) return false;
-    facts.structure = calcStructure(facts);
-    facts.ownCases = calcOwnCases(facts, progress);
-    facts.hidden = calcHiddenOf(facts, progress);
-    facts.moves = calcMoveTips(facts);
-    facts.known |= kBonds | kMoves;
+    late.structure = calcStructure(late);
+    late.ownCases = calcOwnCases(late, progress);
+    late.hidden = calcHiddenOf(late, progress);
+    late.moves = calcMoveTips(late);
+    late.known |= kBonds | kMoves;
+    if (progress && progress->stopped()) return false;
+    facts = std::move(late);
     return true;
 }
 

@@ -1,5 +1,4 @@
 #include "core/study/stand_cases.h"
-#include "core/study/asked_tip.h"
 
 #include <algorithm>
 #include <atomic>
@@ -15,13 +14,13 @@
 #include "core/model/mass.h"
 #include "core/model/variants.h"
 #include "core/stand/counterweight.h"
+#include "core/study/asked_tip.h"
 #include "core/study/case_words.h"
 #include "core/trials/strengths.h"
 
 namespace ivrant::study {
 
 using base::formatNumber;
-using stand::ContactKind;
 
 namespace {
 constexpr double kLeastLimitN = 1e-4;

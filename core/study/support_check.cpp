@@ -1,5 +1,4 @@
 #include "core/study/support_check.h"
-#include "core/study/asked_tip.h"
 
 #include <algorithm>
 #include <cmath>
@@ -7,6 +6,7 @@
 
 #include "core/base/units.h"
 #include "core/pose/stance.h"
+#include "core/study/asked_tip.h"
 #include "core/study/case_words.h"
 #include "core/study/stand_cases.h"
 

@@ -1,7 +1,6 @@
 #include "core/study/worst_load.h"
 
 #include <algorithm>
-#include <limits>
 
 #include "core/geometry/hull.h"
 #include "core/pose/ground_corners.h"
@@ -32,8 +31,7 @@ bool stillStands(const Facts& facts, const pose::WorstLoad& worst) {
 /// found once.
 class StandSets {
 public:
-    StandSets(const Facts& facts, const model::Stance& stance)
-        : m_facts(facts), m_stance(stance), m_kinematics(*facts.project, facts.tree), m_placed{facts.project.get(), {}} {
+    StandSets(const Facts& facts, const model::Stance& stance) : m_stance(stance), m_kinematics(*facts.project, facts.tree), m_placed{facts.project.get(), {}} {
         const auto& boards = facts.project->boards;
         // Posts and boards that live alone are where they are in the world.
         const bool free =
@@ -65,22 +63,20 @@ public:
     }
 
 private:
-    /// Of the corners of the section, upright with its lowest point on the ground, those that a support can have.
+    /// Where the section stands by the stance itself, but for its heading and place; of its corners those that a support can have.
     void keepFlat() {
         const auto s = static_cast<std::size_t>(m_flat);
-        model::Placed upright{m_facts.project.get(), std::vector<geometry::Pose>(m_placed.X_WS.size(), geometry::Pose::Identity())};
-        double low = std::numeric_limits<double>::max();
-        for (const geometry::Vec3& p : pose::listCorners(upright, m_flat)) low = std::min(low, p.z());
-        m_X_WG = geometry::makePose(geometry::Mat3::Identity(), {0, 0, low < 1e30 ? -low : 0});
-        upright.X_WS[s] = m_X_WG;
+        model::Placed flat = m_placed;
+        pose::applyStance(flat, m_stance);
+        m_X_WG.translation().z() = flat.X_WS[s].translation().z();
+        flat.X_WS[s] = m_X_WG;
         std::vector<Eigen::Vector2d> touching;
-        for (const geometry::Vec3& p : pose::listGroundCornersOf(upright, kGroundMm, m_flat))
+        for (const geometry::Vec3& p : pose::listGroundCornersOf(flat, kGroundMm, m_flat))
             if (p.z() <= model::kGroundContactMm) touching.push_back(p.head<2>());
         m_flatCorners.emplace();
         for (const auto& p : geometry::calcHull2(std::move(touching))) m_flatCorners->emplace_back(p.x(), p.y(), 0);
     }
 
-    const Facts& m_facts;
     const model::Stance& m_stance;
     pose::Kinematics m_kinematics;
     model::Placed m_placed;

@@ -47,7 +47,7 @@ constexpr std::size_t kMostClearing = 3; ///< ways out of an overlap that are li
 std::optional<MendTrials::Outcome> tryMend(const Report& report, const Mend& mend, base::Progress* progress) {
     const auto project = mend.apply(*report.project);
     if (!project) return std::nullopt;
-    const Report after = calcReport(std::make_shared<const model::Project>(*project), progress);
+    const Report after = calcReport(std::make_shared<const model::Project>(*project), progress, {}, {}, &report);
     if (!after.complete) return std::nullopt;
     MendTrials::Outcome outcome;
     for (const Verdict& v : after.verdicts) outcome[v.id] = {v.state, v.margin};
@@ -109,7 +109,7 @@ base::Result<MendPreview> previewMend(const Report& report, const Mend& mend) {
     auto project = mend.apply(*report.project);
     if (!project) return project.error();
     MendPreview preview{*project, {}, {}, {}};
-    const Report after = calcReport(std::make_shared<const model::Project>(*project));
+    const Report after = calcReport(std::make_shared<const model::Project>(*project), nullptr, {}, {}, &report);
     const auto old = collapsePoses(report.verdicts), now = collapsePoses(after.verdicts);
     const auto count = [](const Report& r) { // lines, as the slip counts them
         const GroupSummary lines = countGroups(groupVerdicts(r.verdicts, *r.project));

@@ -18,7 +18,7 @@ void judge(const CheckGroup& group, const study::Facts& facts, VerdictList& list
     }
     if (failure.empty()) return;
     Verdict& v = list.add("not-judged", group.key, Station::Shape);
-    v.state = State::Thin;
+    v.state = State::Fail; // nobody may take it for passing
     v.text = std::string("Could not be looked at: ") + group.title;
     v.detail = "something went wrong inside the program (" + failure + "); everything else was looked at";
 }

@@ -377,7 +377,9 @@ TEST(LargeModels, BondsFollowTheOtherVerdicts) {
     EXPECT_EQ(whole.verdicts.size(), quick.verdicts.size() + 1 + static_cast<std::size_t>(structural));
     base::Progress stopped;
     stopped.stop();
-    EXPECT_EQ(count(verdict::addBonds(quick, &stopped)), 0);
+    const auto given = verdict::addBonds(quick, &stopped);
+    EXPECT_EQ(count(given), 0);
+    EXPECT_EQ(given.known, quick.known) << "as it was";
     // A small one has them at once.
     test::Overhang f;
     EXPECT_FALSE(study::lacksBonds(report(f.project)));

@@ -1,5 +1,4 @@
 #include "app/stations/drive/selector_dialog.h"
-#include "app/shell/text.h"
 
 #include <QDialogButtonBox>
 #include <QHBoxLayout>
@@ -8,9 +7,9 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
-namespace ivrant::app {
-namespace {} // namespace
+#include "app/shell/text.h"
 
+namespace ivrant::app {
 SelectorDialog::SelectorDialog(const model::Project& project, model::Selector selector, QWidget* parent)
     : QDialog(parent), m_selector(std::move(selector)), m_name(new QLineEdit(qs(m_selector.name), this)), m_table(new QTableWidget(this)),
       m_wrong(new QLabel(this)) {

@@ -1,10 +1,11 @@
 #include "app/stations/stand/case_dialog.h"
-#include "app/shell/text.h"
 
 #include <QDialogButtonBox>
 #include <QFormLayout>
 #include <QPushButton>
 #include <QVBoxLayout>
+
+#include "app/shell/text.h"
 
 namespace ivrant::app {
 namespace {
