@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 find_package(benchmark REQUIRED)
 set_source_files_properties(bench/core_bench.cpp bench/pose_bench.cpp bench/picture_bench.cpp bench/window_bench.cpp PROPERTIES
   COMPILE_DEFINITIONS "IVRANT_DEMO_DIR=\"${CMAKE_SOURCE_DIR}/data/demo\"")

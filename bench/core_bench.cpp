@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How long do the core's answers take? Sweeps, opening and saving, an edit of the heron to its verdicts.
 #include <benchmark/benchmark.h>
 #include <filesystem>
@@ -30,18 +31,23 @@ void BM_SweepFromNothing(benchmark::State& state) {
     const auto tree = bench::must(model::makeTree(project));
     for (auto _ : state) {
         std::vector<bonds::SectionBondsPtr> bonds;
-        for (const auto& section : project.sections) bonds.push_back(std::make_shared<const bonds::SectionBonds>(bonds::calcSectionBonds(*section, {0})));
+        for (const auto& section : project.sections)
+            bonds.push_back(std::make_shared<const bonds::SectionBonds>(bonds::calcSectionBonds(*section, {0})));
         const auto context = pose::makeRangeContext(project, tree, bonds);
         benchmark::DoNotOptimize(pose::calcRange(context, pose::getValues(project, nullptr), 0, 0));
     }
 }
 BENCHMARK(BM_SweepFromNothing)->Arg(200)->Arg(1000)->Unit(benchmark::kMillisecond);
 
-std::string temporaryFile() { return (std::filesystem::temp_directory_path() / ("ivrant-bench-" + std::to_string(::getpid()) + ".ivrant")).string(); }
+std::string temporaryFile() {
+    return (std::filesystem::temp_directory_path() / ("ivrant-bench-" + std::to_string(::getpid()) + ".ivrant"))
+        .string();
+}
 
 void BM_Open(benchmark::State& state) {
     const auto path = temporaryFile();
-    if (!files::saveProject(bench::makeWall(static_cast<std::size_t>(state.range(0))), path)) state.SkipWithError("cannot write");
+    if (!files::saveProject(bench::makeWall(static_cast<std::size_t>(state.range(0))), path))
+        state.SkipWithError("cannot write");
     for (auto _ : state) {
         const auto project = bench::must(files::loadProject(path));
         for (const auto& section : project.sections) benchmark::DoNotOptimize(bonds::calcSectionBonds(*section, {}));
@@ -93,7 +99,8 @@ void BM_PoseToVerdicts(benchmark::State& state) {
         angle = angle > 20 ? 0 : angle + 22.5;
         auto value = joint.value;
         value[0] = angle;
-        benchmark::DoNotOptimize(verdict::calcReport(std::make_shared<const model::Project>(bench::must(model::setJointValue(heron, joint.id, value)))));
+        benchmark::DoNotOptimize(verdict::calcReport(
+            std::make_shared<const model::Project>(bench::must(model::setJointValue(heron, joint.id, value)))));
     }
 }
 BENCHMARK(BM_PoseToVerdicts)->Unit(benchmark::kMillisecond);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How long do trains, locks, ratio searches and boards take?
 #include <benchmark/benchmark.h>
 #include <random>
@@ -12,7 +13,8 @@ using namespace ivrant;
 
 namespace {
 
-/// A long train with differentials: a chain of meshes, every tenth shaft a differential's case with its sides meshed on.
+/// A long train with differentials: a chain of meshes, every tenth shaft a differential's case with its sides meshed
+/// on.
 drive::Train makeLong(int shafts) {
     drive::Train train{shafts, {}};
     for (int i = 0; i + 1 < shafts; ++i) train.relations.push_back(drive::makeSpur(i, 12 + 4 * (i % 7), i + 1, 20));
@@ -68,7 +70,8 @@ void BM_DragOnBoard(benchmark::State& state) {
     std::int64_t by = 4'000;
     for (auto _ : state) {
         project = model::moveOnBoard(project, board, {dragged}, {by, 0, 0}).value();
-        benchmark::DoNotOptimize(drive::calcDriveReport(project, model::calcBoardPoses({&project, {geometry::Pose::Identity()}, {}})));
+        benchmark::DoNotOptimize(
+            drive::calcDriveReport(project, model::calcBoardPoses({&project, {geometry::Pose::Identity()}, {}})));
         by = -by;
     }
 }

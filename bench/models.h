@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Models of a wished size for the measurements: pier walls in running bond, and two loaded arms on one hinge.
 #pragma once
 
@@ -34,13 +35,15 @@ inline model::Project makeWall(std::size_t count) {
     for (std::size_t s = 0; s * kPerSection < count; ++s) {
         if (s > 0) {
             model::Place place;
-            place.atUm = {static_cast<std::int64_t>(s % 5) * 30 * base::kPitchUm, static_cast<std::int64_t>(s / 5) * 30 * base::kPitchUm, 0};
+            place.atUm = {static_cast<std::int64_t>(s % 5) * 30 * base::kPitchUm,
+                          static_cast<std::int64_t>(s / 5) * 30 * base::kPitchUm, 0};
             project = must(model::addSection(project, "Wall " + std::to_string(s + 1), place));
         }
         std::vector<model::NewPart> parts;
         for (std::size_t i = 0; i < std::min(kPerSection, count - s * kPerSection); ++i) {
             const long course = static_cast<long>(i / kPerCourse), k = static_cast<long>(i % kPerCourse);
-            const int colour = static_cast<int>((course * 7 + k * 3 + static_cast<long>(s)) % colours), step = static_cast<int>(i / 10) + 1;
+            const int colour = static_cast<int>((course * 7 + k * 3 + static_cast<long>(s)) % colours),
+                      step = static_cast<int>(i / 10) + 1;
             const long shift = course % 4 < 2 ? 0 : 2;
             if (course % 2 == 0)
                 parts.push_back(makePart("brick 2x4", colour, (k % 10) * 2, (k / 10) * 4 + shift, course * 3, step));
@@ -52,7 +55,8 @@ inline model::Project makeWall(std::size_t count) {
     return project;
 }
 
-/// Blocks of `perSide` bricks 2x2 with gaps at both ends of a run of `hinges` large stepped hinges, so that sweeps have much to miss.
+/// Blocks of `perSide` bricks 2x2 with gaps at both ends of a run of `hinges` large stepped hinges, so that sweeps have
+/// much to miss.
 inline model::Project makeArms(std::size_t perSide, std::size_t hinges = 1) {
     model::Project project = model::makeEmptyProject("Loaded arms");
     const auto add = [&](const model::SectionId& section, const std::vector<model::NewPart>& parts) {
@@ -68,9 +72,11 @@ inline model::Project makeArms(std::size_t perSide, std::size_t hinges = 1) {
         if (!first) parts.push_back(makePart("stepped hinge large tongue", 0, 0, 0, 0, 1));
         if (!last) parts.push_back(makePart("stepped hinge large fork", 0, 0, 0, first ? 0 : 1, 1));
         for (std::size_t i = 0; (first || last) && i < perSide; ++i) {
-            const long column = static_cast<long>(i % 4), level = static_cast<long>(i / 4 % 5), row = static_cast<long>(i / 20);
+            const long column = static_cast<long>(i % 4), level = static_cast<long>(i / 4 % 5),
+                       row = static_cast<long>(i / 20);
             const long y = (3 + 3 * row) * (first ? -1 : 1);
-            parts.push_back(makePart("brick 2x2", static_cast<int>(i % 7), column * 3 - 6, y, level * 4 - 8, static_cast<int>(i / 8) + 2));
+            parts.push_back(makePart("brick 2x2", static_cast<int>(i % 7), column * 3 - 6, y, level * 4 - 8,
+                                     static_cast<int>(i / 8) + 2));
         }
         const auto ids = add(project.sections.back()->id, parts);
         if (!first) {

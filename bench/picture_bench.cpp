@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How long does a frame take, and the printed sheet of a large model?
 #include <benchmark/benchmark.h>
 #include <filesystem>
@@ -79,17 +80,21 @@ void BM_FirstFrame(benchmark::State& state) {
 BENCHMARK(BM_FirstFrame)->Arg(5000)->Arg(10'000)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void writeSheet(benchmark::State& state, model::Project project) {
-    const auto path = (std::filesystem::temp_directory_path() / ("ivrant-bench-" + std::to_string(::getpid()) + ".pdf")).string();
+    const auto path =
+        (std::filesystem::temp_directory_path() / ("ivrant-bench-" + std::to_string(::getpid()) + ".pdf")).string();
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(std::move(project)));
     for (auto _ : state)
-        if (const auto written = print::writeGuidePdf(report, path); !written) state.SkipWithError(written.error().message.c_str());
+        if (const auto written = print::writeGuidePdf(report, path); !written)
+            state.SkipWithError(written.error().message.c_str());
     rusage usage{};
     getrusage(RUSAGE_SELF, &usage);
     state.counters["peak_MB"] = static_cast<double>(usage.ru_maxrss) / 1024;
     state.counters["pdf_MB"] = static_cast<double>(std::filesystem::file_size(path)) / 1e6;
     std::filesystem::remove(path);
 }
-void BM_SheetPdf(benchmark::State& state) { writeSheet(state, bench::makeWall(static_cast<std::size_t>(state.range(0)))); }
+void BM_SheetPdf(benchmark::State& state) {
+    writeSheet(state, bench::makeWall(static_cast<std::size_t>(state.range(0))));
+}
 BENCHMARK(BM_SheetPdf)->Arg(5000)->Iterations(1)->Unit(benchmark::kSecond)->UseRealTime();
 
 /// All layers as steps.

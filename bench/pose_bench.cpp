@@ -1,4 +1,6 @@
-// How long do the studies of Pose take? The two-joint map, chain poses with self-collision, the chooser, dragging a limb.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How long do the studies of Pose take? The two-joint map, chain poses with self-collision, the chooser, dragging a
+// limb.
 #include <benchmark/benchmark.h>
 
 #include "bench/models.h"
@@ -24,7 +26,8 @@ struct Loaded {
     pose::RangeContext context;
     pose::JointValues values;
     explicit Loaded(model::Project p)
-        : project(std::move(p)), tree(bench::must(model::makeTree(project))), context(pose::makeRangeContext(project, tree, bonds::calcBonds(project))),
+        : project(std::move(p)), tree(bench::must(model::makeTree(project))),
+          context(pose::makeRangeContext(project, tree, bonds::calcBonds(project))),
           values(pose::getValues(project, nullptr)) {}
     [[nodiscard]] int joint(const char* name) const {
         for (std::size_t j = 0; j < project.joints.size(); ++j)
@@ -53,10 +56,12 @@ void BM_ChainPoses(benchmark::State& state) {
     // The neck alone: what else the bird has is not part of the chain.
     pose::RangeContext context = heron.context;
     for (std::size_t s = 0; s < heron.project.sections.size(); ++s)
-        if (heron.project.sections[s]->name.find("Neck") == std::string::npos && heron.project.sections[s]->name != "Head")
+        if (heron.project.sections[s]->name.find("Neck") == std::string::npos &&
+            heron.project.sections[s]->name != "Head")
             context.bodies.sections[s] = std::make_shared<const pose::SectionBody>();
     std::vector<int> joints;
-    for (const char* name : {"Neck 1", "Neck 2", "Neck 3", "Neck 4", "Neck 5", "Neck 6", "Head"}) joints.push_back(heron.joint(name));
+    for (const char* name : {"Neck 1", "Neck 2", "Neck 3", "Neck 4", "Neck 5", "Neck 6", "Head"})
+        joints.push_back(heron.joint(name));
     const pose::PoseChecker checker(context, heron.values, joints);
     pose::ReachRequest request;
     for (int j : joints)
@@ -110,7 +115,8 @@ void BM_ChooseSettled(benchmark::State& state) {
     std::vector<model::NewPart> block(40);
     for (std::size_t i = 0; i < block.size(); ++i) {
         block[i].shape = bench::must(parts::makeShape("brick 1x1"));
-        block[i].place.atUm = {static_cast<std::int64_t>(i % 8) * 8000, static_cast<std::int64_t>(i / 8) * 8000, 400'000};
+        block[i].place.atUm = {static_cast<std::int64_t>(i % 8) * 8000, static_cast<std::int64_t>(i / 8) * 8000,
+                               400'000};
     }
     heron = bench::must(model::addParts(heron, heron.sections[0]->id, block));
     for (auto& pose : heron.poses) {
@@ -138,12 +144,14 @@ BENCHMARK(BM_Choose)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void BM_ChainStudy(benchmark::State& state) {
     const Loaded heron(loadHeron());
-    const auto chain = bench::must(pose::makeChain(heron.context, heron.values, heron.joint("Neck 1"), heron.joint("Head")));
+    const auto chain =
+        bench::must(pose::makeChain(heron.context, heron.values, heron.joint("Neck 1"), heron.joint("Head")));
     for (auto _ : state) benchmark::DoNotOptimize(pose::calcChain(heron.context, heron.values, chain));
 }
 BENCHMARK(BM_ChainStudy)->Unit(benchmark::kMillisecond);
 
-/// One movement of the pointer while the head is dragged: all joints down to the standing foot, other foot kept, way tested.
+/// One movement of the pointer while the head is dragged: all joints down to the standing foot, other foot kept, way
+/// tested.
 void BM_DragLimb(benchmark::State& state) {
     const Loaded heron(loadHeron());
     const pose::PoseChecker checker(heron.context, heron.values);

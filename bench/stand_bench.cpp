@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How long do bonds in balance, their λ, laying bricks and hollowing take, from small statues to large ones?
 #include <algorithm>
 #include <benchmark/benchmark.h>
@@ -72,11 +73,18 @@ void solve(benchmark::State& state, bool lambda) {
 }
 /// Which parts fall, none of them named by λ; second argument: cells of shell, 0 solid.
 void BM_Falls(benchmark::State& state) { solve(state, false); }
-BENCHMARK(BM_Falls)->Args({500, 2})->Args({2000, 2})->Args({6000, 2})->Args({10000, 2})->Args({10000, 0})->Unit(benchmark::kMillisecond);
+BENCHMARK(BM_Falls)
+    ->Args({500, 2})
+    ->Args({2000, 2})
+    ->Args({6000, 2})
+    ->Args({10000, 2})
+    ->Args({10000, 0})
+    ->Unit(benchmark::kMillisecond);
 
 /// The same and λ.
 void BM_Lambda(benchmark::State& state) { solve(state, true); }
-BENCHMARK(BM_Lambda)->Args({500, 2})->Args({2000, 2})->Args({6000, 2})->Args({6000, 3})->Args({6000, 0})->Unit(benchmark::kMillisecond);
+BENCHMARK(BM_Lambda)->Args({500, 2})->Args({2000, 2})->Args({6000, 2})->Args({6000, 3})->Args({6000, 0})->Unit(
+    benchmark::kMillisecond);
 
 /// Quick proof that it stands; third argument 1: the highest part is away, with the forces from before as the start.
 void BM_Certificate(benchmark::State& state) {
@@ -114,19 +122,23 @@ BENCHMARK(BM_Certificate)
     ->Args({10000, 0, 0})
     ->Unit(benchmark::kMillisecond);
 
-/// What `ivrant-cli stand` solves: at rest, then, several at once, slope, bump and knock in their worst ways and carried; second argument 0: at rest alone.
+/// What `ivrant-cli stand` solves: at rest, then, several at once, slope, bump and knock in their worst ways and
+/// carried; second argument 0: at rest alone.
 void BM_UsualCases(benchmark::State& state) {
     const Statue& statue = getStatue(static_cast<int>(state.range(0)), 3);
     const auto report = verdict::calcReport(statue.project);
     for (auto _ : state) {
-        bool holds = study::calcStandCase(report, report.present, study::makeAtRest(report, report.present)).value().equilibrium.stands;
+        bool holds = study::calcStandCase(report, report.present, study::makeAtRest(report, report.present))
+                         .value()
+                         .equilibrium.stands;
         if (state.range(1) == 0) continue;
         auto cases = study::listStandCases(report, report.present);
         std::erase_if(cases, [](const stand::StandCase& c) { return c.kind == stand::CaseKind::Standing; });
-        benchmark::DoNotOptimize(study::calcStandCases(report, report.present, cases, {}, [&](std::size_t, const auto& result) {
-            holds &= result->equilibrium.stands;
-            return true;
-        }));
+        benchmark::DoNotOptimize(
+            study::calcStandCases(report, report.present, cases, {}, [&](std::size_t, const auto& result) {
+                holds &= result->equilibrium.stands;
+                return true;
+            }));
         benchmark::DoNotOptimize(holds);
     }
     rusage usage{};
@@ -134,7 +146,14 @@ void BM_UsualCases(benchmark::State& state) {
     state.counters["parts"] = static_cast<double>(statue.project->partCount());
     state.counters["peak_mb"] = static_cast<double>(usage.ru_maxrss) / 1024;
 }
-BENCHMARK(BM_UsualCases)->Args({4000, 0})->Args({4000, 1})->Args({14000, 0})->Args({14000, 1})->Unit(benchmark::kMillisecond)->Iterations(1)->UseRealTime();
+BENCHMARK(BM_UsualCases)
+    ->Args({4000, 0})
+    ->Args({4000, 1})
+    ->Args({14000, 0})
+    ->Args({14000, 1})
+    ->Unit(benchmark::kMillisecond)
+    ->Iterations(1)
+    ->UseRealTime();
 
 void BM_LayBricks(benchmark::State& state) {
     for (auto _ : state) benchmark::DoNotOptimize(stand::calcSize(getAuk(), {780, 0, kSizes}));
@@ -144,7 +163,8 @@ BENCHMARK(BM_LayBricks)->Unit(benchmark::kMillisecond);
 /// What can be left out of the solid auk.
 void BM_Core(benchmark::State& state) {
     const auto row = stand::calcSize(getAuk(), {780, 0, kSizes}).value();
-    const auto report = verdict::calcReport(std::make_shared<const model::Project>(stand::makeStatue("Auk", row.layers, 0).value()));
+    const auto report =
+        verdict::calcReport(std::make_shared<const model::Project>(stand::makeStatue("Auk", row.layers, 0).value()));
     for (auto _ : state) {
         const auto core = study::calcCore(report, report.present).value();
         state.counters["parts"] = static_cast<double>(core.leaveOut.size());
@@ -158,11 +178,17 @@ void BM_NeverSeen(benchmark::State& state) {
     for (auto _ : state) {
         const auto sight = stand::calcSight(statue.placed).value();
         state.counters["rays"] = static_cast<double>(sight.rays);
-        state.counters["never"] = static_cast<double>(std::count(sight.look[0].begin(), sight.look[0].end(), stand::Look::Never));
+        state.counters["never"] =
+            static_cast<double>(std::count(sight.look[0].begin(), sight.look[0].end(), stand::Look::Never));
     }
     state.counters["parts"] = static_cast<double>(statue.project->partCount());
 }
-BENCHMARK(BM_NeverSeen)->Args({6000, 3})->Args({6000, 0})->Args({10000, 0})->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(BM_NeverSeen)
+    ->Args({6000, 3})
+    ->Args({6000, 0})
+    ->Args({10000, 0})
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
 
 } // namespace
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How long does the window keep a person waiting? The longest the event loop is held up during edits, and how soon the
 // verdicts of an edit are on the screen. Needs a display or QT_QPA_PLATFORM=offscreen.
 #include <QApplication>
@@ -31,9 +32,9 @@ struct Rig {
     QElapsedTimer sinceBeat;
 
     Rig()
-        : window(Prompts{[](QWidget*) { return QString(); }, [](QWidget*, const QString&) { return QString(); }, [](QWidget*) { return 'n'; },
-                         [](QWidget*, const QStringList&) { return CopyAnswer{}; }, [](QWidget*, const QString&) { return 'o'; },
-                         [](QWidget*, const QString&) { return true; }},
+        : window(Prompts{[](QWidget*) { return QString(); }, [](QWidget*, const QString&) { return QString(); },
+                         [](QWidget*) { return 'n'; }, [](QWidget*, const QStringList&) { return CopyAnswer{}; },
+                         [](QWidget*, const QString&) { return 'o'; }, [](QWidget*, const QString&) { return true; }},
                  journals.path(), makeStations) {
         window.resize(1280, 800);
         window.show();
@@ -46,7 +47,8 @@ struct Rig {
     }
     ~Rig() { window.close(); }
 
-    /// As the loop of the program does: what was asked to be deleted is deleted too, which processEvents alone leaves to an outer loop.
+    /// As the loop of the program does: what was asked to be deleted is deleted too, which processEvents alone leaves
+    /// to an outer loop.
     static void processEvents() {
         QCoreApplication::processEvents(QEventLoop::AllEvents, 1);
         QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
@@ -88,7 +90,8 @@ double residentMb() {
     return 0;
 }
 
-/// 2,000 edits of the heron that leave it as large as it was, each until its verdicts are shown: the first hundred against the last, and memory.
+/// 2,000 edits of the heron that leave it as large as it was, each until its verdicts are shown: the first hundred
+/// against the last, and memory.
 void BM_TwoThousandEdits(benchmark::State& state) {
     Rig rig;
     if (!rig.window.openFile(IVRANT_DEMO_DIR "/heron.ivrant")) return state.SkipWithError("the demo does not open");
@@ -100,8 +103,10 @@ void BM_TwoThousandEdits(benchmark::State& state) {
             QElapsedTimer timer;
             timer.start();
             const auto& project = rig.window.session().project();
-            const std::vector ids{project.sections[static_cast<std::size_t>(i) % project.sections.size()]->parts.front().id};
-            rig.window.session().apply("recolour", [&](const model::Project& p) { return model::recolourParts(p, ids, i % 5); });
+            const std::vector ids{
+                project.sections[static_cast<std::size_t>(i) % project.sections.size()]->parts.front().id};
+            rig.window.session().apply("recolour",
+                                       [&](const model::Project& p) { return model::recolourParts(p, ids, i % 5); });
             if (i >= 100 && i < 1900) { // typed fast: the verdicts do not follow every one
                 Rig::processEvents();
                 continue;
@@ -118,7 +123,8 @@ void BM_TwoThousandEdits(benchmark::State& state) {
 }
 BENCHMARK(BM_TwoThousandEdits)->Iterations(1)->Unit(benchmark::kSecond)->UseRealTime();
 
-/// An edit of an attached part of the heron, a plate for a tile and back, with the given station in front: until the first verdicts are painted
+/// An edit of an attached part of the heron, a plate for a tile and back, with the given station in front: until the
+/// first verdicts are painted
 /// (`first_ms`), until all are.
 void BM_EditToShownVerdicts(benchmark::State& state) {
     Rig rig;
@@ -142,7 +148,10 @@ void BM_EditToShownVerdicts(benchmark::State& state) {
         since.start();
         seen = false;
         smooth = !smooth;
-        rig.act([&] { session.apply("exchange", [&](const model::Project& p) { return model::exchangeShape(p, ids, smooth ? tile : plate); }); });
+        rig.act([&] {
+            session.apply("exchange",
+                          [&](const model::Project& p) { return model::exchangeShape(p, ids, smooth ? tile : plate); });
+        });
         while (!seen && !session.isReportCurrent()) rig.wait();
         rig.turn(); // and painted
         first += static_cast<double>(since.nsecsElapsed()) / 1e6;
@@ -199,10 +208,14 @@ void BM_DragOnBoardPainted(benchmark::State& state) {
     auto* drawn = rig.window.findChild<QWidget*>("board");
     const std::string dragged = rig.window.session().project().boards[0]->shafts[5].id.text;
     std::int64_t by = 4'000;
-    rig.window.session().apply("Move", [&](const model::Project& p) { return model::moveOnBoard(p, board, {dragged}, {by, 0, 0}); });
+    rig.window.session().apply("Move", [&](const model::Project& p) {
+        return model::moveOnBoard(p, board, {dragged}, {by, 0, 0});
+    });
     for (auto _ : state) {
         by = -by;
-        rig.window.session().applyLive("Move", [&](const model::Project& p) { return model::moveOnBoard(p, board, {dragged}, {by, 0, 0}); });
+        rig.window.session().applyLive("Move", [&](const model::Project& p) {
+            return model::moveOnBoard(p, board, {dragged}, {by, 0, 0});
+        });
         drawn->repaint();
     }
 }
@@ -220,7 +233,9 @@ void BM_SwitchSelector(benchmark::State& state) {
     int position = 0;
     for (auto _ : state) {
         position = 1 - position;
-        rig.window.session().apply("Move the selector", [&](const model::Project& p) { return model::setSelectorPosition(p, selector, position); });
+        rig.window.session().apply("Move the selector", [&](const model::Project& p) {
+            return model::setSelectorPosition(p, selector, position);
+        });
         drawn->repaint();
         table->repaint();
         state.PauseTiming();

@@ -1,4 +1,5 @@
 #!/usr/bin/env python3
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Holds every #include against the table of who may include whom. Run from the top of the tree."""
 import pathlib
 import re

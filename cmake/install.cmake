@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 # What goes where on the system, and the Debian package (cpack).
 include(GNUInstallDirs)
 install(TARGETS ivrant ivrant-cli RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})

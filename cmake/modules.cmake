@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 # One static library per module. ivrant_module(NAME base USES … SOURCES …) makes target ivrant_base; USES names the
 # modules whose headers it may include (checked against the includes by cmake/check_includes.py as well).
 add_library(ivrant_options INTERFACE)

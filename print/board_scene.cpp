@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "print/board_scene.h"
 
 #include <QCache>
@@ -19,8 +20,10 @@ using model::GearKind;
 
 class Painting {
 public:
-    Painting(QPainter& painter, const QRectF& area, const DriveState& state, const BoardView& view, const BoardLook& look)
-        : m_painter(painter), m_area(area), m_state(state), m_net(state.report.net), m_board(boardOf(state, look.board)), m_view(view), m_look(look) {}
+    Painting(QPainter& painter, const QRectF& area, const DriveState& state, const BoardView& view,
+             const BoardLook& look)
+        : m_painter(painter), m_area(area), m_state(state), m_net(state.report.net),
+          m_board(boardOf(state, look.board)), m_view(view), m_look(look) {}
 
     void run() {
         m_painter.fillRect(m_area, m_look.colours.sheet);
@@ -44,8 +47,8 @@ private:
     [[nodiscard]] bool isChosen(const std::string& id) const { return m_look.chosen.count(id) > 0; }
     [[nodiscard]] bool isMarked(const std::string& id) const { return m_look.marked.count(id) > 0; }
     [[nodiscard]] bool isGhost(const Spot& spot) const {
-        return m_look.layerUm &&
-               std::abs(spot.height - umToMm(*m_look.layerUm)) > (spot.axis == BoardAxis::Out ? spot.size.halfWidthMm : spot.size.tipRadiusMm);
+        return m_look.layerUm && std::abs(spot.height - umToMm(*m_look.layerUm)) >
+                                     (spot.axis == BoardAxis::Out ? spot.size.halfWidthMm : spot.size.tipRadiusMm);
     }
     [[nodiscard]] bool isFaulty(const std::string& gear) const {
         for (const auto& fault : m_net.faults)
@@ -61,14 +64,18 @@ private:
         return gear < 0 ? -1 : m_net.gears[static_cast<std::size_t>(gear)].thing;
     }
     [[nodiscard]] double rpmOf(int thing) const {
-        return thing >= 0 && static_cast<std::size_t>(thing) < m_look.speedsRpm.size() ? m_look.speedsRpm[static_cast<std::size_t>(thing)] : 0;
+        return thing >= 0 && static_cast<std::size_t>(thing) < m_look.speedsRpm.size()
+                   ? m_look.speedsRpm[static_cast<std::size_t>(thing)]
+                   : 0;
     }
     [[nodiscard]] double turnedDeg(int thing) const { return rpmOf(thing) * 6 * m_look.seconds; }
 
     void paintHoles() {
         const QPointF low = m_view.toBoard(m_area.bottomLeft()), high = m_view.toBoard(m_area.topRight());
-        const int x0 = static_cast<int>(std::floor(low.x() / kPitchMm)), x1 = static_cast<int>(std::ceil(high.x() / kPitchMm));
-        const int y0 = static_cast<int>(std::floor(low.y() / kPitchMm)), y1 = static_cast<int>(std::ceil(high.y() / kPitchMm));
+        const int x0 = static_cast<int>(std::floor(low.x() / kPitchMm)),
+                  x1 = static_cast<int>(std::ceil(high.x() / kPitchMm));
+        const int y0 = static_cast<int>(std::floor(low.y() / kPitchMm)),
+                  y1 = static_cast<int>(std::ceil(high.y() / kPitchMm));
         if (static_cast<long>(x1 - x0) * (y1 - y0) > 20'000) return; // too far away to tell holes apart
         m_painter.setPen(QPen(m_look.colours.rule, 1));
         m_painter.setBrush(Qt::NoBrush);
@@ -78,10 +85,12 @@ private:
         m_painter.setPen(m_look.colours.quiet);
         for (int x = x0; x <= x1; ++x)
             if (x % 5 == 0 && x > x0 + 1 && x < x1 - 1)
-                m_painter.drawText(QRectF(px({x * kPitchMm, 0}).x() - 15, m_area.bottom() - 15, 30, 14), Qt::AlignCenter, QString::number(x));
+                m_painter.drawText(QRectF(px({x * kPitchMm, 0}).x() - 15, m_area.bottom() - 15, 30, 14),
+                                   Qt::AlignCenter, QString::number(x));
         for (int y = y0; y <= y1; ++y)
             if (y % 5 == 0 && y > y0 + 1 && y < y1 - 1)
-                m_painter.drawText(QRectF(m_area.left() + 3, px({0, y * kPitchMm}).y() - 7, 24, 14), Qt::AlignLeft | Qt::AlignVCenter, QString::number(y));
+                m_painter.drawText(QRectF(m_area.left() + 3, px({0, y * kPitchMm}).y() - 7, 24, 14),
+                                   Qt::AlignLeft | Qt::AlignVCenter, QString::number(y));
     }
 
     void setColours(const Spot& spot, int thing) {
@@ -117,7 +126,8 @@ private:
             paintFace(spot, turned);
     }
 
-    /// Toothed outlines take long to stroke: at rest every kind of wheel is painted once and kept as a picture, set on whole pixels.
+    /// Toothed outlines take long to stroke: at rest every kind of wheel is painted once and kept as a picture, set on
+    /// whole pixels.
     void paintKept(const Spot& spot) {
         constexpr int kMostBytes = 64 << 20;
         static thread_local QCache<QString, QImage> kept(kMostBytes);
@@ -133,7 +143,8 @@ private:
                                 .arg(pen.widthF())
                                 .arg(static_cast<int>(pen.style()))
                                 .arg(brush.color().rgba());
-        const QPoint half(static_cast<int>(std::ceil(len(spot.size.tipRadiusMm + 1))) + 4, static_cast<int>(std::ceil(len(spot.size.tipRadiusMm + 1))) + 4);
+        const QPoint half(static_cast<int>(std::ceil(len(spot.size.tipRadiusMm + 1))) + 4,
+                          static_cast<int>(std::ceil(len(spot.size.tipRadiusMm + 1))) + 4);
         const QPoint centre = px(spot.at).toPoint();
         QImage* image = kept.object(key);
         if (!image) {
@@ -161,7 +172,9 @@ private:
     void paintFace(const Spot& spot, double turned) {
         switch (spot.gear->kind) {
         case GearKind::Pulley:
-        case GearKind::Worm: m_painter.drawEllipse(px(spot.at), len(spot.size.tipRadiusMm), len(spot.size.tipRadiusMm)); break;
+        case GearKind::Worm:
+            m_painter.drawEllipse(px(spot.at), len(spot.size.tipRadiusMm), len(spot.size.tipRadiusMm));
+            break;
         case GearKind::Ring:
             m_painter.drawEllipse(px(spot.at), len(spot.size.tipRadiusMm), len(spot.size.tipRadiusMm));
             m_painter.drawPath(toothed(spot, turned, -1));
@@ -187,7 +200,9 @@ private:
         const int teeth = spot.gear->teeth;
         const double step = 2 * base::kPi / teeth, start = base::degToRad(turnedDegrees);
         QPolygonF polygon;
-        const auto add = [&](double radius, double angle) { polygon << px(spot.at + QPointF(radius * std::cos(angle), radius * std::sin(angle))); };
+        const auto add = [&](double radius, double angle) {
+            polygon << px(spot.at + QPointF(radius * std::cos(angle), radius * std::sin(angle)));
+        };
         for (int i = 0; i < teeth; ++i) {
             const double a = start + i * step;
             add(root, a - 0.30 * step);
@@ -209,9 +224,11 @@ private:
             const double step = len(base::kPi), shift = std::fmod(len(turned / 360 * base::kPi), step);
             for (double at = shift; at < (along ? box.width() : box.height()); at += step) {
                 if (along)
-                    m_painter.drawLine(QPointF(box.left() + at, box.top()), QPointF(box.left() + at, box.top() + box.height() * 0.4));
+                    m_painter.drawLine(QPointF(box.left() + at, box.top()),
+                                       QPointF(box.left() + at, box.top() + box.height() * 0.4));
                 else
-                    m_painter.drawLine(QPointF(box.right(), box.bottom() - at), QPointF(box.right() - box.width() * 0.4, box.bottom() - at));
+                    m_painter.drawLine(QPointF(box.right(), box.bottom() - at),
+                                       QPointF(box.right() - box.width() * 0.4, box.bottom() - at));
             }
             return;
         }
@@ -225,12 +242,15 @@ private:
         // Teeth pass by as lines along the axis; a worm's thread as slanted ones across.
         const double radius = len(spot.size.tipRadiusMm), centre = along ? box.center().y() : box.center().x();
         if (worm) {
-            const double step = len(base::kPi), shift = std::fmod(len(turned / 360 * base::kPi), step), slant = (spot.gear->leftHand ? -1 : 1) * step;
+            const double step = len(base::kPi), shift = std::fmod(len(turned / 360 * base::kPi), step),
+                         slant = (spot.gear->leftHand ? -1 : 1) * step;
             for (double at = -2 * step + shift; at < (along ? box.width() : box.height()) + 2 * step; at += step) {
                 if (along)
-                    m_painter.drawLine(QPointF(box.left() + at, box.bottom()), QPointF(box.left() + at + slant, box.top()));
+                    m_painter.drawLine(QPointF(box.left() + at, box.bottom()),
+                                       QPointF(box.left() + at + slant, box.top()));
                 else
-                    m_painter.drawLine(QPointF(box.left(), box.top() + at), QPointF(box.right(), box.top() + at + slant));
+                    m_painter.drawLine(QPointF(box.left(), box.top() + at),
+                                       QPointF(box.right(), box.top() + at + slant));
             }
         } else {
             const int teeth = spot.gear->teeth;
@@ -251,7 +271,10 @@ private:
         QPointF from(umToMm(shaft.atUm[0]), umToMm(shaft.atUm[1])), to = from;
         (shaft.axis == BoardAxis::Right ? to.rx() : to.ry()) += umToMm(shaft.lengthUm);
         const bool bad = isFaulty(shaft.id.text) || isMarked(shaft.id.text);
-        QPen pen(bad ? m_look.colours.ember : isChosen(shaft.id.text) ? m_look.colours.brine : m_look.colours.ink, std::max(2.0, len(2.4)));
+        QPen pen(bad                       ? m_look.colours.ember
+                 : isChosen(shaft.id.text) ? m_look.colours.brine
+                                           : m_look.colours.ink,
+                 std::max(2.0, len(2.4)));
         pen.setCapStyle(Qt::FlatCap);
         m_painter.setPen(pen);
         m_painter.drawLine(px(from), px(to));
@@ -300,7 +323,8 @@ private:
             const double ra = a.size.pitchRadiusMm, rb = b.size.pitchRadiusMm;
             for (const double side : {1.0, -1.0}) { // both tangents; of more than two wheels those on the outside count
                 if (wheels.size() > 2 && side > 0) continue;
-                const double other = loop.crossed ? -rb : rb, lean = std::asin(std::clamp((ra - other) / distance, -1.0, 1.0));
+                const double other = loop.crossed ? -rb : rb,
+                             lean = std::asin(std::clamp((ra - other) / distance, -1.0, 1.0));
                 const double angle = std::atan2(along.y(), along.x()) + side * (base::kPi / 2 - lean);
                 const QPointF out(std::cos(angle), std::sin(angle));
                 m_painter.drawLine(px(a.at + out * ra), px(b.at + out * other));
@@ -319,7 +343,9 @@ private:
             m_painter.drawLine(px(spot.at), px(guide));
             m_painter.setPen(QPen(colour, 1.6));
             m_painter.drawEllipse(px(guide), 4, 4);
-            label(px(guide) + QPointF(0, -14), QString::fromStdString(strand.name + " ±" + base::formatNumber(drive::calcStrandTurnDeg(strand), 0) + "°"),
+            label(px(guide) + QPointF(0, -14),
+                  QString::fromStdString(strand.name + " ±" + base::formatNumber(drive::calcStrandTurnDeg(strand), 0) +
+                                         "°"),
                   colour, true);
         }
     }
@@ -334,7 +360,8 @@ private:
             }
         return {};
     }
-    /// A small label that keeps off the ones before it: pushed down until it is free. Framed ones are always drawn, others only where there is room.
+    /// A small label that keeps off the ones before it: pushed down until it is free. Framed ones are always drawn,
+    /// others only where there is room.
     void label(QPointF at, const QString& words, const QColor& colour, bool framed) {
         if (words.isEmpty()) return;
         const QString text = QString::fromStdString(base::printable(words.toStdString())); // a drawing may be XML
@@ -343,7 +370,10 @@ private:
         box.moveCenter(at);
         if (framed && box.left() < m_area.left()) box.moveLeft(m_area.left() + 2);
         if (framed && box.right() > m_area.right()) box.moveRight(m_area.right() - 2);
-        const auto isTaken = [&] { return std::any_of(m_labels.begin(), m_labels.end(), [&](const QRectF& other) { return other.intersects(box); }); };
+        const auto isTaken = [&] {
+            return std::any_of(m_labels.begin(), m_labels.end(),
+                               [&](const QRectF& other) { return other.intersects(box); });
+        };
         for (int tries = framed ? 8 : 1; tries > 0 && isTaken(); --tries) box.translate(0, metrics.height());
         if (!framed && isTaken()) return;
         m_labels.push_back(box);
@@ -364,11 +394,13 @@ private:
             small.setPixelSize(std::max(1, static_cast<int>(std::lround(plain.pixelSize() * 0.88))));
         m_painter.setFont(small);
         for (const model::DriveMotor& motor : m_board.motors)
-            label(px(tagPlace(motor.shaft)) + QPointF(0, -len(2.4) - 16), QString::fromStdString(motor.name + " · " + motor.line), m_look.colours.ink, true);
+            label(px(tagPlace(motor.shaft)) + QPointF(0, -len(2.4) - 16),
+                  QString::fromStdString(motor.name + " · " + motor.line), m_look.colours.ink, true);
         for (const model::Strand& strand : m_board.strands) paintStrand(strand);
         for (const model::DriveFunction& function : m_board.functions) {
             const QPointF at = function.shaft.empty() ? placeOfGear(function.gear) : tagPlace(function.shaft);
-            label(px(at) + QPointF(0, -len(2.4) - 16), QString::fromStdString(function.name), m_look.colours.brine, true);
+            label(px(at) + QPointF(0, -len(2.4) - 16), QString::fromStdString(function.name), m_look.colours.brine,
+                  true);
         }
         for (std::size_t t = 0; t < m_net.things.size(); ++t)
             if (isChosen(m_net.things[t].id)) paintSpeed(t);
@@ -404,7 +436,8 @@ private:
 
     void paintFaults() {
         for (const auto& fault : m_net.faults) {
-            const auto &a = m_net.gears[static_cast<std::size_t>(fault.gearA)], &b = m_net.gears[static_cast<std::size_t>(fault.gearB)];
+            const auto &a = m_net.gears[static_cast<std::size_t>(fault.gearA)],
+                       &b = m_net.gears[static_cast<std::size_t>(fault.gearB)];
             QPointF from, to;
             int found = 0;
             for (const Spot& spot : m_spots) {
@@ -440,7 +473,8 @@ private:
 
 } // namespace
 
-void paintBoard(QPainter& painter, const QRectF& area, const DriveState& state, const BoardView& view, const BoardLook& look) {
+void paintBoard(QPainter& painter, const QRectF& area, const DriveState& state, const BoardView& view,
+                const BoardLook& look) {
     Painting(painter, area, state, view, look).run();
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is seen of one gear board, and how is it drawn to scale? The window and exported drawings use the same.
 #pragma once
 
@@ -24,13 +25,15 @@ struct BoardView {
     QPointF origin;   ///< pixel of the board's origin
     double scale = 3; ///< pixels a mm
     [[nodiscard]] QPointF toPixel(double x, double y) const { return {origin.x() + x * scale, origin.y() - y * scale}; }
-    [[nodiscard]] QPointF toBoard(QPointF pixel) const { return {(pixel.x() - origin.x()) / scale, (origin.y() - pixel.y()) / scale}; }
+    [[nodiscard]] QPointF toBoard(QPointF pixel) const {
+        return {(pixel.x() - origin.x()) / scale, (origin.y() - pixel.y()) / scale};
+    }
 };
 
 /// Drawn on white paper unless somebody else's are handed in.
 struct BoardColours {
-    QColor sheet{255, 255, 255}, panel{255, 255, 255}, ink{0x20, 0x30, 0x3A}, quiet{0x55, 0x63, 0x6B}, rule{0xD8, 0xD0, 0xBE}, brine{0x1F, 0x7A, 0x80},
-        ember{0xA8, 0x3A, 0x1D};
+    QColor sheet{255, 255, 255}, panel{255, 255, 255}, ink{0x20, 0x30, 0x3A}, quiet{0x55, 0x63, 0x6B},
+        rule{0xD8, 0xD0, 0xBE}, brine{0x1F, 0x7A, 0x80}, ember{0xA8, 0x3A, 0x1D};
 };
 
 struct BoardLook {
@@ -46,7 +49,8 @@ struct BoardLook {
 
 /// Extent of everything on the board, mm; a patch of holes when it is empty.
 [[nodiscard]] QRectF findExtent(const DriveState& state, int board);
-void paintBoard(QPainter& painter, const QRectF& area, const DriveState& state, const BoardView& view, const BoardLook& look);
+void paintBoard(QPainter& painter, const QRectF& area, const DriveState& state, const BoardView& view,
+                const BoardLook& look);
 
 /// Shaft or rack under a point (mm); the smallest wheel there wins. Empty: nothing.
 [[nodiscard]] std::string findAt(const DriveState& state, const BoardLook& look, QPointF mm);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "print/board_sheet.h"
 #include "print/markup_text.h"
 
@@ -12,7 +13,9 @@ constexpr double kMargin = 14;    ///< mm of the board round what lies on it
 constexpr double kUnitsPerMm = 4; ///< fine units of the paper: labels are some of them high
 constexpr int kTextUnits = 10;
 
-QRectF extentOf(const DriveState& state, int board) { return findExtent(state, board).adjusted(-kMargin, -kMargin, kMargin, kMargin); }
+QRectF extentOf(const DriveState& state, int board) {
+    return findExtent(state, board).adjusted(-kMargin, -kMargin, kMargin, kMargin);
+}
 
 } // namespace
 
@@ -65,7 +68,8 @@ QByteArray makeBoardSvg(const DriveState& state, int board) {
     const QSize dots = (size * 100).toSize();
     svg.setSize(dots);
     svg.setViewBox(QRect(QPoint(0, 0), dots));
-    svg.setTitle(markupText(state.project->boards[static_cast<std::size_t>(board)]->name)); // the generator writes it as it is
+    svg.setTitle(
+        markupText(state.project->boards[static_cast<std::size_t>(board)]->name)); // the generator writes it as it is
     QPainter painter(&svg);
     painter.scale(100, 100);
     paintBoardSheet(painter, state, board, 1, {0, 0});

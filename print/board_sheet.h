@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A gear board drawn to scale for paper: tooth counts, hole numbers, functions and motors, black on white.
 #pragma once
 
@@ -11,7 +12,8 @@ namespace ivrant::print {
 /// What a finished report says of the boards, for drawing them. The report's drive must not be null.
 [[nodiscard]] DriveStatePtr makeDriveState(const verdict::Report& report);
 
-/// The largest of the scales 1:1, 1:1.25, 1:1.5, 1:2, 1:2.5, 1:3 … at which the board fits into a box (mm): the number after the colon.
+/// The largest of the scales 1:1, 1:1.25, 1:1.5, 1:2, 1:2.5, 1:3 … at which the board fits into a box (mm): the number
+/// after the colon.
 [[nodiscard]] double findSheetScale(const DriveState& state, int board, double widthMm, double heightMm);
 /// Size on paper at that scale, mm, with a margin for labels.
 [[nodiscard]] QSizeF calcSheetSize(const DriveState& state, int board, double scale);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "print/board_spots.h"
 
 #include <algorithm>
@@ -21,7 +22,9 @@ QRectF rodBox(const model::Shaft& shaft) {
 
 } // namespace
 
-const model::Board& boardOf(const DriveState& state, int board) { return *state.project->boards[static_cast<std::size_t>(board)]; }
+const model::Board& boardOf(const DriveState& state, int board) {
+    return *state.project->boards[static_cast<std::size_t>(board)];
+}
 
 std::vector<Spot> listSpots(const model::Board& board) {
     std::vector<Spot> spots;
@@ -40,14 +43,16 @@ std::vector<Spot> listSpots(const model::Board& board) {
             if (!spot.shaft) continue; // its shaft lies on another board, where it is drawn
             spot.axis = spot.shaft->axis;
             for (std::size_t k = 0; k < 3; ++k) at[k] = umToMm(spot.shaft->atUm[k]);
-            at[static_cast<std::size_t>(spot.axis)] += umToMm(gear.alongUm) + (gear.kind == GearKind::Actuator ? spot.size.halfWidthMm : 0);
+            at[static_cast<std::size_t>(spot.axis)] +=
+                umToMm(gear.alongUm) + (gear.kind == GearKind::Actuator ? spot.size.halfWidthMm : 0);
         }
         spot.at = {at[0], at[1]};
         spot.height = at[2];
         spots.push_back(spot);
     }
     // Big ones first, so that small ones stay in sight.
-    std::stable_sort(spots.begin(), spots.end(), [](const Spot& a, const Spot& b) { return a.size.tipRadiusMm > b.size.tipRadiusMm; });
+    std::stable_sort(spots.begin(), spots.end(),
+                     [](const Spot& a, const Spot& b) { return a.size.tipRadiusMm > b.size.tipRadiusMm; });
     return spots;
 }
 
@@ -70,7 +75,8 @@ std::string findAt(const DriveState& state, const BoardLook& look, QPointF mm) {
         if (rodBox(shaft).contains(mm)) return shaft.id.text;
     const auto spots = listSpots(board);
     for (auto spot = spots.rbegin(); spot != spots.rend(); ++spot) { // smallest first
-        const bool hidden = look.layerUm && std::abs(spot->height - umToMm(*look.layerUm)) > spot->size.halfWidthMm && spot->axis == BoardAxis::Out;
+        const bool hidden = look.layerUm && std::abs(spot->height - umToMm(*look.layerUm)) > spot->size.halfWidthMm &&
+                            spot->axis == BoardAxis::Out;
         if (hidden || !findBox(*spot).contains(mm)) continue;
         const QPointF off = mm - spot->at;
         if (spot->axis == BoardAxis::Out && std::hypot(off.x(), off.y()) > spot->size.tipRadiusMm) continue;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where is every wheel of a board in its plane? For drawing and for finding what lies under the pointer.
 #pragma once
 

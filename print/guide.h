@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How do the sheets look: a guide for building the model, as PDF or as one HTML file with its pictures inside?
 //
-// Needs Qt Gui only. Both work without a display (an offscreen application object is made when there is none). Long jobs
-// report progress and can be stopped; then nothing is written.
+// Needs Qt Gui only. Both work without a display (an offscreen application object is made when there is none). Long
+// jobs report progress and can be stopped; then nothing is written.
 #pragma once
 
 #include <string>
@@ -14,8 +15,10 @@
 namespace ivrant::print {
 
 /// A4 PDF. Errors "file.write", "render.context", "stopped".
-[[nodiscard]] base::Status writeGuidePdf(const verdict::Report& report, const std::string& path, base::Progress* progress = nullptr);
+[[nodiscard]] base::Status writeGuidePdf(const verdict::Report& report, const std::string& path,
+                                         base::Progress* progress = nullptr);
 /// One self-contained HTML file. Same errors.
-[[nodiscard]] base::Status writeGuideHtml(const verdict::Report& report, const std::string& path, base::Progress* progress = nullptr);
+[[nodiscard]] base::Status writeGuideHtml(const verdict::Report& report, const std::string& path,
+                                          base::Progress* progress = nullptr);
 
 } // namespace ivrant::print

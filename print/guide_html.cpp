@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include <QBuffer>
 
 #include "core/base/units.h"
@@ -28,23 +29,29 @@ std::string driveText(const verdict::Report& report) {
     const auto state = makeDriveState(report);
     std::string html;
     for (const auto& board : sheet.boards) {
-        html += "<h2>Gear board: " + escape(board.name) + "</h2>\n<p>" + escape(board.place) + "; drawn in true size, holes numbered by fives.</p>\n";
+        html += "<h2>Gear board: " + escape(board.name) + "</h2>\n<p>" + escape(board.place) +
+                "; drawn in true size, holes numbered by fives.</p>\n";
         const std::string svg = makeBoardSvg(*state, board.board).toStdString();
-        html += svg.substr(std::min(svg.size(), svg.find("<svg"))) + "\n<table>\n" + row({"Wheel", "On", "Hole", "Layer", "Meshes with"}, "th");
-        for (const auto& w : board.wheels) html += row({escape(w.wheel), escape(w.shaft), w.hole, w.layer, escape(w.meshes)});
+        html += svg.substr(std::min(svg.size(), svg.find("<svg"))) + "\n<table>\n" +
+                row({"Wheel", "On", "Hole", "Layer", "Meshes with"}, "th");
+        for (const auto& w : board.wheels)
+            html += row({escape(w.wheel), escape(w.shaft), w.hole, w.layer, escape(w.meshes)});
         html += "</table>\n<table>\n" + row({"Shaft", ""}, "th");
         for (const auto& [name, text] : board.shafts) html += row({escape(name), escape(text)});
         html += "</table>\n";
     }
     if (!sheet.functions.empty()) {
-        html += "<h2>Functions</h2>\n<table>\n" + row({"Function", "Selector", "Motor", "Ratio", "Speed", "Travel", "Asks", "Margin", "Power off"}, "th");
+        html += "<h2>Functions</h2>\n<table>\n" +
+                row({"Function", "Selector", "Motor", "Ratio", "Speed", "Travel", "Asks", "Margin", "Power off"}, "th");
         for (const auto& f : sheet.functions)
-            html += row({escape(f.function), escape(f.position), escape(f.motor), f.ratio, f.speed, f.travel, f.asks, f.margin, f.holds});
+            html += row({escape(f.function), escape(f.position), escape(f.motor), f.ratio, f.speed, f.travel, f.asks,
+                         f.margin, f.holds});
         html += "</table>\n";
     }
     if (!sheet.wires.empty()) {
         html += "<h2>Wiring</h2>\n<table>\n" + row({"Motor", "Kind", "Port", "On", "Moves"}, "th");
-        for (const auto& w : sheet.wires) html += row({escape(w.motor), escape(w.line), w.port, escape(w.board), escape(w.moves)});
+        for (const auto& w : sheet.wires)
+            html += row({escape(w.motor), escape(w.line), w.port, escape(w.board), escape(w.moves)});
         html += "</table>\n";
         for (const auto& line : sheet.reach) html += "<p>" + escape(line) + "</p>\n";
     }
@@ -65,14 +72,16 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     if (!pictures) return pictures.error();
     Pictures& drawn = **pictures;
     const auto content = files::makeSheetContent(report);
-    std::string html =
-        "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + escape(content.title) + "</title>" + kStyle + "</head><body>\n";
-    html += "<h1>" + escape(content.title) + "</h1>\n" + imageTag(drawn.cover(1200, 800), content.title, 720) + "\n<table>\n";
+    std::string html = "<!doctype html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" +
+                       escape(content.title) + "</title>" + kStyle + "</head><body>\n";
+    html += "<h1>" + escape(content.title) + "</h1>\n" + imageTag(drawn.cover(1200, 800), content.title, 720) +
+            "\n<table>\n";
     for (const auto& [name, value] : content.figures) html += row({escape(name), escape(value)});
     html += "</table>\n";
     for (const auto& caution : content.cautions) html += "<p class=\"caution\">" + escape(caution) + "</p>\n";
     if (!content.carrying.rows.empty()) {
-        html += "<h2>Carrying and transport</h2>\n" + imageTag(drawn.carrying(content.carrying, 900, 675), "where to lift", 480) + "\n<p class=\"note\">" +
+        html += "<h2>Carrying and transport</h2>\n" +
+                imageTag(drawn.carrying(content.carrying, 900, 675), "where to lift", 480) + "\n<p class=\"note\">" +
                 escape(content.carrying.legend) + "</p>\n<table>\n";
         for (const auto& [what, how] : content.carrying.rows) html += row({escape(what), escape(how)});
         html += "</table>\n";
@@ -80,28 +89,35 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     html += "<h2>Verdicts</h2>\n<table>\n" + row({"", "Margin", "What", "", "Basis"}, "th");
     for (const auto& v : content.verdicts) {
         const std::string state = verdict::getStateName(v.state);
-        html += row({"<span class=\"" + state + "\">" + state + "</span>", escape(v.margin), escape(v.text), escape(v.detail), escape(v.basis)});
+        html += row({"<span class=\"" + state + "\">" + state + "</span>", escape(v.margin), escape(v.text),
+                     escape(v.detail), escape(v.basis)});
     }
     html += "</table>\n<p class=\"note\">" + escape(content.basisNote) + "</p>\n";
     html += "<h2>Joints</h2>\n<table>\n" + row({"Joint", "Kind", "Wanted", "Free", "Holds: needs of has, N·mm"}, "th");
-    for (const auto& j : content.joints) html += row({escape(j.name), escape(j.kind), escape(j.wanted), escape(j.free), escape(j.hold)});
+    for (const auto& j : content.joints)
+        html += row({escape(j.name), escape(j.kind), escape(j.wanted), escape(j.free), escape(j.hold)});
     html += "</table>\n<h2>Parts</h2>\n<table>\n" + row({"", "Count", "Part", "Colour", "Each"}, "th");
     for (const auto& line : content.parts)
-        html += row({imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 48), std::to_string(line.count), escape(line.shape),
-                     escape(parts::getColourName(line.colour)), base::formatNumber(line.eachG, 2) + " g"});
-    for (const auto& line : content.ballast) html += row({"", "1", "ballast in " + escape(line.section), "", base::formatNumber(line.massG, 0) + " g"});
+        html += row({imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 48), std::to_string(line.count),
+                     escape(line.shape), escape(parts::getColourName(line.colour)),
+                     base::formatNumber(line.eachG, 2) + " g"});
+    for (const auto& line : content.ballast)
+        html += row({"", "1", "ballast in " + escape(line.section), "", base::formatNumber(line.massG, 0) + " g"});
     html += "</table>\n";
     if (report.drive) html += driveText(report);
     html += "<h2>Steps</h2>\n<div class=\"steps\">\n";
     for (std::size_t i = 0; i < content.steps.size(); ++i) {
         if (progress && progress->stopped()) return base::Error{"stopped", "stopped; nothing was written", ""};
         const auto& step = content.steps[i];
-        html += "<div class=\"step\"><b>" + std::to_string(step.number) + "</b> " + escape(make::getStepName(*report.project, step)) + "<br>";
+        html += "<div class=\"step\"><b>" + std::to_string(step.number) + "</b> " +
+                escape(make::getStepName(*report.project, step)) + "<br>";
         for (const auto& line : step.tray)
-            html += std::to_string(line.count) + "× " + imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 36) + " " + escape(line.shape) + " " +
-                    escape(parts::getColourName(line.colour)) + " ";
+            html += std::to_string(line.count) + "× " +
+                    imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 36) + " " + escape(line.shape) +
+                    " " + escape(parts::getColourName(line.colour)) + " ";
         html += "<br>" + imageTag(drawn.step(step, 720, 480), "step " + std::to_string(step.number), 420);
-        if (step.joint >= 0) html += "<br>Then hang it on: " + escape(report.project->joints[static_cast<std::size_t>(step.joint)].name);
+        if (step.joint >= 0)
+            html += "<br>Then hang it on: " + escape(report.project->joints[static_cast<std::size_t>(step.joint)].name);
         html += "</div>\n";
         if (progress) progress->report(static_cast<double>(i + 1) / static_cast<double>(content.steps.size()));
     }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include <QBuffer>
 #include <QPainter>
 #include <QPdfWriter>
@@ -82,7 +83,8 @@ public:
         m_y += 0.8;
     }
     /// One table row; cells wrap in their columns.
-    void row(const std::vector<double>& widths, const std::vector<QString>& cells, bool head = false, const QColor& first = kInk) {
+    void row(const std::vector<double>& widths, const std::vector<QString>& cells, bool head = false,
+             const QColor& first = kInk) {
         double height = 0;
         for (std::size_t i = 0; i < cells.size(); ++i) {
             setFont(head ? 2.9 : 3.0, head || i == 0, kInk);
@@ -116,9 +118,14 @@ private:
 };
 
 QString markOf(verdict::State s) {
-    return s == verdict::State::Fail ? "fails" : s == verdict::State::Thin ? "thin" : s == verdict::State::Good ? "good" : "note";
+    return s == verdict::State::Fail   ? "fails"
+           : s == verdict::State::Thin ? "thin"
+           : s == verdict::State::Good ? "good"
+                                       : "note";
 }
-QColor colourOf(verdict::State s) { return s == verdict::State::Fail ? kEmber : s == verdict::State::Thin ? kStraw : kMoss; }
+QColor colourOf(verdict::State s) {
+    return s == verdict::State::Fail ? kEmber : s == verdict::State::Thin ? kStraw : kMoss;
+}
 QString colourName(int colour) { return q(parts::getColourName(colour)); }
 
 void drawCaution(Page& page, const std::string& caution) {
@@ -146,7 +153,8 @@ void drawTables(Page& page, const files::SheetContent& content, Pictures& pictur
     page.heading("Verdicts");
     const std::vector<double> widths{14, 16, 62, 64, 24};
     page.row(widths, {"", "Margin", "What", "Numbers", "Basis"}, true);
-    for (const auto& v : content.verdicts) page.row(widths, {markOf(v.state), q(v.margin), q(v.text), q(v.detail), q(v.basis)}, false, colourOf(v.state));
+    for (const auto& v : content.verdicts)
+        page.row(widths, {markOf(v.state), q(v.margin), q(v.text), q(v.detail), q(v.basis)}, false, colourOf(v.state));
     page.setFont(2.7, false, kQuiet);
     page.need(10);
     page.skip(page.text(0, page.y() + 1, kPageW, q(content.basisNote)) + 2);
@@ -164,7 +172,8 @@ void drawTables(Page& page, const files::SheetContent& content, Pictures& pictur
         page.heading("Joints");
         const std::vector<double> columns{30, 36, 40, 46, 28};
         page.row(columns, {"Joint", "Kind", "Wanted", "Free", "Needs of has, N·mm"}, true);
-        for (const auto& j : content.joints) page.row(columns, {q(j.name), q(j.kind), q(j.wanted), q(j.free), q(j.hold)});
+        for (const auto& j : content.joints)
+            page.row(columns, {q(j.name), q(j.kind), q(j.wanted), q(j.free), q(j.hold)});
     }
 }
 
@@ -192,7 +201,8 @@ void drawParts(Page& page, const files::SheetContent& content, Pictures& picture
         next();
     }
     if (column != 0) page.skip(kCellH);
-    for (const auto& line : content.ballast) page.row({40, 140}, {"Ballast", q(base::formatNumber(line.massG, 0) + " g in " + line.section)});
+    for (const auto& line : content.ballast)
+        page.row({40, 140}, {"Ballast", q(base::formatNumber(line.massG, 0) + " g in " + line.section)});
 }
 
 void drawBoard(Page& page, const DriveState& state, const files::SheetBoard& board) {
@@ -201,7 +211,10 @@ void drawBoard(Page& page, const DriveState& state, const files::SheetBoard& boa
     constexpr double kMostH = 130;
     const double scale = findSheetScale(state, board.board, kPageW, kMostH);
     page.setFont(3, false, kQuiet);
-    page.skip(page.text(0, page.y(), kPageW, q(board.place) + QString(". Drawn 1:%1, holes numbered by fives.").arg(q(base::formatNumber(scale, 2)))) + 2);
+    page.skip(page.text(0, page.y(), kPageW,
+                        q(board.place) +
+                            QString(". Drawn 1:%1, holes numbered by fives.").arg(q(base::formatNumber(scale, 2)))) +
+              2);
     const QSizeF size = calcSheetSize(state, board.board, scale);
     page.need(size.height() + 4);
     paintBoardSheet(page.painter(), state, board.board, scale, {(kPageW - size.width()) / 2, page.y()});
@@ -222,10 +235,11 @@ void drawDrive(Page& page, const verdict::Report& report) {
         page.newPage();
         page.heading("Functions");
         const std::vector<double> widths{24, 26, 16, 18, 18, 24, 26, 14, 14};
-        page.row(widths, {"Function", "Selector", "Motor", "Ratio", "Speed", "Travel", "Asks", "Margin", "Power off"}, true);
+        page.row(widths, {"Function", "Selector", "Motor", "Ratio", "Speed", "Travel", "Asks", "Margin", "Power off"},
+                 true);
         for (const auto& f : sheet.functions)
-            page.row(widths, {q(f.function), q(f.position), q(f.motor), q(f.ratio), q(f.speed), q(f.travel), q(f.asks), q(f.margin),
-                              f.holds.rfind("stays", 0) == 0 ? "stays" : "runs back"});
+            page.row(widths, {q(f.function), q(f.position), q(f.motor), q(f.ratio), q(f.speed), q(f.travel), q(f.asks),
+                              q(f.margin), f.holds.rfind("stays", 0) == 0 ? "stays" : "runs back"});
     }
     if (!sheet.wires.empty()) {
         page.heading("Wiring");
@@ -242,7 +256,8 @@ void drawDrive(Page& page, const verdict::Report& report) {
     for (const auto& caution : sheet.cautions) drawCaution(page, caution);
 }
 
-base::Status drawSteps(Page& page, const verdict::Report& report, const files::SheetContent& content, Pictures& pictures, base::Progress* progress) {
+base::Status drawSteps(Page& page, const verdict::Report& report, const files::SheetContent& content,
+                       Pictures& pictures, base::Progress* progress) {
     page.newPage();
     page.heading("Steps");
     constexpr int kColumns = 2;
@@ -266,12 +281,14 @@ base::Status drawSteps(Page& page, const verdict::Report& report, const files::S
             page.image(tx, ty, 7, pictures.part(step.tray[t].shape, step.tray[t].colour, 200));
             page.setFont(2.5, false);
             page.text(tx + 8, ty + 0.6, kCellW / 2 - 9,
-                      QString::number(step.tray[t].count) + "× " + q(step.tray[t].shape) + "\n" + colourName(step.tray[t].colour));
+                      QString::number(step.tray[t].count) + "× " + q(step.tray[t].shape) + "\n" +
+                          colourName(step.tray[t].colour));
         }
         page.image(x, y + 7 + trayH, kCellW - 6, pictures.step(step, 840, 520));
         if (step.joint >= 0) {
             page.setFont(2.9, true);
-            page.text(x, y + 8 + trayH + kPictureH, kCellW - 4, "Hang it on: " + q(report.project->joints[static_cast<std::size_t>(step.joint)].name));
+            page.text(x, y + 8 + trayH + kPictureH, kCellW - 4,
+                      "Hang it on: " + q(report.project->joints[static_cast<std::size_t>(step.joint)].name));
         }
         rowHeight = std::max(rowHeight, height);
         if (++column == kColumns || i + 1 == content.steps.size()) {
@@ -308,7 +325,8 @@ base::Status writeGuidePdf(const verdict::Report& report, const std::string& pat
         if (!content.steps.empty())
             if (auto done = drawSteps(page, report, content, **pictures, progress); !done) return done.error();
     }
-    return files::writeFileAtomically(path, std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
+    return files::writeFileAtomically(path,
+                                      std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
 }
 
 } // namespace ivrant::print

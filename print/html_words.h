@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Pieces of HTML that the sheets are put together from.
 #pragma once
 
@@ -12,7 +13,8 @@ namespace ivrant::print {
 [[nodiscard]] inline std::string escape(const std::string& text) { return markupText(text).toStdString(); }
 
 /// A row of cells that are HTML already; `attributes` of each cell, with a leading space.
-[[nodiscard]] inline std::string row(const std::vector<std::string>& cells, const std::string& tag = "td", const std::string& attributes = "") {
+[[nodiscard]] inline std::string row(const std::vector<std::string>& cells, const std::string& tag = "td",
+                                     const std::string& attributes = "") {
     std::string out = "<tr>";
     for (const auto& cell : cells) out += "<" + tag + attributes + ">" + cell + "</" + tag + ">";
     return out + "</tr>\n";
@@ -24,7 +26,8 @@ namespace ivrant::print {
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);
     image.save(&buffer, "PNG");
-    return "<img width=\"" + std::to_string(width) + "\" alt=\"" + escape(alt) + "\" src=\"data:image/png;base64," + bytes.toBase64().toStdString() + "\">";
+    return "<img width=\"" + std::to_string(width) + "\" alt=\"" + escape(alt) + "\" src=\"data:image/png;base64," +
+           bytes.toBase64().toStdString() + "\">";
 }
 
 } // namespace ivrant::print

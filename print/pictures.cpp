@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "print/pictures.h"
 
 #include <QGuiApplication>
@@ -21,7 +22,9 @@ GuiGuard::GuiGuard() {
 
 GuiGuard::~GuiGuard() = default;
 
-QImage toQImage(const render::Image& image) { return QImage(image.rgba.data(), image.width, image.height, image.width * 4, QImage::Format_RGBA8888).copy(); }
+QImage toQImage(const render::Image& image) {
+    return QImage(image.rgba.data(), image.width, image.height, image.width * 4, QImage::Format_RGBA8888).copy();
+}
 
 base::Result<std::unique_ptr<Pictures>> Pictures::create(const verdict::Report& report) {
     auto renderer = render::Renderer::create();
@@ -45,7 +48,9 @@ QImage Pictures::carrying(const files::CarryPlan& plan, int width, int height) {
     request.height = height;
     request.background = kWhite;
     request.tint = [&](model::PartSpot spot) -> std::optional<std::array<std::uint8_t, 3>> {
-        const auto has = [&](const auto& list, const auto& what) { return std::find(list.begin(), list.end(), what) != list.end(); };
+        const auto has = [&](const auto& list, const auto& what) {
+            return std::find(list.begin(), list.end(), what) != list.end();
+        };
         if (has(plan.weak, spot)) return kWeak;
         if (has(plan.lift, spot.section)) return kLift;
         if (has(plan.leave, spot.section)) return kLeave;
@@ -65,7 +70,8 @@ QImage Pictures::step(const make::Step& step, int width, int height) {
 
 const QImage& Pictures::part(const std::string& shape, int colour, int size) {
     QImage& image = m_parts[{shape, colour}];
-    if (image.isNull()) image = toQImage(render::drawPart(*m_renderer, parts::makeShape(shape).value(), colour, size, size));
+    if (image.isNull())
+        image = toQImage(render::drawPart(*m_renderer, parts::makeShape(shape).value(), colour, size, size));
     return image;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Pictures for the sheets, as QImage, drawn once and shared. Used by the guide files only.
 #pragma once
 

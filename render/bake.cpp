@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "render/bake.h"
 
 #include <algorithm>
@@ -19,7 +20,8 @@ using geometry::Vec3;
 
 constexpr float kNoEdge = 1e3F;
 
-void putVertex(std::vector<Vertex>& out, const Vec3& p, const Vec3& n, std::uint32_t part, const std::array<float, 4>& edges) {
+void putVertex(std::vector<Vertex>& out, const Vec3& p, const Vec3& n, std::uint32_t part,
+               const std::array<float, 4>& edges) {
     Vertex v{};
     for (int k = 0; k < 3; ++k) {
         v.position[k] = static_cast<float>(p[k]);
@@ -30,22 +32,29 @@ void putVertex(std::vector<Vertex>& out, const Vec3& p, const Vec3& n, std::uint
     out.push_back(v);
 }
 
-double lineDistance(const Vec3& p, const Vec3& a, const Vec3& b) { return (b - a).cross(p - a).norm() / (b - a).norm(); }
+double lineDistance(const Vec3& p, const Vec3& a, const Vec3& b) {
+    return (b - a).cross(p - a).norm() / (b - a).norm();
+}
 
 void putFace(std::vector<Vertex>& out, const Face& face, const Pose& X, std::uint32_t part) {
     const std::size_t n = face.corners.size();
-    const auto normal = [&](std::size_t i) -> Vec3 { return X.linear() * face.normals[face.normals.size() == 1 ? 0 : i]; };
+    const auto normal = [&](std::size_t i) -> Vec3 {
+        return X.linear() * face.normals[face.normals.size() == 1 ? 0 : i];
+    };
     for (std::size_t i = 2; i < n; ++i) {
         const std::array<std::size_t, 3> corner{0, i - 1, i};
         for (std::size_t c : corner) {
             std::array<float, 4> edges{kNoEdge, kNoEdge, kNoEdge, kNoEdge};
             if (n <= 4) {
                 for (std::size_t e = 0; e < n; ++e)
-                    if (face.inked[e]) edges[e] = static_cast<float>(lineDistance(face.corners[c], face.corners[e], face.corners[(e + 1) % n]));
+                    if (face.inked[e])
+                        edges[e] = static_cast<float>(
+                            lineDistance(face.corners[c], face.corners[e], face.corners[(e + 1) % n]));
             } else {
                 for (std::size_t e = 0; e < 3; ++e) {
                     const std::size_t a = corner[e], b = corner[(e + 1) % 3];
-                    if ((a + 1) % n == b && face.inked[a]) edges[e] = static_cast<float>(lineDistance(face.corners[c], face.corners[a], face.corners[b]));
+                    if ((a + 1) % n == b && face.inked[a])
+                        edges[e] = static_cast<float>(lineDistance(face.corners[c], face.corners[a], face.corners[b]));
                 }
             }
             putVertex(out, X * face.corners[c], normal(c), part, edges);
@@ -79,7 +88,8 @@ long um(double mm) { return std::lround(mm * 1000); }
 std::vector<Rect> subtract(const std::vector<Rect>& rects, const Rect& cover) {
     std::vector<Rect> rest;
     for (const Rect& r : rects) {
-        const Rect in{std::max(r.u0, cover.u0), std::max(r.v0, cover.v0), std::min(r.u1, cover.u1), std::min(r.v1, cover.v1)};
+        const Rect in{std::max(r.u0, cover.u0), std::max(r.v0, cover.v0), std::min(r.u1, cover.u1),
+                      std::min(r.v1, cover.v1)};
         if (in.u0 >= in.u1 || in.v0 >= in.v1) {
             rest.push_back(r);
             continue;
@@ -112,10 +122,12 @@ public:
                 sorted.push_back(&f);
                 widest = std::max(widest, f.rect.u1 - f.rect.u0);
             }
-            std::sort(sorted.begin(), sorted.end(), [](const auto* l, const auto* r) { return l->rect.u0 < r->rect.u0; });
+            std::sort(sorted.begin(), sorted.end(),
+                      [](const auto* l, const auto* r) { return l->rect.u0 < r->rect.u0; });
             for (const PlaneFace& face : faces) {
                 std::vector<Rect> rest{face.rect};
-                auto it = std::lower_bound(sorted.begin(), sorted.end(), face.rect.u0 - widest, [](const auto* f, long u) { return f->rect.u0 < u; });
+                auto it = std::lower_bound(sorted.begin(), sorted.end(), face.rect.u0 - widest,
+                                           [](const auto* f, long u) { return f->rect.u0 < u; });
                 for (; it != sorted.end() && (*it)->rect.u0 < face.rect.u1 && !rest.empty(); ++it)
                     if ((*it)->positive != face.positive) rest = subtract(rest, (*it)->rect);
                 for (const Rect& r : rest) putRect(out, key, face, r);
@@ -216,7 +228,8 @@ BakedSection bakeSection(const model::Section& section, const bonds::SectionBond
             if (solid.studPort < 0) continue;
             if (std::find(covered.begin(), covered.end(), solid.studPort) != covered.end()) continue;
             const Pose own = X * solid.solid.X_PS;
-            out.studs.push_back({&getStudTriangles(solid.solid), own.linear().cast<float>(), own.translation().cast<float>(), id});
+            out.studs.push_back(
+                {&getStudTriangles(solid.solid), own.linear().cast<float>(), own.translation().cast<float>(), id});
         }
     }
     planes.bake(out.bodies);
@@ -239,7 +252,8 @@ std::list<Ahead> g_ahead;
 void bakeAhead(const model::SectionPtr& section, const bonds::SectionBondsPtr& bonds) {
     auto baked = std::make_shared<const BakedSection>(bakeSection(*section, *bonds));
     const std::lock_guard lock(g_aheadMutex);
-    g_ahead.remove_if([](const Ahead& a) { return a.section.use_count() == 1; }); // of snapshots that are gone: nobody will draw them
+    g_ahead.remove_if(
+        [](const Ahead& a) { return a.section.use_count() == 1; }); // of snapshots that are gone: nobody will draw them
     g_ahead.push_back({section, bonds, std::move(baked)});
     if (g_ahead.size() > kMostAhead) g_ahead.pop_front();
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How do a section's parts become triangles for the graphics card?
 //
 // One mesh per section. Faces between touching parts and studs that sit in another part are left out;
@@ -40,10 +41,12 @@ struct BakedSection {
 /// Studs as triangles, as coarsely as they look (0 fine … 2 far); made when that coarseness is first drawn.
 [[nodiscard]] std::vector<Vertex> makeStuds(const BakedSection& baked, std::size_t level);
 
-/// Bakes ahead, on any thread, what a renderer will ask for next; kept until it is taken or another eight hundred have come.
+/// Bakes ahead, on any thread, what a renderer will ask for next; kept until it is taken or another eight hundred have
+/// come.
 void bakeAhead(const model::SectionPtr& section, const bonds::SectionBondsPtr& bonds);
 /// What bakeAhead has kept for this very section, or null. Taken once.
-[[nodiscard]] std::shared_ptr<const BakedSection> takeBaked(const model::SectionPtr& section, const bonds::SectionBondsPtr& bonds);
+[[nodiscard]] std::shared_ptr<const BakedSection> takeBaked(const model::SectionPtr& section,
+                                                            const bonds::SectionBondsPtr& bonds);
 
 /// Bakes a section in its own frame. Only `coveredStuds` of the bonds is looked at.
 [[nodiscard]] BakedSection bakeSection(const model::Section& section, const bonds::SectionBonds& bonds);

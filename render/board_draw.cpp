@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "render/board_draw.h"
 
 #include "core/base/memo.h"

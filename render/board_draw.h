@@ -1,4 +1,6 @@
-// How do gear boards get into a picture? Their shafts, wheels and motors are drawn like the parts of one more section each.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How do gear boards get into a picture? Their shafts, wheels and motors are drawn like the parts of one more section
+// each.
 #pragma once
 
 #include "core/model/placed.h"
@@ -11,7 +13,8 @@ struct BoardDraw {
     SectionDraw draw;
 };
 
-/// All boards of the project where they stand. What a board comes to is kept as long as the board itself lives. Any thread.
+/// All boards of the project where they stand. What a board comes to is kept as long as the board itself lives. Any
+/// thread.
 [[nodiscard]] std::vector<BoardDraw> makeBoardDraws(const model::Placed& placed);
 
 } // namespace ivrant::render

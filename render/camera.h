@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // From where is the model seen? A parallel projection, like a technical drawing. mm and pixels, y of pixels downwards.
 #pragma once
 
@@ -15,8 +16,8 @@ enum class View { Corner, Front, Side, Top, Back };
 
 struct Camera {
     geometry::Vec3 target = geometry::Vec3::Zero(); ///< world point in the middle of the picture
-    double yaw = -2.2;                              ///< rad, direction from which one looks, about z; −π/2 is from the front (−y)
-    double pitch = 0.5;                             ///< rad above the horizon
+    double yaw = -2.2;  ///< rad, direction from which one looks, about z; −π/2 is from the front (−y)
+    double pitch = 0.5; ///< rad above the horizon
     double mmPerPixel = 0.3;
 
     /// Right, up and towards-the-viewer axes in the world, as rows.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "render/gl_context.h"
 
 #include <epoxy/egl.h>
@@ -18,12 +19,15 @@ EGLDisplay openDisplay() {
 
 base::Result<std::shared_ptr<GlContext>> GlContext::create() {
     static const EGLDisplay display = openDisplay();
-    if (display == EGL_NO_DISPLAY) return base::Error{"render.context", "no OpenGL without a window: install libegl-mesa0 and libgl1-mesa-dri", ""};
+    if (display == EGL_NO_DISPLAY)
+        return base::Error{"render.context", "no OpenGL without a window: install libegl-mesa0 and libgl1-mesa-dri",
+                           ""};
     const std::shared_ptr<GlContext> made(new GlContext);
     made->m_display = display;
     eglBindAPI(EGL_OPENGL_API);
-    const EGLint wanted[] = {EGL_CONTEXT_MAJOR_VERSION,           3,       EGL_CONTEXT_MINOR_VERSION, 3, EGL_CONTEXT_OPENGL_PROFILE_MASK,
-                             EGL_CONTEXT_OPENGL_CORE_PROFILE_BIT, EGL_NONE};
+    const EGLint wanted[] = {
+        EGL_CONTEXT_MAJOR_VERSION,           3,       EGL_CONTEXT_MINOR_VERSION, 3, EGL_CONTEXT_OPENGL_PROFILE_MASK,
+        EGL_CONTEXT_OPENGL_CORE_PROFILE_BIT, EGL_NONE};
     made->m_context = eglCreateContext(display, EGL_NO_CONFIG_KHR, EGL_NO_CONTEXT, wanted);
     if (!made->m_context) return base::Error{"render.context", "OpenGL 3.3 is not available", ""};
     return made;
@@ -36,7 +40,8 @@ GlContext::~GlContext() {
 }
 
 void GlContext::makeCurrent() const {
-    if (!eglMakeCurrent(m_display, EGL_NO_SURFACE, EGL_NO_SURFACE, m_context)) throw std::runtime_error("cannot use the OpenGL context");
+    if (!eglMakeCurrent(m_display, EGL_NO_SURFACE, EGL_NO_SURFACE, m_context))
+        throw std::runtime_error("cannot use the OpenGL context");
 }
 
 void GlContext::release() const { eglMakeCurrent(m_display, EGL_NO_SURFACE, EGL_NO_SURFACE, EGL_NO_CONTEXT); }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where does drawing happen? An OpenGL 3.3 core context of our own, without any window or display server.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "render/picture.h"
 
 #include "render/board_draw.h"
@@ -14,12 +15,14 @@ geometry::Bounds partBounds(const model::Part& part, const geometry::Pose& X_WS)
     const auto& own = part.shape->bounds;
     const geometry::Pose X = X_WS * part.place.pose();
     for (int c = 0; c < 8; ++c)
-        b.include(X * geometry::Vec3(c & 1 ? own.high.x() : own.low.x(), c & 2 ? own.high.y() : own.low.y(), c & 4 ? own.high.z() : own.low.z()));
+        b.include(X * geometry::Vec3(c & 1 ? own.high.x() : own.low.x(), c & 2 ? own.high.y() : own.low.y(),
+                                     c & 4 ? own.high.z() : own.low.z()));
     return b;
 }
 
 /// The section as far as it has been built, with the studs that are covered by then.
-std::pair<model::SectionPtr, bonds::SectionBondsPtr> takeUpTo(const model::Section& section, const bonds::SectionBonds& bonds, int step) {
+std::pair<model::SectionPtr, bonds::SectionBondsPtr> takeUpTo(const model::Section& section,
+                                                              const bonds::SectionBonds& bonds, int step) {
     auto built = std::make_shared<model::Section>();
     auto covered = std::make_shared<bonds::SectionBonds>();
     std::vector<int> index(section.parts.size(), -1);
@@ -33,7 +36,8 @@ std::pair<model::SectionPtr, bonds::SectionBondsPtr> takeUpTo(const model::Secti
         const int a = index[static_cast<std::size_t>(mate.partA)], b = index[static_cast<std::size_t>(mate.partB)];
         if (a < 0 || b < 0) continue;
         for (const auto& [part, port] : {std::pair(a, mate.portA), std::pair(b, mate.portB)})
-            if (bonds::coversStud(mate, built->parts[static_cast<std::size_t>(part)].shape->ports[static_cast<std::size_t>(port)]))
+            if (bonds::coversStud(
+                    mate, built->parts[static_cast<std::size_t>(part)].shape->ports[static_cast<std::size_t>(port)]))
                 covered->coveredStuds[static_cast<std::size_t>(part)].push_back(port);
     }
     return {built, covered};
@@ -45,13 +49,15 @@ void addBoards(Scene& scene, const model::Placed& placed, const PictureRequest& 
     for (BoardDraw& drawn : makeBoardDraws(placed)) {
         const model::Board& board = *placed.project->boards[static_cast<std::size_t>(drawn.board)];
         const bool isNew = request.board && *request.board == drawn.board;
-        const bool isThere = std::find(request.boards.begin(), request.boards.end(), drawn.board) != request.boards.end();
+        const bool isThere =
+            std::find(request.boards.begin(), request.boards.end(), drawn.board) != request.boards.end();
         if (boardOnly && !isNew) continue;
         if (request.onlySection) {
             const bool own = placed.project->findSection(board.section) == *request.onlySection;
             if (!own || (request.upToStep && !isNew && !isThere)) continue;
         }
-        if (boardOnly || request.onlySection) drawn.draw.X_WS = boardOnly ? geometry::Pose::Identity() : board.place.pose();
+        if (boardOnly || request.onlySection)
+            drawn.draw.X_WS = boardOnly ? geometry::Pose::Identity() : board.place.pose();
         if (isThere && !isNew)
             for (PartState& state : drawn.draw.states) state = mix(state, kPaper, kFade);
         for (const auto& part : drawn.draw.section->parts) bounds.include(partBounds(part, drawn.draw.X_WS));
@@ -64,11 +70,13 @@ void addBoards(Scene& scene, const model::Placed& placed, const PictureRequest& 
 geometry::Bounds calcBounds(const model::Placed& placed, const std::vector<int>& sections) {
     geometry::Bounds bounds;
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
-        if (!sections.empty() && std::find(sections.begin(), sections.end(), static_cast<int>(s)) == sections.end()) continue;
+        if (!sections.empty() && std::find(sections.begin(), sections.end(), static_cast<int>(s)) == sections.end())
+            continue;
         for (const auto& part : placed.project->sections[s]->parts) bounds.include(partBounds(part, placed.X_WS[s]));
     }
     for (const BoardDraw& drawn : makeBoardDraws(placed)) {
-        const int own = placed.project->findSection(placed.project->boards[static_cast<std::size_t>(drawn.board)]->section);
+        const int own =
+            placed.project->findSection(placed.project->boards[static_cast<std::size_t>(drawn.board)]->section);
         if (!sections.empty() && std::find(sections.begin(), sections.end(), own) == sections.end()) continue;
         for (const auto& part : drawn.draw.section->parts) bounds.include(partBounds(part, drawn.draw.X_WS));
     }
@@ -84,7 +92,8 @@ void PictureRequest::showStep(const make::Step& step) {
     if (step.board >= 0) board = step.board;
 }
 
-Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const PictureRequest& request) {
+Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
+                const PictureRequest& request) {
     Scene scene;
     scene.width = request.width;
     scene.height = request.height;
@@ -95,15 +104,17 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
     for (std::size_t s = 0; s < placed.X_WS.size() && !boardOnly; ++s) {
         if (request.onlySection && *request.onlySection != static_cast<int>(s)) continue;
         SectionDraw draw;
-        std::tie(draw.section, draw.bonds) =
-            request.upToStep ? takeUpTo(*placed.project->sections[s], *bonds[s], *request.upToStep) : std::pair(placed.project->sections[s], bonds[s]);
+        std::tie(draw.section, draw.bonds) = request.upToStep
+                                                 ? takeUpTo(*placed.project->sections[s], *bonds[s], *request.upToStep)
+                                                 : std::pair(placed.project->sections[s], bonds[s]);
         // A section by itself is shown in its own attitude, as it is built on the table.
         draw.X_WS = request.onlySection ? geometry::Pose::Identity() : placed.X_WS[s];
         for (std::size_t p = 0; p < draw.section->parts.size(); ++p) {
             const auto& part = draw.section->parts[p];
             PartState state = makeState(part.colour);
             if (request.tint)
-                if (const auto tint = request.tint({static_cast<int>(s), static_cast<int>(p)})) state = mix(state, *tint, kTint);
+                if (const auto tint = request.tint({static_cast<int>(s), static_cast<int>(p)}))
+                    state = mix(state, *tint, kTint);
             if (request.upToStep && (part.step < *request.upToStep || request.board)) state = mix(state, kPaper, kFade);
             bounds.include(partBounds(part, draw.X_WS));
             draw.states.push_back(state);
@@ -116,7 +127,8 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
     return scene;
 }
 
-base::Result<Image> renderPicture(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const PictureRequest& request) {
+base::Result<Image> renderPicture(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
+                                  const PictureRequest& request) {
     auto renderer = Renderer::create();
     if (!renderer) return renderer.error();
     return (*renderer)->draw(makeScene(placed, bonds, request));

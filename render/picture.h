@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // One picture of a placed figure, for sheets and the command line.
 #pragma once
 
@@ -17,8 +18,9 @@ struct PictureRequest {
     std::optional<int> upToStep;
     /// Gear boards shown with `onlySection` and its steps; those in `boards` faded. Whole models show all of theirs.
     std::vector<int> boards;
-    std::optional<int> board;                                                        ///< by itself when there is no `onlySection`
-    std::function<std::optional<std::array<std::uint8_t, 3>>(model::PartSpot)> tint; ///< another colour for some parts; null: none
+    std::optional<int> board; ///< by itself when there is no `onlySection`
+    std::function<std::optional<std::array<std::uint8_t, 3>>(model::PartSpot)>
+        tint; ///< another colour for some parts; null: none
     std::array<std::uint8_t, 4> background{247, 244, 236, 255};
     double share = 0.86;
 
@@ -27,15 +29,18 @@ struct PictureRequest {
 };
 
 /// Scene of a picture, camera fitted to what is shown.
-[[nodiscard]] Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const PictureRequest& request);
+[[nodiscard]] Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
+                              const PictureRequest& request);
 
 /// Draws with a renderer of its own.
-base::Result<Image> renderPicture(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const PictureRequest& request);
+base::Result<Image> renderPicture(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
+                                  const PictureRequest& request);
 
 /// Camera that has a single part fill a picture.
 [[nodiscard]] Camera makePartCamera(const parts::Shape& shape, int width, int height, View view = View::Corner);
 /// A single part in a colour on a transparent ground, seen by makePartCamera.
-[[nodiscard]] Image drawPart(Renderer& renderer, const parts::ShapePtr& shape, int colour, int width, int height, View view = View::Corner);
+[[nodiscard]] Image drawPart(Renderer& renderer, const parts::ShapePtr& shape, int colour, int width, int height,
+                             View view = View::Corner);
 
 [[nodiscard]] geometry::Bounds calcBounds(const model::Placed& placed, const std::vector<int>& sections = {});
 

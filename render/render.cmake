@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 
 pkg_check_modules(EPOXY REQUIRED IMPORTED_TARGET epoxy)
 ivrant_module(NAME render USES base geometry parts model bonds LIBRARIES PkgConfig::EPOXY PkgConfig::PNG SOURCES

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "render/renderer.h"
 
 #include <algorithm>
@@ -65,7 +66,8 @@ unsigned compile(GLenum kind, const char* source) {
 
 unsigned link() {
     const unsigned program = glCreateProgram();
-    const unsigned vertex = compile(GL_VERTEX_SHADER, kVertexShader), fragment = compile(GL_FRAGMENT_SHADER, kFragmentShader);
+    const unsigned vertex = compile(GL_VERTEX_SHADER, kVertexShader),
+                   fragment = compile(GL_FRAGMENT_SHADER, kFragmentShader);
     glAttachShader(program, vertex);
     glAttachShader(program, fragment);
     glLinkProgram(program);
@@ -85,7 +87,8 @@ struct Buffer {
         glGenBuffers(1, &vbo);
         glBindVertexArray(vao);
         glBindBuffer(GL_ARRAY_BUFFER, vbo);
-        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(vertices.size() * sizeof(Vertex)), vertices.data(), GL_STATIC_DRAW);
+        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(vertices.size() * sizeof(Vertex)), vertices.data(),
+                     GL_STATIC_DRAW);
         const auto at = [](std::size_t offset) { return reinterpret_cast<const void*>(offset); };
         glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, sizeof(Vertex), at(offsetof(Vertex, position)));
         glVertexAttribPointer(1, 3, GL_BYTE, GL_TRUE, sizeof(Vertex), at(offsetof(Vertex, normal)));
@@ -201,7 +204,8 @@ void Renderer::drawSection(const Scene& scene, const SectionDraw& draw, Mesh& me
     constexpr double kDepthMm = 4000; // half the depth range about the target
     const geometry::Mat3 turn = camera.axes() * draw.X_WS.linear();
     const geometry::Vec3 shift = camera.axes() * (draw.X_WS.translation() - camera.target);
-    const geometry::Vec3 scale(2 / (camera.mmPerPixel * scene.width), 2 / (camera.mmPerPixel * scene.height), -1 / kDepthMm);
+    const geometry::Vec3 scale(2 / (camera.mmPerPixel * scene.width), 2 / (camera.mmPerPixel * scene.height),
+                               -1 / kDepthMm);
     Eigen::Matrix4f clip = Eigen::Matrix4f::Identity();
     clip.topLeftCorner<3, 3>() = (scale.asDiagonal() * turn).cast<float>();
     clip.topRightCorner<3, 1>() = scale.cwiseProduct(shift).cast<float>();
@@ -212,7 +216,8 @@ void Renderer::drawSection(const Scene& scene, const SectionDraw& draw, Mesh& me
     glBindTexture(GL_TEXTURE_BUFFER, mesh.stateTexture);
     if (!ghosts) {
         glBindBuffer(GL_TEXTURE_BUFFER, mesh.stateBuffer);
-        glBufferData(GL_TEXTURE_BUFFER, static_cast<GLsizeiptr>(draw.states.size() * sizeof(PartState)), draw.states.data(), GL_STREAM_DRAW);
+        glBufferData(GL_TEXTURE_BUFFER, static_cast<GLsizeiptr>(draw.states.size() * sizeof(PartState)),
+                     draw.states.data(), GL_STREAM_DRAW);
         glTexBuffer(GL_TEXTURE_BUFFER, GL_RGBA8, mesh.stateBuffer);
     }
     const double studPixels = 2.4 / camera.mmPerPixel;
@@ -222,7 +227,8 @@ void Renderer::drawSection(const Scene& scene, const SectionDraw& draw, Mesh& me
     const float inkStrength = static_cast<float>(std::clamp(0.9 - (camera.mmPerPixel - 0.4) * 0.5, 0.35, 0.9));
     for (const Buffer* buffer : std::initializer_list<const Buffer*>{&mesh.bodies, &studs}) {
         if (buffer->count == 0) continue;
-        glUniform1f(glGetUniformLocation(m_program, "inkStrength"), buffer == &mesh.bodies ? inkStrength : inkStrength * 0.75F);
+        glUniform1f(glGetUniformLocation(m_program, "inkStrength"),
+                    buffer == &mesh.bodies ? inkStrength : inkStrength * 0.75F);
         glBindVertexArray(buffer->vao);
         glDrawArrays(GL_TRIANGLES, 0, buffer->count);
     }
@@ -231,21 +237,23 @@ void Renderer::drawSection(const Scene& scene, const SectionDraw& draw, Mesh& me
 Image Renderer::draw(const Scene& scene) {
     m_context->makeCurrent();
     ++m_frame;
-    if (!m_target || m_target->width != scene.width || m_target->height != scene.height || m_target->multisampled != scene.refined) {
+    if (!m_target || m_target->width != scene.width || m_target->height != scene.height ||
+        m_target->multisampled != scene.refined) {
         m_target.reset();
         m_target = std::make_unique<Target>(scene.width, scene.height, scene.refined);
     }
     glBindFramebuffer(GL_FRAMEBUFFER, m_target->frame);
     glViewport(0, 0, scene.width, scene.height);
     const auto& bg = scene.background;
-    glClearColor(static_cast<float>(bg[0]) / 255, static_cast<float>(bg[1]) / 255, static_cast<float>(bg[2]) / 255, static_cast<float>(bg[3]) / 255);
+    glClearColor(static_cast<float>(bg[0]) / 255, static_cast<float>(bg[1]) / 255, static_cast<float>(bg[2]) / 255,
+                 static_cast<float>(bg[3]) / 255);
     glDepthMask(GL_TRUE);
     glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     glEnable(GL_DEPTH_TEST);
     glEnable(GL_CULL_FACE);
     glUseProgram(m_program);
-    glUniform3f(glGetUniformLocation(m_program, "ink"), static_cast<float>(scene.ink[0]) / 255, static_cast<float>(scene.ink[1]) / 255,
-                static_cast<float>(scene.ink[2]) / 255);
+    glUniform3f(glGetUniformLocation(m_program, "ink"), static_cast<float>(scene.ink[0]) / 255,
+                static_cast<float>(scene.ink[1]) / 255, static_cast<float>(scene.ink[2]) / 255);
     std::vector<Mesh*> meshes;
     m_complete = true;
     int made = 0;
@@ -268,7 +276,8 @@ Image Renderer::draw(const Scene& scene) {
     for (std::size_t i = 0; i < scene.sections.size(); ++i) {
         if (!meshes[i]) continue;
         drawSection(scene, scene.sections[i], *meshes[i], false);
-        anyGhost = anyGhost || std::any_of(scene.sections[i].states.begin(), scene.sections[i].states.end(), [](PartState s) { return s.a > 0 && s.a < 255; });
+        anyGhost = anyGhost || std::any_of(scene.sections[i].states.begin(), scene.sections[i].states.end(),
+                                           [](PartState s) { return s.a > 0 && s.a < 255; });
     }
     if (anyGhost) {
         glEnable(GL_BLEND);
@@ -281,7 +290,8 @@ Image Renderer::draw(const Scene& scene) {
     if (scene.refined) {
         glBindFramebuffer(GL_READ_FRAMEBUFFER, m_target->frame);
         glBindFramebuffer(GL_DRAW_FRAMEBUFFER, m_target->plainFrame);
-        glBlitFramebuffer(0, 0, scene.width, scene.height, 0, 0, scene.width, scene.height, GL_COLOR_BUFFER_BIT, GL_NEAREST);
+        glBlitFramebuffer(0, 0, scene.width, scene.height, 0, 0, scene.width, scene.height, GL_COLOR_BUFFER_BIT,
+                          GL_NEAREST);
         glBindFramebuffer(GL_FRAMEBUFFER, m_target->plainFrame);
     }
     Image image{scene.width, scene.height, {}};
@@ -289,7 +299,8 @@ Image Renderer::draw(const Scene& scene) {
     glReadPixels(0, 0, scene.width, scene.height, GL_RGBA, GL_UNSIGNED_BYTE, image.rgba.data());
     const auto row = static_cast<std::ptrdiff_t>(scene.width) * 4;
     for (int y = 0; y < scene.height / 2; ++y)
-        std::swap_ranges(image.rgba.begin() + y * row, image.rgba.begin() + (y + 1) * row, image.rgba.begin() + (scene.height - 1 - y) * row);
+        std::swap_ranges(image.rgba.begin() + y * row, image.rgba.begin() + (y + 1) * row,
+                         image.rgba.begin() + (scene.height - 1 - y) * row);
     m_meshes.remove_if([&](const auto& mesh) { return mesh->usedInFrame + kKeepFrames < m_frame; });
     return image;
 }

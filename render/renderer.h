@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How does a scene become a picture?
 //
 // A Renderer owns one OpenGL context and the meshes it has been shown; use it from one thread at a time. The same scene
@@ -37,8 +38,8 @@ struct Scene {
     std::array<std::uint8_t, 4> background{247, 244, 236, 255};
     std::array<std::uint8_t, 3> ink{32, 48, 58};
     bool refined = false; ///< smooth edges (multisampling); slower
-    /// At most about so many milliseconds go into meshes that are not there yet; sections beyond that are left out of this
-    /// picture and Renderer::isComplete() is false. 0: as long as it takes.
+    /// At most about so many milliseconds go into meshes that are not there yet; sections beyond that are left out of
+    /// this picture and Renderer::isComplete() is false. 0: as long as it takes.
     double mostNewMeshMs = 0;
 };
 

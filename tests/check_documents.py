@@ -1,4 +1,5 @@
 #!/usr/bin/env python3
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the documents say about the tree must be true: links lead somewhere, commands exist, every folder has its README."""
 import pathlib
 import re

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # The documented verbs on the demo: exit codes and shapes.
 set -euo pipefail
 cli=$1

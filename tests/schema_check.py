@@ -1,4 +1,5 @@
 #!/usr/bin/env python3
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The published schema and the loader must agree: what the program writes is valid, what is broken is refused by both."""
 import copy
 import json

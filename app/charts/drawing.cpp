@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/charts/drawing.h"
 
 #include <QBuffer>
@@ -10,7 +11,8 @@
 
 namespace ivrant::app {
 
-bool saveDrawing(const QString& path, const QSize& size, const QString& title, const std::function<void(QPainter&)>& paint) {
+bool saveDrawing(const QString& path, const QSize& size, const QString& title,
+                 const std::function<void(QPainter&)>& paint) {
     QBuffer bytes;
     bytes.open(QIODevice::WriteOnly);
     const auto draw = [&](QPaintDevice& device) {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/charts/joint_map.h"
 
 #include <QKeyEvent>
@@ -32,8 +33,9 @@ JointMap::JointMap(QWidget* parent) : QWidget(parent) {
     setMinimumSize(220, 150);
 }
 
-void JointMap::show(pose::TwoJointMap map, const QString& firstName, const QString& secondName, double first, double second, std::vector<MapDot> dots,
-                    std::optional<model::Range> firstWanted, std::optional<model::Range> secondWanted) {
+void JointMap::show(pose::TwoJointMap map, const QString& firstName, const QString& secondName, double first,
+                    double second, std::vector<MapDot> dots, std::optional<model::Range> firstWanted,
+                    std::optional<model::Range> secondWanted) {
     m_reachable = map.findReachable(first, second);
     m_map = std::move(map);
     m_firstName = firstName;
@@ -52,15 +54,20 @@ void JointMap::clear() {
     update();
 }
 
-QRectF JointMap::plotArea(const QRect& area) const { return QRectF(area).adjusted(kMapLeft, kMapTop, -kMapRight, -kMapBottom); }
+QRectF JointMap::plotArea(const QRect& area) const {
+    return QRectF(area).adjusted(kMapLeft, kMapTop, -kMapRight, -kMapBottom);
+}
 
 QPointF JointMap::pointOf(const QRectF& plot, double first, double second) const {
     const auto& a = m_map->request.firstRange;
     const auto& b = m_map->request.secondRange;
-    return {plot.left() + (first - a.low) / (a.high - a.low) * plot.width(), plot.bottom() - (second - b.low) / (b.high - b.low) * plot.height()};
+    return {plot.left() + (first - a.low) / (a.high - a.low) * plot.width(),
+            plot.bottom() - (second - b.low) / (b.high - b.low) * plot.height()};
 }
 
-QPoint JointMap::cellCentre(int i, int k) const { return m_map ? pointOf(plotArea(rect()), m_map->firstValue(i), m_map->secondValue(k)).toPoint() : QPoint(); }
+QPoint JointMap::cellCentre(int i, int k) const {
+    return m_map ? pointOf(plotArea(rect()), m_map->firstValue(i), m_map->secondValue(k)).toPoint() : QPoint();
+}
 
 std::optional<std::pair<int, int>> JointMap::cellAt(QPoint at) const {
     if (!m_map) return std::nullopt;
@@ -89,12 +96,17 @@ void JointMap::paintChart(QPainter& painter, const QRect& area) const {
             for (int k = 0; k < n;) {
                 const int from = k;
                 while (k < n && wanted(i, k)) ++k;
-                if (k > from) painter.fillRect(QRectF(plot.left() + i * w, plot.bottom() - k * h, w + 0.5, (k - from) * h + 0.5), brush);
+                if (k > from)
+                    painter.fillRect(QRectF(plot.left() + i * w, plot.bottom() - k * h, w + 0.5, (k - from) * h + 0.5),
+                                     brush);
                 if (k == from) ++k;
             }
     };
-    const auto isReachable = [&](int i, int k) { return m_reachable.empty() || m_reachable[static_cast<std::size_t>(i * n + k)]; };
-    const QColor free(t.brine.red(), t.brine.green(), t.brine.blue(), 110), apart(t.brine.red(), t.brine.green(), t.brine.blue(), 40);
+    const auto isReachable = [&](int i, int k) {
+        return m_reachable.empty() || m_reachable[static_cast<std::size_t>(i * n + k)];
+    };
+    const QColor free(t.brine.red(), t.brine.green(), t.brine.blue(), 110),
+        apart(t.brine.red(), t.brine.green(), t.brine.blue(), 40);
     runs([&](int i, int k) { return m_map->at(i, k) == pose::Cell::Free && isReachable(i, k); }, free);
     runs([&](int i, int k) { return m_map->at(i, k) == pose::Cell::Free && !isReachable(i, k); }, apart);
     runs([&](int i, int k) { return m_map->at(i, k) == pose::Cell::Blocked; }, QBrush(t.ember, Qt::BDiagPattern));
@@ -110,23 +122,28 @@ void JointMap::paintChart(QPainter& painter, const QRect& area) const {
             painter.drawLine(at, first ? QPointF(at.x(), plot.top()) : QPointF(plot.right(), at.y()));
             painter.setPen(t.quiet);
             if (first)
-                painter.drawText(QRectF(at.x() - 30, plot.bottom() + 2, 60, metrics.height()), Qt::AlignCenter, degrees(v));
-            else
-                painter.drawText(QRectF(plot.left() - 46, at.y() - metrics.height() / 2.0, 42, metrics.height()), Qt::AlignRight | Qt::AlignVCenter,
+                painter.drawText(QRectF(at.x() - 30, plot.bottom() + 2, 60, metrics.height()), Qt::AlignCenter,
                                  degrees(v));
+            else
+                painter.drawText(QRectF(plot.left() - 46, at.y() - metrics.height() / 2.0, 42, metrics.height()),
+                                 Qt::AlignRight | Qt::AlignVCenter, degrees(v));
         }
     }
     painter.setPen(t.ink);
-    painter.drawText(QRectF(plot.left(), plot.bottom() + 4 + metrics.height(), plot.width(), metrics.height()), Qt::AlignCenter, m_firstName);
+    painter.drawText(QRectF(plot.left(), plot.bottom() + 4 + metrics.height(), plot.width(), metrics.height()),
+                     Qt::AlignCenter, m_firstName);
     painter.save();
     painter.translate(area.left() + 12, plot.center().y());
     painter.rotate(-90);
-    painter.drawText(QRectF(-plot.height() / 2, -metrics.height() / 2.0, plot.height(), metrics.height()), Qt::AlignCenter, m_secondName);
+    painter.drawText(QRectF(-plot.height() / 2, -metrics.height() / 2.0, plot.height(), metrics.height()),
+                     Qt::AlignCenter, m_secondName);
     painter.restore();
     if (m_firstWanted && m_secondWanted) {
         painter.setPen(QPen(t.ink, 1.5));
         painter.setBrush(Qt::NoBrush);
-        painter.drawRect(QRectF(pointOf(plot, m_firstWanted->low, m_secondWanted->high), pointOf(plot, m_firstWanted->high, m_secondWanted->low)) & plot);
+        painter.drawRect(QRectF(pointOf(plot, m_firstWanted->low, m_secondWanted->high),
+                                pointOf(plot, m_firstWanted->high, m_secondWanted->low)) &
+                         plot);
     }
     painter.setBrush(t.sheet);
     painter.setPen(QPen(t.ink, 1.4));
@@ -158,12 +175,16 @@ void JointMap::lookAt(int i, int k) {
     m_cell = std::pair(i, k);
     const auto cell = m_map->at(i, k);
     const int n = m_map->request.steps;
-    QString state = cell == pose::Cell::Free ? "free" : cell == pose::Cell::Blocked ? "blocked" : "beyond its own limit";
+    QString state = cell == pose::Cell::Free      ? "free"
+                    : cell == pose::Cell::Blocked ? "blocked"
+                                                  : "beyond its own limit";
     if (cell == pose::Cell::Free && !m_reachable.empty() && !m_reachable[static_cast<std::size_t>(i * n + k)])
         state = "free, but not reached from here without a collision";
-    QString text = m_firstName + " " + degrees(m_map->firstValue(i)) + ", " + m_secondName + " " + degrees(m_map->secondValue(k)) + ": " + state;
+    QString text = m_firstName + " " + degrees(m_map->firstValue(i)) + ", " + m_secondName + " " +
+                   degrees(m_map->secondValue(k)) + ": " + state;
     for (const auto& dot : m_dots)
-        if (std::abs(dot.first - m_map->firstValue(i)) < 4 && std::abs(dot.second - m_map->secondValue(k)) < 4) text += " · " + dot.name;
+        if (std::abs(dot.first - m_map->firstValue(i)) < 4 && std::abs(dot.second - m_map->secondValue(k)) < 4)
+            text += " · " + dot.name;
     emit looked(text);
     update();
 }

@@ -1,5 +1,7 @@
-// The map of two freedoms: free cells filled, blocked hatched, beyond own limits empty; the present values as a cross, named poses as
-// dots, wanted ranges outlined. A click or Enter takes the values of a cell; arrows move the cell looked at.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The map of two freedoms: free cells filled, blocked hatched, beyond own limits empty; the present values as a cross,
+// named poses as dots, wanted ranges outlined. A click or Enter takes the values of a cell; arrows move the cell looked
+// at.
 #pragma once
 
 #include <QWidget>
@@ -18,8 +20,9 @@ class JointMap : public QWidget {
     Q_OBJECT
 public:
     explicit JointMap(QWidget* parent = nullptr);
-    void show(pose::TwoJointMap map, const QString& firstName, const QString& secondName, double first, double second, std::vector<MapDot> dots,
-              std::optional<model::Range> firstWanted, std::optional<model::Range> secondWanted);
+    void show(pose::TwoJointMap map, const QString& firstName, const QString& secondName, double first, double second,
+              std::vector<MapDot> dots, std::optional<model::Range> firstWanted,
+              std::optional<model::Range> secondWanted);
     void clear();
     [[nodiscard]] const std::optional<pose::TwoJointMap>& map() const { return m_map; }
     /// Middle of a cell in the widget, for tests.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/charts/motor_chart.h"
 
 #include <QPainter>
@@ -17,14 +18,17 @@ MotorChart::MotorChart(QWidget* parent) : QWidget(parent) {
 void MotorChart::show(std::optional<MotorPlot> plot) {
     m_plot = std::move(plot);
     setToolTip(m_plot ? QString("%1: %2 rpm at %3 N·mm, %4 A; %5")
-                            .arg(m_plot->title, number(m_plot->point.rpm, 0), number(m_plot->point.torqueNmm, 1), number(m_plot->point.currentA, 2),
-                                 m_plot->line.measured ? "motor measured, losses are starting values" : "starting values, not measured")
+                            .arg(m_plot->title, number(m_plot->point.rpm, 0), number(m_plot->point.torqueNmm, 1),
+                                 number(m_plot->point.currentA, 2),
+                                 m_plot->line.measured ? "motor measured, losses are starting values"
+                                                       : "starting values, not measured")
                       : QString());
     update();
 }
 
 bool MotorChart::saveChart(const QString& path) const {
-    return saveDrawing(path, size(), "Motor and load", [this](QPainter& painter) { paintChart(painter, QRectF(rect())); });
+    return saveDrawing(path, size(), "Motor and load",
+                       [this](QPainter& painter) { paintChart(painter, QRectF(rect())); });
 }
 
 void MotorChart::paintEvent(QPaintEvent*) {
@@ -37,12 +41,16 @@ void MotorChart::paintChart(QPainter& painter, const QRectF& area) const {
     painter.fillRect(area, theme().sheet);
     if (!m_plot) {
         painter.setPen(theme().quiet);
-        painter.drawText(area, Qt::AlignCenter | Qt::TextWordWrap, "Choose a function that a motor drives\nto see where motor and load meet.");
+        painter.drawText(area, Qt::AlignCenter | Qt::TextWordWrap,
+                         "Choose a function that a motor drives\nto see where motor and load meet.");
         return;
     }
-    const double rpm = std::max({m_plot->point.noLoadRpm, m_plot->point.rpm, 1.0}), torque = std::max({m_plot->point.stallNmm, m_plot->askedNmm, 1.0}) * 1.08;
+    const double rpm = std::max({m_plot->point.noLoadRpm, m_plot->point.rpm, 1.0}),
+                 torque = std::max({m_plot->point.stallNmm, m_plot->askedNmm, 1.0}) * 1.08;
     const QRectF plot = area.adjusted(44, 20, -12, -30);
-    const auto at = [&](double t, double n) { return QPointF(plot.left() + t / torque * plot.width(), plot.bottom() - n / rpm * plot.height()); };
+    const auto at = [&](double t, double n) {
+        return QPointF(plot.left() + t / torque * plot.width(), plot.bottom() - n / rpm * plot.height());
+    };
     painter.setPen(QPen(theme().ink, 1));
     painter.drawLine(plot.bottomLeft(), plot.topLeft());
     painter.drawLine(plot.bottomLeft(), plot.bottomRight());
@@ -64,12 +72,15 @@ void MotorChart::paintChart(QPainter& painter, const QRectF& area) const {
     painter.drawEllipse(at(m_plot->point.torqueNmm, m_plot->point.rpm), 5, 5);
     painter.setPen(theme().ink);
     const bool right = m_plot->askedNmm < torque * 0.55;
-    const QString text =
-        m_plot->point.stalls ? "stalls: asks " + number(m_plot->askedNmm, 1) : number(m_plot->point.rpm, 0) + " rpm at " + number(m_plot->point.torqueNmm, 1);
+    const QString text = m_plot->point.stalls
+                             ? "stalls: asks " + number(m_plot->askedNmm, 1)
+                             : number(m_plot->point.rpm, 0) + " rpm at " + number(m_plot->point.torqueNmm, 1);
     const QPointF spot = at(m_plot->askedNmm, rpm * 0.92);
-    painter.drawText(QRectF(right ? spot.x() + 8 : spot.x() - 208, spot.y() - 8, 200, 16), (right ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, text);
+    painter.drawText(QRectF(right ? spot.x() + 8 : spot.x() - 208, spot.y() - 8, 200, 16),
+                     (right ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, text);
     painter.setPen(theme().quiet);
-    painter.drawText(QRectF(at(m_plot->point.stallNmm, 0).x() - 70, plot.bottom() + 3, 76, 16), Qt::AlignCenter, "stall " + number(m_plot->point.stallNmm, 0));
+    painter.drawText(QRectF(at(m_plot->point.stallNmm, 0).x() - 70, plot.bottom() + 3, 76, 16), Qt::AlignCenter,
+                     "stall " + number(m_plot->point.stallNmm, 0));
 }
 
 } // namespace ivrant::app

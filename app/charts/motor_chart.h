@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A motor's line against its load: speed over torque, the working point where they cross, stall where the line ends.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/charts/range_ladder.h"
 
 #include <QHelpEvent>
@@ -29,8 +30,10 @@ QString describeStop(const verdict::Report& report, const pose::FreedomRange& r,
         return QString::fromStdString(model::getPart(*report.project, s).shape->name + " of " +
                                       report.project->sections[static_cast<std::size_t>(s.section)]->name);
     };
-    return "stops at " + at + ": " + name(stop.moving.spot) + (stop.by == pose::StopBy::Seat ? " sits on " : " meets ") + name(stop.fixed.spot) +
-           (stop.clearanceMm ? "; now " + QString::fromStdString(base::formatNumber(*stop.clearanceMm, 2)) + " mm apart" : QString());
+    return "stops at " + at + ": " + name(stop.moving.spot) +
+           (stop.by == pose::StopBy::Seat ? " sits on " : " meets ") + name(stop.fixed.spot) +
+           (stop.clearanceMm ? "; now " + QString::fromStdString(base::formatNumber(*stop.clearanceMm, 2)) + " mm apart"
+                             : QString());
 }
 
 bool fails(const pose::FreedomRange& r) {
@@ -82,11 +85,14 @@ double RangeLadder::xOf(double value, bool slide) const {
     return kNames + t * (viewport()->width() - kNames - kRight);
 }
 
-QPoint RangeLadder::rowCentre(int row) const { return {kNames / 2, kHead + row * kRow + kRow / 2 - verticalScrollBar()->value()}; }
+QPoint RangeLadder::rowCentre(int row) const {
+    return {kNames / 2, kHead + row * kRow + kRow / 2 - verticalScrollBar()->value()};
+}
 
 QPoint RangeLadder::endPoint(int row, bool high) const {
     const auto& r = m_rows[static_cast<std::size_t>(row)];
-    const bool slide = m_report->project->joints[static_cast<std::size_t>(r.joint)].kind->freedomUnit(r.freedom) == "mm";
+    const bool slide =
+        m_report->project->joints[static_cast<std::size_t>(r.joint)].kind->freedomUnit(r.freedom) == "mm";
     return {static_cast<int>(xOf(high ? r.free.high : r.free.low, slide)), rowCentre(row).y()};
 }
 
@@ -102,7 +108,8 @@ void RangeLadder::paintEvent(QPaintEvent*) {
     if (m_rows.empty()) {
         painter.setPen(theme().quiet);
         painter.drawText(viewport()->rect(), Qt::AlignCenter,
-                         m_report ? "No joints yet: bring two movable ports together in Shape and join them (Ctrl+J)." : "Working out the ranges …");
+                         m_report ? "No joints yet: bring two movable ports together in Shape and join them (Ctrl+J)."
+                                  : "Working out the ranges …");
         return;
     }
     painter.save();
@@ -136,13 +143,16 @@ void RangeLadder::paintChart(QPainter& painter, const QRect&) const {
     const Theme& t = theme();
     const double step = m_high - m_low > 360 ? 90 : 45;
     painter.setPen(QPen(t.rule, 1));
-    for (double v = m_low; v <= m_high + 1; v += step) painter.drawLine(QPointF(xOf(v, false), kHead), QPointF(xOf(v, false), kHead + kRow * rowCount()));
+    for (double v = m_low; v <= m_high + 1; v += step)
+        painter.drawLine(QPointF(xOf(v, false), kHead), QPointF(xOf(v, false), kHead + kRow * rowCount()));
     for (int i = 0; i < rowCount(); ++i) {
         const auto& r = m_rows[static_cast<std::size_t>(i)];
         const auto& joint = m_report->project->joints[static_cast<std::size_t>(r.joint)];
         const bool slide = joint.kind->freedomUnit(r.freedom) == "mm";
         const double y = kHead + i * kRow, mid = y + kRow / 2.0;
-        if (joint.id == m_current) painter.fillRect(QRectF(0, y, viewport()->width(), kRow), QColor(t.brine.red(), t.brine.green(), t.brine.blue(), 26));
+        if (joint.id == m_current)
+            painter.fillRect(QRectF(0, y, viewport()->width(), kRow),
+                             QColor(t.brine.red(), t.brine.green(), t.brine.blue(), 26));
         const bool bad = fails(r);
         QPolygonF mark;
         if (bad)
@@ -156,7 +166,8 @@ void RangeLadder::paintChart(QPainter& painter, const QRect&) const {
         const QString name = painter.fontMetrics().elidedText(QString::fromStdString(joint.name), Qt::ElideRight, 118);
         painter.drawText(QRectF(26, y, 120, kRow), Qt::AlignVCenter, name);
         painter.setPen(t.quiet);
-        painter.drawText(QRectF(146, y, kNames - 150, kRow), Qt::AlignVCenter, QString::fromUtf8(joint.kind->freedomName(r.freedom).data()));
+        painter.drawText(QRectF(146, y, kNames - 150, kRow), Qt::AlignVCenter,
+                         QString::fromUtf8(joint.kind->freedomName(r.freedom).data()));
         const auto band = [&](double low, double high, double h) {
             return QRectF(QPointF(xOf(low, slide), mid - h / 2), QPointF(xOf(high, slide), mid + h / 2));
         };
@@ -193,7 +204,9 @@ void RangeLadder::keyPressEvent(QKeyEvent* event) {
     if (!m_report || m_rows.empty()) return;
     int row = 0;
     for (int i = 0; i < rowCount(); ++i)
-        if (m_report->project->joints[static_cast<std::size_t>(m_rows[static_cast<std::size_t>(i)].joint)].id == m_current) row = i;
+        if (m_report->project->joints[static_cast<std::size_t>(m_rows[static_cast<std::size_t>(i)].joint)].id ==
+            m_current)
+            row = i;
     if (event->key() == Qt::Key_Down)
         emit jointPicked(m_rows[static_cast<std::size_t>(std::min(row + 1, rowCount() - 1))].joint);
     else if (event->key() == Qt::Key_Up)
@@ -212,7 +225,8 @@ bool RangeLadder::viewportEvent(QEvent* event) {
         const int row = rowAt(help->pos());
         if (row >= 0) {
             const auto& r = m_rows[static_cast<std::size_t>(row)];
-            QToolTip::showText(help->globalPos(), "low: " + describeStop(*m_report, r, false) + "\nhigh: " + describeStop(*m_report, r, true) +
+            QToolTip::showText(help->globalPos(), "low: " + describeStop(*m_report, r, false) +
+                                                      "\nhigh: " + describeStop(*m_report, r, true) +
                                                       "\noutlined: wanted · filled: free · hatched: blocked");
         }
         return true;
@@ -227,9 +241,11 @@ QString RangeLadder::asText() const {
     for (const auto& r : m_rows) {
         const auto& joint = m_report->project->joints[static_cast<std::size_t>(r.joint)];
         const auto n = [](double v) { return QString::fromStdString(base::formatNumber(v, 2)); };
-        text += QString::fromStdString(joint.name) + "\t" + QString::fromUtf8(joint.kind->freedomName(r.freedom).data()) + "\t" + n(r.value) + "\t" +
-                n(r.free.low) + "\t" + n(r.free.high) + "\t" + (r.wanted ? n(r.wanted->low) : "") + "\t" + (r.wanted ? n(r.wanted->high) : "") + "\t" +
-                describeStop(*m_report, r, false) + "\t" + describeStop(*m_report, r, true) + "\n";
+        text += QString::fromStdString(joint.name) + "\t" +
+                QString::fromUtf8(joint.kind->freedomName(r.freedom).data()) + "\t" + n(r.value) + "\t" +
+                n(r.free.low) + "\t" + n(r.free.high) + "\t" + (r.wanted ? n(r.wanted->low) : "") + "\t" +
+                (r.wanted ? n(r.wanted->high) : "") + "\t" + describeStop(*m_report, r, false) + "\t" +
+                describeStop(*m_report, r, true) + "\n";
     }
     return text;
 }

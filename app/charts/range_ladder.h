@@ -1,6 +1,7 @@
-// The range ladder: one row per freedom with the wanted band (outlined), the free band (filled), what is blocked of the own
-// limit (hatched) and the present value (a tick). Failing rows first. Clicking a row selects its joint; clicking near an
-// end says what stops there.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The range ladder: one row per freedom with the wanted band (outlined), the free band (filled), what is blocked of the
+// own limit (hatched) and the present value (a tick). Failing rows first. Clicking a row selects its joint; clicking
+// near an end says what stops there.
 #pragma once
 
 #include <QAbstractScrollArea>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/charts/run_chart.h"
 
 #include <QPainter>
@@ -35,13 +36,15 @@ void RunChart::paintChart(QPainter& painter, const QRectF& area) const {
     painter.fillRect(area, theme().sheet);
     if (m_runs.empty()) {
         painter.setPen(theme().quiet);
-        painter.drawText(area, Qt::AlignCenter | Qt::TextWordWrap, "Every run becomes a point here;\nthree under different weights make a line.");
+        painter.drawText(area, Qt::AlignCenter | Qt::TextWordWrap,
+                         "Every run becomes a point here;\nthree under different weights make a line.");
         return;
     }
     double torque = m_fit ? m_fit->stallNmm : 1, rpm = m_fit ? m_fit->noLoadRpm : 1;
-    const auto speedOf = [&](const model::MotorRun& run) { // moved in parallel to the rated voltage, where the line is known
-        return m_fit ? run.rpm + (m_ratedV - run.voltageV) / m_ratedV * m_fit->noLoadRpm : run.rpm;
-    };
+    const auto speedOf =
+        [&](const model::MotorRun& run) { // moved in parallel to the rated voltage, where the line is known
+            return m_fit ? run.rpm + (m_ratedV - run.voltageV) / m_ratedV * m_fit->noLoadRpm : run.rpm;
+        };
     for (const auto& run : m_runs) {
         torque = std::max(torque, run.torqueNmm);
         rpm = std::max(rpm, speedOf(run));
@@ -49,7 +52,9 @@ void RunChart::paintChart(QPainter& painter, const QRectF& area) const {
     torque *= 1.1;
     rpm *= 1.1;
     const QRectF plot = area.adjusted(46, 22, -12, -28);
-    const auto at = [&](double t, double n) { return QPointF(plot.left() + t / torque * plot.width(), plot.bottom() - n / rpm * plot.height()); };
+    const auto at = [&](double t, double n) {
+        return QPointF(plot.left() + t / torque * plot.width(), plot.bottom() - n / rpm * plot.height());
+    };
     painter.setPen(QPen(theme().ink, 1));
     painter.drawLine(plot.bottomLeft(), plot.topLeft());
     painter.drawLine(plot.bottomLeft(), plot.bottomRight());
@@ -57,7 +62,8 @@ void RunChart::paintChart(QPainter& painter, const QRectF& area) const {
     painter.drawText(QRectF(area.left() + 4, area.top() + 2, area.width() - 8, 18), Qt::AlignLeft | Qt::AlignVCenter,
                      m_fit ? "rpm at " + number(m_ratedV, 1) + " V over torque" : QString("rpm over torque"));
     painter.drawText(QRectF(plot.left(), plot.bottom() + 4, plot.width(), 18), Qt::AlignLeft, "0");
-    painter.drawText(QRectF(plot.left(), plot.bottom() + 4, plot.width(), 18), Qt::AlignRight, number(torque, 0) + " N·mm");
+    painter.drawText(QRectF(plot.left(), plot.bottom() + 4, plot.width(), 18), Qt::AlignRight,
+                     number(torque, 0) + " N·mm");
     painter.drawText(QRectF(area.left(), plot.top() - 8, 42, 16), Qt::AlignRight | Qt::AlignVCenter, number(rpm, 0));
     if (m_fit) {
         painter.setPen(QPen(theme().brine, 2));

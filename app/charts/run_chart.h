@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Runs of a motor and the straight line that fits them: speed at the rated voltage over torque.
 #pragma once
 

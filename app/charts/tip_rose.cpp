@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/charts/tip_rose.h"
 
 #include <QPainter>
@@ -23,7 +24,8 @@ TipRose::TipRose(QWidget* parent) : QWidget(parent) {
     setMinimumSize(220, 200);
 }
 
-void TipRose::show(std::optional<stand::Tipping> tipping, double askedDeg, double topMm, std::optional<stand::Tipping> after) {
+void TipRose::show(std::optional<stand::Tipping> tipping, double askedDeg, double topMm,
+                   std::optional<stand::Tipping> after) {
     m_tipping = std::move(tipping);
     m_after = std::move(after);
     m_askedDeg = askedDeg;
@@ -46,11 +48,13 @@ void TipRose::paintChart(QPainter& painter, const QRectF& area) const {
     painter.fillRect(area, t.sheet);
     if (!m_tipping) {
         painter.setPen(t.quiet);
-        painter.drawText(area, Qt::AlignCenter | Qt::TextWordWrap, "Nothing stands here yet:\nput parts on the ground in Shape.");
+        painter.drawText(area, Qt::AlignCenter | Qt::TextWordWrap,
+                         "Nothing stands here yet:\nput parts on the ground in Shape.");
         return;
     }
     double most = std::max(kLeastRoseDeg, m_askedDeg * 1.2);
-    for (int k = 0; k < kSteps; ++k) most = std::max(most, std::min(60.0, stand::calcTipAngleToward(*m_tipping, 2.0 * k)));
+    for (int k = 0; k < kSteps; ++k)
+        most = std::max(most, std::min(60.0, stand::calcTipAngleToward(*m_tipping, 2.0 * k)));
     const double radius = std::min(area.width() - 156, area.height() - 88) / 2;
     const QPointF centre = area.center();
     const auto at = [&](double angle, double toward) {
@@ -68,7 +72,9 @@ void TipRose::paintChart(QPainter& painter, const QRectF& area) const {
         for (int k = 0; k < kSteps; ++k) polygon << at(stand::calcTipAngleToward(tipping, 2.0 * k), 2.0 * k);
         return polygon;
     };
-    const QColor state = m_tipping->angleDeg < m_askedDeg ? t.ember : m_tipping->angleDeg < 1.5 * m_askedDeg ? t.straw : t.brine;
+    const QColor state = m_tipping->angleDeg < m_askedDeg         ? t.ember
+                         : m_tipping->angleDeg < 1.5 * m_askedDeg ? t.straw
+                                                                  : t.brine;
     painter.setPen(QPen(state, 2));
     painter.setBrush(QColor(state.red(), state.green(), state.blue(), 40));
     painter.drawPolygon(outline(*m_tipping));
@@ -84,7 +90,8 @@ void TipRose::paintChart(QPainter& painter, const QRectF& area) const {
     painter.setPen(QPen(state, 2));
     painter.drawLine(centre, weakest);
     const auto tell = [&](double toward, const QString& name, const QRectF& box, int flags) {
-        const double angle = stand::calcTipAngleToward(*m_tipping, toward), push = stand::calcTipPushN(*m_tipping, toward, m_topMm);
+        const double angle = stand::calcTipAngleToward(*m_tipping, toward),
+                     push = stand::calcTipPushN(*m_tipping, toward, m_topMm);
         painter.setPen(angle < m_askedDeg ? t.ember : t.quiet);
         painter.drawText(box, flags | Qt::TextWordWrap, name + " " + number(angle, 1) + "°\n" + number(push, 2) + " N");
     };

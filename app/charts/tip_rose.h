@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Tip rose: how far the model may lean in every direction before it falls, seen from above, against what is asked.
 #pragma once
 
@@ -13,7 +14,8 @@ class TipRose : public QWidget {
 public:
     explicit TipRose(QWidget* parent = nullptr);
     /// `after`: the same with a change that is being tried. `topMm`: height of the push that is told.
-    void show(std::optional<stand::Tipping> tipping, double askedDeg, double topMm, std::optional<stand::Tipping> after = {});
+    void show(std::optional<stand::Tipping> tipping, double askedDeg, double topMm,
+              std::optional<stand::Tipping> after = {});
     void paintChart(QPainter& painter, const QRectF& area) const;
     [[nodiscard]] bool saveChart(const QString& path) const;
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/charts/tip_way.h"
 
 #include <QMouseEvent>
@@ -38,7 +39,8 @@ void TipWay::setShare(double share) {
 }
 
 bool TipWay::saveChart(const QString& path) const {
-    return saveDrawing(path, size(), "Tip angle along a move", [this](QPainter& painter) { paintChart(painter, QRectF(rect())); });
+    return saveDrawing(path, size(), "Tip angle along a move",
+                       [this](QPainter& painter) { paintChart(painter, QRectF(rect())); });
 }
 
 void TipWay::paintEvent(QPaintEvent*) {
@@ -63,7 +65,8 @@ void TipWay::paintChart(QPainter& painter, const QRectF& area) const {
     painter.fillRect(area, t.sheet);
     if (m_moves.empty()) {
         painter.setPen(t.quiet);
-        painter.drawText(area, Qt::AlignCenter | Qt::TextWordWrap, "Two poses that stand make a move:\nkeep them in Pose.");
+        painter.drawText(area, Qt::AlignCenter | Qt::TextWordWrap,
+                         "Two poses that stand make a move:\nkeep them in Pose.");
         return;
     }
     double most = kLeastShownDeg, least = 0;
@@ -74,10 +77,13 @@ void TipWay::paintChart(QPainter& painter, const QRectF& area) const {
         }
     most *= 1.08;
     const QRectF plot = plotIn(area);
-    const auto yOf = [&](double angle) { return plot.bottom() - (std::clamp(angle, least, most) - least) / (most - least) * plot.height(); };
+    const auto yOf = [&](double angle) {
+        return plot.bottom() - (std::clamp(angle, least, most) - least) / (most - least) * plot.height();
+    };
     const auto at = [&](double share, double angle) { return QPointF(plot.left() + share * plot.width(), yOf(angle)); };
     // Below nothing it falls.
-    painter.fillRect(QRectF(QPointF(plot.left(), yOf(0)), plot.bottomRight()), QColor(t.ember.red(), t.ember.green(), t.ember.blue(), 36));
+    painter.fillRect(QRectF(QPointF(plot.left(), yOf(0)), plot.bottomRight()),
+                     QColor(t.ember.red(), t.ember.green(), t.ember.blue(), 36));
     painter.setPen(QPen(t.ink, 1));
     painter.drawLine(plot.bottomLeft(), plot.topLeft());
     painter.drawLine(QPointF(plot.left(), yOf(0)), QPointF(plot.right(), yOf(0)));
@@ -85,7 +91,8 @@ void TipWay::paintChart(QPainter& painter, const QRectF& area) const {
     painter.drawLine(QPointF(plot.left(), yOf(m_askedDeg)), QPointF(plot.right(), yOf(m_askedDeg)));
     painter.setPen(t.quiet);
     const auto tell = [&](double angle) {
-        painter.drawText(QRectF(area.left(), yOf(angle) - 9, 40, 18), Qt::AlignRight | Qt::AlignVCenter, number(angle, 0) + "°");
+        painter.drawText(QRectF(area.left(), yOf(angle) - 9, 40, 18), Qt::AlignRight | Qt::AlignVCenter,
+                         number(angle, 0) + "°");
     };
     tell(m_askedDeg);
     tell(0);
@@ -93,7 +100,8 @@ void TipWay::paintChart(QPainter& painter, const QRectF& area) const {
     const auto lineOf = [&](const study::MoveTip& move) {
         QPolygonF line;
         const auto last = static_cast<double>(move.anglesDeg.size() - 1);
-        for (std::size_t k = 0; k < move.anglesDeg.size(); ++k) line << at(static_cast<double>(k) / last, move.anglesDeg[k]);
+        for (std::size_t k = 0; k < move.anglesDeg.size(); ++k)
+            line << at(static_cast<double>(k) / last, move.anglesDeg[k]);
         return line;
     };
     painter.setBrush(Qt::NoBrush);
@@ -109,9 +117,11 @@ void TipWay::paintChart(QPainter& painter, const QRectF& area) const {
     painter.drawEllipse(at(move.atShare, move.leastDeg), 4, 4);
     // Where the sheet shows it.
     painter.setPen(QPen(t.brine, 1.4));
-    painter.drawLine(QPointF(plot.left() + m_share * plot.width(), plot.top()), QPointF(plot.left() + m_share * plot.width(), plot.bottom()));
+    painter.drawLine(QPointF(plot.left() + m_share * plot.width(), plot.top()),
+                     QPointF(plot.left() + m_share * plot.width(), plot.bottom()));
     painter.setPen(t.quiet);
-    painter.drawText(QRectF(plot.left(), area.top() + 2, plot.width(), 18), Qt::AlignLeft | Qt::AlignVCenter, "tip angle over the way");
+    painter.drawText(QRectF(plot.left(), area.top() + 2, plot.width(), 18), Qt::AlignLeft | Qt::AlignVCenter,
+                     "tip angle over the way");
     painter.drawText(QRectF(plot.left(), plot.bottom() + 4, plot.width(), 18), Qt::AlignLeft, "start");
     painter.drawText(QRectF(plot.left(), plot.bottom() + 4, plot.width(), 18), Qt::AlignRight, "end");
 }

@@ -1,4 +1,6 @@
-// Tip angle along a move, against what is asked; the other moves thin behind it. A press or drag asks for a place on the way.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Tip angle along a move, against what is asked; the other moves thin behind it. A press or drag asks for a place on
+// the way.
 #pragma once
 
 #include <QWidget>

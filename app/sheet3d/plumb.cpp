@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/sheet3d/plumb.h"
 
 #include <QPainter>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The plumb line from the centre of gravity and the support polygon, drawn over a 3-D sheet.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/sheet3d/sheet3d.h"
 
 #include <QApplication>
@@ -37,7 +38,9 @@ std::shared_ptr<render::Renderer> sharedRenderer(QString& trouble) {
     return *made;
 }
 
-bool isSameState(const render::PartState& l, const render::PartState& r) { return l.r == r.r && l.g == r.g && l.b == r.b && l.a == r.a; }
+bool isSameState(const render::PartState& l, const render::PartState& r) {
+    return l.r == r.r && l.g == r.g && l.b == r.b && l.a == r.a;
+}
 bool isSameSection(const render::SectionDraw& l, const render::SectionDraw& r) {
     return l.section == r.section && l.bonds == r.bonds && l.X_WS.matrix() == r.X_WS.matrix() &&
            std::equal(l.states.begin(), l.states.end(), r.states.begin(), r.states.end(), isSameState);
@@ -45,14 +48,15 @@ bool isSameSection(const render::SectionDraw& l, const render::SectionDraw& r) {
 /// The same picture but for the smoothness of its edges.
 bool looksAlike(const render::Scene& l, const render::Scene& r) {
     const render::Camera &a = l.camera, &b = r.camera;
-    return a.target == b.target && a.yaw == b.yaw && a.pitch == b.pitch && a.mmPerPixel == b.mmPerPixel && l.width == r.width && l.height == r.height &&
-           l.background == r.background && l.ink == r.ink &&
+    return a.target == b.target && a.yaw == b.yaw && a.pitch == b.pitch && a.mmPerPixel == b.mmPerPixel &&
+           l.width == r.width && l.height == r.height && l.background == r.background && l.ink == r.ink &&
            std::equal(l.sections.begin(), l.sections.end(), r.sections.begin(), r.sections.end(), isSameSection);
 }
 
 } // namespace
 
-Sheet3d::Sheet3d(Session& session, QWidget* parent) : QWidget(parent), m_session(session), m_renderer(sharedRenderer(m_trouble)) {
+Sheet3d::Sheet3d(Session& session, QWidget* parent)
+    : QWidget(parent), m_session(session), m_renderer(sharedRenderer(m_trouble)) {
     setObjectName("sheet3d");
     setAccessibleName("3-D sheet");
     setMouseTracking(true);
@@ -70,7 +74,8 @@ Sheet3d::Sheet3d(Session& session, QWidget* parent) : QWidget(parent), m_session
         drawFrame(true);
         update();
     });
-    connect(&session, &Session::projectOpened, this, [this] { m_fitted = m_ownView = false; }); // another model: seen whole
+    connect(&session, &Session::projectOpened, this,
+            [this] { m_fitted = m_ownView = false; }); // another model: seen whole
     connect(&session, &Session::projectChanged, this, [this] {
         m_elsewhere.reset();
         if (!m_fitted || (!m_ownView && !isAllInView())) fit();
@@ -83,7 +88,9 @@ Sheet3d::Sheet3d(Session& session, QWidget* parent) : QWidget(parent), m_session
 const model::Placed& Sheet3d::placed() const {
     // What was worked out of another model, or of this one before an edit, is not shown any more.
     const model::Placed& now = m_session.placed();
-    return m_elsewhere && m_elsewhere->project == now.project && m_elsewhere->X_WS.size() == now.X_WS.size() ? *m_elsewhere : now;
+    return m_elsewhere && m_elsewhere->project == now.project && m_elsewhere->X_WS.size() == now.X_WS.size()
+               ? *m_elsewhere
+               : now;
 }
 
 void Sheet3d::showElsewhere(std::optional<model::Placed> placed) {
@@ -117,7 +124,8 @@ void Sheet3d::fitAgain() {
 bool Sheet3d::isAllInView() const {
     const auto bounds = render::calcBounds(placed());
     for (int c = 0; c < 8 && !bounds.empty(); ++c) {
-        const Vec3 corner(c & 1 ? bounds.high.x() : bounds.low.x(), c & 2 ? bounds.high.y() : bounds.low.y(), c & 4 ? bounds.high.z() : bounds.low.z());
+        const Vec3 corner(c & 1 ? bounds.high.x() : bounds.low.x(), c & 2 ? bounds.high.y() : bounds.low.y(),
+                          c & 4 ? bounds.high.z() : bounds.low.z());
         if (!QRectF(rect()).contains(toScreen(corner))) return false;
     }
     return true;
@@ -126,7 +134,8 @@ bool Sheet3d::isAllInView() const {
 void Sheet3d::refresh() {
     m_stale = true;
     m_refine.start();
-    if (!m_repaint.isActive()) m_repaint.start(); // not in the same breath as the edit: what the person does comes in between
+    if (!m_repaint.isActive())
+        m_repaint.start(); // not in the same breath as the edit: what the person does comes in between
 }
 
 QPointF Sheet3d::toScreen(const Vec3& world) const {
@@ -134,7 +143,9 @@ QPointF Sheet3d::toScreen(const Vec3& world) const {
     return {p.x(), p.y()};
 }
 
-std::pair<Vec3, Vec3> Sheet3d::rayAt(QPointF position) const { return m_camera.ray(position.x(), position.y(), width(), height()); }
+std::pair<Vec3, Vec3> Sheet3d::rayAt(QPointF position) const {
+    return m_camera.ray(position.x(), position.y(), width(), height());
+}
 
 std::optional<PickHit> Sheet3d::pick(QPointF position) const {
     const auto [origin, direction] = rayAt(position);
@@ -176,8 +187,9 @@ render::Scene Sheet3d::makeScene() const {
         render::SectionDraw draw{m_session.project().sections[s], m_session.bonds()[s], placed.X_WS[s], {}};
         draw.states.reserve(draw.section->parts.size());
         for (std::size_t p = 0; p < draw.section->parts.size(); ++p)
-            draw.states.push_back(hooks.state ? hooks.state({static_cast<int>(s), static_cast<int>(p)}, draw.section->parts[p])
-                                              : render::makeState(draw.section->parts[p].colour));
+            draw.states.push_back(hooks.state
+                                      ? hooks.state({static_cast<int>(s), static_cast<int>(p)}, draw.section->parts[p])
+                                      : render::makeState(draw.section->parts[p].colour));
         scene.sections.push_back(std::move(draw));
     }
     for (render::BoardDraw& board : render::makeBoardDraws(placed)) scene.sections.push_back(std::move(board.draw));
@@ -195,7 +207,8 @@ void Sheet3d::drawFrame(bool refined) {
     QElapsedTimer timer;
     timer.start();
     const render::Image image = m_renderer->draw(scene);
-    if (!m_renderer->isComplete()) QTimer::singleShot(0, this, &Sheet3d::refresh); // a large model appears section by section
+    if (!m_renderer->isComplete())
+        QTimer::singleShot(0, this, &Sheet3d::refresh); // a large model appears section by section
     m_frame = QImage(image.rgba.data(), image.width, image.height, image.width * 4, QImage::Format_RGBA8888).copy();
     m_frameMs = static_cast<double>(timer.nsecsElapsed()) / 1e6;
     m_drawn = std::move(scene);
@@ -207,7 +220,8 @@ void Sheet3d::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), theme().sheet);
     if (!m_frame.isNull()) painter.drawImage(0, 0, m_frame);
     painter.setRenderHint(QPainter::Antialiasing);
-    if (!m_trouble.isEmpty()) painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, "No 3-D picture: " + m_trouble);
+    if (!m_trouble.isEmpty())
+        painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, "No 3-D picture: " + m_trouble);
     if (hooks.overlay) hooks.overlay(painter);
     if (m_drag == Drag::Box) {
         painter.setPen(QPen(theme().brine, 1, Qt::DashLine));
@@ -273,7 +287,8 @@ void Sheet3d::mouseReleaseEvent(QMouseEvent* event) {
     m_drag = Drag::None;
     if (was == Drag::Station && hooks.dragEnds) hooks.dragEnds();
     const bool moved = (event->position() - m_pressed).manhattanLength() > kClickSlack;
-    if ((was == Drag::Undecided || (was == Drag::Station && !moved)) && hooks.clicked) hooks.clicked(m_pressedSpot, event->modifiers());
+    if ((was == Drag::Undecided || (was == Drag::Station && !moved)) && hooks.clicked)
+        hooks.clicked(m_pressedSpot, event->modifiers());
     if (was == Drag::Box) boxSelect(event->modifiers());
     m_refine.start();
     update();
@@ -286,7 +301,8 @@ void Sheet3d::boxSelect(Qt::KeyboardModifiers modifiers) {
     const model::Placed& placed = this->placed();
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
         for (const auto& part : placed.project->sections[s]->parts)
-            if (box.contains(toScreen(placed.X_WS[s] * (part.place.pose() * part.shape->bounds.centre())))) inside.push_back(part.id);
+            if (box.contains(toScreen(placed.X_WS[s] * (part.place.pose() * part.shape->bounds.centre()))))
+                inside.push_back(part.id);
     hooks.boxed(inside, modifiers);
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The 3-D sheet: shows the placed model, lets one look around, and hands clicks and drags to the station that owns it.
 //
 // Look around: right drag turns, middle drag (or Shift with right drag) shifts, wheel zooms at the pointer. Left is the
@@ -47,7 +48,8 @@ public:
     void fit();
     /// Fits again unless the person has turned or zoomed the view.
     void fitAgain();
-    /// The model in other places than those of the session: a look along a move. None: as the session has it; a change of the project ends it.
+    /// The model in other places than those of the session: a look along a move. None: as the session has it; a change
+    /// of the project ends it.
     void showElsewhere(std::optional<model::Placed> placed);
     /// Draws again soon.
     void refresh();

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/sheet3d/view_bar.h"
 
 namespace ivrant::app {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The row of views above a 3-D sheet: corner, front, side, top, back, fit.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/stations.h"
 
 #include "app/stations/brief/brief_station.h"
@@ -11,8 +12,9 @@
 namespace ivrant::app {
 
 std::vector<Station*> makeStations(Session& session, QWidget* parent) {
-    return {new BriefStation(session, parent), new ShapeStation(session, parent), new PoseStation(session, parent), new DriveStation(session, parent),
-            new StandStation(session, parent), new MakeStation(session, parent),  new DiaryStation(session, parent)};
+    return {new BriefStation(session, parent), new ShapeStation(session, parent), new PoseStation(session, parent),
+            new DriveStation(session, parent), new StandStation(session, parent), new MakeStation(session, parent),
+            new DiaryStation(session, parent)};
 }
 
 } // namespace ivrant::app

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // All stations that exist, in rail order.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which of n things belong together? Disjoint sets that are joined and asked for.
 //
 // Union-find with path halving; find costs next to nothing. Source: Tarjan (1975).

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Names of things inside one project. Each kind of thing has its own id type, so that a joint id cannot be passed
 // where a part id is wanted. Ids match [a-z][a-z0-9]*, are unique in the file and never reused.
 #pragma once

@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What was worked out from a shared, immutable value, kept as long as the value lives.
 //
-// Keyed by the value's identity: the same snapshot asked again gives the same object. Safe for any number of threads; two that ask for the same at once
-// may both work it out, and both get the one that was first.
+// Keyed by the value's identity: the same snapshot asked again gives the same object. Safe for any number of threads;
+// two that ask for the same at once may both work it out, and both get the one that was first.
 #pragma once
 
 #include <memory>
@@ -16,7 +17,8 @@ public:
     template <class Make> std::shared_ptr<const Kept> get(const std::shared_ptr<const Of>& of, const Make& make) {
         {
             const std::lock_guard lock(m_mutex);
-            if (const auto found = m_known.find(of.get()); found != m_known.end() && found->second.of.lock() == of) return found->second.kept;
+            if (const auto found = m_known.find(of.get()); found != m_known.end() && found->second.of.lock() == of)
+                return found->second.kept;
         }
         auto made = std::make_shared<const Kept>(make(*of));
         const std::lock_guard lock(m_mutex);

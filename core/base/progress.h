@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How does long work report how far it is, and hear that nobody wants its result any more?
 //
 // A Progress is shared between the worker and whoever waits. The worker calls report() and looks at stopped();

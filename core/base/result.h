@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How does a function say that something foreseeable went wrong?
 //
 // Result<T> holds either a value or an Error. An Error has a domain code ("shape.unknown"), one sentence for the

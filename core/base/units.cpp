@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/units.h"
 
 #include <charconv>
@@ -18,7 +19,8 @@ bool mayDivideThousands(std::string_view text) {
     if (!text.empty() && text.front() == '-') text.remove_prefix(1);
     const auto comma = text.find(',');
     const auto isDigits = [](std::string_view part) { return part.find_first_not_of("0123456789") == part.npos; };
-    return text.size() - comma == 4 && comma >= 1 && comma <= 3 && text.front() != '0' && isDigits(text.substr(0, comma)) && isDigits(text.substr(comma + 1));
+    return text.size() - comma == 4 && comma >= 1 && comma <= 3 && text.front() != '0' &&
+           isDigits(text.substr(0, comma)) && isDigits(text.substr(comma + 1));
 }
 
 } // namespace
@@ -38,7 +40,8 @@ Result<double> parseNumber(std::string_view text) {
     if (text.size() > 1 && text.front() == '+' && text[1] != '-') text.remove_prefix(1);
     std::string plain(text);
     if (const auto comma = plain.find(','); comma != std::string::npos) {
-        if (mayDivideThousands(text)) return Error{"number.syntax", "'" + plain + "' may be a thousand or a fraction: write it with a point", ""};
+        if (mayDivideThousands(text))
+            return Error{"number.syntax", "'" + plain + "' may be a thousand or a fraction: write it with a point", ""};
         plain[comma] = '.'; // a second comma is no number
     }
     double value = 0;
@@ -69,7 +72,8 @@ std::string printable(std::string_view text) {
     std::string shown(text);
     for (std::size_t i = 0; i < shown.size(); ++i) {
         const auto c = static_cast<unsigned char>(shown[i]);
-        const bool c1 = c == 0xC2 && i + 1 < shown.size() && static_cast<unsigned char>(shown[i + 1]) < 0xA0; // U+0080 to U+009F
+        const bool c1 =
+            c == 0xC2 && i + 1 < shown.size() && static_cast<unsigned char>(shown[i + 1]) < 0xA0; // U+0080 to U+009F
         if (c1) shown.erase(i, 1);
         if ((c < 0x20 && c != '\n' && c != '\t') || c == 0x7F || c1) shown[i] = '?';
     }
@@ -96,7 +100,8 @@ std::string formatMargin(double margin) {
     if (margin > 99) return ">99";
     if (margin < -99) return "<-99";
     char buffer[32];
-    std::snprintf(buffer, sizeof buffer, "%.*f", std::abs(margin) < 1.0 ? 2 : (std::abs(margin) < 9.95 ? 1 : 0), margin);
+    std::snprintf(buffer, sizeof buffer, "%.*f", std::abs(margin) < 1.0 ? 2 : (std::abs(margin) < 9.95 ? 1 : 0),
+                  margin);
     return buffer;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What are the units, and how are numbers with units read from and written as text?
 //
 // Stored: lengths as integer micrometres. Computed: mm, N, N·mm, g, radians. At the edges (files, screens): degrees.
@@ -38,8 +39,8 @@ enum class LengthUnit { Studs, Millimetres };
 /// Error "number.syntax" when it is no number, "number.range" beyond ±10 m.
 Result<double> parseLengthMm(std::string_view text, double bareUnitMm);
 
-/// Reads a finite decimal number that fills the whole text (spaces around it are allowed), the same in every locale. A decimal comma is
-/// understood ("1,5" is 1.5) unless it may as well divide thousands ("1,500"). Error "number.syntax".
+/// Reads a finite decimal number that fills the whole text (spaces around it are allowed), the same in every locale. A
+/// decimal comma is understood ("1,5" is 1.5) unless it may as well divide thousands ("1,500"). Error "number.syntax".
 Result<double> parseNumber(std::string_view text);
 
 /// The text with control characters replaced by '?', so that a terminal or a log shows it and does nothing else.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/across.h"
 
 #include <algorithm>
@@ -38,30 +39,35 @@ std::vector<PlacedPort> listPortsByX(const model::Placed& placed, int section, c
             const auto& port = parts[p].shape->ports[k];
             geometry::Bounds reach;
             reach.include(X * port.origin);
-            if (reach.overlaps(region, port.depth + kMateDistanceMm)) ports.push_back({spot, static_cast<int>(k), &port, X * port.origin});
+            if (reach.overlaps(region, port.depth + kMateDistanceMm))
+                ports.push_back({spot, static_cast<int>(k), &port, X * port.origin});
         }
     }
     std::sort(ports.begin(), ports.end(), [](const PlacedPort& l, const PlacedPort& r) { return l.at.x() < r.at.x(); });
     return ports;
 }
 
-void addBetween(const model::Placed& placed, int s, int t, const geometry::Bounds& boundsS, const geometry::Bounds& boundsT, std::vector<AcrossMate>& mates) {
+void addBetween(const model::Placed& placed, int s, int t, const geometry::Bounds& boundsS,
+                const geometry::Bounds& boundsT, std::vector<AcrossMate>& mates) {
     const auto one = listPortsByX(placed, s, boundsT), other = listPortsByX(placed, t, boundsS);
     double deepest = 0;
     for (const auto& b : other) deepest = std::max(deepest, b.of->depth);
     for (const auto& a : one) {
         const double reach = a.of->depth + deepest + kMateDistanceMm;
-        auto b = std::lower_bound(other.begin(), other.end(), a.at.x() - reach, [](const PlacedPort& p, double x) { return p.at.x() < x; });
+        auto b = std::lower_bound(other.begin(), other.end(), a.at.x() - reach,
+                                  [](const PlacedPort& p, double x) { return p.at.x() < x; });
         for (; b != other.end() && b->at.x() <= a.at.x() + reach; ++b) {
             if ((b->at - a.at).norm() > reach) continue;
             const auto kind = parts::findBondKind(*a.of, *b->of);
-            if (kind == parts::BondKind::None || !isSeated(*a.of, placed.X_WP(a.spot), *b->of, placed.X_WP(b->spot))) continue;
+            if (kind == parts::BondKind::None || !isSeated(*a.of, placed.X_WP(a.spot), *b->of, placed.X_WP(b->spot)))
+                continue;
             mates.push_back({a.spot, b->spot, a.port, b->port, kind});
         }
     }
 }
 
-std::vector<AcrossMate> find(const model::Placed& placed, const std::vector<geometry::Bounds>& own, const std::function<bool(int, int)>& looksAt) {
+std::vector<AcrossMate> find(const model::Placed& placed, const std::vector<geometry::Bounds>& own,
+                             const std::function<bool(int, int)>& looksAt) {
     const auto count = static_cast<int>(placed.X_WS.size());
     std::vector<geometry::Bounds> bounds;
     bounds.reserve(placed.X_WS.size());
@@ -70,9 +76,11 @@ std::vector<AcrossMate> find(const model::Placed& placed, const std::vector<geom
     std::vector<AcrossMate> mates;
     for (int s = 0; s < count; ++s)
         for (int t = s + 1; t < count; ++t)
-            if (looksAt(s, t) && boundsOf(s).overlaps(boundsOf(t), kMateDistanceMm)) addBetween(placed, s, t, boundsOf(s), boundsOf(t), mates);
-    std::sort(mates.begin(), mates.end(),
-              [](const AcrossMate& l, const AcrossMate& r) { return std::tie(l.a, l.b, l.portA, l.portB) < std::tie(r.a, r.b, r.portA, r.portB); });
+            if (looksAt(s, t) && boundsOf(s).overlaps(boundsOf(t), kMateDistanceMm))
+                addBetween(placed, s, t, boundsOf(s), boundsOf(t), mates);
+    std::sort(mates.begin(), mates.end(), [](const AcrossMate& l, const AcrossMate& r) {
+        return std::tie(l.a, l.b, l.portA, l.portB) < std::tie(r.a, r.b, r.portA, r.portB);
+    });
     return mates;
 }
 
@@ -103,10 +111,13 @@ std::vector<AcrossMate> findMatesAcross(const model::Placed& placed) {
     return find(placed, boundPorts(*placed.project), [](int, int) { return true; });
 }
 
-std::vector<AcrossMate> findMatesAcross(const model::Placed& placed, const std::vector<geometry::Bounds>& ports, const std::vector<int>& some,
-                                        const std::vector<int>& others) {
-    const auto isIn = [](const std::vector<int>& list, int s) { return std::find(list.begin(), list.end(), s) != list.end(); };
-    return find(placed, ports, [&](int s, int t) { return (isIn(some, s) && isIn(others, t)) || (isIn(some, t) && isIn(others, s)); });
+std::vector<AcrossMate> findMatesAcross(const model::Placed& placed, const std::vector<geometry::Bounds>& ports,
+                                        const std::vector<int>& some, const std::vector<int>& others) {
+    const auto isIn = [](const std::vector<int>& list, int s) {
+        return std::find(list.begin(), list.end(), s) != list.end();
+    };
+    return find(placed, ports,
+                [&](int s, int t) { return (isIn(some, s) && isIn(others, t)) || (isIn(some, t) && isIn(others, s)); });
 }
 
 } // namespace ivrant::bonds

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/board_overlaps.h"
 
 #include <algorithm>
@@ -19,7 +20,8 @@ bool isHole(parts::PortKind kind) { return kind == parts::PortKind::Hole || kind
 
 class OverlapFinder {
 public:
-    OverlapFinder(const model::Placed& placed, const std::vector<SectionBondsPtr>& bonds, std::size_t most) : m_placed(placed), m_bonds(bonds), m_most(most) {
+    OverlapFinder(const model::Placed& placed, const std::vector<SectionBondsPtr>& bonds, std::size_t most)
+        : m_placed(placed), m_bonds(bonds), m_most(most) {
         for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
             for (std::size_t p = 0; p < placed.project->sections[s]->parts.size(); ++p) {
                 const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
@@ -28,7 +30,8 @@ public:
                 m_items.push_back({spot, &shape, X_WP, X_WP * shape.bounds.centre(), shape.bounds.size().norm() / 2});
                 m_largest = std::max(m_largest, m_items.back().radius);
             }
-        std::sort(m_items.begin(), m_items.end(), [](const Item& l, const Item& r) { return l.centre.x() < r.centre.x(); });
+        std::sort(m_items.begin(), m_items.end(),
+                  [](const Item& l, const Item& r) { return l.centre.x() < r.centre.x(); });
     }
 
     std::vector<BoardOverlap> run() {
@@ -44,7 +47,8 @@ public:
             for (model::BoardPart& part : model::listBoardParts(*m_placed.project->boards[b]).parts) {
                 const Pose X_WP = poses[b] * part.X_BP;
                 const auto& motors = m_placed.project->boards[b]->motors;
-                const bool motor = std::any_of(motors.begin(), motors.end(), [&](const auto& m) { return m.id.text == part.id; });
+                const bool motor =
+                    std::any_of(motors.begin(), motors.end(), [&](const auto& m) { return m.id.text == part.id; });
                 all.push_back({static_cast<int>(b), std::move(part), X_WP, motor});
             }
         for (std::size_t i = 0; i < all.size() && m_found.size() < m_most; ++i) {
@@ -52,9 +56,12 @@ public:
             for (std::size_t k = 0; k < all.size() && all[i].motor && m_found.size() < m_most; ++k) {
                 if (k == i || (all[k].motor && k < i)) continue;
                 const auto& shape = *all[k].part.shape;
-                const Item item{{}, &shape, all[k].X_WP, all[k].X_WP * shape.bounds.centre(), shape.bounds.size().norm() / 2};
-                if (const double depth = depthBetween(all[i].part, all[i].X_WP, item); depth > geometry::kContactToleranceMm)
-                    m_found.push_back({all[i].board, all[i].part.id, all[i].part.shape->name, {}, all[k].part.id, depth});
+                const Item item{
+                    {}, &shape, all[k].X_WP, all[k].X_WP * shape.bounds.centre(), shape.bounds.size().norm() / 2};
+                if (const double depth = depthBetween(all[i].part, all[i].X_WP, item);
+                    depth > geometry::kContactToleranceMm)
+                    m_found.push_back(
+                        {all[i].board, all[i].part.id, all[i].part.shape->name, {}, all[k].part.id, depth});
             }
         }
         return std::move(m_found);
@@ -75,7 +82,8 @@ private:
         const Vec3 centre = X_WP * part.shape->bounds.centre();
         const double radius = part.shape->bounds.size().norm() / 2;
         const double low = centre.x() - radius - m_largest, high = centre.x() + radius + m_largest;
-        for (auto item = std::lower_bound(m_items.begin(), m_items.end(), low, [](const Item&i, double x) { return i.centre.x() < x; });
+        for (auto item = std::lower_bound(m_items.begin(), m_items.end(), low,
+                                          [](const Item&i, double x) { return i.centre.x() < x; });
              item != m_items.end() && item->centre.x() <= high; ++item) {
             if (section >= 0 && item->spot.section != section) continue;
             const double depth = depthBetween(part, X_WP, *item);
@@ -87,14 +95,16 @@ private:
 
     [[nodiscard]] double depthBetween(const model::BoardPart& part, const Pose& X_WP, const Item& item) const {
         const Vec3 centre = X_WP * part.shape->bounds.centre();
-        if ((item.centre - centre).norm() > part.shape->bounds.size().norm() / 2 + item.radius || sharesLine(*part.shape, X_WP, *item.shape, item.X_WP))
+        if ((item.centre - centre).norm() > part.shape->bounds.size().norm() / 2 + item.radius ||
+            sharesLine(*part.shape, X_WP, *item.shape, item.X_WP))
             return 0;
         return calcDepth(*part.shape, X_WP, item);
     }
     [[nodiscard]] double calcDepth(const parts::Shape& shape, const Pose& X_WP, const Item& item) const {
         static const std::vector<int> kNone;
-        const auto& covered =
-            item.spot.section < 0 ? kNone : m_bonds[static_cast<std::size_t>(item.spot.section)]->coveredStuds[static_cast<std::size_t>(item.spot.part)];
+        const auto& covered = item.spot.section < 0 ? kNone
+                                                    : m_bonds[static_cast<std::size_t>(item.spot.section)]
+                                                          ->coveredStuds[static_cast<std::size_t>(item.spot.part)];
         double worst = 0;
         for (const auto& s : shape.solids)
             for (const auto& t : item.shape->solids) {
@@ -122,7 +132,9 @@ bool sharesLine(const parts::Shape& shape, const Pose& X_WP, const parts::Shape&
         for (const parts::Port& b : brick.ports) {
             if (isHole(a.kind) == isHole(b.kind)) continue;
             const auto& inserted = isHole(a.kind) ? b.kind : a.kind;
-            if (inserted != parts::PortKind::Axle && inserted != parts::PortKind::PinSmooth && inserted != parts::PortKind::PinRibbed) continue;
+            if (inserted != parts::PortKind::Axle && inserted != parts::PortKind::PinSmooth &&
+                inserted != parts::PortKind::PinRibbed)
+                continue;
             const Vec3 axis = X_WP.linear() * a.axis, other = X_WB.linear() * b.axis;
             if (std::abs(axis.dot(other)) < kAlongLine) continue;
             const Vec3 away = X_WB * b.origin - X_WP * a.origin;
@@ -131,7 +143,8 @@ bool sharesLine(const parts::Shape& shape, const Pose& X_WP, const parts::Shape&
     return false;
 }
 
-std::vector<BoardOverlap> calcBoardOverlaps(const model::Placed& placed, const std::vector<SectionBondsPtr>& bonds, std::size_t most) {
+std::vector<BoardOverlap> calcBoardOverlaps(const model::Placed& placed, const std::vector<SectionBondsPtr>& bonds,
+                                            std::size_t most) {
     if (placed.project->boards.empty()) return {};
     return OverlapFinder(placed, bonds, most).run();
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/fits.h"
 
 #include <algorithm>
@@ -14,9 +15,13 @@ using geometry::Vec3;
 using parts::BondKind;
 using parts::Port;
 
-Pose halfTurn() { return geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero()); }
+Pose halfTurn() {
+    return geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero());
+}
 
-Pose quarterTurns(int count) { return geometry::makePose(Eigen::AngleAxisd(count * base::kPi / 2, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero()); }
+Pose quarterTurns(int count) {
+    return geometry::makePose(Eigen::AngleAxisd(count * base::kPi / 2, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero());
+}
 
 std::set<int> takenPorts(const SectionBonds& bonds, int part) {
     std::set<int> taken;
@@ -34,10 +39,13 @@ struct Candidate {
 
 bool isBall(const Port& p) {
     using parts::PortKind;
-    return p.kind == PortKind::BallSmall || p.kind == PortKind::BallLarge || p.kind == PortKind::CupSmall || p.kind == PortKind::CupLarge;
+    return p.kind == PortKind::BallSmall || p.kind == PortKind::BallLarge || p.kind == PortKind::CupSmall ||
+           p.kind == PortKind::CupLarge;
 }
 
-bool isStudKind(const Port& p) { return p.kind == parts::PortKind::Stud || p.kind == parts::PortKind::Cell || p.kind == parts::PortKind::Tube; }
+bool isStudKind(const Port& p) {
+    return p.kind == parts::PortKind::Stud || p.kind == parts::PortKind::Cell || p.kind == parts::PortKind::Tube;
+}
 
 bool canCarry(const model::SectionTree& tree, int from, int to) {
     if (from == to || tree.carrier[static_cast<std::size_t>(to)] >= 0) return false;
@@ -90,16 +98,19 @@ std::vector<PortSpot> listPorts(const model::Placed& placed, int section, const 
     return spots;
 }
 
-/// Adds the joints that `from` could carry `to` by. Cost: ports in the common region, and pairs of them within the mating
-/// distance along x.
-void addOffers(const model::Placed& placed, int from, int to, const geometry::Bounds& fromBounds, const geometry::Bounds& toBounds,
-               std::vector<JointOffer>& offers) {
+/// Adds the joints that `from` could carry `to` by. Cost: ports in the common region, and pairs of them within the
+/// mating distance along x.
+void addOffers(const model::Placed& placed, int from, int to, const geometry::Bounds& fromBounds,
+               const geometry::Bounds& toBounds, std::vector<JointOffer>& offers) {
     const auto carrying = listPorts(placed, from, toBounds), carried = listPorts(placed, to, fromBounds);
-    const auto ref = [&](const PortSpot& s) { return model::PortRef{model::getPart(*placed.project, s.part).id, s.port->name}; };
+    const auto ref = [&](const PortSpot& s) {
+        return model::PortRef{model::getPart(*placed.project, s.part).id, s.port->name};
+    };
     std::vector<JointOffer> found;
     int studs = 0;
     for (const PortSpot& a : carrying) {
-        auto b = std::lower_bound(carried.begin(), carried.end(), a.at.x() - kMateDistanceMm, [](const PortSpot& s, double x) { return s.at.x() < x; });
+        auto b = std::lower_bound(carried.begin(), carried.end(), a.at.x() - kMateDistanceMm,
+                                  [](const PortSpot& s, double x) { return s.at.x() < x; });
         for (; b != carried.end() && b->at.x() <= a.at.x() + kMateDistanceMm; ++b) {
             if ((a.at - b->at).norm() > kMateDistanceMm) continue;
             const auto* kind = parts::findJointKindFor(a.port->kind, b->port->kind);
@@ -116,8 +127,9 @@ void addOffers(const model::Placed& placed, int from, int to, const geometry::Bo
 
 } // namespace
 
-std::vector<Fit> listFits(const model::Placed& placed, const std::vector<SectionBondsPtr>& bonds, model::PartSpot target, const Vec3& near,
-                          const parts::Shape& shape, const geometry::Mat3& wished, std::size_t most) {
+std::vector<Fit> listFits(const model::Placed& placed, const std::vector<SectionBondsPtr>& bonds,
+                          model::PartSpot target, const Vec3& near, const parts::Shape& shape,
+                          const geometry::Mat3& wished, std::size_t most) {
     const model::Part& part = model::getPart(*placed.project, target);
     const Pose X_WT = placed.X_WP(target);
     const auto taken = takenPorts(*bonds[static_cast<std::size_t>(target.section)], target.part);
@@ -136,16 +148,19 @@ std::vector<Fit> listFits(const model::Placed& placed, const std::vector<Section
                 const Pose X = X_WT * there.X_PF() * halfTurn() * quarterTurns(r) * own.X_PF().inverse();
                 const double twist = Eigen::AngleAxisd(wished.transpose() * X.linear()).angle();
                 // Nearest port first; then the wished attitude; then own ports near the middle of the part.
-                const double rank = distance + 30 * twist + 0.05 * (own.origin - shape.bounds.centre()).norm() + (kind == BondKind::Movable ? -6 : 0);
+                const double rank = distance + 30 * twist + 0.05 * (own.origin - shape.bounds.centre()).norm() +
+                                    (kind == BondKind::Movable ? -6 : 0);
                 if (rank < best.rank) best = {{X, target, there.name, own.name, kind}, rank};
             }
             candidates.push_back(std::move(best));
         }
     }
-    std::stable_sort(candidates.begin(), candidates.end(), [](const Candidate& l, const Candidate& r) { return l.rank < r.rank; });
+    std::stable_sort(candidates.begin(), candidates.end(),
+                     [](const Candidate& l, const Candidate& r) { return l.rank < r.rank; });
     std::vector<Fit> fits;
     for (Candidate& c : candidates) {
-        const bool known = std::any_of(fits.begin(), fits.end(), [&](const Fit& f) { return f.X_W.isApprox(c.fit.X_W, 1e-6); });
+        const bool known =
+            std::any_of(fits.begin(), fits.end(), [&](const Fit& f) { return f.X_W.isApprox(c.fit.X_W, 1e-6); });
         if (!known) fits.push_back(std::move(c.fit));
         if (fits.size() == most) break;
     }
@@ -163,21 +178,29 @@ std::vector<JointOffer> listJointOffers(const model::Placed& placed, const model
         for (int from = 0; from < count; ++from) {
             // Of two roots that could carry each other, the first carries.
             if (!canCarry(tree, from, to) || (from > to && canCarry(tree, to, from))) continue;
-            if (!bounds[static_cast<std::size_t>(from)].overlaps(bounds[static_cast<std::size_t>(to)], kMateDistanceMm)) continue;
-            addOffers(placed, from, to, bounds[static_cast<std::size_t>(from)], bounds[static_cast<std::size_t>(to)], offers);
+            if (!bounds[static_cast<std::size_t>(from)].overlaps(bounds[static_cast<std::size_t>(to)], kMateDistanceMm))
+                continue;
+            addOffers(placed, from, to, bounds[static_cast<std::size_t>(from)], bounds[static_cast<std::size_t>(to)],
+                      offers);
         }
     }
     std::vector<JointOffer> closing; // last: the figure hangs together without them
     for (int from = 0; from < count; ++from)
         for (int to = from + 1; to < count; ++to)
-            if (bounds[static_cast<std::size_t>(from)].overlaps(bounds[static_cast<std::size_t>(to)], kMateDistanceMm) && canClose(tree, from, to))
-                addOffers(placed, from, to, bounds[static_cast<std::size_t>(from)], bounds[static_cast<std::size_t>(to)], closing);
-    std::erase_if(closing, [](const JointOffer& o) { return o.kind->name == "one-stud swivel"; }); // studs meet cells wherever a figure is folded
+            if (bounds[static_cast<std::size_t>(from)].overlaps(bounds[static_cast<std::size_t>(to)],
+                                                                kMateDistanceMm) &&
+                canClose(tree, from, to))
+                addOffers(placed, from, to, bounds[static_cast<std::size_t>(from)],
+                          bounds[static_cast<std::size_t>(to)], closing);
+    std::erase_if(closing, [](const JointOffer& o) {
+        return o.kind->name == "one-stud swivel";
+    }); // studs meet cells wherever a figure is folded
     offers.insert(offers.end(), closing.begin(), closing.end());
     return offers;
 }
 
-std::optional<JointOffer> findJointBetween(const model::Placed& placed, const model::SectionTree& tree, model::PartSpot from, model::PartSpot to) {
+std::optional<JointOffer> findJointBetween(const model::Placed& placed, const model::SectionTree& tree,
+                                           model::PartSpot from, model::PartSpot to) {
     if (!canCarry(tree, from.section, to.section) && !canClose(tree, from.section, to.section)) return std::nullopt;
     const model::Part &a = model::getPart(*placed.project, from), &b = model::getPart(*placed.project, to);
     std::optional<JointOffer> best;
@@ -186,7 +209,8 @@ std::optional<JointOffer> findJointBetween(const model::Placed& placed, const mo
         for (const Port& q : b.shape->ports) {
             const auto* kind = parts::findJointKindFor(p.kind, q.kind);
             if (!kind) continue;
-            const double rank = (isStudKind(p) ? 1000 : 0) + std::min(900.0, (placed.X_WP(from) * p.origin - placed.X_WP(to) * q.origin).norm());
+            const double rank = (isStudKind(p) ? 1000 : 0) +
+                                std::min(900.0, (placed.X_WP(from) * p.origin - placed.X_WP(to) * q.origin).norm());
             if (rank >= bestRank) continue;
             bestRank = rank;
             best = JointOffer{{a.id, p.name}, {b.id, q.name}, kind, from.section, to.section};

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/mates.h"
 
 #include <algorithm>
@@ -25,7 +26,9 @@ std::uint64_t cellKey(long x, long y, long z) {
 
 constexpr double kCoarseMm = 16; ///< two depths and a mating distance
 
-std::array<long, 3> coarseCell(const Vec3& p) { return {std::lround(p.x() / kCoarseMm), std::lround(p.y() / kCoarseMm), std::lround(p.z() / kCoarseMm)}; }
+std::array<long, 3> coarseCell(const Vec3& p) {
+    return {std::lround(p.x() / kCoarseMm), std::lround(p.y() / kCoarseMm), std::lround(p.z() / kCoarseMm)};
+}
 std::uint64_t coarseKey(const Vec3& p) {
     const auto cell = coarseCell(p);
     return cellKey(cell[0], cell[1], cell[2]);
@@ -79,7 +82,8 @@ bool isSeated(const Port& a, const Pose& X_a, const Port& b, const Pose& X_b) {
     const Vec3 offset = X_b * b.origin - X_a * a.origin;
     double along = offset.dot(axisA);
     const double room = a.depth + b.depth;
-    if (room > 0 && std::abs(along) <= room + kMateDistanceMm) along = slides(a) || slides(b) ? 0 : along - kHoleStepMm * std::round(along / kHoleStepMm);
+    if (room > 0 && std::abs(along) <= room + kMateDistanceMm)
+        along = slides(a) || slides(b) ? 0 : along - kHoleStepMm * std::round(along / kHoleStepMm);
     const Vec3 across = offset - axisA * offset.dot(axisA);
     return across.norm() <= kMateDistanceMm && std::abs(along) <= kMateDistanceMm;
 }
@@ -103,7 +107,9 @@ std::vector<Mate> findMates(const model::Section& section) {
             if (isInserted(ports[k]) && (slides(ports[k]) || ports[k].kind == PortKind::Clip))
                 shafts.emplace(coarseKey(places[p] * ports[k].origin), Entry{static_cast<int>(p), static_cast<int>(k)});
             else if (isInserted(ports[k]))
-                forCells(places[p] * ports[k].origin, [&](std::uint64_t key) { table.emplace(key, Entry{static_cast<int>(p), static_cast<int>(k)}); });
+                forCells(places[p] * ports[k].origin, [&](std::uint64_t key) {
+                    table.emplace(key, Entry{static_cast<int>(p), static_cast<int>(k)});
+                });
     }
     std::vector<Mate> mates;
     const auto offer = [&](int p, int k, const Port& port, Entry e) {
@@ -111,7 +117,8 @@ std::vector<Mate> findMates(const model::Section& section) {
         const auto ep = static_cast<std::size_t>(e.part);
         const Port& other = section.parts[ep].shape->ports[static_cast<std::size_t>(e.port)];
         const auto kind = parts::findBondKind(port, other);
-        if (kind == parts::BondKind::None || !isSeated(other, places[ep], port, places[static_cast<std::size_t>(p)])) return;
+        if (kind == parts::BondKind::None || !isSeated(other, places[ep], port, places[static_cast<std::size_t>(p)]))
+            return;
         if (e.part < p)
             mates.push_back({e.part, e.port, p, k, kind});
         else
@@ -135,31 +142,37 @@ std::vector<Mate> findMates(const model::Section& section) {
                 }
         const auto off = [&](const Mate& m) {
             const bool isA = m.partA != p;
-            const auto part = static_cast<std::size_t>(isA ? m.partA : m.partB), index = static_cast<std::size_t>(isA ? m.portA : m.portB);
+            const auto part = static_cast<std::size_t>(isA ? m.partA : m.partB),
+                       index = static_cast<std::size_t>(isA ? m.portA : m.portB);
             return (places[part] * section.parts[part].shape->ports[index].origin - at).norm();
         };
         const auto other = [&](const Mate& m) { return m.partA != p ? m.partA : m.partB; };
         std::sort(mates.begin() + static_cast<std::ptrdiff_t>(before), mates.end(), [&](const Mate& l, const Mate& r) {
-            return std::tuple(other(l), std::llround(off(l) * 1000), l.portA, l.portB) < std::tuple(other(r), std::llround(off(r) * 1000), r.portA, r.portB);
+            return std::tuple(other(l), std::llround(off(l) * 1000), l.portA, l.portB) <
+                   std::tuple(other(r), std::llround(off(r) * 1000), r.portA, r.portB);
         });
-        mates.erase(
-            std::unique(mates.begin() + static_cast<std::ptrdiff_t>(before), mates.end(), [&](const Mate& l, const Mate& r) { return other(l) == other(r); }),
-            mates.end());
+        mates.erase(std::unique(mates.begin() + static_cast<std::ptrdiff_t>(before), mates.end(),
+                                [&](const Mate& l, const Mate& r) { return other(l) == other(r); }),
+                    mates.end());
     };
     for (std::size_t p = 0; p < section.parts.size(); ++p) {
         const auto& ports = section.parts[p].shape->ports;
         for (std::size_t k = 0; k < ports.size(); ++k) {
             if (!asks(ports[k])) continue;
-            if (!shafts.empty() && ports[k].depth > 0) askShafts(static_cast<int>(p), static_cast<int>(k), ports[k], places[p] * ports[k].origin);
+            if (!shafts.empty() && ports[k].depth > 0)
+                askShafts(static_cast<int>(p), static_cast<int>(k), ports[k], places[p] * ports[k].origin);
             // A mating partner along a hole may bring its own depth: look over the longest reach of both.
-            const int steps = ports[k].depth > 0 ? static_cast<int>((ports[k].depth + base::kPitchMm / 2) / kHoleStepMm) : 0;
+            const int steps =
+                ports[k].depth > 0 ? static_cast<int>((ports[k].depth + base::kPitchMm / 2) / kHoleStepMm) : 0;
             for (int s = -steps; s <= steps; ++s)
-                ask(static_cast<int>(p), static_cast<int>(k), ports[k], places[p] * (ports[k].origin + ports[k].axis * (s * kHoleStepMm)));
+                ask(static_cast<int>(p), static_cast<int>(k), ports[k],
+                    places[p] * (ports[k].origin + ports[k].axis * (s * kHoleStepMm)));
         }
     }
     const auto key = [](const Mate& m) { return std::tie(m.partA, m.portA, m.partB, m.portB); };
     std::sort(mates.begin(), mates.end(), [&](const Mate& l, const Mate& r) { return key(l) < key(r); });
-    mates.erase(std::unique(mates.begin(), mates.end(), [&](const Mate& l, const Mate& r) { return key(l) == key(r); }), mates.end());
+    mates.erase(std::unique(mates.begin(), mates.end(), [&](const Mate& l, const Mate& r) { return key(l) == key(r); }),
+                mates.end());
     return mates;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which ports of a section's parts are mated, and by what kind of bond?
 //
 // Two ports mate when their origins agree within 0.05 mm (hole-like ports: modulo quarter pitches along the axis),
@@ -21,7 +22,8 @@ struct Mate {
 };
 
 /// True when two ports, given in a common frame, mate (kinds are not looked at).
-[[nodiscard]] bool isSeated(const parts::Port& a, const geometry::Pose& X_a, const parts::Port& b, const geometry::Pose& X_b);
+[[nodiscard]] bool isSeated(const parts::Port& a, const geometry::Pose& X_a, const parts::Port& b,
+                            const geometry::Pose& X_b);
 
 /// All mates among the parts of a section, ordered by part and port. O(ports).
 [[nodiscard]] std::vector<Mate> findMates(const model::Section& section);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/section_bonds.h"
 
 #include <algorithm>
@@ -61,7 +62,8 @@ bool isRigidPair(const model::Section& section, const std::vector<Mate>& mates, 
         const BondKind kind = mates[static_cast<std::size_t>(m)].kind;
         if (kind == BondKind::Fixed || kind == BondKind::Movable) return true;
         for (int n : pair.mates)
-            if (n != m && !onOneAxis(section, mates[static_cast<std::size_t>(m)], mates[static_cast<std::size_t>(n)])) return true;
+            if (n != m && !onOneAxis(section, mates[static_cast<std::size_t>(m)], mates[static_cast<std::size_t>(n)]))
+                return true;
     }
     return false;
 }
@@ -107,7 +109,8 @@ struct WeakGraph {
                     const Frame done = f;
                     stack.pop_back();
                     if (stack.empty()) continue;
-                    const auto up = static_cast<std::size_t>(stack.back().node), dn = static_cast<std::size_t>(done.node);
+                    const auto up = static_cast<std::size_t>(stack.back().node),
+                               dn = static_cast<std::size_t>(done.node);
                     low[up] = std::min(low[up], low[dn]);
                     if (low[dn] > number[up]) bridges.push_back(done.viaEdge);
                 }
@@ -120,7 +123,8 @@ struct WeakGraph {
 
 void findGroups(const model::Section& section, SectionBonds& out, UnionFind& held) {
     PairMap pairs;
-    for (std::size_t m = 0; m < out.mates.size(); ++m) pairs[{out.mates[m].partA, out.mates[m].partB}].mates.push_back(static_cast<int>(m));
+    for (std::size_t m = 0; m < out.mates.size(); ++m)
+        pairs[{out.mates[m].partA, out.mates[m].partB}].mates.push_back(static_cast<int>(m));
     UnionFind rigid(section.parts.size());
     for (const auto& [ends, pair] : pairs) {
         held.join(ends.first, ends.second);
@@ -134,20 +138,23 @@ void findGroups(const model::Section& section, SectionBonds& out, UnionFind& hel
             const int a = rigid.find(ends.first), b = rigid.find(ends.second);
             if (a == b) continue;
             const auto [known, fresh] = first.try_emplace({std::min(a, b), std::max(a, b)}, pair.mates.front());
-            if (!fresh && !onOneAxis(section, out.mates[static_cast<std::size_t>(known->second)], out.mates[static_cast<std::size_t>(pair.mates.front())]))
+            if (!fresh && !onOneAxis(section, out.mates[static_cast<std::size_t>(known->second)],
+                                     out.mates[static_cast<std::size_t>(pair.mates.front())]))
                 grew = rigid.join(a, b) || grew;
         }
     }
     std::map<int, int> numbers;
     out.group.resize(section.parts.size());
     for (std::size_t p = 0; p < section.parts.size(); ++p)
-        out.group[p] = numbers.try_emplace(rigid.find(static_cast<int>(p)), static_cast<int>(numbers.size())).first->second;
+        out.group[p] =
+            numbers.try_emplace(rigid.find(static_cast<int>(p)), static_cast<int>(numbers.size())).first->second;
     out.groupCount = static_cast<int>(numbers.size());
 
     WeakGraph graph;
     graph.nodes = out.groupCount;
     for (const auto& [ends, pair] : pairs) {
-        const int a = out.group[static_cast<std::size_t>(ends.first)], b = out.group[static_cast<std::size_t>(ends.second)];
+        const int a = out.group[static_cast<std::size_t>(ends.first)],
+                  b = out.group[static_cast<std::size_t>(ends.second)];
         if (a != b) graph.edges.push_back({a, b, pair.mates.front()});
     }
     const auto bridges = graph.findBridges();
@@ -178,30 +185,37 @@ void findLoose(const model::Section& section, const std::vector<int>& anchored, 
     std::set<int> kept;
     for (int a : anchored) kept.insert(held.find(a));
     if (kept.empty()) {
-        const auto largest = std::max_element(sizes.begin(), sizes.end(), [](const auto& l, const auto& r) { return l.second < r.second; });
+        const auto largest = std::max_element(sizes.begin(), sizes.end(),
+                                              [](const auto& l, const auto& r) { return l.second < r.second; });
         kept.insert(largest->first);
     } else if (kept.size() > 1) { // several joints: they must hang on one piece, the largest
-        const int largest = *std::max_element(kept.begin(), kept.end(), [&](int l, int r) { return sizes[l] < sizes[r]; });
+        const int largest =
+            *std::max_element(kept.begin(), kept.end(), [&](int l, int r) { return sizes[l] < sizes[r]; });
         kept = {largest};
     }
     for (std::size_t p = 0; p < section.parts.size(); ++p)
         if (kept.count(held.find(static_cast<int>(p))) == 0) out.loose.push_back(static_cast<int>(p));
 }
 
-bool isMatedPair(const SectionBonds& bonds, const model::Section& section, const std::vector<std::vector<int>>& matesOf, int a, int solidA, int b, int solidB) {
+bool isMatedPair(const SectionBonds& bonds, const model::Section& section, const std::vector<std::vector<int>>& matesOf,
+                 int a, int solidA, int b, int solidB) {
     for (int m : matesOf[static_cast<std::size_t>(a)]) {
         const Mate& mate = bonds.mates[static_cast<std::size_t>(m)];
         if (mate.partA != a || mate.partB != b) continue;
-        const auto& sa = section.parts[static_cast<std::size_t>(a)].shape->ports[static_cast<std::size_t>(mate.portA)].solids;
-        const auto& sb = section.parts[static_cast<std::size_t>(b)].shape->ports[static_cast<std::size_t>(mate.portB)].solids;
-        if (std::find(sa.begin(), sa.end(), solidA) != sa.end() && std::find(sb.begin(), sb.end(), solidB) != sb.end()) return true;
+        const auto& sa =
+            section.parts[static_cast<std::size_t>(a)].shape->ports[static_cast<std::size_t>(mate.portA)].solids;
+        const auto& sb =
+            section.parts[static_cast<std::size_t>(b)].shape->ports[static_cast<std::size_t>(mate.portB)].solids;
+        if (std::find(sa.begin(), sa.end(), solidA) != sa.end() && std::find(sb.begin(), sb.end(), solidB) != sb.end())
+            return true;
     }
     return false;
 }
 
 void findOverlaps(const model::Section& section, SectionBonds& out) {
     std::vector<std::vector<int>> matesOf(section.parts.size());
-    for (std::size_t m = 0; m < out.mates.size(); ++m) matesOf[static_cast<std::size_t>(out.mates[m].partA)].push_back(static_cast<int>(m));
+    for (std::size_t m = 0; m < out.mates.size(); ++m)
+        matesOf[static_cast<std::size_t>(out.mates[m].partA)].push_back(static_cast<int>(m));
     struct Item {
         int part;
         geometry::Bounds bounds;
@@ -213,18 +227,22 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
         Item item{static_cast<int>(p), {}, section.parts[p].place.pose(), {}};
         const auto& b = section.parts[p].shape->bounds;
         for (int corner = 0; corner < 8; ++corner)
-            item.bounds.include(item.X *
-                                geometry::Vec3(corner & 1 ? b.high.x() : b.low.x(), corner & 2 ? b.high.y() : b.low.y(), corner & 4 ? b.high.z() : b.low.z()));
+            item.bounds.include(item.X * geometry::Vec3(corner & 1 ? b.high.x() : b.low.x(),
+                                                        corner & 2 ? b.high.y() : b.low.y(),
+                                                        corner & 4 ? b.high.z() : b.low.z()));
         items.push_back(item);
     }
-    std::sort(items.begin(), items.end(), [](const Item& l, const Item& r) { return l.bounds.low.x() < r.bounds.low.x(); });
+    std::sort(items.begin(), items.end(),
+              [](const Item& l, const Item& r) { return l.bounds.low.x() < r.bounds.low.x(); });
     const double tolerance = geometry::kContactToleranceMm;
     const auto boundSolids = [&](Item& item) {
         if (!item.solids.empty()) return;
-        for (const auto& s : section.parts[static_cast<std::size_t>(item.part)].shape->solids) item.solids.push_back(geometry::calcBounds(s.solid, item.X));
+        for (const auto& s : section.parts[static_cast<std::size_t>(item.part)].shape->solids)
+            item.solids.push_back(geometry::calcBounds(s.solid, item.X));
     };
     for (std::size_t i = 0; i < items.size(); ++i)
-        for (std::size_t j = i + 1; j < items.size() && items[j].bounds.low.x() < items[i].bounds.high.x() - tolerance; ++j) {
+        for (std::size_t j = i + 1; j < items.size() && items[j].bounds.low.x() < items[i].bounds.high.x() - tolerance;
+             ++j) {
             if (!items[i].bounds.overlaps(items[j].bounds, -tolerance)) continue;
             boundSolids(items[i]);
             boundSolids(items[j]);
@@ -236,7 +254,9 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
             for (std::size_t k = 0; k < sa.size(); ++k)
                 for (std::size_t l = 0; l < sb.size(); ++l) {
                     if (!first.solids[k].overlaps(second.solids[l], -tolerance)) continue;
-                    if (isMatedPair(out, section, matesOf, first.part, static_cast<int>(k), second.part, static_cast<int>(l))) continue;
+                    if (isMatedPair(out, section, matesOf, first.part, static_cast<int>(k), second.part,
+                                    static_cast<int>(l)))
+                        continue;
                     const PlacedSolid a = parts::placeSolid(sa[k], first.X), b = parts::placeSolid(sb[l], second.X);
                     if (geometry::calcToleratedGap(a, b).distance > 0) continue;
                     const double depth = geometry::calcDepth(a, b);
@@ -246,8 +266,9 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
                 }
             if (worst.depthMm > 0) out.overlaps.push_back(worst);
         }
-    std::sort(out.overlaps.begin(), out.overlaps.end(),
-              [](const Overlap& l, const Overlap& r) { return std::tie(l.partA, l.partB) < std::tie(r.partA, r.partB); });
+    std::sort(out.overlaps.begin(), out.overlaps.end(), [](const Overlap& l, const Overlap& r) {
+        return std::tie(l.partA, l.partB) < std::tie(r.partA, r.partB);
+    });
 }
 
 } // namespace
@@ -266,7 +287,8 @@ SectionBonds calcSectionBonds(const model::Section& section, const std::vector<i
     out.coveredStuds.resize(section.parts.size());
     for (const Mate& mate : out.mates) {
         const auto cover = [&](int part, int port) {
-            if (coversStud(mate, section.parts[static_cast<std::size_t>(part)].shape->ports[static_cast<std::size_t>(port)]))
+            if (coversStud(mate,
+                           section.parts[static_cast<std::size_t>(part)].shape->ports[static_cast<std::size_t>(port)]))
                 out.coveredStuds[static_cast<std::size_t>(part)].push_back(port);
         };
         cover(mate.partA, mate.portA);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What holds to what inside a section: rigid groups, loose parts, parts held by one bond, overlaps?
 //
 // Rules (docs/parts.md): two studs or more between two parts are rigid; one stud alone is a swivel and counts as a weak

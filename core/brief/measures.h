@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which measures can be asked about, and how does an ask read as a sentence?
 //
-// A measure has a key (in files), words, a unit and the places it needs or may have. "Least" and "most" follow the comparison
-// when a place is left out: an ask without a pose means every pose.
+// A measure has a key (in files), words, a unit and the places it needs or may have. "Least" and "most" follow the
+// comparison when a place is left out: an ask without a pose means every pose.
 #pragma once
 
 #include <span>
@@ -29,11 +30,14 @@ struct Measure {
 /// nullptr when there is none with that key.
 [[nodiscard]] const Measure* findMeasure(std::string_view key);
 
-/// "The holding margin of Neck 3 must be at least 1.5 in Reach." Places are written as the ask names them, through `nameOf` when
-/// given (id to name).
-[[nodiscard]] std::string composeSentence(const model::Ask& ask, std::string (*nameOf)(std::string_view, const void*) = nullptr, const void* context = nullptr);
+/// "The holding margin of Neck 3 must be at least 1.5 in Reach." Places are written as the ask names them, through
+/// `nameOf` when given (id to name).
+[[nodiscard]] std::string composeSentence(const model::Ask& ask,
+                                          std::string (*nameOf)(std::string_view, const void*) = nullptr,
+                                          const void* context = nullptr);
 
-/// Is the ask whole: a known measure, the places it needs, a value or word? Errors "ask.measure", "ask.place", "ask.word".
+/// Is the ask whole: a known measure, the places it needs, a value or word? Errors "ask.measure", "ask.place",
+/// "ask.word".
 [[nodiscard]] base::Status checkAsk(const model::Ask& ask);
 
 /// Does a name match a pattern with * for any run of letters? Case does not count.

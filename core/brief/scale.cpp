@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/brief/scale.h"
 
 #include <algorithm>
@@ -9,12 +10,14 @@
 namespace ivrant::brief {
 
 base::Result<Scale> calcScale(const std::vector<LengthPair>& pairs) {
-    if (pairs.empty()) return base::Error{"scale.pairs", "a scale needs at least one pair of a real and a model length", ""};
+    if (pairs.empty())
+        return base::Error{"scale.pairs", "a scale needs at least one pair of a real and a model length", ""};
     double sum = 0;
     for (std::size_t i = 0; i < pairs.size(); ++i) {
         const auto& p = pairs[i];
         if (!(p.real > 0 && p.modelMm > 0 && std::isfinite(p.real) && std::isfinite(p.modelMm)))
-            return base::Error{"scale.length", "pair " + std::to_string(i + 1) + ": both lengths must be above 0", std::to_string(i)};
+            return base::Error{"scale.length", "pair " + std::to_string(i + 1) + ": both lengths must be above 0",
+                               std::to_string(i)};
         sum += std::log(p.modelMm / p.real);
     }
     Scale scale;

@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // At which scale is this model, and how long is everything else in studs and plates?
 //
-// From pairs of a real and a model length, the scale that fits all of them best: least squares of the logarithms, that is the
-// geometric mean of the ratios, with the spread between pairs. Any unit for real lengths, as long as it is one; model lengths in mm.
+// From pairs of a real and a model length, the scale that fits all of them best: least squares of the logarithms, that
+// is the geometric mean of the ratios, with the spread between pairs. Any unit for real lengths, as long as it is one;
+// model lengths in mm.
 #pragma once
 
 #include <vector>

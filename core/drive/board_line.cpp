@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/board_line.h"
 
 #include <sstream>
@@ -26,13 +27,18 @@ public:
     explicit LineParser(const std::string& text) : m_words(split(text)) {}
 
     base::Result<BoardLine> run() {
-        if (m_words.empty()) return Error{"line.syntax", "type a wheel such as 24, bevel 12, worm, or shaft, motor medium, function lift", ""};
+        if (m_words.empty())
+            return Error{"line.syntax",
+                         "type a wheel such as 24, bevel 12, worm, or shaft, motor medium, function lift", ""};
         if (auto st = readHead(); !st) return st.error();
         while (m_at < m_words.size())
             if (auto st = readTail(); !st) return st.error();
-        if (m_line.what == What::Gear && m_line.kind == GearKind::Differential && m_line.teeth == 0) m_line.teeth = kDifferentialTeeth;
+        if (m_line.what == What::Gear && m_line.kind == GearKind::Differential && m_line.teeth == 0)
+            m_line.teeth = kDifferentialTeeth;
         const bool needsTeeth = m_line.what == What::Gear && m_line.kind != GearKind::Worm;
-        if (needsTeeth && m_line.teeth == 0) return Error{"line.syntax", "say how many teeth: " + std::string(model::getGearKindName(m_line.kind)) + " 24", ""};
+        if (needsTeeth && m_line.teeth == 0)
+            return Error{"line.syntax",
+                         "say how many teeth: " + std::string(model::getGearKindName(m_line.kind)) + " 24", ""};
         if (m_line.kind == GearKind::Worm && m_line.teeth == 0) m_line.teeth = 1;
         return m_line;
     }
@@ -105,7 +111,10 @@ private:
             }
         if (const auto teeth = base::parseNumber(m_words[m_at]); !teeth)
             return Error{"line.syntax",
-                         "'" + m_words[m_at] + "' is nothing to put on a board: type a wheel such as 24, bevel 12, worm, or shaft, motor, function", ""};
+                         "'" + m_words[m_at] +
+                             "' is nothing to put on a board: type a wheel such as 24, bevel 12, worm, or shaft, "
+                             "motor, function",
+                         ""};
         return {};
     }
     base::Result<std::int64_t> readLength() {
@@ -134,25 +143,35 @@ private:
             const auto y = readLength();
             if (!y) return y.error();
             m_line.atUm = {*x, *y};
-            if (m_at < m_words.size() && base::parseLengthMm(m_words[m_at], base::kPitchMm)) m_line.heightUm = *readLength();
+            if (m_at < m_words.size() && base::parseLengthMm(m_words[m_at], base::kPitchMm))
+                m_line.heightUm = *readLength();
         } else if (m_line.what == What::Strand) {
-            std::int64_t* length = take("off") ? &m_line.offUm : take("gap") ? &m_line.gapUm : take("slack") ? &m_line.slackUm : nullptr;
-            if (!length) return Error{"line.syntax", "'" + m_words[m_at] + "' is not understood here: string off 2 gap 1 slack 3", ""};
+            std::int64_t* length = take("off")     ? &m_line.offUm
+                                   : take("gap")   ? &m_line.gapUm
+                                   : take("slack") ? &m_line.slackUm
+                                                   : nullptr;
+            if (!length)
+                return Error{"line.syntax",
+                             "'" + m_words[m_at] + "' is not understood here: string off 2 gap 1 slack 3", ""};
             const auto value = readLength();
             if (!value) return value.error();
             *length = *value;
         } else if (const auto amount = base::parseNumber(m_words[m_at]);
                    amount && (m_line.what == What::Chain || m_line.what == What::Belt) && m_line.count == 0) {
             if (*amount != static_cast<int>(*amount) || *amount < 1 || *amount > 100'000)
-                return Error{"line.syntax", m_line.what == What::Chain ? "links are counted in whole numbers" : "a belt is whole mm long", ""};
+                return Error{
+                    "line.syntax",
+                    m_line.what == What::Chain ? "links are counted in whole numbers" : "a belt is whole mm long", ""};
             m_line.count = static_cast<int>(*amount);
             ++m_at;
         } else if (m_line.what == What::Shaft && !m_line.lengthUm) {
             const auto length = readLength();
             if (!length) return length.error();
             m_line.lengthUm = *length;
-        } else if (const auto number = base::parseNumber(m_words[m_at]); number && m_line.what == What::Gear && m_line.teeth == 0) {
-            if (*number != static_cast<int>(*number) || std::abs(*number) > 10'000) return Error{"line.syntax", "teeth are counted in whole numbers", ""};
+        } else if (const auto number = base::parseNumber(m_words[m_at]);
+                   number && m_line.what == What::Gear && m_line.teeth == 0) {
+            if (*number != static_cast<int>(*number) || std::abs(*number) > 10'000)
+                return Error{"line.syntax", "teeth are counted in whole numbers", ""};
             m_line.teeth = static_cast<int>(*number);
             if (m_line.teeth == 0) return Error{"gear.teeth", "a wheel without teeth drives nothing", ""};
             ++m_at;

@@ -1,5 +1,6 @@
-// What does a typed line put on a gear board: "24", "clutch 24", "bevel 12 right at 3 2", "worm", "motor medium", "chain", "belt 96", "string off 2 gap 1 slack
-// 3"?
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What does a typed line put on a gear board: "24", "clutch 24", "bevel 12 right at 3 2", "worm", "motor medium",
+// "chain", "belt 96", "string off 2 gap 1 slack 3"?
 //
 // Lengths without a unit count in pitches; "4mm", "1p" are taken as everywhere. Docs: docs/guide.md, Drive.
 #pragma once
@@ -42,12 +43,15 @@ struct BoardLineResult {
     std::string added; ///< the shaft or rack to choose next; may be empty
 };
 
-/// Wheels go on the chosen shaft (exactly one), else on a new shaft at the line's place or the cursor: through the walls, or three pitches round the layer.
-/// Errors: those of the edits; "line.choose" when something must be chosen first.
-base::Result<BoardLineResult> applyBoardLine(const model::Project& project, const BoardHand& hand, const BoardLine& line);
+/// Wheels go on the chosen shaft (exactly one), else on a new shaft at the line's place or the cursor: through the
+/// walls, or three pitches round the layer. Errors: those of the edits; "line.choose" when something must be chosen
+/// first.
+base::Result<BoardLineResult> applyBoardLine(const model::Project& project, const BoardHand& hand,
+                                             const BoardLine& line);
 
-/// The stages of a found train as shafts in a row to the right of the chosen shaft, or of the cursor, each stage one layer higher. A worm's shaft
-/// lies across under its wheel, so a worm stage must be the last; `found` is reordered so (its ratio stays).
+/// The stages of a found train as shafts in a row to the right of the chosen shaft, or of the cursor, each stage one
+/// layer higher. A worm's shaft lies across under its wheel, so a worm stage must be the last; `found` is reordered so
+/// (its ratio stays).
 base::Result<BoardLineResult> placeTrain(const model::Project& project, const BoardHand& hand, const FoundTrain& found);
 
 } // namespace ivrant::drive

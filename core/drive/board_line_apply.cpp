@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A typed line, or a found train, put onto a board: shafts that are there are used, else made. Part of board_line.h.
 #include <algorithm>
 
@@ -17,7 +18,8 @@ public:
     LineRunner(const model::Project& project, const BoardHand& hand) : m_project(project), m_hand(hand) {}
 
     base::Result<BoardLineResult> run(const BoardLine& line) {
-        if (m_project.findBoard(m_hand.board) < 0) return Error{"edit.missing", "there is no board to put it on", m_hand.board.text};
+        if (m_project.findBoard(m_hand.board) < 0)
+            return Error{"edit.missing", "there is no board to put it on", m_hand.board.text};
         auto status = put(line);
         if (!status) return status.error();
         return BoardLineResult{m_project, m_added};
@@ -52,13 +54,17 @@ public:
     [[nodiscard]] BoardLineResult result() const { return {m_project, m_added}; }
 
 private:
-    [[nodiscard]] const model::Board& board() const { return *m_project.boards[static_cast<std::size_t>(m_project.findBoard(m_hand.board))]; }
+    [[nodiscard]] const model::Board& board() const {
+        return *m_project.boards[static_cast<std::size_t>(m_project.findBoard(m_hand.board))];
+    }
     [[nodiscard]] const model::Shaft* findShaft(const std::string& id) const {
         for (const model::Shaft& shaft : board().shafts)
             if (shaft.id.text == id) return &shaft;
         return nullptr;
     }
-    [[nodiscard]] const model::Shaft* chosenShaft() const { return m_hand.chosen.size() == 1 ? findShaft(m_hand.chosen[0]) : nullptr; }
+    [[nodiscard]] const model::Shaft* chosenShaft() const {
+        return m_hand.chosen.size() == 1 ? findShaft(m_hand.chosen[0]) : nullptr;
+    }
     base::Status take(model::EditResult result) {
         if (!result) return result.error();
         m_project = std::move(result).value();
@@ -66,8 +72,8 @@ private:
     }
 
     /// A shaft out of the board: through all walls, or a pitch beyond the layers.
-    base::Status addOut(const std::array<std::int64_t, 2>& at, std::int64_t lowUm, std::int64_t highUm, model::ShaftId& id,
-                        std::optional<std::int64_t> length = {}) {
+    base::Status addOut(const std::array<std::int64_t, 2>& at, std::int64_t lowUm, std::int64_t highUm,
+                        model::ShaftId& id, std::optional<std::int64_t> length = {}) {
         constexpr std::int64_t kBeyond = base::kPitchUm / 2;
         std::int64_t from = lowUm - base::kPitchUm - kBeyond, to = highUm + base::kPitchUm + kBeyond;
         if (const auto& walls = board().wallsUm; walls.size() >= 2) {
@@ -81,7 +87,8 @@ private:
         return take(model::putShaft(m_project, m_hand.board, std::move(shaft), &id));
     }
     /// A shaft that only holds wheels of these layers, carried at both ends: it is in nobody's way above and below.
-    base::Status addBetween(const std::array<std::int64_t, 2>& at, std::int64_t lowUm, std::int64_t highUm, model::ShaftId& id) {
+    base::Status addBetween(const std::array<std::int64_t, 2>& at, std::int64_t lowUm, std::int64_t highUm,
+                            model::ShaftId& id) {
         model::Shaft shaft;
         shaft.atUm = {at[0], at[1], lowUm - base::kPitchUm / 2};
         shaft.lengthUm = highUm - lowUm + base::kPitchUm;
@@ -89,8 +96,8 @@ private:
         return take(model::putShaft(m_project, m_hand.board, std::move(shaft), &id));
     }
     /// A shaft in the plane, its middle at the place, carried at both ends.
-    base::Status addAlong(BoardAxis axis, const std::array<std::int64_t, 2>& at, std::int64_t heightUm, model::ShaftId& id,
-                          std::int64_t length = 4 * base::kPitchUm) {
+    base::Status addAlong(BoardAxis axis, const std::array<std::int64_t, 2>& at, std::int64_t heightUm,
+                          model::ShaftId& id, std::int64_t length = 4 * base::kPitchUm) {
         model::Shaft shaft;
         shaft.axis = axis;
         shaft.atUm = {at[0], at[1], heightUm};
@@ -99,7 +106,8 @@ private:
         shaft.bearingsUm = {0, length};
         return take(model::putShaft(m_project, m_hand.board, std::move(shaft), &id));
     }
-    base::Status addWheel(GearKind kind, int teeth, const model::ShaftId& on, std::int64_t heightUm, bool loose = false, bool leftHand = false) {
+    base::Status addWheel(GearKind kind, int teeth, const model::ShaftId& on, std::int64_t heightUm, bool loose = false,
+                          bool leftHand = false) {
         const model::Shaft* shaft = findShaft(on.text);
         model::Gear gear;
         gear.kind = kind;
@@ -113,7 +121,8 @@ private:
     }
 
     base::Status placeWorm(const Stage& stage, model::ShaftId on, std::array<std::int64_t, 2> at, std::int64_t layer) {
-        // The worm lies along x on the shaft so far only when that shaft lies along x; else it gets its own, turned by a pair of bevels of 12.
+        // The worm lies along x on the shaft so far only when that shaft lies along x; else it gets its own, turned by
+        // a pair of bevels of 12.
         if (on.empty()) {
             if (auto st = addAlong(BoardAxis::Right, at, layer, on); !st) return st;
             if (auto st = addWheel(GearKind::Worm, stage.driver, on, 0); !st) return st;
@@ -122,7 +131,10 @@ private:
             if (auto st = addWheel(GearKind::Bevel, 12, on, layer); !st) return st;
             model::ShaftId across;
             const std::int64_t height = layer + kBevelUm;
-            if (auto st = addAlong(BoardAxis::Right, {at[0] + 3 * base::kPitchUm, at[1]}, height, across, 5 * base::kPitchUm); !st) return st;
+            if (auto st =
+                    addAlong(BoardAxis::Right, {at[0] + 3 * base::kPitchUm, at[1]}, height, across, 5 * base::kPitchUm);
+                !st)
+                return st;
             model::Gear bevel;
             bevel.kind = GearKind::Bevel;
             bevel.teeth = 12;
@@ -156,8 +168,9 @@ private:
         case What::Shaft: {
             model::ShaftId id;
             const BoardAxis axis = line.axis.value_or(BoardAxis::Out);
-            auto st = axis == BoardAxis::Out ? addOut(at, height, height, id, line.lengthUm)
-                                             : addAlong(axis, at, height, id, line.lengthUm.value_or(4 * base::kPitchUm));
+            auto st = axis == BoardAxis::Out
+                          ? addOut(at, height, height, id, line.lengthUm)
+                          : addAlong(axis, at, height, id, line.lengthUm.value_or(4 * base::kPitchUm));
             m_added = id.text;
             return st;
         }
@@ -174,19 +187,22 @@ private:
         case What::Strand: return putStrand(line);
         case What::Couple:
             if (m_hand.chosen.size() != 2) return Error{"line.choose", "choose the two shafts that are coupled", ""};
-            return take(model::putCoupling(m_project, m_hand.board, {{}, {m_hand.chosen[0]}, {m_hand.chosen[1]}, true, {}}));
+            return take(
+                model::putCoupling(m_project, m_hand.board, {{}, {m_hand.chosen[0]}, {m_hand.chosen[1]}, true, {}}));
         }
         return {};
     }
     /// On the chosen shaft, or a new one.
-    template <class Use> base::Status onShaft(const BoardLine& line, const std::array<std::int64_t, 2>& at, std::int64_t height, Use use) {
+    template <class Use>
+    base::Status onShaft(const BoardLine& line, const std::array<std::int64_t, 2>& at, std::int64_t height, Use use) {
         model::ShaftId id;
         const model::Shaft* chosen = chosenShaft();
         if (chosen && !line.atUm && (!line.axis || *line.axis == chosen->axis)) {
             id = chosen->id;
         } else {
             const BoardAxis axis = line.axis.value_or(line.kind == GearKind::Worm ? BoardAxis::Right : BoardAxis::Out);
-            if (auto st = axis == BoardAxis::Out ? addOut(at, height, height, id) : addAlong(axis, at, height, id); !st) return st;
+            if (auto st = axis == BoardAxis::Out ? addOut(at, height, height, id) : addAlong(axis, at, height, id); !st)
+                return st;
         }
         m_added = id.text;
         return use(id);
@@ -204,7 +220,9 @@ private:
             return st;
         }
         if (line.kind == GearKind::Differential) return putDifferential(line, at, height);
-        return onShaft(line, at, height, [&](const model::ShaftId& on) { return addWheel(line.kind, line.teeth, on, height, line.loose, line.leftHand); });
+        return onShaft(line, at, height, [&](const model::ShaftId& on) {
+            return addWheel(line.kind, line.teeth, on, height, line.loose, line.leftHand);
+        });
     }
     /// Between the two chosen shafts, or with two new ones that meet at the place.
     base::Status putDifferential(const BoardLine& line, const std::array<std::int64_t, 2>& at, std::int64_t height) {
@@ -216,7 +234,8 @@ private:
             gear.other = {m_hand.chosen[1]};
             gear.alongUm = findShaft(m_hand.chosen[0])->lengthUm;
         } else if (m_hand.chosen.size() == 1 && !line.atUm) {
-            return Error{"line.choose", "choose both side shafts of the differential, or none: then it gets two of its own", ""};
+            return Error{"line.choose",
+                         "choose both side shafts of the differential, or none: then it gets two of its own", ""};
         } else {
             constexpr std::int64_t kSide = 5 * base::kPitchUm;
             const BoardAxis axis = line.axis.value_or(BoardAxis::Right);
@@ -242,7 +261,8 @@ private:
         const model::Gear* over = nullptr;
         if (const model::Shaft* shaft = chosenShaft())
             for (const model::Gear& gear : board().gears)
-                if (gear.shaft == shaft->id && !gear.isStraight() && (!over || gear.kind == GearKind::Turntable)) over = &gear;
+                if (gear.shaft == shaft->id && !gear.isStraight() && (!over || gear.kind == GearKind::Turntable))
+                    over = &gear;
         if (!over) return Error{"line.choose", "choose the shaft of the turntable that the string or wire crosses", ""};
         model::Strand strand;
         strand.wire = line.wire;
@@ -254,21 +274,28 @@ private:
         return take(model::putStrand(m_project, m_hand.board, std::move(strand)));
     }
     base::Status putFunction(const BoardLine& line) {
-        if (m_hand.chosen.size() != 1) return Error{"line.choose", "choose the shaft or rack that the function moves", ""};
+        if (m_hand.chosen.size() != 1)
+            return Error{"line.choose", "choose the shaft or rack that the function moves", ""};
         model::DriveFunction function;
         function.name = line.name.empty() ? "Function " + std::to_string(board().functions.size() + 1) : line.name;
         // What a turntable's post or a screw's shaft is there for is the turntable or the rod.
         for (const model::Gear& gear : board().gears)
-            if (gear.shaft.text == m_hand.chosen[0] && (gear.kind == GearKind::Turntable || gear.kind == GearKind::Actuator)) function.gear = gear.id;
-        if (function.gear.empty()) (findShaft(m_hand.chosen[0]) ? function.shaft.text : function.gear.text) = m_hand.chosen[0];
+            if (gear.shaft.text == m_hand.chosen[0] &&
+                (gear.kind == GearKind::Turntable || gear.kind == GearKind::Actuator))
+                function.gear = gear.id;
+        if (function.gear.empty())
+            (findShaft(m_hand.chosen[0]) ? function.shaft.text : function.gear.text) = m_hand.chosen[0];
         return take(model::putFunction(m_project, m_hand.board, function));
     }
     base::Status putSelector(const BoardLine& line) {
         model::Selector selector;
         selector.name = line.name.empty() ? "Selector" : line.name;
         for (const model::Gear& gear : board().gears)
-            if (gear.loose) selector.positions.push_back({std::to_string(gear.teeth) + " on " + shaftName(gear.shaft), {gear.id}});
-        if (selector.positions.empty()) return Error{"line.choose", "there is no clutch wheel to engage: type clutch 24 on a chosen shaft first", ""};
+            if (gear.loose)
+                selector.positions.push_back({std::to_string(gear.teeth) + " on " + shaftName(gear.shaft), {gear.id}});
+        if (selector.positions.empty())
+            return Error{"line.choose", "there is no clutch wheel to engage: type clutch 24 on a chosen shaft first",
+                         ""};
         selector.positions.push_back({"Off", {}});
         return take(model::putSelector(m_project, m_hand.board, selector));
     }
@@ -288,7 +315,9 @@ private:
                     loop.gears.push_back(gear.id);
                     break;
                 }
-        if (loop.gears.size() < 2) return Error{"line.choose", loop.belt ? "choose two shafts with pulleys" : "choose two shafts with sprockets", ""};
+        if (loop.gears.size() < 2)
+            return Error{"line.choose",
+                         loop.belt ? "choose two shafts with pulleys" : "choose two shafts with sprockets", ""};
         return take(model::putLoop(m_project, m_hand.board, loop));
     }
 
@@ -299,13 +328,16 @@ private:
 
 } // namespace
 
-base::Result<BoardLineResult> applyBoardLine(const model::Project& project, const BoardHand& hand, const BoardLine& line) {
+base::Result<BoardLineResult> applyBoardLine(const model::Project& project, const BoardHand& hand,
+                                             const BoardLine& line) {
     return LineRunner(project, hand).run(line);
 }
 
-base::Result<BoardLineResult> placeTrain(const model::Project& project, const BoardHand& hand, const FoundTrain& found) {
+base::Result<BoardLineResult> placeTrain(const model::Project& project, const BoardHand& hand,
+                                         const FoundTrain& found) {
     if (found.stages.empty()) return Error{"ratio.wish", "there is no train to place", ""};
-    if (project.findBoard(hand.board) < 0) return Error{"edit.missing", "there is no board to put it on", hand.board.text};
+    if (project.findBoard(hand.board) < 0)
+        return Error{"edit.missing", "there is no board to put it on", hand.board.text};
     LineRunner runner(project, hand);
     if (auto st = runner.place(found); !st) return st.error();
     return runner.result();

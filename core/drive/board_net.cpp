@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/board_net.h"
 
 #include <algorithm>
@@ -18,11 +19,13 @@ constexpr double kUniversalPlayRad = 0.105; ///< ±3°, starting value
 constexpr double kBevelInsideMm = 6;        ///< pitch radius of a differential's inner wheels
 constexpr double kMostBendDeg = 35;
 
-constexpr double kActuatorThreadMm = 8; ///< diameter of its screw: lead over circumference is the tangent of its lead angle
+constexpr double kActuatorThreadMm =
+    8; ///< diameter of its screw: lead over circumference is the tangent of its lead angle
 
 class NetBuilder {
 public:
-    NetBuilder(const model::Project& project, const std::vector<geometry::Pose>& X_CB, const std::optional<std::vector<model::GearId>>& engaged)
+    NetBuilder(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
+               const std::optional<std::vector<model::GearId>>& engaged)
         : m_project(project), m_poses(X_CB) {
         if (engaged)
             m_engaged = *engaged;
@@ -46,7 +49,9 @@ public:
     }
 
 private:
-    [[nodiscard]] Vec3 direction(std::size_t board, model::BoardAxis axis) const { return m_poses[board].linear().col(static_cast<int>(axis)); }
+    [[nodiscard]] Vec3 direction(std::size_t board, model::BoardAxis axis) const {
+        return m_poses[board].linear().col(static_cast<int>(axis));
+    }
     [[nodiscard]] Vec3 point(std::size_t board, const std::array<std::int64_t, 3>& um) const {
         return m_poses[board] * Vec3(base::umToMm(um[0]), base::umToMm(um[1]), base::umToMm(um[2]));
     }
@@ -60,7 +65,8 @@ private:
     void addShafts() {
         for (std::size_t b = 0; b < m_project.boards.size(); ++b)
             for (const model::Shaft& shaft : m_project.boards[b]->shafts) {
-                addThing({NetThing::Kind::Shaft, shaft.id.text, shaft.name.empty() ? "shaft " + shaft.id.text : shaft.name, static_cast<int>(b),
+                addThing({NetThing::Kind::Shaft, shaft.id.text,
+                          shaft.name.empty() ? "shaft " + shaft.id.text : shaft.name, static_cast<int>(b),
                           point(b, shaft.atUm), direction(b, shaft.axis), -1});
                 m_shafts.emplace(shaft.id.text, std::make_pair(&shaft, static_cast<int>(b)));
             }
@@ -79,19 +85,22 @@ private:
                 if (gear.kind == GearKind::Rack) {
                     net.axis = direction(b, gear.axis);
                     net.centre = point(b, gear.atUm) + net.axis * size.halfWidthMm;
-                    net.thing = addThing({NetThing::Kind::Rack, gear.id.text, describeGear(gear, nullptr), net.board, net.centre, net.axis, -1});
+                    net.thing = addThing({NetThing::Kind::Rack, gear.id.text, describeGear(gear, nullptr), net.board,
+                                          net.centre, net.axis, -1});
                 } else if (gear.kind == GearKind::Actuator) {
                     const NetThing on = m_net.things[static_cast<std::size_t>(thingOf(gear.shaft.text))];
                     net.axis = on.axis;
                     net.centre = on.origin + on.axis * (base::umToMm(gear.alongUm) + size.halfWidthMm);
-                    net.thing = addThing({NetThing::Kind::Screw, gear.id.text, describeGear(gear, &on), net.board, net.centre, net.axis, -1});
+                    net.thing = addThing({NetThing::Kind::Screw, gear.id.text, describeGear(gear, &on), net.board,
+                                          net.centre, net.axis, -1});
                 } else {
                     const int shaft = thingOf(gear.shaft.text);
                     const NetThing on = m_net.things[static_cast<std::size_t>(shaft)];
                     net.axis = on.axis;
                     net.centre = on.origin + on.axis * base::umToMm(gear.alongUm);
-                    net.thing =
-                        gear.isFixed() ? shaft : addThing({NetThing::Kind::Wheel, gear.id.text, describeGear(gear, &on), net.board, net.centre, net.axis, -1});
+                    net.thing = gear.isFixed() ? shaft
+                                               : addThing({NetThing::Kind::Wheel, gear.id.text, describeGear(gear, &on),
+                                                           net.board, net.centre, net.axis, -1});
                     if (gear.isFixed()) m_net.thingOf.emplace(gear.id.text, shaft);
                 }
                 m_net.gearOf.emplace(gear.id.text, static_cast<int>(m_net.gears.size()));
@@ -122,7 +131,8 @@ private:
 
     [[nodiscard]] const NetThing& thing(int index) const { return m_net.things[static_cast<std::size_t>(index)]; }
     [[nodiscard]] std::string nameOf(const NetGear& gear) const {
-        return describeGear(*gear.gear, gear.gear->kind == GearKind::Rack ? nullptr : &thing(thingOf(gear.gear->shaft.text)));
+        return describeGear(*gear.gear,
+                            gear.gear->kind == GearKind::Rack ? nullptr : &thing(thingOf(gear.gear->shaft.text)));
     }
 
     /// A relation between two things that need not be carried alike; none when it cannot be told.
@@ -131,7 +141,8 @@ private:
         if (carrierA == carrierB) return plain;
         if (carrierB >= 0 && thing(carrierB).carrier == carrierA) return makeCarried(plain, carrierB, {b});
         if (carrierA >= 0 && thing(carrierA).carrier == carrierB) return makeCarried(plain, carrierA, {a});
-        m_net.notes.push_back(thing(a).name + " and " + thing(b).name + " turn on different carriers: what joins them is not counted");
+        m_net.notes.push_back(thing(a).name + " and " + thing(b).name +
+                              " turn on different carriers: what joins them is not counted");
         return std::nullopt;
     }
 
@@ -144,7 +155,9 @@ private:
         std::sort(order.begin(), order.end(), [&](std::size_t i, std::size_t k) { return left(i) < left(k); });
         std::vector<std::pair<std::size_t, std::size_t>> near;
         for (std::size_t i = 0; i < order.size(); ++i)
-            for (std::size_t k = i + 1; k < order.size() && left(order[k]) <= m_net.gears[order[i]].centre.x() + reach(order[i]) + kLettingGoMm; ++k)
+            for (std::size_t k = i + 1; k < order.size() && left(order[k]) <= m_net.gears[order[i]].centre.x() +
+                                                                                  reach(order[i]) + kLettingGoMm;
+                 ++k)
                 near.push_back(std::minmax(order[i], order[k]));
         std::sort(near.begin(), near.end()); // as the wheels stand in the file
         for (const auto& [i, k] : near) addPair(i, k);
@@ -155,14 +168,18 @@ private:
         if (a.thing == b.thing || isOnSameShaft(a, b)) return;
         const auto mesh = judgePair(a, b);
         if (!mesh) return;
-        if (mesh->fit != Fit::Meshes) m_net.faults.push_back({static_cast<int>(i), static_cast<int>(k), mesh->fit, mesh->errorMm});
+        if (mesh->fit != Fit::Meshes)
+            m_net.faults.push_back({static_cast<int>(i), static_cast<int>(k), mesh->fit, mesh->errorMm});
         if (mesh->fit == Fit::Apart) return;
         noteOffAxis(a, b);
         noteOffAxis(b, a);
-        const auto row = relate({{{a.thing, makeRational(mesh->factorA), -1}, {b.thing, makeRational(mesh->factorB), -1}}}, a.thing, b.thing);
+        const auto row =
+            relate({{{a.thing, makeRational(mesh->factorA), -1}, {b.thing, makeRational(mesh->factorB), -1}}}, a.thing,
+                   b.thing);
         if (!row) return;
         const double play = kMeshPlayMm + kTwentyDegTwice * std::max(0.0, mesh->errorMm);
-        add({mesh->kind, nameOf(a) + " meshes with " + nameOf(b), {a.gear->id.text, b.gear->id.text}, mesh->errorMm}, *row, mesh->efficiency, 2 * play);
+        add({mesh->kind, nameOf(a) + " meshes with " + nameOf(b), {a.gear->id.text, b.gear->id.text}, mesh->errorMm},
+            *row, mesh->efficiency, 2 * play);
     }
     static bool isOnSameShaft(const NetGear& a, const NetGear& b) {
         return a.gear->kind != GearKind::Rack && b.gear->kind != GearKind::Rack &&
@@ -186,14 +203,16 @@ private:
             if (gear.kind == GearKind::Actuator) addActuator(gear);
             if (gear.loose && std::find(m_engaged.begin(), m_engaged.end(), gear.id) != m_engaged.end()) {
                 const int wheel = thingOf(gear.id.text), shaft = thingOf(gear.shaft.text);
-                add({RelationKind::Clutch, "the clutch fixes " + thing(wheel).name, {gear.id.text, gear.shaft.text}, 0}, makeTogether(wheel, shaft), {}, 0);
+                add({RelationKind::Clutch, "the clutch fixes " + thing(wheel).name, {gear.id.text, gear.shaft.text}, 0},
+                    makeTogether(wheel, shaft), {}, 0);
             }
         }
         for (const model::Loop& loop : board.loops) addLoop(loop);
         for (const model::Coupling& coupling : board.couplings) addCoupling(coupling);
         for (const model::Shaft& shaft : board.shafts)
             if (shaft.held)
-                add({RelationKind::Held, thing(thingOf(shaft.id.text)).name + " is held", {shaft.id.text}, 0}, makeHeld(thingOf(shaft.id.text)), {}, 0);
+                add({RelationKind::Held, thing(thingOf(shaft.id.text)).name + " is held", {shaft.id.text}, 0},
+                    makeHeld(thingOf(shaft.id.text)), {}, 0);
     }
 
     void addDifferential(const model::Gear& gear) {
@@ -217,9 +236,12 @@ private:
     /// mm for a turn; its thread holds like that of a worm.
     void addActuator(const model::Gear& gear) {
         const int rod = thingOf(gear.id.text), shaft = thingOf(gear.shaft.text);
-        add({RelationKind::Screw, thing(shaft).name + " turns the screw of " + thing(rod).name, {gear.id.text, gear.shaft.text}, 0},
-            {{{shaft, kActuatorLeadMm, -1}, {rod, -1, -1}}}, makeWormEfficiency(kActuatorLeadMm, base::kPi * kActuatorThreadMm, kActuatorEfficiency),
-            2 * kMeshPlayMm);
+        add({RelationKind::Screw,
+             thing(shaft).name + " turns the screw of " + thing(rod).name,
+             {gear.id.text, gear.shaft.text},
+             0},
+            {{{shaft, kActuatorLeadMm, -1}, {rod, -1, -1}}},
+            makeWormEfficiency(kActuatorLeadMm, base::kPi * kActuatorThreadMm, kActuatorEfficiency), 2 * kMeshPlayMm);
     }
 
     void addLoop(const model::Loop& loop) {
@@ -228,11 +250,13 @@ private:
             const NetGear &a = gear(loop.gears[i]), &b = gear(loop.gears[i + 1]);
             const double cosine = a.axis.dot(b.axis);
             if (std::abs(cosine) < 0.9999) {
-                m_net.notes.push_back(name + " " + loop.id.text + " runs between shafts that are not parallel: not counted");
+                m_net.notes.push_back(name + " " + loop.id.text +
+                                      " runs between shafts that are not parallel: not counted");
                 continue;
             }
             const bool same = (cosine > 0) != loop.crossed;
-            const Relation plain = same ? makeChain(a.thing, a.gear->teeth, b.thing, b.gear->teeth) : makeSpur(a.thing, a.gear->teeth, b.thing, b.gear->teeth);
+            const Relation plain = same ? makeChain(a.thing, a.gear->teeth, b.thing, b.gear->teeth)
+                                        : makeSpur(a.thing, a.gear->teeth, b.thing, b.gear->teeth);
             const auto row = relate(plain, a.thing, b.thing);
             if (!row) continue;
             const double efficiency = kChainEfficiency * kBearingEfficiency;
@@ -243,7 +267,9 @@ private:
                 *row, {efficiency, efficiency}, loop.belt ? 0 : 2 * kMeshPlayMm);
         }
     }
-    [[nodiscard]] const NetGear& gear(const model::GearId& id) const { return m_net.gears[static_cast<std::size_t>(m_net.gearOf.at(id.text))]; }
+    [[nodiscard]] const NetGear& gear(const model::GearId& id) const {
+        return m_net.gears[static_cast<std::size_t>(m_net.gearOf.at(id.text))];
+    }
 
     void addCoupling(const model::Coupling& coupling) {
         const int a = thingOf(coupling.a.text), b = thingOf(coupling.b.text);
@@ -251,13 +277,16 @@ private:
         if (std::abs(cosine) < std::cos(base::degToRad(coupling.universal ? kMostBendDeg + 0.05 : 0.5)))
             m_net.clashes.push_back({coupling.a.text, coupling.b.text,
                                      thing(a).name + " and " + thing(b).name + " are coupled at " +
-                                         base::formatAngle(base::radToDeg(std::acos(std::abs(cosine)))) + ", at most " + (coupling.universal ? "35°" : "0°") +
-                                         " runs",
+                                         base::formatAngle(base::radToDeg(std::acos(std::abs(cosine)))) + ", at most " +
+                                         (coupling.universal ? "35°" : "0°") + " runs",
                                      0});
         const auto row = relate(cosine >= 0 ? makeTogether(a, b) : makeSpur(a, 1, b, 1), a, b);
         if (!row) return;
-        add({RelationKind::Coupling, thing(a).name + " is coupled to " + thing(b).name, {coupling.id.text, coupling.a.text, coupling.b.text}, 0}, *row, {},
-            coupling.universal ? kUniversalPlayRad : 0);
+        add({RelationKind::Coupling,
+             thing(a).name + " is coupled to " + thing(b).name,
+             {coupling.id.text, coupling.a.text, coupling.b.text},
+             0},
+            *row, {}, coupling.universal ? kUniversalPlayRad : 0);
     }
 
     const model::Project& m_project;
@@ -282,15 +311,17 @@ int BoardNet::findGear(const std::string& id) const {
 }
 
 std::string describeGear(const model::Gear& gear, const NetThing* shaft) {
-    std::string text = gear.kind == GearKind::Spur   ? std::to_string(gear.teeth)
-                       : gear.kind == GearKind::Worm ? std::string("worm")
-                                                     : std::string(model::getGearKindName(gear.kind)) + " " + std::to_string(gear.teeth);
+    std::string text = gear.kind == GearKind::Spur ? std::to_string(gear.teeth)
+                       : gear.kind == GearKind::Worm
+                           ? std::string("worm")
+                           : std::string(model::getGearKindName(gear.kind)) + " " + std::to_string(gear.teeth);
     if (gear.loose) text = "loose " + text;
     if (shaft) text += " on " + shaft->name;
     return text;
 }
 
-BoardNet makeBoardNet(const model::Project& project, const std::vector<geometry::Pose>& X_CB, const std::optional<std::vector<model::GearId>>& engaged) {
+BoardNet makeBoardNet(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
+                      const std::optional<std::vector<model::GearId>>& engaged) {
     return NetBuilder(project, X_CB, engaged).run();
 }
 

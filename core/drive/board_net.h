@@ -1,9 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which train do the gear boards of a project make?
 //
-// Wheels mesh where their places say so: nothing about meshing is stored. Every board is taken with its pose in one common frame C, so that boards
-// in planes of any attitude mesh with each other. Lengths mm, axes unit vectors in C. What turns and how fast is train.h's business.
-// Rules of meshing (module 1, r = teeth/2; starting values of our parts): parallel shafts at rA + rB (inside a ring rA − rB); across, axes that
-// meet, with each wheel's middle plane the other's r and its own tooth face away from where they meet (double bevel 2 mm, crown 4 mm); a worm at 4 mm + r;
+// Wheels mesh where their places say so: nothing about meshing is stored. Every board is taken with its pose in one
+// common frame C, so that boards in planes of any attitude mesh with each other. Lengths mm, axes unit vectors in C.
+// What turns and how fast is train.h's business. Rules of meshing (module 1, r = teeth/2; starting values of our
+// parts): parallel shafts at rA + rB (inside a ring rA − rB); across, axes that meet, with each wheel's middle plane
+// the other's r and its own tooth face away from where they meet (double bevel 2 mm, crown 4 mm); a worm at 4 mm + r;
 // a rack at r. A wheel's middle planes may differ by less than half their widths together.
 #pragma once
 
@@ -18,8 +20,8 @@ namespace ivrant::drive {
 
 using geometry::Vec3;
 
-/// Something with one speed: a shaft with all that is fixed to it, a loose wheel, a case, a turntable; what moves along a line: a rack (teeth for
-/// each turn of the others), the rod of a linear actuator (mm for each turn).
+/// Something with one speed: a shaft with all that is fixed to it, a loose wheel, a case, a turntable; what moves along
+/// a line: a rack (teeth for each turn of the others), the rod of a linear actuator (mm for each turn).
 struct NetThing {
     enum class Kind { Shaft, Wheel, Rack, Screw } kind = Kind::Shaft;
     std::string id;             ///< of the shaft, or of the gear
@@ -77,7 +79,8 @@ struct ShaftSupport {
     double shortMm = 0;          ///< how much longer the shaft would have to be to reach all its wheels and holes
 };
 
-/// A wheel that stands still beside a turning part and meshes with one that goes round with it: the mesh opens as soon as it turns.
+/// A wheel that stands still beside a turning part and meshes with one that goes round with it: the mesh opens as soon
+/// as it turns.
 struct OffAxis {
     std::string idA, idB; ///< of the wheels
     std::string carrier;  ///< of the turning wheel
@@ -105,8 +108,8 @@ struct BoardNet {
 };
 
 // Starting values, not measured (part of the product's domain).
-inline constexpr double kSpurEfficiency = 0.92, kBevelEfficiency = 0.88, kCrownEfficiency = 0.85, kChainEfficiency = 0.90, kWormEfficiency = 0.30,
-                        kBearingEfficiency = 0.98;
+inline constexpr double kSpurEfficiency = 0.92, kBevelEfficiency = 0.88, kCrownEfficiency = 0.85,
+                        kChainEfficiency = 0.90, kWormEfficiency = 0.30, kBearingEfficiency = 0.98;
 inline constexpr double kActuatorEfficiency = 0.25;
 inline constexpr int kActuatorLeadMm = 4;  ///< for a turn
 inline constexpr double kMeshPlayMm = 0.2; ///< along the pitch line, at the right distance
@@ -114,7 +117,8 @@ inline constexpr double kMeshPlayMm = 0.2; ///< along the pitch line, at the rig
 /// "24 on Input", "loose double bevel 12 on Span". `shaft` may be null.
 [[nodiscard]] std::string describeGear(const model::Gear& gear, const NetThing* shaft);
 
-/// `engaged`: loose wheels fixed to their shafts. Empty option: as the selectors stand. O(wheels²) per board pair, with boxes first.
+/// `engaged`: loose wheels fixed to their shafts. Empty option: as the selectors stand. O(wheels²) per board pair, with
+/// boxes first.
 [[nodiscard]] BoardNet makeBoardNet(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
                                     const std::optional<std::vector<model::GearId>>& engaged = std::nullopt);
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/brick_bearings.h"
 
 #include <algorithm>
@@ -45,7 +46,8 @@ std::vector<double> BrickBearings::listAlong(int index, const model::Shaft& shaf
         const Vec3 offset = hole.at - start;
         const double along = offset.dot(axis);
         if (along < 0 || along > umToMm(shaft.lengthUm) || (offset - along * axis).norm() > kOffLineMm) continue;
-        if (std::none_of(found.begin(), found.end(), [&](double other) { return std::abs(other - along) < kSameMm; })) found.push_back(along);
+        if (std::none_of(found.begin(), found.end(), [&](double other) { return std::abs(other - along) < kSameMm; }))
+            found.push_back(along);
     }
     std::sort(found.begin(), found.end());
     return found;

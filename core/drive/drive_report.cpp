@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/drive_report.h"
 
 #include <algorithm>
@@ -13,8 +14,8 @@ constexpr std::size_t kMostProofs = 20; ///< of locked things looked at for the 
 /// One setting of the selectors.
 class PositionSolver {
 public:
-    PositionSolver(const model::Project& project, const BoardNet& net, const TrainMotion& motion, const std::vector<MotorState>& motors,
-                   const std::vector<int>& drivers, const DriveInputs& inputs)
+    PositionSolver(const model::Project& project, const BoardNet& net, const TrainMotion& motion,
+                   const std::vector<MotorState>& motors, const std::vector<int>& drivers, const DriveInputs& inputs)
         : m_project(project), m_net(net), m_motion(motion), m_motors(motors), m_drivers(drivers), m_inputs(inputs) {}
 
     PositionState run() {
@@ -22,7 +23,8 @@ public:
         state.freedom = m_motion.freedom();
         findLock(state);
         for (std::size_t b = 0; b < m_project.boards.size(); ++b)
-            for (const model::DriveFunction& function : m_project.boards[b]->functions) state.functions.push_back(calcFunction(function, static_cast<int>(b)));
+            for (const model::DriveFunction& function : m_project.boards[b]->functions)
+                state.functions.push_back(calcFunction(function, static_cast<int>(b)));
         return state;
     }
 
@@ -31,7 +33,8 @@ private:
     void findLock(PositionState& state) {
         for (std::size_t m = 0; m < m_motors.size(); ++m) {
             const int thing = m_motors[m].thing;
-            if (!m_motion.isLocked(thing) && std::find(m_motion.opposed.begin(), m_motion.opposed.end(), thing) != m_motion.opposed.end())
+            if (!m_motion.isLocked(thing) &&
+                std::find(m_motion.opposed.begin(), m_motion.opposed.end(), thing) != m_motion.opposed.end())
                 state.fighting.push_back(static_cast<int>(m));
         }
         std::vector<int> locked;
@@ -46,7 +49,8 @@ private:
             const bool held = std::any_of(proof.begin(), proof.end(), [&](const Share& share) {
                 return m_net.relations[static_cast<std::size_t>(share.relation)].kind == RelationKind::Held;
             });
-            const bool motor = std::any_of(m_motors.begin(), m_motors.end(), [&](const MotorState& m) { return m.thing == thing; });
+            const bool motor =
+                std::any_of(m_motors.begin(), m_motors.end(), [&](const MotorState& m) { return m.thing == thing; });
             if (held && !motor) continue;
             if (shortest.empty() || proof.size() < shortest.size()) shortest = std::move(proof);
             if (motor) break;
@@ -68,13 +72,16 @@ private:
         state.mmPerUnit = moved.mmPerUnit();
         state.locked = m_motion.isLocked(state.thing);
         const auto arm = m_inputs.armLoads.find(function.id);
-        const model::DriveFunction loaded = resolveLoad(function, arm == m_inputs.armLoads.end() ? nullptr : &arm->second);
+        const model::DriveFunction loaded =
+            resolveLoad(function, arm == m_inputs.armLoads.end() ? nullptr : &arm->second);
         state.hardest = calcHardest(loaded);
         for (std::size_t m = 0; m < m_motors.size(); ++m)
             if (const Rational ratio = m_motion.ratio(state.thing, m_motors[m].thing); sgn(ratio) != 0)
-                (turnsCarrierOf(state.thing, m_motors[m].thing) ? state.creep : state.motors).push_back({static_cast<int>(m), ratio, {}, false});
+                (turnsCarrierOf(state.thing, m_motors[m].thing) ? state.creep : state.motors)
+                    .push_back({static_cast<int>(m), ratio, {}, false});
         for (const auto& entry : m_motion.motions[static_cast<std::size_t>(state.thing)])
-            state.loose |= entry.first != state.thing && std::find(m_drivers.begin(), m_drivers.end(), entry.first) == m_drivers.end();
+            state.loose |= entry.first != state.thing &&
+                           std::find(m_drivers.begin(), m_drivers.end(), entry.first) == m_drivers.end();
         const double play = calcPlayRad(m_net.train, m_motion, state.thing, m_net.slack);
         state.playDeg = state.straight ? play * state.mmPerUnit / (2 * base::kPi) : base::radToDeg(play);
         if (!state.motors.empty() && !state.loose) calcWork(state, loaded);
@@ -82,21 +89,27 @@ private:
     }
 
     [[nodiscard]] bool turnsCarrierOf(int thing, int motor) const {
-        for (int at = m_net.things[static_cast<std::size_t>(thing)].carrier; at >= 0; at = m_net.things[static_cast<std::size_t>(at)].carrier)
+        for (int at = m_net.things[static_cast<std::size_t>(thing)].carrier; at >= 0;
+             at = m_net.things[static_cast<std::size_t>(at)].carrier)
             if (sgn(m_motion.ratio(at, motor)) != 0) return true;
         return false;
     }
 
-    /// Torque on a rack or rod as an ordinary thing: one unit of its speed stands for u mm, so F newton do as much as F·u/2π N·mm.
-    [[nodiscard]] static double toThing(const FunctionState& state, double nmm) { return state.straight ? nmm * state.mmPerUnit / (2 * base::kPi) : nmm; }
+    /// Torque on a rack or rod as an ordinary thing: one unit of its speed stands for u mm, so F newton do as much as
+    /// F·u/2π N·mm.
+    [[nodiscard]] static double toThing(const FunctionState& state, double nmm) {
+        return state.straight ? nmm * state.mmPerUnit / (2 * base::kPi) : nmm;
+    }
 
-    /// The train under 1 N·mm against the function's motion (`sign` 1) or with it (−1), its motors turning the way of the travel.
+    /// The train under 1 N·mm against the function's motion (`sign` 1) or with it (−1), its motors turning the way of
+    /// the travel.
     [[nodiscard]] base::Result<LoadResult> load(const FunctionState& state, double nmm, double motorRpm) const {
         LoadRequest request;
         request.efficiency = m_net.efficiency;
         const double sense = state.function->travel < 0 ? -1 : 1;
         for (const MotorShare& share : state.motors)
-            request.speedsRpm[m_motors[static_cast<std::size_t>(share.motor)].thing] = motorRpm * sense * sgn(share.ratio);
+            request.speedsRpm[m_motors[static_cast<std::size_t>(share.motor)].thing] =
+                motorRpm * sense * sgn(share.ratio);
         request.loadsNmm[state.thing] = -sense * toThing(state, nmm);
         return calcLoad(m_net.train, m_motion, request);
     }
@@ -132,9 +145,11 @@ private:
             share.known = motor.line != nullptr;
             all &= share.known;
             if (!share.known) continue;
-            share.point = calcWorkingPoint(*motor.line, batteryOf(i, state.hardest.nmm),
-                                           [&, up = up, down = down](double) { return atMotor(state.hardest.nmm, up, down); });
-            if (share.point.torqueNmm > 1e-9 && (!state.margin || share.point.margin < *state.margin)) state.margin = share.point.margin;
+            share.point =
+                calcWorkingPoint(*motor.line, batteryOf(i, state.hardest.nmm),
+                                 [&, up = up, down = down](double) { return atMotor(state.hardest.nmm, up, down); });
+            if (share.point.torqueNmm > 1e-9 && (!state.margin || share.point.margin < *state.margin))
+                state.margin = share.point.margin;
         }
         if (!all) return;
         const auto speedAt = [&](double nmm) {
@@ -142,12 +157,14 @@ private:
             for (std::size_t i = 0; i < pulls.size(); ++i) {
                 const MotorState& motor = m_motors[static_cast<std::size_t>(state.motors[i].motor)];
                 const double torque = atMotor(nmm, pulls[i].up, pulls[i].down);
-                sum += std::max(0.0, calcSpeedRpm(*motor.line, batteryOf(i, nmm), torque)) * std::abs(state.motors[i].ratio.get_d());
+                sum += std::max(0.0, calcSpeedRpm(*motor.line, batteryOf(i, nmm), torque)) *
+                       std::abs(state.motors[i].ratio.get_d());
             }
             return state.straight ? sum / 60 * state.mmPerUnit : sum; // mm/s or rpm
         };
         state.speed = speedAt(state.hardest.nmm);
-        state.travelS = calcTravelS(loaded, [&](double nmm) { return state.straight ? speedAt(nmm) : speedAt(nmm) * 6; }); // 1 rpm = 6°/s
+        state.travelS = calcTravelS(
+            loaded, [&](double nmm) { return state.straight ? speedAt(nmm) : speedAt(nmm) * 6; }); // 1 rpm = 6°/s
         findStrains(state);
     }
     static double atMotor(double nmm, double up, double down) { return nmm >= 0 ? nmm * up : -nmm * down; }
@@ -169,7 +186,8 @@ private:
             const RelationKind kind = m_net.relations[r].kind;
             if (kind != RelationKind::Mesh && kind != RelationKind::Worm && kind != RelationKind::RackMesh) continue;
             for (std::size_t k = 0; k < terms.size(); ++k) {
-                // Force along the pitch line = torque over half the teeth; a rack's and a worm's own follow from their fellow.
+                // Force along the pitch line = torque over half the teeth; a rack's and a worm's own follow from their
+                // fellow.
                 const double teeth = std::abs(terms[k].factor.get_d());
                 if ((kind == RelationKind::RackMesh || kind == RelationKind::Worm) && teeth < 7) continue;
                 const double force = std::abs(result->onTerms[r][k]) / (teeth / 2);
@@ -198,11 +216,13 @@ std::shared_ptr<const MotorLine> findLine(const DriveInputs& inputs, const std::
 std::vector<MotorState> listMotors(const model::Project& project, const BoardNet& net, const DriveInputs& inputs) {
     std::vector<MotorState> motors;
     for (const auto& board : project.boards)
-        for (const model::DriveMotor& motor : board->motors) motors.push_back({&motor, net.findThing(motor.shaft.text), findLine(inputs, motor.line)});
+        for (const model::DriveMotor& motor : board->motors)
+            motors.push_back({&motor, net.findThing(motor.shaft.text), findLine(inputs, motor.line)});
     return motors;
 }
 
-std::vector<int> listDrivers(const model::Project& project, const std::vector<MotorState>& motors, const BoardNet& net) {
+std::vector<int> listDrivers(const model::Project& project, const std::vector<MotorState>& motors,
+                             const BoardNet& net) {
     std::vector<int> drivers;
     drivers.reserve(motors.size());
     for (const MotorState& motor : motors) drivers.push_back(motor.thing);
@@ -216,11 +236,13 @@ std::vector<int> listDrivers(const model::Project& project, const std::vector<Mo
 }
 
 /// Loose wheels that are engaged when one selector stands at a position and the others as they are.
-std::vector<model::GearId> listEngaged(const model::Project& project, const model::Selector& moved, std::size_t position) {
+std::vector<model::GearId> listEngaged(const model::Project& project, const model::Selector& moved,
+                                       std::size_t position) {
     std::vector<model::GearId> engaged;
     for (const auto& board : project.boards)
         for (const model::Selector& selector : board->selectors) {
-            const auto& at = selector.positions[selector.id == moved.id ? position : static_cast<std::size_t>(selector.at)].engaged;
+            const auto& at =
+                selector.positions[selector.id == moved.id ? position : static_cast<std::size_t>(selector.at)].engaged;
             engaged.insert(engaged.end(), at.begin(), at.end());
         }
     return engaged;
@@ -228,14 +250,16 @@ std::vector<model::GearId> listEngaged(const model::Project& project, const mode
 
 } // namespace
 
-DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB, const DriveInputs& inputs) {
+DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
+                            const DriveInputs& inputs) {
     DriveReport report;
     report.battery = inputs.battery;
     report.net = makeBoardNet(project, X_CB);
     report.motors = listMotors(project, report.net, inputs);
     report.drivers = listDrivers(project, report.motors, report.net);
     report.motion = solveTrain(report.net.train, report.drivers);
-    const PositionState now = PositionSolver(project, report.net, report.motion, report.motors, report.drivers, inputs).run();
+    const PositionState now =
+        PositionSolver(project, report.net, report.motion, report.motors, report.drivers, inputs).run();
     for (const auto& board : project.boards)
         for (const model::Selector& selector : board->selectors)
             for (std::size_t p = 0; p < selector.positions.size(); ++p) {
@@ -255,14 +279,16 @@ DriveReport calcDriveReport(const model::Project& project, const std::vector<geo
         report.positions.push_back(now);
         report.positions.front().present = true;
     }
-    const auto present = std::find_if(report.positions.begin(), report.positions.end(), [](const PositionState& p) { return p.present; });
+    const auto present = std::find_if(report.positions.begin(), report.positions.end(),
+                                      [](const PositionState& p) { return p.present; });
     report.present = static_cast<int>(present - report.positions.begin());
     return report;
 }
 
 std::vector<double> calcShownSpeeds(const DriveReport& report) {
     std::map<int, double> given;
-    for (const auto& motor : report.motors) given[motor.thing] = motor.line ? calcSpeedRpm(*motor.line, report.battery, 0) : kByHandRpm;
+    for (const auto& motor : report.motors)
+        given[motor.thing] = motor.line ? calcSpeedRpm(*motor.line, report.battery, 0) : kByHandRpm;
     for (const auto& function : report.positions[static_cast<std::size_t>(report.present)].functions)
         for (const auto& share : function.motors)
             if (share.known) given[report.motors[static_cast<std::size_t>(share.motor)].thing] = share.point.rpm;

@@ -1,4 +1,6 @@
-// Everything there is to say about the gear boards of a project as they stand: freedom, ratios, locks, functions, selectors, working points.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Everything there is to say about the gear boards of a project as they stand: freedom, ratios, locks, functions,
+// selectors, working points.
 //
 // Pure: the same project and poses give the same report. Speeds rpm (racks mm/s), torques N·mm, power W.
 #pragma once
@@ -36,7 +38,8 @@ struct FunctionState {
     bool straight = false;          ///< a rack or a linear actuator: mm, N, mm/s
     double mmPerUnit = 0;           ///< NetThing::mmPerUnit
     std::vector<MotorShare> motors; ///< that move it
-    std::vector<MotorShare> creep;  ///< that move it only by turning what it stands on; they rest when its work is calculated
+    std::vector<MotorShare>
+        creep; ///< that move it only by turning what it stands on; they rest when its work is calculated
     bool locked = false, loose = false;
     Hardest hardest;
     double speed = 0;             ///< at the hardest, rpm or mm/s; 0 stalled or not driven
@@ -57,19 +60,21 @@ struct PositionState {
     bool present = false;
     int freedom = 0;
     std::vector<FunctionState> functions;
-    std::vector<int> fighting;        ///< motors whose speed others already give
-    std::vector<std::string> lock;    ///< why a driven thing cannot turn: one sentence for each relation of a smallest set
+    std::vector<int> fighting;     ///< motors whose speed others already give
+    std::vector<std::string> lock; ///< why a driven thing cannot turn: one sentence for each relation of a smallest set
     std::vector<std::string> lockIds; ///< the wheels and shafts of that set
 };
 
 struct DriveReport {
     BoardNet net;             ///< as the selectors stand
     TrainMotion motion;       ///< the same; motors' shafts first
-    std::vector<int> drivers; ///< things that motors turn, then functions that stay by their own friction; without motors the first shaft
+    std::vector<int> drivers; ///< things that motors turn, then functions that stay by their own friction; without
+                              ///< motors the first shaft
     std::vector<MotorState> motors;
-    Battery battery;                      ///< they run on
-    std::vector<PositionState> positions; ///< every position of every selector, others as they stand; one alone without selectors
-    int present = 0;                      ///< index of the first one that is present
+    Battery battery; ///< they run on
+    std::vector<PositionState>
+        positions;   ///< every position of every selector, others as they stand; one alone without selectors
+    int present = 0; ///< index of the first one that is present
 };
 
 /// What the boards do not say themselves.
@@ -79,10 +84,11 @@ struct DriveInputs {
     std::map<base::FunctionId, JointArm> armLoads; ///< of functions whose load is a joint of the model
 };
 
-[[nodiscard]] DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB, const DriveInputs& inputs = {});
+[[nodiscard]] DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
+                                          const DriveInputs& inputs = {});
 
-/// Speeds (rpm) of all things as the selectors stand: motors at the working point of the function they drive, others unloaded; without motors the
-/// first shaft at kByHandRpm.
+/// Speeds (rpm) of all things as the selectors stand: motors at the working point of the function they drive, others
+/// unloaded; without motors the first shaft at kByHandRpm.
 [[nodiscard]] std::vector<double> calcShownSpeeds(const DriveReport& report);
 inline constexpr double kByHandRpm = 30;
 

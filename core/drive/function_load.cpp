@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/function_load.h"
 
 #include <algorithm>
@@ -25,14 +26,18 @@ double calcLoadNmm(const model::DriveFunction& function, double done) {
     case LoadKind::Joint: return 0; // unresolved
     case LoadKind::Friction: return function.amount;
     case LoadKind::Lift: return sense * base::weightN(function.amount) * function.radiusMm;
-    case LoadKind::Arm: return sense * base::weightN(function.amount) * function.radiusMm * std::cos(base::degToRad(function.fromDeg + done));
+    case LoadKind::Arm:
+        return sense * base::weightN(function.amount) * function.radiusMm *
+               std::cos(base::degToRad(function.fromDeg + done));
     case LoadKind::Slope: {
         const double slope = base::degToRad(function.fromDeg);
-        return base::weightN(function.amount) * function.radiusMm * (std::sin(slope) + model::kRolling * std::cos(slope));
+        return base::weightN(function.amount) * function.radiusMm *
+               (std::sin(slope) + model::kRolling * std::cos(slope));
     }
     case LoadKind::Band: {
         if (function.radiusMm == 0) return function.amount + function.ratePerMm * std::abs(done);
-        return function.radiusMm * (function.amount + function.ratePerMm * function.radiusMm * base::degToRad(std::abs(done)));
+        return function.radiusMm *
+               (function.amount + function.ratePerMm * function.radiusMm * base::degToRad(std::abs(done)));
     }
     }
     return 0;
@@ -43,7 +48,8 @@ Hardest calcHardest(const model::DriveFunction& function) {
     std::vector<double> places{0, travel};
     if (function.load == model::LoadKind::Arm) { // level, upright and hanging within the travel
         const double low = std::min(0.0, travel) + function.fromDeg, high = std::max(0.0, travel) + function.fromDeg;
-        for (double angle = std::ceil(low / 90) * 90; angle <= high; angle += 90) places.push_back(angle - function.fromDeg);
+        for (double angle = std::ceil(low / 90) * 90; angle <= high; angle += 90)
+            places.push_back(angle - function.fromDeg);
     }
     Hardest hardest{-1e300, 0, 1e300};
     for (const double place : places) {
@@ -58,7 +64,8 @@ Hardest calcHardest(const model::DriveFunction& function) {
     return hardest;
 }
 
-std::optional<double> calcTravelS(const model::DriveFunction& function, const std::function<double(double nmm)>& speed) {
+std::optional<double> calcTravelS(const model::DriveFunction& function,
+                                  const std::function<double(double nmm)>& speed) {
     constexpr int kPieces = 200;
     if (function.travel == 0) return std::nullopt;
     double sum = 0;

@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What does a function's load ask over its travel, where is it hardest, and how long does the travel take?
 //
-// Torque N·mm at the function's own shaft (N·mm-like on a rack: force N times 1 mm for each mm), angles in degrees, positive against the motion in
-// the sense of the travel; negative: it pushes. Weights by standard gravity. Derivations: docs/derivations/drive.md.
+// Torque N·mm at the function's own shaft (N·mm-like on a rack: force N times 1 mm for each mm), angles in degrees,
+// positive against the motion in the sense of the travel; negative: it pushes. Weights by standard gravity.
+// Derivations: docs/derivations/drive.md.
 #pragma once
 
 #include <functional>
@@ -10,17 +12,19 @@
 
 namespace ivrant::drive {
 
-/// What a joint of the model asks for as a function of its value v (degrees): `nmm`·cos(v + `offsetDeg`), positive against growing values. Handed in by
-/// who knows the poses.
+/// What a joint of the model asks for as a function of its value v (degrees): `nmm`·cos(v + `offsetDeg`), positive
+/// against growing values. Handed in by who knows the poses.
 struct JointArm {
     double nmm = 0;
     double offsetDeg = 0;
 };
-/// The same function with its joint's load written as an arm; without `arm` nothing is asked. Other loads stay as they are.
+/// The same function with its joint's load written as an arm; without `arm` nothing is asked. Other loads stay as they
+/// are.
 [[nodiscard]] model::DriveFunction resolveLoad(model::DriveFunction function, const JointArm* arm);
 
-/// Torque against the motion at `done` of the travel (degrees or mm from its start). Lift: m·g·r; arm: m·g·r·cos(angle above level);
-/// slope: m·g·r·(sin α + kRolling·cos α); band: r·(F + rate·stretch), the stretch being the way of its end. With radius 0 a band pulls straight, as on a rack.
+/// Torque against the motion at `done` of the travel (degrees or mm from its start). Lift: m·g·r; arm: m·g·r·cos(angle
+/// above level); slope: m·g·r·(sin α + kRolling·cos α); band: r·(F + rate·stretch), the stretch being the way of its
+/// end. With radius 0 a band pulls straight, as on a rack.
 [[nodiscard]] double calcLoadNmm(const model::DriveFunction& function, double done);
 
 struct Hardest {
@@ -31,8 +35,9 @@ struct Hardest {
 /// Exact for all kinds of load (joints resolved); endless functions are looked at over a full turn.
 [[nodiscard]] Hardest calcHardest(const model::DriveFunction& function);
 
-/// Seconds for the travel when the function runs at `speed(torque)` (degrees or mm a second) at each torque. None when it stops on the way or has no
-/// travel. Simpson's rule on 200 pieces.
-[[nodiscard]] std::optional<double> calcTravelS(const model::DriveFunction& function, const std::function<double(double nmm)>& speed);
+/// Seconds for the travel when the function runs at `speed(torque)` (degrees or mm a second) at each torque. None when
+/// it stops on the way or has no travel. Simpson's rule on 200 pieces.
+[[nodiscard]] std::optional<double> calcTravelS(const model::DriveFunction& function,
+                                                const std::function<double(double nmm)>& speed);
 
 } // namespace ivrant::drive

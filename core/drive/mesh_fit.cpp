@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/mesh_fit.h"
 
 #include <algorithm>
@@ -71,8 +72,11 @@ std::vector<FitOffset> listNearestFits(double distanceMm, std::int64_t dxUm, std
         if (dxUm < 0) offset.dxUm = -offset.dxUm;
         if (dyUm < 0) offset.dyUm = -offset.dyUm;
     }
-    const auto away = [&](const FitOffset& offset) { return std::hypot(base::umToMm(offset.dxUm - dxUm), base::umToMm(offset.dyUm - dyUm)); };
-    std::stable_sort(found.begin(), found.end(), [&](const FitOffset& a, const FitOffset& b) { return away(a) < away(b); });
+    const auto away = [&](const FitOffset& offset) {
+        return std::hypot(base::umToMm(offset.dxUm - dxUm), base::umToMm(offset.dyUm - dyUm));
+    };
+    std::stable_sort(found.begin(), found.end(),
+                     [&](const FitOffset& a, const FitOffset& b) { return away(a) < away(b); });
     if (found.size() > most) found.resize(most);
     return found;
 }
@@ -82,8 +86,10 @@ std::vector<ToothPair> listPairs(std::int64_t dxUm, std::int64_t dyUm, const std
     std::vector<ToothPair> pairs;
     for (int a : teeth)
         for (int b : teeth)
-            if (const double error = distance - calcOutsideMm(a, b); a <= b && judgeFit(error) == Fit::Meshes) pairs.push_back({a, b, error});
-    std::stable_sort(pairs.begin(), pairs.end(), [](const ToothPair& a, const ToothPair& b) { return std::abs(a.errorMm) < std::abs(b.errorMm); });
+            if (const double error = distance - calcOutsideMm(a, b); a <= b && judgeFit(error) == Fit::Meshes)
+                pairs.push_back({a, b, error});
+    std::stable_sort(pairs.begin(), pairs.end(),
+                     [](const ToothPair& a, const ToothPair& b) { return std::abs(a.errorMm) < std::abs(b.errorMm); });
     return pairs;
 }
 

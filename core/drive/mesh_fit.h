@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which offsets on the grid let two wheels mesh, how far off is a given one, and which wheels fit a given offset?
 //
-// Parallel shafts mesh at half the sum of the tooth counts in mm (module 1, gears of our parts); wheels inside a ring at half the
-// difference. A little too near is pressed together, a little too far leaves play. Offsets in µm on the board, distances in mm.
-// Limits: domain of the product (starting values −0.10 and +0.25 mm); teeth let go altogether where their tips pass each other.
+// Parallel shafts mesh at half the sum of the tooth counts in mm (module 1, gears of our parts); wheels inside a ring
+// at half the difference. A little too near is pressed together, a little too far leaves play. Offsets in µm on the
+// board, distances in mm. Limits: domain of the product (starting values −0.10 and +0.25 mm); teeth let go altogether
+// where their tips pass each other.
 #pragma once
 
 #include <cstdint>
@@ -42,11 +44,14 @@ struct FitOffset {
     GridStep step = GridStep::Holes;
 };
 
-/// Every offset at which two wheels whose right distance is `distanceMm` (0 to 500) mesh; plainest step first, then the smallest error.
+/// Every offset at which two wheels whose right distance is `distanceMm` (0 to 500) mesh; plainest step first, then the
+/// smallest error.
 [[nodiscard]] std::vector<FitOffset> listFits(double distanceMm);
 
-/// The offsets that mesh nearest to where a wheel is now, seen from its fellow; at most `most`, nearest first, any sign.
-[[nodiscard]] std::vector<FitOffset> listNearestFits(double distanceMm, std::int64_t dxUm, std::int64_t dyUm, std::size_t most);
+/// The offsets that mesh nearest to where a wheel is now, seen from its fellow; at most `most`, nearest first, any
+/// sign.
+[[nodiscard]] std::vector<FitOffset> listNearestFits(double distanceMm, std::int64_t dxUm, std::int64_t dyUm,
+                                                     std::size_t most);
 
 struct ToothPair {
     int a = 0, b = 0; ///< a ≤ b

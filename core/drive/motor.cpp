@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/motor.h"
 
 #include <algorithm>
@@ -13,8 +14,9 @@ double slopeAPerNmm(const MotorLine& motor) { return (motor.stallA - motor.noLoa
 
 const std::vector<MotorLine>& getStartingMotors() {
     static const std::vector<MotorLine> kMotors{
-        {"motor small", 9, 300, 20, 0.05, 0.4},     {"motor medium", 9, 400, 60, 0.06, 0.9}, {"motor large", 9, 200, 200, 0.08, 1.4},
-        {"motor steering", 9, 100, 100, 0.06, 0.8}, {"hand crank", 9, 90, 400, 0, 0, true},
+        {"motor small", 9, 300, 20, 0.05, 0.4},  {"motor medium", 9, 400, 60, 0.06, 0.9},
+        {"motor large", 9, 200, 200, 0.08, 1.4}, {"motor steering", 9, 100, 100, 0.06, 0.8},
+        {"hand crank", 9, 90, 400, 0, 0, true},
     };
     return kMotors;
 }
@@ -33,14 +35,19 @@ const MotorLine* findStartingMotor(const std::string& name) {
 base::Status checkMotor(const MotorLine& motor, const Battery& battery) {
     const auto bad = [](const std::string& what) { return base::Error{"motor.value", what, ""}; };
     if (!(motor.ratedV > 0) || !std::isfinite(motor.ratedV)) return bad("the motor's rated voltage must be above 0 V");
-    if (!(motor.noLoadRpm > 0) || !std::isfinite(motor.noLoadRpm)) return bad("the motor's no-load speed must be above 0 rpm");
-    if (!(motor.stallNmm > 0) || !std::isfinite(motor.stallNmm)) return bad("the motor's stall torque must be above 0 N·mm");
+    if (!(motor.noLoadRpm > 0) || !std::isfinite(motor.noLoadRpm))
+        return bad("the motor's no-load speed must be above 0 rpm");
+    if (!(motor.stallNmm > 0) || !std::isfinite(motor.stallNmm))
+        return bad("the motor's stall torque must be above 0 N·mm");
     if (motor.byHand) return {};
     if (!(motor.noLoadA >= 0) || !(motor.stallA > motor.noLoadA) || !std::isfinite(motor.stallA))
         return bad("the motor's stall current must be above its no-load current");
-    if (!(battery.voltage > 0) || !std::isfinite(battery.voltage)) return bad("the battery's voltage must be above 0 V");
-    if (!(battery.innerOhm >= 0) || !std::isfinite(battery.innerOhm)) return bad("the battery's inner resistance must not be below 0 ohm");
-    if (!(battery.capacityMah >= 0) || !std::isfinite(battery.capacityMah)) return bad("the battery's capacity must not be below 0 mAh");
+    if (!(battery.voltage > 0) || !std::isfinite(battery.voltage))
+        return bad("the battery's voltage must be above 0 V");
+    if (!(battery.innerOhm >= 0) || !std::isfinite(battery.innerOhm))
+        return bad("the battery's inner resistance must not be below 0 ohm");
+    if (!(battery.capacityMah >= 0) || !std::isfinite(battery.capacityMah))
+        return bad("the battery's capacity must not be below 0 mAh");
     return {};
 }
 
@@ -61,7 +68,8 @@ double calcStallNmm(const MotorLine& motor, const Battery& battery) {
     return std::max(0.0, atRest / (1 / motor.stallNmm + battery.innerOhm * slopeAPerNmm(motor) / motor.ratedV));
 }
 
-WorkingPoint calcWorkingPoint(const MotorLine& motor, const Battery& battery, const std::function<double(double rpm)>& load) {
+WorkingPoint calcWorkingPoint(const MotorLine& motor, const Battery& battery,
+                              const std::function<double(double rpm)>& load) {
     if (const auto status = checkMotor(motor, battery); !status) throw std::invalid_argument(status.error().message);
     WorkingPoint point;
     point.stallNmm = calcStallNmm(motor, battery);

@@ -1,9 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where do motor, battery and load meet: how fast, with what current, how far from stalling, and for how long?
 //
-// A motor is a straight line from its no-load speed to its stall torque at rated voltage; less voltage moves the line down in
-// parallel. Current grows with torque in a straight line. The battery's voltage falls with current through its inner resistance.
-// Units: rpm, N·mm, A, V, Ω, mAh, minutes. Torque is that on the motor's own shaft, positive against its motion.
-// Source: the d.c. motor's characteristic (Fitzgerald, Electric Machinery, ch. 7); docs/derivations/drive.md.
+// A motor is a straight line from its no-load speed to its stall torque at rated voltage; less voltage moves the line
+// down in parallel. Current grows with torque in a straight line. The battery's voltage falls with current through its
+// inner resistance. Units: rpm, N·mm, A, V, Ω, mAh, minutes. Torque is that on the motor's own shaft, positive against
+// its motion. Source: the d.c. motor's characteristic (Fitzgerald, Electric Machinery, ch. 7);
+// docs/derivations/drive.md.
 #pragma once
 
 #include <functional>
@@ -41,7 +43,8 @@ struct Battery {
 /// By name, or null.
 [[nodiscard]] const MotorLine* findStartingMotor(const std::string& name);
 
-/// Error "motor.value": a voltage, speed, torque or current that is not above zero, a stall current not above the idle one, a resistance below zero.
+/// Error "motor.value": a voltage, speed, torque or current that is not above zero, a stall current not above the idle
+/// one, a resistance below zero.
 [[nodiscard]] base::Status checkMotor(const MotorLine& motor, const Battery& battery);
 
 struct WorkingPoint {
@@ -63,8 +66,10 @@ struct WorkingPoint {
 [[nodiscard]] double calcStallNmm(const MotorLine& motor, const Battery& battery);
 [[nodiscard]] double calcCurrentA(const MotorLine& motor, double torqueNmm);
 
-/// `load`: torque asked at a speed (rpm ≥ 0), not falling steeper than the motor's line. By bisection to 1e-9 of the no-load speed; a load that
-/// pushes the motor along runs it above its no-load speed. The motor must pass checkMotor, else std::invalid_argument.
-[[nodiscard]] WorkingPoint calcWorkingPoint(const MotorLine& motor, const Battery& battery, const std::function<double(double rpm)>& load);
+/// `load`: torque asked at a speed (rpm ≥ 0), not falling steeper than the motor's line. By bisection to 1e-9 of the
+/// no-load speed; a load that pushes the motor along runs it above its no-load speed. The motor must pass checkMotor,
+/// else std::invalid_argument.
+[[nodiscard]] WorkingPoint calcWorkingPoint(const MotorLine& motor, const Battery& battery,
+                                            const std::function<double(double rpm)>& load);
 
 } // namespace ivrant::drive

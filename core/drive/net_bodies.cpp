@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/net_bodies.h"
 
 #include <algorithm>
@@ -54,35 +55,42 @@ public:
             addSupport(m_rods[i]);
         }
         for (std::size_t i = 0; i < m_net.gears.size(); ++i)
-            for (std::size_t k = i + 1; k < m_net.gears.size(); ++k) checkWheels(static_cast<int>(i), static_cast<int>(k));
+            for (std::size_t k = i + 1; k < m_net.gears.size(); ++k)
+                checkWheels(static_cast<int>(i), static_cast<int>(k));
     }
 
 private:
     [[nodiscard]] std::string nameOf(const NetGear& gear) const {
         if (gear.gear->kind == GearKind::Rack) return describeGear(*gear.gear, nullptr);
-        return describeGear(*gear.gear, &m_net.things[static_cast<std::size_t>(m_net.findThing(gear.gear->shaft.text))]);
+        return describeGear(*gear.gear,
+                            &m_net.things[static_cast<std::size_t>(m_net.findThing(gear.gear->shaft.text))]);
     }
-    void clash(const std::string& idA, const std::string& idB, const std::string& a, const std::string& b, double depth) {
+    void clash(const std::string& idA, const std::string& idB, const std::string& a, const std::string& b,
+               double depth) {
         if (depth > kTouchMm) m_net.clashes.push_back({idA, idB, a + " runs into " + b, depth});
     }
     /// Turning bodies of different carriers change places; what is met in one position only is not looked at.
     [[nodiscard]] bool isFarCarried(int thingA, int thingB) const {
-        const int a = m_net.things[static_cast<std::size_t>(thingA)].carrier, b = m_net.things[static_cast<std::size_t>(thingB)].carrier;
+        const int a = m_net.things[static_cast<std::size_t>(thingA)].carrier,
+                  b = m_net.things[static_cast<std::size_t>(thingB)].carrier;
         return a != b && a >= 0 && b >= 0;
     }
 
     void checkRods(const Rod& a, const Rod& b) {
         if (isFarCarried(a.thing, b.thing)) return;
         if (const Vec3 between = b.start - a.start; between.norm() > a.length + b.length + model::kAxleMm) return;
-        const std::string &nameA = m_net.things[static_cast<std::size_t>(a.thing)].name, &nameB = m_net.things[static_cast<std::size_t>(b.thing)].name;
+        const std::string &nameA = m_net.things[static_cast<std::size_t>(a.thing)].name,
+                          &nameB = m_net.things[static_cast<std::size_t>(b.thing)].name;
         const double distance = segmentDistance(a, b);
         if (std::abs(a.axis.dot(b.axis)) > kParallel) { // ends of rods in one line may touch
             const Vec3 offset = b.start - a.start;
             const double along = offset.dot(a.axis), apart = (offset - along * a.axis).norm();
-            const double other = along + b.axis.dot(a.axis) * b.length, low = std::min(along, other), high = std::max(along, other);
+            const double other = along + b.axis.dot(a.axis) * b.length, low = std::min(along, other),
+                         high = std::max(along, other);
             const double shared = std::min(high, a.length) - std::max(low, 0.0);
             if (shared > kTouchMm && apart < model::kAxleMm)
-                clash(a.shaft->id.text, b.shaft->id.text, nameA, nameB, apart < kRodMm ? shared : model::kAxleMm - apart);
+                clash(a.shaft->id.text, b.shaft->id.text, nameA, nameB,
+                      apart < kRodMm ? shared : model::kAxleMm - apart);
             return;
         }
         if (isCoupled(a.shaft->id, b.shaft->id)) return;
@@ -97,22 +105,28 @@ private:
 
     void checkRodAndWheel(const Rod& rod, const NetGear& wheel) {
         const model::Gear& gear = *wheel.gear;
-        if (gear.kind == GearKind::Rack || gear.shaft == rod.shaft->id || gear.other == rod.shaft->id || isFarCarried(rod.thing, wheel.thing)) return;
+        if (gear.kind == GearKind::Rack || gear.shaft == rod.shaft->id || gear.other == rod.shaft->id ||
+            isFarCarried(rod.thing, wheel.thing))
+            return;
         const Vec3 offset = rod.start - wheel.centre;
         if (offset.norm() > rod.length + wheel.tipRadiusMm + wheel.halfWidthMm) return;
         const double cosine = rod.axis.dot(wheel.axis), hole = model::calcWheelSize(gear.kind, gear.teeth).holeRadiusMm;
         double depth = 0;
         if (std::abs(cosine) > kParallel) {
             const double along = offset.dot(wheel.axis), other = along + cosine * rod.length;
-            if (std::max(along, other) < -wheel.halfWidthMm + kTouchMm || std::min(along, other) > wheel.halfWidthMm - kTouchMm) return;
+            if (std::max(along, other) < -wheel.halfWidthMm + kTouchMm ||
+                std::min(along, other) > wheel.halfWidthMm - kTouchMm)
+                return;
             const double apart = (offset - along * wheel.axis).norm();
             if (apart + kRodMm <= hole + kTouchMm) return;
-            if (hole == 0 && apart < 0.25) return; // in line with it: its bore, or its shaft's neighbour, which the rods tell
+            if (hole == 0 && apart < 0.25)
+                return; // in line with it: its bore, or its shaft's neighbour, which the rods tell
             depth = wheel.tipRadiusMm + kRodMm - apart;
         } else {
             depth = crossingDepth(rod, wheel);
         }
-        clash(rod.shaft->id.text, gear.id.text, m_net.things[static_cast<std::size_t>(rod.thing)].name, nameOf(wheel), depth);
+        clash(rod.shaft->id.text, gear.id.text, m_net.things[static_cast<std::size_t>(rod.thing)].name, nameOf(wheel),
+              depth);
     }
     /// A rod that lies across a disc: how far into it, from the flat or from the rim, whichever is less.
     static double crossingDepth(const Rod& rod, const NetGear& wheel) {
@@ -149,7 +163,8 @@ private:
             if (isInHole(a, b, apart) || isInHole(b, a, apart)) return;
             depth = std::min(deep, a.tipRadiusMm + b.tipRadiusMm - apart);
         } else {
-            depth = std::min(crossingDepth(asRod(a), b), crossingDepth(asRod(b), a)); // by their hubs only: rims interleave where they mesh
+            depth = std::min(crossingDepth(asRod(a), b),
+                             crossingDepth(asRod(b), a)); // by their hubs only: rims interleave where they mesh
         }
         clash(a.gear->id.text, b.gear->id.text, nameOf(a), nameOf(b), depth);
     }
@@ -157,11 +172,16 @@ private:
         const double hole = model::calcWheelSize(outer.gear->kind, outer.gear->teeth).holeRadiusMm;
         return hole > 0 && apart + inner.tipRadiusMm <= hole + kTouchMm;
     }
-    static Rod asRod(const NetGear& gear) { return {nullptr, gear.thing, gear.centre - gear.axis * gear.halfWidthMm, gear.axis, 2 * gear.halfWidthMm}; }
+    static Rod asRod(const NetGear& gear) {
+        return {nullptr, gear.thing, gear.centre - gear.axis * gear.halfWidthMm, gear.axis, 2 * gear.halfWidthMm};
+    }
     /// Meshing, binding or skipping: told as such.
     [[nodiscard]] bool isPair(int i, int k) const {
-        if (std::any_of(m_net.faults.begin(), m_net.faults.end(), [&](const MeshFault& f) { return f.gearA == i && f.gearB == k; })) return true;
-        const std::string &a = m_net.gears[static_cast<std::size_t>(i)].gear->id.text, &b = m_net.gears[static_cast<std::size_t>(k)].gear->id.text;
+        if (std::any_of(m_net.faults.begin(), m_net.faults.end(),
+                        [&](const MeshFault& f) { return f.gearA == i && f.gearB == k; }))
+            return true;
+        const std::string &a = m_net.gears[static_cast<std::size_t>(i)].gear->id.text,
+                          &b = m_net.gears[static_cast<std::size_t>(k)].gear->id.text;
         return std::any_of(m_net.relations.begin(), m_net.relations.end(), [&](const NetRelation& r) {
             return (r.kind == RelationKind::Mesh || r.kind == RelationKind::Worm) && r.ids[0] == a && r.ids[1] == b;
         });
@@ -173,10 +193,12 @@ private:
         ShaftSupport support;
         support.shaft = rod.shaft->id.text;
         for (const std::int64_t along : rod.shaft->bearingsUm) support.holesMm.push_back(base::umToMm(along));
-        const bool inHole = rod.shaft->axis == model::BoardAxis::Out && findGridStep(std::abs(rod.shaft->atUm[0]), std::abs(rod.shaft->atUm[1])).has_value();
+        const bool inHole = rod.shaft->axis == model::BoardAxis::Out &&
+                            findGridStep(std::abs(rod.shaft->atUm[0]), std::abs(rod.shaft->atUm[1])).has_value();
         if (inHole)
             for (const std::int64_t wall : board.wallsUm)
-                if (const double along = base::umToMm(wall - rod.shaft->atUm[2]); along >= -kTouchMm && along <= rod.length + kTouchMm)
+                if (const double along = base::umToMm(wall - rod.shaft->atUm[2]);
+                    along >= -kTouchMm && along <= rod.length + kTouchMm)
                     support.holesMm.push_back(along);
         for (const double along : m_bricks.listAlong(thing.board, *rod.shaft)) {
             const auto near = [&](double hole) { return std::abs(hole - along) < kSameHoleMm; };
@@ -186,12 +208,16 @@ private:
         }
         std::sort(support.holesMm.begin(), support.holesMm.end());
         for (const NetGear& gear : m_net.gears) {
-            const bool on = gear.gear->shaft == rod.shaft->id && !gear.gear->isStraight() && gear.gear->kind != GearKind::Turntable;
+            const bool on =
+                gear.gear->shaft == rod.shaft->id && !gear.gear->isStraight() && gear.gear->kind != GearKind::Turntable;
             if (!on) continue;
             const double along = base::umToMm(gear.gear->alongUm);
             if (gear.gear->kind == GearKind::Differential) continue; // its sides end in it
-            support.shortMm = std::max({support.shortMm, along + gear.halfWidthMm - rod.length - 0.5, gear.halfWidthMm - along - 0.5});
-            if (!support.holesMm.empty()) support.overhangMm = std::max({support.overhangMm, along - support.holesMm.back(), support.holesMm.front() - along});
+            support.shortMm = std::max(
+                {support.shortMm, along + gear.halfWidthMm - rod.length - 0.5, gear.halfWidthMm - along - 0.5});
+            if (!support.holesMm.empty())
+                support.overhangMm =
+                    std::max({support.overhangMm, along - support.holesMm.back(), support.holesMm.front() - along});
         }
         m_net.supports.push_back(std::move(support));
     }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/net_mesh.h"
 
 #include <algorithm>
@@ -15,7 +16,8 @@ constexpr double kDeepestMm = -3; ///< across: nearer than this they are in each
 constexpr double kAsideMm = 1;    ///< axes that should meet, planes that should hold an axis
 
 bool hasOutsideTeeth(GearKind kind) {
-    return kind == GearKind::Spur || kind == GearKind::Bevel || kind == GearKind::Differential || kind == GearKind::Turntable;
+    return kind == GearKind::Spur || kind == GearKind::Bevel || kind == GearKind::Differential ||
+           kind == GearKind::Turntable;
 }
 bool isBevel(GearKind kind) { return kind == GearKind::Bevel || kind == GearKind::Differential; }
 
@@ -82,18 +84,22 @@ std::optional<PairMesh> judgeAcross(const NetGear& a, const NetGear& b, double a
     if (low < kDeepestMm || judgeFit(high) == Fit::Apart) return std::nullopt;
     const double worse = judgeFit(low) == Fit::Binds ? low : high;
     const Vec3 meeting = a.centre + a.axis * alongA;
-    const Vec3 contact = meeting - a.axis * signOf(alongA) * b.pitchRadiusMm - b.axis * signOf(alongB) * a.pitchRadiusMm;
+    const Vec3 contact =
+        meeting - a.axis * signOf(alongA) * b.pitchRadiusMm - b.axis * signOf(alongB) * a.pitchRadiusMm;
     const bool crown = a.gear->kind == GearKind::Crown || b.gear->kind == GearKind::Crown;
     return makeMesh(a, b, worse, contact, crown ? kCrownEfficiency : kBevelEfficiency);
 }
 
 /// `a` is the worm.
-std::optional<PairMesh> judgeWorm(const NetGear& a, const NetGear& b, const Vec3& normal, double apart, double alongA, double alongB) {
-    if (!hasOutsideTeeth(b.gear->kind) || std::abs(alongB) > kAsideMm || std::abs(alongA) > a.halfWidthMm) return std::nullopt;
+std::optional<PairMesh> judgeWorm(const NetGear& a, const NetGear& b, const Vec3& normal, double apart, double alongA,
+                                  double alongB) {
+    if (!hasOutsideTeeth(b.gear->kind) || std::abs(alongB) > kAsideMm || std::abs(alongA) > a.halfWidthMm)
+        return std::nullopt;
     const double error = std::abs(apart) - (a.pitchRadiusMm + b.pitchRadiusMm);
     if (error < kDeepestMm || judgeFit(error) == Fit::Apart) return std::nullopt;
     const Vec3 contact = b.centre - normal * signOf(apart) * b.pitchRadiusMm;
-    const Vec3 thread = a.gear->leftHand ? a.axis : Vec3(-a.axis); // held along its axis, a right-handed thread runs backwards
+    const Vec3 thread =
+        a.gear->leftHand ? a.axis : Vec3(-a.axis); // held along its axis, a right-handed thread runs backwards
     PairMesh mesh;
     mesh.kind = RelationKind::Worm;
     mesh.errorMm = error;
@@ -106,8 +112,11 @@ std::optional<PairMesh> judgeWorm(const NetGear& a, const NetGear& b, const Vec3
 }
 
 /// `a` is the rack.
-std::optional<PairMesh> judgeRack(const NetGear& a, const NetGear& b, const Vec3& normal, double apart, double alongA, double alongB) {
-    if (!hasOutsideTeeth(b.gear->kind) || std::abs(alongA) > a.halfWidthMm || std::abs(alongB) > b.halfWidthMm + 4 - kSlabMm) return std::nullopt;
+std::optional<PairMesh> judgeRack(const NetGear& a, const NetGear& b, const Vec3& normal, double apart, double alongA,
+                                  double alongB) {
+    if (!hasOutsideTeeth(b.gear->kind) || std::abs(alongA) > a.halfWidthMm ||
+        std::abs(alongB) > b.halfWidthMm + 4 - kSlabMm)
+        return std::nullopt;
     const double error = std::abs(apart) - b.pitchRadiusMm;
     if (error < kDeepestMm || judgeFit(error) == Fit::Apart) return std::nullopt;
     const Vec3 contact = b.centre - normal * signOf(apart) * b.pitchRadiusMm;

@@ -1,4 +1,6 @@
-// Do these two wheels mesh where they are, how far off, and with what factors? Part of board_net.h; for use inside core/drive.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Do these two wheels mesh where they are, how far off, and with what factors? Part of board_net.h; for use inside
+// core/drive.
 #pragma once
 
 #include "core/drive/board_net.h"

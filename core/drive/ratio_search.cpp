@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/ratio_search.h"
 
 #include <algorithm>
@@ -16,7 +17,9 @@ struct Kind { ///< all pairs of one ratio
     bool worm = false;
 };
 
-double distanceMm(const Stage& stage) { return stage.worm ? (kWormDiameterMm + stage.driven) / 2 : calcOutsideMm(stage.driver, stage.driven); }
+double distanceMm(const Stage& stage) {
+    return stage.worm ? (kWormDiameterMm + stage.driven) / 2 : calcOutsideMm(stage.driver, stage.driven);
+}
 
 std::optional<FitOffset> findPlainest(double distance, GridStep coarsest) {
     for (const FitOffset& fit : listFits(distance))
@@ -52,7 +55,8 @@ std::vector<Kind> listKinds(const RatioWish& wish) {
             if (count > 0) add({1, z, true, {}});
     std::vector<Kind> list;
     for (auto& entry : kinds) {
-        std::stable_sort(entry.second.pairs.begin(), entry.second.pairs.end(), [](const Stage& a, const Stage& b) { return distanceMm(a) < distanceMm(b); });
+        std::stable_sort(entry.second.pairs.begin(), entry.second.pairs.end(),
+                         [](const Stage& a, const Stage& b) { return distanceMm(a) < distanceMm(b); });
         list.push_back(std::move(entry.second));
     }
     return list;
@@ -60,13 +64,16 @@ std::vector<Kind> listKinds(const RatioWish& wish) {
 
 class Search {
 public:
-    explicit Search(const RatioWish& wish) : m_wish(wish), m_kinds(listKinds(wish)), m_stock(wish.stock.begin(), wish.stock.end()) {}
+    explicit Search(const RatioWish& wish)
+        : m_wish(wish), m_kinds(listKinds(wish)), m_stock(wish.stock.begin(), wish.stock.end()) {}
 
     RatioResult run() {
         for (std::size_t k = 0; k < m_kinds.size(); ++k) (m_kinds[k].worm ? m_worms : m_spurs).push_back(k);
-        std::sort(m_spurs.begin(), m_spurs.end(), [&](std::size_t a, std::size_t b) { return m_kinds[a].value < m_kinds[b].value; });
+        std::sort(m_spurs.begin(), m_spurs.end(),
+                  [&](std::size_t a, std::size_t b) { return m_kinds[a].value < m_kinds[b].value; });
         for (int stages = 1; stages <= m_wish.mostStages; ++stages)
-            for (int worms = m_wish.holds == true ? 1 : 0; worms <= (m_worms.empty() || m_wish.holds == false ? 0 : 1); ++worms) {
+            for (int worms = m_wish.holds == true ? 1 : 0; worms <= (m_worms.empty() || m_wish.holds == false ? 0 : 1);
+                 ++worms) {
                 if (m_wish.reversed && worms == 0 && (stages % 2 == 1) != *m_wish.reversed) continue;
                 if (worms == 0)
                     choose(stages, 0, 1.0);
@@ -96,7 +103,8 @@ private:
             return;
         }
         const auto first = m_spurs.begin() + static_cast<std::ptrdiff_t>(from);
-        const double low = m_wish.ratio * (1 - m_wish.tolerance) * (1 - 1e-12), high = m_wish.ratio * (1 + m_wish.tolerance) * (1 + 1e-12);
+        const double low = m_wish.ratio * (1 - m_wish.tolerance) * (1 - 1e-12),
+                     high = m_wish.ratio * (1 + m_wish.tolerance) * (1 + 1e-12);
         const auto below = [&](std::size_t kind, double wanted) { return product * m_kinds[kind].value < wanted; };
         auto at = std::lower_bound(first, m_spurs.end(), low, below);
         // Also the neighbour below, for the nearest when nothing is within.
@@ -140,7 +148,8 @@ private:
         pickFrom(kinds, 0, left, now, best);
         return best;
     }
-    bool pickFrom(const std::vector<std::size_t>& kinds, std::size_t at, std::map<int, int>& left, FoundTrain& now, FoundTrain& best) const {
+    bool pickFrom(const std::vector<std::size_t>& kinds, std::size_t at, std::map<int, int>& left, FoundTrain& now,
+                  FoundTrain& best) const {
         if (at == kinds.size()) {
             best = now;
             return true; // pairs are tried shortest first
@@ -191,7 +200,10 @@ private:
         RatioResult result;
         std::vector<std::pair<double, Fraction>> order;
         for (const auto& entry : m_hits)
-            order.emplace_back(std::abs(static_cast<double>(entry.first.first) / static_cast<double>(entry.first.second) / m_wish.ratio - 1), entry.first);
+            order.emplace_back(std::abs(static_cast<double>(entry.first.first) /
+                                            static_cast<double>(entry.first.second) / m_wish.ratio -
+                                        1),
+                               entry.first);
         std::sort(order.begin(), order.end());
         for (const auto& entry : order) {
             if (result.groups.size() >= m_wish.most) break;
@@ -218,7 +230,8 @@ base::Result<RatioResult> searchRatios(const RatioWish& wish) {
     if (!(wish.tolerance >= 0 && wish.tolerance <= 1)) return bad("the tolerance must be between 0 and 100 %");
     if (wish.mostStages < 1 || wish.mostStages > 4) return bad("one to four stages can be searched");
     for (const auto& [teeth, count] : wish.stock)
-        if (teeth < 4 || teeth > 200 || count < 0) return bad("a wheel of " + std::to_string(teeth) + " teeth cannot be searched with");
+        if (teeth < 4 || teeth > 200 || count < 0)
+            return bad("a wheel of " + std::to_string(teeth) + " teeth cannot be searched with");
     return Search(wish).run();
 }
 

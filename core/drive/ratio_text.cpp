@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/ratio_text.h"
 
 #include <cmath>
@@ -32,7 +33,8 @@ base::Status parseStock(const std::string& text, RatioWish& wish) {
         if (!any) wish.worms = 0;
         const auto colon = entry.find(':');
         const std::string wheel = entry.substr(0, colon);
-        const auto count = colon == std::string::npos ? base::Result<double>(1.0) : base::parseNumber(entry.substr(colon + 1));
+        const auto count =
+            colon == std::string::npos ? base::Result<double>(1.0) : base::parseNumber(entry.substr(colon + 1));
         const auto teeth = wheel == "worm" ? base::Result<double>(1.0) : base::parseNumber(wheel);
         if (!isCount(count, 10'000) || !isCount(teeth, 1000))
             return Error{"ratio.wish", "'" + entry + "' is no wheel with a count, such as 8:4 or worm:1", text};

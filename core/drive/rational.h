@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Exact fractions, as ratios of a train are told: "1:105", "-3:5", "0.0095".
 //
 // GMP's mpq_class, always in lowest terms. Comparisons and arithmetic are exact; text is for the person.

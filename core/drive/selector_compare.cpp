@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/selector_compare.h"
 
 #include <algorithm>
@@ -39,7 +40,8 @@ std::optional<SelectorComparison> compareSelector(const model::Project& project,
         }
         built.together = std::max(built.together, static_cast<int>(busy.size()));
     }
-    built.functions = static_cast<int>(std::count_if(motorOf.begin(), motorOf.end(), [](int motor) { return motor >= 0; }));
+    built.functions =
+        static_cast<int>(std::count_if(motorOf.begin(), motorOf.end(), [](int motor) { return motor >= 0; }));
     if (built.functions == 0 || built.functions <= built.motors) return std::nullopt;
 
     DriveCount& each = both.oneEach;

@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // One motor for each function, or fewer motors and a selector: how do the two compare?
 //
-// Counted from the report of one way of building; the other side is counted out of it, not laid out: every function that is driven gets a motor of the
-// kind that drives it now, clutch wheels become fixed ones, selectors and driving rings go. Masses of parts as computed from their shapes. Grams.
+// Counted from the report of one way of building; the other side is counted out of it, not laid out: every function
+// that is driven gets a motor of the kind that drives it now, clutch wheels become fixed ones, selectors and driving
+// rings go. Masses of parts as computed from their shapes. Grams.
 #pragma once
 
 #include "core/drive/drive_report.h"
@@ -23,6 +25,7 @@ struct SelectorComparison {
 };
 
 /// None when no motor drives anything, or when every function has its motor already.
-[[nodiscard]] std::optional<SelectorComparison> compareSelector(const model::Project& project, const DriveReport& report);
+[[nodiscard]] std::optional<SelectorComparison> compareSelector(const model::Project& project,
+                                                                const DriveReport& report);
 
 } // namespace ivrant::drive

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/strand_turn.h"
 
 #include <cmath>
@@ -7,7 +8,8 @@
 namespace ivrant::drive {
 
 double calcStrandTurnDeg(const model::Strand& strand) {
-    const double off = base::umToMm(strand.offUm), gap = base::umToMm(strand.gapUm), slack = base::umToMm(strand.slackUm);
+    const double off = base::umToMm(strand.offUm), gap = base::umToMm(strand.gapUm),
+                 slack = base::umToMm(strand.slackUm);
     if (off <= 0) return kMostTwistDeg;
     const double chord = std::sqrt((gap + slack) * (gap + slack) - gap * gap);
     if (chord >= 2 * off) return 180;

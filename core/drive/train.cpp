@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/train.h"
 
 #include <algorithm>
@@ -7,7 +8,9 @@
 namespace ivrant::drive {
 namespace {
 
-Relation makePair(int a, const Rational& factorA, int b, const Rational& factorB) { return {{{a, factorA, -1}, {b, factorB, -1}}}; }
+Relation makePair(int a, const Rational& factorA, int b, const Rational& factorB) {
+    return {{{a, factorA, -1}, {b, factorB, -1}}};
+}
 
 Rational teeth(long z) {
     if (z <= 0) throw std::invalid_argument("a wheel needs at least one tooth");
@@ -35,7 +38,8 @@ Motion gather(const Relation& relation) {
 /// The elimination, kept so that it can be run backwards for a proof.
 class Elimination {
 public:
-    Elimination(const Train& train, const std::vector<int>& driven) : m_motions(static_cast<std::size_t>(train.things)) {
+    Elimination(const Train& train, const std::vector<int>& driven)
+        : m_motions(static_cast<std::size_t>(train.things)) {
         m_known.assign(m_motions.size(), 0);
         std::vector<std::vector<int>> relationsOf(m_motions.size());
         for (const Relation& relation : train.relations) {
@@ -48,7 +52,8 @@ public:
         m_used.assign(m_rows.size(), 0);
         for (std::size_t r = 0; r < m_rows.size(); ++r) {
             m_unknown[r] = static_cast<int>(m_rows[r].size());
-            for (const auto& entry : m_rows[r]) relationsOf[static_cast<std::size_t>(entry.first)].push_back(static_cast<int>(r));
+            for (const auto& entry : m_rows[r])
+                relationsOf[static_cast<std::size_t>(entry.first)].push_back(static_cast<int>(r));
         }
         m_relationsOf = std::move(relationsOf);
         for (std::size_t r = 0; r < m_rows.size(); ++r) note(static_cast<int>(r));
@@ -115,11 +120,14 @@ private:
             const int relation = m_ready.front();
             m_ready.pop_front();
             const Motion& row = m_rows[static_cast<std::size_t>(relation)];
-            const auto open = std::find_if(row.begin(), row.end(), [&](const auto& entry) { return !m_known[static_cast<std::size_t>(entry.first)]; });
+            const auto open = std::find_if(row.begin(), row.end(), [&](const auto& entry) {
+                return !m_known[static_cast<std::size_t>(entry.first)];
+            });
             if (open == row.end()) continue; // became a leftover in the meantime
             Motion motion;
             for (const auto& [thing, factor] : row)
-                if (thing != open->first) addTo(motion, m_motions[static_cast<std::size_t>(thing)], -factor / open->second);
+                if (thing != open->first)
+                    addTo(motion, m_motions[static_cast<std::size_t>(thing)], -factor / open->second);
             m_motions[static_cast<std::size_t>(open->first)] = std::move(motion);
             m_steps.push_back({open->first, relation});
             m_used[static_cast<std::size_t>(relation)] = 1; // it served to find this one, so it binds nothing more
@@ -184,9 +192,15 @@ private:
 
 Relation makeSpur(int a, long zA, int b, long zB) { return makePair(a, teeth(zA), b, teeth(zB)); }
 Relation makeChain(int a, long zA, int b, long zB) { return makePair(a, teeth(zA), b, -teeth(zB)); }
-Relation makeBevel(int a, long zA, int b, long zB, bool sameSense) { return sameSense ? makeChain(a, zA, b, zB) : makeSpur(a, zA, b, zB); }
-Relation makeWorm(int worm, long starts, int wheel, long z, bool rightHand) { return makeBevel(worm, starts, wheel, z, rightHand); }
-Relation makeDifferential(int housing, int left, int right) { return makeCarried(makeSpur(left, 1, right, 1), housing); }
+Relation makeBevel(int a, long zA, int b, long zB, bool sameSense) {
+    return sameSense ? makeChain(a, zA, b, zB) : makeSpur(a, zA, b, zB);
+}
+Relation makeWorm(int worm, long starts, int wheel, long z, bool rightHand) {
+    return makeBevel(worm, starts, wheel, z, rightHand);
+}
+Relation makeDifferential(int housing, int left, int right) {
+    return makeCarried(makeSpur(left, 1, right, 1), housing);
+}
 Relation makeTogether(int a, int b) { return makePair(a, 1, b, -1); }
 Relation makeHeld(int thing) { return {{{thing, 1, -1}}}; }
 
@@ -214,8 +228,9 @@ std::vector<double> TrainMotion::speeds(const std::map<int, double>& given) cons
 std::vector<int> TrainMotion::listLoose(const std::vector<int>& driven) const {
     std::vector<int> loose;
     for (std::size_t i = 0; i < motions.size(); ++i)
-        if (std::any_of(motions[i].begin(), motions[i].end(),
-                        [&](const auto& entry) { return std::find(driven.begin(), driven.end(), entry.first) == driven.end(); }))
+        if (std::any_of(motions[i].begin(), motions[i].end(), [&](const auto& entry) {
+                return std::find(driven.begin(), driven.end(), entry.first) == driven.end();
+            }))
             loose.push_back(static_cast<int>(i));
     return loose;
 }
@@ -256,7 +271,8 @@ std::vector<Share> proveZero(const Train& train, const Motion& combination) {
         addTo(shares, bound.of, factor);
     }
     if (!reduced.empty()) return {};
-    for (const auto& [relation, factor] : shares) addTo(target, elimination.rows()[static_cast<std::size_t>(relation)], -factor);
+    for (const auto& [relation, factor] : shares)
+        addTo(target, elimination.rows()[static_cast<std::size_t>(relation)], -factor);
     for (auto step = elimination.steps().rbegin(); step != elimination.steps().rend(); ++step) {
         const auto found = target.find(step->thing);
         if (found == target.end()) continue;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/train_load.h"
 
 #include <Eigen/SparseLU>
@@ -16,7 +17,8 @@ using Matrix = Eigen::SparseMatrix<double>;
 class LoadSolver {
 public:
     LoadSolver(const Train& train, const TrainMotion& motion, const LoadRequest& request)
-        : m_train(train), m_motion(motion), m_request(request), m_column(train.relations.size(), -1), m_spare(train.relations.size(), 0) {
+        : m_train(train), m_motion(motion), m_request(request), m_column(train.relations.size(), -1),
+          m_spare(train.relations.size(), 0) {
         for (int relation : motion.redundant) m_spare[static_cast<std::size_t>(relation)] = 1;
         int column = 0;
         for (std::size_t r = 0; r < train.relations.size(); ++r)
@@ -28,7 +30,8 @@ public:
     }
 
     base::Result<LoadResult> run() {
-        if (m_columns != m_train.things) return base::Error{"drive.load", "the train's equations do not match its shafts", ""};
+        if (m_columns != m_train.things)
+            return base::Error{"drive.load", "the train's equations do not match its shafts", ""};
         for (int round = 0; round < kMostRounds; ++round) {
             if (!solve()) return base::Error{"drive.load", "the load has no path through the train", ""};
             if (!turnFlow()) {
@@ -78,7 +81,8 @@ private:
             const auto& terms = m_train.relations[r].terms;
             const Efficiency& efficiency = m_request.efficiency[r];
             for (std::size_t t = 0; t < terms.size(); ++t) {
-                // Without the gain: a worm that is pushed back gives a negative one, which would turn the sign it is found by.
+                // Without the gain: a worm that is pushed back gives a negative one, which would turn the sign it is
+                // found by.
                 const double power = terms[t].factor.get_d() * m_unknowns(m_column[r]) * relativeSpeed(terms[t]);
                 double gain = 1;
                 if (power > 0) gain = terms.size() == 2 && t == 0 ? efficiency.backward : efficiency.forward;
@@ -92,7 +96,9 @@ private:
     void finish() {
         LoadResult& result = m_result;
         std::vector<double> passing(static_cast<std::size_t>(m_train.things), 0.0);
-        const auto pass = [&](int thing, double amount) { passing[static_cast<std::size_t>(thing)] += std::abs(amount) / 2; };
+        const auto pass = [&](int thing, double amount) {
+            passing[static_cast<std::size_t>(thing)] += std::abs(amount) / 2;
+        };
         for (std::size_t r = 0; r < m_train.relations.size(); ++r) {
             auto& list = result.onTerms.emplace_back();
             double sum = 0;
@@ -150,7 +156,8 @@ double calcPlayRad(const Train& train, const TrainMotion& motion, int output, co
     }
     double sum = 0;
     for (const Share& share : proveZero(train, combination))
-        if (static_cast<std::size_t>(share.relation) < slack.size()) sum += std::abs(share.factor.get_d()) * slack[static_cast<std::size_t>(share.relation)];
+        if (static_cast<std::size_t>(share.relation) < slack.size())
+            sum += std::abs(share.factor.get_d()) * slack[static_cast<std::size_t>(share.relation)];
     return sum;
 }
 

@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which rack and pinion, or which screw, moves something so far, and what does its shaft have to do for it?
 //
-// Rack: π·z mm for each turn of a pinion of z teeth, torque = force·z/2 over the efficiency of the mesh. Linear actuator: lead mm for each turn,
-// torque = force·lead/(2π·η). mm, N, N·mm, s, rpm. Source: work of the force = work of the torque over a turn; docs/derivations/drive.md.
+// Rack: π·z mm for each turn of a pinion of z teeth, torque = force·z/2 over the efficiency of the mesh. Linear
+// actuator: lead mm for each turn, torque = force·lead/(2π·η). mm, N, N·mm, s, rpm. Source: work of the force = work of
+// the torque over a turn; docs/derivations/drive.md.
 #pragma once
 
 #include <optional>
@@ -30,8 +32,8 @@ struct TravelOption {
     std::optional<double> rpm; ///< of its shaft for the wanted time
 };
 
-/// Actuators whose stroke is long enough, shortest first, then racks with each spur pinion up to 40 teeth, smallest first; racks longer than
-/// 13 pitches are put together of several. Error "travel.wish".
+/// Actuators whose stroke is long enough, shortest first, then racks with each spur pinion up to 40 teeth, smallest
+/// first; racks longer than 13 pitches are put together of several. Error "travel.wish".
 base::Result<std::vector<TravelOption>> listTravels(const TravelWish& wish);
 
 } // namespace ivrant::drive

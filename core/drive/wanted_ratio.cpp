@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/wanted_ratio.h"
 
 #include <cmath>
@@ -28,9 +29,10 @@ base::Result<double> calcRatioForSpeed(const LoadedMotor& loaded, double rpm) {
     if (!(bend > 1e-12)) return rpm / line.quickest;
     const double inside = line.quickest * line.quickest - 4 * bend * rpm;
     if (inside < 0)
-        return Error{
-            "ratio.slow",
-            "no ratio turns that load so fast with this motor: " + base::formatNumber(line.quickest * line.quickest / (4 * bend), 1) + " rpm is the most", ""};
+        return Error{"ratio.slow",
+                     "no ratio turns that load so fast with this motor: " +
+                         base::formatNumber(line.quickest * line.quickest / (4 * bend), 1) + " rpm is the most",
+                     ""};
     return 2 * rpm / (line.quickest + std::sqrt(inside)); // the smaller root, without cancelling
 }
 
@@ -41,7 +43,8 @@ base::Result<double> calcRatioForTorque(const LoadedMotor& loaded, double nmm, d
 
 double calcTrainEfficiency(const FoundTrain& train) {
     double efficiency = 1;
-    for (const Stage& stage : train.stages) efficiency *= (stage.worm ? kWormEfficiency : kSpurEfficiency) * kBearingEfficiency;
+    for (const Stage& stage : train.stages)
+        efficiency *= (stage.worm ? kWormEfficiency : kSpurEfficiency) * kBearingEfficiency;
     return efficiency;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/atomic_file.h"
 
 #include <cerrno>
@@ -69,10 +70,12 @@ base::Status writeFileAtomically(const std::string& path, std::string_view conte
     Descriptor file(::mkostemp(temp.data(), O_CLOEXEC));
     if (file.get() < 0) return failed("write beside", path);
     if (existed && (old.st_uid != ::geteuid() || old.st_gid != ::getegid())) {
-        if (::fchown(file.get(), old.st_uid, old.st_gid) != 0) (void)::fchown(file.get(), static_cast<uid_t>(-1), old.st_gid); // as far as allowed
+        if (::fchown(file.get(), old.st_uid, old.st_gid) != 0)
+            (void)::fchown(file.get(), static_cast<uid_t>(-1), old.st_gid); // as far as allowed
     }
     ::fchmod(file.get(), existed ? (old.st_mode & 07777) : (0666 & ~readUmask()));
-    if (!writeAll(file.get(), content) || ::fsync(file.get()) != 0 || !file.close() || ::rename(temp.c_str(), target.c_str()) != 0) {
+    if (!writeAll(file.get(), content) || ::fsync(file.get()) != 0 || !file.close() ||
+        ::rename(temp.c_str(), target.c_str()) != 0) {
         const base::Error error = failed("save", path);
         ::unlink(temp.c_str());
         return error;
@@ -84,11 +87,13 @@ base::Status writeFileAtomically(const std::string& path, std::string_view conte
 }
 
 base::Result<std::string> readFile(const std::string& path, std::size_t mostBytes) {
-    const Descriptor file(::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK)); // a pipe without a writer would keep us waiting
+    const Descriptor file(
+        ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK)); // a pipe without a writer would keep us waiting
     if (file.get() < 0) return base::Error{"file.open", "cannot open '" + path + "': " + std::strerror(errno), path};
     struct stat kind {};
     if (::fstat(file.get(), &kind) != 0 || !S_ISREG(kind.st_mode))
-        return base::Error{"file.open", "'" + path + "' is " + (S_ISDIR(kind.st_mode) ? "a folder" : "no regular file"), path};
+        return base::Error{"file.open", "'" + path + "' is " + (S_ISDIR(kind.st_mode) ? "a folder" : "no regular file"),
+                           path};
     std::string content;
     char buffer[1 << 16];
     for (;;) {
@@ -97,7 +102,9 @@ base::Result<std::string> readFile(const std::string& path, std::size_t mostByte
         if (n < 0) return base::Error{"file.open", "cannot read '" + path + "': " + std::strerror(errno), path};
         if (n == 0) return content;
         content.append(buffer, static_cast<std::size_t>(n));
-        if (content.size() > mostBytes) return base::Error{"file.size", "'" + path + "' is larger than " + std::to_string(mostBytes >> 20) + " MB", path};
+        if (content.size() > mostBytes)
+            return base::Error{"file.size", "'" + path + "' is larger than " + std::to_string(mostBytes >> 20) + " MB",
+                               path};
     }
 }
 

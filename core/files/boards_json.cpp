@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/boards_json.h"
 
 #include <cmath>
@@ -17,7 +18,9 @@ constexpr std::size_t kMostShort = 60; ///< bytes of an id or another short word
 constexpr std::size_t kMostEntries = 20'000;
 constexpr const char* kAxes[] = {"right", "up", "out"};
 
-std::int64_t optionalUm(const Node& node, const char* key) { return node.has(key) ? node.at(key).integer(-kMostUm, kMostUm) : 0; }
+std::int64_t optionalUm(const Node& node, const char* key) {
+    return node.has(key) ? node.at(key).integer(-kMostUm, kMostUm) : 0;
+}
 double optionalNumber(const Node& node, const char* key) { return node.has(key) ? node.at(key).number() : 0; }
 bool optionalFlag(const Node& node, const char* key) {
     if (!node.has(key)) return false;
@@ -65,7 +68,8 @@ model::Gear readGear(const Node& node) {
     const auto found = model::findGearKind(kind.text(60));
     if (!found) fail("file.value", kind.pointer(), "there is no wheel kind called '" + kind.text(60) + "'");
     gear.kind = *found;
-    gear.teeth = static_cast<int>(node.at("teeth").integer(-1'000'000, 1'000'000)); // its range depends on the kind: model::validate
+    gear.teeth = static_cast<int>(
+        node.at("teeth").integer(-1'000'000, 1'000'000)); // its range depends on the kind: model::validate
     if (gear.kind == model::GearKind::Rack) {
         gear.atUm = readAt(node.at("at"));
         if (node.has("axis")) gear.axis = readAxis(node.at("axis"));
@@ -85,11 +89,13 @@ model::Loop readLoop(const Node& node) {
     model::Loop loop;
     loop.id.text = node.at("id").text(60);
     const std::string kind = node.at("kind").text(20);
-    if (kind != "chain" && kind != "belt") fail("file.value", node.at("kind").pointer(), "'chain' or 'belt' is expected");
+    if (kind != "chain" && kind != "belt")
+        fail("file.value", node.at("kind").pointer(), "'chain' or 'belt' is expected");
     loop.belt = kind == "belt";
     loop.crossed = optionalFlag(node, "crossed");
     loop.gears = readGearIds(node.at("gears"));
-    if (const char* key = loop.belt ? "length_mm" : "links"; node.has(key)) loop.links = static_cast<int>(node.at(key).integer(0, 1'000'000));
+    if (const char* key = loop.belt ? "length_mm" : "links"; node.has(key))
+        loop.links = static_cast<int>(node.at(key).integer(0, 1'000'000));
     loop.extra = node.extra(kKnown);
     return loop;
 }
@@ -110,7 +116,8 @@ model::Strand readStrand(const Node& node) {
     model::Strand strand;
     strand.id.text = node.at("id").text(60);
     const std::string kind = node.at("kind").text(20);
-    if (kind != "string" && kind != "wire") fail("file.value", node.at("kind").pointer(), "'string' or 'wire' is expected");
+    if (kind != "string" && kind != "wire")
+        fail("file.value", node.at("kind").pointer(), "'string' or 'wire' is expected");
     strand.wire = kind == "wire";
     strand.name = optionalText(node, "name", 200);
     strand.over.text = node.at("over").text(60);
@@ -138,7 +145,8 @@ model::Selector readSelector(const Node& node) {
     model::Selector selector;
     selector.id.text = node.at("id").text(60);
     selector.name = node.at("name").text(200);
-    for (const Node& entry : node.at("positions").list(1, 200)) selector.positions.push_back({entry.at("name").text(200), readGearIds(entry.at("engaged"))});
+    for (const Node& entry : node.at("positions").list(1, 200))
+        selector.positions.push_back({entry.at("name").text(200), readGearIds(entry.at("engaged"))});
     if (node.has("now")) selector.at = static_cast<int>(node.at("now").integer(-1, 1'000'000));
     selector.extra = node.extra(kKnown);
     return selector;
@@ -154,7 +162,9 @@ model::DriveFunction readFunction(const Node& node) {
     function.gear.text = optionalText(node, "gear", kMostShort);
     if (node.has("load")) {
         const auto load = model::findLoadKind(node.at("load").text(60));
-        if (!load) fail("file.value", node.at("load").pointer(), "'none', 'friction', 'lift', 'arm', 'joint', 'slope' or 'band' is expected");
+        if (!load)
+            fail("file.value", node.at("load").pointer(),
+                 "'none', 'friction', 'lift', 'arm', 'joint', 'slope' or 'band' is expected");
         function.load = *load;
     }
     function.amount = optionalNumber(node, "amount");
@@ -170,7 +180,8 @@ model::DriveFunction readFunction(const Node& node) {
     return function;
 }
 
-template <class Entry> void readEntries(const Node& board, const char* key, std::vector<Entry>& list, Entry (*read)(const Node&)) {
+template <class Entry>
+void readEntries(const Node& board, const char* key, std::vector<Entry>& list, Entry (*read)(const Node&)) {
     if (!board.has(key)) return;
     for (const Node& entry : board.at(key).list(0, kMostEntries)) {
         entry.requireObject();
@@ -248,7 +259,8 @@ Json entryJson(const model::DriveMotor& motor) {
 }
 Json entryJson(const model::Selector& selector) {
     Json json{{"id", selector.id.text}, {"name", selector.name}, {"positions", Json::array()}, {"now", selector.at}};
-    for (const auto& position : selector.positions) json["positions"].push_back({{"name", position.name}, {"engaged", idsJson(position.engaged)}});
+    for (const auto& position : selector.positions)
+        json["positions"].push_back({{"name", position.name}, {"engaged", idsJson(position.engaged)}});
     addExtra(json, selector.extra);
     return json;
 }
@@ -276,15 +288,17 @@ Json entryJson(const model::DriveFunction& function) {
 template <class Entry> std::string entriesText(const char* key, const std::vector<Entry>& list) {
     if (list.empty()) return "";
     std::string text = std::string(",\n      \"") + key + "\": [";
-    for (std::size_t i = 0; i < list.size(); ++i) text += (i ? ",\n        " : "\n        ") + jsonLine(entryJson(list[i]));
+    for (std::size_t i = 0; i < list.size(); ++i)
+        text += (i ? ",\n        " : "\n        ") + jsonLine(entryJson(list[i]));
     return text + "]";
 }
 
 } // namespace
 
 model::BoardPtr readBoard(const Node& node) {
-    static const Known kKnown{"id",     "name",   "section", "at",    "turn",      "quat",    "carrier", "walls",     "step",
-                              "colour", "shafts", "gears",   "loops", "couplings", "strands", "motors",  "selectors", "functions"};
+    static const Known kKnown{"id",      "name",      "section", "at",     "turn",      "quat",
+                              "carrier", "walls",     "step",    "colour", "shafts",    "gears",
+                              "loops",   "couplings", "strands", "motors", "selectors", "functions"};
     node.requireObject();
     auto board = std::make_shared<model::Board>();
     board->id.text = node.at("id").text(60);
@@ -295,7 +309,9 @@ model::BoardPtr readBoard(const Node& node) {
     if (node.has("step")) board->step = static_cast<int>(node.at("step").integer(0, 1'000'000));
     if (node.has("colour")) {
         board->colour = parts::findColour(node.at("colour").text(60));
-        if (board->colour < 0) fail("file.value", node.at("colour").pointer(), "there is no colour called '" + node.at("colour").text(60) + "'");
+        if (board->colour < 0)
+            fail("file.value", node.at("colour").pointer(),
+                 "there is no colour called '" + node.at("colour").text(60) + "'");
     }
     board->wallsUm = readHeights(node, "walls");
     readEntries(node, "shafts", board->shafts, readShaft);
@@ -321,8 +337,9 @@ std::string boardText(const model::Board& board) {
     addExtra(head, board.extra);
     std::string text = jsonLine(head);
     text.resize(text.size() - 2);
-    return text + entriesText("shafts", board.shafts) + entriesText("gears", board.gears) + entriesText("loops", board.loops) +
-           entriesText("couplings", board.couplings) + entriesText("strands", board.strands) + entriesText("motors", board.motors) +
+    return text + entriesText("shafts", board.shafts) + entriesText("gears", board.gears) +
+           entriesText("loops", board.loops) + entriesText("couplings", board.couplings) +
+           entriesText("strands", board.strands) + entriesText("motors", board.motors) +
            entriesText("selectors", board.selectors) + entriesText("functions", board.functions) + " }";
 }
 

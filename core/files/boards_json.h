@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How is a gear board written in a project file? docs/file-format.md, boards.
 #pragma once
 

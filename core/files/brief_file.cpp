@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/brief_file.h"
 
 #include <cmath>
@@ -18,7 +19,8 @@ constexpr std::size_t kMostEntries = 10'000;
 void checkHead(const Node& root, const std::string& format) {
     root.requireObject();
     if (root.at("format").text() != format) fail("file.format", "/format", "'" + format + "' is expected");
-    if (root.at("version").integer(1, 1'000'000) > 1) fail("file.version", "/version", "this file was written by a newer Ivrant");
+    if (root.at("version").integer(1, 1'000'000) > 1)
+        fail("file.version", "/version", "this file was written by a newer Ivrant");
 }
 
 /// Reads JSON and hands its root to `read`; every failure becomes an Error.
@@ -50,7 +52,8 @@ base::Result<Brief> parseBrief(std::string_view text) {
         brief.name = root.at("name").text();
         for (const Node& node : root.at("asks").list(0, kMostEntries)) {
             brief.asks.push_back(readAsk(node));
-            if (auto st = brief::checkAsk(brief.asks.back()); !st) fail(st.error().code, node.pointer(), st.error().message);
+            if (auto st = brief::checkAsk(brief.asks.back()); !st)
+                fail(st.error().code, node.pointer(), st.error().message);
         }
         return brief;
     });
@@ -63,7 +66,8 @@ base::Result<Brief> loadBrief(const std::string& path) {
 }
 
 std::string writeBrief(const Brief& brief) {
-    return "{ \"format\": \"ivrant-brief\", \"version\": 1, \"name\": " + Json(brief.name).dump(-1, ' ', false, Json::error_handler_t::replace) +
+    return "{ \"format\": \"ivrant-brief\", \"version\": 1, \"name\": " +
+           Json(brief.name).dump(-1, ' ', false, Json::error_handler_t::replace) +
            ",\n  \"asks\": " + lines(brief.asks, askJson) + " }\n";
 }
 
@@ -75,14 +79,17 @@ base::Result<std::vector<model::Series>> parseWorkshop(std::string_view text) {
             measured.push_back(readSeries(node));
             const auto& series = measured.back();
             if (series.quantity == model::Quantity::Motor) {
-                if (series.runs.empty()) fail("series.empty", node.pointer() + "/runs", "a motor is measured by runs, at least one");
+                if (series.runs.empty())
+                    fail("series.empty", node.pointer() + "/runs", "a motor is measured by runs, at least one");
                 continue;
             }
             const Node readings = node.at("readings");
-            if (series.readings.empty()) fail("series.empty", readings.pointer(), "a series needs at least one reading");
+            if (series.readings.empty())
+                fail("series.empty", readings.pointer(), "a series needs at least one reading");
             for (std::size_t i = 0; i < series.readings.size(); ++i)
                 if (!(series.readings[i] > 0 && series.readings[i] <= 1e6))
-                    fail("series.reading", readings.pointer() + "/" + std::to_string(i), "a reading must be above 0 and at most 1000000");
+                    fail("series.reading", readings.pointer() + "/" + std::to_string(i),
+                         "a reading must be above 0 and at most 1000000");
             if (!series.moves.empty() && series.moves.size() != series.readings.size())
                 fail("series.moves", node.pointer() + "/moves", "moves has one number for each reading");
         }
@@ -97,7 +104,8 @@ base::Result<std::vector<model::Series>> loadWorkshop(const std::string& path) {
 }
 
 std::string writeWorkshop(const std::vector<model::Series>& measured) {
-    return "{ \"format\": \"ivrant-workshop\", \"version\": 1,\n  \"measured\": " + lines(measured, seriesJson) + " }\n";
+    return "{ \"format\": \"ivrant-workshop\", \"version\": 1,\n  \"measured\": " + lines(measured, seriesJson) +
+           " }\n";
 }
 
 } // namespace ivrant::files

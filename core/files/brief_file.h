@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How are a shared brief and the workshop's library of measured kinds read and written?
 //
 // Brief: { "format": "ivrant-brief", "version": 1, "name": …, "asks": [ … ] }, one for a family of models.
-// Workshop: { "format": "ivrant-workshop", "version": 1, "measured": [ … ] }, one for a person. Shapes of asks and series as in
-// docs/file-format.md. Errors as for project files, with JSON pointers.
+// Workshop: { "format": "ivrant-workshop", "version": 1, "measured": [ … ] }, one for a person. Shapes of asks and
+// series as in docs/file-format.md. Errors as for project files, with JSON pointers.
 #pragma once
 
 #include "core/base/result.h"

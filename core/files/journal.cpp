@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/journal.h"
 
 #include <algorithm>
@@ -46,8 +47,10 @@ base::Status Journal::write(const model::Project& project, const std::string& pr
     model::Json head;
     head["journal"] = 2;
     head["path"] = projectPath;
-    head["time"] = std::chrono::duration_cast<std::chrono::seconds>(std::chrono::system_clock::now().time_since_epoch()).count();
-    const std::string content = head.dump(-1, ' ', false, model::Json::error_handler_t::replace) + "\n" + writeProject(project);
+    head["time"] =
+        std::chrono::duration_cast<std::chrono::seconds>(std::chrono::system_clock::now().time_since_epoch()).count();
+    const std::string content =
+        head.dump(-1, ' ', false, model::Json::error_handler_t::replace) + "\n" + writeProject(project);
     const std::lock_guard lock(m_mutex);
     if (m_closed || revision < m_newest) return {};
     makeFolder(fs::path(m_file).parent_path()); // it may have been taken away meanwhile, and its lock with it
@@ -82,15 +85,19 @@ std::vector<JournalEntry> listJournals(const std::string& folder) {
         const auto newline = text->find('\n');
         if (newline == std::string::npos) continue;
         const auto head = model::Json::parse(text->substr(0, newline), nullptr, false);
-        if (!head.is_object() || !head.value("path", model::Json()).is_string() || !head.value("time", model::Json()).is_number_integer()) continue;
+        if (!head.is_object() || !head.value("path", model::Json()).is_string() ||
+            !head.value("time", model::Json()).is_number_integer())
+            continue;
         auto project = parseProject(std::string_view(*text).substr(newline + 1));
         if (!project) continue;
         const std::string file = item.path().string();
         bool inUse = false;
         if (fs::exists(file + kLockSuffix, ec)) inUse = !JournalLock(file).isHeld();
-        entries.push_back({file, head["path"].get<std::string>(), head["time"].get<std::int64_t>(), inUse, std::move(project).value()});
+        entries.push_back({file, head["path"].get<std::string>(), head["time"].get<std::int64_t>(), inUse,
+                           std::move(project).value()});
     }
-    std::sort(entries.begin(), entries.end(), [](const JournalEntry& l, const JournalEntry& r) { return l.savedAtS > r.savedAtS; });
+    std::sort(entries.begin(), entries.end(),
+              [](const JournalEntry& l, const JournalEntry& r) { return l.savedAtS > r.savedAtS; });
     return entries;
 }
 

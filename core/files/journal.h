@@ -1,9 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is left of unsaved work after a crash?
 //
 // While a project has unsaved edits, its newest snapshot is kept in a folder of journals, one file per open window,
-// written atomically. Saving or closing in order removes the file; what is found at the next start was not saved. A window
-// holds a lock beside its journal as long as it lives, however it ends (flock, released by the kernel), so that a journal
-// in use is told from one left behind whatever numbers processes have.
+// written atomically. Saving or closing in order removes the file; what is found at the next start was not saved. A
+// window holds a lock beside its journal as long as it lives, however it ends (flock, released by the kernel), so that
+// a journal in use is told from one left behind whatever numbers processes have.
 #pragma once
 
 #include <cstdint>
@@ -48,9 +49,10 @@ public:
     /// `folder` is made when missing; `name` tells windows apart (letters, digits, '-').
     Journal(std::string folder, std::string name);
 
-    /// Writes the snapshot; whole or not at all; nothing once closed, and nothing older than what is there. May be called from a worker
-    /// thread. `revision` grows with every snapshot of the window.
-    [[nodiscard]] base::Status write(const model::Project& project, const std::string& projectPath, std::uint64_t revision);
+    /// Writes the snapshot; whole or not at all; nothing once closed, and nothing older than what is there. May be
+    /// called from a worker thread. `revision` grows with every snapshot of the window.
+    [[nodiscard]] base::Status write(const model::Project& project, const std::string& projectPath,
+                                     std::uint64_t revision);
     void clear();
     /// Clears for good: a write that is still on its way in another thread leaves nothing behind.
     void close();

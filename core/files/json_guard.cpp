@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/json_guard.h"
 
 namespace ivrant::files {
@@ -20,7 +21,9 @@ base::Status guardJson(std::string_view text) {
         case '{': ++objects; [[fallthrough]];
         case '[':
             if (++depth > kMaxDepth)
-                return base::Error{"file.depth", "nested deeper than " + std::to_string(kMaxDepth) + " levels at byte " + std::to_string(i), ""};
+                return base::Error{
+                    "file.depth",
+                    "nested deeper than " + std::to_string(kMaxDepth) + " levels at byte " + std::to_string(i), ""};
             break;
         case '}':
         case ']': --depth; break;
@@ -28,7 +31,10 @@ base::Status guardJson(std::string_view text) {
         default: break;
         }
         if (objects > kMaxObjects || values > kMaxValues)
-            return base::Error{"file.size", "holds more than " + std::to_string(kMaxObjects) + " objects or " + std::to_string(kMaxValues) + " values", ""};
+            return base::Error{"file.size",
+                               "holds more than " + std::to_string(kMaxObjects) + " objects or " +
+                                   std::to_string(kMaxValues) + " values",
+                               ""};
     }
     return {};
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Is a text fit to be parsed as JSON within bounded memory?
 #pragma once
 

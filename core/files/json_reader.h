@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How are typed values taken out of JSON with an error that names the place? Used by the file readers only.
 #pragma once
 
@@ -10,12 +11,15 @@
 
 namespace ivrant::files {
 
-/// Thrown inside the readers, caught at parseProject: reading goes many levels down, and every level would only pass it on.
+/// Thrown inside the readers, caught at parseProject: reading goes many levels down, and every level would only pass it
+/// on.
 struct ReadFailure {
     base::Error error;
 };
 
-[[noreturn]] inline void fail(const std::string& code, const std::string& pointer, const std::string& message) { throw ReadFailure{{code, message, pointer}}; }
+[[noreturn]] inline void fail(const std::string& code, const std::string& pointer, const std::string& message) {
+    throw ReadFailure{{code, message, pointer}};
+}
 
 /// One JSON value with its pointer.
 class Node {
@@ -35,12 +39,14 @@ public:
     [[nodiscard]] std::string text(std::size_t most = 1000) const {
         if (!m_json.is_string()) wrong("a text");
         auto value = m_json.get<std::string>();
-        if (value.size() > most) fail("file.value", m_pointer, "a text of at most " + std::to_string(most) + " bytes is expected");
+        if (value.size() > most)
+            fail("file.value", m_pointer, "a text of at most " + std::to_string(most) + " bytes is expected");
         return value;
     }
     [[nodiscard]] std::int64_t integer(std::int64_t low, std::int64_t high) const {
         if (!m_json.is_number_integer()) wrong("a whole number");
-        if (m_json.is_number_unsigned() && m_json.get<std::uint64_t>() > static_cast<std::uint64_t>(high)) range(low, high);
+        if (m_json.is_number_unsigned() && m_json.get<std::uint64_t>() > static_cast<std::uint64_t>(high))
+            range(low, high);
         const auto value = m_json.get<std::int64_t>();
         if (value < low || value > high) range(low, high);
         return value;
@@ -55,10 +61,12 @@ public:
         if (!m_json.is_array()) wrong("a list");
         if (m_json.size() < low || m_json.size() > high)
             fail("file.value", m_pointer,
-                 "a list of " + std::to_string(low) + (low == high ? "" : " or more") + " entries is expected, found " + std::to_string(m_json.size()));
+                 "a list of " + std::to_string(low) + (low == high ? "" : " or more") + " entries is expected, found " +
+                     std::to_string(m_json.size()));
         std::vector<Node> nodes;
         nodes.reserve(m_json.size());
-        for (std::size_t i = 0; i < m_json.size(); ++i) nodes.emplace_back(m_json[i], m_pointer + "/" + std::to_string(i));
+        for (std::size_t i = 0; i < m_json.size(); ++i)
+            nodes.emplace_back(m_json[i], m_pointer + "/" + std::to_string(i));
         return nodes;
     }
     void requireObject() const {
@@ -72,14 +80,18 @@ public:
             if (known.count(key) == 0) rest[key] = value;
         return rest.empty() ? nullptr : std::make_shared<const model::Json>(std::move(rest));
     }
-    [[noreturn]] void wrong(const std::string& expected) const { fail("file.type", m_pointer, expected + " is expected, found " + describe()); }
+    [[noreturn]] void wrong(const std::string& expected) const {
+        fail("file.type", m_pointer, expected + " is expected, found " + describe());
+    }
 
 private:
     [[noreturn]] void range(std::int64_t low, std::int64_t high) const {
-        fail("file.value", m_pointer, "a whole number from " + std::to_string(low) + " to " + std::to_string(high) + " is expected");
+        fail("file.value", m_pointer,
+             "a whole number from " + std::to_string(low) + " to " + std::to_string(high) + " is expected");
     }
     [[nodiscard]] std::string describe() const {
-        std::string dump = m_json.is_structured() ? std::string(m_json.type_name()) : m_json.dump(-1, ' ', false, model::Json::error_handler_t::replace);
+        std::string dump = m_json.is_structured() ? std::string(m_json.type_name())
+                                                  : m_json.dump(-1, ' ', false, model::Json::error_handler_t::replace);
         if (dump.size() > 60) dump = dump.substr(0, 57) + "...";
         return dump;
     }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/layer_pictures.h"
 
 #include <algorithm>
@@ -15,7 +16,8 @@ struct Picture {
     std::vector<std::uint8_t> rgba; ///< four bytes a pixel, rows from the top
 
     [[nodiscard]] const std::uint8_t* at(int x, int y) const {
-        return rgba.data() + (static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)) * 4;
+        return rgba.data() +
+               (static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)) * 4;
     }
 };
 
@@ -26,23 +28,28 @@ base::Result<Picture> loadPicture(const std::string& path) {
     if (size > kMostPictureBytes) return base::Error{"picture.size", "larger than 64 MB: " + path, ""};
     png_image image{};
     image.version = PNG_IMAGE_VERSION;
-    if (!png_image_begin_read_from_file(&image, path.c_str())) return base::Error{"picture.format", "no PNG picture: " + path, ""};
+    if (!png_image_begin_read_from_file(&image, path.c_str()))
+        return base::Error{"picture.format", "no PNG picture: " + path, ""};
     if (image.width > kMostPictureSide || image.height > kMostPictureSide || image.width == 0 || image.height == 0) {
         png_image_free(&image);
-        return base::Error{"picture.size", "more than " + std::to_string(kMostPictureSide) + " cells a side: " + path, ""};
+        return base::Error{"picture.size", "more than " + std::to_string(kMostPictureSide) + " cells a side: " + path,
+                           ""};
     }
     image.format = PNG_FORMAT_RGBA;
     Picture picture;
     picture.width = static_cast<int>(image.width);
     picture.height = static_cast<int>(image.height);
     picture.rgba.resize(PNG_IMAGE_SIZE(image));
-    if (!png_image_finish_read(&image, nullptr, picture.rgba.data(), 0, nullptr)) return base::Error{"picture.format", "broken in the middle: " + path, ""};
+    if (!png_image_finish_read(&image, nullptr, picture.rgba.data(), 0, nullptr))
+        return base::Error{"picture.format", "broken in the middle: " + path, ""};
     return picture;
 }
 
 constexpr std::uint8_t kOpaque = 128;
 
-bool isEmpty(const std::uint8_t* pixel) { return pixel[3] < kOpaque || (pixel[0] > 250 && pixel[1] > 250 && pixel[2] > 250); }
+bool isEmpty(const std::uint8_t* pixel) {
+    return pixel[3] < kOpaque || (pixel[0] > 250 && pixel[1] > 250 && pixel[2] > 250);
+}
 
 int findNearestColour(const std::uint8_t* pixel) {
     int best = 0, least = std::numeric_limits<int>::max();
@@ -99,14 +106,17 @@ base::Result<stand::CellGrid> loadLayerPictures(const std::vector<std::string>& 
             grid.ny = picture->height;
             const auto cells = static_cast<std::int64_t>(grid.nx) * grid.ny * grid.nz;
             if (cells > stand::kMostCells)
-                return base::Error{"picture.size", std::to_string(cells) + " cells are too many: at most " + std::to_string(stand::kMostCells), ""};
+                return base::Error{
+                    "picture.size",
+                    std::to_string(cells) + " cells are too many: at most " + std::to_string(stand::kMostCells), ""};
             grid.filled.assign(static_cast<std::size_t>(cells), 0);
             grid.colour.assign(static_cast<std::size_t>(cells), -1);
         }
         if (picture->width != grid.nx || picture->height != grid.ny)
             return base::Error{"picture.size",
-                               paths[z] + " is " + std::to_string(picture->width) + " x " + std::to_string(picture->height) + ", the first picture " +
-                                   std::to_string(grid.nx) + " x " + std::to_string(grid.ny),
+                               paths[z] + " is " + std::to_string(picture->width) + " x " +
+                                   std::to_string(picture->height) + ", the first picture " + std::to_string(grid.nx) +
+                                   " x " + std::to_string(grid.ny),
                                ""};
         for (int y = 0; y < grid.ny; ++y)
             for (int x = 0; x < grid.nx; ++x) {
@@ -117,7 +127,9 @@ base::Result<stand::CellGrid> loadLayerPictures(const std::vector<std::string>& 
                 grid.colour[at] = static_cast<std::int16_t>(findNearestColour(pixel));
             }
     }
-    if (grid.count() == 0) return base::Error{"picture.empty", "no pixel of any picture is filled: white and transparent ones are empty", ""};
+    if (grid.count() == 0)
+        return base::Error{"picture.empty", "no pixel of any picture is filled: white and transparent ones are empty",
+                           ""};
     return grid;
 }
 
@@ -142,7 +154,8 @@ base::Result<std::vector<std::string>> listLayerPictures(const std::string& fold
     std::error_code code;
     for (const auto& entry : std::filesystem::directory_iterator(folder, code)) {
         std::string ending = entry.path().extension().string();
-        std::transform(ending.begin(), ending.end(), ending.begin(), [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c; });
+        std::transform(ending.begin(), ending.end(), ending.begin(),
+                       [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c; });
         if (ending == ".png") paths.push_back(entry.path().string());
     }
     if (code) return base::Error{"picture.open", "cannot be read: " + folder, ""};

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/mesh_files.h"
 
 #include <cstring>
@@ -61,9 +62,11 @@ std::string makeObj(const model::Placed& placed) {
         for (const auto& t : trianglesOf(part.shape)) {
             for (const auto& p : t) {
                 const geometry::Vec3 w = part.X_WP * p;
-                obj += "v " + base::formatNumber(w.x(), 4) + " " + base::formatNumber(w.y(), 4) + " " + base::formatNumber(w.z(), 4) + tint + "\n";
+                obj += "v " + base::formatNumber(w.x(), 4) + " " + base::formatNumber(w.y(), 4) + " " +
+                       base::formatNumber(w.z(), 4) + tint + "\n";
             }
-            faces += "f " + std::to_string(next) + " " + std::to_string(next + 1) + " " + std::to_string(next + 2) + "\n";
+            faces +=
+                "f " + std::to_string(next) + " " + std::to_string(next + 1) + " " + std::to_string(next + 2) + "\n";
             next += 3;
         }
         obj += faces;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How does a placed figure leave as a mesh: STL and OBJ?
 #pragma once
 

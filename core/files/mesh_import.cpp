@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/mesh_import.h"
 
 #include <algorithm>
@@ -21,12 +22,13 @@ constexpr double kGltfMmPerUnit = 1000;
 
 std::string endingOf(const std::string& path) {
     std::string ending = std::filesystem::path(path).extension().string();
-    std::transform(ending.begin(), ending.end(), ending.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    std::transform(ending.begin(), ending.end(), ending.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
     return ending;
 }
 
-/// What the library may read: regular files in the mesh's own folder and below, together of a bounded size. glTF names its
-/// buffers as further files; a mesh that names files elsewhere gets none of them.
+/// What the library may read: regular files in the mesh's own folder and below, together of a bounded size. glTF names
+/// its buffers as further files; a mesh that names files elsewhere gets none of them.
 class FolderReader : public Assimp::IOSystem {
 public:
     explicit FolderReader(const std::string& mesh) : m_folder(std::filesystem::weakly_canonical(mesh).parent_path()) {}
@@ -68,8 +70,9 @@ void addNode(const aiScene& scene, const aiNode& node, const aiMatrix4x4& above,
         for (unsigned f = 0; f < part.mNumFaces; ++f) {
             const aiFace& face = part.mFaces[f];
             if (face.mNumIndices != 3) continue; // lines and points
-            mesh.triangles.push_back(
-                {first + static_cast<int>(face.mIndices[0]), first + static_cast<int>(face.mIndices[1]), first + static_cast<int>(face.mIndices[2])});
+            mesh.triangles.push_back({first + static_cast<int>(face.mIndices[0]),
+                                      first + static_cast<int>(face.mIndices[1]),
+                                      first + static_cast<int>(face.mIndices[2])});
         }
     }
     for (unsigned c = 0; c < node.mNumChildren; ++c) addNode(scene, *node.mChildren[c], here, mesh);
@@ -94,7 +97,9 @@ base::Result<geometry::MeshBody> loadMesh(const std::string& path, const MeshImp
     importer.SetPropertyInteger(AI_CONFIG_PP_SBP_REMOVE, aiPrimitiveType_LINE | aiPrimitiveType_POINT);
     importer.SetIOHandler(new FolderReader(path)); // the importer deletes it
     const aiScene* scene = importer.ReadFile(path, aiProcess_Triangulate | aiProcess_SortByPType);
-    if (!scene || !scene->mRootNode) return Error{"mesh.format", "not readable as a mesh: " + std::string(importer.GetErrorString()).substr(0, 200), path};
+    if (!scene || !scene->mRootNode)
+        return Error{"mesh.format", "not readable as a mesh: " + std::string(importer.GetErrorString()).substr(0, 200),
+                     path};
     geometry::TriangleMesh mesh;
     addNode(*scene, *scene->mRootNode, aiMatrix4x4(), mesh);
     for (Vec3& p : mesh.points) {
@@ -110,8 +115,8 @@ base::Result<geometry::MeshBody> loadMesh(const std::string& path, const MeshImp
     return body;
 }
 
-base::Result<parts::ShapePtr> importOwnShape(const std::string& path, const MeshImport& import, const std::string& name, double massG,
-                                             base::Progress* progress) {
+base::Result<parts::ShapePtr> importOwnShape(const std::string& path, const MeshImport& import, const std::string& name,
+                                             double massG, base::Progress* progress) {
     auto body = loadMesh(path, import);
     if (!body) return body.error();
     geometry::Bounds bounds;

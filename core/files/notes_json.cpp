@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/notes_json.h"
 
 #include <cmath>
@@ -23,7 +24,8 @@ template <class Value, class Find> Value readName(const Node& node, Find find, c
 
 /// Reads a list; entries of version 1 without the key that tells their kind are kept as they are.
 template <class Entry, class Read>
-void readList(const Node& root, const char* key, std::int64_t version, const char* telling, std::vector<Entry>& target, Json& kept, Read read) {
+void readList(const Node& root, const char* key, std::int64_t version, const char* telling, std::vector<Entry>& target,
+              Json& kept, Read read) {
     if (!root.has(key)) return;
     for (const Node& node : root.at(key).list()) {
         if (version == 1 && !node.has(telling))
@@ -36,13 +38,16 @@ void readList(const Node& root, const char* key, std::int64_t version, const cha
 } // namespace
 
 model::Ask readAsk(const Node& node) {
-    static const std::set<std::string, std::less<>> kKnown{"id",    "measure", "is",   "value",   "word",  "must",    "joint",
-                                                           "other", "section", "pose", "freedom", "shape", "function"};
+    static const std::set<std::string, std::less<>> kKnown{"id",      "measure", "is",      "value",   "word",
+                                                           "must",    "joint",   "other",   "section", "pose",
+                                                           "freedom", "shape",   "function"};
     node.requireObject();
     model::Ask ask;
     ask.id.text = optionalText(node, "id", 60);
     ask.measure = node.at("measure").text(100);
-    if (node.has("is")) ask.comparison = readName<model::Comparison>(node.at("is"), model::findComparison, "'at least', 'at most' or 'equal to'");
+    if (node.has("is"))
+        ask.comparison =
+            readName<model::Comparison>(node.at("is"), model::findComparison, "'at least', 'at most' or 'equal to'");
     if (node.has("value")) ask.value = node.at("value").number();
     ask.word = optionalText(node, "word", 200);
     if (node.has("must")) {
@@ -61,18 +66,22 @@ model::Ask readAsk(const Node& node) {
 }
 
 model::Series readSeries(const Node& node) {
-    static const std::set<std::string, std::less<>> kKnown{"id", "quantity", "joint", "kind", "readings", "moves", "runs", "date", "note"};
+    static const std::set<std::string, std::less<>> kKnown{"id",    "quantity", "joint", "kind", "readings",
+                                                           "moves", "runs",     "date",  "note"};
     node.requireObject();
     model::Series series;
     series.id.text = optionalText(node, "id", 60);
-    series.quantity = readName<model::Quantity>(node.at("quantity"), model::findQuantity, "'holding', 'pull-out', 'stud pull', 'stud shear' or 'motor'");
+    series.quantity = readName<model::Quantity>(node.at("quantity"), model::findQuantity,
+                                                "'holding', 'pull-out', 'stud pull', 'stud shear' or 'motor'");
     if (node.has("joint")) series.joint = model::JointId{node.at("joint").text(60)};
     series.kind = optionalText(node, "kind", 200);
-    if (series.quantity != model::Quantity::Motor || node.has("readings")) series.readings = readNumbers(node.at("readings"));
+    if (series.quantity != model::Quantity::Motor || node.has("readings"))
+        series.readings = readNumbers(node.at("readings"));
     if (node.has("runs"))
         for (const Node& entry : node.at("runs").list(0, 10'000)) {
             entry.requireObject();
-            series.runs.push_back({entry.at("torque_nmm").number(), entry.at("rpm").number(), entry.at("current_a").number(), entry.at("voltage_v").number()});
+            series.runs.push_back({entry.at("torque_nmm").number(), entry.at("rpm").number(),
+                                   entry.at("current_a").number(), entry.at("voltage_v").number()});
         }
     if (node.has("moves")) series.moves = readNumbers(node.at("moves"));
     series.date = optionalText(node, "date", 20);
@@ -82,7 +91,8 @@ model::Series readSeries(const Node& node) {
 }
 
 model::DiaryEntry readDiaryEntry(const Node& node) {
-    static const std::set<std::string, std::less<>> kKnown{"id", "entry", "date", "text", "reason", "joint", "answer", "answered_on"};
+    static const std::set<std::string, std::less<>> kKnown{"id",     "entry", "date",   "text",
+                                                           "reason", "joint", "answer", "answered_on"};
     node.requireObject();
     model::DiaryEntry entry;
     entry.id.text = optionalText(node, "id", 60);
@@ -98,8 +108,8 @@ model::DiaryEntry readDiaryEntry(const Node& node) {
 }
 
 model::OwnCase readCase(const Node& node) {
-    static const std::set<std::string, std::less<>> kKnown{"id",       "name",  "slope_deg", "toward_deg", "down_g", "aside_g",
-                                                           "strapped", "hands", "push_n",    "pushed",     "pose"};
+    static const std::set<std::string, std::less<>> kKnown{
+        "id", "name", "slope_deg", "toward_deg", "down_g", "aside_g", "strapped", "hands", "push_n", "pushed", "pose"};
     node.requireObject();
     model::OwnCase own;
     own.id.text = optionalText(node, "id", 60);

@@ -1,5 +1,6 @@
-// How are asks, measured series, diary entries and own cases written as JSON? Used by the project file, brief files and the workshop's
-// library.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How are asks, measured series, diary entries and own cases written as JSON? Used by the project file, brief files and
+// the workshop's library.
 #pragma once
 
 #include "core/files/json_reader.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/own_json.h"
 
 #include <cmath>
@@ -19,7 +20,8 @@ Vec3 readUm(const Json& json, const std::string& pointer) {
     if (!json.is_array() || json.size() != 3) fail("file.type", pointer, "corners are lists of three whole µm");
     Vec3 p;
     for (int k = 0; k < 3; ++k) {
-        if (!json[static_cast<std::size_t>(k)].is_number_integer()) fail("file.type", pointer, "corners are lists of three whole µm");
+        if (!json[static_cast<std::size_t>(k)].is_number_integer())
+            fail("file.type", pointer, "corners are lists of three whole µm");
         const auto um = json[static_cast<std::size_t>(k)].get<std::int64_t>();
         if (std::abs(um) > kMostOwnUm) fail("file.value", pointer, "a corner lies further than 10 m from the origin");
         p[k] = base::umToMm(um);
@@ -29,9 +31,11 @@ Vec3 readUm(const Json& json, const std::string& pointer) {
 
 std::vector<Vec3> readCorners(const Node& node, std::size_t most) {
     if (!node.json().is_array()) node.wrong("a list");
-    if (node.json().size() > most) fail("file.value", node.pointer(), "at most " + std::to_string(most) + " corners are expected");
+    if (node.json().size() > most)
+        fail("file.value", node.pointer(), "at most " + std::to_string(most) + " corners are expected");
     std::vector<Vec3> corners;
-    for (std::size_t i = 0; i < node.json().size(); ++i) corners.push_back(readUm(node.json()[i], node.pointer() + "/" + std::to_string(i)));
+    for (std::size_t i = 0; i < node.json().size(); ++i)
+        corners.push_back(readUm(node.json()[i], node.pointer() + "/" + std::to_string(i)));
     return corners;
 }
 
@@ -74,13 +78,16 @@ parts::ShapePtr readOwnShape(const Node& node) {
         const Json& entry = triangles.json()[i];
         std::array<int, 3> t{};
         for (std::size_t k = 0; k < 3; ++k) {
-            if (!entry.is_array() || entry.size() != 3 || !entry[k].is_number_unsigned() || entry[k].get<std::uint64_t>() >= source.mesh.points.size())
-                fail("file.value", triangles.pointer() + "/" + std::to_string(i), "three indices of points are expected");
+            if (!entry.is_array() || entry.size() != 3 || !entry[k].is_number_unsigned() ||
+                entry[k].get<std::uint64_t>() >= source.mesh.points.size())
+                fail("file.value", triangles.pointer() + "/" + std::to_string(i),
+                     "three indices of points are expected");
             t[k] = entry[k].get<int>();
         }
         source.mesh.triangles.push_back(t);
     }
-    for (const Node& piece : node.at("pieces").list(1, parts::kMostOwnPieces)) source.pieces.push_back(readCorners(piece, 1000));
+    for (const Node& piece : node.at("pieces").list(1, parts::kMostOwnPieces))
+        source.pieces.push_back(readCorners(piece, 1000));
     if (node.has("excess_share")) source.excessShare = node.at("excess_share").number();
     if (node.has("outside_mm")) source.outsideMm = node.at("outside_mm").number();
     if (node.has("ports"))

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How is a shape of the builder's own written in a project file? docs/file-format.md, own_shapes.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/parts_csv.h"
 
 #include <algorithm>
@@ -18,7 +19,9 @@ bool looksLikeFormula(const std::string& text) {
     const auto digits = text.find_first_not_of("0123456789.", 1);
     if (digits == std::string::npos) return false; // "-", "-12.5"
     const std::string unit = text.substr(digits + (text[digits] == ' ' ? 1 : 0));
-    return digits == 1 || std::any_of(unit.begin(), unit.end(), [](char c) { return std::string("=+*/()|!'\"@;:-").find(c) != std::string::npos; });
+    return digits == 1 || std::any_of(unit.begin(), unit.end(), [](char c) {
+               return std::string("=+*/()|!'\"@;:-").find(c) != std::string::npos;
+           });
 }
 
 } // namespace
@@ -34,8 +37,9 @@ std::string csvField(const std::string& field) {
 std::string makePartsCsv(const model::Project& project) {
     std::string csv = "shape,colour,count,each_g,basis\r\n";
     for (const auto& line : make::listParts(project))
-        csv += csvField(line.shape) + "," + csvField(parts::getColourName(line.colour)) + "," + std::to_string(line.count) + "," +
-               base::formatNumber(line.eachG, 3) + "," + (line.weighed ? "measured" : "starting") + "\r\n";
+        csv += csvField(line.shape) + "," + csvField(parts::getColourName(line.colour)) + "," +
+               std::to_string(line.count) + "," + base::formatNumber(line.eachG, 3) + "," +
+               (line.weighed ? "measured" : "starting") + "\r\n";
     for (const auto& line : make::listBallast(project))
         csv += "ballast," + csvField(line.section) + ",1," + base::formatNumber(line.massG, 3) + ",measured\r\n";
     return csv;

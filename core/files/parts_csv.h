@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What does the parts list look like as CSV (RFC 4180)?
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/place_json.h"
 
 #include <cmath>
@@ -28,7 +29,8 @@ std::array<std::int64_t, 3> readAt(const Node& node) {
 model::Place readPlace(const Node& node) {
     model::Place place;
     place.atUm = readAt(node.at("at"));
-    if (node.has("quat") && node.has("turn")) fail("file.value", node.pointer() + "/quat", "either turn or quat is expected, not both");
+    if (node.has("quat") && node.has("turn"))
+        fail("file.value", node.pointer() + "/quat", "either turn or quat is expected, not both");
     if (node.has("quat"))
         place.attitude = readQuaternion(node.at("quat"));
     else if (node.has("turn"))

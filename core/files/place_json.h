@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How is a place written in a project file: at, turn or quat? Used by the file readers and writers only.
 #pragma once
 

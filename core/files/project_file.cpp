@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/project_file.h"
 
 #include <cmath>
@@ -22,7 +23,8 @@ namespace {
 using model::Json;
 
 model::Part readPart(const Node& node, const std::vector<parts::ShapePtr>& own) {
-    static const std::set<std::string, std::less<>> kKnown{"id", "shape", "colour", "at", "turn", "quat", "step", "weighed_g"};
+    static const std::set<std::string, std::less<>> kKnown{"id",   "shape", "colour", "at",
+                                                           "turn", "quat",  "step",   "weighed_g"};
     model::Part part;
     node.requireObject();
     part.id.text = node.at("id").text(60);
@@ -31,19 +33,22 @@ model::Part readPart(const Node& node, const std::vector<parts::ShapePtr>& own) 
     for (const auto& candidate : own)
         if (candidate->name == name) part.shape = candidate;
     if (!part.shape) {
-        if (parts::isOwnName(name)) fail("shape.unknown", shapeNode.pointer(), "'" + name + "' is not among the own_shapes of this file");
+        if (parts::isOwnName(name))
+            fail("shape.unknown", shapeNode.pointer(), "'" + name + "' is not among the own_shapes of this file");
         auto shape = parts::makeShape(name);
         if (!shape) fail(shape.error().code, shapeNode.pointer(), shape.error().message);
         part.shape = *shape;
     }
     const Node colourNode = node.at("colour");
     part.colour = parts::findColour(colourNode.text());
-    if (part.colour < 0) fail("colour.unknown", colourNode.pointer(), "there is no colour called '" + colourNode.text() + "'");
+    if (part.colour < 0)
+        fail("colour.unknown", colourNode.pointer(), "there is no colour called '" + colourNode.text() + "'");
     part.place = readPlace(node);
     part.step = node.has("step") ? static_cast<int>(node.at("step").integer(1, 1'000'000)) : 1;
     if (node.has("weighed_g")) {
         const double mass = node.at("weighed_g").number();
-        if (!(mass > 0 && mass < 1e6)) fail("file.value", node.pointer() + "/weighed_g", "a mass above 0 g and below 1000 kg is expected");
+        if (!(mass > 0 && mass < 1e6))
+            fail("file.value", node.pointer() + "/weighed_g", "a mass above 0 g and below 1000 kg is expected");
         part.weighedG = mass;
     }
     part.extra = node.extra(kKnown);
@@ -62,7 +67,8 @@ model::SectionPtr readSection(const Node& node, const std::vector<parts::ShapePt
     if (node.has("ballast"))
         for (const Node& entry : node.at("ballast").list()) {
             const double mass = entry.at("mass_g").number();
-            if (!(mass > 0 && mass < 1e6)) fail("file.value", entry.pointer() + "/mass_g", "a mass above 0 g and below 1000 kg is expected");
+            if (!(mass > 0 && mass < 1e6))
+                fail("file.value", entry.pointer() + "/mass_g", "a mass above 0 g and below 1000 kg is expected");
             section->ballast.push_back({mass, readAt(entry.at("at"))});
         }
     section->extra = node.extra(kKnown);
@@ -87,7 +93,8 @@ model::Joint readJoint(const Node& node) {
     if (!joint.kind) fail("joint.kind", kind.pointer(), "there is no joint kind called '" + kind.text() + "'");
     joint.from = readPort(node.at("from"));
     joint.to = readPort(node.at("to"));
-    joint.value = node.has("value") ? readValues(node.at("value")) : std::vector<double>(static_cast<std::size_t>(joint.kind->freedomCount()), 0.0);
+    joint.value = node.has("value") ? readValues(node.at("value"))
+                                    : std::vector<double>(static_cast<std::size_t>(joint.kind->freedomCount()), 0.0);
     if (node.has("wanted"))
         for (const Node& range : node.at("wanted").list(0, 3)) {
             const auto ends = range.list(2, 2);
@@ -128,7 +135,8 @@ model::NamedPose readPose(const Node& node) {
     if (node.has("values")) {
         const Node values = node.at("values");
         values.requireObject();
-        for (const auto& [key, value] : values.json().items()) pose.values[{key}] = readValues(Node(value, values.pointer() + "/" + key));
+        for (const auto& [key, value] : values.json().items())
+            pose.values[{key}] = readValues(Node(value, values.pointer() + "/" + key));
     }
     if (node.has("stands")) pose.stands = readStance(node.at("stands"));
     pose.extra = node.extra(kKnown);
@@ -140,7 +148,9 @@ std::int64_t findNextId(const model::Project& project) {
     std::int64_t next = 1;
     const auto look = [&](const std::string& id) {
         const auto digits = id.find_first_of("0123456789");
-        if (digits == std::string::npos || id.size() - digits > 15 || id.find_first_not_of("0123456789", digits) != std::string::npos) return;
+        if (digits == std::string::npos || id.size() - digits > 15 ||
+            id.find_first_not_of("0123456789", digits) != std::string::npos)
+            return;
         next = std::max<std::int64_t>(next, std::stoll(id.substr(digits)) + 1);
     };
     const auto lookAll = [&](const auto& list) {
@@ -215,20 +225,22 @@ void readVariants(const Node& root, model::Project& project) {
         project.variants.push_back(std::move(variant));
     }
     if (!project.variants.empty() && shown != 1)
-        fail("file.value", list.pointer(), "exactly one variant without sections of its own is expected: the one shown");
+        fail("file.value", list.pointer(),
+             "exactly one variant without sections of its own is expected: the one shown");
 }
 
 model::Project readProject(const Json& json) {
-    static const std::set<std::string, std::less<>> kKnown{"format",   "version",  "name",       "rules",  "tilt_deg", "shown_on",
-                                                           "next_id",  "sections", "joints",     "poses",  "variants", "asks",
-                                                           "measured", "diary",    "own_shapes", "boards", "cases",    "supports"};
+    static const std::set<std::string, std::less<>> kKnown{
+        "format", "version",  "name", "rules",    "tilt_deg", "shown_on",   "next_id", "sections", "joints",
+        "poses",  "variants", "asks", "measured", "diary",    "own_shapes", "boards",  "cases",    "supports"};
     const Node root(json, "");
     root.requireObject();
     if (root.at("format").text() != "ivrant-project") fail("file.format", "/format", "'ivrant-project' is expected");
     const auto version = root.at("version").integer(1, 1'000'000);
     if (version > kProjectVersion)
         fail("file.version", "/version",
-             "this file was written by a newer Ivrant (version " + std::to_string(version) + ", this one reads up to " + std::to_string(kProjectVersion) + ")");
+             "this file was written by a newer Ivrant (version " + std::to_string(version) + ", this one reads up to " +
+                 std::to_string(kProjectVersion) + ")");
     model::Project project;
     project.name = root.at("name").text();
     if (root.has("rules")) {
@@ -244,7 +256,8 @@ model::Project readProject(const Json& json) {
     readVariants(root, project);
     readNotes(root, version, project);
     project.nextId = findNextId(project);
-    if (root.has("next_id")) project.nextId = std::max(project.nextId, root.at("next_id").integer(1, 1'000'000'000'000'000));
+    if (root.has("next_id"))
+        project.nextId = std::max(project.nextId, root.at("next_id").integer(1, 1'000'000'000'000'000));
     if (const auto extra = root.extra(kKnown)) { // kept lists of version 1 may be there already
         model::Json all = project.extra ? *project.extra : model::Json::object();
         all.update(*extra);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How is a project read from and written to its file (*.ivrant)?
 //
 // Format: docs/file-format.md, docs/ivrant-project.schema.json. Reading checks every key and names the JSON pointer of

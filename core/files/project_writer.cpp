@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include <cmath>
 #include <nlohmann/json.hpp>
 
@@ -32,13 +33,15 @@ std::string sectionText(const model::Section& section) {
     if (!(section.place == model::Place{})) addPlace(head, section.place);
     if (!section.ballast.empty()) {
         head["ballast"] = Json::array();
-        for (const auto& b : section.ballast) head["ballast"].push_back({{"mass_g", numberJson(b.massG)}, {"at", b.atUm}});
+        for (const auto& b : section.ballast)
+            head["ballast"].push_back({{"mass_g", numberJson(b.massG)}, {"at", b.atUm}});
     }
     addExtra(head, section.extra);
     std::string text = jsonLine(head);
     text.resize(text.size() - 2);
     text += ", \"parts\": [";
-    for (std::size_t p = 0; p < section.parts.size(); ++p) text += (p ? ",\n      " : "\n      ") + jsonLine(partJson(section.parts[p]));
+    for (std::size_t p = 0; p < section.parts.size(); ++p)
+        text += (p ? ",\n      " : "\n      ") + jsonLine(partJson(section.parts[p]));
     return text + "] }";
 }
 
@@ -52,7 +55,8 @@ Json jointJson(const model::Joint& joint) {
     json["value"] = valuesJson(joint.value);
     if (!joint.wanted.empty()) {
         json["wanted"] = Json::array();
-        for (const auto& range : joint.wanted) json["wanted"].push_back({numberJson(range.low), numberJson(range.high)});
+        for (const auto& range : joint.wanted)
+            json["wanted"].push_back({numberJson(range.low), numberJson(range.high)});
     }
     addExtra(json, joint.extra);
     return json;
@@ -67,9 +71,12 @@ Json poseJson(const model::NamedPose& pose) {
     switch (pose.stands.kind) {
     case model::Stance::Kind::Flat: json["stands"] = {{"flat", pose.stands.section.text}}; break;
     case model::Stance::Kind::Settle:
-        json["stands"] = {{"settle", {numberJson(pose.stands.up[0]), numberJson(pose.stands.up[1]), numberJson(pose.stands.up[2])}}};
+        json["stands"] = {
+            {"settle", {numberJson(pose.stands.up[0]), numberJson(pose.stands.up[1]), numberJson(pose.stands.up[2])}}};
         break;
-    case model::Stance::Kind::Held: json["stands"] = {{"held", pose.stands.section.empty() ? Json(true) : Json(pose.stands.section.text)}}; break;
+    case model::Stance::Kind::Held:
+        json["stands"] = {{"held", pose.stands.section.empty() ? Json(true) : Json(pose.stands.section.text)}};
+        break;
     }
     addExtra(json, pose.extra);
     return json;
@@ -91,11 +98,17 @@ template <class List, class ToText> std::string listText(const List& list, ToTex
 
 /// Sections, joints, poses, gear boards and supports: of the project, or of a variant that waits.
 template <class Body> std::string bodyText(const Body& body) {
-    return "  \"sections\": " + listText(body.sections, [](const model::SectionPtr& s) { return sectionText(*s); }) + ",\n" +
-           "  \"joints\": " + listText(body.joints, [](const model::Joint& j) { return jsonLine(jointJson(j)); }) + ",\n" +
+    return "  \"sections\": " + listText(body.sections, [](const model::SectionPtr& s) { return sectionText(*s); }) +
+           ",\n" +
+           "  \"joints\": " + listText(body.joints, [](const model::Joint& j) { return jsonLine(jointJson(j)); }) +
+           ",\n" +
            "  \"poses\": " + listText(body.poses, [](const model::NamedPose& p) { return jsonLine(poseJson(p)); }) +
-           (body.boards.empty() ? "" : ",\n  \"boards\": " + listText(body.boards, [](const model::BoardPtr& b) { return boardText(*b); })) +
-           (body.supports.empty() ? "" : ",\n  \"supports\": " + listText(body.supports, [](const model::Support& s) { return jsonLine(supportJson(s)); }));
+           (body.boards.empty()
+                ? ""
+                : ",\n  \"boards\": " + listText(body.boards, [](const model::BoardPtr& b) { return boardText(*b); })) +
+           (body.supports.empty() ? "" : ",\n  \"supports\": " + listText(body.supports, [](const model::Support& s) {
+                                             return jsonLine(supportJson(s));
+                                         }));
 }
 
 std::string variantText(const model::Variant& variant) {
@@ -127,15 +140,21 @@ std::string headText(const model::Project& project) {
 std::string writeProject(const model::Project& project) {
     std::string text = headText(project);
     if (!project.ownShapes.empty())
-        text += "  \"own_shapes\": " + listText(project.ownShapes, [](const parts::ShapePtr& s) { return ownShapeText(*s); }) + ",\n";
+        text += "  \"own_shapes\": " +
+                listText(project.ownShapes, [](const parts::ShapePtr& s) { return ownShapeText(*s); }) + ",\n";
     text += bodyText(project) + ",\n";
     if (!project.variants.empty()) text += "  \"variants\": " + listText(project.variants, variantText) + ",\n";
     text += "  \"asks\": " + listText(project.asks, [](const model::Ask& a) { return jsonLine(askJson(a)); }) + ",\n";
-    text += "  \"measured\": " + listText(project.measured, [](const model::Series& m) { return jsonLine(seriesJson(m)); }) + ",\n";
-    text += "  \"diary\": " + listText(project.diary, [](const model::DiaryEntry& d) { return jsonLine(diaryJson(d)); });
-    if (!project.cases.empty()) text += ",\n  \"cases\": " + listText(project.cases, [](const model::OwnCase& c) { return jsonLine(caseJson(c)); });
+    text += "  \"measured\": " +
+            listText(project.measured, [](const model::Series& m) { return jsonLine(seriesJson(m)); }) + ",\n";
+    text +=
+        "  \"diary\": " + listText(project.diary, [](const model::DiaryEntry& d) { return jsonLine(diaryJson(d)); });
+    if (!project.cases.empty())
+        text +=
+            ",\n  \"cases\": " + listText(project.cases, [](const model::OwnCase& c) { return jsonLine(caseJson(c)); });
     if (project.extra)
-        for (const auto& [key, value] : project.extra->items()) text += ",\n  " + Json(key).dump() + ": " + jsonLine(value);
+        for (const auto& [key, value] : project.extra->items())
+            text += ",\n  " + Json(key).dump() + ": " + jsonLine(value);
     return text + " }\n";
 }
 

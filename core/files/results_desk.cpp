@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_desk.h"
 
 #include <cmath>
@@ -11,7 +12,9 @@ namespace {
 using model::Json;
 
 /// null: no strength helps, or not known.
-Json lambdaJson(const std::optional<double>& lambda) { return lambda && !std::isinf(*lambda) ? Json(rounded(*lambda)) : Json(); }
+Json lambdaJson(const std::optional<double>& lambda) {
+    return lambda && !std::isinf(*lambda) ? Json(rounded(*lambda)) : Json();
+}
 
 } // namespace
 
@@ -23,8 +26,8 @@ Json makeDeskJson(const std::vector<verdict::DeskRow>& rows, const verdict::Desk
     for (const verdict::DeskRow& row : rows) {
         Json dropped = Json::array();
         for (const auto& brick : row.size.layers.dropped)
-            dropped.push_back(stand::nameOf(brick) + " at cell " + std::to_string(brick.x) + ", " + std::to_string(brick.y) + ", " + std::to_string(brick.z) +
-                              " plates up");
+            dropped.push_back(stand::nameOf(brick) + " at cell " + std::to_string(brick.x) + ", " +
+                              std::to_string(brick.y) + ", " + std::to_string(brick.z) + " plates up");
         json["sizes"].push_back({{"height_mm", rounded(row.size.heightMm)},
                                  {"parts", row.size.parts},
                                  {"mass_g", rounded(row.size.massG)},

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How do the statue desk, supports and parts that make a shell firm look as JSON? Same conventions as results_json.h.
 #pragma once
 
@@ -12,7 +13,8 @@ namespace ivrant::files {
 
 /// The same shape at several sizes.
 [[nodiscard]] model::Json makeDeskJson(const std::vector<verdict::DeskRow>& rows, const verdict::DeskWish& wish);
-[[nodiscard]] model::Json makeSupportJson(const verdict::Report& report, const study::PoseFacts& pose, const study::SupportDesign& design);
+[[nodiscard]] model::Json makeSupportJson(const verdict::Report& report, const study::PoseFacts& pose,
+                                          const study::SupportDesign& design);
 [[nodiscard]] model::Json makeFirmJson(const stand::FirmProposal& firm);
 
 } // namespace ivrant::files

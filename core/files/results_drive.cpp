@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_drive.h"
 
 #include "core/base/units.h"
@@ -9,7 +10,9 @@ namespace {
 
 using model::Json;
 
-Json ratioJson(const drive::Rational& ratio) { return {{"fraction", drive::formatRatio(ratio)}, {"decimal", ratio.get_d()}}; }
+Json ratioJson(const drive::Rational& ratio) {
+    return {{"fraction", drive::formatRatio(ratio)}, {"decimal", ratio.get_d()}};
+}
 
 Json pointJson(const drive::MotorShare& share, const drive::DriveReport& drive) {
     Json json;
@@ -37,7 +40,8 @@ Json functionJson(const drive::FunctionState& state, const drive::DriveReport& d
     for (const auto& share : state.motors) json["motors"].push_back(pointJson(share, drive));
     json["creep"] = Json::array();
     for (const auto& share : state.creep) json["creep"].push_back(pointJson(share, drive));
-    json["hardest"] = {{"torque_nmm", rounded(state.hardest.nmm)}, {state.straight ? "at_mm" : "at_deg", rounded(state.hardest.at)}};
+    json["hardest"] = {{"torque_nmm", rounded(state.hardest.nmm)},
+                       {state.straight ? "at_mm" : "at_deg", rounded(state.hardest.at)}};
     json[state.straight ? "speed_mm_s" : "speed_rpm"] = rounded(state.speed);
     json["margin"] = state.margin ? Json(rounded(*state.margin)) : Json(nullptr);
     json["travel_s"] = state.travelS ? Json(rounded(*state.travelS)) : Json(nullptr);
@@ -72,37 +76,47 @@ Json thingJson(const drive::DriveReport& drive, std::size_t t) {
 
 Json makeDriveJson(const verdict::Report& report, const std::optional<model::BoardId>& board) {
     const drive::DriveReport& drive = *report.drive;
-    const auto isShown = [&](int index) { return !board || report.project->boards[static_cast<std::size_t>(index)]->id == *board; };
+    const auto isShown = [&](int index) {
+        return !board || report.project->boards[static_cast<std::size_t>(index)]->id == *board;
+    };
     Json json = makeHead("drive");
     json["freedom"] = drive.motion.freedom();
     json["things"] = Json::array();
     for (std::size_t t = 0; t < drive.net.things.size(); ++t)
         if (isShown(drive.net.things[t].board)) json["things"].push_back(thingJson(drive, t));
     json["loose"] = Json::array();
-    for (int t : drive.motion.listLoose(drive.drivers)) json["loose"].push_back(drive.net.things[static_cast<std::size_t>(t)].id);
+    for (int t : drive.motion.listLoose(drive.drivers))
+        json["loose"].push_back(drive.net.things[static_cast<std::size_t>(t)].id);
     json["meshes"] = Json::array();
     for (std::size_t r = 0; r < drive.net.relations.size(); ++r) {
         const auto& relation = drive.net.relations[r];
-        json["meshes"].push_back({{"text", relation.text}, {"ids", relation.ids}, {"error_mm", rounded(relation.errorMm)}});
+        json["meshes"].push_back(
+            {{"text", relation.text}, {"ids", relation.ids}, {"error_mm", rounded(relation.errorMm)}});
     }
     json["faults"] = Json::array();
     for (const auto& fault : drive.net.faults) {
-        const auto &a = drive.net.gears[static_cast<std::size_t>(fault.gearA)], &b = drive.net.gears[static_cast<std::size_t>(fault.gearB)];
-        json["faults"].push_back(
-            {{"ids", {a.gear->id.text, b.gear->id.text}}, {"fit", fault.fit == drive::Fit::Binds ? "binds" : "skips"}, {"error_mm", rounded(fault.errorMm)}});
+        const auto &a = drive.net.gears[static_cast<std::size_t>(fault.gearA)],
+                   &b = drive.net.gears[static_cast<std::size_t>(fault.gearB)];
+        json["faults"].push_back({{"ids", {a.gear->id.text, b.gear->id.text}},
+                                  {"fit", fault.fit == drive::Fit::Binds ? "binds" : "skips"},
+                                  {"error_mm", rounded(fault.errorMm)}});
     }
     json["clashes"] = Json::array();
     for (const auto& clash : drive.net.clashes)
-        json["clashes"].push_back({{"ids", {clash.idA, clash.idB}}, {"text", clash.text}, {"depth_mm", rounded(clash.depthMm)}});
+        json["clashes"].push_back(
+            {{"ids", {clash.idA, clash.idB}}, {"text", clash.text}, {"depth_mm", rounded(clash.depthMm)}});
     json["strands"] = Json::array();
     for (std::size_t b = 0; b < report.project->boards.size(); ++b)
         for (const model::Strand& strand : report.project->boards[b]->strands)
             if (isShown(static_cast<int>(b)))
-                json["strands"].push_back({{"id", strand.id.text}, {"over", strand.over.text}, {"turns_deg", rounded(drive::calcStrandTurnDeg(strand))}});
+                json["strands"].push_back({{"id", strand.id.text},
+                                           {"over", strand.over.text},
+                                           {"turns_deg", rounded(drive::calcStrandTurnDeg(strand))}});
     json["carried"] = Json::array();
     for (const auto& support : drive.net.supports)
         if (isShown(drive.net.things[static_cast<std::size_t>(drive.net.findThing(support.shaft))].board))
-            json["carried"].push_back({{"shaft", support.shaft}, {"at_mm", support.holesMm}, {"by_bricks", support.bricks}});
+            json["carried"].push_back(
+                {{"shaft", support.shaft}, {"at_mm", support.holesMm}, {"by_bricks", support.bricks}});
     json["positions"] = Json::array();
     for (const auto& position : drive.positions) {
         Json entry;
@@ -112,7 +126,8 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
         entry["freedom"] = position.freedom;
         entry["lock"] = position.lock;
         entry["fighting"] = Json::array();
-        for (int m : position.fighting) entry["fighting"].push_back(drive.motors[static_cast<std::size_t>(m)].motor->name);
+        for (int m : position.fighting)
+            entry["fighting"].push_back(drive.motors[static_cast<std::size_t>(m)].motor->name);
         entry["functions"] = Json::array();
         for (const auto& function : position.functions)
             if (isShown(function.board)) entry["functions"].push_back(functionJson(function, drive));
@@ -177,7 +192,8 @@ Json makePairsJson(std::int64_t dxUm, std::int64_t dyUm, const std::vector<drive
     Json json = makeHead("meshes");
     json["offset_mm"] = {rounded(base::umToMm(dxUm)), rounded(base::umToMm(dyUm))};
     json["pairs"] = Json::array();
-    for (const auto& pair : pairs) json["pairs"].push_back({{"teeth", {pair.a, pair.b}}, {"error_mm", rounded(pair.errorMm)}});
+    for (const auto& pair : pairs)
+        json["pairs"].push_back({{"teeth", {pair.a, pair.b}}, {"error_mm", rounded(pair.errorMm)}});
     return json;
 }
 

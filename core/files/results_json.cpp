@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_json.h"
 
 #include <cmath>
@@ -39,7 +40,8 @@ Json stopJson(const model::Project& project, const pose::RangeStop& stop) {
                  : stop.by == pose::StopBy::Ring    ? "ring"
                                                     : "none";
     if (stop.by != pose::StopBy::Contact && stop.by != pose::StopBy::Seat) return json;
-    json["parts"] = {model::getPart(project, stop.moving.spot).id.text, model::getPart(project, stop.fixed.spot).id.text};
+    json["parts"] = {model::getPart(project, stop.moving.spot).id.text,
+                     model::getPart(project, stop.fixed.spot).id.text};
     json["clearance_mm"] = optionalJson(stop.clearanceMm);
     if (stop.by == pose::StopBy::Seat) {
         json["seats"] = stop.seats;
@@ -64,7 +66,9 @@ Json loadJson(const model::Project& project, const pose::JointLoad& load) {
     json["pull_n"] = rounded(load.pullN);
     json["pull_limit_n"] = optionalJson(load.pullLimit ? std::optional(load.pullLimit->value) : std::nullopt);
     json["carried_g"] = rounded(load.carriedG);
-    if (load.restsOn) json["rests"] = {model::getPart(project, load.restsOn->first).id.text, model::getPart(project, load.restsOn->second).id.text};
+    if (load.restsOn)
+        json["rests"] = {model::getPart(project, load.restsOn->first).id.text,
+                         model::getPart(project, load.restsOn->second).id.text};
     json["basis"] = load.have.measured ? "measured" : "starting";
     json["basis_text"] = load.have.basis;
     return json;
@@ -72,7 +76,8 @@ Json loadJson(const model::Project& project, const pose::JointLoad& load) {
 
 } // namespace
 
-Json makeRangeJson(const verdict::Report& report, const study::PoseFacts& pose, const std::optional<model::JointId>& only) {
+Json makeRangeJson(const verdict::Report& report, const study::PoseFacts& pose,
+                   const std::optional<model::JointId>& only) {
     Json json = makeHead("range");
     json["pose"] = pose.name;
     json["joints"] = Json::array();
@@ -107,7 +112,8 @@ Json makeHoldJson(const verdict::Report& report, const study::PoseFacts& pose) {
     json["mass_g"] = rounded(mass.massG);
     json["centre_mm"] = pointJson(mass.centre);
     if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held) {
-        json["tip"] = {{"angle_deg", rounded(pose.tipping->angleDeg)}, {"toward_deg", rounded(pose.tipping->towardDeg)}};
+        json["tip"] = {{"angle_deg", rounded(pose.tipping->angleDeg)},
+                       {"toward_deg", rounded(pose.tipping->towardDeg)}};
         json["support_mm"] = Json::array();
         for (const auto& p : pose.tipping->support) json["support_mm"].push_back({rounded(p.x()), rounded(p.y())});
     } else {
@@ -158,9 +164,11 @@ Json makeCheckJson(const verdict::Report& report) {
     for (const auto& group : groups) {
         if (group.state == verdict::State::Good || group.state == verdict::State::Note) continue;
         std::vector<std::string> texts;
-        for (const auto& mend : verdict::listMends(report, group.members.front(), nullptr, trials.get())) texts.push_back(mend.text);
+        for (const auto& mend : verdict::listMends(report, group.members.front(), nullptr, trials.get()))
+            texts.push_back(mend.text);
         for (const auto& v : group.members)
-            if (v.place.joint == group.members.front().place.joint && v.check == group.members.front().check) mends[v.id] = texts;
+            if (v.place.joint == group.members.front().place.joint && v.check == group.members.front().check)
+                mends[v.id] = texts;
     }
     for (const auto& v : report.verdicts) {
         Json entry;
@@ -192,7 +200,10 @@ Json makeCheckJson(const verdict::Report& report) {
     }
     json["groups"] = Json::array();
     for (const auto& group : groups) {
-        Json entry{{"state", verdict::getStateName(group.state)}, {"margin", optionalJson(group.margin)}, {"text", group.text}, {"detail", group.detail}};
+        Json entry{{"state", verdict::getStateName(group.state)},
+                   {"margin", optionalJson(group.margin)},
+                   {"text", group.text},
+                   {"detail", group.detail}};
         entry["verdicts"] = Json::array();
         for (const auto& v : group.members) entry["verdicts"].push_back(v.id);
         json["groups"].push_back(std::move(entry));
@@ -227,15 +238,21 @@ Json makeStepsJson(const model::Project& project, const model::SectionTree& tree
     json["steps"] = Json::array();
     for (const auto& step : make::listSteps(project, tree)) {
         Json entry{{"number", step.number}};
-        entry["section"] = step.section >= 0 ? Json(project.sections[static_cast<std::size_t>(step.section)]->id.text) : Json(nullptr);
+        entry["section"] =
+            step.section >= 0 ? Json(project.sections[static_cast<std::size_t>(step.section)]->id.text) : Json(nullptr);
         entry["step"] = step.stepInSection;
         entry["added"] = Json::array();
-        for (int p : step.added) entry["added"].push_back(project.sections[static_cast<std::size_t>(step.section)]->parts[static_cast<std::size_t>(p)].id.text);
-        entry["board"] = step.board >= 0 ? Json(project.boards[static_cast<std::size_t>(step.board)]->id.text) : Json(nullptr);
+        for (int p : step.added)
+            entry["added"].push_back(
+                project.sections[static_cast<std::size_t>(step.section)]->parts[static_cast<std::size_t>(p)].id.text);
+        entry["board"] =
+            step.board >= 0 ? Json(project.boards[static_cast<std::size_t>(step.board)]->id.text) : Json(nullptr);
         entry["tray"] = Json::array();
         for (const auto& line : step.tray)
-            entry["tray"].push_back({{"shape", line.shape}, {"colour", parts::getColourName(line.colour)}, {"count", line.count}});
-        entry["joint"] = step.joint >= 0 ? Json(project.joints[static_cast<std::size_t>(step.joint)].id.text) : Json(nullptr);
+            entry["tray"].push_back(
+                {{"shape", line.shape}, {"colour", parts::getColourName(line.colour)}, {"count", line.count}});
+        entry["joint"] =
+            step.joint >= 0 ? Json(project.joints[static_cast<std::size_t>(step.joint)].id.text) : Json(nullptr);
         json["steps"].push_back(std::move(entry));
     }
     return json;

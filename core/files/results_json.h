@@ -1,5 +1,6 @@
-// How do results look as JSON? The documented, versioned shapes of docs/command-line.md; screens and command line show the
-// same numbers. Angles in degrees, mm, N·mm, N, g; rounded to 1e-4 so that texts stay readable.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How do results look as JSON? The documented, versioned shapes of docs/command-line.md; screens and command line show
+// the same numbers. Angles in degrees, mm, N·mm, N, g; rounded to 1e-4 so that texts stay readable.
 #pragma once
 
 #include <nlohmann/json.hpp>
@@ -9,7 +10,8 @@
 
 namespace ivrant::files {
 
-[[nodiscard]] model::Json makeRangeJson(const verdict::Report& report, const study::PoseFacts& pose, const std::optional<model::JointId>& only);
+[[nodiscard]] model::Json makeRangeJson(const verdict::Report& report, const study::PoseFacts& pose,
+                                        const std::optional<model::JointId>& only);
 [[nodiscard]] model::Json makeHoldJson(const verdict::Report& report, const study::PoseFacts& pose);
 /// Per joint the pose with the least margin.
 [[nodiscard]] model::Json makeWorstHoldJson(const verdict::Report& report);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_pose.h"
 #include "core/parts/own_shape.h"
 
@@ -8,7 +9,9 @@ namespace {
 
 using model::Json;
 
-const model::Joint& jointAt(const model::Project& project, int joint) { return project.joints[static_cast<std::size_t>(joint)]; }
+const model::Joint& jointAt(const model::Project& project, int joint) {
+    return project.joints[static_cast<std::size_t>(joint)];
+}
 
 Json valuesJson(const model::Project& project, const pose::JointValues& values) {
     Json json = Json::object();
@@ -48,23 +51,28 @@ Json sideJson(const std::optional<verdict::JointSide>& side) {
 
 Json makeMapJson(const model::Project& project, const pose::TwoJointMap& map) {
     Json json = makeHead("map");
-    for (const auto& [key, freedom, range] :
-         {std::tuple("first", map.request.first, map.request.firstRange), std::tuple("second", map.request.second, map.request.secondRange)}) {
+    for (const auto& [key, freedom, range] : {std::tuple("first", map.request.first, map.request.firstRange),
+                                              std::tuple("second", map.request.second, map.request.secondRange)}) {
         const auto& joint = jointAt(project, freedom.joint);
-        json[key] = {{"id", joint.id.text}, {"name", joint.name}, {"freedom", joint.kind->freedomName(freedom.freedom)}, {"range", rangeJson(range)}};
+        json[key] = {{"id", joint.id.text},
+                     {"name", joint.name},
+                     {"freedom", joint.kind->freedomName(freedom.freedom)},
+                     {"range", rangeJson(range)}};
     }
     json["steps"] = map.request.steps;
     json["free_share"] = rounded(map.freeShare);
     json["cells"] = Json::array();
     for (int i = 0; i < map.request.steps; ++i) {
         std::string row;
-        for (int k = 0; k < map.request.steps; ++k) row += map.at(i, k) == pose::Cell::Free ? '.' : map.at(i, k) == pose::Cell::Blocked ? '#' : '-';
+        for (int k = 0; k < map.request.steps; ++k)
+            row += map.at(i, k) == pose::Cell::Free ? '.' : map.at(i, k) == pose::Cell::Blocked ? '#' : '-';
         json["cells"].push_back(std::move(row));
     }
     return json;
 }
 
-Json makeChainJson(const model::Project& project, const pose::ChainStudy& study, const pose::SagStudy& sag, const std::vector<pose::FirmAdvice>& firm) {
+Json makeChainJson(const model::Project& project, const pose::ChainStudy& study, const pose::SagStudy& sag,
+                   const std::vector<pose::FirmAdvice>& firm) {
     Json json = makeHead("chain");
     json["length_mm"] = rounded(study.lengthMm);
     json["tip_play_mm"] = rounded(study.tipPlayMm);
@@ -72,7 +80,9 @@ Json makeChainJson(const model::Project& project, const pose::ChainStudy& study,
     json["high"] = bendJson(project, study.high);
     json["play"] = Json::array();
     for (const auto& play : study.play)
-        json["play"].push_back({{"joint", jointAt(project, play.joint).name}, {"lever_mm", rounded(play.leverMm)}, {"play_mm", rounded(play.playMm)}});
+        json["play"].push_back({{"joint", jointAt(project, play.joint).name},
+                                {"lever_mm", rounded(play.leverMm)},
+                                {"play_mm", rounded(play.playMm)}});
     json["sag_mm"] = rounded(sag.tipDropMm);
     json["settled"] = sag.settled;
     json["sag"] = Json::array();
@@ -84,7 +94,9 @@ Json makeChainJson(const model::Project& project, const pose::ChainStudy& study,
                                {"stopped", step.stopped},
                                {"drop_mm", rounded(step.tipDropMm)}});
     json["firm_first"] = Json::array();
-    for (const auto& f : firm) json["firm_first"].push_back({{"joint", jointAt(project, f.joint).name}, {"drop_left_mm", rounded(f.dropWithoutMm)}});
+    for (const auto& f : firm)
+        json["firm_first"].push_back(
+            {{"joint", jointAt(project, f.joint).name}, {"drop_left_mm", rounded(f.dropWithoutMm)}});
     return json;
 }
 
@@ -115,13 +127,16 @@ Json makeChoicesJson(const model::Joint& joint, const std::vector<pose::JointCho
         entry["remove"] = c.remove;
         entry["add"] = c.add;
         entry["nearest"] = Json::array();
-        for (const auto& n : c.nearest) entry["nearest"].push_back({{"pose", n.pose}, {"wanted", rounded(n.wanted)}, {"nearest", rounded(n.nearest)}});
+        for (const auto& n : c.nearest)
+            entry["nearest"].push_back(
+                {{"pose", n.pose}, {"wanted", rounded(n.wanted)}, {"nearest", rounded(n.nearest)}});
         json["choices"].push_back(std::move(entry));
     }
     return json;
 }
 
-Json makeClearanceJson(const model::Project& project, const model::Joint& joint, const pose::TurnClearance& clearance, std::optional<double> offAxisMm) {
+Json makeClearanceJson(const model::Project& project, const model::Joint& joint, const pose::TurnClearance& clearance,
+                       std::optional<double> offAxisMm) {
     Json json = makeHead("clearance");
     json["joint"] = joint.name;
     json["passes"] = clearance.passes;
@@ -142,18 +157,21 @@ Json makeReachJson(const model::Project& project, int section, const pose::Reach
         json["low_mm"] = pointJson(reach.bounds.low);
         json["high_mm"] = pointJson(reach.bounds.high);
     }
-    for (const auto& [key, index] : {std::pair("lowest", reach.lowest), std::pair("highest", reach.highest), std::pair("farthest", reach.farthest)})
+    for (const auto& [key, index] : {std::pair("lowest", reach.lowest), std::pair("highest", reach.highest),
+                                     std::pair("farthest", reach.farthest)})
         if (index >= 0)
             json[key] = {{"at_mm", pointJson(reach.points[static_cast<std::size_t>(index)])},
                          {"values", valuesJson(project, reach.poses[static_cast<std::size_t>(index)])}};
     return json;
 }
 
-Json makePathJson(const model::Project& project, const pose::PathCheck& check, const std::optional<pose::Detour>& detour) {
+Json makePathJson(const model::Project& project, const pose::PathCheck& check,
+                  const std::optional<pose::Detour>& detour) {
     Json json = makeHead("path");
     json["free"] = check.free;
     json["free_share"] = rounded(check.freeShare);
-    json["meets"] = check.blockedBy ? pairJson(project, check.blockedBy->first, check.blockedBy->second) : Json(nullptr);
+    json["meets"] =
+        check.blockedBy ? pairJson(project, check.blockedBy->first, check.blockedBy->second) : Json(nullptr);
     json["limit_of"] = check.limitOf ? Json(jointAt(project, *check.limitOf).name) : Json(nullptr);
     json["other_way"] = Json::array();
     for (const int j : check.otherWay) json["other_way"].push_back(jointAt(project, j).name);
@@ -179,7 +197,9 @@ Json makeGapsJson(const model::Joint& joint, const std::vector<pose::GapOverRang
 }
 
 Json makeCoversJson(const model::Project& project, const std::vector<pose::CoverCost>& costs) {
-    const auto range = [](const pose::FreedomRange& r) { return r.endless ? Json("all round") : Json{rounded(r.free.low), rounded(r.free.high)}; };
+    const auto range = [](const pose::FreedomRange& r) {
+        return r.endless ? Json("all round") : Json{rounded(r.free.low), rounded(r.free.high)};
+    };
     Json json = makeHead("covers");
     json["costs"] = Json::array();
     for (const auto& c : costs) {
@@ -213,13 +233,18 @@ Json makeCompareJson(const verdict::Comparison& comparison) {
     json["a"] = comparison.nameA;
     json["b"] = comparison.nameB;
     json["figures"] = Json::array();
-    for (const auto& f : comparison.figures) json["figures"].push_back({{"what", f.what}, {"unit", f.unit}, {"a", rounded(f.a)}, {"b", rounded(f.b)}});
+    for (const auto& f : comparison.figures)
+        json["figures"].push_back({{"what", f.what}, {"unit", f.unit}, {"a", rounded(f.a)}, {"b", rounded(f.b)}});
     json["joints"] = Json::array();
-    for (const auto& j : comparison.joints) json["joints"].push_back({{"name", j.name}, {"differs", j.differs()}, {"a", sideJson(j.a)}, {"b", sideJson(j.b)}});
+    for (const auto& j : comparison.joints)
+        json["joints"].push_back(
+            {{"name", j.name}, {"differs", j.differs()}, {"a", sideJson(j.a)}, {"b", sideJson(j.b)}});
     json["lengths"] = Json::array();
-    for (const auto& l : comparison.lengths) json["lengths"].push_back({{"from", l.from}, {"to", l.to}, {"a_mm", rounded(l.aMm)}, {"b_mm", rounded(l.bMm)}});
+    for (const auto& l : comparison.lengths)
+        json["lengths"].push_back({{"from", l.from}, {"to", l.to}, {"a_mm", rounded(l.aMm)}, {"b_mm", rounded(l.bMm)}});
     json["parts"] = Json::array();
-    for (const auto& p : comparison.parts) json["parts"].push_back({{"shape", p.shape}, {"colour", p.colour}, {"a", p.countA}, {"b", p.countB}});
+    for (const auto& p : comparison.parts)
+        json["parts"].push_back({{"shape", p.shape}, {"colour", p.colour}, {"a", p.countA}, {"b", p.countB}});
     return json;
 }
 

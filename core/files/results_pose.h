@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How do the studies of Pose and the comparison of variants look as JSON? Same conventions as results_json.h.
 #pragma once
 
@@ -17,13 +18,14 @@ namespace ivrant::files {
 
 /// Rows of text, one letter a cell: '.' free, '#' blocked, '-' beyond own limits; the first joint grows downwards.
 [[nodiscard]] model::Json makeMapJson(const model::Project& project, const pose::TwoJointMap& map);
-[[nodiscard]] model::Json makeChainJson(const model::Project& project, const pose::ChainStudy& study, const pose::SagStudy& sag,
-                                        const std::vector<pose::FirmAdvice>& firm);
+[[nodiscard]] model::Json makeChainJson(const model::Project& project, const pose::ChainStudy& study,
+                                        const pose::SagStudy& sag, const std::vector<pose::FirmAdvice>& firm);
 [[nodiscard]] model::Json makeChoicesJson(const model::Joint& joint, const std::vector<pose::JointChoice>& choices);
-[[nodiscard]] model::Json makeClearanceJson(const model::Project& project, const model::Joint& joint, const pose::TurnClearance& clearance,
-                                            std::optional<double> offAxisMm);
+[[nodiscard]] model::Json makeClearanceJson(const model::Project& project, const model::Joint& joint,
+                                            const pose::TurnClearance& clearance, std::optional<double> offAxisMm);
 [[nodiscard]] model::Json makeReachJson(const model::Project& project, int section, const pose::Reach& reach);
-[[nodiscard]] model::Json makePathJson(const model::Project& project, const pose::PathCheck& check, const std::optional<pose::Detour>& detour);
+[[nodiscard]] model::Json makePathJson(const model::Project& project, const pose::PathCheck& check,
+                                       const std::optional<pose::Detour>& detour);
 [[nodiscard]] model::Json makeGapsJson(const model::Joint& joint, const std::vector<pose::GapOverRange>& gaps);
 [[nodiscard]] model::Json makeCoversJson(const model::Project& project, const std::vector<pose::CoverCost>& costs);
 /// What a shape came to, for a person or a program: mass, pieces, how closely they follow the mesh, ports.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_stand.h"
 
 #include <algorithm>
@@ -44,24 +45,34 @@ Json caseJson(const verdict::Report& report, const SolvedCase& solved, std::size
     json["toward_deg"] = optionalJson(solved.result.towardDeg);
     json["ways_tried"] = solved.result.tried;
     json["holds"] = e.stands;
-    json["gives_way"] = e.stands ? Json() : Json(e.givesWay == stand::GivesWay::Slides ? "slides" : e.givesWay == stand::GivesWay::Tips ? "tips" : "parts");
+    json["gives_way"] = e.stands ? Json()
+                                 : Json(e.givesWay == stand::GivesWay::Slides ? "slides"
+                                        : e.givesWay == stand::GivesWay::Tips ? "tips"
+                                                                              : "parts");
     json["settled"] = e.certain;
     if (e.lambda) {
         json["lambda"] = std::isinf(*e.lambda) ? Json() : Json(rounded(*e.lambda)); // null: no strength helps
         json["lambda_at_most"] = e.lambdaAtMost;
     }
     json["falling"] = Json::array();
-    for (const int body : e.falling) json["falling"].push_back(getPart(*report.project, solved.result.net.bodies[static_cast<std::size_t>(body)].spot).id.text);
+    for (const int body : e.falling)
+        json["falling"].push_back(
+            getPart(*report.project, solved.result.net.bodies[static_cast<std::size_t>(body)].spot).id.text);
     json["undecided"] = Json::array();
     for (const int body : e.undecided)
-        json["undecided"].push_back(getPart(*report.project, solved.result.net.bodies[static_cast<std::size_t>(body)].spot).id.text);
+        json["undecided"].push_back(
+            getPart(*report.project, solved.result.net.bodies[static_cast<std::size_t>(body)].spot).id.text);
     json["first_to_go"] = e.firstToGo ? contactJson(report, solved.result, *e.firstToGo) : Json();
     json["weakest"] = Json::array();
-    for (const int contact : study::listWeakest(solved.result, most)) json["weakest"].push_back(contactJson(report, solved.result, contact));
+    for (const int contact : study::listWeakest(solved.result, most))
+        json["weakest"].push_back(contactJson(report, solved.result, contact));
     json["load_path"] = Json::array(); // of what the weakest bond carries, down to the ground
     if (const auto weakest = study::listWeakest(solved.result, 1); !weakest.empty()) {
         const stand::BondNet& net = solved.result.net;
-        const auto add = [&](int body) { json["load_path"].push_back(getPart(*report.project, net.bodies[static_cast<std::size_t>(body)].spot).id.text); };
+        const auto add = [&](int body) {
+            json["load_path"].push_back(
+                getPart(*report.project, net.bodies[static_cast<std::size_t>(body)].spot).id.text);
+        };
         int at = net.contacts[static_cast<std::size_t>(weakest[0])].b;
         add(at);
         for (const int k : stand::findLoadPath(net, e, at)) {
@@ -76,15 +87,19 @@ Json caseJson(const verdict::Report& report, const SolvedCase& solved, std::size
 }
 
 Json moveJson(const study::MoveTip& move) {
-    Json json{
-        {"move", move.key}, {"name", move.name}, {"tips_deg", rounded(move.leastDeg)}, {"toward_deg", rounded(move.towardDeg)}, {"at", rounded(move.atShare)}};
+    Json json{{"move", move.key},
+              {"name", move.name},
+              {"tips_deg", rounded(move.leastDeg)},
+              {"toward_deg", rounded(move.towardDeg)},
+              {"at", rounded(move.atShare)}};
     for (const double angle : move.anglesDeg) json["angles_deg"].push_back(rounded(angle));
     return json;
 }
 
 Json postJson(const verdict::Report& report, std::size_t index, const study::KeptSupport& kept) {
     const model::Support& support = report.project->supports[index];
-    const bool touches = kept.pose && kept.post.state == stand::PostState::Touches, blocked = kept.pose && kept.post.state == stand::PostState::Blocked;
+    const bool touches = kept.pose && kept.post.state == stand::PostState::Touches,
+               blocked = kept.pose && kept.post.state == stand::PostState::Blocked;
     Json json{{"id", support.id.text},
               {"at_mm", {base::umToMm(support.atUm[0]), base::umToMm(support.atUm[1]), base::umToMm(support.atUm[2])}},
               {"state", touches   ? "touches"
@@ -109,7 +124,11 @@ Json structureJson(const verdict::Report& report, std::size_t most) {
         for (const int body : bodies) list.push_back(idOf(structure.net.bodies[static_cast<std::size_t>(body)].spot));
         return list;
     };
-    Json json{{"seams", Json::array()}, {"necks", Json::array()}, {"pieces", Json::array()}, {"friction", Json::array()}, {"bases", Json::array()}};
+    Json json{{"seams", Json::array()},
+              {"necks", Json::array()},
+              {"pieces", Json::array()},
+              {"friction", Json::array()},
+              {"bases", Json::array()}};
     for (const stand::Seam& seam : structure.seams) {
         Json parts = Json::array();
         for (const auto spot : seam.parts) parts.push_back(idOf(spot));
@@ -134,10 +153,13 @@ Json structureJson(const verdict::Report& report, std::size_t most) {
                                  {"toward_deg", rounded(neck.towardDeg)}});
     }
     for (const stand::Piece& piece : structure.pieces)
-        json["pieces"].push_back(
-            {{"pulled", ids({piece.pulled}).front()}, {"force_n", rounded(piece.forceN)}, {"mass_g", rounded(piece.massG)}, {"parts", ids(piece.bodies)}});
+        json["pieces"].push_back({{"pulled", ids({piece.pulled}).front()},
+                                  {"force_n", rounded(piece.forceN)},
+                                  {"mass_g", rounded(piece.massG)},
+                                  {"parts", ids(piece.bodies)}});
     for (const stand::FrictionHeld& held : structure.friction)
-        json["friction"].push_back({{"parts", ids(held.bodies)}, {"mass_g", rounded(held.massG)}, {"holds_n", rounded(held.holdsN)}});
+        json["friction"].push_back(
+            {{"parts", ids(held.bodies)}, {"mass_g", rounded(held.massG)}, {"holds_n", rounded(held.holdsN)}});
     for (const stand::FlexibleBase& flexible : structure.bases)
         json["bases"].push_back({{"part", ids({flexible.body}).front()},
                                  {"sag_mm", rounded(flexible.sagMm)},
@@ -149,7 +171,8 @@ Json structureJson(const verdict::Report& report, std::size_t most) {
 
 } // namespace
 
-Json makeStandJson(const verdict::Report& report, const study::PoseFacts& pose, const std::vector<SolvedCase>& cases, std::size_t most) {
+Json makeStandJson(const verdict::Report& report, const study::PoseFacts& pose, const std::vector<SolvedCase>& cases,
+                   std::size_t most) {
     Json json = makeHead("stand");
     json["pose"] = pose.name;
     if (pose.tipping) {
@@ -173,7 +196,9 @@ Json makeStandJson(const verdict::Report& report, const study::PoseFacts& pose, 
         json["rose"] = Json::array();
         for (int k = 0; k < kRoseSteps; ++k) {
             const double toward = 360.0 * k / kRoseSteps, angle = stand::calcTipAngleToward(tip, toward);
-            json["rose"].push_back({{"toward_deg", toward}, {"tips_deg", rounded(angle)}, {"push_n", rounded(stand::calcTipPushN(tip, toward, top))}});
+            json["rose"].push_back({{"toward_deg", toward},
+                                    {"tips_deg", rounded(angle)},
+                                    {"push_n", rounded(stand::calcTipPushN(tip, toward, top))}});
         }
     } else {
         json["mass_g"] = 0;
@@ -201,7 +226,8 @@ Json makeCoreJson(const verdict::Report& report, const stand::CoreProposal& core
     json["tried"] = core.triedShells;
     json["why"] = core.why;
     json["leave_out"] = Json::array();
-    for (const model::PartSpot spot : core.leaveOut) json["leave_out"].push_back(getPart(*report.project, spot).id.text);
+    for (const model::PartSpot spot : core.leaveOut)
+        json["leave_out"].push_back(getPart(*report.project, spot).id.text);
     return json;
 }
 
@@ -222,8 +248,10 @@ Json makeHiddenJson(const verdict::Report& report, const study::Hidden& hidden) 
     const auto nameOf = [](int colour) { return parts::getColourName(colour); };
     for (const study::Showing& showing : hidden.showing) {
         const model::Part& part = getPart(*report.project, showing.part);
-        json["showing_through"].push_back(
-            {{"part", part.id.text}, {"shape", part.shape->name}, {"colour", nameOf(part.colour)}, {"around", nameOf(showing.colour)}});
+        json["showing_through"].push_back({{"part", part.id.text},
+                                           {"shape", part.shape->name},
+                                           {"colour", nameOf(part.colour)},
+                                           {"around", nameOf(showing.colour)}});
     }
     json["rays"] = hidden.rays;
     return json;

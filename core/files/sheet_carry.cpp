@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/sheet_carry.h"
 
 #include <cmath>
@@ -29,13 +30,16 @@ public:
 
     CarryPlan run() {
         if (!m_pose.tipping) return {};
-        add("Weight", formatNumber(m_pose.tipping->massG, 0) + " g (" + formatNumber(base::weightN(m_pose.tipping->massG), 1) + " N)");
+        add("Weight", formatNumber(m_pose.tipping->massG, 0) + " g (" +
+                          formatNumber(base::weightN(m_pose.tipping->massG), 1) + " N)");
         addLifts();
         for (const stand::StandCase& standCase : study::listStandCases(m_report, m_pose))
-            if (standCase.kind == stand::CaseKind::Bumped || standCase.kind == stand::CaseKind::Knocked || standCase.kind == stand::CaseKind::Own)
+            if (standCase.kind == stand::CaseKind::Bumped || standCase.kind == stand::CaseKind::Knocked ||
+                standCase.kind == stand::CaseKind::Own)
                 if (const auto result = study::calcStandCase(m_report, m_pose, standCase, m_quick))
-                    add(standCase.name,
-                        standCase.kind == stand::CaseKind::Knocked && !result->equilibrium.stands ? "falls over" : study::describeOutcome(*result));
+                    add(standCase.name, standCase.kind == stand::CaseKind::Knocked && !result->equilibrium.stands
+                                            ? "falls over"
+                                            : study::describeOutcome(*result));
         addPosts();
         addWeakPoints();
         addCase();
@@ -60,7 +64,8 @@ private:
             (result->equilibrium.stands ? m_plan.lift : m_plan.leave).push_back(static_cast<int>(s));
         }
         if (!each) {
-            const auto result = study::calcStandCase(m_report, m_pose, stand::makeCarried({m_pose.tipping->centre}), m_quick);
+            const auto result =
+                study::calcStandCase(m_report, m_pose, stand::makeCarried({m_pose.tipping->centre}), m_quick);
             if (result) (result->equilibrium.stands ? good : bad).emplace_back("its middle");
         }
         add("Lift here", join(good));
@@ -73,8 +78,10 @@ private:
             const auto& bond = m_pose.standing->net.contacts[static_cast<std::size_t>(contact)];
             for (const int body : {bond.a, bond.b})
                 if (body >= 0) m_plan.weak.push_back(m_pose.standing->net.bodies[static_cast<std::size_t>(body)].spot);
-            weak.push_back(study::describeContact(*m_report.project, *m_pose.standing, contact) + " (" +
-                           formatNumber(100 * m_pose.standing->equilibrium.forces[static_cast<std::size_t>(contact)].use, 0) + " % used)");
+            weak.push_back(
+                study::describeContact(*m_report.project, *m_pose.standing, contact) + " (" +
+                formatNumber(100 * m_pose.standing->equilibrium.forces[static_cast<std::size_t>(contact)].use, 0) +
+                " % used)");
         }
         if (!weak.empty()) add("Weak points", join(weak));
     }
@@ -84,10 +91,11 @@ private:
             const auto& post = supports[i].post;
             if (!supports[i].pose || post.state != stand::PostState::Touches) continue;
             const auto& part = getPart(*m_report.project, post.part);
-            add("Its stand, post " + std::to_string(i + 1), formatNumber(post.top.z(), 1) + " mm high, its foot at x " + formatNumber(post.top.x(), 0) +
-                                                                ", y " + formatNumber(post.top.y(), 0) + " mm, under " + part.shape->name + " (" +
-                                                                part.id.text + "); carries " + formatNumber(supports[i].restN, 2) + " N level and up to " +
-                                                                formatNumber(supports[i].tiltN, 2) + " N with the base tilted. Fix it to the base");
+            add("Its stand, post " + std::to_string(i + 1),
+                formatNumber(post.top.z(), 1) + " mm high, its foot at x " + formatNumber(post.top.x(), 0) + ", y " +
+                    formatNumber(post.top.y(), 0) + " mm, under " + part.shape->name + " (" + part.id.text +
+                    "); carries " + formatNumber(supports[i].restN, 2) + " N level and up to " +
+                    formatNumber(supports[i].tiltN, 2) + " N with the base tilted. Fix it to the base");
         }
     }
     void addCase() {
@@ -97,13 +105,15 @@ private:
         });
         if (bounds.empty()) return;
         const geometry::Vec3 size = bounds.size() + geometry::Vec3::Constant(2 * kPaddingMm);
-        add("Case inside", formatNumber(size.x(), 0) + " x " + formatNumber(size.y(), 0) + " x " + formatNumber(size.z(), 0) + " mm, upright in " +
-                               m_pose.name + ", " + formatNumber(kPaddingMm, 0) + " mm of padding");
+        add("Case inside", formatNumber(size.x(), 0) + " x " + formatNumber(size.y(), 0) + " x " +
+                               formatNumber(size.z(), 0) + " mm, upright in " + m_pose.name + ", " +
+                               formatNumber(kPaddingMm, 0) + " mm of padding");
     }
 
     const verdict::Report& m_report;
     const study::PoseFacts& m_pose;
-    const stand::EquilibriumRequest m_quick{.lambda = false, .use = false, .enoughShare = stand::kEnoughShare, .progress = nullptr};
+    const stand::EquilibriumRequest m_quick{
+        .lambda = false, .use = false, .enoughShare = stand::kEnoughShare, .progress = nullptr};
     CarryPlan m_plan;
 };
 

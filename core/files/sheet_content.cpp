@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/sheet_content.h"
 
 #include <algorithm>
@@ -37,18 +38,24 @@ std::vector<std::string> listCautions(const verdict::Report& report) {
     std::vector<std::string> cautions;
     const double mass = model::calcMass(report.present.placed).massG;
     if (report.project->partCount() + model::countBoardParts(*report.project) > 0)
-        cautions.push_back("Small parts: keep away from children under three years; they can be swallowed or breathed in.");
-    if (mass > kHeavyG) cautions.push_back("Heavy model: two people lift it, where the carrying page says. Local rules on lifting apply.");
-    const bool falls =
-        std::any_of(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "tip" && v.state == verdict::State::Fail; });
+        cautions.push_back(
+            "Small parts: keep away from children under three years; they can be swallowed or breathed in.");
+    if (mass > kHeavyG)
+        cautions.push_back(
+            "Heavy model: two people lift it, where the carrying page says. Local rules on lifting apply.");
+    const bool falls = std::any_of(report.verdicts.begin(), report.verdicts.end(),
+                                   [](const auto& v) { return v.check == "tip" && v.state == verdict::State::Fail; });
     if (!falls && (mass > kHurtsG || calcHeight(report.poses.front().placed) > kTallMm))
-        cautions.push_back("A model of this size hurts whom it falls on: where people pass it needs fixing or a barrier. Venue and local rules and a qualified "
+        cautions.push_back("A model of this size hurts whom it falls on: where people pass it needs fixing or a "
+                           "barrier. Venue and local rules and a qualified "
                            "person decide.");
     if (falls)
-        cautions.push_back("This model can tip over in at least one pose: on show it needs a stand, fixing or a barrier. Venue and local rules and a qualified "
+        cautions.push_back("This model can tip over in at least one pose: on show it needs a stand, fixing or a "
+                           "barrier. Venue and local rules and a qualified "
                            "person decide.");
     if (!make::listBallast(*report.project).empty())
-        cautions.push_back("Ballast: enclose it so that it cannot come out; never lead or loose magnets where children can reach them.");
+        cautions.push_back("Ballast: enclose it so that it cannot come out; never lead or loose magnets where children "
+                           "can reach them.");
     return cautions;
 }
 
@@ -68,14 +75,16 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
         content.figures.emplace_back("Tips at", base::formatAngle(shown.tipping->angleDeg) + " in " + shown.name);
     for (const auto& group : verdict::groupVerdicts(report.verdicts, project)) {
         const auto basis = group.members.front().basis;
-        content.verdicts.push_back({group.state, group.margin ? base::formatMargin(*group.margin) : "", group.text, group.detail,
-                                    basis == verdict::Basis::Starting ? "starting value" : verdict::getBasisName(basis)});
+        content.verdicts.push_back(
+            {group.state, group.margin ? base::formatMargin(*group.margin) : "", group.text, group.detail,
+             basis == verdict::Basis::Starting ? "starting value" : verdict::getBasisName(basis)});
         ++(group.state == verdict::State::Fail   ? content.summary.fail
            : group.state == verdict::State::Thin ? content.summary.thin
            : group.state == verdict::State::Good ? content.summary.good
                                                  : content.summary.note);
     }
-    content.basisNote = "Starting values were not measured by anybody; capacities count " + formatNumber(trials::kUnmeasuredFactor * 100, 0) +
+    content.basisNote = "Starting values were not measured by anybody; capacities count " +
+                        formatNumber(trials::kUnmeasuredFactor * 100, 0) +
                         " % of them. Masses are computed from the shapes unless weighed. A margin of 1.0 just passes.";
     content.cautions = listCautions(report);
     content.carrying = planCarrying(report);
@@ -85,13 +94,15 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
         for (const auto& range : shown.ranges) {
             if (range.joint != static_cast<int>(j)) continue;
             const auto unitName = joint.kind->freedomUnit(range.freedom);
-            const std::string prefix = joint.kind->freedomCount() > 1 ? std::string(joint.kind->freedomName(range.freedom)) + " " : "";
+            const std::string prefix =
+                joint.kind->freedomCount() > 1 ? std::string(joint.kind->freedomName(range.freedom)) + " " : "";
             const std::string gap = row.free.empty() ? "" : "; ";
             row.free += gap + prefix + (range.endless ? "all round" : rangeText(range.free, unitName));
             if (range.wanted) row.wanted += gap + prefix + rangeText(*range.wanted, unitName);
         }
         const auto& worst = study::findWorstPose(report, j);
-        row.hold = formatNumber(worst.loads[j].needNmm, 1) + " of " + formatNumber(worst.loads[j].have.value, 1) + " in " + worst.name;
+        row.hold = formatNumber(worst.loads[j].needNmm, 1) + " of " + formatNumber(worst.loads[j].have.value, 1) +
+                   " in " + worst.name;
         content.joints.push_back(std::move(row));
     }
     content.parts = make::listParts(project);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What stands on the printed sheets, before anybody decides how it looks?
 #pragma once
 
@@ -34,7 +35,8 @@ struct SheetContent {
     std::string basisNote;
 };
 
-[[nodiscard]] SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit unit = base::LengthUnit::Millimetres);
+[[nodiscard]] SheetContent makeSheetContent(const verdict::Report& report,
+                                            base::LengthUnit unit = base::LengthUnit::Millimetres);
 
 /// Cautions of domain where work can hurt: small parts, weight, falling, ballast.
 [[nodiscard]] std::vector<std::string> listCautions(const verdict::Report& report);

@@ -1,5 +1,6 @@
-// What stands on the sheets about gear boards: where every wheel goes, what every function does, which motor is wired where, what to keep in reach,
-// what wears?
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What stands on the sheets about gear boards: where every wheel goes, what every function does, which motor is wired
+// where, what to keep in reach, what wears?
 //
 // Words only; the drawing to scale is print/board_sheet.h's business.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/usual_sizes_file.h"
 
 #include <cstdlib>
@@ -14,7 +15,8 @@ constexpr std::size_t kMostBytes = 1 << 20;
 std::string getUsualSizesPath() {
     const char* config = std::getenv("XDG_CONFIG_HOME");
     const char* home = std::getenv("HOME");
-    const std::filesystem::path folder = config && *config ? std::filesystem::path(config) : std::filesystem::path(home ? home : ".") / ".config";
+    const std::filesystem::path folder =
+        config && *config ? std::filesystem::path(config) : std::filesystem::path(home ? home : ".") / ".config";
     return (folder / "ivrant" / "usual_sizes.json").string();
 }
 
@@ -25,7 +27,9 @@ base::Status loadOwnUsualSizes() {
     const auto text = readFile(path, kMostBytes);
     if (!text) return text.error();
     auto set = parts::setUsualSizes(*text);
-    if (!set) return base::Error{set.error().code, "the list of usual sizes in '" + path + "': " + set.error().message, set.error().place};
+    if (!set)
+        return base::Error{set.error().code, "the list of usual sizes in '" + path + "': " + set.error().message,
+                           set.error().place};
     return {};
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/corners.h"
 
 #include <cmath>
@@ -13,7 +14,8 @@ constexpr int kRimPoints = 48;
 const std::vector<std::pair<double, double>>& getRim() {
     static const auto rim = [] {
         std::vector<std::pair<double, double>> points;
-        for (int i = 0; i < kRimPoints; ++i) points.emplace_back(std::cos(2 * base::kPi * i / kRimPoints), std::sin(2 * base::kPi * i / kRimPoints));
+        for (int i = 0; i < kRimPoints; ++i)
+            points.emplace_back(std::cos(2 * base::kPi * i / kRimPoints), std::sin(2 * base::kPi * i / kRimPoints));
         return points;
     }();
     return rim;
@@ -26,7 +28,8 @@ void appendCorners(std::vector<Vec3>& out, const Solid& solid, const Pose& X_FP)
     const Vec3& h = solid.half;
     switch (solid.kind) {
     case SolidKind::Box:
-        for (int c = 0; c < 8; ++c) out.push_back(X * Vec3(c & 1 ? h.x() : -h.x(), c & 2 ? h.y() : -h.y(), c & 4 ? h.z() : -h.z()));
+        for (int c = 0; c < 8; ++c)
+            out.push_back(X * Vec3(c & 1 ? h.x() : -h.x(), c & 2 ? h.y() : -h.y(), c & 4 ? h.z() : -h.z()));
         break;
     case SolidKind::Hull:
         for (const Vec3& p : solid.hull->corners) out.push_back(X * p);

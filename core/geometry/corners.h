@@ -1,6 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which points of a solid can touch a plane?
 //
-// Corners of boxes, prisms and hulls; round solids by points of their rims (48) or surface (92), with the lowest one exactly.
+// Corners of boxes, prisms and hulls; round solids by points of their rims (48) or surface (92), with the lowest one
+// exactly.
 #pragma once
 
 #include <vector>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/frames.h"
 
 #include <array>
@@ -22,7 +23,8 @@ std::array<Mat3, 24> makeTurns() {
                                  exactRotation(90, Vec3::UnitX())};
     std::array<Mat3, 24> turns;
     for (std::size_t u = 0; u < 6; ++u)
-        for (std::size_t r = 0; r < 4; ++r) turns[4 * u + r] = up[u] * exactRotation(90.0 * static_cast<double>(r), Vec3::UnitZ());
+        for (std::size_t r = 0; r < 4; ++r)
+            turns[4 * u + r] = up[u] * exactRotation(90.0 * static_cast<double>(r), Vec3::UnitZ());
     return turns;
 }
 

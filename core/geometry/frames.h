@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How are places and attitudes written down?
 //
 // Right-handed frames, x right, y away, z up. X_AB is the pose of frame B in frame A: p_A = X_AB · p_B. Lengths in mm,

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/gap.h"
 
 #include <array>
@@ -92,7 +93,8 @@ Vec3 nearestOnTriangle(Simplex& s) {
 }
 
 bool nearestOnTetrahedron(Simplex& s, Vec3& nearest) {
-    static constexpr std::array<std::array<std::size_t, 4>, 4> kFaces{{{0, 1, 2, 3}, {0, 2, 3, 1}, {0, 3, 1, 2}, {1, 3, 2, 0}}};
+    static constexpr std::array<std::array<std::size_t, 4>, 4> kFaces{
+        {{0, 1, 2, 3}, {0, 2, 3, 1}, {0, 3, 1, 2}, {1, 3, 2, 0}}};
     double best = 1e300;
     Simplex bestSimplex;
     for (const auto& f : kFaces) {
@@ -133,7 +135,8 @@ Gap calcRoundGap(const Solid& sa, const PlacedSolid& a, const Solid& sb, const P
         if (simplex.count > 0) {
             if (norm - lower <= 1e-7 + 1e-9 * norm) return {norm, v / norm};
             bool known = false;
-            for (int i = 0; i < simplex.count; ++i) known = known || (simplex.points[static_cast<std::size_t>(i)] - w).squaredNorm() < 1e-20;
+            for (int i = 0; i < simplex.count; ++i)
+                known = known || (simplex.points[static_cast<std::size_t>(i)] - w).squaredNorm() < 1e-20;
             if (known) return {std::max(lower, 0.0), v / norm};
         }
         simplex.points[static_cast<std::size_t>(simplex.count++)] = w;
@@ -151,7 +154,9 @@ Gap calcRoundGap(const Solid& sa, const PlacedSolid& a, const Solid& sb, const P
     return {std::max(lower, 0.0), v / norm};
 }
 
-bool bothBoxes(const PlacedSolid& a, const PlacedSolid& b) { return a.solid->kind == SolidKind::Box && b.solid->kind == SolidKind::Box; }
+bool bothBoxes(const PlacedSolid& a, const PlacedSolid& b) {
+    return a.solid->kind == SolidKind::Box && b.solid->kind == SolidKind::Box;
+}
 
 } // namespace
 
@@ -169,7 +174,9 @@ Gap calcToleratedGap(const PlacedSolid& a, const PlacedSolid& b) {
     return calcRoundGap(*a.eroded, a, *b.solid, b);
 }
 
-double calcDistance(const PlacedSolid& a, const PlacedSolid& b) { return calcRoundGap(*a.solid, a, *b.solid, b).distance; }
+double calcDistance(const PlacedSolid& a, const PlacedSolid& b) {
+    return calcRoundGap(*a.solid, a, *b.solid, b).distance;
+}
 
 double calcDepth(const PlacedSolid& a, const PlacedSolid& b) {
     if (bothBoxes(a, b)) return std::max(0.0, -calcBoxGap(a, a.solid->half, b, b.solid->half).distance);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How far are two convex solids apart, or how deep are they in each other?
 //
 // Boxes are compared by separating axes (Gottschalk, Lin, Manocha 1996: 15 axes), every other pair by

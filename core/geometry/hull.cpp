@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/hull.h"
 
 #include <algorithm>
@@ -31,7 +32,9 @@ struct GridPoint {
 __extension__ using Wide = __int128; ///< products of 62-bit differences
 
 /// Above 0 when o, a, b turn left. Exact: coordinates below 2^61 steps.
-Wide cross2(const GridPoint& o, const GridPoint& a, const GridPoint& b) { return Wide(a.x - o.x) * (b.y - o.y) - Wide(a.y - o.y) * (b.x - o.x); }
+Wide cross2(const GridPoint& o, const GridPoint& a, const GridPoint& b) {
+    return Wide(a.x - o.x) * (b.y - o.y) - Wide(a.y - o.y) * (b.x - o.x);
+}
 
 /// Distance of p from the line through a and b; from a where they coincide.
 double distanceFromLine(const Eigen::Vector2d& p, const Eigen::Vector2d& a, const Eigen::Vector2d& b) {
@@ -40,8 +43,9 @@ double distanceFromLine(const Eigen::Vector2d& p, const Eigen::Vector2d& a, cons
     return length > 0 ? std::abs(along.x() * to.y() - along.y() * to.x()) / length : to.norm();
 }
 
-/// Corners of an exact hull that are corners within kSameMm too: between two kept ones the farthest from their line is kept, and so on
-/// (Ramer 1972; Douglas and Peucker 1973). Starts from the corner farthest from the middle, which is one in any attitude.
+/// Corners of an exact hull that are corners within kSameMm too: between two kept ones the farthest from their line is
+/// kept, and so on (Ramer 1972; Douglas and Peucker 1973). Starts from the corner farthest from the middle, which is
+/// one in any attitude.
 std::vector<std::size_t> keepCorners(const std::vector<Eigen::Vector2d>& hull) {
     const std::size_t n = hull.size();
     const auto farthestFrom = [&](const Eigen::Vector2d& p) {
@@ -71,11 +75,13 @@ std::vector<std::size_t> keepCorners(const std::vector<Eigen::Vector2d>& hull) {
     std::vector<std::size_t> corners;
     for (std::size_t i = 0; i < n; ++i)
         if (kept[i]) corners.push_back(i);
-    // Of an edge that runs along the line between two kept corners all points are equally far, and one within it may have been kept.
+    // Of an edge that runs along the line between two kept corners all points are equally far, and one within it may
+    // have been kept.
     for (bool again = true; again && corners.size() > 2;) {
         again = false;
         for (std::size_t i = 0; i < corners.size() && corners.size() > 2; ++i) {
-            const std::size_t before = corners[(i + corners.size() - 1) % corners.size()], after = corners[(i + 1) % corners.size()];
+            const std::size_t before = corners[(i + corners.size() - 1) % corners.size()],
+                              after = corners[(i + 1) % corners.size()];
             if (before == after || distanceFromLine(hull[corners[i]], hull[before], hull[after]) > kSameMm) continue;
             if (corners.size() == 3) return {first, second}; // all on one line
             corners.erase(corners.begin() + static_cast<std::ptrdiff_t>(i));
@@ -93,7 +99,8 @@ struct Facet {
     double area = 0;
 };
 
-std::vector<Vec3> makeOutline(const std::vector<Vec3>& points, const std::vector<std::size_t>& members, const Vec3& normal) {
+std::vector<Vec3> makeOutline(const std::vector<Vec3>& points, const std::vector<std::size_t>& members,
+                              const Vec3& normal) {
     const Pose frame = makeAxisFrame(points[members.front()], normal, normal.unitOrthogonal());
     const Pose inverse = frame.inverse();
     std::vector<Eigen::Vector2d> flat;
@@ -106,7 +113,8 @@ std::vector<Vec3> makeOutline(const std::vector<Vec3>& points, const std::vector
 
 double calcArea(const std::vector<Vec3>& outline) {
     Vec3 twice = Vec3::Zero();
-    for (std::size_t i = 2; i < outline.size(); ++i) twice += (outline[i - 1] - outline[0]).cross(outline[i] - outline[0]);
+    for (std::size_t i = 2; i < outline.size(); ++i)
+        twice += (outline[i - 1] - outline[0]).cross(outline[i] - outline[0]);
     return twice.norm() / 2;
 }
 
@@ -128,11 +136,13 @@ bool isFlat(const std::vector<Vec3>& p) {
     return farthest([&](const Vec3& q) { return std::abs(normal.dot(q - p[0])); }).first < kThickMm;
 }
 
-/// Leaves out what lies inside the octagon of the farthest points in eight directions (Akl and Toussaint 1978): no corner of a hull does.
+/// Leaves out what lies inside the octagon of the farthest points in eight directions (Akl and Toussaint 1978): no
+/// corner of a hull does.
 void dropInside(std::vector<GridPoint>& grid) {
     constexpr std::size_t kFew = 32; // below, sorting is faster
     if (grid.size() < kFew) return;
-    constexpr std::array<std::array<std::int64_t, 2>, 8> kWays{{{1, 0}, {1, 1}, {0, 1}, {-1, 1}, {-1, 0}, {-1, -1}, {0, -1}, {1, -1}}};
+    constexpr std::array<std::array<std::int64_t, 2>, 8> kWays{
+        {{1, 0}, {1, 1}, {0, 1}, {-1, 1}, {-1, 0}, {-1, -1}, {0, -1}, {1, -1}}};
     std::array<GridPoint, 8> far;
     far.fill(grid.front());
     for (const GridPoint& p : grid)
@@ -147,7 +157,8 @@ void dropInside(std::vector<GridPoint>& grid) {
         }
         return true;
     };
-    const bool isLine = std::all_of(far.begin(), far.end(), [&](const GridPoint& p) { return cross2(far[0], far[4], p) == 0; });
+    const bool isLine =
+        std::all_of(far.begin(), far.end(), [&](const GridPoint& p) { return cross2(far[0], far[4], p) == 0; });
     if (!isLine) grid.erase(std::remove_if(grid.begin(), grid.end(), isInside), grid.end());
 }
 
@@ -171,8 +182,10 @@ std::vector<Facet> calcFacets(const std::vector<Vec3>& points) {
     flat.reserve(3 * points.size());
     for (const Vec3& p : points) flat.insert(flat.end(), {p.x(), p.y(), p.z()});
     char options[] = "qhull Pp";
-    if (qh_new_qhull(&hull.state, 3, static_cast<int>(points.size()), flat.data(), False, options, nullptr, hull.silent.get()) != 0)
-        throw std::runtime_error("calcHullFaces: the hull of " + std::to_string(points.size()) + " points was not found");
+    if (qh_new_qhull(&hull.state, 3, static_cast<int>(points.size()), flat.data(), False, options, nullptr,
+                     hull.silent.get()) != 0)
+        throw std::runtime_error("calcHullFaces: the hull of " + std::to_string(points.size()) +
+                                 " points was not found");
     std::vector<Facet> facets;
     for (facetT* f = hull.state.facet_list; f && f->next; f = f->next) {
         Facet facet{Vec3(f->normal[0], f->normal[1], f->normal[2]), -f->offset, {}, 0};
@@ -193,11 +206,16 @@ std::vector<Facet> calcFacets(const std::vector<Vec3>& points) {
 std::vector<Eigen::Vector2d> calcHull2(std::vector<Eigen::Vector2d> points) {
     std::vector<GridPoint> grid;
     grid.reserve(points.size());
-    for (std::size_t i = 0; i < points.size(); ++i) grid.push_back({std::llround(points[i].x() / kGridMm), std::llround(points[i].y() / kGridMm), i});
+    for (std::size_t i = 0; i < points.size(); ++i)
+        grid.push_back({std::llround(points[i].x() / kGridMm), std::llround(points[i].y() / kGridMm), i});
     dropInside(grid);
     const auto place = [](const GridPoint& p) { return std::pair(p.x, p.y); };
-    std::sort(grid.begin(), grid.end(), [&](const GridPoint& l, const GridPoint& r) { return std::pair(place(l), l.index) < std::pair(place(r), r.index); });
-    grid.erase(std::unique(grid.begin(), grid.end(), [&](const GridPoint& l, const GridPoint& r) { return place(l) == place(r); }), grid.end());
+    std::sort(grid.begin(), grid.end(), [&](const GridPoint& l, const GridPoint& r) {
+        return std::pair(place(l), l.index) < std::pair(place(r), r.index);
+    });
+    grid.erase(std::unique(grid.begin(), grid.end(),
+                           [&](const GridPoint& l, const GridPoint& r) { return place(l) == place(r); }),
+               grid.end());
     const auto take = [&](const std::vector<GridPoint>& chosen) {
         std::vector<Eigen::Vector2d> taken;
         for (const GridPoint& p : chosen) taken.push_back(points[p.index]);
@@ -235,7 +253,8 @@ std::vector<Vec3> dropInnerOfLines(std::vector<Vec3> points) {
         std::unordered_map<std::pair<std::int64_t, std::int64_t>, Ends, KeyHash> lines;
         lines.reserve(points.size() / 4);
         for (std::size_t i = 0; i < points.size(); ++i) {
-            const auto [line, isNew] = lines.try_emplace({std::llround(points[i][u] / kGridMm), std::llround(points[i][v] / kGridMm)}, Ends{i, i});
+            const auto [line, isNew] = lines.try_emplace(
+                {std::llround(points[i][u] / kGridMm), std::llround(points[i][v] / kGridMm)}, Ends{i, i});
             if (isNew) continue;
             if (points[i][axis] < points[line->second.low][axis]) line->second.low = i;
             if (points[i][axis] > points[line->second.high][axis]) line->second.high = i;
@@ -257,7 +276,8 @@ std::vector<Vec3> dropInnerOfLines(std::vector<Vec3> points) {
 std::vector<HullFace> calcHullFaces(const std::vector<Vec3>& points) {
     if (isFlat(points)) return {};
     std::vector<Facet> facets = calcFacets(points);
-    // The largest facet of a face has the most reliable normal; ties by place, so that the order of the points does not count.
+    // The largest facet of a face has the most reliable normal; ties by place, so that the order of the points does not
+    // count.
     std::sort(facets.begin(), facets.end(), [](const Facet& l, const Facet& r) {
         if (std::abs(l.area - r.area) > kSameMm) return l.area > r.area;
         for (int k = 0; k < 3; ++k)
@@ -272,8 +292,9 @@ std::vector<HullFace> calcHullFaces(const std::vector<Vec3>& points) {
         std::vector<std::size_t> members;
         for (std::size_t k = i; k < facets.size(); ++k) {
             if (taken[k] || facets[k].normal.dot(lead.normal) < 0.9) continue;
-            const bool coplanar = std::all_of(facets[k].points.begin(), facets[k].points.end(),
-                                              [&](std::size_t p) { return std::abs(lead.normal.dot(points[p]) - lead.offset) < 0.01; });
+            const bool coplanar = std::all_of(facets[k].points.begin(), facets[k].points.end(), [&](std::size_t p) {
+                return std::abs(lead.normal.dot(points[p]) - lead.offset) < 0.01;
+            });
             if (!coplanar) continue;
             taken[k] = true;
             members.insert(members.end(), facets[k].points.begin(), facets[k].points.end());

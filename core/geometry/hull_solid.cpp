@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/hull_solid.h"
 
 #include <algorithm>
@@ -30,7 +31,8 @@ std::optional<std::vector<Vec3>> findCorners(const std::vector<HullFace>& faces,
     for (const HullFace& face : faces) nearest = std::min(nearest, face.normal.dot(face.outline.front()) - depth);
     if (nearest < 1e-3) return std::nullopt;
     dual.reserve(faces.size());
-    for (const HullFace& face : faces) dual.push_back(face.normal * (nearest / (face.normal.dot(face.outline.front()) - depth)));
+    for (const HullFace& face : faces)
+        dual.push_back(face.normal * (nearest / (face.normal.dot(face.outline.front()) - depth)));
     std::vector<Vec3> corners;
     const double scale = 100; // the hull works on lengths of some mm
     for (Vec3& d : dual) d *= scale;
@@ -47,7 +49,9 @@ std::optional<std::vector<Vec3>> findCorners(const std::vector<HullFace>& faces,
 Solid makeHull(const std::vector<Vec3>& points) {
     std::vector<Vec3> apart; // points that nearly coincide make faces without a direction
     for (const Vec3& p : points)
-        if (std::none_of(apart.begin(), apart.end(), [&](const Vec3& q) { return (q - p).squaredNorm() < kSameMm * kSameMm; })) apart.push_back(p);
+        if (std::none_of(apart.begin(), apart.end(),
+                         [&](const Vec3& q) { return (q - p).squaredNorm() < kSameMm * kSameMm; }))
+            apart.push_back(p);
     auto faces = calcHullFaces(apart);
     const Vec3 start = faces.empty() ? Vec3::Zero() : faces.front().outline.front();
     const auto [volume, moment] = measureFaces(faces, start);
@@ -61,7 +65,8 @@ Solid makeHull(const std::vector<Vec3>& points) {
     for (HullFace& face : faces)
         for (Vec3& p : face.outline) {
             p -= centre;
-            const bool known = std::any_of(body->corners.begin(), body->corners.end(), [&](const Vec3& c) { return (c - p).squaredNorm() < 1e-6; });
+            const bool known = std::any_of(body->corners.begin(), body->corners.end(),
+                                           [&](const Vec3& c) { return (c - p).squaredNorm() < 1e-6; });
             if (!known) body->corners.push_back(p);
             s.reach = std::max(s.reach, p.norm());
         }
@@ -72,14 +77,16 @@ Solid makeHull(const std::vector<Vec3>& points) {
 
 double calcOutside(const Solid& hull, const Vec3& p) {
     double out = 0;
-    for (const HullFace& face : hull.hull->faces) out = std::max(out, face.normal.dot(p - hull.X_PS.translation() - face.outline.front()));
+    for (const HullFace& face : hull.hull->faces)
+        out = std::max(out, face.normal.dot(p - hull.X_PS.translation() - face.outline.front()));
     return out;
 }
 
 Solid calcErodedHull(const Solid& solid, double depth) {
     Solid s = solid;
     auto body = std::make_shared<Polytope>();
-    body->corners = findCorners(solid.hull->faces, depth).value_or(std::vector<Vec3>{Vec3::Zero()}); // thinner than twice the depth: its middle
+    body->corners = findCorners(solid.hull->faces, depth)
+                        .value_or(std::vector<Vec3>{Vec3::Zero()}); // thinner than twice the depth: its middle
     s.hull = std::move(body);
     return s;
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Solids that are convex hulls: what solid.h has no call for with other kinds.
 #pragma once
 
@@ -5,8 +6,8 @@
 
 namespace ivrant::geometry {
 
-/// calcEroded for a hull: the corners within its moved faces, by the hull of the dual points; what is thinner than twice the depth
-/// becomes its centre of volume. O(faces²).
+/// calcEroded for a hull: the corners within its moved faces, by the hull of the dual points; what is thinner than
+/// twice the depth becomes its centre of volume. O(faces²).
 [[nodiscard]] Solid calcErodedHull(const Solid& solid, double depth);
 
 /// How far a point (part frame) lies beyond the hull's farthest face, mm; 0 inside. Never more than its distance.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/mesh.h"
 
 #include <cmath>
@@ -44,7 +45,8 @@ std::vector<Face> makeSphereFaces(double r, int sides) {
     for (int ring = 0; ring < rings; ++ring)
         for (int side = 0; side < sides; ++side) {
             Face face;
-            std::vector<Vec3> units{point(ring, side), point(ring + 1, side), point(ring + 1, side + 1), point(ring, side + 1)};
+            std::vector<Vec3> units{point(ring, side), point(ring + 1, side), point(ring + 1, side + 1),
+                                    point(ring, side + 1)};
             if (ring == 0)
                 units.pop_back();
             else if (ring == rings - 1)
@@ -79,7 +81,8 @@ std::vector<Face> makeFaces(const Solid& solid, int sides) {
     }
     case SolidKind::Sphere: faces = makeSphereFaces(solid.radius(), sides); break;
     case SolidKind::Hull:
-        for (const HullFace& face : solid.hull->faces) faces.push_back({face.outline, {face.normal}, std::vector<bool>(face.outline.size(), true)});
+        for (const HullFace& face : solid.hull->faces)
+            faces.push_back({face.outline, {face.normal}, std::vector<bool>(face.outline.size(), true)});
         break;
     }
     for (Face& face : faces) {
@@ -92,7 +95,8 @@ std::vector<Face> makeFaces(const Solid& solid, int sides) {
 std::vector<std::array<Vec3, 3>> makeTriangles(const std::vector<Face>& faces) {
     std::vector<std::array<Vec3, 3>> triangles;
     for (const Face& face : faces)
-        for (std::size_t i = 2; i < face.corners.size(); ++i) triangles.push_back({face.corners[0], face.corners[i - 1], face.corners[i]});
+        for (std::size_t i = 2; i < face.corners.size(); ++i)
+            triangles.push_back({face.corners[0], face.corners[i - 1], face.corners[i]});
     return triangles;
 }
 

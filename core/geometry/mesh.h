@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What does a solid look like as flat faces?
 //
 // Faces are outward, with the distance of each vertex to the face's real edges, so that a picture can ink the edges
@@ -11,8 +12,8 @@
 
 namespace ivrant::geometry {
 
-/// A flat convex face. `inked[i]` tells whether the edge from corner i to i + 1 is a real edge of the solid (and not just a
-/// facet border of something round). `normals` has one entry (flat) or one per corner (round).
+/// A flat convex face. `inked[i]` tells whether the edge from corner i to i + 1 is a real edge of the solid (and not
+/// just a facet border of something round). `normals` has one entry (flat) or one per corner (round).
 struct Face {
     std::vector<Vec3> corners; ///< counter-clockwise seen from outside
     std::vector<Vec3> normals;

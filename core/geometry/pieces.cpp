@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/pieces.h"
 
 #include <algorithm>
@@ -14,7 +15,7 @@ using base::Error;
 
 constexpr double kWeldMm = 1e-3, kLeastMm3 = 0.5, kThinnestMm = 0.5;
 constexpr int kCoarseDirections = 66;
-constexpr double kEven = 0.02;      ///< how much more hull a wholly uneven cut, or one across the shortest way, must save
+constexpr double kEven = 0.02; ///< how much more hull a wholly uneven cut, or one across the shortest way, must save
 constexpr double kOnPlaneMm = 6e-4; ///< half a step of the weld grid, on which own planes lie
 constexpr int kCuts = 7;            ///< even planes tried along each axis
 constexpr std::size_t kOwn = 6;     ///< and those through most corners of the mesh
@@ -75,8 +76,8 @@ bool finish(Piece& piece, bool fine) {
     return true;
 }
 
-/// What lies on one side of the plane x[axis] = at; `sign` +1: above. Every edge that comes to lie in the plane is an edge of the
-/// cut, which is closed by a signed fan over them; faces in the plane are replaced by it.
+/// What lies on one side of the plane x[axis] = at; `sign` +1: above. Every edge that comes to lie in the plane is an
+/// edge of the cut, which is closed by a signed fan over them; faces in the plane are replaced by it.
 Piece clip(const Piece& whole, int axis, double at, double sign) {
     Piece part;
     std::optional<Vec3> apex;
@@ -96,7 +97,8 @@ Piece clip(const Piece& whole, int axis, double at, double sign) {
             cut[axis] = at;
             kept.emplace_back(cut, true);
         }
-        for (std::size_t i = 2; i < kept.size(); ++i) part.triangles.push_back({{kept[0].first, kept[i - 1].first, kept[i].first}, t.cap});
+        for (std::size_t i = 2; i < kept.size(); ++i)
+            part.triangles.push_back({{kept[0].first, kept[i - 1].first, kept[i].first}, t.cap});
         for (std::size_t i = 0; i < kept.size(); ++i) {
             const auto &u = kept[i], &v = kept[(i + 1) % kept.size()];
             if (!u.second || !v.second) continue;
@@ -119,12 +121,14 @@ std::vector<double> listCuts(const Piece& piece, int axis, const Bounds& bounds)
     for (const auto& [at, count] : corners)
         if (const double x = static_cast<double>(at) * kWeldMm; x > low && x < high) byCount.emplace_back(-count, at);
     std::sort(byCount.begin(), byCount.end());
-    for (std::size_t i = 0; i < std::min(kOwn, byCount.size()); ++i) cuts.push_back(static_cast<double>(byCount[i].second) * kWeldMm);
+    for (std::size_t i = 0; i < std::min(kOwn, byCount.size()); ++i)
+        cuts.push_back(static_cast<double>(byCount[i].second) * kWeldMm);
     std::erase_if(cuts, [&](double x) { return x < low || x > high; });
     return cuts;
 }
 
-/// The cut of a piece that leaves the least hull in sum, an even one among equals: the first cuts through a ring gain nothing yet.
+/// The cut of a piece that leaves the least hull in sum, an even one among equals: the first cuts through a ring gain
+/// nothing yet.
 std::optional<std::pair<Piece, Piece>> findBestCut(const Piece& piece) {
     std::optional<std::pair<Piece, Piece>> best;
     double least = 1e300;
@@ -151,16 +155,19 @@ double calcOutsideAll(const std::vector<Solid>& pieces, const Vec3& p) {
     return least;
 }
 
-std::string formatPoint(const Vec3& p) { return base::formatNumber(p.x(), 2) + ", " + base::formatNumber(p.y(), 2) + ", " + base::formatNumber(p.z(), 2); }
+std::string formatPoint(const Vec3& p) {
+    return base::formatNumber(p.x(), 2) + ", " + base::formatNumber(p.y(), 2) + ", " + base::formatNumber(p.z(), 2);
+}
 
 } // namespace
 
 base::Result<MeshBody> makeMeshBody(const TriangleMesh& mesh) {
     if (mesh.triangles.empty()) return Error{"mesh.empty", "the mesh has no triangles", ""};
     if (mesh.triangles.size() > kMostTriangles)
-        return Error{
-            "mesh.size",
-            "the mesh has " + std::to_string(mesh.triangles.size()) + " triangles; at most " + std::to_string(kMostTriangles) + " can stand in for a part", ""};
+        return Error{"mesh.size",
+                     "the mesh has " + std::to_string(mesh.triangles.size()) + " triangles; at most " +
+                         std::to_string(kMostTriangles) + " can stand in for a part",
+                     ""};
     Bounds bounds;
     for (const Vec3& p : mesh.points) {
         if (!p.allFinite()) return Error{"mesh.number", "a corner of the mesh is not a number", ""};
@@ -168,16 +175,18 @@ base::Result<MeshBody> makeMeshBody(const TriangleMesh& mesh) {
     }
     if (bounds.empty() || bounds.size().maxCoeff() > kMostMeshMm || bounds.size().maxCoeff() < 1)
         return Error{"mesh.size",
-                     "the mesh is " + base::formatNumber(bounds.empty() ? 0 : bounds.size().maxCoeff(), 3) + " mm across; 1 to " +
-                         base::formatNumber(kMostMeshMm, 0) + " mm is expected: is the unit right?",
+                     "the mesh is " + base::formatNumber(bounds.empty() ? 0 : bounds.size().maxCoeff(), 3) +
+                         " mm across; 1 to " + base::formatNumber(kMostMeshMm, 0) +
+                         " mm is expected: is the unit right?",
                      ""};
     MeshBody body;
-    std::map<std::array<long, 3>, int> known; // neighbouring cells of the weld grid are not looked at: exporters repeat points exactly
+    std::map<std::array<long, 3>, int>
+        known; // neighbouring cells of the weld grid are not looked at: exporters repeat points exactly
     std::vector<int> welded(mesh.points.size());
     for (std::size_t i = 0; i < mesh.points.size(); ++i) {
         const Vec3 cell = (mesh.points[i] / kWeldMm).array().round();
-        const auto [at, fresh] =
-            known.try_emplace({std::lrint(cell.x()), std::lrint(cell.y()), std::lrint(cell.z())}, static_cast<int>(body.mesh.points.size()));
+        const auto [at, fresh] = known.try_emplace({std::lrint(cell.x()), std::lrint(cell.y()), std::lrint(cell.z())},
+                                                   static_cast<int>(body.mesh.points.size()));
         if (fresh) body.mesh.points.push_back(mesh.points[i]);
         welded[i] = at->second;
     }
@@ -203,7 +212,8 @@ base::Result<MeshBody> makeMeshBody(const TriangleMesh& mesh) {
     }
     if (open > 0)
         return Error{"mesh.open",
-                     "the mesh is not closed: " + std::to_string(open) + " edges do not join two triangles of the same sense, the first at (" +
+                     "the mesh is not closed: " + std::to_string(open) +
+                         " edges do not join two triangles of the same sense, the first at (" +
                          formatPoint(body.mesh.points[static_cast<std::size_t>(*first)]) + ") mm",
                      ""};
     const auto corner = [&](int i) -> const Vec3& { return body.mesh.points[static_cast<std::size_t>(i)]; };
@@ -228,17 +238,21 @@ bool isMirrored(const TriangleMesh& mesh, double planeX) {
     std::sort(sorted.begin(), sorted.end(), [](const Vec3& l, const Vec3& r) { return l.x() < r.x(); });
     return std::all_of(sorted.begin(), sorted.end(), [&](const Vec3& p) {
         const Vec3 image(2 * planeX - p.x(), p.y(), p.z());
-        auto q = std::lower_bound(sorted.begin(), sorted.end(), image.x() - kNear, [](const Vec3& l, double x) { return l.x() < x; });
+        auto q = std::lower_bound(sorted.begin(), sorted.end(), image.x() - kNear,
+                                  [](const Vec3& l, double x) { return l.x() < x; });
         for (; q != sorted.end() && q->x() <= image.x() + kNear; ++q)
             if ((*q - image).norm() < kNear) return true;
         return false;
     });
 }
 
-base::Result<ConvexPieces> calcConvexPieces(const MeshBody& body, int most, double enoughShare, base::Progress* progress) {
+base::Result<ConvexPieces> calcConvexPieces(const MeshBody& body, int most, double enoughShare,
+                                            base::Progress* progress) {
     Piece whole;
     for (const auto& t : body.mesh.triangles) {
-        const auto corner = [&](std::size_t k) { return Vec3(body.mesh.points[static_cast<std::size_t>(t[k])] - body.centre); }; // volumes about the middle
+        const auto corner = [&](std::size_t k) {
+            return Vec3(body.mesh.points[static_cast<std::size_t>(t[k])] - body.centre);
+        }; // volumes about the middle
         whole.triangles.push_back({{corner(0), corner(1), corner(2)}, false});
     }
     if (!finish(whole, true)) return Error{"mesh.empty", "the mesh holds no volume", ""};
@@ -250,12 +264,14 @@ base::Result<ConvexPieces> calcConvexPieces(const MeshBody& body, int most, doub
             for (const Piece& piece : *list) sum += piece.excess();
         return sum;
     };
-    while (!open.empty() && static_cast<int>(done.size() + open.size()) < most && sumExcess() > enoughShare * body.volume) {
+    while (!open.empty() && static_cast<int>(done.size() + open.size()) < most &&
+           sumExcess() > enoughShare * body.volume) {
         if (progress) {
             if (progress->stopped()) return Error{"mesh.stopped", "stopped", ""};
             progress->report(static_cast<double>(done.size() + open.size()) / most);
         }
-        const auto worst = std::max_element(open.begin(), open.end(), [](const Piece& l, const Piece& r) { return l.excess() < r.excess(); });
+        const auto worst = std::max_element(open.begin(), open.end(),
+                                            [](const Piece& l, const Piece& r) { return l.excess() < r.excess(); });
         auto cut = findBestCut(*worst);
         if (!cut) {
             done.push_back(std::move(*worst));
@@ -275,7 +291,8 @@ base::Result<ConvexPieces> calcConvexPieces(const MeshBody& body, int most, doub
         result.pieces.push_back(std::move(piece.hull));
     }
     result.excessShare = sum / body.volume - 1;
-    for (const Vec3& p : body.mesh.points) result.outsideMm = std::max(result.outsideMm, calcOutsideAll(result.pieces, p));
+    for (const Vec3& p : body.mesh.points)
+        result.outsideMm = std::max(result.outsideMm, calcOutsideAll(result.pieces, p));
     return result;
 }
 

@@ -1,9 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How does a closed triangle mesh become a few convex pieces?
 //
-// The surface is cut by planes along the axes, the piece with the most hull beyond its own volume first, each time by the plane
-// that saves most, until the hulls exceed the body by little or there are enough of them. Volumes by the divergence theorem
-// with the cuts capped by signed fans; hulls of the points that are extreme in kHullDirections directions. What that
-// leaves out is measured: how far the mesh sticks out of the pieces at most. Frame of the mesh, mm.
+// The surface is cut by planes along the axes, the piece with the most hull beyond its own volume first, each time by
+// the plane that saves most, until the hulls exceed the body by little or there are enough of them. Volumes by the
+// divergence theorem with the cuts capped by signed fans; hulls of the points that are extreme in kHullDirections
+// directions. What that leaves out is measured: how far the mesh sticks out of the pieces at most. Frame of the mesh,
+// mm.
 #pragma once
 
 #include <array>
@@ -29,8 +31,9 @@ struct MeshBody {
     Vec3 centre = Vec3::Zero();
 };
 
-/// Welds points closer than 1 µm and checks. Errors: "mesh.empty", "mesh.size" (too many triangles, too small or too large),
-/// "mesh.open" (how many edges have no second triangle, and where the first is), "mesh.number" (not finite). O(n log n).
+/// Welds points closer than 1 µm and checks. Errors: "mesh.empty", "mesh.size" (too many triangles, too small or too
+/// large), "mesh.open" (how many edges have no second triangle, and where the first is), "mesh.number" (not finite).
+/// O(n log n).
 [[nodiscard]] base::Result<MeshBody> makeMeshBody(const TriangleMesh& mesh);
 
 /// Is every corner's image in the plane x = `planeX` a corner too (within 0.01 mm)? O(n log n).
@@ -43,6 +46,7 @@ struct ConvexPieces {
 };
 
 /// Error "mesh.stopped". Seconds for tens of thousands of triangles.
-[[nodiscard]] base::Result<ConvexPieces> calcConvexPieces(const MeshBody& body, int most = 24, double enoughShare = 0.03, base::Progress* progress = nullptr);
+[[nodiscard]] base::Result<ConvexPieces>
+calcConvexPieces(const MeshBody& body, int most = 24, double enoughShare = 0.03, base::Progress* progress = nullptr);
 
 } // namespace ivrant::geometry

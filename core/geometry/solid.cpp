@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/solid.h"
 
 #include <algorithm>
@@ -154,7 +155,9 @@ Solid calcEroded(const Solid& solid, double depth) {
 
 Vec3 findSupport(const Solid& solid, const Vec3& d) {
     switch (solid.kind) {
-    case SolidKind::Box: return {std::copysign(solid.half.x(), d.x()), std::copysign(solid.half.y(), d.y()), std::copysign(solid.half.z(), d.z())};
+    case SolidKind::Box:
+        return {std::copysign(solid.half.x(), d.x()), std::copysign(solid.half.y(), d.y()),
+                std::copysign(solid.half.z(), d.z())};
     case SolidKind::Cylinder: {
         const double across = std::sqrt(d.x() * d.x() + d.y() * d.y());
         const double scale = across > 1e-14 ? solid.radius() / across : 0.0;

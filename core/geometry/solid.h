@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What space does a part fill?
 //
 // A part is a set of convex solids. Each solid has its own frame X_PS in the part frame P; all sizes in mm.
-// Cylinders lie along their own z, prisms are convex polygons in their own xy, extruded along ±z; a hull is what its points
-// span, about its centre of volume.
+// Cylinders lie along their own z, prisms are convex polygons in their own xy, extruded along ±z; a hull is what its
+// points span, about its centre of volume.
 #pragma once
 
 #include <memory>
@@ -25,7 +26,8 @@ struct Polytope {
 struct Solid {
     SolidKind kind = SolidKind::Box;
     Pose X_PS = Pose::Identity();
-    Vec3 half = Vec3::Zero();             ///< Box: half sizes; Cylinder: (r, r, half length); Sphere: (r, r, r); Prism: z only; Hull: unused
+    Vec3 half = Vec3::Zero(); ///< Box: half sizes; Cylinder: (r, r, half length); Sphere: (r, r, r); Prism: z only;
+                              ///< Hull: unused
     std::vector<Eigen::Vector2d> polygon; ///< Prism only: convex, counter-clockwise
     std::shared_ptr<const Polytope> hull; ///< Hull only
     double reach = 0;                     ///< radius of a sphere about the solid's origin that holds it

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/union_volume.h"
 
 #include <algorithm>
@@ -25,7 +26,8 @@ FilledSpace integrate(const std::vector<const Solid*>& solids) {
         if (size[k] > size[along]) along = k;
     const int u = (along + 1) % 3, v = (along + 2) % 3;
     const double step = std::max(kStepMm, std::sqrt(size[u] * size[v] / kMostLines));
-    const int nu = std::max(1, static_cast<int>(std::ceil(size[u] / step))), nv = std::max(1, static_cast<int>(std::ceil(size[v] / step)));
+    const int nu = std::max(1, static_cast<int>(std::ceil(size[u] / step))),
+              nv = std::max(1, static_cast<int>(std::ceil(size[v] / step)));
     const double du = size[u] / nu, dv = size[v] / nv, start = all.low[along] - 1, length = size[along] + 2;
     Vec3 way = Vec3::Zero();
     way[along] = 1;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How much space do several solids fill together, counted once where they overlap?
 #pragma once
 
@@ -12,8 +13,9 @@ struct FilledSpace {
     Vec3 moment = Vec3::Zero(); ///< volume × centre, mm⁴, in the solids' common frame
 };
 
-/// Solids that touch no other count exactly; of those that overlap, parallel lines are drawn through them and the lengths within any of them summed
-/// up (midpoint rule across, exact along): within 0.5 % for bodies of some mm. O(area across / 0.01 mm²).
+/// Solids that touch no other count exactly; of those that overlap, parallel lines are drawn through them and the
+/// lengths within any of them summed up (midpoint rule across, exact along): within 0.5 % for bodies of some mm. O(area
+/// across / 0.01 mm²).
 [[nodiscard]] FilledSpace calcFilledSpace(std::span<const Solid> solids);
 
 } // namespace ivrant::geometry

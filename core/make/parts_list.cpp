@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/make/parts_list.h"
 
 #include "core/model/board_parts.h"
@@ -30,7 +31,8 @@ std::vector<PartsLine> listParts(const model::Project& project) {
         }
     std::vector<PartsLine> lines;
     lines.reserve(sums.size());
-    for (const auto& [key, sum] : sums) lines.push_back({key.first, key.second, sum.count, sum.massG / sum.count, sum.weighed});
+    for (const auto& [key, sum] : sums)
+        lines.push_back({key.first, key.second, sum.count, sum.massG / sum.count, sum.weighed});
     return lines;
 }
 

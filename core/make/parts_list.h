@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which parts does the whole model need?
 #pragma once
 
@@ -13,7 +14,8 @@ struct PartsLine {
     bool weighed = false; ///< eachG is the mean of weighed parts
 };
 
-/// By shape, then colour; the shafts, wheels and motors of gear boards among them, in the first colour. Ballast is not a part and is listed by listBallast.
+/// By shape, then colour; the shafts, wheels and motors of gear boards among them, in the first colour. Ballast is not
+/// a part and is listed by listBallast.
 [[nodiscard]] std::vector<PartsLine> listParts(const model::Project& project);
 
 struct BallastLine {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/make/steps.h"
 
 #include <set>
@@ -44,7 +45,8 @@ private:
         const std::size_t before = m_steps.size();
         m_built.clear();
         std::map<int, std::vector<int>> byStep;
-        for (std::size_t p = 0; p < section.parts.size(); ++p) byStep[section.parts[p].step].push_back(static_cast<int>(p));
+        for (std::size_t p = 0; p < section.parts.size(); ++p)
+            byStep[section.parts[p].step].push_back(static_cast<int>(p));
         for (const auto& [number, added] : byStep) {
             addBoards(s, number - 1); // that were due before it
             Step& step = append(s, number);
@@ -96,6 +98,8 @@ private:
 
 } // namespace
 
-std::vector<Step> listSteps(const model::Project& project, const model::SectionTree& tree) { return StepLister(project, tree).run(); }
+std::vector<Step> listSteps(const model::Project& project, const model::SectionTree& tree) {
+    return StepLister(project, tree).run();
+}
 
 } // namespace ivrant::make

@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // In which order is the model built?
 //
-// Sections in the order of the joint tree, within each the parts by their step number; a gear board is a step of its own after the step that it names,
-// boards that live alone come first: gearing is often built before anything else. Steps are numbered through.
+// Sections in the order of the joint tree, within each the parts by their step number; a gear board is a step of its
+// own after the step that it names, boards that live alone come first: gearing is often built before anything else.
+// Steps are numbered through.
 #pragma once
 
 #include <map>
@@ -24,7 +26,7 @@ struct Step {
     std::vector<TrayLine> tray;
     int board = -1;          ///< index of the gear board built here; −1: the parts `added`
     std::vector<int> boards; ///< of the same section, that are there already
-    int joint = -1;          ///< joint that hangs the finished section on the model, in the section's last step; else −1
+    int joint = -1; ///< joint that hangs the finished section on the model, in the section's last step; else −1
 };
 
 /// What the step is about: its section's or its board's name.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/board.h"
 
 #include "core/model/name_table.h"

@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is a gear board? Shafts, wheels, motors, selectors and functions laid out on a plane with a hole grid.
 //
-// Board frame: x right, y up in the plane, z out of it towards the viewer; layer k lies at z = 8 k mm. Lengths in whole µm.
-// A board belongs to a section and moves with it, or lives alone with a place in the world. Shafts may lie in any of the three
-// directions; other attitudes come from other boards. What meshes is not stored: it follows from the places (core/drive/board_net.h).
+// Board frame: x right, y up in the plane, z out of it towards the viewer; layer k lies at z = 8 k mm. Lengths in whole
+// µm. A board belongs to a section and moves with it, or lives alone with a place in the world. Shafts may lie in any
+// of the three directions; other attitudes come from other boards. What meshes is not stored: it follows from the
+// places (core/drive/board_net.h).
 #pragma once
 
 #include <array>
@@ -36,11 +38,11 @@ struct Shaft {
     ShaftId id;
     std::string name;
     std::array<std::int64_t, 3> atUm{0, 0, 0}; ///< its start
-    BoardAxis axis = BoardAxis::Out;           ///< the way it runs from its start; positive turns are right-handed about it
-    std::int64_t lengthUm = 0;                 ///< > 0
-    std::vector<std::int64_t> bearingsUm;      ///< from its start
-    GearId carrier;                            ///< the wheel or turntable that carries its bearings; empty: as the board
-    bool held = false;                         ///< fixed to what carries it
+    BoardAxis axis = BoardAxis::Out;      ///< the way it runs from its start; positive turns are right-handed about it
+    std::int64_t lengthUm = 0;            ///< > 0
+    std::vector<std::int64_t> bearingsUm; ///< from its start
+    GearId carrier;                       ///< the wheel or turntable that carries its bearings; empty: as the board
+    bool held = false;                    ///< fixed to what carries it
     ExtraPtr extra;
 };
 
@@ -76,7 +78,8 @@ struct Gear {
 
     /// Turns with its shaft.
     [[nodiscard]] bool isFixed() const {
-        return !loose && kind != GearKind::Rack && kind != GearKind::Differential && kind != GearKind::Turntable && kind != GearKind::Actuator;
+        return !loose && kind != GearKind::Rack && kind != GearKind::Differential && kind != GearKind::Turntable &&
+               kind != GearKind::Actuator;
     }
     /// Moves along a line and is told in mm.
     [[nodiscard]] bool isStraight() const { return kind == GearKind::Rack || kind == GearKind::Actuator; }
@@ -100,8 +103,8 @@ struct Coupling {
     ExtraPtr extra;
 };
 
-/// A string or wire that crosses a turning part: from a guide that stands still to one that goes round with the part. At the start the two guides
-/// face each other.
+/// A string or wire that crosses a turning part: from a guide that stands still to one that goes round with the part.
+/// At the start the two guides face each other.
 struct Strand {
     StrandId id;
     std::string name;
@@ -143,9 +146,11 @@ enum class LoadKind {
     Arm,      ///< mass `amount` g at `radiusMm` from the axis; hardest when level
     Joint,    ///< what the model itself hangs on `joint`, over its angle, as it stands in the pose looked at
     Slope,    ///< a vehicle of `amount` g on wheels of `radiusMm` that climbs `fromDeg`; wheels roll with kRolling
-    Band      ///< an elastic band of `amount` N at a lever of `radiusMm`, harder by `ratePerMm` N for each mm it is stretched
+    Band      ///< an elastic band of `amount` N at a lever of `radiusMm`, harder by `ratePerMm` N for each mm it is
+              ///< stretched
 };
-[[nodiscard]] const char* getLoadKindName(LoadKind kind); ///< "none", "friction", "lift", "arm", "joint", "slope", "band"
+[[nodiscard]] const char*
+getLoadKindName(LoadKind kind); ///< "none", "friction", "lift", "arm", "joint", "slope", "band"
 [[nodiscard]] std::optional<LoadKind> findLoadKind(std::string_view name);
 
 /// Rolling resistance of a wheel over its load. Starting value, not measured.
@@ -160,10 +165,10 @@ struct DriveFunction {
     LoadKind load = LoadKind::None;
     double amount = 0;
     double radiusMm = 0;
-    double ratePerMm = 0;            ///< bands
-    JointId joint;                   ///< what it turns in the model; with LoadKind::Joint its load too
-    double fromDeg = 0;              ///< arms: angle above level at the start; joints: their value at the start; slopes: the slope
-    double travel = 0;               ///< degrees, on racks mm; 0: endless
+    double ratePerMm = 0; ///< bands
+    JointId joint;        ///< what it turns in the model; with LoadKind::Joint its load too
+    double fromDeg = 0;   ///< arms: angle above level at the start; joints: their value at the start; slopes: the slope
+    double travel = 0;    ///< degrees, on racks mm; 0: endless
     std::optional<double> withinS;   ///< wanted time for the travel
     std::optional<double> wantedRpm; ///< wanted speed
     bool mustHold = false;           ///< asked to stay when the motor is off

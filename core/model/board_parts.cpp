@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/board_parts.h"
 
 #include <algorithm>
@@ -27,7 +28,8 @@ std::string shapeName(const Gear& gear) {
     case GearKind::Crown: return "crown gear" + teeth;
     case GearKind::Worm: return gear.teeth == 1 && !gear.leftHand ? "worm gear" : "";
     case GearKind::Ring: return "ring gear" + teeth;
-    case GearKind::Rack: return "rack " + std::to_string(static_cast<int>(std::ceil(gear.teeth * base::kPi / base::kPitchMm - 1e-9)));
+    case GearKind::Rack:
+        return "rack " + std::to_string(static_cast<int>(std::ceil(gear.teeth * base::kPi / base::kPitchMm - 1e-9)));
     case GearKind::Sprocket: return "sprocket" + teeth;
     case GearKind::Pulley: return "pulley" + teeth;
     case GearKind::Differential: return gear.teeth == 28 ? "differential" : "";
@@ -52,8 +54,10 @@ public:
 
     BoardParts run() {
         for (const Shaft& shaft : m_board.shafts) {
-            const int pitches = std::max(kShortestAxle, static_cast<int>(std::ceil(umToMm(shaft.lengthUm) / base::kPitchMm - 1e-9)));
-            add(pitches <= kLongestAxle ? "axle " + std::to_string(pitches) : "", alongAxis(shaft.axis, toMm(shaft.atUm)), shaft.id.text);
+            const int pitches =
+                std::max(kShortestAxle, static_cast<int>(std::ceil(umToMm(shaft.lengthUm) / base::kPitchMm - 1e-9)));
+            add(pitches <= kLongestAxle ? "axle " + std::to_string(pitches) : "",
+                alongAxis(shaft.axis, toMm(shaft.atUm)), shaft.id.text);
         }
         for (const Gear& gear : m_board.gears) {
             if (gear.kind == GearKind::Rack) {
@@ -87,7 +91,8 @@ private:
         return std::nullopt;
     }
     void addExtra(const std::string& name, int count, const Vec3& at) {
-        if (const auto shape = parts::makeShape(name); shape && count > 0) m_result.extras.push_back({*shape, count, at});
+        if (const auto shape = parts::makeShape(name); shape && count > 0)
+            m_result.extras.push_back({*shape, count, at});
     }
     /// Round two sprockets; what does not close is a verdict of its own.
     void addLoop(const Loop& loop) {
@@ -96,17 +101,21 @@ private:
         const auto a = findCentre(loop.gears[0]), b = findCentre(loop.gears[1]);
         if (!a || !b) return; // one of them lies on another board
         const auto teeth = [&](const GearId& id) {
-            return std::find_if(m_board.gears.begin(), m_board.gears.end(), [&](const Gear& gear) { return gear.id == id; })->teeth;
+            return std::find_if(m_board.gears.begin(), m_board.gears.end(),
+                                [&](const Gear& gear) { return gear.id == id; })
+                ->teeth;
         };
         const auto fit = calcChain(teeth(loop.gears[0]), teeth(loop.gears[1]), (*a - *b).norm(), loop.links);
         if (fit) addExtra("chain link", fit->links, (*a + *b) / 2);
     }
-    /// Round any number of pulleys as they follow each other; the length is that of the straight pieces and half a turn at each end.
+    /// Round any number of pulleys as they follow each other; the length is that of the straight pieces and half a turn
+    /// at each end.
     void addBelt(const Loop& loop) {
         if (loop.gears.size() != 2) return;
         const auto a = findCentre(loop.gears[0]), b = findCentre(loop.gears[1]);
         if (!a || !b) return; // one of them lies on another board
-        const auto length = calcLoopLength(radiusOf(loop.gears[0]), radiusOf(loop.gears[1]), (*a - *b).norm(), loop.crossed);
+        const auto length =
+            calcLoopLength(radiusOf(loop.gears[0]), radiusOf(loop.gears[1]), (*a - *b).norm(), loop.crossed);
         if (!length) return;
         const std::string name = "belt " + std::to_string(calcBelt(*length, loop.links).lengthMm);
         if (parts::makeShape(name).ok())
@@ -115,7 +124,8 @@ private:
             m_result.missing.push_back(loop.id.text);
     }
     [[nodiscard]] double radiusOf(const GearId& id) const {
-        const auto found = std::find_if(m_board.gears.begin(), m_board.gears.end(), [&](const Gear& gear) { return gear.id == id; });
+        const auto found =
+            std::find_if(m_board.gears.begin(), m_board.gears.end(), [&](const Gear& gear) { return gear.id == id; });
         return calcWheelSize(found->kind, found->teeth).pitchRadiusMm;
     }
     /// Two forks and a cross, or a sleeve, at the end of the shaft that lies on this board.
@@ -135,7 +145,8 @@ private:
             for (const SelectorPosition& position : selector.positions)
                 for (const GearId& id : position.engaged)
                     for (const Gear& gear : m_board.gears)
-                        if (gear.id == id && shafts.insert(gear.shaft.text).second) addExtra("driving ring", 1, findCentre(id).value_or(Vec3::Zero()));
+                        if (gear.id == id && shafts.insert(gear.shaft.text).second)
+                            addExtra("driving ring", 1, findCentre(id).value_or(Vec3::Zero()));
     }
 
     [[nodiscard]] const Shaft* find(const ShaftId& id) const {
@@ -145,8 +156,11 @@ private:
     }
     /// Its halves lie with their axis along z, the upper one's middle in the plane of the teeth.
     void addTurntable(const Gear& gear, const geometry::Pose& X_BG) {
-        const geometry::Pose upright = X_BG * geometry::makePose(Eigen::AngleAxisd(base::kPi / 2, Vec3::UnitY()).toRotationMatrix(), Vec3::Zero());
-        const auto lowered = [&](double mm) { return upright * geometry::makePose(geometry::Mat3::Identity(), {0, 0, -mm}); };
+        const geometry::Pose upright =
+            X_BG * geometry::makePose(Eigen::AngleAxisd(base::kPi / 2, Vec3::UnitY()).toRotationMatrix(), Vec3::Zero());
+        const auto lowered = [&](double mm) {
+            return upright * geometry::makePose(geometry::Mat3::Identity(), {0, 0, -mm});
+        };
         add(shapeName(gear), lowered(base::kPitchMm / 2), gear.id.text);
         add("large geared turntable lower", lowered(base::kPitchMm * 3 / 2), gear.id.text);
     }
@@ -157,18 +171,21 @@ private:
         geometry::Pose X_BM = alongAxis(shaft.axis, at);
         if (motor.atEnd) {
             at[static_cast<int>(shaft.axis)] += umToMm(shaft.lengthUm);
-            X_BM = alongAxis(shaft.axis, at) * geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero());
+            X_BM = alongAxis(shaft.axis, at) *
+                   geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero());
         }
         if (const auto shape = parts::makeShape(motor.line)) {
             const int port = (*shape)->findPort("drive");
             if (port >= 0)
-                X_BM = X_BM *
-                       geometry::makePose(geometry::Mat3::Identity(), Vec3(base::kPitchMm / 2, 0, 0) - (*shape)->ports[static_cast<std::size_t>(port)].origin);
+                X_BM = X_BM * geometry::makePose(geometry::Mat3::Identity(),
+                                                 Vec3(base::kPitchMm / 2, 0, 0) -
+                                                     (*shape)->ports[static_cast<std::size_t>(port)].origin);
         }
         add(motor.line, X_BM, motor.id.text);
     }
     void add(const std::string& name, const geometry::Pose& X_BP, const std::string& id) {
-        if (const auto shape = name.empty() ? base::Result<parts::ShapePtr>(base::Error{}) : parts::makeShape(name); shape.ok())
+        if (const auto shape = name.empty() ? base::Result<parts::ShapePtr>(base::Error{}) : parts::makeShape(name);
+            shape.ok())
             m_result.parts.push_back({*shape, X_BP, id});
         else
             m_result.missing.push_back(id);
@@ -198,8 +215,8 @@ std::shared_ptr<const BoardParts> getBoardParts(const BoardPtr& board) {
     return memo.get(board, listBoardParts);
 }
 
-void forPlacedShapes(const Placed& placed, const std::function<void(const PlacedShape&)>& visit, std::optional<int> only,
-                     const std::function<bool(std::size_t)>& leaveOut) {
+void forPlacedShapes(const Placed& placed, const std::function<void(const PlacedShape&)>& visit,
+                     std::optional<int> only, const std::function<bool(std::size_t)>& leaveOut) {
     const Project& project = *placed.project;
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
         if ((only && *only != static_cast<int>(s)) || (leaveOut && leaveOut(s))) continue;
@@ -213,7 +230,8 @@ void forPlacedShapes(const Placed& placed, const std::function<void(const Placed
         const int section = board.section.empty() ? -1 : project.findSection(board.section);
         if (only && *only != section) continue;
         const auto listed = getBoardParts(project.boards[b]);
-        for (const BoardPart& part : listed->parts) visit({*part.shape, part.id, board.colour, poses[b] * part.X_BP, section});
+        for (const BoardPart& part : listed->parts)
+            visit({*part.shape, part.id, board.colour, poses[b] * part.X_BP, section});
     }
 }
 
@@ -225,7 +243,13 @@ std::shared_ptr<const std::vector<Part>> getPartsOf(const BoardPtr& board) {
     return memo.get(board, [](const Board& of) {
         std::vector<Part> parts;
         for (const BoardPart& part : listBoardParts(of).parts)
-            parts.push_back({{part.id}, part.shape, of.colour, makePlace(of.place.pose() * part.X_BP), std::max(1, of.step), {}, nullptr});
+            parts.push_back({{part.id},
+                             part.shape,
+                             of.colour,
+                             makePlace(of.place.pose() * part.X_BP),
+                             std::max(1, of.step),
+                             {},
+                             nullptr});
         return parts;
     });
 }
@@ -235,12 +259,14 @@ std::shared_ptr<const std::vector<Part>> getPartsOf(const BoardPtr& board) {
 std::vector<std::shared_ptr<const std::vector<Part>>> listSectionBoardParts(const Project& project, int section) {
     std::vector<std::shared_ptr<const std::vector<Part>>> lists;
     for (const BoardPtr& board : project.boards)
-        if (!board->section.empty() && project.findSection(board->section) == section) lists.push_back(getPartsOf(board));
+        if (!board->section.empty() && project.findSection(board->section) == section)
+            lists.push_back(getPartsOf(board));
     return lists;
 }
 
 const Part& getBoardPart(const Project& project, PartSpot spot) {
-    auto index = static_cast<std::size_t>(spot.part) - project.sections.at(static_cast<std::size_t>(spot.section))->parts.size();
+    auto index =
+        static_cast<std::size_t>(spot.part) - project.sections.at(static_cast<std::size_t>(spot.section))->parts.size();
     for (const auto& list : listSectionBoardParts(project, spot.section)) {
         if (index < list->size()) return (*list)[index];
         index -= list->size();
@@ -251,7 +277,8 @@ const Part& getBoardPart(const Project& project, PartSpot spot) {
 std::size_t countBoardParts(const Project& project) {
     std::size_t count = 0;
     for (const auto& board : project.boards)
-        for (const auto& [shape, number] : countShapes(listBoardParts(*board))) count += static_cast<std::size_t>(number);
+        for (const auto& [shape, number] : countShapes(listBoardParts(*board)))
+            count += static_cast<std::size_t>(number);
     return count;
 }
 

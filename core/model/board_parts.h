@@ -1,6 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which parts do the shafts, wheels and motors of a gear board come to?
 //
-// Wheels are those of core/parts/families_drive.cpp, shafts the shortest axle that is long enough. What no family makes (a wheel of 22 teeth) is told apart.
+// Wheels are those of core/parts/families_drive.cpp, shafts the shortest axle that is long enough. What no family makes
+// (a wheel of 22 teeth) is told apart.
 #pragma once
 
 #include <functional>
@@ -15,7 +17,8 @@ struct BoardPart {
     geometry::Pose X_BP = geometry::Pose::Identity(); ///< in the board's frame
     std::string id;                                   ///< of the shaft, wheel or motor it stands for
 };
-/// Parts that are counted and weighed at a place but not drawn there: the links of a chain, a belt, a driving ring, a universal joint.
+/// Parts that are counted and weighed at a place but not drawn there: the links of a chain, a belt, a driving ring, a
+/// universal joint.
 struct BoardExtra {
     parts::ShapePtr shape;
     int count = 0;
@@ -27,11 +30,12 @@ struct BoardParts {
     std::vector<std::string> missing; ///< ids that no part exists for
 };
 
-/// Poses of all boards in the world, turned as Placed::boardTurns says; boards that live alone are where their place says.
+/// Poses of all boards in the world, turned as Placed::boardTurns says; boards that live alone are where their place
+/// says.
 [[nodiscard]] std::vector<geometry::Pose> calcBoardPoses(const Placed& placed);
 
-/// Chains as whole links, belts of the lengths there are, the pieces of universal joints, one driving ring for every shaft with clutch wheels that a
-/// selector engages. Battery boxes are bricks of a section. O(things).
+/// Chains as whole links, belts of the lengths there are, the pieces of universal joints, one driving ring for every
+/// shaft with clutch wheels that a selector engages. Battery boxes are bricks of a section. O(things).
 [[nodiscard]] BoardParts listBoardParts(const Board& board);
 /// The same, kept while the board lives. O(1) but for the first time.
 [[nodiscard]] std::shared_ptr<const BoardParts> getBoardParts(const BoardPtr& board);
@@ -40,9 +44,12 @@ struct BoardParts {
 /// How many parts all boards come to. O(things).
 [[nodiscard]] std::size_t countBoardParts(const Project& project);
 
-/// What stands on the boards of a section, as parts of it in its frame; their ids are those of the things on the boards. Kept while the project lives.
-[[nodiscard]] std::vector<std::shared_ptr<const std::vector<Part>>> listSectionBoardParts(const Project& project, int section);
-/// The shaft or wheel of a board that a spot means whose number is beyond the section's own parts (getPart serves both). std::out_of_range: none.
+/// What stands on the boards of a section, as parts of it in its frame; their ids are those of the things on the
+/// boards. Kept while the project lives.
+[[nodiscard]] std::vector<std::shared_ptr<const std::vector<Part>>> listSectionBoardParts(const Project& project,
+                                                                                          int section);
+/// The shaft or wheel of a board that a spot means whose number is beyond the section's own parts (getPart serves
+/// both). std::out_of_range: none.
 [[nodiscard]] const Part& getBoardPart(const Project& project, PartSpot spot);
 
 /// One thing that fills space, with its pose in the world.
@@ -53,10 +60,11 @@ struct PlacedShape {
     geometry::Pose X_WP;
     int section = -1; ///< that it belongs to; −1: a board that lives alone
 };
-/// Everything there is: parts of sections, then shafts, wheels and motors of boards. What asks how big a model is, what it stands on or what it looks
-/// like goes through here; `only`: of one section; `leaveOut`: of these sections the parts are not visited, what is on their boards is. The references live
-/// during the visit. O(parts + things looked at).
-void forPlacedShapes(const Placed& placed, const std::function<void(const PlacedShape&)>& visit, std::optional<int> only = {},
-                     const std::function<bool(std::size_t)>& leaveOut = {});
+/// Everything there is: parts of sections, then shafts, wheels and motors of boards. What asks how big a model is, what
+/// it stands on or what it looks like goes through here; `only`: of one section; `leaveOut`: of these sections the
+/// parts are not visited, what is on their boards is. The references live during the visit. O(parts + things looked
+/// at).
+void forPlacedShapes(const Placed& placed, const std::function<void(const PlacedShape&)>& visit,
+                     std::optional<int> only = {}, const std::function<bool(std::size_t)>& leaveOut = {});
 
 } // namespace ivrant::model

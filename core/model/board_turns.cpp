@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/board_turns.h"
 
 #include <algorithm>
@@ -13,7 +14,8 @@ using geometry::Vec3;
 /// The board that the gear lies on; null: there is none.
 const Board* findBoardOf(const Project& project, const base::GearId& gear) {
     for (const auto& board : project.boards)
-        if (std::any_of(board->gears.begin(), board->gears.end(), [&](const Gear& g) { return g.id == gear; })) return board.get();
+        if (std::any_of(board->gears.begin(), board->gears.end(), [&](const Gear& g) { return g.id == gear; }))
+            return board.get();
     return nullptr;
 }
 
@@ -21,8 +23,10 @@ const Board* findBoardOf(const Project& project, const base::GearId& gear) {
 base::GearId findCarrier(const Project& project, const base::GearId& gear) {
     const Board* board = findBoardOf(project, gear);
     if (!board) return {};
-    const auto wheel = std::find_if(board->gears.begin(), board->gears.end(), [&](const Gear& g) { return g.id == gear; });
-    const auto shaft = std::find_if(board->shafts.begin(), board->shafts.end(), [&](const Shaft& s) { return s.id == wheel->shaft; });
+    const auto wheel =
+        std::find_if(board->gears.begin(), board->gears.end(), [&](const Gear& g) { return g.id == gear; });
+    const auto shaft =
+        std::find_if(board->shafts.begin(), board->shafts.end(), [&](const Shaft& s) { return s.id == wheel->shaft; });
     return shaft != board->shafts.end() && !shaft->carrier.empty() ? shaft->carrier : board->carrier;
 }
 
@@ -41,8 +45,8 @@ Pose findSectionPose(const Placed& placed, const Board& board) {
 } // namespace
 
 bool carriesBoards(const Project& project, const base::GearId& gear) {
-    return !gear.empty() &&
-           std::any_of(project.boards.begin(), project.boards.end(), [&](const BoardPtr& board) { return isCarriedBy(project, *board, gear); });
+    return !gear.empty() && std::any_of(project.boards.begin(), project.boards.end(),
+                                        [&](const BoardPtr& board) { return isCarriedBy(project, *board, gear); });
 }
 
 std::vector<Pose> calcBoardTurns(const Placed& placed, const base::GearId& gear, double angleDeg) {
@@ -51,10 +55,12 @@ std::vector<Pose> calcBoardTurns(const Placed& placed, const base::GearId& gear,
     const Board* own = findBoardOf(project, gear);
     if (!own) return turns;
     const auto wheel = std::find_if(own->gears.begin(), own->gears.end(), [&](const Gear& g) { return g.id == gear; });
-    const auto shaft = std::find_if(own->shafts.begin(), own->shafts.end(), [&](const Shaft& s) { return s.id == wheel->shaft; });
+    const auto shaft =
+        std::find_if(own->shafts.begin(), own->shafts.end(), [&](const Shaft& s) { return s.id == wheel->shaft; });
     if (shaft == own->shafts.end()) return turns;
     const Pose X_WB = findSectionPose(placed, *own) * own->place.pose();
-    const Vec3 at = X_WB * Vec3(base::umToMm(shaft->atUm[0]), base::umToMm(shaft->atUm[1]), base::umToMm(shaft->atUm[2]));
+    const Vec3 at =
+        X_WB * Vec3(base::umToMm(shaft->atUm[0]), base::umToMm(shaft->atUm[1]), base::umToMm(shaft->atUm[2]));
     const Vec3 axis = X_WB.linear().col(static_cast<int>(shaft->axis));
     Pose turn = Pose::Identity();
     turn.translate(at).rotate(Eigen::AngleAxisd(base::degToRad(angleDeg), axis)).translate(-at);

@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How does a project change? Each edit is a pure function from one project to the next.
 //
 // An edit either returns a whole, valid project or an Error whose message is for the person; the given project is never
-// touched. Lengths in mm unless the name says µm. Costs: O(parts of the sections touched) plus O(all parts) for checking.
+// touched. Lengths in mm unless the name says µm. Costs: O(parts of the sections touched) plus O(all parts) for
+// checking.
 #pragma once
 
 #include <functional>
@@ -26,16 +28,18 @@ struct NewPart {
 // Sections
 EditResult addSection(const Project& project, const std::string& name, const Place& place = {});
 EditResult renameSection(const Project& project, const SectionId& section, const std::string& name);
-/// Removes the section, its parts and boards and every joint and pose value that hangs on them. What it carried becomes a root
-/// section at its own stored place.
+/// Removes the section, its parts and boards and every joint and pose value that hangs on them. What it carried becomes
+/// a root section at its own stored place.
 EditResult removeSection(const Project& project, const SectionId& section);
-/// A copy of all parts and ballast as a new root section, shifted by its own width along x from where `X_WS` is; mirrored at
-/// its own middle plane x when wished. Error "part.mirror" when a part has no mirrored twin.
-EditResult duplicateSection(const Project& project, const SectionId& section, bool mirrored, const geometry::Pose& X_WS);
+/// A copy of all parts and ballast as a new root section, shifted by its own width along x from where `X_WS` is;
+/// mirrored at its own middle plane x when wished. Error "part.mirror" when a part has no mirrored twin.
+EditResult duplicateSection(const Project& project, const SectionId& section, bool mirrored,
+                            const geometry::Pose& X_WS);
 EditResult placeSection(const Project& project, const SectionId& section, const Place& place);
 
 // Parts
-EditResult addParts(const Project& project, const SectionId& section, std::span<const NewPart> added, std::vector<PartId>* newIds = nullptr);
+EditResult addParts(const Project& project, const SectionId& section, std::span<const NewPart> added,
+                    std::vector<PartId>* newIds = nullptr);
 EditResult removeParts(const Project& project, std::span<const PartId> ids);
 /// Applies `move` (in the section's frame) to the places of the parts.
 EditResult moveParts(const Project& project, std::span<const PartId> ids, const geometry::Pose& move);
@@ -44,11 +48,14 @@ EditResult recolourParts(const Project& project, std::span<const PartId> ids, in
 EditResult movePartsToSection(const Project& project, std::span<const PartId> ids, const SectionId& target,
                               const std::function<geometry::Pose(int fromSection)>& X_TS);
 /// Copies, shifted by `move` in the section's frame.
-EditResult duplicateParts(const Project& project, std::span<const PartId> ids, const geometry::Pose& move, std::vector<PartId>* newIds = nullptr);
+EditResult duplicateParts(const Project& project, std::span<const PartId> ids, const geometry::Pose& move,
+                          std::vector<PartId>* newIds = nullptr);
 /// Mirrors the parts at the plane x = `planeXMm` of their section (copies when `copy`). A part without a mirrored twin
 /// (one that is not symmetrical left to right) gives the error "part.mirror".
-EditResult mirrorParts(const Project& project, std::span<const PartId> ids, double planeXMm, bool copy, std::vector<PartId>* newIds = nullptr);
-/// Gives each of the parts another shape in its place. Error "joint.port" when a joint holds on to a port that the new one has not.
+EditResult mirrorParts(const Project& project, std::span<const PartId> ids, double planeXMm, bool copy,
+                       std::vector<PartId>* newIds = nullptr);
+/// Gives each of the parts another shape in its place. Error "joint.port" when a joint holds on to a port that the new
+/// one has not.
 EditResult exchangeShape(const Project& project, std::span<const PartId> ids, const parts::ShapePtr& shape);
 /// Notes a weighed mass for each of the parts; none: back to the computed one. Error "part.mass".
 EditResult weighParts(const Project& project, std::span<const PartId> ids, std::optional<double> massG);
@@ -76,10 +83,12 @@ EditResult exchangeJointKind(const Project& project, const JointId& id, const st
 [[nodiscard]] std::vector<std::string> listExchanges(const Project& project, const JointId& id);
 
 // Poses
-EditResult addPose(const Project& project, const std::string& name, const std::map<JointId, std::vector<double>>& values, const Stance& stands);
+EditResult addPose(const Project& project, const std::string& name,
+                   const std::map<JointId, std::vector<double>>& values, const Stance& stands);
 EditResult renamePose(const Project& project, const PoseId& id, const std::string& name);
 EditResult removePose(const Project& project, const PoseId& id);
-EditResult setPose(const Project& project, const PoseId& id, const std::map<JointId, std::vector<double>>& values, const Stance& stands);
+EditResult setPose(const Project& project, const PoseId& id, const std::map<JointId, std::vector<double>>& values,
+                   const Stance& stands);
 /// Makes the pose's values the present values of the joints.
 EditResult takePose(const Project& project, const PoseId& id);
 
@@ -101,8 +110,8 @@ EditResult setTilt(const Project& project, double tiltDeg);
 EditResult setShownOn(const Project& project, const std::string& date);
 
 // Shapes of the builder's own (core/parts/own_shape.h)
-/// Adds the shape, or puts it in the place of the one with its name: parts in all variants change with it. Error "joint.port" when
-/// a joint holds on to a port that is gone.
+/// Adds the shape, or puts it in the place of the one with its name: parts in all variants change with it. Error
+/// "joint.port" when a joint holds on to a port that is gone.
 EditResult putOwnShape(const Project& project, const parts::ShapePtr& shape);
 /// Error "own.used" when a part of any variant has this shape.
 EditResult removeOwnShape(const Project& project, const std::string& name);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/edits_boards.h"
 
 #include <algorithm>
@@ -26,7 +27,8 @@ template <class Change> EditResult changeBoard(const Project& project, const Boa
 }
 
 template <class Entry, class Id>
-EditResult putItem(const Project& project, const BoardId& board, std::vector<Entry> Board::*list, const char* prefix, Entry entry, Id* newId) {
+EditResult putItem(const Project& project, const BoardId& board, std::vector<Entry> Board::*list, const char* prefix,
+                   Entry entry, Id* newId) {
     return changeBoard(project, board, [&](Project& next, Board& copy) -> base::Status {
         auto& entries = copy.*list;
         if (entry.id.empty()) {
@@ -35,7 +37,8 @@ EditResult putItem(const Project& project, const BoardId& board, std::vector<Ent
             entries.push_back(std::move(entry));
             return {};
         }
-        const auto found = std::find_if(entries.begin(), entries.end(), [&](const Entry& e) { return e.id == entry.id; });
+        const auto found =
+            std::find_if(entries.begin(), entries.end(), [&](const Entry& e) { return e.id == entry.id; });
         if (found == entries.end()) return noSuch("thing on the board", entry.id.text);
         if (newId) *newId = entry.id;
         *found = std::move(entry);
@@ -67,7 +70,9 @@ std::set<std::string> spreadRemoval(const Project& project, std::set<std::string
 }
 
 void dropFrom(Board& board, const std::set<std::string>& gone) {
-    const auto drop = [&](auto& list) { std::erase_if(list, [&](const auto& entry) { return gone.count(entry.id.text) > 0; }); };
+    const auto drop = [&](auto& list) {
+        std::erase_if(list, [&](const auto& entry) { return gone.count(entry.id.text) > 0; });
+    };
     drop(board.shafts);
     drop(board.gears);
     drop(board.loops);
@@ -88,7 +93,9 @@ void dropFrom(Board& board, const std::set<std::string>& gone) {
 
 void detail::forgetMissingJoints(Project& next) {
     for (BoardPtr& board : next.boards) {
-        const auto isMissing = [&](const DriveFunction& function) { return !function.joint.empty() && next.findJoint(function.joint) < 0; };
+        const auto isMissing = [&](const DriveFunction& function) {
+            return !function.joint.empty() && next.findJoint(function.joint) < 0;
+        };
         if (std::none_of(board->functions.begin(), board->functions.end(), isMissing)) continue;
         auto copy = std::make_shared<Board>(*board);
         for (DriveFunction& function : copy->functions) {
@@ -100,7 +107,8 @@ void detail::forgetMissingJoints(Project& next) {
     }
 }
 
-EditResult addBoard(const Project& project, const std::string& name, const SectionId& section, const Place& place, BoardId* newId) {
+EditResult addBoard(const Project& project, const std::string& name, const SectionId& section, const Place& place,
+                    BoardId* newId) {
     Project next = project;
     auto board = std::make_shared<Board>();
     board->id.text = takeId(next, "b");
@@ -193,7 +201,8 @@ EditResult putFunction(const Project& project, const BoardId& board, DriveFuncti
     return putItem<DriveFunction, FunctionId>(project, board, &Board::functions, "f", std::move(function), nullptr);
 }
 
-EditResult moveOnBoard(const Project& project, const BoardId& id, const std::vector<std::string>& ids, const std::array<std::int64_t, 3>& byUm) {
+EditResult moveOnBoard(const Project& project, const BoardId& id, const std::vector<std::string>& ids,
+                       const std::array<std::int64_t, 3>& byUm) {
     return changeBoard(project, id, [&](Project&, Board& board) -> base::Status {
         std::set<std::string> open(ids.begin(), ids.end());
         const auto shift = [&](auto& entry) {
@@ -210,7 +219,8 @@ EditResult moveOnBoard(const Project& project, const BoardId& id, const std::vec
 
 EditResult removeFromBoard(const Project& project, const std::vector<std::string>& ids) {
     std::set<std::string> known;
-    for (const BoardPtr& board : project.boards) forEachItem(*board, [&](const char*, std::size_t, const std::string& item) { known.insert(item); });
+    for (const BoardPtr& board : project.boards)
+        forEachItem(*board, [&](const char*, std::size_t, const std::string& item) { known.insert(item); });
     for (const std::string& id : ids)
         if (known.count(id) == 0) return noSuch("thing on a board", id);
     const auto gone = spreadRemoval(project, {ids.begin(), ids.end()});

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Helpers shared by the edit files; not for use outside core/model.
 #pragma once
 
@@ -16,7 +17,9 @@ namespace ivrant::model::detail {
     return {"edit.missing", "there is no " + what + " '" + id + "'", id};
 }
 
-[[nodiscard]] inline std::string takeId(Project& project, const char* prefix) { return prefix + std::to_string(project.nextId++); }
+[[nodiscard]] inline std::string takeId(Project& project, const char* prefix) {
+    return prefix + std::to_string(project.nextId++);
+}
 
 /// Replaces section `index` by a changed copy.
 template <class Change> void changeSection(Project& project, int index, Change change) {
@@ -27,7 +30,8 @@ template <class Change> void changeSection(Project& project, int index, Change c
 
 /// Changes one entry (a joint, a pose) of one of the project's lists; `missing` when the index is below 0.
 template <class Entry, class Change>
-EditResult changeOne(const Project& project, int index, std::vector<Entry> Project::*list, base::Error missing, Change change) {
+EditResult changeOne(const Project& project, int index, std::vector<Entry> Project::*list, base::Error missing,
+                     Change change) {
     if (index < 0) return missing;
     Project next = project;
     change((next.*list)[static_cast<std::size_t>(index)]);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Edits of joints, and the exchange of a joint's kind in place.
 #include <algorithm>
 #include <cmath>
@@ -47,7 +48,8 @@ bool isHinge(const std::string& family) { return family.starts_with("stepped hin
 std::optional<std::string> findTwin(const parts::Shape& shape, PortKind present, PortKind wanted) {
     if (present == wanted) return shape.name;
     const std::string family = exchangeFamily(wanted);
-    if (family.empty() || shape.family != exchangeFamily(present) || isPin(present) != isPin(wanted)) return std::nullopt;
+    if (family.empty() || shape.family != exchangeFamily(present) || isPin(present) != isPin(wanted))
+        return std::nullopt;
     if (isPin(wanted)) return family;
     const std::string size = isHinge(shape.family) ? "1x2" : shape.name.substr(shape.family.size() + 1);
     if (isHinge(family)) return size == "1x2" ? std::optional(family) : std::nullopt;
@@ -60,10 +62,12 @@ struct Exchange {
     PortKind fromPort, toPort;
 };
 
-std::optional<Exchange> findExchange(const Project& project, const PartIndex& index, const Joint& joint, const parts::JointKind& kind) {
+std::optional<Exchange> findExchange(const Project& project, const PartIndex& index, const Joint& joint,
+                                     const parts::JointKind& kind) {
     const PartSpot from = index.find(joint.from.part), to = index.find(joint.to.part);
     const PortKind fromKind = portOf(project, index, joint.from).kind, toKind = portOf(project, index, joint.to).kind;
-    const bool carriesFirst = std::any_of(joint.kind->ports.begin(), joint.kind->ports.end(), [&](const auto& pair) { return pair.first == fromKind; });
+    const bool carriesFirst = std::any_of(joint.kind->ports.begin(), joint.kind->ports.end(),
+                                          [&](const auto& pair) { return pair.first == fromKind; });
     for (const auto& [first, second] : kind.ports) {
         const PortKind newFrom = carriesFirst ? first : second, newTo = carriesFirst ? second : first;
         const auto fromTwin = findTwin(*getPart(project, from).shape, fromKind, newFrom);
@@ -73,7 +77,9 @@ std::optional<Exchange> findExchange(const Project& project, const PartIndex& in
     return std::nullopt;
 }
 
-double bendOf(const parts::JointKind& kind, const std::vector<double>& value) { return value[static_cast<std::size_t>(kind.bendFreedom())]; }
+double bendOf(const parts::JointKind& kind, const std::vector<double>& value) {
+    return value[static_cast<std::size_t>(kind.bendFreedom())];
+}
 
 /// The nearest value of `kind` to a bend angle about the shared hinge axis.
 std::vector<double> valueFromBend(const parts::JointKind& kind, double bend) {
@@ -85,7 +91,8 @@ std::vector<double> valueFromBend(const parts::JointKind& kind, double bend) {
     return value;
 }
 
-std::vector<double> convertValue(const parts::JointKind& from, const parts::JointKind& to, const std::vector<double>& value) {
+std::vector<double> convertValue(const parts::JointKind& from, const parts::JointKind& to,
+                                 const std::vector<double>& value) {
     if (from.motion == to.motion && from.motion == parts::JointMotion::Ball) {
         const double tilt = std::hypot(value[0], value[1]);
         const double shrink = tilt > to.coneDeg ? to.coneDeg / tilt : 1.0;
@@ -94,7 +101,8 @@ std::vector<double> convertValue(const parts::JointKind& from, const parts::Join
     return valueFromBend(to, bendOf(from, value));
 }
 
-std::vector<Range> convertWanted(const parts::JointKind& from, const parts::JointKind& to, const std::vector<Range>& wanted) {
+std::vector<Range> convertWanted(const parts::JointKind& from, const parts::JointKind& to,
+                                 const std::vector<Range>& wanted) {
     if (wanted.empty() || (from.motion == to.motion)) return wanted;
     std::vector<Range> ranges(static_cast<std::size_t>(to.freedomCount()), Range{0, 0});
     ranges[static_cast<std::size_t>(to.bendFreedom())] = wanted[static_cast<std::size_t>(from.bendFreedom())];
@@ -132,11 +140,13 @@ EditResult removeJoint(const Project& project, const JointId& id, const Place& c
 
 EditResult renameJoint(const Project& project, const JointId& id, const std::string& name) {
     if (name.empty()) return Error{"edit.name", "a joint needs a name", id.text};
-    return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text), [&](Joint& joint) { joint.name = name; });
+    return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text),
+                             [&](Joint& joint) { joint.name = name; });
 }
 
 EditResult setJointValue(const Project& project, const JointId& id, const std::vector<double>& value) {
-    return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text), [&](Joint& joint) { joint.value = value; });
+    return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text),
+                             [&](Joint& joint) { joint.value = value; });
 }
 
 EditResult setJointValues(const Project& project, const std::map<JointId, std::vector<double>>& values) {
@@ -150,7 +160,8 @@ EditResult setJointValues(const Project& project, const std::map<JointId, std::v
 }
 
 EditResult setWanted(const Project& project, const JointId& id, const std::vector<Range>& wanted) {
-    return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text), [&](Joint& joint) { joint.wanted = wanted; });
+    return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text),
+                             [&](Joint& joint) { joint.wanted = wanted; });
 }
 
 std::vector<std::string> listExchanges(const Project& project, const JointId& id) {
@@ -173,17 +184,20 @@ EditResult exchangeJointKind(const Project& project, const JointId& id, const st
     Joint& joint = next.joints[static_cast<std::size_t>(j)];
     const PartIndex index(project);
     const auto exchange = findExchange(project, index, joint, *kind);
-    if (!exchange) return Error{"joint.exchange", "the parts at '" + joint.name + "' have no twin for a " + kindName, id.text};
+    if (!exchange)
+        return Error{"joint.exchange", "the parts at '" + joint.name + "' have no twin for a " + kindName, id.text};
     const auto put = [&](PortRef& ref, const std::string& shapeName, PortKind port) {
         const PartSpot spot = index.find(ref.part);
         const auto shape = parts::makeShape(shapeName);
-        changeSection(next, spot.section, [&](Section& section) { section.parts[static_cast<std::size_t>(spot.part)].shape = *shape; });
+        changeSection(next, spot.section,
+                      [&](Section& section) { section.parts[static_cast<std::size_t>(spot.part)].shape = *shape; });
         ref.port = findPortName(**shape, port, ref.port);
     };
     put(joint.from, exchange->fromShape, exchange->fromPort);
     put(joint.to, exchange->toShape, exchange->toPort);
     for (NamedPose& pose : next.poses)
-        if (const auto found = pose.values.find(id); found != pose.values.end()) found->second = convertValue(*joint.kind, *kind, found->second);
+        if (const auto found = pose.values.find(id); found != pose.values.end())
+            found->second = convertValue(*joint.kind, *kind, found->second);
     joint.value = convertValue(*joint.kind, *kind, joint.value);
     joint.wanted = convertWanted(*joint.kind, *kind, joint.wanted);
     joint.kind = kind;

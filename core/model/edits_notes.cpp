@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Edits of what stands beside the model: supports, asks, measured series, diary, wanted tilt.
 #include <algorithm>
 
@@ -17,7 +18,8 @@ template <class Entry, class Id> int findById(const std::vector<Entry>& list, co
 }
 
 /// Adds an entry under a new id, or replaces the one with its id.
-template <class Entry> EditResult putEntry(const Project& project, std::vector<Entry> Project::*list, const char* prefix, Entry entry) {
+template <class Entry>
+EditResult putEntry(const Project& project, std::vector<Entry> Project::*list, const char* prefix, Entry entry) {
     Project next = project;
     if (entry.id.empty()) {
         entry.id.text = takeId(next, prefix);
@@ -30,7 +32,8 @@ template <class Entry> EditResult putEntry(const Project& project, std::vector<E
     return checked(std::move(next));
 }
 
-template <class Entry, class Id> EditResult dropEntry(const Project& project, std::vector<Entry> Project::*list, const Id& id) {
+template <class Entry, class Id>
+EditResult dropEntry(const Project& project, std::vector<Entry> Project::*list, const Id& id) {
     const int at = findById(project.*list, id);
     if (at < 0) return noSuch("entry", id.text);
     Project next = project;
@@ -43,20 +46,35 @@ template <class Entry, class Id> EditResult dropEntry(const Project& project, st
 EditResult putAsk(const Project& project, Ask ask) { return putEntry(project, &Project::asks, "a", std::move(ask)); }
 EditResult removeAsk(const Project& project, const AskId& id) { return dropEntry(project, &Project::asks, id); }
 
-EditResult putSeries(const Project& project, Series series) { return putEntry(project, &Project::measured, "m", std::move(series)); }
-EditResult removeSeries(const Project& project, const SeriesId& id) { return dropEntry(project, &Project::measured, id); }
+EditResult putSeries(const Project& project, Series series) {
+    return putEntry(project, &Project::measured, "m", std::move(series));
+}
+EditResult removeSeries(const Project& project, const SeriesId& id) {
+    return dropEntry(project, &Project::measured, id);
+}
 
-EditResult putDiaryEntry(const Project& project, DiaryEntry entry) { return putEntry(project, &Project::diary, "d", std::move(entry)); }
-EditResult removeDiaryEntry(const Project& project, const DiaryId& id) { return dropEntry(project, &Project::diary, id); }
+EditResult putDiaryEntry(const Project& project, DiaryEntry entry) {
+    return putEntry(project, &Project::diary, "d", std::move(entry));
+}
+EditResult removeDiaryEntry(const Project& project, const DiaryId& id) {
+    return dropEntry(project, &Project::diary, id);
+}
 
-EditResult putCase(const Project& project, OwnCase ownCase) { return putEntry(project, &Project::cases, "c", std::move(ownCase)); }
+EditResult putCase(const Project& project, OwnCase ownCase) {
+    return putEntry(project, &Project::cases, "c", std::move(ownCase));
+}
 EditResult removeCase(const Project& project, const CaseId& id) { return dropEntry(project, &Project::cases, id); }
 
-EditResult putSupport(const Project& project, Support support) { return putEntry(project, &Project::supports, "u", std::move(support)); }
-EditResult removeSupport(const Project& project, const SupportId& id) { return dropEntry(project, &Project::supports, id); }
+EditResult putSupport(const Project& project, Support support) {
+    return putEntry(project, &Project::supports, "u", std::move(support));
+}
+EditResult removeSupport(const Project& project, const SupportId& id) {
+    return dropEntry(project, &Project::supports, id);
+}
 
 EditResult setTilt(const Project& project, double tiltDeg) {
-    if (!(tiltDeg >= 0 && tiltDeg <= 45)) return base::Error{"project.tilt", "the wanted tilt must be 0 to 45°", "/tilt_deg"};
+    if (!(tiltDeg >= 0 && tiltDeg <= 45))
+        return base::Error{"project.tilt", "the wanted tilt must be 0 to 45°", "/tilt_deg"};
     Project next = project;
     next.tiltDeg = tiltDeg;
     return checked(std::move(next));

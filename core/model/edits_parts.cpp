@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Edits of parts and steps.
 #include <algorithm>
 #include <cmath>
@@ -34,8 +35,9 @@ std::optional<double> findOwnMirror(const parts::Shape& shape) {
     const double c = shape.bounds.centre().x();
     for (const auto& port : shape.ports) {
         const geometry::Vec3 image(2 * c - port.origin.x(), port.origin.y(), port.origin.z());
-        const bool twin = std::any_of(shape.ports.begin(), shape.ports.end(),
-                                      [&](const parts::Port& other) { return other.kind == port.kind && (other.origin - image).norm() < 0.01; });
+        const bool twin = std::any_of(shape.ports.begin(), shape.ports.end(), [&](const parts::Port& other) {
+            return other.kind == port.kind && (other.origin - image).norm() < 0.01;
+        });
         if (!twin) return std::nullopt;
     }
     if (shape.own && !geometry::isMirrored(shape.own->mesh, c)) return std::nullopt; // families differ by their ports
@@ -68,7 +70,8 @@ template <class Change> EditResult changeParts(const Project& project, std::span
 
 } // namespace
 
-base::Result<std::map<int, std::vector<int>>> detail::groupBySection(const Project& project, std::span<const PartId> ids) {
+base::Result<std::map<int, std::vector<int>>> detail::groupBySection(const Project& project,
+                                                                     std::span<const PartId> ids) {
     if (ids.empty()) return Error{"edit.nothing", "no part is selected", ""};
     const PartIndex index(project);
     std::map<int, std::vector<int>> groups;
@@ -80,7 +83,8 @@ base::Result<std::map<int, std::vector<int>>> detail::groupBySection(const Proje
     return groups;
 }
 
-EditResult addParts(const Project& project, const SectionId& id, std::span<const NewPart> added, std::vector<PartId>* newIds) {
+EditResult addParts(const Project& project, const SectionId& id, std::span<const NewPart> added,
+                    std::vector<PartId>* newIds) {
     const int s = project.findSection(id);
     if (s < 0) return noSuch("section", id.text);
     Project next = project;
@@ -105,10 +109,13 @@ EditResult removeParts(const Project& project, std::span<const PartId> ids) {
     const std::set<PartId> gone(ids.begin(), ids.end());
     for (const Joint& joint : project.joints)
         if (gone.count(joint.from.part) > 0 || gone.count(joint.to.part) > 0)
-            return Error{"part.joint", "joint '" + joint.name + "' sits on this part; remove the joint first", joint.id.text};
+            return Error{"part.joint", "joint '" + joint.name + "' sits on this part; remove the joint first",
+                         joint.id.text};
     Project next = project;
     for (const auto& entry : *groups)
-        changeSection(next, entry.first, [&](Section& section) { std::erase_if(section.parts, [&](const Part& part) { return gone.count(part.id) > 0; }); });
+        changeSection(next, entry.first, [&](Section& section) {
+            std::erase_if(section.parts, [&](const Part& part) { return gone.count(part.id) > 0; });
+        });
     return checked(std::move(next));
 }
 
@@ -117,7 +124,8 @@ EditResult moveParts(const Project& project, std::span<const PartId> ids, const 
 }
 
 EditResult recolourParts(const Project& project, std::span<const PartId> ids, int colour) {
-    if (colour < 0 || colour >= static_cast<int>(parts::getPalette().size())) return noSuch("colour", std::to_string(colour));
+    if (colour < 0 || colour >= static_cast<int>(parts::getPalette().size()))
+        return noSuch("colour", std::to_string(colour));
     return changeParts(project, ids, [&](Part& part) { part.colour = colour; });
 }
 
@@ -125,7 +133,10 @@ EditResult exchangeShape(const Project& project, std::span<const PartId> ids, co
     for (const Joint& joint : project.joints)
         for (const PortRef* end : {&joint.from, &joint.to})
             if (std::find(ids.begin(), ids.end(), end->part) != ids.end() && shape->findPort(end->port) < 0)
-                return Error{"joint.port", "'" + joint.name + "' holds on to '" + end->port + "', which a " + shape->name + " has not", end->part.text};
+                return Error{"joint.port",
+                             "'" + joint.name + "' holds on to '" + end->port + "', which a " + shape->name +
+                                 " has not",
+                             end->part.text};
     return changeParts(project, ids, [&](Part& part) {
         part.shape = shape;
         part.weighedG.reset();
@@ -133,11 +144,13 @@ EditResult exchangeShape(const Project& project, std::span<const PartId> ids, co
 }
 
 EditResult weighParts(const Project& project, std::span<const PartId> ids, std::optional<double> massG) {
-    if (massG && !(*massG > 0 && *massG < 1e6)) return Error{"part.mass", "a weighed mass lies between 0 and 1000 kg", ""};
+    if (massG && !(*massG > 0 && *massG < 1e6))
+        return Error{"part.mass", "a weighed mass lies between 0 and 1000 kg", ""};
     return changeParts(project, ids, [&](Part& part) { part.weighedG = massG; });
 }
 
-EditResult movePartsToSection(const Project& project, std::span<const PartId> ids, const SectionId& target, const std::function<Pose(int)>& X_TS) {
+EditResult movePartsToSection(const Project& project, std::span<const PartId> ids, const SectionId& target,
+                              const std::function<Pose(int)>& X_TS) {
     const int t = project.findSection(target);
     if (t < 0) return noSuch("section", target.text);
     auto groups = groupBySection(project, ids);
@@ -153,7 +166,9 @@ EditResult movePartsToSection(const Project& project, std::span<const PartId> id
             part.place = makePlace(X * part.place.pose());
             arrived.push_back(std::move(part));
         }
-        changeSection(next, s, [&](Section& section) { std::erase_if(section.parts, [&](const Part& part) { return moving.count(part.id) > 0; }); });
+        changeSection(next, s, [&](Section& section) {
+            std::erase_if(section.parts, [&](const Part& part) { return moving.count(part.id) > 0; });
+        });
     }
     changeSection(next, t, [&](Section& section) {
         const int step = nextStep(section);
@@ -165,7 +180,8 @@ EditResult movePartsToSection(const Project& project, std::span<const PartId> id
     return checked(std::move(next));
 }
 
-EditResult duplicateParts(const Project& project, std::span<const PartId> ids, const Pose& move, std::vector<PartId>* newIds) {
+EditResult duplicateParts(const Project& project, std::span<const PartId> ids, const Pose& move,
+                          std::vector<PartId>* newIds) {
     auto groups = groupBySection(project, ids);
     if (!groups) return groups.error();
     Project next = project;
@@ -183,7 +199,8 @@ EditResult duplicateParts(const Project& project, std::span<const PartId> ids, c
     return checked(std::move(next));
 }
 
-EditResult mirrorParts(const Project& project, std::span<const PartId> ids, double planeXMm, bool copy, std::vector<PartId>* newIds) {
+EditResult mirrorParts(const Project& project, std::span<const PartId> ids, double planeXMm, bool copy,
+                       std::vector<PartId>* newIds) {
     auto groups = groupBySection(project, ids);
     if (!groups) return groups.error();
     Project next = project;
@@ -220,7 +237,8 @@ EditResult duplicateSection(const Project& project, const SectionId& id, bool mi
     geometry::Bounds bounds;
     for (const Part& part : copy->parts)
         for (const auto& solid : part.shape->drawn) bounds.include(geometry::calcBounds(solid, part.place.pose()));
-    const double width = bounds.empty() ? base::kPitchMm : std::ceil(bounds.size().x() / base::kPitchMm + 1) * base::kPitchMm;
+    const double width =
+        bounds.empty() ? base::kPitchMm : std::ceil(bounds.size().x() / base::kPitchMm + 1) * base::kPitchMm;
     copy->id.text = takeId(next, "s");
     copy->name += mirrored ? " mirrored" : " copy";
     copy->place = makePlace(X_WS * geometry::makePose(geometry::Mat3::Identity(), {width, 0, 0}));
@@ -257,7 +275,8 @@ EditResult splitStep(const Project& project, const SectionId& id, int step, std:
                 ++stay;
         }
     });
-    if (stay == 0 || go == 0) return Error{"step.split", "splitting a step needs a part that stays and a part that goes", id.text};
+    if (stay == 0 || go == 0)
+        return Error{"step.split", "splitting a step needs a part that stays and a part that goes", id.text};
     return checked(std::move(next));
 }
 
@@ -283,7 +302,8 @@ EditResult moveStep(const Project& project, const SectionId& id, int step, int o
     std::set<int> steps;
     for (const Part& part : project.sections[static_cast<std::size_t>(s)]->parts) steps.insert(part.step);
     const auto found = steps.find(step);
-    if (found == steps.end() || (offset < 0 && found == steps.begin()) || (offset > 0 && std::next(found) == steps.end()))
+    if (found == steps.end() || (offset < 0 && found == steps.begin()) ||
+        (offset > 0 && std::next(found) == steps.end()))
         return Error{"step.move", "the step cannot move further", id.text};
     const int other = offset < 0 ? *std::prev(found) : *std::next(found);
     Project next = project;

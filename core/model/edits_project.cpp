@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Edits of sections, poses and the project as a whole.
 #include <algorithm>
 #include <set>
@@ -70,7 +71,8 @@ EditResult placeSection(const Project& project, const SectionId& id, const Place
     return checked(std::move(next));
 }
 
-EditResult addPose(const Project& project, const std::string& name, const std::map<JointId, std::vector<double>>& values, const Stance& stands) {
+EditResult addPose(const Project& project, const std::string& name,
+                   const std::map<JointId, std::vector<double>>& values, const Stance& stands) {
     Project next = project;
     NamedPose pose;
     pose.id.text = takeId(next, "q");
@@ -83,14 +85,17 @@ EditResult addPose(const Project& project, const std::string& name, const std::m
 
 EditResult renamePose(const Project& project, const PoseId& id, const std::string& name) {
     if (name.empty()) return Error{"edit.name", "a pose needs a name", id.text};
-    return detail::changeOne(project, project.findPose(id), &Project::poses, noSuch("pose", id.text), [&](NamedPose& pose) { pose.name = name; });
+    return detail::changeOne(project, project.findPose(id), &Project::poses, noSuch("pose", id.text),
+                             [&](NamedPose& pose) { pose.name = name; });
 }
 
-EditResult setPose(const Project& project, const PoseId& id, const std::map<JointId, std::vector<double>>& values, const Stance& stands) {
-    return detail::changeOne(project, project.findPose(id), &Project::poses, noSuch("pose", id.text), [&](NamedPose& pose) {
-        pose.values = values;
-        pose.stands = stands;
-    });
+EditResult setPose(const Project& project, const PoseId& id, const std::map<JointId, std::vector<double>>& values,
+                   const Stance& stands) {
+    return detail::changeOne(project, project.findPose(id), &Project::poses, noSuch("pose", id.text),
+                             [&](NamedPose& pose) {
+                                 pose.values = values;
+                                 pose.stands = stands;
+                             });
 }
 
 EditResult removePose(const Project& project, const PoseId& id) {
@@ -135,7 +140,9 @@ EditResult putOwnShape(const Project& project, const parts::ShapePtr& shape) {
     std::replace(next.ownShapes.begin(), next.ownShapes.end(), old, shape);
     const auto exchange = [&](std::vector<SectionPtr>& sections) {
         for (SectionPtr& section : sections) {
-            if (std::none_of(section->parts.begin(), section->parts.end(), [&](const Part& p) { return p.shape == old; })) continue;
+            if (std::none_of(section->parts.begin(), section->parts.end(),
+                             [&](const Part& p) { return p.shape == old; }))
+                continue;
             auto copy = std::make_shared<Section>(*section);
             for (Part& part : copy->parts)
                 if (part.shape == old) part.shape = shape;
@@ -161,14 +168,18 @@ EditResult removeOwnShape(const Project& project, const std::string& name) {
     const auto uses = [&](const std::vector<SectionPtr>& sections) {
         std::size_t count = 0;
         for (const SectionPtr& section : sections)
-            count += static_cast<std::size_t>(std::count_if(section->parts.begin(), section->parts.end(), [&](const Part& p) { return p.shape == shape; }));
+            count += static_cast<std::size_t>(std::count_if(section->parts.begin(), section->parts.end(),
+                                                            [&](const Part& p) { return p.shape == shape; }));
         return count;
     };
     std::size_t count = uses(project.sections);
     for (const Variant& variant : project.variants)
         if (variant.body) count += uses(variant.body->sections);
     if (count > 0)
-        return Error{"own.used", "'" + name + "' is the shape of " + base::countText(count, "part: take it away first", "parts: take them away first"), ""};
+        return Error{"own.used",
+                     "'" + name + "' is the shape of " +
+                         base::countText(count, "part: take it away first", "parts: take them away first"),
+                     ""};
     Project next = project;
     std::erase(next.ownShapes, shape);
     return checked(std::move(next));
@@ -177,7 +188,8 @@ EditResult removeOwnShape(const Project& project, const std::string& name) {
 EditResult addBallast(const Project& project, const SectionId& id, const Ballast& ballast) {
     const int s = project.findSection(id);
     if (s < 0) return noSuch("section", id.text);
-    if (!(ballast.massG > 0 && ballast.massG < 1e6)) return Error{"section.ballast", "ballast must weigh more than 0 g and less than 1000 kg", id.text};
+    if (!(ballast.massG > 0 && ballast.massG < 1e6))
+        return Error{"section.ballast", "ballast must weigh more than 0 g and less than 1000 kg", id.text};
     Project next = project;
     changeSection(next, s, [&](Section& section) { section.ballast.push_back(ballast); });
     return checked(std::move(next));

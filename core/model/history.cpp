@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/history.h"
 
 #include <algorithm>
@@ -9,17 +10,19 @@ namespace {
 constexpr std::size_t kBytesBeside = 4096, kBytesOfJoint = 512, kBytesOfPose = 512, kBytesOfPart = sizeof(Part) + 32;
 
 bool isSame(const Part& l, const Part& r) {
-    return l.id == r.id && l.shape == r.shape && l.colour == r.colour && l.place == r.place && l.step == r.step && l.weighedG == r.weighedG &&
-           l.extra == r.extra;
+    return l.id == r.id && l.shape == r.shape && l.colour == r.colour && l.place == r.place && l.step == r.step &&
+           l.weighedG == r.weighedG && l.extra == r.extra;
 }
 
 } // namespace
 
 void History::pack(Entry& entry, const Project& neighbour) {
-    entry.bytes = kBytesBeside + kBytesOfJoint * entry.project.joints.size() + kBytesOfPose * entry.project.poses.size();
+    entry.bytes =
+        kBytesBeside + kBytesOfJoint * entry.project.joints.size() + kBytesOfPose * entry.project.poses.size();
     for (std::size_t s = 0; s < entry.project.sections.size(); ++s) {
         const SectionPtr own = entry.project.sections[s];
-        if (!own || std::find(neighbour.sections.begin(), neighbour.sections.end(), own) != neighbour.sections.end()) continue;
+        if (!own || std::find(neighbour.sections.begin(), neighbour.sections.end(), own) != neighbour.sections.end())
+            continue;
         const int like = neighbour.findSection(own->id);
         if (like < 0) {
             entry.bytes += kBytesOfPart * own->parts.size();
@@ -31,9 +34,11 @@ void History::pack(Entry& entry, const Project& neighbour) {
         difference.like = static_cast<std::size_t>(like);
         const std::size_t most = std::min(a.size(), b.size());
         while (difference.same < most && isSame(a[difference.same], b[difference.same])) ++difference.same;
-        while (difference.sameAtEnd < most - difference.same && isSame(a[a.size() - 1 - difference.sameAtEnd], b[b.size() - 1 - difference.sameAtEnd]))
+        while (difference.sameAtEnd < most - difference.same &&
+               isSame(a[a.size() - 1 - difference.sameAtEnd], b[b.size() - 1 - difference.sameAtEnd]))
             ++difference.sameAtEnd;
-        difference.own.assign(a.begin() + static_cast<std::ptrdiff_t>(difference.same), a.end() - static_cast<std::ptrdiff_t>(difference.sameAtEnd));
+        difference.own.assign(a.begin() + static_cast<std::ptrdiff_t>(difference.same),
+                              a.end() - static_cast<std::ptrdiff_t>(difference.sameAtEnd));
         entry.bytes += kBytesOfPart * difference.own.size();
         difference.head.id = own->id;
         difference.head.name = own->name;
@@ -52,7 +57,8 @@ void History::unpack(Entry& entry, const Project& neighbour) {
         auto& parts = section->parts;
         parts.reserve(difference.same + difference.own.size() + difference.sameAtEnd);
         parts.assign(like.begin(), like.begin() + static_cast<std::ptrdiff_t>(difference.same));
-        parts.insert(parts.end(), std::make_move_iterator(difference.own.begin()), std::make_move_iterator(difference.own.end()));
+        parts.insert(parts.end(), std::make_move_iterator(difference.own.begin()),
+                     std::make_move_iterator(difference.own.end()));
         parts.insert(parts.end(), like.end() - static_cast<std::ptrdiff_t>(difference.sameAtEnd), like.end());
         entry.project.sections[difference.section] = std::move(section);
     }

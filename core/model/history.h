@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which edits can be taken back? A list of snapshots with the name of the edit that led to each.
 //
-// The snapshot in use is whole. The others share with their neighbour towards it every section that is the same, and of a section that differs keep
-// only the parts that do; they are put together again when undo or redo comes to them. Bounded in number and in bytes: the oldest are forgotten.
+// The snapshot in use is whole. The others share with their neighbour towards it every section that is the same, and of
+// a section that differs keep only the parts that do; they are put together again when undo or redo comes to them.
+// Bounded in number and in bytes: the oldest are forgotten.
 #pragma once
 
 #include <deque>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How heavy is a placed figure and where is its centre of gravity?
 #pragma once
 

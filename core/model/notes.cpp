@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/notes.h"
 
 #include "core/model/name_table.h"
@@ -21,7 +22,9 @@ constexpr std::array<std::pair<DiaryKind, const char*>, 3> kDiaryKinds{
 } // namespace
 
 const char* getQuantityName(Quantity quantity) { return nameOf(kQuantities, quantity); }
-const char* getQuantityUnit(Quantity quantity) { return quantity == Quantity::Holding ? "N·mm" : quantity == Quantity::Motor ? "rpm" : "N"; }
+const char* getQuantityUnit(Quantity quantity) {
+    return quantity == Quantity::Holding ? "N·mm" : quantity == Quantity::Motor ? "rpm" : "N";
+}
 std::optional<Quantity> findQuantity(std::string_view name) { return findNamed(kQuantities, name); }
 
 const char* getComparisonName(Comparison comparison) { return nameOf(kComparisons, comparison); }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What stands beside a model in its project: measured series, asks, diary entries, cases it is to survive.
 //
 // Plain data with the invariants of validate(). Units as the names say; dates as "2026-11-25" or empty.
@@ -31,7 +32,8 @@ enum class Quantity {
     StudShear, ///< force at which one stud lets go across its axis, N
     Motor      ///< runs of a motor under load: `runs`, not `readings`
 };
-[[nodiscard]] const char* getQuantityName(Quantity quantity); ///< "holding", "pull-out", "stud pull", "stud shear", "motor"
+[[nodiscard]] const char*
+getQuantityName(Quantity quantity); ///< "holding", "pull-out", "stud pull", "stud shear", "motor"
 [[nodiscard]] const char* getQuantityUnit(Quantity quantity); ///< "N·mm" or "N"; of a motor "rpm"
 [[nodiscard]] std::optional<Quantity> findQuantity(std::string_view name);
 
@@ -89,8 +91,8 @@ struct DiaryEntry {
     ExtraPtr extra;
 };
 
-/// A situation of the builder's own that the model is to survive. Standing on the ground, or strapped to it, or carried by hands; on a slope or
-/// shaken; pushed at a part. Parts that are gone are no error of the project: the case says so.
+/// A situation of the builder's own that the model is to survive. Standing on the ground, or strapped to it, or carried
+/// by hands; on a slope or shaken; pushed at a part. Parts that are gone are no error of the project: the case says so.
 struct OwnCase {
     CaseId id;
     std::string name;

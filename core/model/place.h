@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where is something in the frame that holds it?
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where is every section of a project in the world?
 #pragma once
 
@@ -14,10 +15,13 @@ inline constexpr double kGroundContactMm = 0.05;
 struct Placed {
     const Project* project = nullptr;
     std::vector<geometry::Pose> X_WS; ///< per section
-    /// Per gear board, in the frame of its section (in the world when it lives alone): how what carries it has turned it since it was built. Empty: not.
+    /// Per gear board, in the frame of its section (in the world when it lives alone): how what carries it has turned
+    /// it since it was built. Empty: not.
     std::vector<geometry::Pose> boardTurns{};
 
-    [[nodiscard]] geometry::Pose X_WP(PartSpot spot) const { return X_WS[static_cast<std::size_t>(spot.section)] * getPart(*project, spot).place.pose(); }
+    [[nodiscard]] geometry::Pose X_WP(PartSpot spot) const {
+        return X_WS[static_cast<std::size_t>(spot.section)] * getPart(*project, spot).place.pose();
+    }
 };
 
 } // namespace ivrant::model

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is a project? The immutable value that everything is computed from.
 //
 // A Project is cheap to copy: sections are shared and never changed in place. Lengths in whole micrometres, angles in
@@ -97,8 +98,8 @@ struct NamedPose {
     ExtraPtr extra;
 };
 
-/// A post of the base that stands upright on the ground under the model and presses on what lies on it, wherever the model does. It is no part of the
-/// model and has no weight in it.
+/// A post of the base that stands upright on the ground under the model and presses on what lies on it, wherever the
+/// model does. It is no part of the model and has no weight in it.
 struct Support {
     SupportId id;
     std::array<std::int64_t, 3> atUm{0, 0, 0}; ///< middle of its top, in the world; at least kLowestSupportUm high
@@ -170,7 +171,8 @@ private:
     std::unordered_map<PartId, PartSpot> m_spots;
 };
 
-/// Numbers beyond the section's own parts mean what stands on its boards (board_parts.h). std::out_of_range: there is no such part.
+/// Numbers beyond the section's own parts mean what stands on its boards (board_parts.h). std::out_of_range: there is
+/// no such part.
 [[nodiscard]] const Part& getPart(const Project& project, PartSpot spot);
 
 } // namespace ivrant::model

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/section_body.h"
 
 #include <limits>
@@ -17,7 +18,8 @@ SectionBody makeBody(const Section& section) {
         body.massG += part.massG();
         body.centre += part.massG() * (X_SP * part.shape->centre);
         if (part.shape->solids.empty()) continue;
-        const Vec3 middle = X_SP * part.shape->bounds.centre(), half = X_SP.linear().cwiseAbs() * part.shape->bounds.size() / 2;
+        const Vec3 middle = X_SP * part.shape->bounds.centre(),
+                   half = X_SP.linear().cwiseAbs() * part.shape->bounds.size() / 2;
         body.bounds.include(middle - half);
         body.bounds.include(middle + half);
     }

@@ -1,4 +1,6 @@
-// What is a section as a rigid body: how heavy, where is its centre, what space does it take up? In its own frame, mm and g; kept while the section lives.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is a section as a rigid body: how heavy, where is its centre, what space does it take up? In its own frame, mm
+// and g; kept while the section lives.
 #pragma once
 
 #include <memory>
@@ -14,7 +16,8 @@ struct SectionBody {
     geometry::Vec3 centre = geometry::Vec3::Zero(); ///< zero when massless
     geometry::Bounds bounds;                        ///< of its parts' solids
 
-    /// No solid comes lower than this when the section is there; the largest number there is when it has none. World, mm.
+    /// No solid comes lower than this when the section is there; the largest number there is when it has none. World,
+    /// mm.
     [[nodiscard]] double calcLowBound(const geometry::Pose& X_WS) const;
 };
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which joint carries which section, and which joints close rings.
 #include <algorithm>
 
@@ -24,7 +25,8 @@ std::vector<int> SectionTree::wayBetween(int fromSection, int toSection) const {
         return joints;
     };
     std::vector<int> way = wayUp(fromSection), back = wayUp(toSection);
-    while (!way.empty() && !back.empty() && way.back() == back.back()) { // the joints that both ways share lie between neither
+    while (!way.empty() && !back.empty() &&
+           way.back() == back.back()) { // the joints that both ways share lie between neither
         way.pop_back();
         back.pop_back();
     }
@@ -37,7 +39,8 @@ std::vector<int> SectionTree::carriedBy(int joint) const {
     std::vector<int> sections;
     for (int s : order) {
         const int up = parent(s);
-        const bool moves = carrier[static_cast<std::size_t>(s)] == joint || (up >= 0 && moved[static_cast<std::size_t>(up)]);
+        const bool moves =
+            carrier[static_cast<std::size_t>(s)] == joint || (up >= 0 && moved[static_cast<std::size_t>(up)]);
         moved[static_cast<std::size_t>(s)] = moves;
         if (moves) sections.push_back(s);
     }
@@ -68,7 +71,8 @@ base::Result<SectionTree> makeTree(const Project& project) {
         if (tree.from.back().section < 0 || tree.to.back().section < 0)
             return Error{"joint.part", "the joint names a part that is not there", "/joints/" + std::to_string(j)};
         if (tree.from.back().section == tree.to.back().section)
-            return Error{"joint.self", "joint '" + project.joints[j].name + "' carries the section it stands on", "/joints/" + std::to_string(j)};
+            return Error{"joint.self", "joint '" + project.joints[j].name + "' carries the section it stands on",
+                         "/joints/" + std::to_string(j)};
     }
     std::vector<int> root(project.sections.size()); // of the group that a section hangs together with
     for (std::size_t s = 0; s < root.size(); ++s) root[s] = static_cast<int>(s);
@@ -99,8 +103,8 @@ base::Result<SectionTree> makeTree(const Project& project) {
             const auto carried = static_cast<std::size_t>(tree.to[j].section);
             return Error{"joint.ring",
                          "section '" + project.sections[carried]->name + "' is already carried by joint '" +
-                             project.joints[static_cast<std::size_t>(tree.carrier[carried])].name + "', and nothing ties it to the other side of joint '" +
-                             project.joints[j].name + "'",
+                             project.joints[static_cast<std::size_t>(tree.carrier[carried])].name +
+                             "', and nothing ties it to the other side of joint '" + project.joints[j].name + "'",
                          "/joints/" + std::to_string(j)};
         }
         waiting = std::move(later);

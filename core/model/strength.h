@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What can a joint be counted on to hold, and where does that number come from?
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/texts.h"
 
 namespace ivrant::model {
@@ -7,11 +8,14 @@ class Checker {
 public:
     void look(const std::string& text, std::size_t most, const std::string& place) {
         if (!m_status.ok() || text.size() <= most) return;
-        m_status =
-            base::Error{"text.long", "a text of at most " + std::to_string(most) + " bytes is expected, this one has " + std::to_string(text.size()), place};
+        m_status = base::Error{"text.long",
+                               "a text of at most " + std::to_string(most) + " bytes is expected, this one has " +
+                                   std::to_string(text.size()),
+                               place};
     }
     /// `key` of every entry of a list.
-    template <class List, class Get> void lookAll(const List& list, const std::string& place, const char* key, std::size_t most, Get get) {
+    template <class List, class Get>
+    void lookAll(const List& list, const std::string& place, const char* key, std::size_t most, Get get) {
         for (std::size_t i = 0; i < list.size(); ++i) look(get(list[i]), most, place + "/" + std::to_string(i) + key);
     }
     [[nodiscard]] base::Status status() const { return m_status; }
@@ -29,7 +33,8 @@ void lookAtBoard(Checker& check, const Board& board, const std::string& place) {
     check.lookAll(board.selectors, place + "/selectors", "/name", kMostShortName, name);
     check.lookAll(board.functions, place + "/functions", "/name", kMostShortName, name);
     for (std::size_t i = 0; i < board.selectors.size(); ++i)
-        check.lookAll(board.selectors[i].positions, place + "/selectors/" + std::to_string(i) + "/positions", "/name", kMostShortName, name);
+        check.lookAll(board.selectors[i].positions, place + "/selectors/" + std::to_string(i) + "/positions", "/name",
+                      kMostShortName, name);
 }
 
 void lookAtNotes(Checker& check, const Project& project) {
@@ -61,9 +66,12 @@ base::Status checkTexts(const Project& project) {
     check.lookAll(project.sections, "/sections", "/name", kMostName, [](const auto& section) { return section->name; });
     check.lookAll(project.joints, "/joints", "/name", kMostName, [](const Joint& joint) { return joint.name; });
     check.lookAll(project.poses, "/poses", "/name", kMostName, [](const NamedPose& pose) { return pose.name; });
-    check.lookAll(project.variants, "/variants", "/name", kMostShortName, [](const Variant& variant) { return variant.name; });
-    check.lookAll(project.ownShapes, "/own_shapes", "/name", kMostOwnName, [](const auto& shape) { return shape->name; });
-    for (std::size_t b = 0; b < project.boards.size(); ++b) lookAtBoard(check, *project.boards[b], "/boards/" + std::to_string(b));
+    check.lookAll(project.variants, "/variants", "/name", kMostShortName,
+                  [](const Variant& variant) { return variant.name; });
+    check.lookAll(project.ownShapes, "/own_shapes", "/name", kMostOwnName,
+                  [](const auto& shape) { return shape->name; });
+    for (std::size_t b = 0; b < project.boards.size(); ++b)
+        lookAtBoard(check, *project.boards[b], "/boards/" + std::to_string(b));
     lookAtNotes(check, project);
     return check.status();
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/validate.h"
 
 #include <algorithm>
@@ -18,7 +19,9 @@ constexpr double kMostTiltTold = 360; ///< a tilt that nothing stands on is open
 using base::Error;
 using base::Status;
 
-std::string at(const char* list, std::size_t i, const std::string& rest = "") { return std::string("/") + list + "/" + std::to_string(i) + rest; }
+std::string at(const char* list, std::size_t i, const std::string& rest = "") {
+    return std::string("/") + list + "/" + std::to_string(i) + rest;
+}
 
 /// Ids are looked at by the ten thousand after every edit: places are put into words only when something is wrong.
 class IdCheck {
@@ -26,7 +29,9 @@ public:
     explicit IdCheck(std::size_t count) { m_seen.reserve(count); }
 
     template <class Place> Status add(const std::string& id, Place place) {
-        if (!base::isLegalId(id)) return Error{"id.syntax", "'" + id + "' is not an id: expected a lower-case letter, then letters and digits", place()};
+        if (!base::isLegalId(id))
+            return Error{"id.syntax",
+                         "'" + id + "' is not an id: expected a lower-case letter, then letters and digits", place()};
         if (!m_seen.insert(id).second) return Error{"id.twice", "the id '" + id + "' is used twice", place()};
         return {};
     }
@@ -35,7 +40,8 @@ private:
     std::unordered_set<std::string_view> m_seen; ///< of the project's own texts
 };
 
-Status addBoards(const Project& project, const std::function<Status(const std::string& id, const std::string& pointer)>& add) {
+Status addBoards(const Project& project,
+                 const std::function<Status(const std::string& id, const std::string& pointer)>& add) {
     for (std::size_t b = 0; b < project.boards.size(); ++b) {
         const Board& board = *project.boards[b];
         if (auto st = add(board.id.text, at("boards", b, "/id")); !st) return st;
@@ -50,7 +56,8 @@ Status addBoards(const Project& project, const std::function<Status(const std::s
 
 Status checkIds(const Project& project) {
     const std::size_t parts = project.partCount();
-    if (parts > kMaxParts) return Error{"project.size", "a project holds at most " + std::to_string(kMaxParts) + " parts", "/sections"};
+    if (parts > kMaxParts)
+        return Error{"project.size", "a project holds at most " + std::to_string(kMaxParts) + " parts", "/sections"};
     IdCheck ids(parts + project.sections.size() + project.joints.size() + project.poses.size());
     for (std::size_t s = 0; s < project.sections.size(); ++s) {
         const Section& section = *project.sections[s];
@@ -58,7 +65,8 @@ Status checkIds(const Project& project) {
         for (std::size_t p = 0; p < section.parts.size(); ++p) {
             const auto place = [&](const char* key) { return at("sections", s, "/parts/" + std::to_string(p) + key); };
             if (auto st = ids.add(section.parts[p].id.text, [&] { return place("/id"); }); !st) return st;
-            if (section.parts[p].step < 1 || section.parts[p].step > 1'000'000) return Error{"part.step", "step must be 1 to 1000000", place("/step")};
+            if (section.parts[p].step < 1 || section.parts[p].step > 1'000'000)
+                return Error{"part.step", "step must be 1 to 1000000", place("/step")};
         }
     }
     for (std::size_t j = 0; j < project.joints.size(); ++j)
@@ -70,7 +78,10 @@ Status checkIds(const Project& project) {
             if (auto st = ids.add(list[i].id.text, [&] { return at(key, i, "/id"); }); !st) return st;
         return {};
     };
-    if (auto st = addBoards(project, [&](const std::string& id, const std::string& pointer) { return ids.add(id, [&] { return pointer; }); }); !st) return st;
+    if (auto st = addBoards(project, [&](const std::string& id,
+                                         const std::string& pointer) { return ids.add(id, [&] { return pointer; }); });
+        !st)
+        return st;
     if (auto st = addAll(project.supports, "supports"); !st) return st;
     if (auto st = addAll(project.variants, "variants"); !st) return st;
     if (auto st = addAll(project.asks, "asks"); !st) return st;
@@ -94,24 +105,29 @@ Status checkDate(const std::string& date, const std::string& place) {
 
 Status checkRuns(const Series& series, std::size_t i) {
     if (series.kind.empty()) return Error{"series.kind", "runs of a motor name its line", at("measured", i, "/kind")};
-    if (series.runs.empty() || !series.readings.empty()) return Error{"series.empty", "a motor is measured by runs, at least one", at("measured", i, "/runs")};
+    if (series.runs.empty() || !series.readings.empty())
+        return Error{"series.empty", "a motor is measured by runs, at least one", at("measured", i, "/runs")};
     for (std::size_t k = 0; k < series.runs.size(); ++k) {
         const MotorRun& run = series.runs[k];
         for (const double value : {run.torqueNmm, run.rpm, run.currentA, run.voltageV})
             if (!(value >= 0 && value <= 1e6))
-                return Error{"series.reading", "a run has torque, speed, current and voltage of 0 to 1000000", at("measured", i, "/runs/" + std::to_string(k))};
+                return Error{"series.reading", "a run has torque, speed, current and voltage of 0 to 1000000",
+                             at("measured", i, "/runs/" + std::to_string(k))};
     }
     return checkDate(series.date, at("measured", i, "/date"));
 }
 
 Status checkSeries(const Series& series, std::size_t i) {
     if (series.quantity == Quantity::Motor) return checkRuns(series, i);
-    if (series.readings.empty()) return Error{"series.empty", "a series needs at least one reading", at("measured", i, "/readings")};
+    if (series.readings.empty())
+        return Error{"series.empty", "a series needs at least one reading", at("measured", i, "/readings")};
     for (std::size_t k = 0; k < series.readings.size(); ++k)
         if (!std::isfinite(series.readings[k]) || series.readings[k] <= 0 || series.readings[k] > 1e6)
-            return Error{"series.reading", "a reading must be above 0 and at most 1000000", at("measured", i, "/readings/" + std::to_string(k))};
+            return Error{"series.reading", "a reading must be above 0 and at most 1000000",
+                         at("measured", i, "/readings/" + std::to_string(k))};
     if (!series.moves.empty() && series.moves.size() != series.readings.size())
-        return Error{"series.moves", "moves has one number for each of the " + std::to_string(series.readings.size()) + " readings",
+        return Error{"series.moves",
+                     "moves has one number for each of the " + std::to_string(series.readings.size()) + " readings",
                      at("measured", i, "/moves")};
     for (std::size_t k = 0; k < series.moves.size(); ++k)
         if (!std::isfinite(series.moves[k]) || series.moves[k] < 0 || series.moves[k] > 1e9)
@@ -125,7 +141,10 @@ Status checkSeries(const Series& series, std::size_t i) {
 Status checkCase(const OwnCase& own, std::size_t i) {
     const auto within = [&](double value, double most, const char* key) -> Status {
         if (value >= 0 && value <= most) return {};
-        return Error{"case.value", std::string(key + 1) + " of a case must lie between 0 and " + std::to_string(static_cast<int>(most)), at("cases", i, key)};
+        return Error{"case.value",
+                     std::string(key + 1) + " of a case must lie between 0 and " +
+                         std::to_string(static_cast<int>(most)),
+                     at("cases", i, key)};
     };
     if (own.name.empty()) return Error{"case.name", "a case needs a name", at("cases", i, "/name")};
     if (auto st = within(own.slopeDeg, 60, "/slope_deg"); !st) return st;
@@ -156,16 +175,21 @@ Status checkNotes(const Project& project) {
     for (std::size_t i = 0; i < project.diary.size(); ++i) {
         if (auto st = checkDate(project.diary[i].date, at("diary", i, "/date")); !st) return st;
         if (auto st = checkDate(project.diary[i].answeredOn, at("diary", i, "/answered_on")); !st) return st;
-        if (project.diary[i].text.empty()) return Error{"diary.text", "a diary entry needs a text", at("diary", i, "/text")};
+        if (project.diary[i].text.empty())
+            return Error{"diary.text", "a diary entry needs a text", at("diary", i, "/text")};
     }
-    if (!(std::abs(project.tiltDeg) <= kMostTiltTold)) return Error{"project.tilt", "the wanted tilt must be an angle", "/tilt_deg"};
+    if (!(std::abs(project.tiltDeg) <= kMostTiltTold))
+        return Error{"project.tilt", "the wanted tilt must be an angle", "/tilt_deg"};
     return checkDate(project.shownOn, "/shown_on");
 }
 
 Status checkValues(const Joint& joint, const std::vector<double>& values, const std::string& place) {
     const auto wanted = static_cast<std::size_t>(joint.kind->freedomCount());
     if (values.size() != wanted)
-        return Error{"joint.value", joint.kind->name + " has " + std::to_string(wanted) + " values, found " + std::to_string(values.size()), place};
+        return Error{"joint.value",
+                     joint.kind->name + " has " + std::to_string(wanted) + " values, found " +
+                         std::to_string(values.size()),
+                     place};
     for (std::size_t k = 0; k < values.size(); ++k)
         if (!std::isfinite(values[k]) || std::abs(values[k]) > 36'000)
             return Error{"joint.value", "a value must lie within ±36000", place + "/" + std::to_string(k)};
@@ -179,27 +203,36 @@ Status checkJoint(const Project& project, const PartIndex& index, std::size_t j)
     const char* names[2] = {"/from", "/to"};
     for (int e = 0; e < 2; ++e) {
         const PartSpot spot = index.find(ends[e]->part);
-        if (spot.section < 0) return Error{"joint.part", "there is no part '" + ends[e]->part.text + "'", at("joints", j, std::string(names[e]) + "/part")};
+        if (spot.section < 0)
+            return Error{"joint.part", "there is no part '" + ends[e]->part.text + "'",
+                         at("joints", j, std::string(names[e]) + "/part")};
         const parts::Shape& shape = *getPart(project, spot).shape;
         const int port = shape.findPort(ends[e]->port);
-        if (port < 0) return Error{"joint.port", "'" + shape.name + "' has no port '" + ends[e]->port + "'", at("joints", j, std::string(names[e]) + "/port")};
+        if (port < 0)
+            return Error{"joint.port", "'" + shape.name + "' has no port '" + ends[e]->port + "'",
+                         at("joints", j, std::string(names[e]) + "/port")};
         ports[e] = &shape.ports[static_cast<std::size_t>(port)];
     }
     const bool fits = std::any_of(joint.kind->ports.begin(), joint.kind->ports.end(), [&](const auto& pair) {
-        return (pair.first == ports[0]->kind && pair.second == ports[1]->kind) || (pair.first == ports[1]->kind && pair.second == ports[0]->kind);
+        return (pair.first == ports[0]->kind && pair.second == ports[1]->kind) ||
+               (pair.first == ports[1]->kind && pair.second == ports[0]->kind);
     });
     if (!fits)
         return Error{"joint.kind",
-                     "a " + joint.kind->name + " cannot join a " + std::string(parts::getPortKindName(ports[0]->kind)) + " and a " +
-                         std::string(parts::getPortKindName(ports[1]->kind)),
+                     "a " + joint.kind->name + " cannot join a " + std::string(parts::getPortKindName(ports[0]->kind)) +
+                         " and a " + std::string(parts::getPortKindName(ports[1]->kind)),
                      at("joints", j, "/kind")};
     if (auto st = checkValues(joint, joint.value, at("joints", j, "/value")); !st) return st;
     if (!joint.wanted.empty() && joint.wanted.size() != joint.value.size())
-        return Error{"joint.value", "wanted has one range for each of the " + std::to_string(joint.value.size()) + " values", at("joints", j, "/wanted")};
+        return Error{"joint.value",
+                     "wanted has one range for each of the " + std::to_string(joint.value.size()) + " values",
+                     at("joints", j, "/wanted")};
     for (std::size_t k = 0; k < joint.wanted.size(); ++k) {
         const Range r = joint.wanted[k];
-        if (!std::isfinite(r.low) || !std::isfinite(r.high) || std::abs(r.low) > 36'000 || std::abs(r.high) > 36'000 || r.low > r.high)
-            return Error{"joint.value", "a wanted range is [low, high] with low not above high", at("joints", j, "/wanted/" + std::to_string(k))};
+        if (!std::isfinite(r.low) || !std::isfinite(r.high) || std::abs(r.low) > 36'000 || std::abs(r.high) > 36'000 ||
+            r.low > r.high)
+            return Error{"joint.value", "a wanted range is [low, high] with low not above high",
+                         at("joints", j, "/wanted/" + std::to_string(k))};
     }
     return {};
 }
@@ -213,7 +246,8 @@ Status checkPose(const Project& project, std::size_t q) {
         if (auto st = checkValues(project.joints[static_cast<std::size_t>(j)], values, place); !st) return st;
     }
     const Stance& stands = pose.stands;
-    const bool named = stands.kind == Stance::Kind::Flat || (stands.kind == Stance::Kind::Held && !stands.section.empty());
+    const bool named =
+        stands.kind == Stance::Kind::Flat || (stands.kind == Stance::Kind::Held && !stands.section.empty());
     if (named && project.findSection(stands.section) < 0)
         return Error{"pose.section", "there is no section '" + stands.section.text + "'", at("poses", q, "/stands")};
     const geometry::Vec3 up(stands.up[0], stands.up[1], stands.up[2]);
@@ -226,7 +260,8 @@ Status checkOwnShapes(const Project& project) {
     for (std::size_t i = 0; i < project.ownShapes.size(); ++i)
         for (std::size_t k = 0; k < i; ++k)
             if (project.ownShapes[i]->name == project.ownShapes[k]->name)
-                return Error{"own.name", "two own shapes are called '" + project.ownShapes[i]->name + "'", at("own_shapes", i, "/name")};
+                return Error{"own.name", "two own shapes are called '" + project.ownShapes[i]->name + "'",
+                             at("own_shapes", i, "/name")};
     for (std::size_t s = 0; s < project.sections.size(); ++s)
         for (std::size_t p = 0; p < project.sections[s]->parts.size(); ++p) {
             const auto& shape = project.sections[s]->parts[p].shape;
@@ -250,7 +285,8 @@ Status validate(const Project& project) {
     for (std::size_t j = 0; j < project.joints.size(); ++j) {
         const auto& joint = project.joints[j];
         if (!pairs.insert(std::minmax(joint.from, joint.to)).second)
-            return Error{"joint.twice", "joint '" + joint.name + "' joins two ports that another joint joins already", at("joints", j)};
+            return Error{"joint.twice", "joint '" + joint.name + "' joins two ports that another joint joins already",
+                         at("joints", j)};
     }
     for (std::size_t q = 0; q < project.poses.size(); ++q)
         if (auto st = checkPose(project, q); !st) return st;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Is this project whole? Every rule a project keeps at all times, checked in one place.
 #pragma once
 
@@ -8,11 +9,11 @@ namespace ivrant::model {
 
 inline constexpr std::size_t kMaxParts = 200'000;
 
-/// Checks ids, ports, joint kinds, values, poses, and that joints form trees. The error's place is the JSON pointer into
-/// the project file. Codes: "id.syntax", "id.twice", "part.step", "joint.part", "joint.port", "joint.kind",
-/// "joint.value", "joint.self", "joint.twice", "joint.ring", "pose.joint", "pose.value", "pose.section", "project.size", "project.tilt",
-/// "project.date", "series.…", "ask.value", "diary.text", "text.long", "board.…". Bodies of variants that are not shown are not looked at: each was
-/// whole when it was put away.
+/// Checks ids, ports, joint kinds, values, poses, and that joints form trees. The error's place is the JSON pointer
+/// into the project file. Codes: "id.syntax", "id.twice", "part.step", "joint.part", "joint.port", "joint.kind",
+/// "joint.value", "joint.self", "joint.twice", "joint.ring", "pose.joint", "pose.value", "pose.section",
+/// "project.size", "project.tilt", "project.date", "series.…", "ask.value", "diary.text", "text.long", "board.…".
+/// Bodies of variants that are not shown are not looked at: each was whole when it was put away.
 [[nodiscard]] base::Status validate(const Project& project);
 
 /// Which joint carries each section, and in which order sections can be placed. A joint between two sections that hang
@@ -25,7 +26,8 @@ struct SectionTree {
 
     [[nodiscard]] int parent(int section) const; ///< section index or −1
     [[nodiscard]] int rootOf(int section) const; ///< the section that carries all of its group
-    /// The carrying joints on the way from one section to another of its group, over the section where both ways up meet.
+    /// The carrying joints on the way from one section to another of its group, over the section where both ways up
+    /// meet.
     [[nodiscard]] std::vector<int> wayBetween(int fromSection, int toSection) const;
     /// Sections moved by a joint: the carried one and everything it carries.
     [[nodiscard]] std::vector<int> carriedBy(int joint) const;
@@ -36,8 +38,9 @@ struct SectionTree {
     [[nodiscard]] bool isInRing(int joint) const;
 };
 
-/// The tree of a valid project. Error "joint.self" (a section carries itself) or "joint.ring" (a section is carried by two that
-/// nothing ties together) with the pointer of the joint otherwise. Of the joints of a ring, the last in the list closes it.
+/// The tree of a valid project. Error "joint.self" (a section carries itself) or "joint.ring" (a section is carried by
+/// two that nothing ties together) with the pointer of the joint otherwise. Of the joints of a ring, the last in the
+/// list closes it.
 base::Result<SectionTree> makeTree(const Project& project);
 
 } // namespace ivrant::model

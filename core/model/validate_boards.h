@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Are the gear boards of a project whole? Part of validate(); not for use outside core/model.
 #pragma once
 
@@ -10,9 +11,9 @@ inline constexpr int kMostTeeth = 200;
 inline constexpr std::int64_t kMostBoardUm = 10'000'000; ///< 10 m
 inline constexpr std::size_t kMostItems = 20'000;        ///< on one board
 
-/// Names, sizes and references of all boards; ids are looked at elsewhere. Codes: "board.size", "board.section", "board.carrier", "board.place",
-/// "gear.teeth", "gear.shaft", "shaft.length", "loop.gears", "coupling.shafts", "strand.value", "motor.shaft", "selector.position", "function.target",
-/// "function.value".
+/// Names, sizes and references of all boards; ids are looked at elsewhere. Codes: "board.size", "board.section",
+/// "board.carrier", "board.place", "gear.teeth", "gear.shaft", "shaft.length", "loop.gears", "coupling.shafts",
+/// "strand.value", "motor.shaft", "selector.position", "function.target", "function.value".
 [[nodiscard]] base::Status checkBoards(const Project& project);
 
 /// `visit(list name, index, id)` for everything on a board that has an id.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/variants.h"
 
 #include <algorithm>
@@ -15,19 +16,22 @@ namespace {
 base::Status checkName(const Project& project, const std::string& name, int own) {
     if (name.empty()) return Error{"edit.name", "a variant needs a name", ""};
     for (std::size_t v = 0; v < project.variants.size(); ++v)
-        if (static_cast<int>(v) != own && project.variants[v].name == name) return Error{"edit.name", "there is a variant called '" + name + "' already", ""};
+        if (static_cast<int>(v) != own && project.variants[v].name == name)
+            return Error{"edit.name", "there is a variant called '" + name + "' already", ""};
     return {};
 }
 
 } // namespace
 
 int findShownVariant(const Project& project) {
-    const auto shown = std::find_if(project.variants.begin(), project.variants.end(), [](const Variant& v) { return !v.body; });
+    const auto shown =
+        std::find_if(project.variants.begin(), project.variants.end(), [](const Variant& v) { return !v.body; });
     return shown == project.variants.end() ? -1 : static_cast<int>(shown - project.variants.begin());
 }
 
 int findVariant(const Project& project, const VariantId& id) {
-    const auto found = std::find_if(project.variants.begin(), project.variants.end(), [&](const Variant& v) { return v.id == id; });
+    const auto found =
+        std::find_if(project.variants.begin(), project.variants.end(), [&](const Variant& v) { return v.id == id; });
     return found == project.variants.end() ? -1 : static_cast<int>(found - project.variants.begin());
 }
 
@@ -36,8 +40,8 @@ Project takeVariant(const Project& project, int index) {
     Variant& wanted = next.variants[static_cast<std::size_t>(index)];
     if (!wanted.body) return next;
     const std::shared_ptr<const VariantBody> body = wanted.body;
-    next.variants[static_cast<std::size_t>(findShownVariant(project))].body =
-        std::make_shared<const VariantBody>(VariantBody{project.sections, project.joints, project.poses, project.boards, project.supports});
+    next.variants[static_cast<std::size_t>(findShownVariant(project))].body = std::make_shared<const VariantBody>(
+        VariantBody{project.sections, project.joints, project.poses, project.boards, project.supports});
     wanted.body = nullptr;
     next.sections = body->sections;
     next.joints = body->joints;
@@ -49,10 +53,11 @@ Project takeVariant(const Project& project, int index) {
 
 EditResult addVariant(const Project& project, const std::string& name, const std::string& firstName) {
     Project next = project;
-    if (next.variants.empty()) next.variants.push_back({{detail::takeId(next, "v")}, firstName.empty() ? "A" : firstName, nullptr});
+    if (next.variants.empty())
+        next.variants.push_back({{detail::takeId(next, "v")}, firstName.empty() ? "A" : firstName, nullptr});
     if (auto st = checkName(next, name, -1); !st) return st.error();
-    next.variants[static_cast<std::size_t>(findShownVariant(next))].body =
-        std::make_shared<const VariantBody>(VariantBody{next.sections, next.joints, next.poses, next.boards, next.supports});
+    next.variants[static_cast<std::size_t>(findShownVariant(next))].body = std::make_shared<const VariantBody>(
+        VariantBody{next.sections, next.joints, next.poses, next.boards, next.supports});
     next.variants.push_back({{detail::takeId(next, "v")}, name, nullptr});
     return checked(std::move(next));
 }
@@ -75,7 +80,8 @@ EditResult renameVariant(const Project& project, const VariantId& id, const std:
 EditResult removeVariant(const Project& project, const VariantId& id) {
     const int v = findVariant(project, id);
     if (v < 0) return noSuch("variant", id.text);
-    if (!project.variants[static_cast<std::size_t>(v)].body) return Error{"variant.shown", "show another variant before this one is removed", id.text};
+    if (!project.variants[static_cast<std::size_t>(v)].body)
+        return Error{"variant.shown", "show another variant before this one is removed", id.text};
     Project next = project;
     next.variants.erase(next.variants.begin() + v);
     if (next.variants.size() == 1) next.variants.clear();

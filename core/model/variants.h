@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which ways of building the model are there, and which one is shown?
 //
 // A project shows one variant; the bodies of the others wait in Project::variants. What is not in a body (name, rules,
@@ -8,7 +9,8 @@
 
 namespace ivrant::model {
 
-/// Makes a copy of the shown variant under a new name and shows it. The first time, the one copied is called `firstName`.
+/// Makes a copy of the shown variant under a new name and shows it. The first time, the one copied is called
+/// `firstName`.
 EditResult addVariant(const Project& project, const std::string& name, const std::string& firstName = "A");
 /// Shows another variant. Error "edit.missing".
 EditResult showVariant(const Project& project, const VariantId& id);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/wheel_size.h"
 
 #include <algorithm>
@@ -32,7 +33,8 @@ base::Result<double> calcLoopLength(double radiusA, double radiusB, double dista
     const double across = crossed ? radiusA + radiusB : std::abs(radiusA - radiusB);
     if (!(distanceMm > across) || (!crossed && distanceMm <= std::max(radiusA, radiusB)))
         return base::Error{"loop.length", "the wheels are too near each other for a loop round both", ""};
-    const double lean = std::asin(across / distanceMm), straight = 2 * std::sqrt(distanceMm * distanceMm - across * across);
+    const double lean = std::asin(across / distanceMm),
+                 straight = 2 * std::sqrt(distanceMm * distanceMm - across * across);
     return straight + base::kPi * (radiusA + radiusB) + 2 * across * lean;
 }
 
@@ -46,7 +48,8 @@ BeltFit calcBelt(double loopMm, int lengthMm) {
 }
 
 base::Result<ChainFit> calcChain(int teethA, int teethB, double distanceMm, int links) {
-    const double a = calcWheelSize(GearKind::Sprocket, teethA).pitchRadiusMm, b = calcWheelSize(GearKind::Sprocket, teethB).pitchRadiusMm;
+    const double a = calcWheelSize(GearKind::Sprocket, teethA).pitchRadiusMm,
+                 b = calcWheelSize(GearKind::Sprocket, teethB).pitchRadiusMm;
     const auto length = calcLoopLength(a, b, distanceMm);
     if (!length) return length.error();
     const int count = links > 0 ? links : static_cast<int>(std::ceil(*length / kChainPitchMm - 1e-9));

@@ -1,6 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How big are the wheels of our parts, and how long is a chain or belt round them?
 //
-// Module 1: pitch diameter in mm = teeth; tips stand one module further out. Lengths mm. Sizes are those of the parts (core/parts).
+// Module 1: pitch diameter in mm = teeth; tips stand one module further out. Lengths mm. Sizes are those of the parts
+// (core/parts).
 #pragma once
 
 #include "core/base/result.h"
@@ -29,18 +31,21 @@ struct ChainFit {
     double slackMm = 0; ///< of chain; negative: stretched
 };
 
-/// Length round two circles: 2·√(d² − (R − r)²) + π(R + r) + 2(R − r)·asin((R − r)/d), crossed with R + r in the place of R − r.
-/// Error "loop.length" when one circle lies in the other (crossed: when they overlap).
-[[nodiscard]] base::Result<double> calcLoopLength(double radiusA, double radiusB, double distanceMm, bool crossed = false);
+/// Length round two circles: 2·√(d² − (R − r)²) + π(R + r) + 2(R − r)·asin((R − r)/d), crossed with R + r in the place
+/// of R − r. Error "loop.length" when one circle lies in the other (crossed: when they overlap).
+[[nodiscard]] base::Result<double> calcLoopLength(double radiusA, double radiusB, double distanceMm,
+                                                  bool crossed = false);
 
 struct BeltFit {
     int lengthMm = 0;   ///< round the belt when it lies slack
     double stretch = 1; ///< length on the pulleys over that; below 1 it hangs loose
 };
-/// Which belt goes round a loop of `loopMm` (> 0). `lengthMm` 0: the longest one that is stretched enough; when all are too long the shortest.
+/// Which belt goes round a loop of `loopMm` (> 0). `lengthMm` 0: the longest one that is stretched enough; when all are
+/// too long the shortest.
 [[nodiscard]] BeltFit calcBelt(double loopMm, int lengthMm = 0);
 
-/// A chain round two sprockets (pitch circles 8/(2·sin(π/z)) mm). `links` 0: the fewest that are not stretched. Errors as calcLoopLength.
+/// A chain round two sprockets (pitch circles 8/(2·sin(π/z)) mm). `links` 0: the fewest that are not stretched. Errors
+/// as calcLoopLength.
 [[nodiscard]] base::Result<ChainFit> calcChain(int teethA, int teethB, double distanceMm, int links = 0);
 
 } // namespace ivrant::model

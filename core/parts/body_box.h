@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How large is a part without its studs, which go into what lies on them?
 #pragma once
 

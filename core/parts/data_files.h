@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The data files that are built into the program (data/*.json), as text.
 #pragma once
 

@@ -1,5 +1,7 @@
-// Gears, worm, rack, differential, clutch, pulleys, chain, linear actuators, motors, battery box. Wheels lie with their axis along x and their middle plane at
-// x = 0, so that they slide onto an axle. Module 1: pitch diameter in mm = teeth. They collide as their pitch cylinders, so that wheels in mesh just touch.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Gears, worm, rack, differential, clutch, pulleys, chain, linear actuators, motors, battery box. Wheels lie with their
+// axis along x and their middle plane at x = 0, so that they slide onto an axle. Module 1: pitch diameter in mm =
+// teeth. They collide as their pitch cylinders, so that wheels in mesh just touch.
 #include <array>
 #include <cmath>
 
@@ -18,7 +20,8 @@ constexpr double kWheelHalfMm = 3.9;
 constexpr double kTipMm = 1.0, kRootMm = 1.15; ///< above and below the pitch line
 
 /// A hole along x open at both ends.
-void addBore(ShapeBuilder& b, PortKind kind, const std::string& name, const Vec3& at, double depth, const std::vector<int>& bodies) {
+void addBore(ShapeBuilder& b, PortKind kind, const std::string& name, const Vec3& at, double depth,
+             const std::vector<int>& bodies) {
     b.addPort(kind, name + "+", at, Vec3::UnitX(), Vec3::UnitZ(), bodies).depth = depth;
     b.addPort(kind, name + "-", at, -Vec3::UnitX(), Vec3::UnitZ(), bodies).depth = depth;
 }
@@ -39,8 +42,9 @@ int addToothed(ShapeBuilder& b, int teeth, double x0, double x1) {
     b.addPicture(geometry::makeCylinder({x0, 0, 0}, {x1, 0, 0}, pitch - kRootMm));
     for (int i = 0; i < teeth; ++i) {
         const double a = i * step, root = pitch - kRootMm - 0.1, tip = pitch + kTipMm;
-        b.addPicture(
-            makeAcross({polar(root, a - 0.32 * step), polar(tip, a - 0.13 * step), polar(tip, a + 0.13 * step), polar(root, a + 0.32 * step)}, x0, x1));
+        b.addPicture(makeAcross({polar(root, a - 0.32 * step), polar(tip, a - 0.13 * step), polar(tip, a + 0.13 * step),
+                                 polar(root, a + 0.32 * step)},
+                                x0, x1));
     }
     return b.addContact(geometry::makeCylinder({x0, 0, 0}, {x1, 0, 0}, pitch));
 }
@@ -60,9 +64,9 @@ Shape makeCrown(const Family& family, Size size) {
     const int body = b.addCylinder({-kWheelHalfMm, 0, 0}, {kWheelHalfMm - 2.2, 0, 0}, pitch);
     for (int i = 0; i < size.a; ++i) {
         const double a = i * step;
-        b.addPicture(
-            makeAcross({polar(pitch - 3, a - 0.25 * step), polar(pitch, a - 0.2 * step), polar(pitch, a + 0.2 * step), polar(pitch - 3, a + 0.25 * step)},
-                       kWheelHalfMm - 2.3, kWheelHalfMm));
+        b.addPicture(makeAcross({polar(pitch - 3, a - 0.25 * step), polar(pitch, a - 0.2 * step),
+                                 polar(pitch, a + 0.2 * step), polar(pitch - 3, a + 0.25 * step)},
+                                kWheelHalfMm - 2.3, kWheelHalfMm));
     }
     addBore(b, PortKind::CrossHole, "cross", Vec3::Zero(), kHalf, {body});
     return std::move(b).build();
@@ -88,10 +92,14 @@ Shape makeRack(const Family& family, Size size) {
     const int teeth = static_cast<int>((y1 - y0) / base::kPi);
     for (int i = 0; i < teeth; ++i) {
         const double y = y0 + (i + 0.5) * base::kPi;
-        b.addPicture(makeAcross({{y - 1.3, kPlateMm - 0.05}, {y + 1.3, kPlateMm - 0.05}, {y + 0.45, kPlateMm + 2.1}, {y - 0.45, kPlateMm + 2.1}}, -kHalf + 0.1,
-                                kHalf - 0.1));
+        b.addPicture(makeAcross({{y - 1.3, kPlateMm - 0.05},
+                                 {y + 1.3, kPlateMm - 0.05},
+                                 {y + 0.45, kPlateMm + 2.1},
+                                 {y - 0.45, kPlateMm + 2.1}},
+                                -kHalf + 0.1, kHalf - 0.1));
     }
-    b.addContact(geometry::makeBox({-kHalf + 0.1, y0 + 0.1, kPlateMm - 0.05}, {kHalf - 0.1, y1 - 0.1, kPlateMm + 1.15}));
+    b.addContact(
+        geometry::makeBox({-kHalf + 0.1, y0 + 0.1, kPlateMm - 0.05}, {kHalf - 0.1, y1 - 0.1, kPlateMm + 1.15}));
     b.addUnderside(1, size.a, {body});
     return std::move(b).build();
 }
@@ -103,20 +111,22 @@ Shape makeRingGear(const Family& family, Size size) {
     std::vector<int> bodies;
     for (int i = 0; i < kPieces; ++i) {
         const double a = i * step, c = a + step;
-        const auto piece = makeAcross({polar(inner, a), polar(outer, a), polar(outer, c), polar(inner, c)}, -kWheelHalfMm, kWheelHalfMm);
+        const auto piece = makeAcross({polar(inner, a), polar(outer, a), polar(outer, c), polar(inner, c)},
+                                      -kWheelHalfMm, kWheelHalfMm);
         b.addPicture(piece);
         bodies.push_back(b.addContact(piece));
     }
     const double tooth = 2 * base::kPi / size.a;
     for (int i = 0; i < size.a; ++i) {
         const double a = i * tooth;
-        b.addPicture(makeAcross({polar(inner - kTipMm, a - 0.13 * tooth), polar(inner + 0.1, a - 0.3 * tooth), polar(inner + 0.1, a + 0.3 * tooth),
-                                 polar(inner - kTipMm, a + 0.13 * tooth)},
+        b.addPicture(makeAcross({polar(inner - kTipMm, a - 0.13 * tooth), polar(inner + 0.1, a - 0.3 * tooth),
+                                 polar(inner + 0.1, a + 0.3 * tooth), polar(inner - kTipMm, a + 0.13 * tooth)},
                                 -kWheelHalfMm, kWheelHalfMm));
     }
     for (int k = 0; k < 4; ++k) {
         const double a = k * base::kPi / 2;
-        addBore(b, PortKind::Hole, "hole " + std::to_string(k), {0, (inner + 2) * std::cos(a), (inner + 2) * std::sin(a)}, kHalf, bodies);
+        addBore(b, PortKind::Hole, "hole " + std::to_string(k),
+                {0, (inner + 2) * std::cos(a), (inner + 2) * std::sin(a)}, kHalf, bodies);
     }
     return std::move(b).build();
 }
@@ -126,8 +136,10 @@ Shape makeDifferential(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const int wheel = addToothed(b, 28, -kWheelHalfMm, kWheelHalfMm);
     const int cage = b.addCylinder({-11.9, 0, 0}, {11.9, 0, 0}, 8);
-    b.addPort(PortKind::CrossHole, "side+", {kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {wheel, cage}).depth = kHalf;
-    b.addPort(PortKind::CrossHole, "side-", {-kPitchMm, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), {wheel, cage}).depth = kHalf;
+    b.addPort(PortKind::CrossHole, "side+", {kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {wheel, cage}).depth =
+        kHalf;
+    b.addPort(PortKind::CrossHole, "side-", {-kPitchMm, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), {wheel, cage}).depth =
+        kHalf;
     return std::move(b).build();
 }
 
@@ -158,8 +170,8 @@ Shape makeBelt(const Family& family, Size size) {
     const double radius = size.a / (2 * base::kPi);
     for (int i = 0; i < 8; ++i) {
         const double from = i * base::kPi / 4, to = from + base::kPi / 4;
-        b.addCylinder({radius * std::cos(from), radius * std::sin(from), kThickMm / 2}, {radius * std::cos(to), radius * std::sin(to), kThickMm / 2},
-                      kThickMm / 2);
+        b.addCylinder({radius * std::cos(from), radius * std::sin(from), kThickMm / 2},
+                      {radius * std::cos(to), radius * std::sin(to), kThickMm / 2}, kThickMm / 2);
     }
     return std::move(b).build();
 }
@@ -174,8 +186,10 @@ Shape makeActuator(const Family& family, Size size) {
     b.addPort(PortKind::CrossHole, "drive", {kHalf, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), {body}).depth = kHalf;
     for (const double side : {1.0, -1.0}) {
         const std::string back = side > 0 ? "" : " back";
-        b.addPort(PortKind::Hole, "eye" + back, {length - kHalf, 0, 0}, Vec3::UnitY() * side, Vec3::UnitX(), {rod, eye}).depth = kHalf;
-        b.addPort(PortKind::Hole, "foot" + back, {kPitchMm, 0, 0}, Vec3::UnitY() * side, Vec3::UnitX(), {body}).depth = kPitchMm;
+        b.addPort(PortKind::Hole, "eye" + back, {length - kHalf, 0, 0}, Vec3::UnitY() * side, Vec3::UnitX(), {rod, eye})
+            .depth = kHalf;
+        b.addPort(PortKind::Hole, "foot" + back, {kPitchMm, 0, 0}, Vec3::UnitY() * side, Vec3::UnitX(), {body}).depth =
+            kPitchMm;
     }
     return std::move(b).build();
 }
@@ -214,34 +228,49 @@ template <int... kAllowed> bool isOneOf(Size s) { return ((s.a == kAllowed) || .
 
 std::span<const Family> getDriveFamilies() {
     static const std::array<Family, 20> families{
-        counted("spur gear", "gear/gear spur", 8, 60, 24, 0.5, makeSpur, "Wheel of N teeth on an axle; pitch diameter N mm.",
-                "N 8, 12, 16, 20, 24, 28, 36, 40, 56 or 60", isOneOf<8, 12, 16, 20, 24, 28, 36, 40, 56, 60>),
-        counted("double bevel gear", "bevel gear/gear bevel", 12, 36, 12, 0.5, makeSpur, "Wheel of N teeth that meshes with parallel axles and across.",
-                "N 12, 20, 28 or 36", isOneOf<12, 20, 28, 36>),
+        counted("spur gear", "gear/gear spur", 8, 60, 24, 0.5, makeSpur,
+                "Wheel of N teeth on an axle; pitch diameter N mm.", "N 8, 12, 16, 20, 24, 28, 36, 40, 56 or 60",
+                isOneOf<8, 12, 16, 20, 24, 28, 36, 40, 56, 60>),
+        counted("double bevel gear", "bevel gear/gear bevel", 12, 36, 12, 0.5, makeSpur,
+                "Wheel of N teeth that meshes with parallel axles and across.", "N 12, 20, 28 or 36",
+                isOneOf<12, 20, 28, 36>),
         counted("crown gear", "gear crown", 24, 24, 24, 0.5, makeCrown, "Wheel of 24 teeth on its +x face.", "N 24"),
         single("worm gear", "worm", 0.6, makeWorm, "Screw two pitches long with one start; pitch diameter 8 mm."),
-        counted("rack", "gear rack/toothed rack", 4, 13, 8, 0.62, makeRack, "Plate 1xN with teeth on top, one every 3.14 mm.", "N 4 to 13 pitches"),
-        counted("ring gear", "internal gear/gear ring", 40, 60, 56, 0.5, makeRingGear, "Ring with N teeth inside and four pin holes.", "N 40, 56 or 60",
-                isOneOf<40, 56, 60>),
-        single("differential", "gear differential", 0.5, makeDifferential, "Case with a wheel of 28; the axles of both sides end in it."),
+        counted("rack", "gear rack/toothed rack", 4, 13, 8, 0.62, makeRack,
+                "Plate 1xN with teeth on top, one every 3.14 mm.", "N 4 to 13 pitches"),
+        counted("ring gear", "internal gear/gear ring", 40, 60, 56, 0.5, makeRingGear,
+                "Ring with N teeth inside and four pin holes.", "N 40, 56 or 60", isOneOf<40, 56, 60>),
+        single("differential", "gear differential", 0.5, makeDifferential,
+               "Case with a wheel of 28; the axles of both sides end in it."),
         counted("clutch gear", "gear clutch", 16, 24, 24, 0.5, makeClutchGear,
-                "Wheel of N teeth with a round bore: it turns on its axle until a driving ring takes it along.", "N 16, 20 or 24", isOneOf<16, 20, 24>),
-        single("driving ring", "clutch ring", 0.55, makeDrivingRing, "Ring that slides on its axle and takes a clutch gear along."),
-        counted("pulley", "", 8, 48, 24, 0.5, makePulley, "Grooved wheel for belt or string, N mm across the groove.", "N 8, 16, 24, 32, 40 or 48",
-                isOneOf<8, 16, 24, 32, 40, 48>),
-        counted("sprocket", "chain wheel", 6, 40, 10, 0.5, makeSprocket, "Wheel for N links of chain, a pitch each.", "N 6, 8, 10, 16, 20, 24, 32 or 40",
-                isOneOf<6, 8, 10, 16, 20, 24, 32, 40>),
+                "Wheel of N teeth with a round bore: it turns on its axle until a driving ring takes it along.",
+                "N 16, 20 or 24", isOneOf<16, 20, 24>),
+        single("driving ring", "clutch ring", 0.55, makeDrivingRing,
+               "Ring that slides on its axle and takes a clutch gear along."),
+        counted("pulley", "", 8, 48, 24, 0.5, makePulley, "Grooved wheel for belt or string, N mm across the groove.",
+                "N 8, 16, 24, 32, 40 or 48", isOneOf<8, 16, 24, 32, 40, 48>),
+        counted("sprocket", "chain wheel", 6, 40, 10, 0.5, makeSprocket, "Wheel for N links of chain, a pitch each.",
+                "N 6, 8, 10, 16, 20, 24, 32 or 40", isOneOf<6, 8, 10, 16, 20, 24, 32, 40>),
         single("chain link", "link chain", 0.5, makeChainLink, "One link of chain, a pitch long."),
-        single("catch link", "chain catch/catch chain link", 0.5, makeCatchLink, "Link of chain with a finger that carries something along."),
-        counted("belt", "drive belt", 48, 512, 96, 1.0, makeBelt, "Rubber ring for pulleys, N mm round when it lies slack; lengths are starting values.",
-                "N 48, 72, 96, 128, 160, 208, 256, 320, 400 or 512 mm", isOneOf<48, 72, 96, 128, 160, 208, 256, 320, 400, 512>),
+        single("catch link", "chain catch/catch chain link", 0.5, makeCatchLink,
+               "Link of chain with a finger that carries something along."),
+        counted("belt", "drive belt", 48, 512, 96, 1.0, makeBelt,
+                "Rubber ring for pulleys, N mm round when it lies slack; lengths are starting values.",
+                "N 48, 72, 96, 128, 160, 208, 256, 320, 400 or 512 mm",
+                isOneOf<48, 72, 96, 128, 160, 208, 256, 320, 400, 512>),
         counted("linear actuator", "actuator linear/screw actuator", 9, 13, 9, 0.55, makeActuator,
-                "Screw in a case N pitches long when it is in; an axle at its foot drives it.", "N 9 or 13 pitches", isOneOf<9, 13>),
-        single("motor small", "small motor", 0.9, makeSmallMotor, "Motor body, 4 pitches by 3; its shaft is at the +x face."),
-        single("motor medium", "medium motor/motor", 0.9, makeMediumMotor, "Motor body, 6 pitches by 3; its shaft is at the +x face."),
-        single("motor large", "large motor", 0.9, makeLargeMotor, "Motor body, 7 pitches by 4; its shaft is at the +x face."),
-        single("motor steering", "steering motor", 0.9, makeSteeringMotor, "Motor body, 5 pitches by 4; its shaft is at the +x face."),
-        single("battery box", "box battery", 0.9, makeBatteryBox, "Box 4x8 with cells inside; the filling is a starting value."),
+                "Screw in a case N pitches long when it is in; an axle at its foot drives it.", "N 9 or 13 pitches",
+                isOneOf<9, 13>),
+        single("motor small", "small motor", 0.9, makeSmallMotor,
+               "Motor body, 4 pitches by 3; its shaft is at the +x face."),
+        single("motor medium", "medium motor/motor", 0.9, makeMediumMotor,
+               "Motor body, 6 pitches by 3; its shaft is at the +x face."),
+        single("motor large", "large motor", 0.9, makeLargeMotor,
+               "Motor body, 7 pitches by 4; its shaft is at the +x face."),
+        single("motor steering", "steering motor", 0.9, makeSteeringMotor,
+               "Motor body, 5 pitches by 4; its shaft is at the +x face."),
+        single("battery box", "box battery", 0.9, makeBatteryBox,
+               "Box 4x8 with cells inside; the filling is a starting value."),
     };
     return families;
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Bars, bricks with pin holes, beams, pins, axles and wheels.
 #include <array>
 
@@ -16,8 +17,8 @@ using geometry::Vec3;
 constexpr double kBrickHoleHeightMm = 5.6;
 
 /// A hole open at both ends: "hole k" opens along `axis`, "hole k back" the other way.
-void addHole(ShapeBuilder& b, PortKind kind, const std::string& name, const Vec3& at, const Vec3& axis, const Vec3& reference, double depth,
-             const std::vector<int>& bodies) {
+void addHole(ShapeBuilder& b, PortKind kind, const std::string& name, const Vec3& at, const Vec3& axis,
+             const Vec3& reference, double depth, const std::vector<int>& bodies) {
     b.addPort(kind, name, at, axis, reference, bodies).depth = depth;
     b.addPort(kind, name + " back", at, -axis, reference, bodies).depth = depth;
 }
@@ -27,7 +28,9 @@ Shape makeBar(const Family& family, Size size) {
     const double length = size.a * kPitchMm;
     const int bar = b.addCylinder({0, 0, 0}, {length, 0, 0}, kBarRadiusMm);
     for (int k = 0; k < size.a; ++k)
-        b.addPort(PortKind::Bar, "bar " + std::to_string(k), {kHalf + k * kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {bar}).depth = kHalf;
+        b.addPort(PortKind::Bar, "bar " + std::to_string(k), {kHalf + k * kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(),
+                  {bar})
+            .depth = kHalf;
     b.addPort(PortKind::BarEnd, "end+", {length, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {bar});
     b.addPort(PortKind::BarEnd, "end-", {0, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), {bar});
     return std::move(b).build();
@@ -41,8 +44,9 @@ Shape makePinHoleBrick(const Family& family, Size size) {
     b.addUnderside(1, size.b, {body});
     const int holes = size.b == 1 ? 1 : size.b - 1;
     for (int k = 0; k < holes; ++k)
-        addHole(b, PortKind::Hole, "hole " + std::to_string(k), {0, size.b == 1 ? 0 : kHalf + k * kPitchMm, kBrickHoleHeightMm}, Vec3::UnitX(), Vec3::UnitY(),
-                kHalf, {body});
+        addHole(b, PortKind::Hole, "hole " + std::to_string(k),
+                {0, size.b == 1 ? 0 : kHalf + k * kPitchMm, kBrickHoleHeightMm}, Vec3::UnitX(), Vec3::UnitY(), kHalf,
+                {body});
     return std::move(b).build();
 }
 
@@ -50,9 +54,12 @@ Shape makeBeam(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double last = (size.a - 1) * kPitchMm;
     const double side = kHalf - kSideInsetMm;
-    const std::vector<int> bodies{b.addBox({0, -side, -kBeamHalfMm}, {last, side, kBeamHalfMm}), b.addCylinder({0, -side, 0}, {0, side, 0}, kBeamHalfMm),
+    const std::vector<int> bodies{b.addBox({0, -side, -kBeamHalfMm}, {last, side, kBeamHalfMm}),
+                                  b.addCylinder({0, -side, 0}, {0, side, 0}, kBeamHalfMm),
                                   b.addCylinder({last, -side, 0}, {last, side, 0}, kBeamHalfMm)};
-    for (int k = 0; k < size.a; ++k) addHole(b, PortKind::Hole, "hole " + std::to_string(k), {k * kPitchMm, 0, 0}, Vec3::UnitY(), Vec3::UnitX(), kHalf, bodies);
+    for (int k = 0; k < size.a; ++k)
+        addHole(b, PortKind::Hole, "hole " + std::to_string(k), {k * kPitchMm, 0, 0}, Vec3::UnitY(), Vec3::UnitX(),
+                kHalf, bodies);
     return std::move(b).build();
 }
 
@@ -73,7 +80,8 @@ Shape makeAxle(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const int rod = b.addCylinder({0, 0, 0}, {size.a * kPitchMm, 0, 0}, kHoleRadiusMm - 0.05);
     for (int k = 0; k < size.a; ++k)
-        addHole(b, PortKind::Axle, "at " + std::to_string(k), {kHalf + k * kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), 0.5 * kHalf, {rod});
+        addHole(b, PortKind::Axle, "at " + std::to_string(k), {kHalf + k * kPitchMm, 0, 0}, Vec3::UnitX(),
+                Vec3::UnitZ(), 0.5 * kHalf, {rod});
     return std::move(b).build();
 }
 

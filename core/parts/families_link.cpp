@@ -1,5 +1,6 @@
-// Links of figures and frames: bent and frame beams, connectors, axle-pin, bush, limb bones and their covers, hinge plates, the large
-// turntable, a holder with a magnet.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Links of figures and frames: bent and frame beams, connectors, axle-pin, bush, limb bones and their covers, hinge
+// plates, the large turntable, a holder with a magnet.
 #include <array>
 #include <cmath>
 
@@ -26,11 +27,13 @@ void addHoleY(ShapeBuilder& b, PortKind kind, const std::string& name, const Vec
 std::vector<int> addBeamRun(ShapeBuilder& b, const Vec3& from, const Vec3& to) {
     const Vec3 along = (to - from).normalized();
     const Vec3 across(-along.z(), 0, along.x());
-    const std::vector<Eigen::Vector2d> corners{{from.x() - kBeamHalfMm * across.x(), from.z() - kBeamHalfMm * across.z()},
-                                               {to.x() - kBeamHalfMm * across.x(), to.z() - kBeamHalfMm * across.z()},
-                                               {to.x() + kBeamHalfMm * across.x(), to.z() + kBeamHalfMm * across.z()},
-                                               {from.x() + kBeamHalfMm * across.x(), from.z() + kBeamHalfMm * across.z()}};
-    return {b.addElevation(corners, -kSide, kSide), b.addCylinder(from + Vec3(0, -kSide, 0), from + Vec3(0, kSide, 0), kBeamHalfMm),
+    const std::vector<Eigen::Vector2d> corners{
+        {from.x() - kBeamHalfMm * across.x(), from.z() - kBeamHalfMm * across.z()},
+        {to.x() - kBeamHalfMm * across.x(), to.z() - kBeamHalfMm * across.z()},
+        {to.x() + kBeamHalfMm * across.x(), to.z() + kBeamHalfMm * across.z()},
+        {from.x() + kBeamHalfMm * across.x(), from.z() + kBeamHalfMm * across.z()}};
+    return {b.addElevation(corners, -kSide, kSide),
+            b.addCylinder(from + Vec3(0, -kSide, 0), from + Vec3(0, kSide, 0), kBeamHalfMm),
             b.addCylinder(to + Vec3(0, -kSide, 0), to + Vec3(0, kSide, 0), kBeamHalfMm)};
 }
 
@@ -42,8 +45,10 @@ Shape makeAngleBeam(const Family& family, Size size) {
     const auto upright = addBeamRun(b, {corner, 0, 0}, {corner, 0, top});
     bodies.insert(bodies.end(), upright.begin(), upright.end());
     int k = 0;
-    for (int i = 0; i < size.a; ++i) addHoleY(b, PortKind::Hole, "hole " + std::to_string(k++), {i * kPitchMm, 0, 0}, bodies);
-    for (int i = 1; i < size.b; ++i) addHoleY(b, PortKind::Hole, "hole " + std::to_string(k++), {corner, 0, i * kPitchMm}, bodies);
+    for (int i = 0; i < size.a; ++i)
+        addHoleY(b, PortKind::Hole, "hole " + std::to_string(k++), {i * kPitchMm, 0, 0}, bodies);
+    for (int i = 1; i < size.b; ++i)
+        addHoleY(b, PortKind::Hole, "hole " + std::to_string(k++), {corner, 0, i * kPitchMm}, bodies);
     return std::move(b).build();
 }
 
@@ -56,8 +61,10 @@ Shape makeBentBeam(const Family& family, Size size) {
     const auto upright = addBeamRun(b, {corner, 0, 0}, Vec3(corner, 0, 0) + run * way);
     bodies.insert(bodies.end(), upright.begin(), upright.end());
     int k = 0;
-    for (int i = 0; i < size.a; ++i) addHoleY(b, PortKind::Hole, "hole " + std::to_string(k++), {i * kPitchMm, 0, 0}, bodies);
-    for (int i = 1; i < size.b; ++i) addHoleY(b, PortKind::Hole, "hole " + std::to_string(k++), Vec3(corner, 0, 0) + i * kPitchMm * way, bodies);
+    for (int i = 0; i < size.a; ++i)
+        addHoleY(b, PortKind::Hole, "hole " + std::to_string(k++), {i * kPitchMm, 0, 0}, bodies);
+    for (int i = 1; i < size.b; ++i)
+        addHoleY(b, PortKind::Hole, "hole " + std::to_string(k++), Vec3(corner, 0, 0) + i * kPitchMm * way, bodies);
     return std::move(b).build();
 }
 
@@ -66,8 +73,9 @@ Shape makeFrameBeam(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double wide = (size.a - 1) * kPitchMm, tall = (size.b - 1) * kPitchMm;
     std::vector<int> bodies;
-    for (const auto& [from, to] : {std::pair(Vec3(0, 0, 0), Vec3(wide, 0, 0)), std::pair(Vec3(wide, 0, 0), Vec3(wide, 0, tall)),
-                                   std::pair(Vec3(wide, 0, tall), Vec3(0, 0, tall)), std::pair(Vec3(0, 0, tall), Vec3(0, 0, 0))}) {
+    for (const auto& [from, to] :
+         {std::pair(Vec3(0, 0, 0), Vec3(wide, 0, 0)), std::pair(Vec3(wide, 0, 0), Vec3(wide, 0, tall)),
+          std::pair(Vec3(wide, 0, tall), Vec3(0, 0, tall)), std::pair(Vec3(0, 0, tall), Vec3(0, 0, 0))}) {
         const auto run = addBeamRun(b, from, to);
         bodies.insert(bodies.end(), run.begin(), run.end());
     }
@@ -78,7 +86,8 @@ Shape makeFrameBeam(const Family& family, Size size) {
     return std::move(b).build();
 }
 
-void addCross(ShapeBuilder& b, const std::string& name, const Vec3& at, const Vec3& axis, const std::vector<int>& bodies) {
+void addCross(ShapeBuilder& b, const std::string& name, const Vec3& at, const Vec3& axis,
+              const std::vector<int>& bodies) {
     const Vec3 reference = std::abs(axis.z()) > 0.5 ? Vec3::UnitX() : Vec3::UnitZ();
     b.addPort(PortKind::CrossHole, name, at, axis, reference, bodies).depth = kHalf;
 }
@@ -98,7 +107,8 @@ Shape makeAngleConnector(const Family& family, Size size) {
     const double bend = base::degToRad(180.0 - size.a);
     const Vec3 way(std::cos(bend), 0, std::sin(bend));
     const int hub = b.addCylinder({0, -kSide, 0}, {0, kSide, 0}, kBeamHalfMm);
-    const int one = b.addCylinder(Vec3::Zero(), {-1.5 * kPitchMm, 0, 0}, kBeamHalfMm), two = b.addCylinder(Vec3::Zero(), 1.5 * kPitchMm * way, kBeamHalfMm);
+    const int one = b.addCylinder(Vec3::Zero(), {-1.5 * kPitchMm, 0, 0}, kBeamHalfMm),
+              two = b.addCylinder(Vec3::Zero(), 1.5 * kPitchMm * way, kBeamHalfMm);
     const std::vector<int> bodies{hub, one, two};
     addHoleY(b, PortKind::Hole, "hole 0", Vec3::Zero(), bodies);
     b.addPort(PortKind::CrossHole, "cross-", {-kPitchMm, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), bodies).depth = kHalf;
@@ -122,7 +132,8 @@ Shape makePerpendicularConnector(const Family& family, Size size) {
 /// Half pin, half axle, on one line.
 Shape makeAxlePin(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
-    const int pin = b.addCylinder({-kPitchMm, 0, 0}, {0, 0, 0}, kHoleRadiusMm - 0.05), axle = b.addCylinder({0, 0, 0}, {kPitchMm, 0, 0}, kHoleRadiusMm - 0.05);
+    const int pin = b.addCylinder({-kPitchMm, 0, 0}, {0, 0, 0}, kHoleRadiusMm - 0.05),
+              axle = b.addCylinder({0, 0, 0}, {kPitchMm, 0, 0}, kHoleRadiusMm - 0.05);
     b.addPort(PortKind::PinRibbed, "end-", {-kHalf, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), {pin});
     b.addPort(PortKind::Axle, "at 0", {kHalf, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {axle}).depth = 0.5 * kHalf;
     b.addPort(PortKind::Axle, "at 0 back", {kHalf, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), {axle}).depth = 0.5 * kHalf;
@@ -150,7 +161,8 @@ Shape makeBone(const Family& family, Size size) {
     const int ball = b.addSphere({0, -length, 0}, kBoneBallMm);
     b.addPort(PortKind::CupLarge, "cup", Vec3::Zero(), Vec3::UnitY(), Vec3::UnitZ(), {cup, shaft});
     b.addPort(PortKind::BallLarge, "ball", {0, -length, 0}, -Vec3::UnitY(), Vec3::UnitZ(), {ball, shaft});
-    const int grip = b.addBox({-kHalf + kSideInsetMm, -0.5 * length - kHalf, -kPlateMm}, {kHalf - kSideInsetMm, -0.5 * length + kHalf, kPlateMm});
+    const int grip = b.addBox({-kHalf + kSideInsetMm, -0.5 * length - kHalf, -kPlateMm},
+                              {kHalf - kSideInsetMm, -0.5 * length + kHalf, kPlateMm});
     b.addStud("stud 0,0", {0, -0.5 * length, kPlateMm}, Vec3::UnitZ());
     (void)grip;
     return std::move(b).build();
@@ -169,8 +181,8 @@ Shape makeBoneCover(const Family& family, Size size) {
 
 constexpr int kKnuckleSides = 8;
 
-/// Half of a hinge plate pair: plate 2x1; the hinge axis along x beyond its +y (lower) or −y (upper) edge, level with the underside. At 0° the
-/// undersides lie on each other, at 180° the plates lie in line.
+/// Half of a hinge plate pair: plate 2x1; the hinge axis along x beyond its +y (lower) or −y (upper) edge, level with
+/// the underside. At 0° the undersides lie on each other, at 180° the plates lie in line.
 Shape makeHingePlate(const Family& family, Size size, bool lower) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const int body = b.addBody({-kHalf, -kHalf, 0}, {kPitchMm + kHalf, kHalf, kPlateMm});
@@ -190,7 +202,8 @@ Shape makeHingePlate(const Family& family, Size size, bool lower) {
     };
     knuckle(from, to);
     if (lower) knuckle(kPitchMm + 0.1, kPitchMm + kHalf - 0.2);
-    b.addPort(lower ? PortKind::HingePlateLower : PortKind::HingePlateUpper, "hinge", centre, Vec3::UnitX() * away, Vec3::UnitY() * away, knuckles);
+    b.addPort(lower ? PortKind::HingePlateLower : PortKind::HingePlateUpper, "hinge", centre, Vec3::UnitX() * away,
+              Vec3::UnitY() * away, knuckles);
     b.addStudGrid(2, 1, kPlateMm);
     b.addUnderside(2, 1, {body});
     return std::move(b).build();
@@ -205,7 +218,8 @@ Shape makeGeared(const Family& family, Size size, bool lower) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     std::vector<int> ring; // eight boxes round the open middle
     for (int i = 0; i < 8; ++i) {
-        const double a0 = base::kPi * (i - 0.5) / 4, a1 = base::kPi * (i + 0.5) / 4, outer = kGearedRadiusMm / std::cos(base::kPi / 8) * 0.96, inner = 14;
+        const double a0 = base::kPi * (i - 0.5) / 4, a1 = base::kPi * (i + 0.5) / 4,
+                     outer = kGearedRadiusMm / std::cos(base::kPi / 8) * 0.96, inner = 14;
         ring.push_back(b.addPlan({{inner * std::cos(a0), inner * std::sin(a0)},
                                   {outer * std::cos(a0), outer * std::sin(a0)},
                                   {outer * std::cos(a1), outer * std::sin(a1)},
@@ -214,8 +228,11 @@ Shape makeGeared(const Family& family, Size size, bool lower) {
     }
     for (int i = 0; i < 4; ++i) {
         const double angle = base::kPi * i / 2;
-        const Vec3 at(std::round(std::cos(angle)) * 2.5 * kPitchMm, std::round(std::sin(angle)) * 2.5 * kPitchMm, 0.5 * kPitchMm);
-        b.addPort(PortKind::Hole, "hole " + std::to_string(i), at, Vec3::UnitZ() * (lower ? -1.0 : 1.0), Vec3::UnitX(), ring).depth = kHalf;
+        const Vec3 at(std::round(std::cos(angle)) * 2.5 * kPitchMm, std::round(std::sin(angle)) * 2.5 * kPitchMm,
+                      0.5 * kPitchMm);
+        b.addPort(PortKind::Hole, "hole " + std::to_string(i), at, Vec3::UnitZ() * (lower ? -1.0 : 1.0), Vec3::UnitX(),
+                  ring)
+            .depth = kHalf;
     }
     if (lower)
         b.addPort(PortKind::GearedLower, "lower", {0, 0, kPitchMm}, Vec3::UnitZ(), Vec3::UnitX(), ring);
@@ -246,18 +263,20 @@ Shape makeMagnetHolder(const Family& family, Size size) {
     return std::move(b).build();
 }
 
-/// Half of a universal joint: a sleeve for an axle and a fork of two arms; the two forks stand across each other in the middle.
+/// Half of a universal joint: a sleeve for an axle and a fork of two arms; the two forks stand across each other in the
+/// middle.
 Shape makeUniversal(const Family& family, Size size, bool carrying) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double way = carrying ? -1 : 1; // the sleeve lies on this side of the centre
     const int sleeve = b.addCylinder({way * kHalf, 0, 0}, {way * 1.5 * kPitchMm, 0, 0}, 3.5);
     std::vector<int> arms;
     for (const double side : {-1.0, 1.0}) {
-        const double in = side * 1.9, out = side * 3.4, y0 = std::min(in, out), y1 = std::max(in, out), x0 = std::min(way * kHalf, -way * 1.5),
-                     x1 = std::max(way * kHalf, -way * 1.5);
+        const double in = side * 1.9, out = side * 3.4, y0 = std::min(in, out), y1 = std::max(in, out),
+                     x0 = std::min(way * kHalf, -way * 1.5), x1 = std::max(way * kHalf, -way * 1.5);
         arms.push_back(carrying ? b.addBox({x0, y0, -1.5}, {x1, y1, 1.5}) : b.addBox({x0, -1.5, y0}, {x1, 1.5, y1}));
     }
-    b.addPort(carrying ? PortKind::UniversalFork : PortKind::UniversalCross, "fork", Vec3::Zero(), Vec3::UnitX() * -way, Vec3::UnitY(), arms);
+    b.addPort(carrying ? PortKind::UniversalFork : PortKind::UniversalCross, "fork", Vec3::Zero(), Vec3::UnitX() * -way,
+              Vec3::UnitY(), arms);
     addCross(b, "cross", {way * kPitchMm, 0, 0}, Vec3::UnitX() * way, {sleeve});
     return std::move(b).build();
 }
@@ -275,24 +294,30 @@ std::span<const Family> getLinkFamilies() {
         paired("angle beam", "beam angle/L beam", Size{2, 2}, Size{7, 7}, Size{4, 2}, 0.6, makeAngleBeam,
                "Beam of A holes along x and B upwards from the last one, sharing the corner hole.", "A and B 2 to 7"),
         paired("bent beam", "beam bent", Size{2, 2}, Size{7, 7}, Size{4, 4}, 0.6, makeBentBeam,
-               "Beam of A holes along x and B onwards from the last one, bent up by 53.13°: its holes meet the grid again after five pitches.",
+               "Beam of A holes along x and B onwards from the last one, bent up by 53.13°: its holes meet the grid "
+               "again after five pitches.",
                "A and B 2 to 7"),
-        paired("frame beam", "beam frame", Size{3, 3}, Size{11, 7}, Size{5, 7}, 0.6, makeFrameBeam, "Rectangle of AxB holes round an open middle.",
-               "A 3 to 11, B 3 to 7", isFrameSize),
-        single("straight connector", "connector straight/axle connector", 0.6, makeStraightConnector, "Sleeve that joins two axles end to end."),
+        paired("frame beam", "beam frame", Size{3, 3}, Size{11, 7}, Size{5, 7}, 0.6, makeFrameBeam,
+               "Rectangle of AxB holes round an open middle.", "A 3 to 11, B 3 to 7", isFrameSize),
+        single("straight connector", "connector straight/axle connector", 0.6, makeStraightConnector,
+               "Sleeve that joins two axles end to end."),
         counted("angled connector", "connector angled", 90, 157, 135, 0.6, makeAngleConnector,
-                "Two axle sleeves whose axes meet at N degrees, with a pin hole across where they meet.", "N 90, 112, 135 or 157 degrees", isConnectorAngle),
+                "Two axle sleeves whose axes meet at N degrees, with a pin hole across where they meet.",
+                "N 90, 112, 135 or 157 degrees", isConnectorAngle),
         single("perpendicular connector", "connector perpendicular/cross connector", 0.6, makePerpendicularConnector,
                "Axle sleeve along x and a pin hole along y one pitch above it."),
         single("axle-pin", "axle pin/pin axle", 0.65, makeAxlePin, "Half ribbed pin, half axle."),
-        counted("bush", "axle bush", 5, 10, 10, 0.6, makeBush, "Ring on an axle, N tenths of a pitch long.", "N 5 or 10", isBushLength),
-        counted("limb bone", "bone", 3, 9, 5, 0.6, makeBone, "Bone with a large cup and, N pitches on, a large ball; a stud in its middle takes a cover.",
+        counted("bush", "axle bush", 5, 10, 10, 0.6, makeBush, "Ring on an axle, N tenths of a pitch long.",
+                "N 5 or 10", isBushLength),
+        counted("limb bone", "bone", 3, 9, 5, 0.6, makeBone,
+                "Bone with a large cup and, N pitches on, a large ball; a stud in its middle takes a cover.",
                 "N 3 to 9 pitches"),
-        counted("bone cover", "limb cover", 3, 9, 5, 0.8, makeBoneCover, "Shell over a limb bone of N pitches, one pitch shorter at each end.",
-                "N 3 to 9 pitches"),
+        counted("bone cover", "limb cover", 3, 9, 5, 0.8, makeBoneCover,
+                "Shell over a limb bone of N pitches, one pitch shorter at each end.", "N 3 to 9 pitches"),
         single("hinge plate lower", "lower hinge plate", 0.62, makeHingePlateLower,
                "Plate 2x1 with two knuckles at its +y edge; turns from 0 to 180° against the upper half."),
-        single("hinge plate upper", "upper hinge plate", 0.62, makeHingePlateUpper, "Plate 2x1 with one knuckle at its -y edge."),
+        single("hinge plate upper", "upper hinge plate", 0.62, makeHingePlateUpper,
+               "Plate 2x1 with one knuckle at its -y edge."),
         single("large geared turntable lower", "geared turntable lower", 0.5, makeGearedLower,
                "Toothed ring 56 mm across, open in the middle, with four pin holes below."),
         single("large geared turntable upper", "geared turntable upper", 0.5, makeGearedUpper,
@@ -300,10 +325,13 @@ std::span<const Family> getLinkFamilies() {
         single("universal joint fork", "", 0.6, makeUniversalFork,
                "Carrying half of a universal joint: sleeve for an axle at -x, fork at +x whose arms lie at -y and +y."),
         single("universal joint cross", "", 0.6, makeUniversalCross,
-               "Carried half of a universal joint: fork at -x with the cross, arms at -z and +z; sleeve for an axle at +x."),
-        single("claw plate", "plate claw", 0.62, makeClawPlate, "Plate 1x1 with a claw that curves down beyond its +y edge."),
+               "Carried half of a universal joint: fork at -x with the cross, arms at -z and +z; sleeve for an axle at "
+               "+x."),
+        single("claw plate", "plate claw", 0.62, makeClawPlate,
+               "Plate 1x1 with a claw that curves down beyond its +y edge."),
         single("magnet holder", "holder magnet", 1.2, makeMagnetHolder,
-               "Brick 2x2 with a magnet enclosed behind its +y face; the filling is a starting value. Never where children can reach a loose magnet."),
+               "Brick 2x2 with a magnet enclosed behind its +y face; the filling is a starting value. Never where "
+               "children can reach a loose magnet."),
         counted(
             "spring strut", "strut spring", 5, 9, 6, 0.5,
             [](const Family& family, Size size) {

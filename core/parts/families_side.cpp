@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Parts that turn the building direction: brackets and bricks with studs on their sides; the tooth plate.
 #include <array>
 
@@ -23,12 +24,14 @@ Shape makeBracket(const Family& family, Size size, bool up) {
     const double right = size.a * kPitchMm - kHalf;
     const int body = b.addBody({-kHalf, -kHalf, 0}, {right, kHalf, kPlateMm});
     const double tall = size.b * kPitchMm;
-    b.addBody({-kHalf, kHalf - 2 * kSideInsetMm, up ? 0 : kPlateMm - tall}, {right, kHalf + kLeafMm, up ? tall : kPlateMm});
+    b.addBody({-kHalf, kHalf - 2 * kSideInsetMm, up ? 0 : kPlateMm - tall},
+              {right, kHalf + kLeafMm, up ? tall : kPlateMm});
     b.addStudGrid(size.a, 1, kPlateMm);
     for (int i = 0; i < size.a; ++i)
         for (int k = 0; k < size.b; ++k) {
             const double z = up ? kHalf + k * kPitchMm : kPlateMm - kHalf - k * kPitchMm;
-            b.addStud("side+y " + gridName("stud", i, k), Vec3(i * kPitchMm, kHalf + kLeafMm, z), Vec3::UnitY(), false, kNearStudMm);
+            b.addStud("side+y " + gridName("stud", i, k), Vec3(i * kPitchMm, kHalf + kLeafMm, z), Vec3::UnitY(), false,
+                      kNearStudMm);
         }
     b.addUnderside(size.a, 1, {body});
     return std::move(b).build();
@@ -41,7 +44,9 @@ Shape makeSideStudBrick(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const int body = b.addBody({-kHalf, -kHalf, 0}, {kHalf, kHalf, kBrickMm});
     b.addStudGrid(1, 1, kBrickMm);
-    const auto side = [&](const std::string& name, const Vec3& d) { b.addStud("side" + name + " stud 0", d * kHalf + Vec3(0, 0, kSideStudHeightMm), d, true); };
+    const auto side = [&](const std::string& name, const Vec3& d) {
+        b.addStud("side" + name + " stud 0", d * kHalf + Vec3(0, 0, kSideStudHeightMm), d, true);
+    };
     side("+y", Vec3::UnitY());
     if (size.a >= 2) side("-y", -Vec3::UnitY());
     if (size.a >= 4) {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Bricks, plates, tiles, jumpers, slopes and round parts.
 #include <array>
 #include <cmath>
@@ -44,8 +45,12 @@ Shape makeJumper(const Family& family, Size size) {
 Shape makeSlope(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double back = size.b * kPitchMm - kHalf;
-    const int body = b.addProfile({{-kHalf, 0}, {back, 0}, {back, kBrickMm}, {back - kPitchMm, kBrickMm}, {-kHalf, kLipMm}}, -kHalf, size.a * kPitchMm - kHalf);
-    for (int i = 0; i < size.a; ++i) b.addStud(gridName("stud", i, size.b - 1), Vec3(i * kPitchMm, (size.b - 1) * kPitchMm, kBrickMm), Vec3::UnitZ());
+    const int body =
+        b.addProfile({{-kHalf, 0}, {back, 0}, {back, kBrickMm}, {back - kPitchMm, kBrickMm}, {-kHalf, kLipMm}}, -kHalf,
+                     size.a * kPitchMm - kHalf);
+    for (int i = 0; i < size.a; ++i)
+        b.addStud(gridName("stud", i, size.b - 1), Vec3(i * kPitchMm, (size.b - 1) * kPitchMm, kBrickMm),
+                  Vec3::UnitZ());
     b.addUnderside(size.a, size.b, {body});
     return std::move(b).build();
 }
@@ -56,11 +61,16 @@ Shape makeInvertedSlope(const Family& family, Size size) {
     const double back = size.b * kPitchMm - kHalf;
     // The overhang begins above the tops of the studs beside the foot.
     const double right = size.a * kPitchMm - kHalf;
-    const std::vector<int> bodies{
-        b.addBody({-kHalf, back - kPitchMm, 0}, {right, back, kOverStudMm}),
-        b.addProfile({{back - kPitchMm, kOverStudMm}, {back, kOverStudMm}, {back, kBrickMm}, {-kHalf, kBrickMm}, {-kHalf, kBrickMm - kLipMm}}, -kHalf, right)};
+    const std::vector<int> bodies{b.addBody({-kHalf, back - kPitchMm, 0}, {right, back, kOverStudMm}),
+                                  b.addProfile({{back - kPitchMm, kOverStudMm},
+                                                {back, kOverStudMm},
+                                                {back, kBrickMm},
+                                                {-kHalf, kBrickMm},
+                                                {-kHalf, kBrickMm - kLipMm}},
+                                               -kHalf, right)};
     b.addStudGrid(size.a, size.b, kBrickMm);
-    for (int i = 0; i < size.a; ++i) b.addCell(gridName("cell", i, size.b - 1), Vec3(i * kPitchMm, (size.b - 1) * kPitchMm, 0), bodies);
+    for (int i = 0; i < size.a; ++i)
+        b.addCell(gridName("cell", i, size.b - 1), Vec3(i * kPitchMm, (size.b - 1) * kPitchMm, 0), bodies);
     return std::move(b).build();
 }
 
@@ -71,9 +81,14 @@ Shape makeRound(const Family& family, Size size, double height) {
     // Of the largest the studs at the corners of the square pass under the rim.
     const bool notched = size.a == 4;
     std::vector<int> bodies;
-    if (notched) bodies.push_back(b.addRoundBody(Vec3(middle, middle, 0), kOverStudMm, std::hypot(middle, middle) - kStudRadiusMm));
-    bodies.push_back(b.addRoundBody(Vec3(middle, middle, notched ? kOverStudMm : 0), notched ? height - kOverStudMm : height, radius));
-    const auto inside = [&](double x, double y) { return std::hypot(x - middle, y - middle) + kStudRadiusMm <= radius + 0.1; };
+    if (notched)
+        bodies.push_back(
+            b.addRoundBody(Vec3(middle, middle, 0), kOverStudMm, std::hypot(middle, middle) - kStudRadiusMm));
+    bodies.push_back(b.addRoundBody(Vec3(middle, middle, notched ? kOverStudMm : 0),
+                                    notched ? height - kOverStudMm : height, radius));
+    const auto inside = [&](double x, double y) {
+        return std::hypot(x - middle, y - middle) + kStudRadiusMm <= radius + 0.1;
+    };
     const bool hollow = size.a == 1;
     for (int pass = 0; pass < 2; ++pass)
         for (int i = 0; i < size.a; ++i)
@@ -85,7 +100,8 @@ Shape makeRound(const Family& family, Size size, double height) {
                     b.addCell(gridName("cell", i, j), Vec3(i * kPitchMm, j * kPitchMm, 0), bodies);
             }
     for (int i = 0; i + 1 < size.a; ++i)
-        for (int j = 0; j + 1 < size.a; ++j) b.addTube(gridName("tube", i, j), Vec3((i + 0.5) * kPitchMm, (j + 0.5) * kPitchMm, 0), bodies);
+        for (int j = 0; j + 1 < size.a; ++j)
+            b.addTube(gridName("tube", i, j), Vec3((i + 0.5) * kPitchMm, (j + 0.5) * kPitchMm, 0), bodies);
     return std::move(b).build();
 }
 
@@ -99,9 +115,39 @@ bool isJumperSize(Size s) { return (s.a == 1 && s.b == 2) || (s.a == 2 && s.b ==
 
 std::span<const Family> getStudFamilies() {
     static const std::array<Family, 10> families{{
-        {"brick", "", SizeForm::Pair, {1, 1}, {16, 16}, {2, 4}, 0.45, makeBrick, "Block one brick high with studs on top.", nullptr, "A and B 1 to 16"},
-        {"plate", "", SizeForm::Pair, {1, 1}, {48, 48}, {2, 4}, 0.62, makePlate, "Block one plate high with studs on top.", nullptr, "A and B 1 to 48"},
-        {"tile", "", SizeForm::Pair, {1, 1}, {16, 16}, {1, 2}, 0.62, makeTile, "Block one plate high, smooth on top.", nullptr, "A and B 1 to 16"},
+        {"brick",
+         "",
+         SizeForm::Pair,
+         {1, 1},
+         {16, 16},
+         {2, 4},
+         0.45,
+         makeBrick,
+         "Block one brick high with studs on top.",
+         nullptr,
+         "A and B 1 to 16"},
+        {"plate",
+         "",
+         SizeForm::Pair,
+         {1, 1},
+         {48, 48},
+         {2, 4},
+         0.62,
+         makePlate,
+         "Block one plate high with studs on top.",
+         nullptr,
+         "A and B 1 to 48"},
+        {"tile",
+         "",
+         SizeForm::Pair,
+         {1, 1},
+         {16, 16},
+         {1, 2},
+         0.62,
+         makeTile,
+         "Block one plate high, smooth on top.",
+         nullptr,
+         "A and B 1 to 16"},
         {"jumper",
          "jumper plate",
          SizeForm::Pair,

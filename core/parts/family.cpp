@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/parts/family.h"
 
 #include <algorithm>
@@ -40,11 +41,15 @@ Tokens split(std::string_view text) {
     for (std::size_t i = 0; i < clean.size();) {
         if (isDigit(clean[i])) {
             long value = 0;
-            for (; i < clean.size() && isDigit(clean[i]); ++i) value = std::min(1'000'000L, value * 10 + (clean[i] - '0'));
+            for (; i < clean.size() && isDigit(clean[i]); ++i)
+                value = std::min(1'000'000L, value * 10 + (clean[i] - '0'));
             tokens.numbers.push_back(value);
         } else if (isLetter(clean[i])) {
             std::string word;
-            for (; i < clean.size() && (isLetter(clean[i]) || (clean[i] == '-' && i + 1 < clean.size() && isLetter(clean[i + 1]))); ++i) word += clean[i];
+            for (; i < clean.size() &&
+                   (isLetter(clean[i]) || (clean[i] == '-' && i + 1 < clean.size() && isLetter(clean[i + 1])));
+                 ++i)
+                word += clean[i];
             if (word != "x" && word != "with" && word != "a" && word != "and") tokens.words.push_back(word);
         } else {
             ++i;
@@ -84,7 +89,8 @@ Result<Size> readSize(const Family& family, const std::vector<long>& numbers) {
     Size size;
     if (wanted > 0) size.a = static_cast<int>(numbers[0]);
     if (wanted > 1) size.b = static_cast<int>(numbers[1]);
-    const bool inside = size.a >= family.low.a && size.a <= family.high.a && size.b >= family.low.b && size.b <= family.high.b;
+    const bool inside =
+        size.a >= family.low.a && size.a <= family.high.a && size.b >= family.low.b && size.b <= family.high.b;
     if (!inside || (family.allows && !family.allows(size))) return wrong;
     return size;
 }
@@ -120,8 +126,9 @@ int matchWords(const Bag& typed, const Bag& bag) {
 std::span<const Family> getFamilies() {
     static const std::vector<Family> all = [] {
         std::vector<Family> list;
-        for (const auto group : {detail::getStudFamilies(), detail::getSideFamilies(), detail::getJointFamilies(), detail::getHoleFamilies(),
-                                 detail::getShapeFamilies(), detail::getLinkFamilies(), detail::getDriveFamilies()})
+        for (const auto group : {detail::getStudFamilies(), detail::getSideFamilies(), detail::getJointFamilies(),
+                                 detail::getHoleFamilies(), detail::getShapeFamilies(), detail::getLinkFamilies(),
+                                 detail::getDriveFamilies()})
             list.insert(list.end(), group.begin(), group.end());
         return list;
     }();
@@ -177,7 +184,8 @@ std::vector<std::string> suggestShapes(std::string_view typed, std::size_t most)
         for (const NamedBag& named : namedBags())
             for (const auto& word : tokens.words)
                 if (std::find(named.bag.begin(), named.bag.end(), word) != named.bag.end())
-                    offers.push_back({static_cast<int>(named.bag.size()), detail::makeName(*named.family, named.family->usual)});
+                    offers.push_back(
+                        {static_cast<int>(named.bag.size()), detail::makeName(*named.family, named.family->usual)});
     }
     std::stable_sort(offers.begin(), offers.end(), [](const Offer& l, const Offer& r) { return l.rank < r.rank; });
     std::vector<std::string> names;
@@ -189,7 +197,8 @@ std::vector<std::string> suggestShapes(std::string_view typed, std::size_t most)
 }
 
 std::string getListName(const Shape& shape) {
-    if (shape.family != "brick" && shape.family != "plate" && shape.family != "tile" && shape.family != "jumper") return shape.name;
+    if (shape.family != "brick" && shape.family != "plate" && shape.family != "tile" && shape.family != "jumper")
+        return shape.name;
     const auto spec = parseSpec(shape.name);
     Size size = spec->size;
     if (size.a > size.b) std::swap(size.a, size.b);

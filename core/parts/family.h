@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which shapes are there, and which one does a text mean?
 //
 // A family makes shapes from at most two sizes. Names are bags of words: "2x4 plate", "plate 2 x 4" and

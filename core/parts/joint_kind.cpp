@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/parts/joint_kind.h"
 
 #include <array>
@@ -34,11 +35,14 @@ JointKind readKind(const nlohmann::json& entry) {
     kind.found = entry.at("found").get<std::string>();
     kind.note = entry.at("note").get<std::string>();
     for (const auto& pair : entry.at("ports"))
-        kind.ports.emplace_back(portKindFromName(pair.at(0).get<std::string>()), portKindFromName(pair.at(1).get<std::string>()));
+        kind.ports.emplace_back(portKindFromName(pair.at(0).get<std::string>()),
+                                portKindFromName(pair.at(1).get<std::string>()));
     return kind;
 }
 
-bool isPair(const Port& a, const Port& b, PortKind x, PortKind y) { return (a.kind == x && b.kind == y) || (a.kind == y && b.kind == x); }
+bool isPair(const Port& a, const Port& b, PortKind x, PortKind y) {
+    return (a.kind == x && b.kind == y) || (a.kind == y && b.kind == x);
+}
 
 } // namespace
 
@@ -48,7 +52,9 @@ std::string_view JointKind::freedomName(int index) const {
     return index == 0 ? "turn" : "slide";
 }
 
-std::string_view JointKind::freedomUnit(int index) const { return motion == JointMotion::TurnSlide && index == 1 ? "mm" : "deg"; }
+std::string_view JointKind::freedomUnit(int index) const {
+    return motion == JointMotion::TurnSlide && index == 1 ? "mm" : "deg";
+}
 
 std::span<const JointKind> getJointKinds() {
     static const std::vector<JointKind> kinds = [] {
@@ -74,9 +80,12 @@ const JointKind* findJointKindFor(PortKind a, PortKind b) {
 }
 
 BondKind findBondKind(const Port& a, const Port& b) {
-    if (isPair(a, b, PortKind::Stud, PortKind::Cell) || isPair(a, b, PortKind::Stud, PortKind::Tube)) return BondKind::Stud;
-    if (isPair(a, b, PortKind::PinSmooth, PortKind::Hole) || isPair(a, b, PortKind::PinRibbed, PortKind::Hole)) return BondKind::Pin;
-    if (isPair(a, b, PortKind::Axle, PortKind::CrossHole) || isPair(a, b, PortKind::Stud, PortKind::Hole)) return BondKind::Fixed;
+    if (isPair(a, b, PortKind::Stud, PortKind::Cell) || isPair(a, b, PortKind::Stud, PortKind::Tube))
+        return BondKind::Stud;
+    if (isPair(a, b, PortKind::PinSmooth, PortKind::Hole) || isPair(a, b, PortKind::PinRibbed, PortKind::Hole))
+        return BondKind::Pin;
+    if (isPair(a, b, PortKind::Axle, PortKind::CrossHole) || isPair(a, b, PortKind::Stud, PortKind::Hole))
+        return BondKind::Fixed;
     if (isPair(a, b, PortKind::Axle, PortKind::Hole)) return BondKind::Pin;
     if ((a.kind == PortKind::BarEnd && b.hollow) || (b.kind == PortKind::BarEnd && a.hollow)) return BondKind::Friction;
     return findJointKindFor(a.kind, b.kind) ? BondKind::Movable : BondKind::None;

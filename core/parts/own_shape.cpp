@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/parts/own_shape.h"
 
 #include <algorithm>
@@ -20,10 +21,13 @@ using geometry::Vec3;
 constexpr double kInkDeg = 25; ///< edges sharper than this are inked
 
 base::Status checkPort(const OwnPort& port, std::set<std::string>& names) {
-    if (port.name.empty() || port.name.size() > 60) return Error{"own.port", "a port needs a name of at most 60 letters", ""};
+    if (port.name.empty() || port.name.size() > 60)
+        return Error{"own.port", "a port needs a name of at most 60 letters", ""};
     if (!names.insert(port.name).second) return Error{"own.port", "two ports are called '" + port.name + "'", ""};
-    if (!port.at.allFinite() || port.at.norm() > geometry::kMostMeshMm) return Error{"own.port", "'" + port.name + "' lies nowhere near the mesh", ""};
-    if (!(port.axis.norm() > 1e-6) || !port.axis.allFinite()) return Error{"own.port", "the axis of '" + port.name + "' has no length", ""};
+    if (!port.at.allFinite() || port.at.norm() > geometry::kMostMeshMm)
+        return Error{"own.port", "'" + port.name + "' lies nowhere near the mesh", ""};
+    if (!(port.axis.norm() > 1e-6) || !port.axis.allFinite())
+        return Error{"own.port", "the axis of '" + port.name + "' has no length", ""};
     if (!(port.axis.normalized().cross(port.reference).norm() > 1e-3) || !port.reference.allFinite())
         return Error{"own.port", "the reference of '" + port.name + "' must stand across its axis", ""};
     return {};
@@ -47,7 +51,8 @@ std::vector<geometry::Face> makeMeshFaces(const geometry::TriangleMesh& mesh) {
         for (std::size_t k = 0; k < 3; ++k) {
             face.corners.push_back(corner(t[k]));
             const auto other = owner.find({t[(k + 1) % 3], t[k]});
-            face.inked.push_back(other == owner.end() || normals[i].dot(normals[other->second]) < std::cos(base::degToRad(kInkDeg)));
+            face.inked.push_back(other == owner.end() ||
+                                 normals[i].dot(normals[other->second]) < std::cos(base::degToRad(kInkDeg)));
         }
         faces.push_back(std::move(face));
     }
@@ -58,7 +63,8 @@ std::vector<geometry::Face> makeMeshFaces(const geometry::TriangleMesh& mesh) {
 
 base::Result<ShapePtr> makeOwnShape(const std::string& name, double massG, OwnSource source) {
     const std::string whole = isOwnName(name) ? name : std::string(kOwnPrefix) + name;
-    if (whole.size() <= kOwnPrefix.size() || whole.size() > 60) return Error{"own.name", "an own shape needs a name of at most 56 letters", ""};
+    if (whole.size() <= kOwnPrefix.size() || whole.size() > 60)
+        return Error{"own.name", "an own shape needs a name of at most 56 letters", ""};
     auto body = geometry::makeMeshBody(source.mesh);
     if (!body) return body.error();
     if (source.pieces.empty() || source.pieces.size() > kMostOwnPieces)
@@ -88,7 +94,8 @@ base::Result<ShapePtr> makeOwnShape(const std::string& name, double massG, OwnSo
 
 base::Result<ShapePtr> changeOwnShape(const Shape& shape, double massG, std::vector<OwnPort> ports) {
     if (!(massG > 0 && massG < 100'000)) return Error{"own.mass", "a mass above 0 g and below 100 kg is expected", ""};
-    if (ports.size() > kMostOwnPorts) return Error{"own.port", "at most " + std::to_string(kMostOwnPorts) + " ports are expected", ""};
+    if (ports.size() > kMostOwnPorts)
+        return Error{"own.port", "at most " + std::to_string(kMostOwnPorts) + " ports are expected", ""};
     auto changed = std::make_shared<Shape>(shape);
     changed->fillFactor *= massG / changed->massG; // of the mesh's volume
     changed->massG = massG;
@@ -103,7 +110,8 @@ base::Result<ShapePtr> changeOwnShape(const Shape& shape, double massG, std::vec
         port.axis = given.axis.normalized();
         port.reference = (given.reference - given.reference.dot(port.axis) * port.axis).normalized();
         for (std::size_t k = 0; k < shape.solids.size(); ++k)
-            if (geometry::calcOutside(shape.solids[k].solid, given.at) <= kStudRadiusMm) port.solids.push_back(static_cast<int>(k));
+            if (geometry::calcOutside(shape.solids[k].solid, given.at) <= kStudRadiusMm)
+                port.solids.push_back(static_cast<int>(k));
         changed->ports.push_back(std::move(port));
     }
     auto source = std::make_shared<OwnSource>(*shape.own);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/parts/palette.h"
 
 #include <nlohmann/json.hpp>
@@ -12,7 +13,8 @@ std::span<const Colour> getPalette() {
         std::vector<Colour> colours;
         const auto json = nlohmann::json::parse(kPaletteJson);
         for (const auto& entry : json.at("colours"))
-            colours.push_back({entry.at("name").get<std::string>(), entry.at("rgb").get<std::array<std::uint8_t, 3>>()});
+            colours.push_back(
+                {entry.at("name").get<std::string>(), entry.at("rgb").get<std::array<std::uint8_t, 3>>()});
         return colours;
     }();
     return palette;

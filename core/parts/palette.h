@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which colours are there? An own palette with everyday names, from data/palette.json.
 #pragma once
 
@@ -16,7 +17,9 @@ struct Colour {
 
 [[nodiscard]] std::span<const Colour> getPalette();
 /// Of a part's colour, an index into getPalette().
-[[nodiscard]] inline const std::string& getColourName(int colour) { return getPalette()[static_cast<std::size_t>(colour)].name; }
+[[nodiscard]] inline const std::string& getColourName(int colour) {
+    return getPalette()[static_cast<std::size_t>(colour)].name;
+}
 /// Index into getPalette(), or −1.
 [[nodiscard]] int findColour(std::string_view name);
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/parts/part_line.h"
 
 #include <vector>
@@ -43,7 +44,8 @@ base::Result<PartLine> parsePartLine(std::string_view text) {
     PartLine line;
     for (std::size_t i = 0; i < words.size();) {
         if (words[i] == "at") {
-            if (i + 3 >= words.size()) return Error{"line.at", "'at' needs three numbers: at x y z (studs, studs, plates)", ""};
+            if (i + 3 >= words.size())
+                return Error{"line.at", "'at' needs three numbers: at x y z (studs, studs, plates)", ""};
             std::array<std::int64_t, 3> at{};
             for (std::size_t k = 0; k < 3; ++k) {
                 const auto mm = base::parseLengthMm(words[i + 1 + k], k < 2 ? base::kPitchMm : base::kPlateMm);
@@ -65,7 +67,8 @@ base::Result<PartLine> parsePartLine(std::string_view text) {
     line.colour = takeColour(words);
     std::string shape;
     for (const auto& word : words) shape += (shape.empty() ? "" : " ") + word;
-    auto name = isOwnName(shape) ? base::Result<std::string>(shape) : parseShapeName(shape); // own shapes are the project's
+    auto name =
+        isOwnName(shape) ? base::Result<std::string>(shape) : parseShapeName(shape); // own shapes are the project's
     if (!name) return name.error();
     line.shape = *name;
     return line;

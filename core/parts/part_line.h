@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What does a typed line like "2x4 plate kelp at 2 0 3 turn 1" ask for?
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A shape's solid where its part stands. Units mm.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is a part's shape: which space it fills, where it connects, what it weighs?
 //
 // Shapes come from parametric families (core/parts/family.h) and never change once made. Frame: the part frame P of
@@ -79,7 +80,8 @@ struct Shape {
     double massG = 0;        ///< volume × 1.05 mg/mm³ × fill factor: a starting value, not weighed
     double fillFactor = 1;
     geometry::Vec3 centre = geometry::Vec3::Zero(); ///< centre of mass, assuming even filling
-    std::shared_ptr<const OwnSource> own;           ///< what a shape of the builder's own is made from; null for those of families
+    std::shared_ptr<const OwnSource>
+        own; ///< what a shape of the builder's own is made from; null for those of families
 
     /// Index of the port called `name`, or −1.
     [[nodiscard]] int findPort(std::string_view name) const;

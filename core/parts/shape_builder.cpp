@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/parts/shape_builder.h"
 
 #include "core/base/units.h"
@@ -32,11 +33,14 @@ int ShapeBuilder::addBody(const Vec3& low, const Vec3& high) {
     return addSolid(geometry::makeBox(low + inset, high - inset), geometry::makeBox(low, high));
 }
 
-int ShapeBuilder::addBox(const Vec3& low, const Vec3& high) { return addSolid(geometry::makeBox(low, high), geometry::makeBox(low, high)); }
+int ShapeBuilder::addBox(const Vec3& low, const Vec3& high) {
+    return addSolid(geometry::makeBox(low, high), geometry::makeBox(low, high));
+}
 
 int ShapeBuilder::addRoundBody(const Vec3& foot, double height, double radius) {
     const Vec3 top = foot + Vec3(0, 0, height);
-    return addSolid(geometry::makeCylinder(foot, top, radius - kSideInsetMm), geometry::makeCylinder(foot, top, radius));
+    return addSolid(geometry::makeCylinder(foot, top, radius - kSideInsetMm),
+                    geometry::makeCylinder(foot, top, radius));
 }
 
 int ShapeBuilder::addCylinder(const Vec3& start, const Vec3& end, double radius) {
@@ -68,17 +72,21 @@ int ShapeBuilder::addProfile(std::vector<Eigen::Vector2d> yz, double x0, double 
 
 namespace {
 
-/// A convex outline, counter-clockwise, with every side moved in by so much, mm: neighbouring sides meet where their moved lines do.
+/// A convex outline, counter-clockwise, with every side moved in by so much, mm: neighbouring sides meet where their
+/// moved lines do.
 std::vector<Eigen::Vector2d> calcInset(const std::vector<Eigen::Vector2d>& outline, double inset) {
     const std::size_t n = outline.size();
-    const auto way = [&](std::size_t i) { return Eigen::Vector2d((outline[(i + 1) % n] - outline[i % n]).normalized()); };
+    const auto way = [&](std::size_t i) {
+        return Eigen::Vector2d((outline[(i + 1) % n] - outline[i % n]).normalized());
+    };
     std::vector<Eigen::Vector2d> in;
     for (std::size_t i = 0; i < n; ++i) {
         const Eigen::Vector2d before = way(i + n - 1), after = way(i);
         const double sine = before.x() * after.y() - before.y() * after.x();
         // Along both sides as far as both are moved; straight in where they lie in one line.
         const Eigen::Vector2d left(-after.y(), after.x());
-        in.push_back(outline[i] + (sine < 1e-9 ? Eigen::Vector2d(inset * left) : Eigen::Vector2d(inset / sine * (after - before))));
+        in.push_back(outline[i] +
+                     (sine < 1e-9 ? Eigen::Vector2d(inset * left) : Eigen::Vector2d(inset / sine * (after - before))));
     }
     return in;
 }
@@ -101,7 +109,8 @@ int ShapeBuilder::addElevation(const std::vector<Eigen::Vector2d>& xz, double y0
     return addSolid(prism, prism);
 }
 
-Port& ShapeBuilder::addPort(PortKind kind, const std::string& name, const Vec3& at, const Vec3& axis, const Vec3& reference, const std::vector<int>& solids) {
+Port& ShapeBuilder::addPort(PortKind kind, const std::string& name, const Vec3& at, const Vec3& axis,
+                            const Vec3& reference, const std::vector<int>& solids) {
     Port port;
     port.kind = kind;
     port.name = name;
@@ -115,7 +124,8 @@ Port& ShapeBuilder::addPort(PortKind kind, const std::string& name, const Vec3& 
 
 void ShapeBuilder::addStud(const std::string& name, const Vec3& foot, const Vec3& axis, bool hollow, double clearMm) {
     const auto cylinder = geometry::makeCylinder(foot, foot + axis * kStudHeightMm, kStudRadiusMm - clearMm);
-    m_shape.solids.push_back({cylinder, geometry::calcEroded(cylinder, geometry::kContactToleranceMm), static_cast<int>(m_shape.ports.size())});
+    m_shape.solids.push_back({cylinder, geometry::calcEroded(cylinder, geometry::kContactToleranceMm),
+                              static_cast<int>(m_shape.ports.size())});
     const Vec3 reference = std::abs(axis.z()) > 0.5 ? Vec3::UnitX() : Vec3::UnitZ();
     Port& port = addPort(PortKind::Stud, name, foot, axis, reference, {static_cast<int>(m_shape.solids.size()) - 1});
     port.hollow = hollow;
@@ -131,14 +141,17 @@ void ShapeBuilder::addTube(const std::string& name, const Vec3& at, const std::v
 
 void ShapeBuilder::addStudGrid(int a, int b, double z, bool hollow) {
     for (int i = 0; i < a; ++i)
-        for (int j = 0; j < b; ++j) addStud(gridName("stud", i, j), Vec3(i * base::kPitchMm, j * base::kPitchMm, z), Vec3::UnitZ(), hollow);
+        for (int j = 0; j < b; ++j)
+            addStud(gridName("stud", i, j), Vec3(i * base::kPitchMm, j * base::kPitchMm, z), Vec3::UnitZ(), hollow);
 }
 
 void ShapeBuilder::addUnderside(int a, int b, const std::vector<int>& bodies) {
     for (int i = 0; i < a; ++i)
-        for (int j = 0; j < b; ++j) addCell(gridName("cell", i, j), Vec3(i * base::kPitchMm, j * base::kPitchMm, 0), bodies);
+        for (int j = 0; j < b; ++j)
+            addCell(gridName("cell", i, j), Vec3(i * base::kPitchMm, j * base::kPitchMm, 0), bodies);
     for (int i = 0; i + 1 < a; ++i)
-        for (int j = 0; j + 1 < b; ++j) addTube(gridName("tube", i, j), Vec3((i + 0.5) * base::kPitchMm, (j + 0.5) * base::kPitchMm, 0), bodies);
+        for (int j = 0; j + 1 < b; ++j)
+            addTube(gridName("tube", i, j), Vec3((i + 0.5) * base::kPitchMm, (j + 0.5) * base::kPitchMm, 0), bodies);
 }
 
 Shape ShapeBuilder::build() && {
@@ -157,6 +170,8 @@ Shape ShapeBuilder::build() && {
     return std::move(m_shape);
 }
 
-std::string gridName(std::string_view what, int i, int j) { return std::string(what) + " " + std::to_string(i) + "," + std::to_string(j); }
+std::string gridName(std::string_view what, int i, int j) {
+    return std::string(what) + " " + std::to_string(i) + "," + std::to_string(j);
+}
 
 } // namespace ivrant::parts

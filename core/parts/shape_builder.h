@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How is a shape put together? Used by the families only.
 //
 // Bodies are given at their full size; the builder insets the sides for collision by 0.1 mm per face and keeps the
@@ -44,12 +45,13 @@ public:
     int addContact(const geometry::Solid& collision);
 
     /// `clearMm`: how much less its radius counts for collision, where it passes close by a stud below.
-    void addStud(const std::string& name, const geometry::Vec3& foot, const geometry::Vec3& axis, bool hollow = false, double clearMm = 0);
+    void addStud(const std::string& name, const geometry::Vec3& foot, const geometry::Vec3& axis, bool hollow = false,
+                 double clearMm = 0);
     /// `bodies`: the solids in which the cell or tube is a cavity.
     void addCell(const std::string& name, const geometry::Vec3& at, const std::vector<int>& bodies);
     void addTube(const std::string& name, const geometry::Vec3& at, const std::vector<int>& bodies);
-    Port& addPort(PortKind kind, const std::string& name, const geometry::Vec3& at, const geometry::Vec3& axis, const geometry::Vec3& reference,
-                  const std::vector<int>& solids);
+    Port& addPort(PortKind kind, const std::string& name, const geometry::Vec3& at, const geometry::Vec3& axis,
+                  const geometry::Vec3& reference, const std::vector<int>& solids);
 
     /// Studs at (8i, 8j, z) for i < a, j < b.
     void addStudGrid(int a, int b, double z, bool hollow = false);

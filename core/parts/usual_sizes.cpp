@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/parts/usual_sizes.h"
 
 #include <algorithm>
@@ -13,7 +14,8 @@
 namespace ivrant::parts {
 namespace {
 
-using SizeList = std::map<std::string, std::set<std::pair<int, int>>, std::less<>>; ///< smaller number first; 0 for one number
+using SizeList =
+    std::map<std::string, std::set<std::pair<int, int>>, std::less<>>; ///< smaller number first; 0 for one number
 
 constexpr int kMostCells = 64;
 
@@ -23,7 +25,8 @@ base::Result<std::pair<int, int>> parseSize(const std::string& text) {
     const auto a = base::parseNumber(text.substr(0, cross));
     const auto b = cross == std::string::npos ? base::Result<double>(0.0) : base::parseNumber(text.substr(cross + 1));
     const auto isWhole = [](double n) { return n >= 0 && n < 1000 && n == static_cast<int>(n); };
-    if (!a || !b || !isWhole(*a) || !isWhole(*b) || *a < 1) return base::Error{"usual.syntax", "'" + text + "' is no size such as 2x4", ""};
+    if (!a || !b || !isWhole(*a) || !isWhole(*b) || *a < 1)
+        return base::Error{"usual.syntax", "'" + text + "' is no size such as 2x4", ""};
     const int one = static_cast<int>(*a), other = static_cast<int>(*b);
     return std::pair(std::min(one, other), std::max(one, other));
 }
@@ -37,7 +40,8 @@ base::Result<SizeList> readList(std::string_view text) {
         if (!sizes.is_array()) return base::Error{"usual.syntax", "a list of sizes is expected", "/families/" + family};
         auto& known = list[family];
         for (const auto& entry : sizes) {
-            const auto size = entry.is_string() ? parseSize(entry.get<std::string>()) : base::Error{"usual.syntax", "a size such as \"2x4\" is expected", ""};
+            const auto size = entry.is_string() ? parseSize(entry.get<std::string>())
+                                                : base::Error{"usual.syntax", "a size such as \"2x4\" is expected", ""};
             if (!size) return base::Error{"usual.syntax", size.error().message, "/families/" + family};
             known.insert(*size);
         }

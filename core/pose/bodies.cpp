@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/bodies.h"
 
 #include <algorithm>
@@ -27,19 +28,23 @@ BodyPart makeBodyPart(const model::Part& of, int index, const std::vector<int>& 
         bounds.include(geometry::calcBounds(s.solid, X));
     }
     part.centre = bounds.centre();
-    for (const auto& s : part.solids) part.radius = std::max(part.radius, (s.inSection.centre - part.centre).norm() + s.inSection.solid->reach);
+    for (const auto& s : part.solids)
+        part.radius = std::max(part.radius, (s.inSection.centre - part.centre).norm() + s.inSection.solid->reach);
     part.radius = std::min(part.radius, 0.5 * bounds.size().norm());
     return part;
 }
 
-std::shared_ptr<const SectionBody> makeSectionBody(const model::Project& project, int index, const bonds::SectionBonds& bonds) {
+std::shared_ptr<const SectionBody> makeSectionBody(const model::Project& project, int index,
+                                                   const bonds::SectionBonds& bonds) {
     static const std::vector<int> kNone;
     const model::Section& section = *project.sections[static_cast<std::size_t>(index)];
     auto body = std::make_shared<SectionBody>();
     body->parts.reserve(section.parts.size());
-    for (std::size_t p = 0; p < section.parts.size(); ++p) body->parts.push_back(makeBodyPart(section.parts[p], static_cast<int>(p), bonds.coveredStuds[p]));
+    for (std::size_t p = 0; p < section.parts.size(); ++p)
+        body->parts.push_back(makeBodyPart(section.parts[p], static_cast<int>(p), bonds.coveredStuds[p]));
     for (const auto& list : model::listSectionBoardParts(project, index))
-        for (const model::Part& part : *list) body->parts.push_back(makeBodyPart(part, static_cast<int>(body->parts.size()), kNone));
+        for (const model::Part& part : *list)
+            body->parts.push_back(makeBodyPart(part, static_cast<int>(body->parts.size()), kNone));
     return body;
 }
 
@@ -57,7 +62,8 @@ void addShared(const model::Placed& placed, Bodies& bodies) {
                     const Vec3 other = placed.X_WS[o] * brick.centre;
                     if ((centre - other).norm() > part.radius + brick.radius) continue;
                     const model::PartSpot spot{static_cast<int>(o), static_cast<int>(q)};
-                    if (bonds::sharesLine(*model::getPart(project, own).shape, placed.X_WP(own), *model::getPart(project, spot).shape, placed.X_WP(spot)))
+                    if (bonds::sharesLine(*model::getPart(project, own).shape, placed.X_WP(own),
+                                          *model::getPart(project, spot).shape, placed.X_WP(spot)))
                         bodies.shared.insert(own < spot ? std::pair(own, spot) : std::pair(spot, own));
                 }
         }
@@ -77,7 +83,8 @@ void addBearings(const model::Placed& placed, const model::SectionTree& tree, Bo
 
 } // namespace
 
-Bodies makeBodies(const model::Project& project, const model::SectionTree& tree, const std::vector<bonds::SectionBondsPtr>& bonds) {
+Bodies makeBodies(const model::Project& project, const model::SectionTree& tree,
+                  const std::vector<bonds::SectionBondsPtr>& bonds) {
     Bodies bodies;
     for (std::size_t s = 0; s < project.sections.size(); ++s) {
         bodies.sections.push_back(makeSectionBody(project, static_cast<int>(s), *bonds[s]));

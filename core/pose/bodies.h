@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which solids take part in collisions, and which pairs are allowed to touch?
 //
 // Studs that sit in another part of the same section are left out: they cannot be touched. The solids of a joint's two
-// mated ports, and of further ports mated on the joint's own line (bearings), never collide with each other; nothing else of
-// them is exempt and nothing is shrunk. What is seated elsewhere is the business of core/pose/seats.h.
-// What stands on the boards of a section moves with it and collides with bricks of the others, but for those that a shaft passes through as the
-// model stands; wheels and shafts of boards among each other are the business of core/drive.
+// mated ports, and of further ports mated on the joint's own line (bearings), never collide with each other; nothing
+// else of them is exempt and nothing is shrunk. What is seated elsewhere is the business of core/pose/seats.h. What
+// stands on the boards of a section moves with it and collides with bricks of the others, but for those that a shaft
+// passes through as the model stands; wheels and shafts of boards among each other are the business of core/drive.
 #pragma once
 
 #include <set>
@@ -44,20 +45,25 @@ struct Bodies {
     std::vector<int> ownParts;                      ///< by section: parts numbered from here on stand on its boards
     std::set<std::pair<SolidRef, SolidRef>> exempt; ///< smaller first
 
-    std::set<std::pair<model::PartSpot, model::PartSpot>> shared; ///< a shaft of a board and what it passes through; smaller first
+    std::set<std::pair<model::PartSpot, model::PartSpot>>
+        shared; ///< a shaft of a board and what it passes through; smaller first
 
     std::vector<int> bearings;                ///< by joint: ports that hold it on its own line, as the model stands
     std::vector<geometry::Bounds> portBounds; ///< by section, as bonds::boundPorts
 
-    [[nodiscard]] bool isOnBoard(model::PartSpot spot) const { return spot.part >= ownParts[static_cast<std::size_t>(spot.section)]; }
+    [[nodiscard]] bool isOnBoard(model::PartSpot spot) const {
+        return spot.part >= ownParts[static_cast<std::size_t>(spot.section)];
+    }
     [[nodiscard]] bool isExempt(const SolidRef& a, const SolidRef& b) const {
         if (exempt.count(a < b ? std::pair(a, b) : std::pair(b, a)) > 0) return true;
         if (!isOnBoard(a.spot) && !isOnBoard(b.spot)) return false;
-        return (isOnBoard(a.spot) && isOnBoard(b.spot)) || shared.count(a.spot < b.spot ? std::pair(a.spot, b.spot) : std::pair(b.spot, a.spot)) > 0;
+        return (isOnBoard(a.spot) && isOnBoard(b.spot)) ||
+               shared.count(a.spot < b.spot ? std::pair(a.spot, b.spot) : std::pair(b.spot, a.spot)) > 0;
     }
 };
 
 /// Bodies of all sections. The project must outlive them. O(solids).
-[[nodiscard]] Bodies makeBodies(const model::Project& project, const model::SectionTree& tree, const std::vector<bonds::SectionBondsPtr>& bonds);
+[[nodiscard]] Bodies makeBodies(const model::Project& project, const model::SectionTree& tree,
+                                const std::vector<bonds::SectionBondsPtr>& bonds);
 
 } // namespace ivrant::pose

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/chain.h"
 
 #include <algorithm>
@@ -17,8 +18,12 @@ using geometry::Vec3;
 constexpr double kScanMm = 0.5; ///< no point of the chain moves further between two tests of the common bend
 constexpr double kBisectDeg = 0.01;
 
-double& bendOf(JointValues& values, FreedomRef f) { return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)]; }
-double bendOf(const JointValues& values, FreedomRef f) { return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)]; }
+double& bendOf(JointValues& values, FreedomRef f) {
+    return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)];
+}
+double bendOf(const JointValues& values, FreedomRef f) {
+    return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)];
+}
 
 std::vector<Vec3> centresOf(const Kinematics& kinematics, const Chain& chain, const std::vector<Pose>& X_WS) {
     std::vector<Vec3> centres;
@@ -29,7 +34,8 @@ std::vector<Vec3> centresOf(const Kinematics& kinematics, const Chain& chain, co
 
 double tightestRadius(const std::vector<Vec3>& points) {
     double best = std::numeric_limits<double>::infinity();
-    for (std::size_t i = 0; i + 2 < points.size(); ++i) best = std::min(best, calcCircleRadius(points[i], points[i + 1], points[i + 2]));
+    for (std::size_t i = 0; i + 2 < points.size(); ++i)
+        best = std::min(best, calcCircleRadius(points[i], points[i + 1], points[i + 2]));
     return std::isfinite(best) ? best : 0;
 }
 
@@ -40,7 +46,8 @@ JointValues mix(const JointValues& from, const JointValues& to, double t) {
     return values;
 }
 
-BendLimit calcBend(const RangeContext& context, const PoseChecker& checker, const JointValues& values, const Chain& chain, double length, bool high) {
+BendLimit calcBend(const RangeContext& context, const PoseChecker& checker, const JointValues& values,
+                   const Chain& chain, double length, bool high) {
     BendLimit limit;
     JointValues ends = values;
     double widest = 0;
@@ -102,7 +109,9 @@ double calcCircleRadius(const Vec3& a, const Vec3& b, const Vec3& c) {
 base::Result<Chain> makeChain(const RangeContext& context, const JointValues& values, int firstJoint, int lastJoint) {
     const auto walk = [&](int from, int to) { // joints from `to` down to `from`, root last
         std::vector<int> run;
-        for (int j = to; j >= 0; j = context.tree.carrier[static_cast<std::size_t>(context.tree.from[static_cast<std::size_t>(j)].section)]) {
+        for (int j = to; j >= 0;
+             j = context.tree
+                     .carrier[static_cast<std::size_t>(context.tree.from[static_cast<std::size_t>(j)].section)]) {
             run.push_back(j);
             if (j == from) return run;
         }
@@ -113,18 +122,22 @@ base::Result<Chain> makeChain(const RangeContext& context, const JointValues& va
     if (run.empty()) {
         const auto& joints = context.project->joints;
         return base::Error{"chain.run",
-                           "'" + joints[static_cast<std::size_t>(firstJoint)].name + "' and '" + joints[static_cast<std::size_t>(lastJoint)].name +
+                           "'" + joints[static_cast<std::size_t>(firstJoint)].name + "' and '" +
+                               joints[static_cast<std::size_t>(lastJoint)].name +
                                "' are not in one run: neither is carried by the other",
                            ""};
     }
     std::reverse(run.begin(), run.end());
-    if (auto st = checkOutsideRings(*context.project, context.tree, run, "chain.ring", "a chain study"); !st) return st.error();
+    if (auto st = checkOutsideRings(*context.project, context.tree, run, "chain.ring", "a chain study"); !st)
+        return st.error();
     Chain chain;
-    for (int j : run) chain.bends.push_back({j, context.project->joints[static_cast<std::size_t>(j)].kind->bendFreedom()});
+    for (int j : run)
+        chain.bends.push_back({j, context.project->joints[static_cast<std::size_t>(j)].kind->bendFreedom()});
     const model::Placed placed = calcPlaced(*context.project, context.tree, values);
     const auto last = static_cast<std::size_t>(run.back());
-    const Vec3 centre =
-        (placed.X_WS[static_cast<std::size_t>(context.tree.from[last].section)] * calcFromFrame(*context.project, context.tree, run.back())).translation();
+    const Vec3 centre = (placed.X_WS[static_cast<std::size_t>(context.tree.from[last].section)] *
+                         calcFromFrame(*context.project, context.tree, run.back()))
+                            .translation();
     chain.tipSection = context.tree.to[last].section;
     double farthest = -1;
     for (const Vec3& corner : listCorners(placed, chain.tipSection)) {
@@ -155,7 +168,8 @@ ChainStudy calcPlay(const RangeContext& context, const JointValues& values, cons
     return study;
 }
 
-ChainStudy calcChain(const RangeContext& context, const JointValues& values, const Chain& chain, const base::Progress* progress) {
+ChainStudy calcChain(const RangeContext& context, const JointValues& values, const Chain& chain,
+                     const base::Progress* progress) {
     ChainStudy study = calcPlay(context, values, chain);
     std::vector<int> joints;
     for (const FreedomRef f : chain.bends) joints.push_back(f.joint);
@@ -174,8 +188,9 @@ constexpr double kSagStepDeg = 2.0;
 constexpr double kHeldSlack = 1e-6;
 
 /// Lets one joint sink until it holds or is stopped. None when it is stopped where it is.
-std::optional<SagStep> sink(const RangeContext& context, JointValues& values, const Chain& chain, FreedomRef f, const Standing& before,
-                            const model::Stance& stance, const model::JointStrengths& strengths) {
+std::optional<SagStep> sink(const RangeContext& context, JointValues& values, const Chain& chain, FreedomRef f,
+                            const Standing& before, const model::Stance& stance,
+                            const model::JointStrengths& strengths) {
     const auto& kind = *context.project->joints[static_cast<std::size_t>(f.joint)].kind;
     const auto& load = before.loads[static_cast<std::size_t>(f.joint)];
     Kinematics kinematics(*context.project, context.tree);
@@ -221,8 +236,8 @@ std::optional<SagStep> sink(const RangeContext& context, JointValues& values, co
     return step;
 }
 
-SagStudy sag(const RangeContext& context, JointValues values, const Chain& chain, const model::Stance& stance, const model::JointStrengths& strengths,
-             const std::vector<bool>& firm) {
+SagStudy sag(const RangeContext& context, JointValues values, const Chain& chain, const model::Stance& stance,
+             const model::JointStrengths& strengths, const std::vector<bool>& firm) {
     SagStudy study;
     Standing now = stand(context, chain, values, stance, strengths);
     const double start = now.tipHeight;
@@ -260,13 +275,13 @@ SagStudy sag(const RangeContext& context, JointValues values, const Chain& chain
 
 } // namespace
 
-SagStudy calcSag(const RangeContext& context, const JointValues& values, const Chain& chain, const model::Stance& stance,
-                 const model::JointStrengths& strengths) {
+SagStudy calcSag(const RangeContext& context, const JointValues& values, const Chain& chain,
+                 const model::Stance& stance, const model::JointStrengths& strengths) {
     return sag(context, values, chain, stance, strengths, std::vector<bool>(context.project->joints.size(), false));
 }
 
-std::vector<FirmAdvice> calcFirmFirst(const RangeContext& context, const JointValues& values, const Chain& chain, const model::Stance& stance,
-                                      const model::JointStrengths& strengths) {
+std::vector<FirmAdvice> calcFirmFirst(const RangeContext& context, const JointValues& values, const Chain& chain,
+                                      const model::Stance& stance, const model::JointStrengths& strengths) {
     std::vector<FirmAdvice> advice;
     std::vector<bool> firm(context.project->joints.size(), false);
     SagStudy rest = sag(context, values, chain, stance, strengths, firm);
@@ -275,7 +290,8 @@ std::vector<FirmAdvice> calcFirmFirst(const RangeContext& context, const JointVa
         SagStudy bestRest;
         for (const FreedomRef f : chain.bends) {
             const auto j = static_cast<std::size_t>(f.joint);
-            const bool sags = std::any_of(rest.steps.begin(), rest.steps.end(), [&](const SagStep& s) { return s.joint == f.joint; });
+            const bool sags =
+                std::any_of(rest.steps.begin(), rest.steps.end(), [&](const SagStep& s) { return s.joint == f.joint; });
             if (firm[j] || !sags) continue;
             firm[j] = true;
             SagStudy without = sag(context, values, chain, stance, strengths, firm);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What does a run of joints do together: a tail, a neck, a finger?
 //
 // Total bend, tightest radius, play at the tip, and what happens when joints give way one after another.
@@ -23,15 +24,15 @@ struct Chain {
     geometry::Vec3 tip = geometry::Vec3::Zero(); ///< the point looked at, in the tip's section
 };
 
-/// The run between two joints (either order), bending about the freedom that balls share with hinges (s2). The tip is the
-/// farthest corner of what the last joint carries. Error "chain.run" when neither joint is carried by the other.
+/// The run between two joints (either order), bending about the freedom that balls share with hinges (s2). The tip is
+/// the farthest corner of what the last joint carries. Error "chain.run" when neither joint is carried by the other.
 base::Result<Chain> makeChain(const RangeContext& context, const JointValues& values, int firstJoint, int lastJoint);
 
 struct BendLimit {
-    double totalDeg = 0;                   ///< Σ of all bends reached together, counted from straight (0)
-    double singleSumDeg = 0;               ///< Σ of the joints' own free ends: never exceeded
-    JointValues values;                    ///< the pose reached
-    double radiusMm = 0;                   ///< tightest circle through three successive joint centres; 0 with fewer than 3
+    double totalDeg = 0;     ///< Σ of all bends reached together, counted from straight (0)
+    double singleSumDeg = 0; ///< Σ of the joints' own free ends: never exceeded
+    JointValues values;      ///< the pose reached
+    double radiusMm = 0;     ///< tightest circle through three successive joint centres; 0 with fewer than 3
     std::optional<SolidRef> moving, fixed; ///< what met before all were at their ends
 };
 
@@ -52,7 +53,8 @@ struct ChainStudy {
 [[nodiscard]] ChainStudy calcPlay(const RangeContext& context, const JointValues& values, const Chain& chain);
 
 /// Total bend both ways, radius and play, from these values. About a hundred pose checks.
-[[nodiscard]] ChainStudy calcChain(const RangeContext& context, const JointValues& values, const Chain& chain, const base::Progress* progress = nullptr);
+[[nodiscard]] ChainStudy calcChain(const RangeContext& context, const JointValues& values, const Chain& chain,
+                                   const base::Progress* progress = nullptr);
 
 struct SagStep {
     int joint = 0;
@@ -69,17 +71,20 @@ struct SagStudy {
     bool settled = true; ///< false: still moving after the most steps looked at
 };
 
-/// Joints whose margin is below 1 turn the way their load pulls, the least margin first, until they hold or are stopped.
-/// Hinges only; balls sink about the axis of their torque. The figure stands as `stance` says. `strengths` per joint.
-[[nodiscard]] SagStudy calcSag(const RangeContext& context, const JointValues& values, const Chain& chain, const model::Stance& stance,
-                               const model::JointStrengths& strengths);
+/// Joints whose margin is below 1 turn the way their load pulls, the least margin first, until they hold or are
+/// stopped. Hinges only; balls sink about the axis of their torque. The figure stands as `stance` says. `strengths` per
+/// joint.
+[[nodiscard]] SagStudy calcSag(const RangeContext& context, const JointValues& values, const Chain& chain,
+                               const model::Stance& stance, const model::JointStrengths& strengths);
 
 struct FirmAdvice {
     int joint = 0;
     double dropWithoutMm = 0; ///< drop of the tip when this joint (and those before it in the list) cannot give way
 };
-/// Which joints to make firm first: greedily the one that leaves the least drop, until nothing sags. Empty when nothing does.
-[[nodiscard]] std::vector<FirmAdvice> calcFirmFirst(const RangeContext& context, const JointValues& values, const Chain& chain, const model::Stance& stance,
+/// Which joints to make firm first: greedily the one that leaves the least drop, until nothing sags. Empty when nothing
+/// does.
+[[nodiscard]] std::vector<FirmAdvice> calcFirmFirst(const RangeContext& context, const JointValues& values,
+                                                    const Chain& chain, const model::Stance& stance,
                                                     const model::JointStrengths& strengths);
 
 /// Radius of the circle through three points; infinity when they lie on a line.

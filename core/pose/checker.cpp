@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/checker.h"
 
 #include <algorithm>
@@ -70,14 +71,16 @@ PoseChecker::PoseChecker(const RangeContext& context, const JointValues& around,
     for (std::size_t a = 0; a < groups.size(); ++a)
         for (std::size_t b = a + 1; b < groups.size(); ++b) {
             if (groups[a] != groups[b]) continue;
-            const bool moves = moving.empty() || std::any_of(carried.begin(), carried.end(), [&](const auto& c) { return c[a] != c[b]; });
+            const bool moves = moving.empty() ||
+                               std::any_of(carried.begin(), carried.end(), [&](const auto& c) { return c[a] != c[b]; });
             if (!moves) continue;
             const bool bCarriedByA = tree.parent(static_cast<int>(b)) == static_cast<int>(a),
                        aCarriedByB = tree.parent(static_cast<int>(a)) == static_cast<int>(b);
             const bool tied = bCarriedByA || aCarriedByB;
             const bool met = std::any_of(tree.closing.begin(), tree.closing.end(), [&](int j) {
                 const auto k = static_cast<std::size_t>(j);
-                return std::minmax(tree.from[k].section, tree.to[k].section) == std::minmax(static_cast<int>(a), static_cast<int>(b));
+                return std::minmax(tree.from[k].section, tree.to[k].section) ==
+                       std::minmax(static_cast<int>(a), static_cast<int>(b));
             });
             if (tied && !met && byRange[static_cast<std::size_t>(tree.carrier[bCarriedByA ? b : a])]) continue;
             m_pairs.push_back({static_cast<int>(a), static_cast<int>(b), tied || met});
@@ -89,7 +92,8 @@ PoseChecker::PoseChecker(const RangeContext& context, const JointValues& around,
             bounds.include(Vec3(part.centre + Vec3::Constant(part.radius)));
         }
         Sphere sphere{bounds.empty() ? Vec3::Zero() : bounds.centre(), 0};
-        for (const auto& part : body->parts) sphere.radius = std::max(sphere.radius, (part.centre - sphere.centre).norm() + part.radius);
+        for (const auto& part : body->parts)
+            sphere.radius = std::max(sphere.radius, (part.centre - sphere.centre).norm() + part.radius);
         m_spheres.push_back(sphere);
     }
 }
@@ -102,12 +106,14 @@ bool PoseChecker::isInRange(const JointValues& values) const {
             continue;
         }
         for (std::size_t f = 0; f < values[j].size(); ++f)
-            if (values[j][f] < m_free[j][f].low - kRangeSlack || values[j][f] > m_free[j][f].high + kRangeSlack) return false;
+            if (values[j][f] < m_free[j][f].low - kRangeSlack || values[j][f] > m_free[j][f].high + kRangeSlack)
+                return false;
     }
     return true;
 }
 
-std::optional<std::pair<SolidRef, SolidRef>> PoseChecker::findInPair(const Pair& pair, const std::vector<Pose>& X_WS) const {
+std::optional<std::pair<SolidRef, SolidRef>> PoseChecker::findInPair(const Pair& pair,
+                                                                     const std::vector<Pose>& X_WS) const {
     const auto a = static_cast<std::size_t>(pair.a), b = static_cast<std::size_t>(pair.b);
     const Sphere &sa = m_spheres[a], &sb = m_spheres[b];
     if ((X_WS[a] * sa.centre - X_WS[b] * sb.centre).norm() > sa.radius + sb.radius) return std::nullopt;
@@ -125,7 +131,9 @@ std::optional<std::pair<SolidRef, SolidRef>> PoseChecker::findInPair(const Pair&
                 for (const BodySolid& s : p.solids) {
                     const double sum = s.inSection.solid->reach + reach;
                     if ((solidCentre - s.inSection.centre).squaredNorm() > sum * sum) continue;
-                    if (!moved) moved = PlacedSolid{t.inSection.solid, t.inSection.eroded, X_AB.linear() * t.inSection.R, solidCentre};
+                    if (!moved)
+                        moved = PlacedSolid{t.inSection.solid, t.inSection.eroded, X_AB.linear() * t.inSection.R,
+                                            solidCentre};
                     if (geometry::calcToleratedGap(s.inSection, *moved).distance > 0) continue;
                     const SolidRef ra{{pair.a, p.part}, s.solid}, rb{{pair.b, q.part}, t.solid};
                     if (pair.joined && m_context.bodies.isExempt(ra, rb)) continue;
@@ -138,14 +146,16 @@ std::optional<std::pair<SolidRef, SolidRef>> PoseChecker::findInPair(const Pair&
 }
 
 bool PoseChecker::isFree(const JointValues& values, const std::vector<Pose>& X_WS) const {
-    return isInRange(values) && std::none_of(m_pairs.begin(), m_pairs.end(), [&](const Pair& pair) { return findInPair(pair, X_WS).has_value(); });
+    return isInRange(values) && std::none_of(m_pairs.begin(), m_pairs.end(),
+                                             [&](const Pair& pair) { return findInPair(pair, X_WS).has_value(); });
 }
 
 bool PoseChecker::isFree(const JointValues& values) const {
     if (!isInRange(values)) return false;
     thread_local std::vector<Pose> X_WS;
     m_kinematics.place(values, X_WS);
-    return std::none_of(m_pairs.begin(), m_pairs.end(), [&](const Pair& pair) { return findInPair(pair, X_WS).has_value(); });
+    return std::none_of(m_pairs.begin(), m_pairs.end(),
+                        [&](const Pair& pair) { return findInPair(pair, X_WS).has_value(); });
 }
 
 PoseChecker::Block PoseChecker::findBlock(const JointValues& values) const {
@@ -155,7 +165,8 @@ PoseChecker::Block PoseChecker::findBlock(const JointValues& values) const {
         const auto& kind = *m_context.project->joints[j].kind;
         bool beyond = kind.tilts() && calcOwnExcess(kind, values[j]) > kRangeSlack;
         for (std::size_t f = 0; f < values[j].size() && !kind.tilts(); ++f) {
-            const bool low = values[j][f]<m_free[j][f].low - kRangeSlack, high = values[j][f]> m_free[j][f].high + kRangeSlack;
+            const bool low =
+                values[j][f]<m_free[j][f].low - kRangeSlack, high = values[j][f]> m_free[j][f].high + kRangeSlack;
             if (!low && !high) continue;
             beyond = true;
             if (f == 0) block.pair = m_stops[j][high ? 1 : 0];

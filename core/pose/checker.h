@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Do these joint values put any two sections into each other? Asked many thousand times: reach, paths, dragging.
 //
-// Sections directly joined by a turn are looked up in the free range of that joint between the two alone, found once; all
-// other pairs are tested solid against solid behind bounding spheres. "Free" means no contact deeper than
+// Sections directly joined by a turn are looked up in the free range of that joint between the two alone, found once;
+// all other pairs are tested solid against solid behind bounding spheres. "Free" means no contact deeper than
 // geometry::kContactToleranceMm. Sections that no joint ties together are not compared.
 #pragma once
 
@@ -24,7 +25,8 @@ public:
     /// A pair of solids in each other, for saying what is in the way; none when free or only out of a joint's range.
     [[nodiscard]] std::optional<std::pair<SolidRef, SolidRef>> findCollision(const JointValues& values) const;
 
-    /// What is in the way of a pose: two solids, those that stop a joint's turn where it is only out of that, or a joint whose own limit it is beyond.
+    /// What is in the way of a pose: two solids, those that stop a joint's turn where it is only out of that, or a
+    /// joint whose own limit it is beyond.
     struct Block {
         std::optional<std::pair<SolidRef, SolidRef>> pair;
         std::optional<int> limitOf;
@@ -46,7 +48,8 @@ private:
         geometry::Vec3 centre;
         double radius;
     };
-    [[nodiscard]] std::optional<std::pair<SolidRef, SolidRef>> findInPair(const Pair& pair, const std::vector<geometry::Pose>& X_WS) const;
+    [[nodiscard]] std::optional<std::pair<SolidRef, SolidRef>>
+    findInPair(const Pair& pair, const std::vector<geometry::Pose>& X_WS) const;
     [[nodiscard]] bool isInRange(const JointValues& values) const;
 
     const RangeContext& m_context;

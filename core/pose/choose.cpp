@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/choose.h"
 
 #include <algorithm>
@@ -31,7 +32,9 @@ struct Trial {
     std::vector<bonds::SectionBondsPtr> bonds;
     RangeContext context;
 
-    explicit Trial(const Project& p) : project(p), tree(model::makeTree(p).value()), bonds(bonds::calcBonds(p)), context(makeRangeContext(p, tree, bonds)) {}
+    explicit Trial(const Project& p)
+        : project(p), tree(model::makeTree(p).value()), bonds(bonds::calcBonds(p)),
+          context(makeRangeContext(p, tree, bonds)) {}
 
     template <class Visit> void eachPose(Visit visit) const {
         if (project.poses.empty()) return visit(nullptr, getDefaultStance(project, tree));
@@ -61,7 +64,8 @@ struct Trial {
         for (std::size_t k = 0; k < project.joints.size(); ++k) {
             const bool carries = tree.carrier[static_cast<std::size_t>(tree.from[j].section)] == static_cast<int>(k);
             const bool carried = tree.from[k].section == tree.to[j].section;
-            if (carries || carried) list.push_back((kinematics.jointFrame(X_WS, static_cast<int>(k)).translation() - own).norm());
+            if (carries || carried)
+                list.push_back((kinematics.jointFrame(X_WS, static_cast<int>(k)).translation() - own).norm());
         }
         return list;
     }
@@ -79,12 +83,14 @@ void fillRange(const Trial& trial, int joint, JointChoice& choice, const base::P
                 choice.endless = choice.endless && range.endless;
                 if (!range.endless) {
                     if (!choice.free) choice.free = range.free;
-                    choice.free = model::Range{std::max(choice.free->low, range.free.low), std::min(choice.free->high, range.free.high)};
+                    choice.free = model::Range{std::max(choice.free->low, range.free.low),
+                                               std::min(choice.free->high, range.free.high)};
                 }
             }
             if (range.collides) choice.covers = false;
             if (!range.wanted || range.endless) continue;
-            const bool reached = range.free.low <= range.wanted->low + kSlackDeg && range.free.high >= range.wanted->high - kSlackDeg;
+            const bool reached =
+                range.free.low <= range.wanted->low + kSlackDeg && range.free.high >= range.wanted->high - kSlackDeg;
             const bool asked = range.wanted->low != range.wanted->high;
             if (asked && (!reached || range.collides)) choice.covers = false;
         }
@@ -105,7 +111,8 @@ void fillNearest(const Project& before, int joint, const JointKind& kind, JointC
 
 void fillLoad(const Trial& trial, int joint, double tiltDeg, JointChoice& choice) {
     trial.eachPose([&](const model::NamedPose* pose, const model::Stance& stance) {
-        const auto worst = calcWorstLoad(trial.context, getValues(trial.project, pose), stance, joint, tiltDeg, choice.strength);
+        const auto worst =
+            calcWorstLoad(trial.context, getValues(trial.project, pose), stance, joint, tiltDeg, choice.strength);
         choice.needNmm = std::max(choice.needNmm, worst.needNmm);
     });
     choice.margin = calcHoldMargin(choice.needNmm, choice.strength.holding.value);
@@ -114,14 +121,17 @@ void fillLoad(const Trial& trial, int joint, double tiltDeg, JointChoice& choice
 void fillGaps(const Trial& trial, int joint, JointChoice& choice) {
     model::Placed placed = calcPlaced(trial.project, trial.tree, getValues(trial.project, nullptr));
     applyStance(placed, getDefaultStance(trial.project, trial.tree));
-    for (const auto& view : getGapViews()) choice.gapMm2 = std::max(choice.gapMm2, calcGapArea(placed, trial.context, joint, view.towards, 0.4));
+    for (const auto& view : getGapViews())
+        choice.gapMm2 = std::max(choice.gapMm2, calcGapArea(placed, trial.context, joint, view.towards, 0.4));
 }
 
 /// Shapes that would have to go and to come for a kind that does not exchange in place.
 void fillParts(const Project& project, const model::SectionTree& tree, int joint, JointChoice& choice) {
     const auto j = static_cast<std::size_t>(joint);
-    for (const auto& [spot, port] : {std::pair(tree.from[j], project.joints[j].from.port), std::pair(tree.to[j], project.joints[j].to.port)})
-        choice.remove.push_back(model::getPart(project, spot).shape->name + " (" + model::getPart(project, spot).id.text + ")");
+    for (const auto& [spot, port] :
+         {std::pair(tree.from[j], project.joints[j].from.port), std::pair(tree.to[j], project.joints[j].to.port)})
+        choice.remove.push_back(model::getPart(project, spot).shape->name + " (" +
+                                model::getPart(project, spot).id.text + ")");
     const auto smallest = [](parts::PortKind kind) -> std::string {
         for (const auto& family : parts::getFamilies()) {
             const auto shape = parts::makeShape(parts::detail::makeName(family, family.usual));
@@ -143,18 +153,24 @@ std::string join(const std::vector<std::string>& list, const char* between) {
 
 void judge(JointChoice& choice, const ChooseRequest& request) {
     const auto& kind = *choice.kind;
-    if (!choice.inPlace) choice.ruledOut.push_back("its parts do not fit here: take away " + join(choice.remove, ", ") + "; put " + join(choice.add, ", "));
+    if (!choice.inPlace)
+        choice.ruledOut.push_back("its parts do not fit here: take away " + join(choice.remove, ", ") + "; put " +
+                                  join(choice.add, ", "));
     if (choice.free && choice.free->low > choice.free->high) { // free here in one pose, there in another
         choice.free.reset();
         choice.ruledOut.push_back("no angle is free in every pose");
     } else if (!choice.covers) {
-        const std::string reach = choice.free ? formatNumber(choice.free->low, 1) + " to " + formatNumber(choice.free->high, 1) + "°" : "its own limit";
+        const std::string reach =
+            choice.free ? formatNumber(choice.free->low, 1) + " to " + formatNumber(choice.free->high, 1) + "°"
+                        : "its own limit";
         choice.ruledOut.push_back("does not cover the wanted range (" + reach + ")");
     }
     if (choice.margin && *choice.margin < request.wantedMargin)
-        choice.ruledOut.push_back("sags: needs " + formatNumber(choice.needNmm, 1) + " N·mm, has " + formatNumber(choice.strength.holding.value, 1));
+        choice.ruledOut.push_back("sags: needs " + formatNumber(choice.needNmm, 1) + " N·mm, has " +
+                                  formatNumber(choice.strength.holding.value, 1));
     if (choice.newCollisions > 0)
-        choice.ruledOut.push_back("runs into " + std::to_string(choice.newCollisions) + (choice.newCollisions == 1 ? " pair" : " pairs") + " of parts");
+        choice.ruledOut.push_back("runs into " + std::to_string(choice.newCollisions) +
+                                  (choice.newCollisions == 1 ? " pair" : " pairs") + " of parts");
     if (choice.newOverlaps > 0) choice.ruledOut.push_back("its parts overlap their neighbours");
     if (!choice.ruledOut.empty()) {
         choice.says = join(choice.ruledOut, "; ");
@@ -162,15 +178,18 @@ void judge(JointChoice& choice, const ChooseRequest& request) {
     }
     std::vector<std::string> good;
     good.push_back(choice.margin ? "holds with " + base::formatMargin(*choice.margin) : "nothing to hold");
-    good.push_back(kind.stepDeg > 0 ? "steps of " + formatNumber(kind.stepDeg, 1) + "°" : kind.freedomCount() == 3 ? "any angle, three ways" : "any angle");
-    if (choice.free && choice.wanted) good.push_back("free " + formatNumber(choice.free->low, 1) + " to " + formatNumber(choice.free->high, 1) + "°");
+    good.push_back(kind.stepDeg > 0           ? "steps of " + formatNumber(kind.stepDeg, 1) + "°"
+                   : kind.freedomCount() == 3 ? "any angle, three ways"
+                                              : "any angle");
+    if (choice.free && choice.wanted)
+        good.push_back("free " + formatNumber(choice.free->low, 1) + " to " + formatNumber(choice.free->high, 1) + "°");
     choice.says = join(good, ", ");
 }
 
 void rate(JointChoice& choice, double firm) {
     const double m = choice.margin.value_or(kNoNeedMargin);
-    const double smooth =
-        0.5 * (1 - std::min(1.0, choice.kind->stepDeg / kStepScaleDeg)) + 0.25 * choice.kind->freedomCount() / 3.0 + 0.25 / (1 + choice.gapMm2 / kGapScaleMm2);
+    const double smooth = 0.5 * (1 - std::min(1.0, choice.kind->stepDeg / kStepScaleDeg)) +
+                          0.25 * choice.kind->freedomCount() / 3.0 + 0.25 / (1 + choice.gapMm2 / kGapScaleMm2);
     choice.score = firm * m / (1 + m) + (1 - firm) * smooth;
 }
 
@@ -185,7 +204,8 @@ void sortChoices(std::vector<JointChoice>& choices, double firm) {
     });
 }
 
-std::vector<JointChoice> calcChoices(const Project& project, const ChooseRequest& request, const base::Progress* progress) {
+std::vector<JointChoice> calcChoices(const Project& project, const ChooseRequest& request,
+                                     const base::Progress* progress) {
     const Trial before(project);
     const auto& joint = project.joints[static_cast<std::size_t>(request.joint)];
     const auto colliding = before.collisions();
@@ -200,8 +220,11 @@ std::vector<JointChoice> calcChoices(const Project& project, const ChooseRequest
         choice.kind = &kinds[k];
         choice.present = choice.kind == joint.kind;
         choice.strength = request.strengthOf(*choice.kind);
-        choice.inPlace = choice.present || std::find(exchanges.begin(), exchanges.end(), choice.kind->name) != exchanges.end();
-        const auto after = choice.inPlace && !choice.present ? model::exchangeJointKind(project, joint.id, choice.kind->name) : model::EditResult(project);
+        choice.inPlace =
+            choice.present || std::find(exchanges.begin(), exchanges.end(), choice.kind->name) != exchanges.end();
+        const auto after = choice.inPlace && !choice.present
+                               ? model::exchangeJointKind(project, joint.id, choice.kind->name)
+                               : model::EditResult(project);
         if (!after) choice.inPlace = false;
         if (choice.inPlace) {
             const Trial trial(*after);
@@ -220,7 +243,8 @@ std::vector<JointChoice> calcChoices(const Project& project, const ChooseRequest
             const auto own = calcOwnRange(*choice.kind, {0, 0, 0}, static_cast<int>(bendIndex(*choice.kind)));
             choice.free = own;
             choice.endless = !own;
-            if (own && choice.wanted) choice.covers = own->low <= choice.wanted->low && own->high >= choice.wanted->high;
+            if (own && choice.wanted)
+                choice.covers = own->low <= choice.wanted->low && own->high >= choice.wanted->high;
             fillLoad(before, request.joint, request.tiltDeg, choice);
             fillParts(project, before.tree, request.joint, choice);
         }

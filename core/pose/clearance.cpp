@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/clearance.h"
 
 #include <algorithm>
@@ -45,7 +46,8 @@ public:
             for (const auto& part : context.bodies.sections[s]->parts)
                 for (const auto& solid : part.solids) {
                     const PlacedSolid p = placeIn(X_JS, solid.inSection);
-                    (moves[s] ? m_moving : m_fixed).push_back({{{static_cast<int>(s), part.part}, solid.solid}, p, p.centre, p.solid->reach});
+                    (moves[s] ? m_moving : m_fixed)
+                        .push_back({{{static_cast<int>(s), part.part}, solid.solid}, p, p.centre, p.solid->reach});
                     if (moves[s]) m_radius = std::max(m_radius, p.centre.head<2>().norm() + p.solid->reach);
                 }
         }
@@ -82,7 +84,8 @@ public:
     }
 
 private:
-    /// What turns in its joint slides on the other half all the time: faces square to the axis, of the two parts that the joint names.
+    /// What turns in its joint slides on the other half all the time: faces square to the axis, of the two parts that
+    /// the joint names.
     [[nodiscard]] bool isOwnSeat(const Solid& m, const Solid& f, const PlacedSolid& moved) const {
         if (m.ref.spot != m_to || f.ref.spot != m_from) return false;
         return std::abs(geometry::calcGap(moved, f.placed).normal.z()) > kSquare;
@@ -128,7 +131,8 @@ bool passes(const RangeContext& context, const JointValues& values, FreedomRef f
 
 } // namespace
 
-base::Result<TurnClearance> calcTurnClearance(const RangeContext& context, const JointValues& values, FreedomRef freedom, const base::Progress* progress) {
+base::Result<TurnClearance> calcTurnClearance(const RangeContext& context, const JointValues& values,
+                                              FreedomRef freedom, const base::Progress* progress) {
     if (auto st = checkTurn(context, freedom); !st) return st.error();
     const TurningPair pair(context, values, freedom);
     if (!pair.hasBoth()) return base::Error{"clearance.alone", "there is nothing that it could run into", ""};
@@ -150,7 +154,9 @@ base::Result<TurnClearance> calcTurnClearance(const RangeContext& context, const
         }
         return near.gap;
     };
-    const auto makeInterval = [&](double a, double b, double ga, double gb) { return Interval{0.5 * (ga + gb - pair.radius() * (b - a)), a, b, ga, gb}; };
+    const auto makeInterval = [&](double a, double b, double ga, double gb) {
+        return Interval{0.5 * (ga + gb - pair.radius() * (b - a)), a, b, ga, gb};
+    };
     std::priority_queue<Interval> open;
     const int count = std::max(1, static_cast<int>(std::ceil(base::radToDeg(high - low) / kProfileStepDeg)));
     double last = look(low);
@@ -175,8 +181,8 @@ base::Result<TurnClearance> calcTurnClearance(const RangeContext& context, const
     return result;
 }
 
-base::Result<Misalignment> calcMisalignment(const RangeContext& context, const JointValues& values, FreedomRef turning, FreedomRef other, double mostDeg,
-                                            const base::Progress* progress) {
+base::Result<Misalignment> calcMisalignment(const RangeContext& context, const JointValues& values, FreedomRef turning,
+                                            FreedomRef other, double mostDeg, const base::Progress* progress) {
     if (auto st = checkTurn(context, turning); !st) return st.error();
     if (auto st = checkTurn(context, other); !st) return st.error();
     const auto passesOff = [&](double off) {
@@ -204,7 +210,8 @@ base::Result<Misalignment> calcMisalignment(const RangeContext& context, const J
     return result;
 }
 
-base::Result<double> calcOffAxisPlay(const RangeContext& context, const JointValues& values, FreedomRef turning, double mostMm) {
+base::Result<double> calcOffAxisPlay(const RangeContext& context, const JointValues& values, FreedomRef turning,
+                                     double mostMm) {
     if (auto st = checkTurn(context, turning); !st) return st.error();
     const TurningPair pair(context, values, turning);
     if (!pair.hasBoth()) return base::Error{"clearance.alone", "there is nothing that it could run into", ""};
@@ -215,7 +222,8 @@ base::Result<double> calcOffAxisPlay(const RangeContext& context, const JointVal
         for (int d = 0; d < kDirections; ++d) {
             const double way = 2 * base::kPi * d / kDirections;
             for (int i = 0; i <= count; ++i)
-                if (pair.at(low + (high - low) * i / count, off * std::cos(way), off * std::sin(way)).tooDeep) return false;
+                if (pair.at(low + (high - low) * i / count, off * std::cos(way), off * std::sin(way)).tooDeep)
+                    return false;
         }
         return true;
     };

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/collide.h"
 
 #include <algorithm>
@@ -15,18 +16,22 @@ struct Item {
     geometry::Vec3 centre;
 };
 
-PlacedSolid toWorld(const geometry::Pose& X, const PlacedSolid& s) { return {s.solid, s.eroded, X.linear() * s.R, X * s.centre}; }
+PlacedSolid toWorld(const geometry::Pose& X, const PlacedSolid& s) {
+    return {s.solid, s.eroded, X.linear() * s.R, X * s.centre};
+}
 
 using Pairs = std::set<std::pair<SolidRef, SolidRef>>;
 
-double worstDepth(const model::Placed& placed, const Bodies& bodies, const Pairs& seated, const Item& a, const Item& b) {
+double worstDepth(const model::Placed& placed, const Bodies& bodies, const Pairs& seated, const Item& a,
+                  const Item& b) {
     double worst = 0;
     for (const BodySolid& s : a.body->solids)
         for (const BodySolid& t : b.body->solids) {
             const PlacedSolid p = toWorld(placed.X_WS[static_cast<std::size_t>(a.spot.section)], s.inSection);
             const PlacedSolid q = toWorld(placed.X_WS[static_cast<std::size_t>(b.spot.section)], t.inSection);
             if ((p.centre - q.centre).norm() > p.solid->reach + q.solid->reach) continue;
-            if (geometry::calcToleratedGap(p, q).distance > 0 || bodies.isExempt({a.spot, s.solid}, {b.spot, t.solid})) continue;
+            if (geometry::calcToleratedGap(p, q).distance > 0 || bodies.isExempt({a.spot, s.solid}, {b.spot, t.solid}))
+                continue;
             const SolidRef ra{a.spot, s.solid}, rb{b.spot, t.solid};
             if (!seated.empty() && seated.count(ra < rb ? std::pair(ra, rb) : std::pair(rb, ra)) > 0) continue;
             worst = std::max(worst, geometry::calcDepth(p, q));
@@ -41,8 +46,11 @@ std::vector<Collision> calcCollisions(const model::Placed& placed, const Bodies&
     for (const auto& mate : bonds::findMatesAcross(placed)) addPortSolids(*placed.project, mate, seated);
     std::vector<Item> items;
     for (std::size_t s = 0; s < bodies.sections.size(); ++s)
-        for (const auto& part : bodies.sections[s]->parts) items.push_back({{static_cast<int>(s), part.part}, &part, placed.X_WS[s] * part.centre});
-    std::sort(items.begin(), items.end(), [](const Item& l, const Item& r) { return l.centre.x() - l.body->radius < r.centre.x() - r.body->radius; });
+        for (const auto& part : bodies.sections[s]->parts)
+            items.push_back({{static_cast<int>(s), part.part}, &part, placed.X_WS[s] * part.centre});
+    std::sort(items.begin(), items.end(), [](const Item& l, const Item& r) {
+        return l.centre.x() - l.body->radius < r.centre.x() - r.body->radius;
+    });
     std::vector<Collision> found;
     for (std::size_t i = 0; i < items.size(); ++i) {
         const double end = items[i].centre.x() + items[i].body->radius;
@@ -56,7 +64,8 @@ std::vector<Collision> calcCollisions(const model::Placed& placed, const Bodies&
             if (found.size() >= most) return found;
         }
     }
-    std::sort(found.begin(), found.end(), [](const Collision& l, const Collision& r) { return std::tie(l.a, l.b) < std::tie(r.a, r.b); });
+    std::sort(found.begin(), found.end(),
+              [](const Collision& l, const Collision& r) { return std::tie(l.a, l.b) < std::tie(r.a, r.b); });
     return found;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/covers.h"
 
 #include <algorithm>
@@ -31,24 +32,31 @@ RangeContext makeContextWithout(const RangeContext& context, const std::vector<m
     return without;
 }
 
-std::vector<CoverCost> calcCoverCosts(const RangeContext& context, const JointValues& values, const std::vector<model::PartSpot>& cover,
-                                      std::optional<int> onlyJoint, const base::Progress* progress) {
+std::vector<CoverCost> calcCoverCosts(const RangeContext& context, const JointValues& values,
+                                      const std::vector<model::PartSpot>& cover, std::optional<int> onlyJoint,
+                                      const base::Progress* progress) {
     const RangeContext without = makeContextWithout(context, cover);
     std::vector<CoverCost> costs;
     for (std::size_t j = 0; j < context.project->joints.size(); ++j) {
         if (onlyJoint && *onlyJoint != static_cast<int>(j)) continue;
         for (int f = 0; f < context.project->joints[j].kind->freedomCount(); ++f) {
             if (progress && progress->stopped()) return costs;
-            CoverCost cost{{static_cast<int>(j), f}, calcRange(context, values, static_cast<int>(j), f), calcRange(without, values, static_cast<int>(j), f), 0};
-            cost.costDeg = (cost.without.free.high - cost.without.free.low) - (cost.with.free.high - cost.with.free.low);
+            CoverCost cost{{static_cast<int>(j), f},
+                           calcRange(context, values, static_cast<int>(j), f),
+                           calcRange(without, values, static_cast<int>(j), f),
+                           0};
+            cost.costDeg =
+                (cost.without.free.high - cost.without.free.low) - (cost.with.free.high - cost.with.free.low);
             if (cost.costDeg > kNothing) costs.push_back(cost);
         }
     }
-    std::stable_sort(costs.begin(), costs.end(), [](const CoverCost& l, const CoverCost& r) { return l.costDeg > r.costDeg; });
+    std::stable_sort(costs.begin(), costs.end(),
+                     [](const CoverCost& l, const CoverCost& r) { return l.costDeg > r.costDeg; });
     return costs;
 }
 
-std::vector<StopGain> calcStopGains(const RangeContext& context, const JointValues& values, FreedomRef freedom, bool highEnd, std::size_t most) {
+std::vector<StopGain> calcStopGains(const RangeContext& context, const JointValues& values, FreedomRef freedom,
+                                    bool highEnd, std::size_t most) {
     std::vector<StopGain> gains;
     const auto kept = listJointParts(context);
     std::vector<model::PartSpot> gone;

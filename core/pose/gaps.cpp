@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/gaps.h"
 
 #include <algorithm>
@@ -22,7 +23,8 @@ std::vector<int> listMechanism(const parts::Shape& shape, const parts::Port& por
     std::vector<int> list;
     for (int solid : port.solids) {
         const bool body = std::any_of(shape.ports.begin(), shape.ports.end(), [&](const parts::Port& p) {
-            return p.kind == parts::PortKind::Cell && std::find(p.solids.begin(), p.solids.end(), solid) != p.solids.end();
+            return p.kind == parts::PortKind::Cell &&
+                   std::find(p.solids.begin(), p.solids.end(), solid) != p.solids.end();
         });
         if (!body) list.push_back(solid);
     }
@@ -42,12 +44,16 @@ struct Box2 {
         low[1] = std::min(low[1], b);
         high[1] = std::max(high[1], b);
     }
-    [[nodiscard]] bool meets(const Box2& o) const { return low[0] <= o.high[0] && o.low[0] <= high[0] && low[1] <= o.high[1] && o.low[1] <= high[1]; }
+    [[nodiscard]] bool meets(const Box2& o) const {
+        return low[0] <= o.high[0] && o.low[0] <= high[0] && low[1] <= o.high[1] && o.low[1] <= high[1];
+    }
 };
 
 Box2 project(const Target& t, const Frame2& f) {
     const Pose X = t.X_WP * t.solid->X_PS;
-    const auto support = [&](const Vec3& d) { return d.dot(X * geometry::findSupport(*t.solid, X.linear().transpose() * d)); };
+    const auto support = [&](const Vec3& d) {
+        return d.dot(X * geometry::findSupport(*t.solid, X.linear().transpose() * d));
+    };
     Box2 box;
     box.include(-support(-f.u), -support(-f.v));
     box.include(support(f.u), support(f.v));
@@ -57,20 +63,24 @@ Box2 project(const Target& t, const Frame2& f) {
 } // namespace
 
 const std::vector<GapView>& getGapViews() {
-    static const std::vector<GapView> views{{"front", {0, 1, 0}}, {"back", {0, -1, 0}}, {"left", {1, 0, 0}}, {"right", {-1, 0, 0}}, {"top", {0, 0, -1}}};
+    static const std::vector<GapView> views{
+        {"front", {0, 1, 0}}, {"back", {0, -1, 0}}, {"left", {1, 0, 0}}, {"right", {-1, 0, 0}}, {"top", {0, 0, -1}}};
     return views;
 }
 
-double calcGapArea(const model::Placed& placed, const RangeContext& context, int joint, const Vec3& towards, double pixelMm) {
+double calcGapArea(const model::Placed& placed, const RangeContext& context, int joint, const Vec3& towards,
+                   double pixelMm) {
     const auto j = static_cast<std::size_t>(joint);
     const auto& definition = context.project->joints[j];
     const Frame2 frame(towards.normalized());
     std::vector<Target> mechanism;
     std::vector<std::pair<model::PartSpot, std::vector<int>>> own;
-    for (const auto& [spot, name] : {std::pair(context.tree.from[j], definition.from.port), std::pair(context.tree.to[j], definition.to.port)}) {
+    for (const auto& [spot, name] :
+         {std::pair(context.tree.from[j], definition.from.port), std::pair(context.tree.to[j], definition.to.port)}) {
         const auto& shape = *model::getPart(*context.project, spot).shape;
         own.emplace_back(spot, listMechanism(shape, shape.ports[static_cast<std::size_t>(shape.findPort(name))]));
-        for (int s : own.back().second) mechanism.push_back({&shape.solids[static_cast<std::size_t>(s)].solid, placed.X_WP(spot), true});
+        for (int s : own.back().second)
+            mechanism.push_back({&shape.solids[static_cast<std::size_t>(s)].solid, placed.X_WP(spot), true});
     }
     Box2 window;
     for (const Target& t : mechanism) {
@@ -90,7 +100,8 @@ double calcGapArea(const model::Placed& placed, const RangeContext& context, int
             const Pose X = placed.X_WP(spot);
             for (std::size_t k = 0; k < shape.solids.size(); ++k) {
                 const bool isOwn = std::any_of(own.begin(), own.end(), [&](const auto& o) {
-                    return o.first == spot && std::find(o.second.begin(), o.second.end(), static_cast<int>(k)) != o.second.end();
+                    return o.first == spot &&
+                           std::find(o.second.begin(), o.second.end(), static_cast<int>(k)) != o.second.end();
                 });
                 if (isOwn) continue;
                 const Target t{&shape.solids[k].solid, X, false};
@@ -107,7 +118,8 @@ double calcGapArea(const model::Placed& placed, const RangeContext& context, int
             bool shows = false;
             for (const auto& [t, box] : targets) {
                 if (a < box.low[0] || a > box.high[0] || b < box.low[1] || b > box.high[1]) continue;
-                const double hit = geometry::calcRayHit(*t.solid, t.X_WP.inverse() * origin, t.X_WP.linear().transpose() * frame.towards);
+                const double hit = geometry::calcRayHit(*t.solid, t.X_WP.inverse() * origin,
+                                                        t.X_WP.linear().transpose() * frame.towards);
                 if (hit < 0 || hit >= nearest) continue;
                 nearest = hit;
                 shows = t.mechanism;
@@ -117,7 +129,8 @@ double calcGapArea(const model::Placed& placed, const RangeContext& context, int
     return static_cast<double>(seen) * pixelMm * pixelMm;
 }
 
-std::vector<GapOverRange> calcGapsOverRange(const RangeContext& context, const JointValues& values, const model::Stance& stance, int joint, int samples) {
+std::vector<GapOverRange> calcGapsOverRange(const RangeContext& context, const JointValues& values,
+                                            const model::Stance& stance, int joint, int samples) {
     const auto j = static_cast<std::size_t>(joint);
     const auto& definition = context.project->joints[j];
     const auto bend = static_cast<std::size_t>(definition.kind->bendFreedom());

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/ground.h"
 
 #include <algorithm>
@@ -39,8 +40,8 @@ std::vector<Contact> listContacts(const model::Placed& placed, const std::vector
     return contacts;
 }
 
-/// Linear pressure over the contacts; those that would have to pull are left out and the rest is solved again. False when
-/// the contacts cannot balance the weight.
+/// Linear pressure over the contacts; those that would have to pull are left out and the rest is solved again. False
+/// when the contacts cannot balance the weight.
 bool sharePressure(std::vector<Contact>& contacts, double weight, const Eigen::Vector2d& centre) {
     std::vector<bool> active(contacts.size(), true);
     for (std::size_t round = 0; round <= contacts.size(); ++round) {
@@ -66,7 +67,8 @@ bool sharePressure(std::vector<Contact>& contacts, double weight, const Eigen::V
 
 } // namespace
 
-GroundForces calcGroundForces(const model::Placed& placed, const model::SectionTree& tree, const model::Stance& stance) {
+GroundForces calcGroundForces(const model::Placed& placed, const model::SectionTree& tree,
+                              const model::Stance& stance) {
     const auto count = static_cast<int>(placed.X_WS.size());
     GroundForces ground;
     ground.onSection.resize(placed.X_WS.size());
@@ -80,13 +82,16 @@ GroundForces calcGroundForces(const model::Placed& placed, const model::SectionT
         if (stance.kind == model::Stance::Kind::Settle) {
             auto contacts = listContacts(placed, group);
             const double newton = -weight.force.z();
-            const Eigen::Vector2d centre = newton > 0 ? Eigen::Vector2d(weight.moment.y() / newton, -weight.moment.x() / newton) : Eigen::Vector2d::Zero();
+            const Eigen::Vector2d centre =
+                newton > 0 ? Eigen::Vector2d(weight.moment.y() / newton, -weight.moment.x() / newton)
+                           : Eigen::Vector2d::Zero();
             if (newton > 0 && !contacts.empty() && sharePressure(contacts, newton, centre)) {
                 for (const Contact& c : contacts) {
                     if (c.force <= 0) continue;
                     const Vec3 force(0, 0, c.force);
                     ground.onSection[static_cast<std::size_t>(c.section)].force += force;
-                    ground.onSection[static_cast<std::size_t>(c.section)].moment += Vec3(c.at.x(), c.at.y(), 0).cross(force);
+                    ground.onSection[static_cast<std::size_t>(c.section)].moment +=
+                        Vec3(c.at.x(), c.at.y(), 0).cross(force);
                     ground.grounded.push_back(c.section);
                 }
                 continue;

@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which forces does the ground put on the sections of a standing figure?
 //
-// Flat and held: the named section takes everything (a bird standing flat on its left foot stands on that foot alone: the
-// other may be lifted). Settled: all that touches the ground shares the weight by a pressure that is linear over the
-// contact points and never pulls (the least sum of squares that balances weight and centre of gravity; Beer and Johnston,
-// Vector Mechanics: Statics, ch. 4, statically indeterminate supports). Sections that are joined to nothing on the ground
-// rest on their own root. World frame, N, N·mm about the world origin; docs/derivations/holding.md.
+// Flat and held: the named section takes everything (a bird standing flat on its left foot stands on that foot alone:
+// the other may be lifted). Settled: all that touches the ground shares the weight by a pressure that is linear over
+// the contact points and never pulls (the least sum of squares that balances weight and centre of gravity; Beer and
+// Johnston, Vector Mechanics: Statics, ch. 4, statically indeterminate supports). Sections that are joined to nothing
+// on the ground rest on their own root. World frame, N, N·mm about the world origin; docs/derivations/holding.md.
 #pragma once
 
 #include <vector>
@@ -24,7 +25,9 @@ struct GroundForces {
     std::vector<int> grounded;     ///< sections that take a force, ascending
 };
 
-/// `placed` as it stands (after applyStance). Every joined group of sections is in equilibrium with its weight. O(parts).
-[[nodiscard]] GroundForces calcGroundForces(const model::Placed& placed, const model::SectionTree& tree, const model::Stance& stance);
+/// `placed` as it stands (after applyStance). Every joined group of sections is in equilibrium with its weight.
+/// O(parts).
+[[nodiscard]] GroundForces calcGroundForces(const model::Placed& placed, const model::SectionTree& tree,
+                                            const model::Stance& stance);
 
 } // namespace ivrant::pose

@@ -1,4 +1,6 @@
-// Which corners of all but one section may touch the ground? For those who place a figure again and again while one section stands still.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which corners of all but one section may touch the ground? For those who place a figure again and again while one
+// section stands still.
 #pragma once
 
 #include "core/pose/stance.h"

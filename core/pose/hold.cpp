@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/hold.h"
 
 #include <algorithm>
@@ -30,12 +31,13 @@ std::optional<double> calcHoldMargin(double needNmm, double haveNmm) {
     return haveNmm / needNmm;
 }
 
-JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& tree, int joint, const model::JointStrength& strength,
-                        const GroundForces& ground) {
+JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& tree, int joint,
+                        const model::JointStrength& strength, const GroundForces& ground) {
     const auto j = static_cast<std::size_t>(joint);
     const model::Project& project = *placed.project;
     const auto& kind = *project.joints[j].kind;
-    const Pose frame = placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] * calcFromFrame(project, tree, joint);
+    const Pose frame =
+        placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] * calcFromFrame(project, tree, joint);
     const auto sections = tree.carriedBy(joint);
     const model::MassPoint carried = model::calcMass(placed, sections);
     Vec3 force(0, 0, -base::weightN(carried.massG));
@@ -62,20 +64,25 @@ JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& t
     return load;
 }
 
-std::vector<JointLoad> calcLoads(const model::Placed& placed, const model::SectionTree& tree, const model::JointStrengths& strengths,
-                                 const GroundForces& ground) {
+std::vector<JointLoad> calcLoads(const model::Placed& placed, const model::SectionTree& tree,
+                                 const model::JointStrengths& strengths, const GroundForces& ground) {
     std::vector<JointLoad> loads;
-    for (std::size_t j = 0; j < placed.project->joints.size(); ++j) loads.push_back(calcJointLoad(placed, tree, static_cast<int>(j), strengths[j], ground));
+    for (std::size_t j = 0; j < placed.project->joints.size(); ++j)
+        loads.push_back(calcJointLoad(placed, tree, static_cast<int>(j), strengths[j], ground));
     return loads;
 }
 
-void applyRests(std::vector<JointLoad>& loads, const std::vector<FreedomRange>& ranges, const model::Placed& placed, const model::SectionTree& tree) {
+void applyRests(std::vector<JointLoad>& loads, const std::vector<FreedomRange>& ranges, const model::Placed& placed,
+                const model::SectionTree& tree) {
     for (const FreedomRange& range : ranges) {
         const auto& kind = *placed.project->joints[static_cast<std::size_t>(range.joint)].kind;
-        const auto load = std::find_if(loads.begin(), loads.end(), [&](const JointLoad& l) { return l.joint == range.joint; });
-        if (range.freedom != 0 || kind.tilts() || range.collides || load == loads.end() || tree.isInRing(range.joint)) continue;
+        const auto load =
+            std::find_if(loads.begin(), loads.end(), [&](const JointLoad& l) { return l.joint == range.joint; });
+        if (range.freedom != 0 || kind.tilts() || range.collides || load == loads.end() || tree.isInRing(range.joint))
+            continue;
         const Pose frame =
-            placed.X_WS[static_cast<std::size_t>(tree.from[static_cast<std::size_t>(range.joint)].section)] * calcFromFrame(*placed.project, tree, range.joint);
+            placed.X_WS[static_cast<std::size_t>(tree.from[static_cast<std::size_t>(range.joint)].section)] *
+            calcFromFrame(*placed.project, tree, range.joint);
         const double turns = load->torque.dot(frame.linear().col(2)); // positive: towards higher values
         if (std::abs(turns) < 1e-6) continue;
         const RangeStop& stop = turns > 0 ? range.high : range.low;

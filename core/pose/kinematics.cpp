@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/kinematics.h"
 
 #include <algorithm>
@@ -14,7 +15,9 @@ using parts::JointMotion;
 namespace {
 
 /// Half turn about the reference: brings the to-port's axis against the from-port's with the references together.
-Pose opposing() { return geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero()); }
+Pose opposing() {
+    return geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero());
+}
 
 Pose portFrame(const model::Project& project, model::PartSpot spot, const std::string& port) {
     const model::Part& part = model::getPart(project, spot);
@@ -35,14 +38,19 @@ JointValues getValues(const model::Project& project, const model::NamedPose* pos
 }
 
 Pose calcMotion(const parts::JointKind& kind, const std::vector<double>& v) {
-    const auto about = [](double degrees) { return Eigen::AngleAxisd(base::degToRad(degrees), Vec3::UnitZ()).toRotationMatrix(); };
+    const auto about = [](double degrees) {
+        return Eigen::AngleAxisd(base::degToRad(degrees), Vec3::UnitZ()).toRotationMatrix();
+    };
     switch (kind.motion) {
     case JointMotion::Turn: return geometry::makePose(about(v.at(0)), Vec3::Zero());
     case JointMotion::TurnSlide: return geometry::makePose(about(v.at(0)), Vec3(0, 0, v.at(1)));
     case JointMotion::Ball:
-        return geometry::makePose(geometry::expMap(Vec3(base::degToRad(v.at(0)), base::degToRad(v.at(1)), 0)) * about(v.at(2)), Vec3::Zero());
+        return geometry::makePose(
+            geometry::expMap(Vec3(base::degToRad(v.at(0)), base::degToRad(v.at(1)), 0)) * about(v.at(2)), Vec3::Zero());
     case JointMotion::Universal:
-        return geometry::makePose(geometry::expMap(Vec3(base::degToRad(v.at(0)), 0, 0)) * geometry::expMap(Vec3(0, base::degToRad(v.at(1)), 0)), Vec3::Zero());
+        return geometry::makePose(geometry::expMap(Vec3(base::degToRad(v.at(0)), 0, 0)) *
+                                      geometry::expMap(Vec3(0, base::degToRad(v.at(1)), 0)),
+                                  Vec3::Zero());
     }
     throw std::logic_error("unknown joint motion");
 }
@@ -50,8 +58,10 @@ Pose calcMotion(const parts::JointKind& kind, const std::vector<double>& v) {
 double calcTilt(const parts::JointKind& kind, const std::vector<double>& values) {
     if (!kind.tilts()) return 0;
     if (kind.motion == JointMotion::Ball) return std::hypot(values[0], values[1]);
-    const double s1 = base::degToRad(values[0]), s2 = base::degToRad(values[1]); // between ez and (sin s2, −sin s1 cos s2, cos s1 cos s2)
-    return base::radToDeg(std::atan2(std::hypot(std::sin(s2), std::sin(s1) * std::cos(s2)), std::cos(s1) * std::cos(s2)));
+    const double s1 = base::degToRad(values[0]),
+                 s2 = base::degToRad(values[1]); // between ez and (sin s2, −sin s1 cos s2, cos s1 cos s2)
+    return base::radToDeg(
+        std::atan2(std::hypot(std::sin(s2), std::sin(s1) * std::cos(s2)), std::cos(s1) * std::cos(s2)));
 }
 
 std::vector<double> calcNearestValue(const parts::JointKind& kind, std::vector<double> values) {
@@ -91,7 +101,8 @@ Pose calcToFrame(const model::Project& project, const model::SectionTree& tree, 
     return portFrame(project, tree.to[j], project.joints[j].to.port);
 }
 
-Kinematics::Kinematics(const model::Project& project, const model::SectionTree& tree) : m_project(&project), m_tree(&tree) {
+Kinematics::Kinematics(const model::Project& project, const model::SectionTree& tree)
+    : m_project(&project), m_tree(&tree) {
     for (const auto& section : project.sections) m_roots.push_back(section->place.pose());
     for (std::size_t j = 0; j < project.joints.size(); ++j) {
         m_from.push_back(calcFromFrame(project, tree, static_cast<int>(j)));
@@ -108,7 +119,8 @@ void Kinematics::place(const JointValues& values, std::vector<Pose>& X_WS) const
             continue;
         }
         const auto j = static_cast<std::size_t>(m_tree->carrier[i]);
-        X_WS[i] = X_WS[static_cast<std::size_t>(m_tree->from[j].section)] * m_from[j] * calcMotion(*m_project->joints[j].kind, values[j]) * m_toBack[j];
+        X_WS[i] = X_WS[static_cast<std::size_t>(m_tree->from[j].section)] * m_from[j] *
+                  calcMotion(*m_project->joints[j].kind, values[j]) * m_toBack[j];
     }
 }
 
@@ -130,7 +142,8 @@ std::vector<double> calcMotionValues(const parts::JointKind& kind, const Pose& m
     // R = exp(s)·Rz(t): exp(s) takes ez to R·ez along the shortest way, which fixes s; the rest is the twist.
     const Vec3 tip = r.col(2);
     if (kind.motion == JointMotion::Universal)
-        return {base::radToDeg(std::atan2(-tip.y(), tip.z())), base::radToDeg(std::atan2(tip.x(), std::hypot(tip.y(), tip.z())))};
+        return {base::radToDeg(std::atan2(-tip.y(), tip.z())),
+                base::radToDeg(std::atan2(tip.x(), std::hypot(tip.y(), tip.z())))};
     const Vec3 across = Vec3::UnitZ().cross(tip);
     const double tilt = std::atan2(across.norm(), tip.z());
     Vec3 s = Vec3::Zero();
@@ -142,8 +155,10 @@ std::vector<double> calcMotionValues(const parts::JointKind& kind, const Pose& m
     return {base::radToDeg(s.x()), base::radToDeg(s.y()), base::radToDeg(std::atan2(twist(1, 0), twist(0, 0)))};
 }
 
-std::vector<double> calcValues(const model::Project& project, const model::SectionTree& tree, int joint, const Pose& X_from_to) {
-    const Pose motion = calcFromFrame(project, tree, joint).inverse() * X_from_to * calcToFrame(project, tree, joint) * opposing().inverse();
+std::vector<double> calcValues(const model::Project& project, const model::SectionTree& tree, int joint,
+                               const Pose& X_from_to) {
+    const Pose motion = calcFromFrame(project, tree, joint).inverse() * X_from_to * calcToFrame(project, tree, joint) *
+                        opposing().inverse();
     return calcMotionValues(*project.joints[static_cast<std::size_t>(joint)].kind, motion);
 }
 

@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where does every section go for given joint values?
 //
 // Forward kinematics along the joint tree (Craig, Introduction to Robotics, ch. 3, with frames as in docs/parts.md):
-// X_WS(child) = X_WS(parent) · X_SF(from) · motion(values) · X_TF(to)⁻¹, with port frames whose z is the port axis and x
-// the reference. At zero the references coincide and the axes oppose.
+// X_WS(child) = X_WS(parent) · X_SF(from) · motion(values) · X_TF(to)⁻¹, with port frames whose z is the port axis and
+// x the reference. At zero the references coincide and the axes oppose.
 #pragma once
 
 #include <map>
@@ -47,10 +48,12 @@ public:
         const auto j = static_cast<std::size_t>(joint);
         return X_WS[static_cast<std::size_t>(m_tree->from[j].section)] * m_from[j];
     }
-    /// Motion that a joint shows between its two placed sections: as calcMotion where it carries, whatever it is where it closes a ring.
+    /// Motion that a joint shows between its two placed sections: as calcMotion where it carries, whatever it is where
+    /// it closes a ring.
     [[nodiscard]] geometry::Pose motionBetween(const std::vector<geometry::Pose>& X_WS, int joint) const {
         const auto j = static_cast<std::size_t>(joint);
-        return jointFrame(X_WS, joint).inverse(Eigen::Isometry) * X_WS[static_cast<std::size_t>(m_tree->to[j].section)] * m_toBack[j].inverse(Eigen::Isometry);
+        return jointFrame(X_WS, joint).inverse(Eigen::Isometry) *
+               X_WS[static_cast<std::size_t>(m_tree->to[j].section)] * m_toBack[j].inverse(Eigen::Isometry);
     }
     /// X_section(to) = X_section(from) · before(joint) · motion · after(joint).
     [[nodiscard]] const geometry::Pose& before(int joint) const { return m_from[static_cast<std::size_t>(joint)]; }
@@ -65,12 +68,15 @@ private:
 };
 
 /// Places all sections, roots at their own places. O(sections + joints).
-[[nodiscard]] model::Placed calcPlaced(const model::Project& project, const model::SectionTree& tree, const JointValues& values);
+[[nodiscard]] model::Placed calcPlaced(const model::Project& project, const model::SectionTree& tree,
+                                       const JointValues& values);
 
-/// The values whose motion comes nearest to a given one: the inverse of calcMotion. Turns of stepped kinds are on a step.
+/// The values whose motion comes nearest to a given one: the inverse of calcMotion. Turns of stepped kinds are on a
+/// step.
 [[nodiscard]] std::vector<double> calcMotionValues(const parts::JointKind& kind, const geometry::Pose& motion);
 
 /// The joint values nearest to a wanted pose of the carried section in the carrying one: the inverse of calcMotion.
-[[nodiscard]] std::vector<double> calcValues(const model::Project& project, const model::SectionTree& tree, int joint, const geometry::Pose& X_from_to);
+[[nodiscard]] std::vector<double> calcValues(const model::Project& project, const model::SectionTree& tree, int joint,
+                                             const geometry::Pose& X_from_to);
 
 } // namespace ivrant::pose

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/limb.h"
 
 #include <algorithm>
@@ -12,9 +13,13 @@ std::vector<int> listFeet(const model::Placed& placed, const model::SectionTree&
     std::vector<int> feet;
     for (int section = 0; section < static_cast<int>(placed.X_WS.size()); ++section) {
         const auto ends = [&](const model::PartSpot& spot) { return spot.section == section; };
-        if (std::count_if(tree.from.begin(), tree.from.end(), ends) + std::count_if(tree.to.begin(), tree.to.end(), ends) > 1) continue;
+        if (std::count_if(tree.from.begin(), tree.from.end(), ends) +
+                std::count_if(tree.to.begin(), tree.to.end(), ends) >
+            1)
+            continue;
         const auto corners = listCorners(placed, section);
-        if (std::any_of(corners.begin(), corners.end(), [](const auto& c) { return c.z() <= model::kGroundContactMm; })) feet.push_back(section);
+        if (std::any_of(corners.begin(), corners.end(), [](const auto& c) { return c.z() <= model::kGroundContactMm; }))
+            feet.push_back(section);
     }
     return feet;
 }
@@ -23,16 +28,17 @@ void addRings(const PoseChecker& checker, SolveRequest& request) {
     const auto& tree = checker.kinematics().tree();
     for (const int closing : tree.closing) {
         const auto ring = tree.ringOf(closing);
-        const bool moves = std::any_of(request.freedoms.begin(), request.freedoms.end(),
-                                       [&](const FreedomRef& f) { return std::find(ring.begin(), ring.end(), f.joint) != ring.end(); });
+        const bool moves = std::any_of(request.freedoms.begin(), request.freedoms.end(), [&](const FreedomRef& f) {
+            return std::find(ring.begin(), ring.end(), f.joint) != ring.end();
+        });
         for (const int j : moves ? ring : std::vector<int>{}) addFreedoms(checker, j, request);
     }
 }
 
 } // namespace
 
-SolveRequest makeLimbRequest(const PoseChecker& checker, const JointValues& values, const model::Placed& placed, const model::Stance& stance, int section,
-                             const geometry::Vec3& point) {
+SolveRequest makeLimbRequest(const PoseChecker& checker, const JointValues& values, const model::Placed& placed,
+                             const model::Stance& stance, int section, const geometry::Vec3& point) {
     const auto& tree = checker.kinematics().tree();
     SolveRequest request;
     request.values = values;
@@ -40,7 +46,8 @@ SolveRequest makeLimbRequest(const PoseChecker& checker, const JointValues& valu
     if (request.grounded == section) return request; // what stands on the ground stays
     if (request.grounded >= 0) request.X_WGround = placed.X_WS[static_cast<std::size_t>(request.grounded)];
     addFreedomsTo(checker, section, request.grounded, kMostLimbJoints, request);
-    request.goals.push_back({section, placed.X_WS[static_cast<std::size_t>(section)].inverse() * point, point, std::nullopt, 1});
+    request.goals.push_back(
+        {section, placed.X_WS[static_cast<std::size_t>(section)].inverse() * point, point, std::nullopt, 1});
     for (const int foot : request.grounded >= 0 ? listFeet(placed, tree) : std::vector<int>{}) {
         if (foot == request.grounded || foot == section || tree.rootOf(foot) != tree.rootOf(section)) continue;
         const auto& X = placed.X_WS[static_cast<std::size_t>(foot)];

@@ -1,6 +1,9 @@
-// What must a joint hold when one freedom after another changes? Used by the worst case alone; docs/derivations/worst-case.md.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What must a joint hold when one freedom after another changes? Used by the worst case alone;
+// docs/derivations/worst-case.md.
 //
-// Everything is seen from the section that stands on the ground: the joint's far side is what hangs or stands on it from there.
+// Everything is seen from the section that stands on the ground: the joint's far side is what hangs or stands on it
+// from there.
 #pragma once
 
 #include <algorithm>
@@ -32,9 +35,12 @@ struct Coordinate {
 class LoadModel {
 public:
     LoadModel(const RangeContext& context, const JointValues& values, const model::Stance& stance, int joint)
-        : m_kinematics(*context.project, context.tree), m_joint(joint), m_isBall(context.project->joints[static_cast<std::size_t>(joint)].kind->tilts()) {
-        const model::Placed own{context.project, std::vector<geometry::Pose>(context.project->sections.size(), geometry::Pose::Identity())};
-        for (std::size_t s = 0; s < own.X_WS.size(); ++s) m_masses.push_back(model::calcMass(own, {static_cast<int>(s)}));
+        : m_kinematics(*context.project, context.tree), m_joint(joint),
+          m_isBall(context.project->joints[static_cast<std::size_t>(joint)].kind->tilts()) {
+        const model::Placed own{
+            context.project, std::vector<geometry::Pose>(context.project->sections.size(), geometry::Pose::Identity())};
+        for (std::size_t s = 0; s < own.X_WS.size(); ++s)
+            m_masses.push_back(model::calcMass(own, {static_cast<int>(s)}));
         const auto& tree = context.tree;
         const int root = tree.rootOf(tree.from[static_cast<std::size_t>(joint)].section);
         m_ground = stance.kind == model::Stance::Kind::Settle ? root : context.project->findSection(stance.section);
@@ -64,21 +70,23 @@ public:
     /// One freedom of the values that are set takes another value: only what lies beyond its joint moves.
     void change(FreedomRef freedom, double value) {
         valueOf(m_values, freedom) = value;
-        const auto link = std::find_if(m_links.begin(), m_links.end(), [&](const Link& l) { return l.joint == freedom.joint; });
+        const auto link =
+            std::find_if(m_links.begin(), m_links.end(), [&](const Link& l) { return l.joint == freedom.joint; });
         if (link == m_links.end()) return;
         bend(*link);
         placeFrom(static_cast<std::size_t>(link - m_links.begin()), link->end);
     }
     [[nodiscard]] const JointValues& values() const { return m_values; }
 
-    /// What the need is made of: hinge: need = |lever · down| with lever = axis × Σ m g (r − p); ball: need = |lever × down| with
-    /// lever = Σ m g (r − p). N·mm, in the frame of the grounded section.
+    /// What the need is made of: hinge: need = |lever · down| with lever = axis × Σ m g (r − p); ball: need = |lever ×
+    /// down| with lever = Σ m g (r − p). N·mm, in the frame of the grounded section.
     [[nodiscard]] geometry::Vec3 lever() const { return leverOf(m_moment); }
 
     /// The lever along one freedom, with what does not change worked out once.
     class Line {
     public:
-        Line(const LoadModel& load, const Coordinate& c) : m_load(load), m_c(c), m_now(load.m_values[static_cast<std::size_t>(c.freedom.joint)]) {
+        Line(const LoadModel& load, const Coordinate& c)
+            : m_load(load), m_c(c), m_now(load.m_values[static_cast<std::size_t>(c.freedom.joint)]) {
             const geometry::Pose frame = load.m_kinematics.jointFrame(load.m_X_WS, c.freedom.joint);
             m_frame = frame.linear();
             m_slides = c.kind->freedomUnit(c.freedom.freedom) == "mm";
@@ -92,20 +100,24 @@ public:
         [[nodiscard]] geometry::Vec3 at(double value) const {
             const double change = value - m_now[static_cast<std::size_t>(m_c.freedom.freedom)];
             if (m_slides)
-                return m_c.movesJoint ? m_load.lever() : m_load.leverOf(geometry::Vec3(m_load.m_moment + m_weight * m_c.sense * change * m_frame.col(2)));
+                return m_c.movesJoint ? m_load.lever()
+                                      : m_load.leverOf(geometry::Vec3(m_load.m_moment +
+                                                                      m_weight * m_c.sense * change * m_frame.col(2)));
             const geometry::Mat3 turn = turnTo(value, change);
             if (m_c.movesJoint) return turn * m_load.lever();
             return m_load.leverOf(geometry::Vec3(m_load.m_moment - m_part + turn * m_part));
         }
         [[nodiscard]] bool isWithinCone(double value) const {
             if (!m_ball || m_c.freedom.freedom == 2) return true;
-            return std::hypot(value, m_now[static_cast<std::size_t>(1 - m_c.freedom.freedom)]) <= m_c.kind->coneDeg + 1e-9;
+            return std::hypot(value, m_now[static_cast<std::size_t>(1 - m_c.freedom.freedom)]) <=
+                   m_c.kind->coneDeg + 1e-9;
         }
 
     private:
         /// How the far side turns, seen from the ground, when the freedom takes another value.
         [[nodiscard]] geometry::Mat3 turnTo(double value, double change) const {
-            if (!m_ball) return Eigen::AngleAxisd(m_c.sense * base::degToRad(change), m_frame.col(2)).toRotationMatrix();
+            if (!m_ball)
+                return Eigen::AngleAxisd(m_c.sense * base::degToRad(change), m_frame.col(2)).toRotationMatrix();
             std::vector<double> then = m_now;
             then[static_cast<std::size_t>(m_c.freedom.freedom)] = value;
             const geometry::Mat3 q = m_frame * calcMotion(*m_c.kind, then).linear() * m_back;
@@ -139,7 +151,8 @@ public:
     }
 
 private:
-    /// A joint as seen from the ground: it carries section `far` on section `near`, whichever of them it carries in the project.
+    /// A joint as seen from the ground: it carries section `far` on section `near`, whichever of them it carries in the
+    /// project.
     struct Link {
         int joint, near, far;
         bool forward;        ///< near is the joint's from-section
@@ -155,7 +168,8 @@ private:
         const std::function<void(int)> grow = [&](int near) {
             for (std::size_t j = 0; j < tree.from.size(); ++j) {
                 const bool forward = tree.from[j].section == near;
-                if (used[j] || tree.isClosing(static_cast<int>(j)) || (!forward && tree.to[j].section != near)) continue;
+                if (used[j] || tree.isClosing(static_cast<int>(j)) || (!forward && tree.to[j].section != near))
+                    continue;
                 used[j] = true;
                 const std::size_t index = m_links.size();
                 const int far = forward ? tree.to[j].section : tree.from[j].section;
@@ -168,13 +182,15 @@ private:
     }
     void bend(Link& link) const {
         const auto j = static_cast<std::size_t>(link.joint);
-        const geometry::Pose X =
-            m_kinematics.before(link.joint) * calcMotion(*m_kinematics.project().joints[j].kind, m_values[j]) * m_kinematics.after(link.joint);
+        const geometry::Pose X = m_kinematics.before(link.joint) *
+                                 calcMotion(*m_kinematics.project().joints[j].kind, m_values[j]) *
+                                 m_kinematics.after(link.joint);
         link.X_NF = link.forward ? X : X.inverse(Eigen::Isometry);
     }
     void placeFrom(std::size_t first, std::size_t end) {
         for (std::size_t i = first; i < end; ++i)
-            m_X_WS[static_cast<std::size_t>(m_links[i].far)] = m_X_WS[static_cast<std::size_t>(m_links[i].near)] * m_links[i].X_NF;
+            m_X_WS[static_cast<std::size_t>(m_links[i].far)] =
+                m_X_WS[static_cast<std::size_t>(m_links[i].near)] * m_links[i].X_NF;
         m_frame = m_kinematics.jointFrame(m_X_WS, m_joint);
         m_moment = momentAbout(m_carried, m_frame.translation());
     }
@@ -191,16 +207,21 @@ private:
     }
 
     void listCoordinates(const RangeContext& context) {
-        const auto isIn = [](const std::vector<int>& list, int s) { return std::find(list.begin(), list.end(), s) != list.end(); };
+        const auto isIn = [](const std::vector<int>& list, int s) {
+            return std::find(list.begin(), list.end(), s) != list.end();
+        };
         for (std::size_t j = 0; j < context.project->joints.size(); ++j) {
             const auto& joint = context.project->joints[j];
-            if (joint.wanted.empty() || context.tree.isInRing(static_cast<int>(j)) || !isIn(m_group, context.tree.from[j].section)) continue;
+            if (joint.wanted.empty() || context.tree.isInRing(static_cast<int>(j)) ||
+                !isIn(m_group, context.tree.from[j].section))
+                continue;
             const auto [far, sense] = farSide(context.tree, static_cast<int>(j));
             std::vector<int> moved;
             for (int s : m_carried)
                 if (isIn(far, s)) moved.push_back(s);
             if (moved.empty()) continue;
-            const bool movesJoint = static_cast<int>(j) != m_joint && isIn(far, context.tree.from[static_cast<std::size_t>(m_joint)].section) &&
+            const bool movesJoint = static_cast<int>(j) != m_joint &&
+                                    isIn(far, context.tree.from[static_cast<std::size_t>(m_joint)].section) &&
                                     isIn(far, context.tree.to[static_cast<std::size_t>(m_joint)].section);
             for (std::size_t f = 0; f < joint.wanted.size(); ++f) {
                 model::Range range = joint.wanted[f];
@@ -208,7 +229,9 @@ private:
                     range.low = std::max(range.low, own->low);
                     range.high = std::min(range.high, own->high);
                 }
-                if (range.low < range.high) m_coordinates.push_back({{static_cast<int>(j), static_cast<int>(f)}, joint.kind, range, moved, movesJoint, sense});
+                if (range.low < range.high)
+                    m_coordinates.push_back(
+                        {{static_cast<int>(j), static_cast<int>(f)}, joint.kind, range, moved, movesJoint, sense});
             }
         }
     }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/map.h"
 
 #include <algorithm>
@@ -21,7 +22,8 @@ std::vector<bool> maskOf(const std::vector<int>& sections, std::size_t count) {
 
 class Mapper {
 public:
-    Mapper(const RangeContext& context, JointValues values, TwoJointMap& map) : m_context(context), m_map(map), m_values(std::move(values)) {
+    Mapper(const RangeContext& context, JointValues values, TwoJointMap& map)
+        : m_context(context), m_map(map), m_values(std::move(values)) {
         const std::size_t count = context.project->sections.size();
         const auto byFirst = maskOf(context.tree.carriedBy(map.request.first.joint), count);
         const auto bySecond = maskOf(context.tree.carriedBy(map.request.second.joint), count);
@@ -57,9 +59,13 @@ public:
     }
 
 private:
-    static double& value(JointValues& values, FreedomRef f) { return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)]; }
+    static double& value(JointValues& values, FreedomRef f) {
+        return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)];
+    }
 
-    [[nodiscard]] const parts::JointKind& kindOf(FreedomRef f) const { return *m_context.project->joints[static_cast<std::size_t>(f.joint)].kind; }
+    [[nodiscard]] const parts::JointKind& kindOf(FreedomRef f) const {
+        return *m_context.project->joints[static_cast<std::size_t>(f.joint)].kind;
+    }
 
     [[nodiscard]] bool isBeyond(const JointValues& values) const {
         for (const FreedomRef f : {m_map.request.first, m_map.request.second})
@@ -68,7 +74,8 @@ private:
     }
 
     /// What of a row of values of one freedom is blocked between the sections of two sides.
-    [[nodiscard]] std::vector<bool> sweep(JointValues values, FreedomRef freedom, const std::vector<double>& at, const Sides& sides) const {
+    [[nodiscard]] std::vector<bool> sweep(JointValues values, FreedomRef freedom, const std::vector<double>& at,
+                                          const Sides& sides) const {
         if (sides.moved.empty() || sides.still.empty()) return std::vector<bool>(at.size(), false);
         value(values, freedom) = at.front();
         const Placed placed = calcPlaced(*m_context.project, m_context.tree, values);
@@ -85,7 +92,8 @@ private:
         return calcBlocked(request, from);
     }
 
-    /// Values of the first freedom at which parts on the same side of the second are in each other, whatever the second does.
+    /// Values of the first freedom at which parts on the same side of the second are in each other, whatever the second
+    /// does.
     [[nodiscard]] std::vector<bool> blockedColumns() const {
         std::vector<bool> blocked = sweep(m_values, m_map.request.first, m_first, m_firstWithin);
         const auto beside = sweep(m_values, m_map.request.first, m_first, m_firstBeside);
@@ -100,7 +108,9 @@ private:
     std::vector<double> m_first, m_secondAt;
 };
 
-int cellOf(const model::Range& range, int steps, double value) { return static_cast<int>(std::floor((value - range.low) / (range.high - range.low) * steps)); }
+int cellOf(const model::Range& range, int steps, double value) {
+    return static_cast<int>(std::floor((value - range.low) / (range.high - range.low) * steps));
+}
 
 } // namespace
 
@@ -109,12 +119,18 @@ model::Range getMapRange(const model::Project& project, FreedomRef freedom) {
     return calcOwnRange(*joint.kind, {0, 0, 0}, freedom.freedom).value_or(model::Range{-180, 180});
 }
 
-base::Result<TwoJointMap> calcMap(const RangeContext& context, const JointValues& values, const MapRequest& request, const base::Progress* progress) {
+base::Result<TwoJointMap> calcMap(const RangeContext& context, const JointValues& values, const MapRequest& request,
+                                  const base::Progress* progress) {
     if (request.first == request.second) return base::Error{"map.same", "a map needs two different freedoms", ""};
-    if (request.steps < 2 || request.steps > 1000) return base::Error{"map.range", "a map has 2 to 1000 cells a side", ""};
+    if (request.steps < 2 || request.steps > 1000)
+        return base::Error{"map.range", "a map has 2 to 1000 cells a side", ""};
     for (const auto& r : {request.firstRange, request.secondRange})
-        if (!(r.low < r.high && r.high - r.low <= 720)) return base::Error{"map.range", "the range of a map is inside out or wider than two turns", ""};
-    if (auto st = checkOutsideRings(*context.project, context.tree, {request.first.joint, request.second.joint}, "map.ring", "a map"); !st) return st.error();
+        if (!(r.low < r.high && r.high - r.low <= 720))
+            return base::Error{"map.range", "the range of a map is inside out or wider than two turns", ""};
+    if (auto st = checkOutsideRings(*context.project, context.tree, {request.first.joint, request.second.joint},
+                                    "map.ring", "a map");
+        !st)
+        return st.error();
     TwoJointMap map;
     map.request = request;
     map.cells.assign(static_cast<std::size_t>(request.steps) * static_cast<std::size_t>(request.steps), Cell::Blocked);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/path.h"
 
 #include <algorithm>
@@ -44,13 +45,15 @@ public:
             if (progress && progress->stopped()) return std::nullopt;
             const int grows = tried % 2;
             JointValues target = m_trees[0].front().values;
-            for (const Bounds& b : m_box) target[b.joint][b.freedom] = b.low + (b.high - b.low) * static_cast<double>(random()) / 4294967295.0;
+            for (const Bounds& b : m_box)
+                target[b.joint][b.freedom] = b.low + (b.high - b.low) * static_cast<double>(random()) / 4294967295.0;
             const int added = extend(grows, target);
             if (added < 0) continue;
             const JointValues reached = m_trees[grows][static_cast<std::size_t>(added)].values;
             int other = -1;
             while ((other = extend(1 - grows, reached)) >= 0)
-                if (distance(m_trees[1 - grows][static_cast<std::size_t>(other)].values, reached) < 1e-9) return joinAt(grows, added, other);
+                if (distance(m_trees[1 - grows][static_cast<std::size_t>(other)].values, reached) < 1e-9)
+                    return joinAt(grows, added, other);
         }
         return std::nullopt;
     }
@@ -151,11 +154,13 @@ PathCheck calcPath(const PoseChecker& checker, const JointValues& from, const Jo
     for (std::size_t j = 0; j < from.size(); ++j) {
         const auto& kind = *project.joints[j].kind;
         const auto f = static_cast<std::size_t>(kind.axisFreedom());
-        if (kind.freedomUnit(static_cast<int>(f)) == "deg" && !calcOwnRange(kind, from[j], static_cast<int>(f)) && from[j][f] != to[j][f])
+        if (kind.freedomUnit(static_cast<int>(f)) == "deg" && !calcOwnRange(kind, from[j], static_cast<int>(f)) &&
+            from[j][f] != to[j][f])
             endless.emplace_back(j, f);
     }
     std::stable_sort(endless.begin(), endless.end(), [&](const auto& l, const auto& r) {
-        return std::abs(to[l.first][l.second] - from[l.first][l.second]) > std::abs(to[r.first][r.second] - from[r.first][r.second]);
+        return std::abs(to[l.first][l.second] - from[l.first][l.second]) >
+               std::abs(to[r.first][r.second] - from[r.first][r.second]);
     });
     if (endless.size() > kMostOtherWays) endless.resize(kMostOtherWays);
     for (std::size_t choice = 1; choice < (std::size_t{1} << endless.size()); ++choice) {
@@ -178,12 +183,14 @@ PathCheck calcPath(const PoseChecker& checker, const JointValues& from, const Jo
     return best;
 }
 
-base::Result<Detour> calcDetour(const PoseChecker& checker, const JointValues& from, const JointValues& to, int most, const base::Progress* progress) {
+base::Result<Detour> calcDetour(const PoseChecker& checker, const JointValues& from, const JointValues& to, int most,
+                                const base::Progress* progress) {
     std::vector<int> moved;
     for (std::size_t j = 0; j < from.size(); ++j)
         if (from[j] != to[j]) moved.push_back(static_cast<int>(j));
     const auto& kinematics = checker.kinematics();
-    if (auto st = checkOutsideRings(kinematics.project(), kinematics.tree(), moved, "path.ring", "a detour"); !st) return st.error();
+    if (auto st = checkOutsideRings(kinematics.project(), kinematics.tree(), moved, "path.ring", "a detour"); !st)
+        return st.error();
     if (!checker.isFree(from)) return base::Error{"path.end", "parts are in each other where the way begins", ""};
     if (!checker.isFree(to)) return base::Error{"path.end", "parts are in each other where the way ends", ""};
     Detour detour;

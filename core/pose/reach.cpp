@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/reach.h"
 
 #include <array>
@@ -8,7 +9,8 @@
 
 namespace ivrant::pose {
 namespace {
-constexpr std::array<int, 24> kPrimes{2, 3, 5, 7, 11, 13, 17, 19, 23, 29, 31, 37, 41, 43, 47, 53, 59, 61, 67, 71, 73, 79, 83, 89};
+constexpr std::array<int, 24> kPrimes{2,  3,  5,  7,  11, 13, 17, 19, 23, 29, 31, 37,
+                                      41, 43, 47, 53, 59, 61, 67, 71, 73, 79, 83, 89};
 constexpr int kReportEvery = 256;
 constexpr double kEndlessDeg = 180;
 
@@ -16,7 +18,8 @@ constexpr double kEndlessDeg = 180;
 class GroundTest {
 public:
     GroundTest(const model::Project& project, bool held) {
-        const model::Placed own{&project, std::vector<geometry::Pose>(project.sections.size(), geometry::Pose::Identity())};
+        const model::Placed own{&project,
+                                std::vector<geometry::Pose>(project.sections.size(), geometry::Pose::Identity())};
         for (std::size_t s = 0; s < project.sections.size() && !held; ++s) {
             Body body{listCorners(own, static_cast<int>(s)), {}, 0};
             geometry::Bounds bounds;
@@ -56,17 +59,20 @@ double calcHalton(int index, int base) {
     return result;
 }
 
-ReachRequest makeReachRequest(const RangeContext& context, const JointValues& values, const model::Stance& stance, int section) {
+ReachRequest makeReachRequest(const RangeContext& context, const JointValues& values, const model::Stance& stance,
+                              int section) {
     ReachRequest request;
     request.section = section;
     request.stance = stance;
     addFreedomsTo(PoseChecker(context, values), section, -1, kMostReachJoints, request);
     if (request.freedoms.empty()) return request;
-    if (const auto chain = makeChain(context, values, request.freedoms.back().joint, request.freedoms.front().joint)) request.tip = chain->tip;
+    if (const auto chain = makeChain(context, values, request.freedoms.back().joint, request.freedoms.front().joint))
+        request.tip = chain->tip;
     return request;
 }
 
-Reach calcReach(const PoseChecker& checker, const JointValues& values, const ReachRequest& request, base::Progress* progress) {
+Reach calcReach(const PoseChecker& checker, const JointValues& values, const ReachRequest& request,
+                base::Progress* progress) {
     Reach reach;
     const auto& kinematics = checker.kinematics();
     std::vector<geometry::Pose> X_WS;
@@ -93,9 +99,11 @@ Reach calcReach(const PoseChecker& checker, const JointValues& values, const Rea
         }
         JointValues at = values;
         for (std::size_t f = 0; f < request.freedoms.size(); ++f) {
-            const model::Range range{std::max(request.limits[f].low, -kEndlessDeg), std::min(request.limits[f].high, kEndlessDeg)};
-            at[static_cast<std::size_t>(request.freedoms[f].joint)][static_cast<std::size_t>(request.freedoms[f].freedom)] =
-                range.low + (range.high - range.low) * calcHalton(i, kPrimes[f % kPrimes.size()]);
+            const model::Range range{std::max(request.limits[f].low, -kEndlessDeg),
+                                     std::min(request.limits[f].high, kEndlessDeg)};
+            at[static_cast<std::size_t>(request.freedoms[f].joint)]
+              [static_cast<std::size_t>(request.freedoms[f].freedom)] =
+                  range.low + (range.high - range.low) * calcHalton(i, kPrimes[f % kPrimes.size()]);
         }
         ++reach.tried;
         if (!kinematics.tree().closing.empty()) {

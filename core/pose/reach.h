@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where can a tip get to?
 //
-// Poses are drawn evenly (Halton sequence) over the free ranges of the joints between the tip and what it hangs on; those that
-// collide, or would go through the ground, are dropped. What is left is a cloud of tip positions with its pose each; an estimate from below: more samples only
-// add to it.
+// Poses are drawn evenly (Halton sequence) over the free ranges of the joints between the tip and what it hangs on;
+// those that collide, or would go through the ground, are dropped. What is left is a cloud of tip positions with its
+// pose each; an estimate from below: more samples only add to it.
 #pragma once
 
 #include "core/base/progress.h"
@@ -29,9 +30,11 @@ struct Reach {
 inline constexpr std::size_t kMostReachJoints = 8;
 
 /// The farthest corner of a section, moved by the joints between it and its root. No freedoms: no joint moves it.
-[[nodiscard]] ReachRequest makeReachRequest(const RangeContext& context, const JointValues& values, const model::Stance& stance, int section);
+[[nodiscard]] ReachRequest makeReachRequest(const RangeContext& context, const JointValues& values,
+                                            const model::Stance& stance, int section);
 
-[[nodiscard]] Reach calcReach(const PoseChecker& checker, const JointValues& values, const ReachRequest& request, base::Progress* progress = nullptr);
+[[nodiscard]] Reach calcReach(const PoseChecker& checker, const JointValues& values, const ReachRequest& request,
+                              base::Progress* progress = nullptr);
 
 /// Element `index` (from 1) of the Halton sequence in a base: evenly spread numbers in (0, 1).
 [[nodiscard]] double calcHalton(int index, int base);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/rings.h"
 
 #include <algorithm>
@@ -55,7 +56,8 @@ Closed calcClosed(const PoseChecker& checker, const JointValues& values, const s
     return result;
 }
 
-base::Result<model::Project> poseJoints(const model::Project& project, const std::map<model::JointId, std::vector<double>>& values) {
+base::Result<model::Project> poseJoints(const model::Project& project,
+                                        const std::map<model::JointId, std::vector<double>>& values) {
     auto next = model::setJointValues(project, values);
     if (!next) return next;
     const auto tree = model::makeTree(*next).value(); // a project that an edit has returned is whole
@@ -74,8 +76,9 @@ base::Result<model::Project> poseJoints(const model::Project& project, const std
         for (std::size_t i = 0; i < is.size(); ++i) // an open ring may be posed freely until it closes
             if (was[i].isClosed() && !is[i].isClosed())
                 return base::Error{"ring.open",
-                                   "the ring at '" + project.joints[static_cast<std::size_t>(is[i].joint)].name + "' cannot close there: " +
-                                       base::formatNumber(is[i].gapMm, 1) + " mm and " + base::formatNumber(is[i].turnDeg, 1) + "° would be left open",
+                                   "the ring at '" + project.joints[static_cast<std::size_t>(is[i].joint)].name +
+                                       "' cannot close there: " + base::formatNumber(is[i].gapMm, 1) + " mm and " +
+                                       base::formatNumber(is[i].turnDeg, 1) + "° would be left open",
                                    ""};
         return next;
     }
@@ -85,13 +88,16 @@ base::Result<model::Project> poseJoints(const model::Project& project, const std
     return model::setJointValues(*next, all);
 }
 
-void calcRingRange(const RangeContext& context, const JointValues& values, FreedomRange& range, const base::Progress* progress) {
+void calcRingRange(const RangeContext& context, const JointValues& values, FreedomRange& range,
+                   const base::Progress* progress) {
     const PoseChecker checker(context, values);
     const auto& kind = *context.project->joints[static_cast<std::size_t>(range.joint)].kind;
     const FreedomRef moved{range.joint, range.freedom};
     const bool slides = kind.freedomUnit(range.freedom) == "mm";
     const double scan = slides ? kScanMm : kind.stepDeg > 0 ? kind.stepDeg : kScanDeg;
-    const auto valueOf = [&](JointValues& v) -> double& { return v[static_cast<std::size_t>(range.joint)][static_cast<std::size_t>(range.freedom)]; };
+    const auto valueOf = [&](JointValues& v) -> double& {
+        return v[static_cast<std::size_t>(range.joint)][static_cast<std::size_t>(range.freedom)];
+    };
     const Closed start = calcClosed(checker, values, {moved});
     range.collides = !start.closed || !checker.isFree(start.values);
     for (const bool high : {false, true}) {

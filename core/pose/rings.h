@@ -1,10 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Do the rings of a figure close, and how do their joints follow when one of them moves?
 //
-// A joint that closes a ring (a hand holding what the other hand carries) is a constraint: its two ports must meet as the
-// joint allows. How far a pose misses that is its gap: the rest of the way and of the turn after the closing joint itself has
-// taken its best values. Closing: damped least squares over the other joints (core/pose/solve.h). Range in a ring: the joint
-// is moved on in steps of 2° and the others follow; it ends where the ring cannot close or something runs into something,
-// bisected. A stop narrower than a step can be missed. Formulas and checks: docs/derivations/rings.md.
+// A joint that closes a ring (a hand holding what the other hand carries) is a constraint: its two ports must meet as
+// the joint allows. How far a pose misses that is its gap: the rest of the way and of the turn after the closing joint
+// itself has taken its best values. Closing: damped least squares over the other joints (core/pose/solve.h). Range in a
+// ring: the joint is moved on in steps of 2° and the others follow; it ends where the ring cannot close or something
+// runs into something, bisected. A stop narrower than a step can be missed. Formulas and checks:
+// docs/derivations/rings.md.
 #pragma once
 
 #include <map>
@@ -35,15 +37,19 @@ struct Closed {
     double gapMm = 0, turnDeg = 0;
 };
 
-/// Closes all rings from the given values, leaving the freedoms in `kept` as they are; other joints than those of rings keep
-/// their values. Limits are the checker's. Without rings: the values as they are. Some ms a ring.
-[[nodiscard]] Closed calcClosed(const PoseChecker& checker, const JointValues& values, const std::vector<FreedomRef>& kept = {});
+/// Closes all rings from the given values, leaving the freedoms in `kept` as they are; other joints than those of rings
+/// keep their values. Limits are the checker's. Without rings: the values as they are. Some ms a ring.
+[[nodiscard]] Closed calcClosed(const PoseChecker& checker, const JointValues& values,
+                                const std::vector<FreedomRef>& kept = {});
 
-/// Range of a freedom whose joint lies in a ring and carries; the ring is closed at `range.value` if it can be. Fills free, low, high.
-void calcRingRange(const RangeContext& context, const JointValues& values, FreedomRange& range, const base::Progress* progress = nullptr);
+/// Range of a freedom whose joint lies in a ring and carries; the ring is closed at `range.value` if it can be. Fills
+/// free, low, high.
+void calcRingRange(const RangeContext& context, const JointValues& values, FreedomRange& range,
+                   const base::Progress* progress = nullptr);
 
-/// Sets joint values; where one of the joints lies in a ring, the others of the ring follow. Error "ring.open" when a ring that
-/// closed before could not close any more: it says which and by how much.
-[[nodiscard]] base::Result<model::Project> poseJoints(const model::Project& project, const std::map<model::JointId, std::vector<double>>& values);
+/// Sets joint values; where one of the joints lies in a ring, the others of the ring follow. Error "ring.open" when a
+/// ring that closed before could not close any more: it says which and by how much.
+[[nodiscard]] base::Result<model::Project> poseJoints(const model::Project& project,
+                                                      const std::map<model::JointId, std::vector<double>>& values);
 
 } // namespace ivrant::pose

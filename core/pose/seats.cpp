@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/seats.h"
 
 #include <algorithm>
@@ -12,12 +13,14 @@ namespace {
 using geometry::Pose;
 using geometry::Vec3;
 
-bool isOwn(const model::Project& project, const model::SectionTree& tree, std::size_t j, const bonds::AcrossMate& mate) {
+bool isOwn(const model::Project& project, const model::SectionTree& tree, std::size_t j,
+           const bonds::AcrossMate& mate) {
     const auto is = [&](model::PartSpot spot, int port, model::PartSpot of, const std::string& name) {
         return spot == of && bonds::getPort(project, spot, port).name == name;
     };
     const model::Joint& joint = project.joints[j];
-    return (is(mate.a, mate.portA, tree.from[j], joint.from.port) && is(mate.b, mate.portB, tree.to[j], joint.to.port)) ||
+    return (is(mate.a, mate.portA, tree.from[j], joint.from.port) &&
+            is(mate.b, mate.portB, tree.to[j], joint.to.port)) ||
            (is(mate.b, mate.portB, tree.from[j], joint.from.port) && is(mate.a, mate.portA, tree.to[j], joint.to.port));
 }
 
@@ -25,7 +28,9 @@ bool joins(const model::SectionTree& tree, std::size_t j, const bonds::AcrossMat
     return std::minmax(tree.from[j].section, tree.to[j].section) == std::minmax(mate.a.section, mate.b.section);
 }
 
-bool turns(const model::Joint& joint) { return joint.kind->motion == parts::JointMotion::Turn || joint.kind->motion == parts::JointMotion::TurnSlide; }
+bool turns(const model::Joint& joint) {
+    return joint.kind->motion == parts::JointMotion::Turn || joint.kind->motion == parts::JointMotion::TurnSlide;
+}
 
 } // namespace
 
@@ -47,7 +52,8 @@ std::vector<bonds::AcrossMate> listBearings(const model::Placed& placed, const m
     const auto j = static_cast<std::size_t>(joint);
     std::vector<bonds::AcrossMate> bearings;
     if (!turns(placed.project->joints[j])) return bearings;
-    const Pose X_WJ = placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] * calcFromFrame(*placed.project, tree, joint);
+    const Pose X_WJ =
+        placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] * calcFromFrame(*placed.project, tree, joint);
     for (const auto& mate : mates)
         if (joins(tree, j, mate) && isOnLine(X_WJ, placed, mate)) bearings.push_back(mate);
     return bearings;
@@ -60,7 +66,8 @@ std::vector<bonds::AcrossMate> listSeats(const model::Placed& placed, const mode
         for (std::size_t j = 0; j < project.joints.size(); ++j) {
             if (!joins(tree, j, mate)) continue;
             if (isOwn(project, tree, j, mate)) return true;
-            const Pose X_WJ = placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] * calcFromFrame(project, tree, static_cast<int>(j));
+            const Pose X_WJ = placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] *
+                              calcFromFrame(project, tree, static_cast<int>(j));
             if (turns(project.joints[j]) && isOnLine(X_WJ, placed, mate)) return true;
         }
         return false;
@@ -68,7 +75,8 @@ std::vector<bonds::AcrossMate> listSeats(const model::Placed& placed, const mode
     return mates;
 }
 
-void addPortSolids(const model::Project& project, const bonds::AcrossMate& mate, std::set<std::pair<SolidRef, SolidRef>>& pairs) {
+void addPortSolids(const model::Project& project, const bonds::AcrossMate& mate,
+                   std::set<std::pair<SolidRef, SolidRef>>& pairs) {
     for (const int a : bonds::getPort(project, mate.a, mate.portA).solids)
         for (const int b : bonds::getPort(project, mate.b, mate.portB).solids) {
             const SolidRef ra{mate.a, a}, rb{mate.b, b};

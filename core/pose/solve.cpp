@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/solve.h"
 
 #include <Eigen/Dense>
@@ -62,7 +63,8 @@ private:
             const auto& kind = *m_kinematics.project().joints[static_cast<std::size_t>(closing)].kind;
             const Pose is = m_kinematics.motionBetween(m_X_WS, closing);
             const Pose may = calcMotion(kind, calcNearestValue(kind, calcMotionValues(kind, is)));
-            const Vec3 off = kRingWeight * (is.translation() - may.translation()), turn = kRingWeight * kAttitudeArmMm * turnError(is.linear(), may.linear());
+            const Vec3 off = kRingWeight * (is.translation() - may.translation()),
+                       turn = kRingWeight * kAttitudeArmMm * turnError(is.linear(), may.linear());
             r.insert(r.end(), off.data(), off.data() + 3);
             r.insert(r.end(), turn.data(), turn.data() + 3);
         }
@@ -92,7 +94,8 @@ private:
     void place(const JointValues& values) {
         m_kinematics.place(values, m_X_WS);
         if (m_request.grounded < 0) return;
-        const Pose move = m_request.X_WGround * m_X_WS[static_cast<std::size_t>(m_request.grounded)].inverse(Eigen::Isometry);
+        const Pose move =
+            m_request.X_WGround * m_X_WS[static_cast<std::size_t>(m_request.grounded)].inverse(Eigen::Isometry);
         for (Pose& X : m_X_WS) X = move * X;
     }
 
@@ -173,12 +176,15 @@ private:
         place(solution.values);
         for (const int closing : m_rings) {
             const auto& kind = *m_kinematics.project().joints[static_cast<std::size_t>(closing)].kind;
-            solution.values[static_cast<std::size_t>(closing)] = calcNearestValue(kind, calcMotionValues(kind, m_kinematics.motionBetween(m_X_WS, closing)));
+            solution.values[static_cast<std::size_t>(closing)] =
+                calcNearestValue(kind, calcMotionValues(kind, m_kinematics.motionBetween(m_X_WS, closing)));
         }
         for (const Goal& goal : m_request.goals) {
             const Pose& X = m_X_WS[static_cast<std::size_t>(goal.section)];
             solution.errorMm = std::max(solution.errorMm, (X * goal.point - goal.target).norm());
-            if (goal.attitude) solution.errorDeg = std::max(solution.errorDeg, base::radToDeg(turnError(X.linear(), *goal.attitude).norm()));
+            if (goal.attitude)
+                solution.errorDeg =
+                    std::max(solution.errorDeg, base::radToDeg(turnError(X.linear(), *goal.attitude).norm()));
         }
     }
 
@@ -191,13 +197,17 @@ private:
 
 } // namespace
 
-Solution calcSolution(const Kinematics& kinematics, const SolveRequest& request) { return Solver(kinematics, request).run(); }
+Solution calcSolution(const Kinematics& kinematics, const SolveRequest& request) {
+    return Solver(kinematics, request).run();
+}
 
 void addFreedoms(const PoseChecker& checker, int joint, FreeJoints& free, const std::vector<FreedomRef>& kept) {
     const auto& kind = *checker.kinematics().project().joints[static_cast<std::size_t>(joint)].kind;
     for (int f = 0; f < kind.freedomCount(); ++f) {
         const FreedomRef ref{joint, f};
-        const auto isIn = [&](const std::vector<FreedomRef>& list) { return std::find(list.begin(), list.end(), ref) != list.end(); };
+        const auto isIn = [&](const std::vector<FreedomRef>& list) {
+            return std::find(list.begin(), list.end(), ref) != list.end();
+        };
         if (isIn(kept) || isIn(free.freedoms)) continue;
         free.freedoms.push_back(ref);
         free.limits.push_back(checker.freeRange(ref));
@@ -228,7 +238,9 @@ double calcFreeShare(const PoseChecker& checker, const JointValues& from, const 
     for (std::size_t j = 0; j < from.size(); ++j)
         for (std::size_t k = 0; k < from[j].size(); ++k) {
             const double change = std::abs(to[j][k] - from[j][k]);
-            travel += checker.kinematics().project().joints[j].kind->freedomUnit(static_cast<int>(k)) == "deg" ? base::degToRad(change) * size : change;
+            travel += checker.kinematics().project().joints[j].kind->freedomUnit(static_cast<int>(k)) == "deg"
+                          ? base::degToRad(change) * size
+                          : change;
         }
     const int steps = std::clamp(static_cast<int>(std::ceil(travel / scanMm)), 1, 20'000);
     double clear = 0;

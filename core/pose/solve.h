@@ -1,11 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which joint values bring points or sections where they are wanted?
 //
-// Damped least squares on the joint values (Levenberg 1944, Marquardt 1963; for joints: Nakamura and Hanafusa 1986): residuals
-// are distances of points (mm) and turn errors of sections (mm at kAttitudeArmMm), the values stay within their free
-// ranges. Freedoms far from what is moved are stiffer, so that the nearest joints follow first. Stepped joints are solved as if
-// smooth, then set on their nearest step while the others make up for it. Rings that hold one of the freedoms are kept closed: the
-// rest of their gap (core/pose/rings.h) is a residual as well, kRingWeight times. Frames: world, with the grounded section fixed where
-// the given values put it.
+// Damped least squares on the joint values (Levenberg 1944, Marquardt 1963; for joints: Nakamura and Hanafusa 1986):
+// residuals are distances of points (mm) and turn errors of sections (mm at kAttitudeArmMm), the values stay within
+// their free ranges. Freedoms far from what is moved are stiffer, so that the nearest joints follow first. Stepped
+// joints are solved as if smooth, then set on their nearest step while the others make up for it. Rings that hold one
+// of the freedoms are kept closed: the rest of their gap (core/pose/rings.h) is a residual as well, kRingWeight times.
+// Frames: world, with the grounded section fixed where the given values put it.
 #pragma once
 
 #include "core/pose/checker.h"
@@ -48,13 +49,14 @@ struct Solution {
 
 /// Adds the freedoms of a joint with their limits from the checker, but those that are there already or in `kept`.
 void addFreedoms(const PoseChecker& checker, int joint, FreeJoints& free, const std::vector<FreedomRef>& kept = {});
-/// The same for the joints on the way from a section to the grounded one (−1: to its root), nearest to the section first, at most
-/// `most` joints.
+/// The same for the joints on the way from a section to the grounded one (−1: to its root), nearest to the section
+/// first, at most `most` joints.
 void addFreedomsTo(const PoseChecker& checker, int section, int grounded, std::size_t most, FreeJoints& free);
 
-/// The farthest share of the straight way between two sets of values that is free, 0 to 1: tested so densely that no section
-/// moves more than `scanMm`, then bisected. 1: all free.
-[[nodiscard]] double calcFreeShare(const PoseChecker& checker, const JointValues& from, const JointValues& to, double scanMm = 1.0);
+/// The farthest share of the straight way between two sets of values that is free, 0 to 1: tested so densely that no
+/// section moves more than `scanMm`, then bisected. 1: all free.
+[[nodiscard]] double calcFreeShare(const PoseChecker& checker, const JointValues& from, const JointValues& to,
+                                   double scanMm = 1.0);
 
 /// Joint values between two sets, t from 0 to 1.
 [[nodiscard]] JointValues calcBetween(const JointValues& from, const JointValues& to, double t);

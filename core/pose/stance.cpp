@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/stance.h"
 
 #include <algorithm>
@@ -31,10 +32,15 @@ std::optional<double> findLowest(const model::Placed& placed, std::optional<int>
         placed,
         [&](const model::PlacedShape& placedShape) {
             const geometry::Bounds& b = placedShape.shape.bounds;
-            if (low && (placedShape.X_WP * b.centre()).z() - 0.5 * b.size().norm() > *low) return; // all of it lies higher
-            for (const auto& s : placedShape.shape.solids) low = std::min(low.value_or(1e30), geometry::calcBounds(s.solid, placedShape.X_WP).low.z());
+            if (low && (placedShape.X_WP * b.centre()).z() - 0.5 * b.size().norm() > *low)
+                return; // all of it lies higher
+            for (const auto& s : placedShape.shape.solids)
+                low = std::min(low.value_or(1e30), geometry::calcBounds(s.solid, placedShape.X_WP).low.z());
         },
-        section, [&](std::size_t s) { return low && model::getSectionBody(placed.project->sections[s])->calcLowBound(placed.X_WS[s]) > *low; });
+        section,
+        [&](std::size_t s) {
+            return low && model::getSectionBody(placed.project->sections[s])->calcLowBound(placed.X_WS[s]) > *low;
+        });
     return low;
 }
 
@@ -52,7 +58,8 @@ bool isBefore(const Vec3& l, const Vec3& r) {
     return false;
 }
 
-/// Points gathered section by section, in its frame, where corners of parts stand in rows; what lives on a board of its own, in the world.
+/// Points gathered section by section, in its frame, where corners of parts stand in rows; what lives on a board of its
+/// own, in the world.
 class Rows {
 public:
     explicit Rows(const model::Placed& placed) : m_placed(placed), m_points(placed.X_WS.size() + 1) {
@@ -61,13 +68,15 @@ public:
     void add(const model::PlacedShape& part, const geometry::Solid& solid) {
         const bool alone = part.section < 0;
         auto& points = alone ? m_points.back() : m_points[static_cast<std::size_t>(part.section)];
-        geometry::appendCorners(points, solid, alone ? part.X_WP : m_X_SW[static_cast<std::size_t>(part.section)] * part.X_WP);
+        geometry::appendCorners(points, solid,
+                                alone ? part.X_WP : m_X_SW[static_cast<std::size_t>(part.section)] * part.X_WP);
     }
     /// In the world, without those between two others of a row.
     [[nodiscard]] std::vector<Vec3> take() {
         std::vector<Vec3> corners;
         for (std::size_t s = 0; s < m_points.size(); ++s)
-            for (const Vec3& p : geometry::dropInnerOfLines(std::move(m_points[s]))) corners.push_back(s < m_X_SW.size() ? m_placed.X_WS[s] * p : p);
+            for (const Vec3& p : geometry::dropInnerOfLines(std::move(m_points[s])))
+                corners.push_back(s < m_X_SW.size() ? m_placed.X_WS[s] * p : p);
         return corners;
     }
 
@@ -84,7 +93,8 @@ std::vector<geometry::HullFace> calcInnerHull(const model::Placed& placed) {
     model::forPlacedShapes(placed, [&](const model::PlacedShape& part) {
         ++parts;
         const auto& solids = part.shape.solids;
-        if (!solids.empty() && solids.front().solid.kind == geometry::SolidKind::Box) rows.add(part, solids.front().solid);
+        if (!solids.empty() && solids.front().solid.kind == geometry::SolidKind::Box)
+            rows.add(part, solids.front().solid);
     });
     return parts < kManyParts ? std::vector<geometry::HullFace>() : geometry::calcHullFaces(rows.take());
 }
@@ -114,15 +124,19 @@ std::vector<Vec3> listCorners(const model::Placed& placed, std::optional<int> on
 namespace {
 
 /// `parts`: of which sections the parts count; what is on boards counts always.
-std::vector<Vec3> listLowCorners(const model::Placed& placed, double height, const std::function<bool(std::size_t)>& parts) {
+std::vector<Vec3> listLowCorners(const model::Placed& placed, double height,
+                                 const std::function<bool(std::size_t)>& parts) {
     std::vector<Vec3> corners;
     const auto visit = [&](const model::PlacedShape& part) {
         const auto& b = part.shape.bounds;
         if ((part.X_WP * b.centre()).z() - 0.5 * b.size().norm() > height) return;
         for (const auto& solid : part.shape.solids)
-            if (geometry::calcBounds(solid.solid, part.X_WP).low.z() <= height) geometry::appendCorners(corners, solid.solid, part.X_WP);
+            if (geometry::calcBounds(solid.solid, part.X_WP).low.z() <= height)
+                geometry::appendCorners(corners, solid.solid, part.X_WP);
     };
-    const auto leaveOut = [&](std::size_t s) { return !parts(s) || model::getSectionBody(placed.project->sections[s])->calcLowBound(placed.X_WS[s]) > height; };
+    const auto leaveOut = [&](std::size_t s) {
+        return !parts(s) || model::getSectionBody(placed.project->sections[s])->calcLowBound(placed.X_WS[s]) > height;
+    };
     model::forPlacedShapes(placed, visit, {}, leaveOut);
     return corners;
 }
@@ -142,7 +156,8 @@ std::vector<Vec3> listGroundCornersOf(const model::Placed& placed, double height
     for (const model::Part& part : placed.project->sections[static_cast<std::size_t>(section)]->parts) {
         const Pose X_WP = placed.X_WS[static_cast<std::size_t>(section)] * part.place.pose();
         for (const auto& solid : part.shape->solids)
-            if (geometry::calcBounds(solid.solid, X_WP).low.z() <= height) geometry::appendCorners(corners, solid.solid, X_WP);
+            if (geometry::calcBounds(solid.solid, X_WP).low.z() <= height)
+                geometry::appendCorners(corners, solid.solid, X_WP);
     }
     return corners;
 }
@@ -176,7 +191,9 @@ void applyStance(model::Placed& placed, const model::Stance& stance) {
     const model::Project& project = *placed.project;
     if (stance.kind == model::Stance::Kind::Held) {
         const int held = stance.section.empty() ? -1 : project.findSection(stance.section);
-        if (held >= 0) moveAll(placed, project.sections[static_cast<std::size_t>(held)]->place.pose() * placed.X_WS[static_cast<std::size_t>(held)].inverse());
+        if (held >= 0)
+            moveAll(placed, project.sections[static_cast<std::size_t>(held)]->place.pose() *
+                                placed.X_WS[static_cast<std::size_t>(held)].inverse());
         return;
     }
     if (isEmpty(placed)) return;
@@ -184,7 +201,8 @@ void applyStance(model::Placed& placed, const model::Stance& stance) {
         const int flat = project.findSection(stance.section);
         const auto s = static_cast<std::size_t>(flat);
         if (!findLowest(placed, flat)) return;
-        // Undo the tilt, keep the heading; the section stands at its own stored place, so that a foot stays while the rest moves.
+        // Undo the tilt, keep the heading; the section stands at its own stored place, so that a foot stays while the
+        // rest moves.
         const geometry::Mat3 r = placed.X_WS[s].linear();
         const double heading = std::atan2(r(1, 0) - r(0, 1), r(0, 0) + r(1, 1));
         const geometry::Mat3 upright = Eigen::AngleAxisd(heading, Vec3::UnitZ()).toRotationMatrix();
@@ -205,7 +223,8 @@ void applyStance(model::Placed& placed, const model::Stance& stance) {
             up = candidate;
         }
     }
-    moveAll(placed, geometry::makePose(Eigen::Quaterniond::FromTwoVectors(up, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero()));
+    moveAll(placed,
+            geometry::makePose(Eigen::Quaterniond::FromTwoVectors(up, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero()));
     moveAll(placed, geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, -*findLowest(placed))));
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/worst.h"
 
 #include <algorithm>
@@ -27,7 +28,9 @@ double findBestTurn(const LoadModel::Line& line, const Coordinate& c, const Vec3
     const auto at = [&](double v) { return line.at(v).dot(down); };
     const double y0 = at(0), y90 = at(90), y180 = at(180);
     const double a = 0.5 * (y0 + y180), b = 0.5 * (y0 - y180), s = y90 - a;
-    const auto amount = [&](double deg) { return std::abs(a + b * std::cos(degToRad(deg)) + s * std::sin(degToRad(deg))); };
+    const auto amount = [&](double deg) {
+        return std::abs(a + b * std::cos(degToRad(deg)) + s * std::sin(degToRad(deg)));
+    };
     double best = c.range.low;
     const auto offer = [&](double deg) {
         if (deg >= c.range.low && deg <= c.range.high && amount(deg) > amount(best)) best = deg;
@@ -39,7 +42,8 @@ double findBestTurn(const LoadModel::Line& line, const Coordinate& c, const Vec3
 }
 
 /// Samples, then a few parabolas through the best three (successive parabolic interpolation; Brent 1973, ch. 5).
-double findBestSampled(const LoadModel& load, const LoadModel::Line& line, const Coordinate& c, const Vec3& down, double old) {
+double findBestSampled(const LoadModel& load, const LoadModel::Line& line, const Coordinate& c, const Vec3& down,
+                       double old) {
     struct Sample {
         double v, amount;
     };
@@ -53,15 +57,19 @@ double findBestSampled(const LoadModel& load, const LoadModel::Line& line, const
     }
     Sample top = look(old);
     if (samples[best].amount > top.amount) top = samples[best];
-    Sample left = samples[best == 0 ? 0 : best - 1], middle = samples[best], right = samples[std::min<std::size_t>(best + 1, kSamples - 1)];
+    Sample left = samples[best == 0 ? 0 : best - 1], middle = samples[best],
+           right = samples[std::min<std::size_t>(best + 1, kSamples - 1)];
     if (best == 0) middle = look(left.v + 0.1 * stride);
     if (best == kSamples - 1) middle = look(right.v - 0.1 * stride);
     for (int i = 0; i < kParabolas; ++i) {
-        if (middle.amount < left.amount || middle.amount < right.amount || left.amount < 0 || right.amount < 0) break; // largest at an end
+        if (middle.amount < left.amount || middle.amount < right.amount || left.amount < 0 || right.amount < 0)
+            break; // largest at an end
         const double dl = middle.v - left.v, dr = middle.v - right.v;
         const double bottom = dl * (middle.amount - right.amount) - dr * (middle.amount - left.amount);
         if (std::abs(bottom) < 1e-15) break;
-        const double v = middle.v - 0.5 * (dl * dl * (middle.amount - right.amount) - dr * dr * (middle.amount - left.amount)) / bottom;
+        const double v =
+            middle.v -
+            0.5 * (dl * dl * (middle.amount - right.amount) - dr * dr * (middle.amount - left.amount)) / bottom;
         if (!(v > left.v && v < right.v) || std::abs(v - middle.v) < kToleranceDeg) break;
         const Sample there = look(v);
         if (there.amount < middle.amount) {
@@ -86,8 +94,10 @@ double climb(LoadModel& load, JointValues values, double tilt, Vec3& down) {
             const bool tilts = c.kind->tilts() && c.freedom.freedom < 2;
             const bool turns = !tilts && c.kind->freedomUnit(c.freedom.freedom) == "deg";
             const LoadModel::Line line(load, c);
-            const double found = turns && !load.isBall() ? findBestTurn(line, c, down) : findBestSampled(load, line, c, down, value);
-            if (!line.isWithinCone(found) || load.need(line.at(found), down) <= best * (1 + kWorthwhile) + kGainNmm) continue;
+            const double found =
+                turns && !load.isBall() ? findBestTurn(line, c, down) : findBestSampled(load, line, c, down, value);
+            if (!line.isWithinCone(found) || load.need(line.at(found), down) <= best * (1 + kWorthwhile) + kGainNmm)
+                continue;
             valueOf(values, c.freedom) = found;
             load.change(c.freedom, found);
             best = load.need(load.lever(), down);
@@ -101,14 +111,15 @@ double climb(LoadModel& load, JointValues values, double tilt, Vec3& down) {
 
 } // namespace
 
-double calcNeed(const RangeContext& context, const JointValues& values, const model::Stance& stance, int joint, const Vec3& down) {
+double calcNeed(const RangeContext& context, const JointValues& values, const model::Stance& stance, int joint,
+                const Vec3& down) {
     LoadModel load(context, values, stance, joint);
     load.set(values);
     return load.need(load.lever(), down);
 }
 
-WorstLoad calcWorstLoad(const RangeContext& context, const JointValues& values, const model::Stance& stance, int joint, double tiltDeg,
-                        const model::JointStrength& strength) {
+WorstLoad calcWorstLoad(const RangeContext& context, const JointValues& values, const model::Stance& stance, int joint,
+                        double tiltDeg, const model::JointStrength& strength) {
     LoadModel load(context, values, stance, joint);
     const double tilt = degToRad(std::clamp(tiltDeg, 0.0, 45.0));
     WorstLoad worst;
@@ -122,7 +133,8 @@ WorstLoad calcWorstLoad(const RangeContext& context, const JointValues& values, 
             double& v = valueOf(start, c.freedom);
             const double old = v;
             v = c.range.low + share() * (c.range.high - c.range.low);
-            if (calcOwnExcess(*c.kind, start[static_cast<std::size_t>(c.freedom.joint)]) > 1e-9) v = std::clamp(old, c.range.low, c.range.high);
+            if (calcOwnExcess(*c.kind, start[static_cast<std::size_t>(c.freedom.joint)]) > 1e-9)
+                v = std::clamp(old, c.range.low, c.range.high);
         }
         Vec3 down;
         const double need = climb(load, std::move(start), tilt, down);
@@ -136,7 +148,8 @@ WorstLoad calcWorstLoad(const RangeContext& context, const JointValues& values, 
         tryFrom([] { return 0.0; });
         tryFrom([] { return 1.0; });
         std::mt19937 random(20260611); // the same starts every time
-        for (int i = 0; i < kRandomStarts; ++i) tryFrom([&] { return static_cast<double>(random()) / static_cast<double>(std::mt19937::max()); });
+        for (int i = 0; i < kRandomStarts; ++i)
+            tryFrom([&] { return static_cast<double>(random()) / static_cast<double>(std::mt19937::max()); });
     }
     worst.tiltDeg = base::radToDeg(std::acos(std::clamp(worst.down.dot(load.down()), -1.0, 1.0)));
     worst.have = strength.holding;
@@ -160,7 +173,8 @@ std::pair<double, Vec3> findWorstTilt(const LoadModel& load, const StandSet& set
     };
     const auto isInside = [&](const Eigen::Vector2d& u) {
         for (std::size_t i = 0; i < set.polygon.size(); ++i) {
-            const Eigen::Vector2d edge = set.polygon[(i + 1) % set.polygon.size()] - set.polygon[i], to = u - set.polygon[i];
+            const Eigen::Vector2d edge = set.polygon[(i + 1) % set.polygon.size()] - set.polygon[i],
+                                  to = u - set.polygon[i];
             if (edge.x() * to.y() - edge.y() * to.x() < -1e-12) return false;
         }
         return u.norm() <= most + 1e-12;
@@ -175,14 +189,16 @@ std::pair<double, Vec3> findWorstTilt(const LoadModel& load, const StandSet& set
         const double a = edge.squaredNorm(), b = p.dot(edge), c = p.squaredNorm() - most * most, root = b * b - a * c;
         if (a < 1e-18 || root < 0) continue;
         const double from = std::max(0.0, (-b - std::sqrt(root)) / a), to = std::min(1.0, (-b + std::sqrt(root)) / a);
-        for (std::size_t k = 0; from <= to && k < kEdgeSamples; ++k) offer(p + edge * (from + (to - from) * static_cast<double>(k) / (kEdgeSamples - 1)));
+        for (std::size_t k = 0; from <= to && k < kEdgeSamples; ++k)
+            offer(p + edge * (from + (to - from) * static_cast<double>(k) / (kEdgeSamples - 1)));
     }
     return best;
 }
 
 } // namespace
 
-WorstLoad calcWorstStanding(const RangeContext& context, const std::vector<JointValues>& starts, const model::Stance& stance, int joint, double tiltDeg,
+WorstLoad calcWorstStanding(const RangeContext& context, const std::vector<JointValues>& starts,
+                            const model::Stance& stance, int joint, double tiltDeg,
                             const model::JointStrength& strength, const StandsIn& stands) {
     WorstLoad worst;
     worst.joint = joint;
@@ -192,11 +208,13 @@ WorstLoad calcWorstStanding(const RangeContext& context, const std::vector<Joint
     const double tilt = degToRad(std::clamp(tiltDeg, 0.0, 45.0));
     for (const JointValues& start : starts) {
         LoadModel load(context, start, stance, joint);
-        // What is no worse at any tilt need not be asked whether it stands; where the figure settles, down is not known before.
+        // What is no worse at any tilt need not be asked whether it stands; where the figure settles, down is not known
+        // before.
         const bool boundKnown = stance.kind != model::Stance::Kind::Settle;
         const auto look = [&](const JointValues& values, double atLeast) -> std::pair<double, Vec3> {
             load.set(values);
-            if (boundKnown && load.need(load.lever(), load.worstDown(load.lever(), tilt)) <= atLeast) return {-1, Vec3::Zero()};
+            if (boundKnown && load.need(load.lever(), load.worstDown(load.lever(), tilt)) <= atLeast)
+                return {-1, Vec3::Zero()};
             const auto set = stands(values, load.ground());
             if (!set) return {-1, Vec3::Zero()};
             return findWorstTilt(load, *set, tilt);
@@ -208,7 +226,8 @@ WorstLoad calcWorstStanding(const RangeContext& context, const std::vector<Joint
             for (const Coordinate& c : load.coordinates())
                 for (std::size_t i = 0; i < kStandingSamples; ++i) {
                     JointValues next = values;
-                    valueOf(next, c.freedom) = c.range.low + (c.range.high - c.range.low) * static_cast<double>(i) / (kStandingSamples - 1);
+                    valueOf(next, c.freedom) =
+                        c.range.low + (c.range.high - c.range.low) * static_cast<double>(i) / (kStandingSamples - 1);
                     if (calcOwnExcess(*c.kind, next[static_cast<std::size_t>(c.freedom.joint)]) > 1e-9) continue;
                     if (const auto there = look(next, best.first + kGainNmm); there.first > best.first + kGainNmm) {
                         best = there;

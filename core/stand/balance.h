@@ -1,6 +1,9 @@
-// The balance of forces and moments of a bond net as rows and columns. Part of equilibrium.h and certificate.h; for use inside core/stand.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The balance of forces and moments of a bond net as rows and columns. Part of equilibrium.h and certificate.h; for use
+// inside core/stand.
 //
-// Six rows a body about its centre: three forces in N and three moments divided by a pitch, so that all rows are forces.
+// Six rows a body about its centre: three forces in N and three moments divided by a pitch, so that all rows are
+// forces.
 #pragma once
 
 #include "core/base/units.h"
@@ -18,7 +21,8 @@ base::Status checkProblem(const BondNet& net, const std::vector<BodyLoad>& loads
 /// Rows and columns of the bodies that something joins to the ground.
 class Balance {
 public:
-    Balance(const BondNet& net, const std::vector<BodyLoad>& loads) : m_net(net), m_loads(loads), m_rowOf(net.bodies.size(), 0) {
+    Balance(const BondNet& net, const std::vector<BodyLoad>& loads)
+        : m_net(net), m_loads(loads), m_rowOf(net.bodies.size(), 0) {
         for (const int b : net.floating) m_rowOf[static_cast<std::size_t>(b)] = -1;
         for (const Contact& contact : net.contacts) // what is held fast needs no balance of its own
             if (contact.kind == ContactKind::Hand) m_rowOf[static_cast<std::size_t>(contact.b)] = -1;
@@ -44,7 +48,8 @@ public:
     [[nodiscard]] int rowOf(std::size_t body) const { return m_rowOf[body]; }
     [[nodiscard]] double total() const { return m_total; }
     [[nodiscard]] bool isIn(const Contact& contact) const {
-        return m_rowOf[static_cast<std::size_t>(contact.b)] >= 0 || (contact.a >= 0 && m_rowOf[static_cast<std::size_t>(contact.a)] >= 0);
+        return m_rowOf[static_cast<std::size_t>(contact.b)] >= 0 ||
+               (contact.a >= 0 && m_rowOf[static_cast<std::size_t>(contact.a)] >= 0);
     }
     [[nodiscard]] const std::vector<const ForceColumn*>& columns() const { return m_columns; }
     [[nodiscard]] bool isLoaded(std::size_t body) const { return m_rowOf[body] >= 0 && m_size[body] > kWeightless; }
@@ -106,7 +111,8 @@ private:
             if (body < 0) return;
             const int row = m_rowOf[static_cast<std::size_t>(body)];
             if (row < 0) return;
-            const Vec3 moment = column.moment + (column.at - m_net.bodies[static_cast<std::size_t>(body)].centre).cross(column.force);
+            const Vec3 moment =
+                column.moment + (column.at - m_net.bodies[static_cast<std::size_t>(body)].centre).cross(column.force);
             for (int k = 0; k < 3; ++k) A.add(row + k, sign * column.force[k] * unitOf(column));
             for (int k = 0; k < 3; ++k) A.add(row + 3 + k, sign * moment[k] / kLeverMm * unitOf(column));
         };

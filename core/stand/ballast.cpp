@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/ballast.h"
 
 #include <algorithm>
@@ -19,7 +20,9 @@ std::optional<WeightRange> calcWeights(std::span<const Standing> standings, std:
         const Tipping& tipping = standings[i].tipping;
         if (tipping.support.size() < 3) return std::nullopt; // no weight keeps it on a line or a point
         for (const SupportEdge& edge : listEdges(tipping.support)) {
-            const auto excess = [&](const Vec3& place) { return edge.inside(place.head<2>()) - lean * std::max(place.z(), 0.0); };
+            const auto excess = [&](const Vec3& place) {
+                return edge.inside(place.head<2>()) - lean * std::max(place.z(), 0.0);
+            };
             const double have = tipping.massG * excess(tipping.centre), each = excess(at[i]); // have + m·each ≥ 0
             if (std::abs(each) < 1e-12) {
                 if (have < 0) return std::nullopt;
@@ -52,7 +55,8 @@ std::vector<Vec3> listPlaces(const parts::Shape& shape) {
 
 } // namespace
 
-std::optional<BallastProposal> calcBallast(std::span<const Standing> standings, int section, double wishDeg, double mostG) {
+std::optional<BallastProposal> calcBallast(std::span<const Standing> standings, int section, double wishDeg,
+                                           double mostG) {
     if (standings.empty()) return std::nullopt;
     const auto s = static_cast<std::size_t>(section);
     std::optional<BallastProposal> best;

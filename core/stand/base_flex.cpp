@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How much does a large plate under a model bend when it is lifted at its ends? Part of structure.h.
 #include <algorithm>
 #include <cmath>
@@ -16,12 +17,14 @@ constexpr double kSlackMm = 0.3;
 constexpr double kMostOfIt = 0.8; ///< share of the model's mass that the plate carries
 constexpr int kStepsPerPitch = 2;
 
-/// A beam along one axis of the plate, held at both ends, loaded by what lies on it; where a part spans, it does not bend.
+/// A beam along one axis of the plate, held at both ends, loaded by what lies on it; where a part spans, it does not
+/// bend.
 class Beam {
 public:
     Beam(const Bounds& plate, int axis, std::vector<std::pair<double, double>> loads, std::vector<Bounds> onTop)
-        : m_low(plate.low[axis]), m_length(plate.high[axis] - plate.low[axis]), m_width(plate.high[1 - axis] - plate.low[1 - axis]), m_axis(axis),
-          m_loads(std::move(loads)), m_onTop(std::move(onTop)) {}
+        : m_low(plate.low[axis]), m_length(plate.high[axis] - plate.low[axis]),
+          m_width(plate.high[1 - axis] - plate.low[1 - axis]), m_axis(axis), m_loads(std::move(loads)),
+          m_onTop(std::move(onTop)) {}
 
     /// Sag by summing curvature twice (moment–area): δ(x) = Σ κ(ξ)·G(x, ξ)·Δξ with G of a beam on two supports.
     void calc(FlexibleBase& result) const {
@@ -44,7 +47,8 @@ public:
             double sag = 0;
             for (int i = 0; i < count; ++i) {
                 const double xi = (i + 0.5) * m_length / count;
-                sag += curve[static_cast<std::size_t>(i)] * std::min(x, xi) * (m_length - std::max(x, xi)) / m_length * m_length / count;
+                sag += curve[static_cast<std::size_t>(i)] * std::min(x, xi) * (m_length - std::max(x, xi)) / m_length *
+                       m_length / count;
             }
             result.sagMm = std::max(result.sagMm, sag);
         }
@@ -53,8 +57,9 @@ public:
 
 private:
     [[nodiscard]] bool isSpanned(double at) const {
-        return std::any_of(m_onTop.begin(), m_onTop.end(),
-                           [&](const Bounds& box) { return box.low[m_axis] < at - kSlackMm && box.high[m_axis] > at + kSlackMm; });
+        return std::any_of(m_onTop.begin(), m_onTop.end(), [&](const Bounds& box) {
+            return box.low[m_axis] < at - kSlackMm && box.high[m_axis] > at + kSlackMm;
+        });
     }
     [[nodiscard]] double momentAt(double x) const {
         double moment = 0;
@@ -89,12 +94,14 @@ std::vector<FlexibleBase> findFlexibleBases(const model::Placed& placed, const B
     const Pose X_PW = placed.X_WP(base.spot).inverse();
     const Bounds plate = parts::calcBodyBox(*part.shape, Pose::Identity());
     const double least = kLargePlateCells * base::kPitchMm - kSlackMm;
-    if (plate.high.z() - plate.low.z() > base::kPlateMm + kSlackMm || plate.high.x() - plate.low.x() < least || plate.high.y() - plate.low.y() < least)
+    if (plate.high.z() - plate.low.z() > base::kPlateMm + kSlackMm || plate.high.x() - plate.low.x() < least ||
+        plate.high.y() - plate.low.y() < least)
         return bases;
     if (total - base.massG < kMostOfIt * total) return bases;
     std::vector<Bounds> onTop;
     for (const Body& body : net.bodies) {
-        const Bounds box = parts::calcBodyBox(*getPart(*placed.project, body.spot).shape, X_PW * placed.X_WP(body.spot));
+        const Bounds box =
+            parts::calcBodyBox(*getPart(*placed.project, body.spot).shape, X_PW * placed.X_WP(body.spot));
         if (&body != &base && std::abs(box.low.z() - plate.high.z()) < kSlackMm) onTop.push_back(box);
     }
     FlexibleBase worst;

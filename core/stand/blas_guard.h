@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // May several factors be computed at once with the BLAS that is installed?
 //
-// OpenBLAS comes in builds with and without threads. Those with threads may be called by many at once and are told to use one thread for each, as our
-// blocks are small; the serial build hands the same buffer to all callers, so that two factors at once destroy each other. Source: OpenBLAS user manual,
-// "usage", multi-threading; seen with libopenblas0-serial 0.3.21. For use inside core/stand.
+// OpenBLAS comes in builds with and without threads. Those with threads may be called by many at once and are told to
+// use one thread for each, as our blocks are small; the serial build hands the same buffer to all callers, so that two
+// factors at once destroy each other. Source: OpenBLAS user manual, "usage", multi-threading; seen with
+// libopenblas0-serial 0.3.21. For use inside core/stand.
 #pragma once
 
 #include <mutex>

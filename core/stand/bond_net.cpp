@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/bond_net.h"
 
 #include <algorithm>
@@ -29,7 +30,8 @@ constexpr std::size_t kMostGroundCorners = 8;
 
 class NetMaker {
 public:
-    NetMaker(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits, const NetRequest& request)
+    NetMaker(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits,
+             const NetRequest& request)
         : m_placed(placed), m_project(*placed.project), m_bonds(bonds), m_limits(limits), m_request(request) {}
 
     BondNet run() {
@@ -74,10 +76,13 @@ private:
                 if (m_request.built && !m_request.built(spot)) continue;
                 const model::Part& part = section.parts[p];
                 m_bodyOf[s][p] = static_cast<int>(m_net.bodies.size());
-                m_net.bodies.push_back({spot, m_placed.X_WS[s] * (part.place.pose() * part.shape->centre), part.massG(), {}});
+                m_net.bodies.push_back(
+                    {spot, m_placed.X_WS[s] * (part.place.pose() * part.shape->centre), part.massG(), {}});
             }
             for (const model::Ballast& b : section.ballast)
-                hang(s, b.massG, m_placed.X_WS[s] * Vec3(base::umToMm(b.atUm[0]), base::umToMm(b.atUm[1]), base::umToMm(b.atUm[2])));
+                hang(s, b.massG,
+                     m_placed.X_WS[s] *
+                         Vec3(base::umToMm(b.atUm[0]), base::umToMm(b.atUm[1]), base::umToMm(b.atUm[2])));
         }
         const auto boardPoses = m_project.boards.empty() ? std::vector<Pose>{} : model::calcBoardPoses(m_placed);
         for (std::size_t b = 0; b < boardPoses.size(); ++b) {
@@ -94,7 +99,9 @@ private:
     void hang(std::size_t section, double gram, const Vec3& at) {
         int nearest = -1;
         for (const int b : m_bodyOf[section])
-            if (b >= 0 && (nearest < 0 || (body(b).centre - at).squaredNorm() < (body(nearest).centre - at).squaredNorm())) nearest = b;
+            if (b >= 0 &&
+                (nearest < 0 || (body(b).centre - at).squaredNorm() < (body(nearest).centre - at).squaredNorm()))
+                nearest = b;
         if (nearest >= 0) m_net.bodies[static_cast<std::size_t>(nearest)].hung.emplace_back(gram, at);
     }
     [[nodiscard]] const Body& body(int index) const { return m_net.bodies[static_cast<std::size_t>(index)]; }
@@ -102,11 +109,13 @@ private:
 
     void addMates(std::size_t s) {
         for (const bonds::Mate& mate : m_bonds[s]->mates) {
-            const int a = m_bodyOf[s][static_cast<std::size_t>(mate.partA)], b = m_bodyOf[s][static_cast<std::size_t>(mate.partB)];
+            const int a = m_bodyOf[s][static_cast<std::size_t>(mate.partA)],
+                      b = m_bodyOf[s][static_cast<std::size_t>(mate.partB)];
             if (a < 0 || b < 0) continue;
             const auto& shapeA = *partOf(a).shape;
             const auto& shapeB = *partOf(b).shape;
-            addMate(a, shapeA.ports[static_cast<std::size_t>(mate.portA)], b, shapeB.ports[static_cast<std::size_t>(mate.portB)], mate.kind, -1);
+            addMate(a, shapeA.ports[static_cast<std::size_t>(mate.portA)], b,
+                    shapeB.ports[static_cast<std::size_t>(mate.portB)], mate.kind, -1);
         }
     }
     void addJoints() {
@@ -122,23 +131,29 @@ private:
                 return shape.ports[static_cast<std::size_t>(shape.findPort(name))];
             };
             addMate(a, port(a, joint.from.port), b, port(b, joint.to.port), BondKind::Movable, static_cast<int>(j));
-            if (j < m_limits.drivenNmm.size() && m_limits.drivenNmm[j] > 0) addDriven(a, port(a, joint.from.port), b, static_cast<int>(j));
+            if (j < m_limits.drivenNmm.size() && m_limits.drivenNmm[j] > 0)
+                addDriven(a, port(a, joint.from.port), b, static_cast<int>(j));
         }
     }
     /// What holds two sections besides the ports that their joint names: further bearings, and seats.
     void addAcross() {
         for (const bonds::AcrossMate& mate : bonds::findMatesAcross(m_placed)) {
-            const auto bodyOf = [&](PartSpot spot) { return m_bodyOf[static_cast<std::size_t>(spot.section)][static_cast<std::size_t>(spot.part)]; };
+            const auto bodyOf = [&](PartSpot spot) {
+                return m_bodyOf[static_cast<std::size_t>(spot.section)][static_cast<std::size_t>(spot.part)];
+            };
             const int a = bodyOf(mate.a), b = bodyOf(mate.b);
             if (a < 0 || b < 0) continue;
-            const auto &portA = bonds::getPort(m_project, mate.a, mate.portA), &portB = bonds::getPort(m_project, mate.b, mate.portB);
+            const auto &portA = bonds::getPort(m_project, mate.a, mate.portA),
+                       &portB = bonds::getPort(m_project, mate.b, mate.portB);
             const auto names = [&](const model::Joint& joint) {
                 const auto is = [&](const model::PortRef& ref, PartSpot spot, const parts::Port& port) {
                     return ref.port == port.name && ref.part == model::getPart(m_project, spot).id;
                 };
-                return (is(joint.from, mate.a, portA) && is(joint.to, mate.b, portB)) || (is(joint.from, mate.b, portB) && is(joint.to, mate.a, portA));
+                return (is(joint.from, mate.a, portA) && is(joint.to, mate.b, portB)) ||
+                       (is(joint.from, mate.b, portB) && is(joint.to, mate.a, portA));
             };
-            if (std::none_of(m_project.joints.begin(), m_project.joints.end(), names)) addMate(a, portA, b, portB, mate.kind, -1);
+            if (std::none_of(m_project.joints.begin(), m_project.joints.end(), names))
+                addMate(a, portA, b, portB, mate.kind, -1);
         }
     }
     /// What lies on something presses on it, with friction, and is held by nothing.
@@ -148,7 +163,9 @@ private:
             if (contact.a >= 0) held.insert({std::min(contact.a, contact.b), std::max(contact.a, contact.b)});
         std::vector<PartSpot> spots;
         for (const Body& b : m_net.bodies) spots.push_back(b.spot);
-        for (const Rest& rest : findRests(m_placed, spots, [&](int l, int r) { return held.count(std::pair(std::min(l, r), std::max(l, r))) > 0; })) {
+        for (const Rest& rest : findRests(m_placed, spots, [&](int l, int r) {
+                 return held.count(std::pair(std::min(l, r), std::max(l, r))) > 0;
+             })) {
             Contact contact;
             contact.kind = ContactKind::Rest;
             contact.a = rest.below;
@@ -158,12 +175,14 @@ private:
             for (const Vec3& corner : rest.corners) {
                 contact.corners.push_back(corner);
                 for (const Vec3& side : {x, Vec3(-x), y, Vec3(-y)})
-                    contact.columns.push_back(makeForce(corner, rest.normal + kGroundFriction * side, 0, kUnlimited, ColumnRole::Press));
+                    contact.columns.push_back(
+                        makeForce(corner, rest.normal + kGroundFriction * side, 0, kUnlimited, ColumnRole::Press));
             }
             m_net.contacts.push_back(std::move(contact));
         }
     }
-    /// The train holds the carried side against the heaviest part of the section that carries it, past the joint's own pin.
+    /// The train holds the carried side against the heaviest part of the section that carries it, past the joint's own
+    /// pin.
     void addDriven(int a, const parts::Port& port, int b, int joint) {
         const int section = body(a).spot.section;
         int heaviest = a;
@@ -177,12 +196,15 @@ private:
         contact.joint = joint;
         contact.normal = X.linear() * port.axis;
         contact.corners = {X * port.origin};
-        contact.columns.push_back(makeMoment(contact.corners[0], contact.normal, m_limits.drivenNmm[static_cast<std::size_t>(joint)], ColumnRole::Twist));
+        contact.columns.push_back(makeMoment(contact.corners[0], contact.normal,
+                                             m_limits.drivenNmm[static_cast<std::size_t>(joint)], ColumnRole::Twist));
         m_net.contacts.push_back(std::move(contact));
     }
     void addMate(int a, const parts::Port& portA, int b, const parts::Port& portB, BondKind kind, int joint) {
         const bool studA = portA.kind == parts::PortKind::Stud, studB = portB.kind == parts::PortKind::Stud;
-        const auto isCell = [](const parts::Port& p) { return p.kind == parts::PortKind::Cell || p.kind == parts::PortKind::Tube; };
+        const auto isCell = [](const parts::Port& p) {
+            return p.kind == parts::PortKind::Cell || p.kind == parts::PortKind::Tube;
+        };
         if ((studA && isCell(portB)) || (studB && isCell(portA))) {
             if (studA)
                 noteStud(a, portA, b, joint);
@@ -203,7 +225,8 @@ private:
         if (normal[way] < 0) way += 3;
         m_studs[{a, b, std::llround(at.dot(normal) / kOneLevelMm), way}].push_back({at, normal, across, joint});
     }
-    static ForceColumn makeForce(const Vec3& at, const Vec3& force, double low, double high, ColumnRole role, int stud = -1) {
+    static ForceColumn makeForce(const Vec3& at, const Vec3& force, double low, double high, ColumnRole role,
+                                 int stud = -1) {
         return {at, force, Vec3::Zero(), low, high, role, stud};
     }
     static ForceColumn makeMoment(const Vec3& at, const Vec3& moment, double limit, ColumnRole role) {
@@ -224,14 +247,17 @@ private:
                 for (const double sy : {-kHalf, kHalf}) area.emplace_back(d.dot(x) + sx, d.dot(y) + sy);
             contact.studs.push_back(stud.at);
         }
-        for (const auto& corner : geometry::calcHull2(std::move(area))) contact.corners.push_back(origin + corner.x() * x + corner.y() * y);
-        for (const Vec3& corner : contact.corners) contact.columns.push_back(makeForce(corner, contact.normal, 0, kUnlimited, ColumnRole::Press));
+        for (const auto& corner : geometry::calcHull2(std::move(area)))
+            contact.corners.push_back(origin + corner.x() * x + corner.y() * y);
+        for (const Vec3& corner : contact.corners)
+            contact.columns.push_back(makeForce(corner, contact.normal, 0, kUnlimited, ColumnRole::Press));
         Vec3 middle = Vec3::Zero();
         for (std::size_t i = 0; i < contact.studs.size(); ++i) {
             const Vec3& at = contact.studs[i];
             const int stud = static_cast<int>(i);
             const double shear = m_limits.studShear.value;
-            contact.columns.push_back(makeForce(at, -contact.normal, 0, m_limits.studPull.value, ColumnRole::Pull, stud));
+            contact.columns.push_back(
+                makeForce(at, -contact.normal, 0, m_limits.studPull.value, ColumnRole::Pull, stud));
             contact.columns.push_back(makeForce(at, x, -shear, shear, ColumnRole::Shear, stud));
             contact.columns.push_back(makeForce(at, y, -shear, shear, ColumnRole::Shear, stud));
             middle += at / static_cast<double>(contact.studs.size());
@@ -252,9 +278,11 @@ private:
         const auto is = [&](parts::PortKind wanted) { return a.kind == wanted || b.kind == wanted; };
         if (kind == BondKind::Friction) return {kBarInStudN, kUnlimited, kAcrossN, kBarTurnNmm, kSeatNmm};
         if (kind == BondKind::Fixed && is(parts::PortKind::Stud))
-            return {m_limits.studPull.value, kUnlimited, m_limits.studShear.value * 2, kTwistShare * m_limits.studShear.value * kPitchMm, kSeatNmm / 10};
+            return {m_limits.studPull.value, kUnlimited, m_limits.studShear.value * 2,
+                    kTwistShare * m_limits.studShear.value * kPitchMm, kSeatNmm / 10};
         if (kind == BondKind::Fixed) return {kCrossHoleN, kCrossHoleN, kAcrossN, kAxleTurnNmm, kSeatNmm};
-        const parts::JointKind* of = joint >= 0 ? m_project.joints[static_cast<std::size_t>(joint)].kind : parts::findJointKindFor(a.kind, b.kind);
+        const parts::JointKind* of = joint >= 0 ? m_project.joints[static_cast<std::size_t>(joint)].kind
+                                                : parts::findJointKindFor(a.kind, b.kind);
         PortLimits limits{kCrossHoleN, kUnlimited, kAcrossN, 1, kSeatNmm};
         if (!of) return limits;
         limits.turn = of->holdingNmm;
@@ -267,7 +295,8 @@ private:
         limits.turn = std::max(limits.turn, 1e-3);
         if (of->motion == parts::JointMotion::Ball) limits.bend = limits.turn;
         if (of->motion == parts::JointMotion::Universal) std::swap(limits.turn, limits.bend);
-        if (is(parts::PortKind::Hole) || is(parts::PortKind::Clip)) limits.press = limits.pull; // goes through: it slides both ways
+        if (is(parts::PortKind::Hole) || is(parts::PortKind::Clip))
+            limits.press = limits.pull; // goes through: it slides both ways
         return limits;
     }
     void addPort(int a, const parts::Port& portA, int b, const parts::Port& portB, BondKind kind, int joint) {
@@ -293,9 +322,11 @@ private:
         const PortLimits limits = limitsOf(portA, portB, kind, joint);
         contact.columns.push_back(makeForce(at, contact.normal, 0, limits.press, ColumnRole::Press));
         contact.columns.push_back(makeForce(at, -contact.normal, 0, limits.pull, ColumnRole::Pull));
-        for (const Vec3& way : {x, y}) contact.columns.push_back(makeForce(at, way, -limits.across, limits.across, ColumnRole::Shear));
+        for (const Vec3& way : {x, y})
+            contact.columns.push_back(makeForce(at, way, -limits.across, limits.across, ColumnRole::Shear));
         contact.columns.push_back(makeMoment(at, contact.normal, limits.turn, ColumnRole::Twist));
-        for (const Vec3& way : {x, y}) contact.columns.push_back(makeMoment(at, way, std::max(limits.bend, 1e-3), ColumnRole::Bend));
+        for (const Vec3& way : {x, y})
+            contact.columns.push_back(makeMoment(at, way, std::max(limits.bend, 1e-3), ColumnRole::Bend));
         m_net.contacts.push_back(std::move(contact));
     }
 
@@ -305,7 +336,8 @@ private:
             const Pose X = poseOf(static_cast<int>(i));
             std::vector<Vec3> corners;
             for (const auto& solid : shape.solids)
-                if (geometry::calcBounds(solid.solid, X).low.z() <= model::kGroundContactMm) geometry::appendCorners(corners, solid.solid, X);
+                if (geometry::calcBounds(solid.solid, X).low.z() <= model::kGroundContactMm)
+                    geometry::appendCorners(corners, solid.solid, X);
             std::vector<Eigen::Vector2d> touching;
             for (const Vec3& corner : corners)
                 if (corner.z() <= model::kGroundContactMm) touching.emplace_back(corner.x(), corner.y());
@@ -324,7 +356,8 @@ private:
         }
     }
     void addProp(const Prop& prop) {
-        const int index = m_bodyOf[static_cast<std::size_t>(prop.part.section)][static_cast<std::size_t>(prop.part.part)];
+        const int index =
+            m_bodyOf[static_cast<std::size_t>(prop.part.section)][static_cast<std::size_t>(prop.part.part)];
         if (index < 0) return;
         Contact contact;
         contact.kind = ContactKind::Ground;
@@ -337,7 +370,8 @@ private:
     static void addFooting(Contact& contact, const Vec3& at) {
         contact.corners.push_back(at);
         for (const Vec3& side : {Vec3(1, 0, 0), Vec3(-1, 0, 0), Vec3(0, 1, 0), Vec3(0, -1, 0)})
-            contact.columns.push_back(makeForce(at, Vec3::UnitZ() + kGroundFriction * side, 0, kUnlimited, ColumnRole::Press));
+            contact.columns.push_back(
+                makeForce(at, Vec3::UnitZ() + kGroundFriction * side, 0, kUnlimited, ColumnRole::Press));
     }
     /// The parts near the place; when none is, the nearest.
     void addHand(const Vec3& at) {
@@ -365,7 +399,8 @@ private:
         const std::size_t earth = m_net.bodies.size();
         base::Groups groups(earth + 1);
         for (const Contact& contact : m_net.contacts)
-            groups.join(contact.a < 0 ? earth : static_cast<std::size_t>(contact.a), static_cast<std::size_t>(contact.b));
+            groups.join(contact.a < 0 ? earth : static_cast<std::size_t>(contact.a),
+                        static_cast<std::size_t>(contact.b));
         for (std::size_t i = 0; i < earth; ++i)
             if (groups.find(i) != groups.find(earth)) m_net.floating.push_back(static_cast<int>(i));
     }
@@ -384,7 +419,8 @@ private:
 
 } // namespace
 
-BondNet makeBondNet(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits, const NetRequest& request) {
+BondNet makeBondNet(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
+                    const BondLimits& limits, const NetRequest& request) {
     return NetMaker(placed, bonds, limits, request).run();
 }
 

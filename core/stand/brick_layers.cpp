@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/brick_layers.h"
 
 #include <algorithm>
@@ -13,7 +14,8 @@ namespace ivrant::stand {
 namespace {
 
 constexpr double kSeamWorth = 1.2; ///< of a seam below that is bridged, against one more cell
-constexpr double kAboveSeam = 2.4; ///< lost where its own edge stands over a seam; at 0.8 walls had straight seams of ten courses
+constexpr double kAboveSeam =
+    2.4; ///< lost where its own edge stands over a seam; at 0.8 walls had straight seams of ten courses
 constexpr int kWidestSlope = 4;
 constexpr double kJoinWorth = 12; ///< of joining pieces that nothing joined so far
 
@@ -29,7 +31,8 @@ struct Bed {
 class Layer {
 public:
     Layer(Bed bed, const std::vector<int>& below, base::Groups& pieces)
-        : m_bed(std::move(bed)), m_grid(m_bed.grid), m_z(m_bed.course), m_below(below), m_pieces(pieces), m_own(below.size(), -1) {}
+        : m_bed(std::move(bed)), m_grid(m_bed.grid), m_z(m_bed.course), m_below(below), m_pieces(pieces),
+          m_own(below.size(), -1) {}
 
     /// First where pieces meet, then the rest from alternating corners.
     void fill(const std::vector<std::array<int, 2>>& sizes, std::vector<LaidBrick>& bricks) {
@@ -57,7 +60,9 @@ public:
 private:
     [[nodiscard]] std::size_t at(int x, int y) const { return m_grid.column(x, y); }
     [[nodiscard]] bool isFree(int x, int y) const { return m_bed.open[at(x, y)] != 0 && m_own[at(x, y)] < 0; }
-    [[nodiscard]] int below(int x, int y) const { return x < 0 || y < 0 || x >= m_grid.nx || y >= m_grid.ny ? -1 : m_below[at(x, y)]; }
+    [[nodiscard]] int below(int x, int y) const {
+        return x < 0 || y < 0 || x >= m_grid.nx || y >= m_grid.ny ? -1 : m_below[at(x, y)];
+    }
     [[nodiscard]] int pieceBelow(int x, int y) const {
         const int brick = below(x, y);
         return brick < 0 ? -1 : static_cast<int>(m_pieces.find(static_cast<std::size_t>(brick)));
@@ -81,16 +86,19 @@ private:
             for (int u = brick.x; u < brick.x + brick.across; ++u) {
                 m_own[at(u, v)] = number;
                 brick.colour = std::max(brick.colour, m_bed.colour[at(u, v)]);
-                if (const int under = below(u, v); under >= 0) m_pieces.join(static_cast<std::size_t>(number), static_cast<std::size_t>(under));
+                if (const int under = below(u, v); under >= 0)
+                    m_pieces.join(static_cast<std::size_t>(number), static_cast<std::size_t>(under));
             }
         bricks.push_back(brick);
     }
-    /// The worthiest brick over a cell; `anyOffset`: the cell may lie anywhere in it, else at the corner the layer is filled from.
+    /// The worthiest brick over a cell; `anyOffset`: the cell may lie anywhere in it, else at the corner the layer is
+    /// filled from.
     [[nodiscard]] LaidBrick findBest(const std::vector<std::array<int, 2>>& sizes, int x, int y, bool anyOffset) const {
         LaidBrick best{x, y, m_z, 1, 1};
         double worth = score(best);
         for (const auto& size : sizes)
-            for (const bool turned : {m_z % 2 == 0, m_z % 2 == 1}) { // layers run across each other where both are as good
+            for (const bool turned :
+                 {m_z % 2 == 0, m_z % 2 == 1}) { // layers run across each other where both are as good
                 const int across = turned ? size[1] : size[0], along = turned ? size[0] : size[1];
                 for (int dy = 0; dy < along; ++dy)
                     for (int dx = 0; dx < across; ++dx) {
@@ -106,7 +114,8 @@ private:
         return best;
     }
     [[nodiscard]] bool fits(const LaidBrick& brick) const {
-        if (brick.x < 0 || brick.y < 0 || brick.x + brick.across > m_grid.nx || brick.y + brick.along > m_grid.ny) return false;
+        if (brick.x < 0 || brick.y < 0 || brick.x + brick.across > m_grid.nx || brick.y + brick.along > m_grid.ny)
+            return false;
         int colour = -1;
         for (int v = brick.y; v < brick.y + brick.along; ++v)
             for (int u = brick.x; u < brick.x + brick.across; ++u) {
@@ -117,7 +126,8 @@ private:
             }
         return true;
     }
-    /// Cells covered, seams of the layer below that run under it, pieces joined; less what its own edges repeat of the seams.
+    /// Cells covered, seams of the layer below that run under it, pieces joined; less what its own edges repeat of the
+    /// seams.
     [[nodiscard]] double score(const LaidBrick& brick) const {
         double cells = 0, seams = 0, repeated = 0;
         std::set<int> joined;
@@ -129,10 +139,15 @@ private:
                 if (u + 1 < right && below(u, v) != below(u + 1, v)) seams += 1;
                 if (v + 1 < top && below(u, v) != below(u, v + 1)) seams += 1;
             }
-        const auto repeats = [&](int u, int v, int p, int q) { return below(u, v) >= 0 && below(p, q) >= 0 && below(u, v) != below(p, q); };
-        for (int v = brick.y; v < top; ++v) repeated += repeats(brick.x, v, brick.x - 1, v) + repeats(right - 1, v, right, v);
-        for (int u = brick.x; u < right; ++u) repeated += repeats(u, brick.y, u, brick.y - 1) + repeats(u, top - 1, u, top);
-        return cells + kSeamWorth * seams - kAboveSeam * repeated + kJoinWorth * std::max(0.0, static_cast<double>(joined.size()) - 1);
+        const auto repeats = [&](int u, int v, int p, int q) {
+            return below(u, v) >= 0 && below(p, q) >= 0 && below(u, v) != below(p, q);
+        };
+        for (int v = brick.y; v < top; ++v)
+            repeated += repeats(brick.x, v, brick.x - 1, v) + repeats(right - 1, v, right, v);
+        for (int u = brick.x; u < right; ++u)
+            repeated += repeats(u, brick.y, u, brick.y - 1) + repeats(u, top - 1, u, top);
+        return cells + kSeamWorth * seams - kAboveSeam * repeated +
+               kJoinWorth * std::max(0.0, static_cast<double>(joined.size()) - 1);
     }
 
     Bed m_bed;
@@ -146,7 +161,8 @@ private:
 } // namespace
 
 const std::vector<std::array<int, 2>>& getUsualSizes() {
-    static const std::vector<std::array<int, 2>> kSizes{{2, 8}, {2, 6}, {2, 4}, {2, 3}, {2, 2}, {1, 8}, {1, 6}, {1, 4}, {1, 3}, {1, 2}, {1, 1}};
+    static const std::vector<std::array<int, 2>> kSizes{{2, 8}, {2, 6}, {2, 4}, {2, 3}, {2, 2}, {1, 8},
+                                                        {1, 6}, {1, 4}, {1, 3}, {1, 2}, {1, 1}};
     return kSizes;
 }
 
@@ -157,7 +173,8 @@ base::Status checkSizes(const std::vector<std::array<int, 2>>& sizes, bool plate
         for (const char* family : {"brick ", "plate "}) {
             if (family[0] == 'p' && !plates) continue;
             const std::string name = family + std::to_string(size[0]) + "x" + std::to_string(size[1]);
-            if (size[0] < 1 || size[1] < size[0] || !parts::makeShape(name).ok()) return base::Error{"layers.sizes", "there is no " + name, ""};
+            if (size[0] < 1 || size[1] < size[0] || !parts::makeShape(name).ok())
+                return base::Error{"layers.sizes", "there is no " + name, ""};
         }
     return {};
 }
@@ -167,8 +184,9 @@ class Mason {
 public:
     Mason(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes, bool slopes)
         : m_grid(grid), m_whole(makeWholeBricks(grid)), m_sizes(sizes), m_slopes(slopes),
-          m_columns(static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny)), m_fine(grid.cellMm < base::kPlateMm * 1.5),
-          m_levels(m_fine ? grid.nz : kPlatesInBrick * grid.nz), m_cover(static_cast<std::size_t>(m_levels) + 1, std::vector<int>(m_columns, -1)) {}
+          m_columns(static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny)),
+          m_fine(grid.cellMm < base::kPlateMm * 1.5), m_levels(m_fine ? grid.nz : kPlatesInBrick * grid.nz),
+          m_cover(static_cast<std::size_t>(m_levels) + 1, std::vector<int>(m_columns, -1)) {}
 
     base::Status lay(base::Progress* progress) {
         for (int z = 0; z < m_levels; z += kPlatesInBrick) {
@@ -182,9 +200,13 @@ public:
         return {};
     }
     /// Of the plate's height z, −1: none.
-    [[nodiscard]] int coverOf(int z, int x, int y) const { return z < 0 || z >= m_levels ? -1 : m_cover[static_cast<std::size_t>(z) + 1][m_grid.column(x, y)]; }
+    [[nodiscard]] int coverOf(int z, int x, int y) const {
+        return z < 0 || z >= m_levels ? -1 : m_cover[static_cast<std::size_t>(z) + 1][m_grid.column(x, y)];
+    }
     /// The same, −1 outside the grid.
-    [[nodiscard]] int coverAround(int z, int x, int y) const { return x < 0 || y < 0 || x >= m_grid.nx || y >= m_grid.ny ? -1 : coverOf(z, x, y); }
+    [[nodiscard]] int coverAround(int z, int x, int y) const {
+        return x < 0 || y < 0 || x >= m_grid.nx || y >= m_grid.ny ? -1 : coverOf(z, x, y);
+    }
     [[nodiscard]] int levels() const { return m_levels; }
     base::Groups pieces; ///< numbered as the bricks
     std::vector<LaidBrick> bricks;
@@ -198,10 +220,16 @@ private:
         return -1;
     }
     [[nodiscard]] Bed makeBed(int z, int plates) const {
-        Bed bed{m_grid, std::vector<std::uint8_t>(m_columns, 0), std::vector<int>(m_columns, -1), z / kPlatesInBrick + (plates == 1 ? z : 0), z, plates};
+        Bed bed{m_grid,
+                std::vector<std::uint8_t>(m_columns, 0),
+                std::vector<int>(m_columns, -1),
+                z / kPlatesInBrick + (plates == 1 ? z : 0),
+                z,
+                plates};
         for (int y = 0; y < m_grid.ny; ++y)
             for (int x = 0; x < m_grid.nx; ++x) {
-                const bool open = plates == 1 ? m_grid.isFilled(x, y, z) && coverOf(z, x, y) < 0 : m_whole.isFilled(x, y, z / kPlatesInBrick);
+                const bool open = plates == 1 ? m_grid.isFilled(x, y, z) && coverOf(z, x, y) < 0
+                                              : m_whole.isFilled(x, y, z / kPlatesInBrick);
                 if (!open) continue;
                 bed.open[m_grid.column(x, y)] = 1;
                 bed.colour[m_grid.column(x, y)] = colourAt(x, y, z, plates);
@@ -210,8 +238,8 @@ private:
     }
     /// Is the cell an edge that steps in: open above and outwards, a wall behind it?
     [[nodiscard]] bool isStep(int x, int y, int z, int dx, int dy) const {
-        return m_whole.isFilled(x, y, z) && !m_whole.isFilled(x, y, z + 1) && !m_whole.isFilled(x + dx, y + dy, z) && m_whole.isFilled(x - dx, y - dy, z) &&
-               m_whole.isFilled(x - dx, y - dy, z + 1);
+        return m_whole.isFilled(x, y, z) && !m_whole.isFilled(x, y, z + 1) && !m_whole.isFilled(x + dx, y + dy, z) &&
+               m_whole.isFilled(x - dx, y - dy, z) && m_whole.isFilled(x - dx, y - dy, z + 1);
     }
     /// Runs of such cells, up to kWidestSlope long.
     [[nodiscard]] std::vector<LaidBrick> listSlopes(int z) const {
@@ -224,7 +252,9 @@ private:
             for (int line = 0; line < lines; ++line)
                 for (int at = 0; at < places;) {
                     int run = 0;
-                    while (run < kWidestSlope && at + run < places && isStep(alongX ? at + run : line, alongX ? line : at + run, z, dx, dy)) ++run;
+                    while (run < kWidestSlope && at + run < places &&
+                           isStep(alongX ? at + run : line, alongX ? line : at + run, z, dx, dy))
+                        ++run;
                     if (run > 0) {
                         LaidBrick slope;
                         slope.x = alongX ? at : line - std::max(dx, 0);
@@ -242,7 +272,8 @@ private:
     void layBed(Bed bed) {
         const int z = bed.z, plates = bed.plates;
         Layer layer(std::move(bed), m_cover[static_cast<std::size_t>(z)], pieces);
-        if (m_slopes && plates == kPlatesInBrick && z > 0) // on the ground corners between slopes would hold on to nothing
+        if (m_slopes && plates == kPlatesInBrick &&
+            z > 0) // on the ground corners between slopes would hold on to nothing
             for (const LaidBrick& slope : listSlopes(z / kPlatesInBrick)) layer.laySlope(slope, bricks);
         layer.fill(m_sizes, bricks);
         const std::vector<int> own = layer.take();
@@ -268,11 +299,13 @@ public:
         pieces = base::Groups(bricks.size());
         for (std::size_t i = 0; i < bricks.size(); ++i)
             forCells(bricks[i], [&](int u, int v) {
-                for (int k = 0; k < bricks[i].plates; ++k) m_cover[static_cast<std::size_t>(bricks[i].z + k) + 1][m_grid.column(u, v)] = static_cast<int>(i);
+                for (int k = 0; k < bricks[i].plates; ++k)
+                    m_cover[static_cast<std::size_t>(bricks[i].z + k) + 1][m_grid.column(u, v)] = static_cast<int>(i);
             });
         for (std::size_t i = 0; i < bricks.size(); ++i)
             forCells(bricks[i], [&](int u, int v) {
-                if (const int under = coverOf(bricks[i].z - 1, u, v); under >= 0) pieces.join(i, static_cast<std::size_t>(under));
+                if (const int under = coverOf(bricks[i].z - 1, u, v); under >= 0)
+                    pieces.join(i, static_cast<std::size_t>(under));
             });
     }
     template <class Visit> static void forCells(const LaidBrick& brick, Visit visit) {
@@ -288,7 +321,8 @@ std::vector<char> findHeld(Mason& mason) {
     const auto& bricks = mason.bricks;
     for (std::size_t i = 0; i < bricks.size(); ++i) ++countOf[mason.pieces.find(i)];
     for (std::size_t i = 0; i < bricks.size(); ++i)
-        if (bricks[i].z == 0 && (countOf[mason.pieces.find(i)] > 1 || bricks.size() == 1)) grounded.insert(mason.pieces.find(i));
+        if (bricks[i].z == 0 && (countOf[mason.pieces.find(i)] > 1 || bricks.size() == 1))
+            grounded.insert(mason.pieces.find(i));
     std::vector<char> held(bricks.size());
     for (std::size_t i = 0; i < bricks.size(); ++i) held[i] = grounded.count(mason.pieces.find(i)) > 0 ? 1 : 0;
     return held;
@@ -301,9 +335,10 @@ std::size_t countHangingCells(const std::vector<LaidBrick>& bricks, const std::v
     return cells;
 }
 
-/// Two bricks side by side laid anew: first the one that reaches from the hanging cells furthest over the held ones, then the rest as it fits.
-/// Empty when no size reaches over both.
-std::vector<LaidBrick> relay(const LaidBrick& hanging, const LaidBrick& held, const std::vector<std::array<int, 2>>& sizes) {
+/// Two bricks side by side laid anew: first the one that reaches from the hanging cells furthest over the held ones,
+/// then the rest as it fits. Empty when no size reaches over both.
+std::vector<LaidBrick> relay(const LaidBrick& hanging, const LaidBrick& held,
+                             const std::vector<std::array<int, 2>>& sizes) {
     std::map<std::pair<int, int>, bool> cells; // hanging?
     Mason::forCells(held, [&](int u, int v) { cells[{u, v}] = false; });
     Mason::forCells(hanging, [&](int u, int v) { cells[{u, v}] = true; });
@@ -339,14 +374,17 @@ std::vector<LaidBrick> relay(const LaidBrick& hanging, const LaidBrick& held, co
     for (bool first = true; !cells.empty(); first = false) {
         auto brick = best(first);
         if (!brick && first) return {};
-        if (!brick) brick = LaidBrick{cells.begin()->first.first, cells.begin()->first.second, held.z, 1, 1, held.plates, held.colour, 0};
+        if (!brick)
+            brick = LaidBrick{
+                cells.begin()->first.first, cells.begin()->first.second, held.z, 1, 1, held.plates, held.colour, 0};
         Mason::forCells(*brick, [&](int u, int v) { cells.erase({u, v}); });
         laid.push_back(*brick);
     }
     return laid;
 }
 
-/// Hanging bricks become part of longer ones beside them, as long as that leaves fewer cells hanging. Returns how many cells were saved.
+/// Hanging bricks become part of longer ones beside them, as long as that leaves fewer cells hanging. Returns how many
+/// cells were saved.
 std::size_t rescue(Mason& mason, const std::vector<std::array<int, 2>>& sizes) {
     auto held = findHeld(mason);
     std::size_t hanging = countHangingCells(mason.bricks, held);
@@ -364,14 +402,16 @@ std::size_t rescue(Mason& mason, const std::vector<std::array<int, 2>>& sizes) {
             for (const int n : beside) {
                 if (n < 0 || !held[static_cast<std::size_t>(n)]) continue;
                 const LaidBrick other = mason.bricks[static_cast<std::size_t>(n)];
-                if (other.slope > 0 || other.z != own.z || other.plates != own.plates || (own.colour >= 0 && other.colour >= 0 && own.colour != other.colour))
+                if (other.slope > 0 || other.z != own.z || other.plates != own.plates ||
+                    (own.colour >= 0 && other.colour >= 0 && own.colour != other.colour))
                     continue;
                 const auto laid = relay(own, other, sizes);
                 if (laid.empty()) continue;
                 const auto kept = mason.bricks;
                 std::vector<LaidBrick> next;
                 for (std::size_t k = 0; k < kept.size(); ++k) {
-                    if (k == std::min(i, static_cast<std::size_t>(n))) next.insert(next.end(), laid.begin(), laid.end());
+                    if (k == std::min(i, static_cast<std::size_t>(n)))
+                        next.insert(next.end(), laid.begin(), laid.end());
                     if (k != i && k != static_cast<std::size_t>(n)) next.push_back(kept[k]);
                 }
                 mason.take(std::move(next));
@@ -391,7 +431,8 @@ std::size_t rescue(Mason& mason, const std::vector<std::array<int, 2>>& sizes) {
 
 } // namespace
 
-base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes, base::Progress* progress, bool keepHanging, bool slopes) {
+base::Result<Layers> layBricks(const CellGrid& grid, const std::vector<std::array<int, 2>>& sizes,
+                               base::Progress* progress, bool keepHanging, bool slopes) {
     Mason mason(grid, sizes, slopes);
     if (auto st = checkSizes(sizes, grid.cellMm < base::kPlateMm * 1.5); !st) return st.error();
     if (auto st = mason.lay(progress); !st) return st.error();
@@ -467,8 +508,14 @@ base::Result<model::Project> makeStatue(const std::string& name, const Layers& l
         part.place.atUm = {x * base::kPitchUm, brick.y * base::kPitchUm, brick.z * base::mmToUm(base::kPlateMm)};
         if (brick.slope > 0) { // quarter turns about z from its low side towards −y
             part.place.attitude = brick.slope - 1;
-            part.place.atUm[0] = (brick.x + (brick.slope == 2 ? 1 : brick.slope == 3 ? brick.across - 1 : 0)) * base::kPitchUm;
-            part.place.atUm[1] = (brick.y + (brick.slope == 3 ? 1 : brick.slope == 4 ? brick.along - 1 : 0)) * base::kPitchUm;
+            part.place.atUm[0] = (brick.x + (brick.slope == 2   ? 1
+                                             : brick.slope == 3 ? brick.across - 1
+                                                                : 0)) *
+                                 base::kPitchUm;
+            part.place.atUm[1] = (brick.y + (brick.slope == 3   ? 1
+                                             : brick.slope == 4 ? brick.along - 1
+                                                                : 0)) *
+                                 base::kPitchUm;
         }
         parts.push_back(std::move(part));
     }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/cases.h"
 
 #include <algorithm>
@@ -21,24 +22,32 @@ Vec3 wayOf(double towardDeg) { return {std::cos(base::degToRad(towardDeg)), std:
 std::vector<Vec3> listCentres(const model::Placed& placed) {
     std::vector<Vec3> centres;
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
-        for (const model::Part& part : placed.project->sections[s]->parts) centres.push_back(placed.X_WS[s] * (part.place.pose() * part.shape->centre));
+        for (const model::Part& part : placed.project->sections[s]->parts)
+            centres.push_back(placed.X_WS[s] * (part.place.pose() * part.shape->centre));
     return centres;
 }
 const Vec3& findHighest(const std::vector<Vec3>& centres) {
-    return *std::max_element(centres.begin(), centres.end(), [](const Vec3& l, const Vec3& r) { return l.z() < r.z(); });
+    return *std::max_element(centres.begin(), centres.end(),
+                             [](const Vec3& l, const Vec3& r) { return l.z() < r.z(); });
 }
 const Vec3& findNearest(const std::vector<Vec3>& centres, const Vec3& at) {
-    return *std::min_element(centres.begin(), centres.end(), [&](const Vec3& l, const Vec3& r) { return (l - at).squaredNorm() < (r - at).squaredNorm(); });
+    return *std::min_element(centres.begin(), centres.end(), [&](const Vec3& l, const Vec3& r) {
+        return (l - at).squaredNorm() < (r - at).squaredNorm();
+    });
 }
 int findBodyNear(const BondNet& net, const Vec3& at) {
-    const auto nearer = [&](const Body& l, const Body& r) { return (l.centre - at).squaredNorm() < (r.centre - at).squaredNorm(); };
+    const auto nearer = [&](const Body& l, const Body& r) {
+        return (l.centre - at).squaredNorm() < (r.centre - at).squaredNorm();
+    };
     return static_cast<int>(std::min_element(net.bodies.begin(), net.bodies.end(), nearer) - net.bodies.begin());
 }
 
-/// A section of which nothing is joined to what stands yet lies on the table beside it: its heaviest part is held. What that does not hold floats on.
+/// A section of which nothing is joined to what stands yet lies on the table beside it: its heaviest part is held. What
+/// that does not hold floats on.
 void layApart(BondNet& net) {
     std::map<int, std::vector<int>> bySection;
-    for (std::size_t b = 0; b < net.bodies.size(); ++b) bySection[net.bodies[b].spot.section].push_back(static_cast<int>(b));
+    for (std::size_t b = 0; b < net.bodies.size(); ++b)
+        bySection[net.bodies[b].spot.section].push_back(static_cast<int>(b));
     const std::set<int> floating(net.floating.begin(), net.floating.end());
     for (const auto& [section, bodies] : bySection) {
         if (std::any_of(bodies.begin(), bodies.end(), [&](int b) { return floating.count(b) == 0; })) continue;
@@ -52,7 +61,8 @@ void layApart(BondNet& net) {
     }
     const std::size_t earth = net.bodies.size();
     base::Groups groups(earth + 1);
-    for (const Contact& contact : net.contacts) groups.join(contact.a < 0 ? earth : static_cast<std::size_t>(contact.a), static_cast<std::size_t>(contact.b));
+    for (const Contact& contact : net.contacts)
+        groups.join(contact.a < 0 ? earth : static_cast<std::size_t>(contact.a), static_cast<std::size_t>(contact.b));
     std::erase_if(net.floating, [&](int b) { return groups.find(static_cast<std::size_t>(b)) == groups.find(earth); });
 }
 
@@ -67,7 +77,8 @@ StandCase makeCarried(std::vector<Vec3> hands) {
     StandCase carried;
     carried.kind = CaseKind::Carried;
     carried.key = "carry";
-    carried.name = hands.size() > 1 ? "carried with " + std::to_string(hands.size()) + " hands" : "carried by its middle";
+    carried.name =
+        hands.size() > 1 ? "carried with " + std::to_string(hands.size()) + " hands" : "carried by its middle";
     carried.ground = false;
     carried.hands = std::move(hands);
     return carried;
@@ -89,7 +100,9 @@ std::vector<double> listWays(const Tipping& tipping, const std::vector<double>& 
     std::vector<double> ways{tipping.towardDeg};
     const auto add = [&](double deg) {
         const double way = base::wrapDeg(deg);
-        if (std::none_of(ways.begin(), ways.end(), [&](double w) { return std::abs(std::remainder(w - way, 360.0)) < kSameWayDeg; })) ways.push_back(way);
+        if (std::none_of(ways.begin(), ways.end(),
+                         [&](double w) { return std::abs(std::remainder(w - way, 360.0)) < kSameWayDeg; }))
+            ways.push_back(way);
     };
     const auto& s = tipping.support;
     for (std::size_t i = 0; s.size() >= 2 && i < s.size(); ++i) {
@@ -104,7 +117,8 @@ std::vector<double> listWays(const Tipping& tipping, const std::vector<double>& 
 
 } // namespace
 
-std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping& tipping, double slopeDeg, const std::vector<double>& across) {
+std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping& tipping, double slopeDeg,
+                                      const std::vector<double>& across) {
     std::vector<StandCase> cases(1);
     cases[0].key = "standing";
     cases[0].name = "standing";
@@ -143,14 +157,18 @@ std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping
     return cases;
 }
 
-base::Result<CaseResult> calcCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits,
-                                  const StandCase& standCase, const EquilibriumRequest& request) {
+base::Result<CaseResult> calcCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
+                                  const BondLimits& limits, const StandCase& standCase,
+                                  const EquilibriumRequest& request) {
     CaseResult result;
-    result.net = makeBondNet(placed, bonds, limits, {standCase.ground, standCase.strapped, standCase.props, standCase.hands, standCase.built, standCase.held});
+    result.net = makeBondNet(
+        placed, bonds, limits,
+        {standCase.ground, standCase.strapped, standCase.props, standCase.hands, standCase.built, standCase.held});
     if (standCase.kind == CaseKind::HalfBuilt) layApart(result.net);
     if (result.net.bodies.empty()) return base::Error{"stand.empty", "there are no parts to stand", ""};
     auto loads = calcLoads(result.net, standCase.accelerationG);
-    if (!standCase.pushN.isZero()) addPush(loads, result.net, findBodyNear(result.net, standCase.pushAt), standCase.pushAt, standCase.pushN);
+    if (!standCase.pushN.isZero())
+        addPush(loads, result.net, findBodyNear(result.net, standCase.pushAt), standCase.pushAt, standCase.pushN);
     auto equilibrium = calcEquilibrium(result.net, loads, request);
     if (!equilibrium) return equilibrium.error();
     result.equilibrium = std::move(equilibrium).value();
@@ -170,7 +188,8 @@ double rankOf(const Equilibrium& e) {
 }
 
 /// How much a case asks, to compare ways: solved, or of a large model by quick proof.
-base::Result<double> calcRank(const BondNet& net, const StandCase& turned, bool small, const EquilibriumRequest& request) {
+base::Result<double> calcRank(const BondNet& net, const StandCase& turned, bool small,
+                              const EquilibriumRequest& request) {
     auto loads = calcLoads(net, turned.accelerationG);
     if (!turned.pushN.isZero()) addPush(loads, net, findBodyNear(net, turned.pushAt), turned.pushAt, turned.pushN);
     if (small) {
@@ -190,15 +209,19 @@ base::Result<double> calcRank(const BondNet& net, const StandCase& turned, bool 
 
 } // namespace
 
-base::Result<CaseResult> calcWorstCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits,
-                                       const StandCase& standCase, const EquilibriumRequest& request) {
+base::Result<CaseResult> calcWorstCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
+                                       const BondLimits& limits, const StandCase& standCase,
+                                       const EquilibriumRequest& request) {
     if (standCase.ways.size() < 2) return calcCase(placed, bonds, limits, standCase, request);
-    const BondNet net =
-        makeBondNet(placed, bonds, limits, {standCase.ground, standCase.strapped, standCase.props, standCase.hands, standCase.built, standCase.held});
+    const BondNet net = makeBondNet(
+        placed, bonds, limits,
+        {standCase.ground, standCase.strapped, standCase.props, standCase.hands, standCase.built, standCase.held});
     if (net.bodies.empty()) return base::Error{"stand.empty", "there are no parts to stand", ""};
     const bool small = net.bodies.size() <= kMostBodiesTriedAll;
     std::vector<base::Result<double>> ranks(standCase.ways.size(), 0.0);
-    tbb::parallel_for(std::size_t{0}, ranks.size(), [&](std::size_t w) { ranks[w] = calcRank(net, turnCase(standCase, standCase.ways[w]), small, request); });
+    tbb::parallel_for(std::size_t{0}, ranks.size(), [&](std::size_t w) {
+        ranks[w] = calcRank(net, turnCase(standCase, standCase.ways[w]), small, request);
+    });
     std::optional<double> worst;
     double most = -1;
     for (std::size_t w = 0; w < ranks.size(); ++w) {

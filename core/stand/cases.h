@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which situations is a model tried in, besides standing still: a slope, a bump, a knock, being carried, half-built?
 //
-// A case is an acceleration, what holds the model, a push, and what is built. World frame; g, N, mm, degrees. Sizes of pushes and bumps are
-// starting values. Source: statics; docs/derivations/bond-equilibrium.md.
+// A case is an acceleration, what holds the model, a push, and what is built. World frame; g, N, mm, degrees. Sizes of
+// pushes and bumps are starting values. Source: statics; docs/derivations/bond-equilibrium.md.
 #pragma once
 
 #include "core/stand/equilibrium.h"
@@ -29,16 +30,18 @@ struct StandCase {
     Vec3 pushN = Vec3::Zero();
     Vec3 pushAt = Vec3::Zero();
     std::function<bool(model::PartSpot)> built; ///< null: everything
-    std::vector<double> ways;                   ///< further directions in which slope, bump and knock are tried, degrees from +x; the worst counts
-    std::optional<double> towardDeg;            ///< the direction that the case has now
+    std::vector<double>
+        ways; ///< further directions in which slope, bump and knock are tried, degrees from +x; the worst counts
+    std::optional<double> towardDeg; ///< the direction that the case has now
 };
 
 /// The same case towards another direction; its own when it has none.
 [[nodiscard]] StandCase turnCase(StandCase standCase, double towardDeg);
 
-/// Standing, a slope, a bump and a knock towards where it tips first, to be tried square to every edge of its support and the `across` ways
-/// (degrees) too, carried at the part nearest its centre of gravity. `slopeDeg` 0 to 45.
-[[nodiscard]] std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping& tipping, double slopeDeg = kUsualSlopeDeg,
+/// Standing, a slope, a bump and a knock towards where it tips first, to be tried square to every edge of its support
+/// and the `across` ways (degrees) too, carried at the part nearest its centre of gravity. `slopeDeg` 0 to 45.
+[[nodiscard]] std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping& tipping,
+                                                    double slopeDeg = kUsualSlopeDeg,
                                                     const std::vector<double>& across = {});
 /// Centre of mass of the part that lies highest; the origin without parts.
 [[nodiscard]] Vec3 findHighest(const model::Placed& placed);
@@ -53,12 +56,14 @@ struct CaseResult {
     int tried = 1;                   ///< directions
 };
 /// Errors as calcEquilibrium.
-base::Result<CaseResult> calcCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits,
-                                  const StandCase& standCase, const EquilibriumRequest& request = {});
-/// The same in the direction of `ways` that asks most of the bonds. Up to kMostBodiesTriedAll bodies every one is solved; of larger models the one of
-/// which quick proof asks most (certificate.h). Errors as calcEquilibrium.
-base::Result<CaseResult> calcWorstCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits,
-                                       const StandCase& standCase, const EquilibriumRequest& request = {});
+base::Result<CaseResult> calcCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
+                                  const BondLimits& limits, const StandCase& standCase,
+                                  const EquilibriumRequest& request = {});
+/// The same in the direction of `ways` that asks most of the bonds. Up to kMostBodiesTriedAll bodies every one is
+/// solved; of larger models the one of which quick proof asks most (certificate.h). Errors as calcEquilibrium.
+base::Result<CaseResult> calcWorstCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
+                                       const BondLimits& limits, const StandCase& standCase,
+                                       const EquilibriumRequest& request = {});
 inline constexpr std::size_t kMostBodiesTriedAll = 600;
 
 } // namespace ivrant::stand

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/cell_grid.h"
 
 #include <algorithm>
@@ -11,7 +12,8 @@ namespace {
 
 using geometry::Vec3;
 
-constexpr double kAsideX = 1e-4, kAsideY = 3.7e-5; ///< mm: rays keep off the corners, edges and diagonals of tidy meshes
+constexpr double kAsideX = 1e-4,
+                 kAsideY = 3.7e-5; ///< mm: rays keep off the corners, edges and diagonals of tidy meshes
 
 struct Crossing {
     double z;
@@ -20,7 +22,9 @@ struct Crossing {
 
 /// Signed crossings of the vertical through (x, y) with a triangle.
 void addCrossing(const Vec3& a, const Vec3& b, const Vec3& c, double x, double y, std::vector<Crossing>& out) {
-    const auto side = [&](const Vec3& p, const Vec3& q) { return (q.x() - p.x()) * (y - p.y()) - (q.y() - p.y()) * (x - p.x()); };
+    const auto side = [&](const Vec3& p, const Vec3& q) {
+        return (q.x() - p.x()) * (y - p.y()) - (q.y() - p.y()) * (x - p.x());
+    };
     const double u = side(b, c), v = side(c, a), w = side(a, b);
     const bool positive = u > 0 && v > 0 && w > 0, negative = u < 0 && v < 0 && w < 0;
     if (!positive && !negative) return;
@@ -32,7 +36,8 @@ void addCrossing(const Vec3& a, const Vec3& b, const Vec3& c, double x, double y
 
 std::size_t CellGrid::count() const { return static_cast<std::size_t>(std::count(filled.begin(), filled.end(), 1)); }
 
-base::Result<CellGrid> makeCellGrid(const geometry::MeshBody& body, double heightMm, const base::Progress* progress, double cellMm) {
+base::Result<CellGrid> makeCellGrid(const geometry::MeshBody& body, double heightMm, const base::Progress* progress,
+                                    double cellMm) {
     geometry::Bounds bounds;
     for (const Vec3& p : body.mesh.points) bounds.include(p);
     const double tall = bounds.empty() ? 0 : bounds.size().z();
@@ -46,22 +51,27 @@ base::Result<CellGrid> makeCellGrid(const geometry::MeshBody& body, double heigh
     grid.ny = std::max(1, static_cast<int>(std::ceil(size.y() / base::kPitchMm)));
     grid.nz = std::max(1, static_cast<int>(std::lround(heightMm / cellMm)));
     if (static_cast<double>(grid.nx) * grid.ny * grid.nz > kMostCells)
-        return base::Error{"grid.size", "more than " + std::to_string(kMostCells) + " cells: choose a smaller height", ""};
-    grid.filled.assign(static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny) * static_cast<std::size_t>(grid.nz), 0);
+        return base::Error{"grid.size", "more than " + std::to_string(kMostCells) + " cells: choose a smaller height",
+                           ""};
+    grid.filled.assign(
+        static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny) * static_cast<std::size_t>(grid.nz), 0);
     // The middle of the body over the middle of the grid.
-    const Vec3 shift(grid.nx * base::kPitchMm / 2 - bounds.centre().x() * scale, grid.ny * base::kPitchMm / 2 - bounds.centre().y() * scale,
-                     -bounds.low.z() * scale);
+    const Vec3 shift(grid.nx * base::kPitchMm / 2 - bounds.centre().x() * scale,
+                     grid.ny * base::kPitchMm / 2 - bounds.centre().y() * scale, -bounds.low.z() * scale);
     std::vector<Vec3> points;
     points.reserve(body.mesh.points.size());
     for (const Vec3& p : body.mesh.points) points.push_back(p * scale + shift);
     std::vector<std::vector<Crossing>> columns(static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny));
     const auto middle = [](int cell, double aside) { return (cell + 0.5) * base::kPitchMm + aside; };
     for (const auto& t : body.mesh.triangles) {
-        const Vec3 &a = points[static_cast<std::size_t>(t[0])], &b = points[static_cast<std::size_t>(t[1])], &c = points[static_cast<std::size_t>(t[2])];
+        const Vec3 &a = points[static_cast<std::size_t>(t[0])], &b = points[static_cast<std::size_t>(t[1])],
+                   &c = points[static_cast<std::size_t>(t[2])];
         const auto low = [&](double one, double two, double three) {
             return static_cast<int>(std::floor(std::min({one, two, three}) / base::kPitchMm - 0.5)) - 1;
         };
-        const auto high = [&](double one, double two, double three) { return static_cast<int>(std::ceil(std::max({one, two, three}) / base::kPitchMm)) + 1; };
+        const auto high = [&](double one, double two, double three) {
+            return static_cast<int>(std::ceil(std::max({one, two, three}) / base::kPitchMm)) + 1;
+        };
         for (int y = std::max(0, low(a.y(), b.y(), c.y())); y < std::min(grid.ny, high(a.y(), b.y(), c.y())); ++y)
             for (int x = std::max(0, low(a.x(), b.x(), c.x())); x < std::min(grid.nx, high(a.x(), b.x(), c.x())); ++x)
                 addCrossing(a, b, c, middle(x, kAsideX), middle(y, kAsideY), columns[grid.column(x, y)]);
@@ -70,7 +80,8 @@ base::Result<CellGrid> makeCellGrid(const geometry::MeshBody& body, double heigh
         if (progress && progress->stopped()) return base::Error{"stopped", "stopped", ""};
         for (int x = 0; x < grid.nx; ++x) {
             auto& crossings = columns[grid.column(x, y)];
-            std::sort(crossings.begin(), crossings.end(), [](const Crossing& l, const Crossing& r) { return l.z < r.z; });
+            std::sort(crossings.begin(), crossings.end(),
+                      [](const Crossing& l, const Crossing& r) { return l.z < r.z; });
             std::size_t next = 0;
             int winding = 0;
             for (int z = 0; z < grid.nz; ++z) {
@@ -80,7 +91,8 @@ base::Result<CellGrid> makeCellGrid(const geometry::MeshBody& body, double heigh
             }
         }
     }
-    if (grid.count() == 0) return base::Error{"grid.size", "nothing of the mesh is as thick as a cell at this height", ""};
+    if (grid.count() == 0)
+        return base::Error{"grid.size", "nothing of the mesh is as thick as a cell at this height", ""};
     return grid;
 }
 
@@ -122,7 +134,9 @@ CellGrid makeWholeBricks(const CellGrid& grid) {
     whole.nx = grid.nx;
     whole.ny = grid.ny;
     whole.nz = grid.nz / kPlatesInBrick;
-    whole.filled.assign(static_cast<std::size_t>(whole.nx) * static_cast<std::size_t>(whole.ny) * static_cast<std::size_t>(whole.nz), 0);
+    whole.filled.assign(static_cast<std::size_t>(whole.nx) * static_cast<std::size_t>(whole.ny) *
+                            static_cast<std::size_t>(whole.nz),
+                        0);
     for (int z = 0; z < whole.nz; ++z)
         for (int y = 0; y < whole.ny; ++y)
             for (int x = 0; x < whole.nx; ++x) {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/certificate.h"
 
 #include <algorithm>
@@ -17,7 +18,8 @@ constexpr std::size_t kWorthParting = 1000; ///< bodies from which on a part of 
 constexpr std::size_t kFew = 8, kPart = 5;  ///< at most an eighth lacks something; a fifth is looked at
 constexpr double kNothingN = kBalanceN / 2;
 
-/// What lacks something, a shortest way from each of them to what stands on the ground, and what lies around both until it is about so many.
+/// What lacks something, a shortest way from each of them to what stands on the ground, and what lies around both until
+/// it is about so many.
 std::vector<char> findAround(const BondNet& net, const std::vector<int>& lacking, std::size_t wanted) {
     std::vector<std::vector<int>> next(net.bodies.size());
     std::vector<int> towards(net.bodies.size(), -1), open;
@@ -52,12 +54,13 @@ std::vector<char> findAround(const BondNet& net, const std::vector<int>& lacking
     return in;
 }
 
-/// Under upright loads each ground corner also presses straight up (what its friction edges can do together), and the edges hardly count: springs in
-/// the base would thrust against each other without need, and yield.
+/// Under upright loads each ground corner also presses straight up (what its friction edges can do together), and the
+/// edges hardly count: springs in the base would thrust against each other without need, and yield.
 BondNet pressUpright(BondNet net) {
     for (Contact& contact : net.contacts)
         if (contact.kind == ContactKind::Ground)
-            for (const Vec3& corner : contact.corners) contact.columns.push_back({corner, contact.normal, Vec3::Zero(), 0, kNoLimit, ColumnRole::Press, -1});
+            for (const Vec3& corner : contact.corners)
+                contact.columns.push_back({corner, contact.normal, Vec3::Zero(), 0, kNoLimit, ColumnRole::Press, -1});
     return net;
 }
 bool isUpright(const std::vector<BodyLoad>& loads) {
@@ -109,13 +112,16 @@ public:
         result.stands = now.residual <= kBalanceN;
         const auto &low = m_springs.low, &high = m_springs.high;
         for (std::size_t c = 0; c < now.force.size(); ++c)
-            if (high[c] < kNoLimit) result.largestUse = std::max({result.largestUse, now.force[c] / high[c], low[c] < 0 ? now.force[c] / low[c] : 0.0});
+            if (high[c] < kNoLimit)
+                result.largestUse =
+                    std::max({result.largestUse, now.force[c] / high[c], low[c] < 0 ? now.force[c] / low[c] : 0.0});
         keep(now.wanted, result.forces);
         return result;
     }
 
 private:
-    /// Studs grip: pulled half of what they can and pressed as much, so that small moments and pulls make no spring yield. The ground presses evenly.
+    /// Studs grip: pulled half of what they can and pressed as much, so that small moments and pulls make no spring
+    /// yield. The ground presses evenly.
     void prestress() {
         auto& rest = m_springs.rest;
         rest.assign(m_springs.low.size(), 0.0);
@@ -134,13 +140,15 @@ private:
             if (contact.kind != ContactKind::Studs) return;
             double pull = 0;
             for (std::size_t c = 0; c < contact.columns.size(); ++c)
-                if (contact.columns[c].role == ColumnRole::Pull) pull += rest[first + c] = kGrip * contact.columns[c].high;
+                if (contact.columns[c].role == ColumnRole::Pull)
+                    pull += rest[first + c] = kGrip * contact.columns[c].high;
             for (std::size_t c = 0; c < contact.columns.size(); ++c)
-                if (contact.columns[c].role == ColumnRole::Press) rest[first + c] = pull / static_cast<double>(contact.corners.size());
+                if (contact.columns[c].role == ColumnRole::Press)
+                    rest[first + c] = pull / static_cast<double>(contact.corners.size());
         });
     }
-    /// Only the parts near what is missing, and a way from there to the ground, with all other forces kept as they are: a balance of those few is one of
-    /// the whole. `now` stays as it was when that does not come out.
+    /// Only the parts near what is missing, and a way from there to the ground, with all other forces kept as they are:
+    /// a balance of those few is one of the whole. `now` stays as it was when that does not come out.
     base::Status nearby(SpringState& now, int& rounds) {
         const std::size_t all = m_net.bodies.size();
         if (all < kWorthParting || now.residual <= kBalanceN) return {};
@@ -169,7 +177,8 @@ private:
         const SparseMatrix& A = m_springs.A;
         for (std::size_t c = 0; c < m_springs.low.size(); ++c) {
             bool inside = true;
-            for (int k = A.starts[c]; k < A.starts[c + 1]; ++k) inside = inside && rowTo[static_cast<std::size_t>(A.row[static_cast<std::size_t>(k)])] >= 0;
+            for (int k = A.starts[c]; k < A.starts[c + 1]; ++k)
+                inside = inside && rowTo[static_cast<std::size_t>(A.row[static_cast<std::size_t>(k)])] >= 0;
             if (!inside || A.starts[c] == A.starts[c + 1]) continue;
             for (int k = A.starts[c]; k < A.starts[c + 1]; ++k) {
                 const auto entry = static_cast<std::size_t>(k);
@@ -184,7 +193,8 @@ private:
             part.stiffness.push_back(m_springs.stiffness[c]);
             part.rest.push_back(now.wanted[c]);
         }
-        const auto found = letSpringsYield(part, {m_request.mostRounds, kBalanceN / 2, false, true, m_request.progress});
+        const auto found =
+            letSpringsYield(part, {m_request.mostRounds, kBalanceN / 2, false, true, m_request.progress});
         if (!found) return found.error().code == "stopped" ? base::Status(found.error()) : base::Status();
         rounds += found->rounds;
         if (found->residual > kBalanceN / 2) return {};
@@ -230,7 +240,8 @@ private:
 
 } // namespace
 
-base::Result<Certificate> calcCertificate(const BondNet& net, const std::vector<BodyLoad>& loads, const CertificateRequest& request) {
+base::Result<Certificate> calcCertificate(const BondNet& net, const std::vector<BodyLoad>& loads,
+                                          const CertificateRequest& request) {
     if (auto st = checkProblem(net, loads); !st) return st.error();
     return isUpright(loads) ? Prover(pressUpright(net), loads, request).run() : Prover(net, loads, request).run();
 }

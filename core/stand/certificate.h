@@ -1,10 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Is there quick proof that a placed model stands, while the exact answer is still on its way?
 //
-// Each column is a spring that yields at its limits (yielding_springs.h): a stud gives way under too much pull, a corner that lifts presses no more.
-// Every force lies within its limits at all times and the balance closes at the end. It certifies "stands" only when no part lacks more than kBalanceN;
-// else it says nothing: that is no "falls". Forces of an earlier certificate of nearly the same model are a better rest position of the springs than
-// none: then, and after one round of all, only the parts near what is missing are looked at, all other forces kept.
-// N, mm, N·mm. Source: docs/derivations/bond-equilibrium.md.
+// Each column is a spring that yields at its limits (yielding_springs.h): a stud gives way under too much pull, a
+// corner that lifts presses no more. Every force lies within its limits at all times and the balance closes at the end.
+// It certifies "stands" only when no part lacks more than kBalanceN; else it says nothing: that is no "falls". Forces
+// of an earlier certificate of nearly the same model are a better rest position of the springs than none: then, and
+// after one round of all, only the parts near what is missing are looked at, all other forces kept. N, mm, N·mm.
+// Source: docs/derivations/bond-equilibrium.md.
 #pragma once
 
 #include <array>
@@ -15,7 +17,8 @@
 
 namespace ivrant::stand {
 
-/// Forces by contact, known again by its middle in the world (hundredths of a mm) and its kind: whatever is renumbered by an edit is found.
+/// Forces by contact, known again by its middle in the world (hundredths of a mm) and its kind: whatever is renumbered
+/// by an edit is found.
 struct KeptForces {
     std::map<std::array<std::int64_t, 4>, std::vector<double>> values;
 };
@@ -35,6 +38,7 @@ struct CertificateRequest {
 };
 
 /// One factor and a solve a round: 6,000 hollow parts well under a second. Errors as calcEquilibrium.
-base::Result<Certificate> calcCertificate(const BondNet& net, const std::vector<BodyLoad>& loads, const CertificateRequest& request = {});
+base::Result<Certificate> calcCertificate(const BondNet& net, const std::vector<BodyLoad>& loads,
+                                          const CertificateRequest& request = {});
 
 } // namespace ivrant::stand

@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which colours do the cells of a statue get from one picture, laid over it from the front?
 //
-// The picture is stretched over the grid's box: its left edge at the smallest x, its top at the highest layer, seen along +y. Cells at the surface
-// and those right behind them are painted; what lies deeper may have any colour, so that bricks reach inwards from the surface.
+// The picture is stretched over the grid's box: its left edge at the smallest x, its top at the highest layer, seen
+// along +y. Cells at the surface and those right behind them are painted; what lies deeper may have any colour, so that
+// bricks reach inwards from the surface.
 #pragma once
 
 #include "core/stand/cell_grid.h"

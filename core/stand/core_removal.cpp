@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/core_removal.h"
 
 #include <algorithm>
@@ -21,7 +22,8 @@ std::set<model::PartSpot> listKept(const model::Project& project) {
     for (const auto& board : project.boards) {
         const int s = board->section.empty() ? -1 : project.findSection(board->section);
         if (s < 0) continue;
-        for (std::size_t p = 0; p < project.sections[static_cast<std::size_t>(s)]->parts.size(); ++p) kept.insert({s, static_cast<int>(p)});
+        for (std::size_t p = 0; p < project.sections[static_cast<std::size_t>(s)]->parts.size(); ++p)
+            kept.insert({s, static_cast<int>(p)});
     }
     return kept;
 }
@@ -33,7 +35,8 @@ std::vector<int> listApart(const BondNet& net) {
         if (contact.a >= 0) groups.join(static_cast<std::size_t>(contact.a), static_cast<std::size_t>(contact.b));
     std::map<std::size_t, int> sizes;
     for (std::size_t i = 0; i < net.bodies.size(); ++i) ++sizes[groups.find(i)];
-    const auto largest = std::max_element(sizes.begin(), sizes.end(), [](const auto& l, const auto& r) { return l.second < r.second; });
+    const auto largest =
+        std::max_element(sizes.begin(), sizes.end(), [](const auto& l, const auto& r) { return l.second < r.second; });
     std::vector<int> apart;
     for (std::size_t i = 0; i < net.bodies.size(); ++i)
         if (groups.find(i) != largest->first) apart.push_back(static_cast<int>(i));
@@ -42,8 +45,10 @@ std::vector<int> listApart(const BondNet& net) {
 
 } // namespace
 
-base::Result<CoreProposal> proposeCore(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits,
-                                       const CoreWish& wish, const std::function<double(const std::set<model::PartSpot>&)>& tip, base::Progress* progress) {
+base::Result<CoreProposal> proposeCore(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
+                                       const BondLimits& limits, const CoreWish& wish,
+                                       const std::function<double(const std::set<model::PartSpot>&)>& tip,
+                                       base::Progress* progress) {
     const auto depths = calcPartDepths(placed, progress);
     if (!depths) return depths.error();
     const auto kept = listKept(*placed.project);
@@ -56,7 +61,8 @@ base::Result<CoreProposal> proposeCore(const model::Placed& placed, const std::v
     const BondNet whole = makeBondNet(placed, bonds, limits);
     for (const Contact& contact : whole.contacts) {
         if (contact.a < 0) continue;
-        const auto a = whole.bodies[static_cast<std::size_t>(contact.a)].spot, b = whole.bodies[static_cast<std::size_t>(contact.b)].spot;
+        const auto a = whole.bodies[static_cast<std::size_t>(contact.a)].spot,
+                   b = whole.bodies[static_cast<std::size_t>(contact.b)].spot;
         neighbours[a].push_back(b);
         neighbours[b].push_back(a);
     }
@@ -79,7 +85,8 @@ base::Result<CoreProposal> proposeCore(const model::Placed& placed, const std::v
                 break;
             }
             StandCase hollow;
-            hollow.accelerationG = Vec3(0, 0, -1 / wish.mostLambda); // stands so much heavier: λ is at most what is wished
+            hollow.accelerationG =
+                Vec3(0, 0, -1 / wish.mostLambda); // stands so much heavier: λ is at most what is wished
             hollow.built = [&](model::PartSpot spot) { return out.count(spot) == 0; };
             EquilibriumRequest request;
             request.lambda = request.use = false;
@@ -93,13 +100,16 @@ base::Result<CoreProposal> proposeCore(const model::Placed& placed, const std::v
                 for (const model::PartSpot spot : out) proposal.massG += model::getPart(*placed.project, spot).massG();
                 return proposal;
             }
-            why = std::to_string(result->equilibrium.falling.size() + apart.size()) + " parts would not be held firmly enough";
+            why = std::to_string(result->equilibrium.falling.size() + apart.size()) +
+                  " parts would not be held firmly enough";
             // What would fall gets its neighbours in the core back.
             std::size_t back = 0;
             std::vector<int> needy = result->equilibrium.falling;
             needy.insert(needy.end(), apart.begin(), apart.end());
             for (const int body : needy)
-                for (const model::PartSpot neighbour : neighbours[result->net.bodies[static_cast<std::size_t>(body)].spot]) back += out.erase(neighbour);
+                for (const model::PartSpot neighbour :
+                     neighbours[result->net.bodies[static_cast<std::size_t>(body)].spot])
+                    back += out.erase(neighbour);
             if (back == 0) break;
         }
     }

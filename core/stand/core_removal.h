@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What can be left out of the core of a model without its bonds or its balance passing their limits?
 //
-// Parts deeper than a shell of n parts are left out for n = 1, 2, …; what then falls gets its neighbours back, until what is left stands with a margin
-// in its bonds and does not tip earlier than asked. Nothing with a joint, ballast's or a gear board's section is touched. Source:
-// docs/derivations/bond-equilibrium.md.
+// Parts deeper than a shell of n parts are left out for n = 1, 2, …; what then falls gets its neighbours back, until
+// what is left stands with a margin in its bonds and does not tip earlier than asked. Nothing with a joint, ballast's
+// or a gear board's section is touched. Source: docs/derivations/bond-equilibrium.md.
 #pragma once
 
 #include <set>
@@ -24,9 +25,11 @@ struct CoreProposal {
     std::string why; ///< when nothing can go
 };
 
-/// `tip`: tip angle (deg) of the placed model without the parts that are left out. Errors of calcPartDepths and calcEquilibrium.
-base::Result<CoreProposal> proposeCore(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds, const BondLimits& limits,
-                                       const CoreWish& wish, const std::function<double(const std::set<model::PartSpot>&)>& tip,
+/// `tip`: tip angle (deg) of the placed model without the parts that are left out. Errors of calcPartDepths and
+/// calcEquilibrium.
+base::Result<CoreProposal> proposeCore(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
+                                       const BondLimits& limits, const CoreWish& wish,
+                                       const std::function<double(const std::set<model::PartSpot>&)>& tip,
                                        base::Progress* progress = nullptr);
 
 } // namespace ivrant::stand

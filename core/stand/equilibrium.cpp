@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/equilibrium.h"
 
 #include <algorithm>
@@ -23,7 +24,8 @@ constexpr double kMuchFriction = 50; ///< so that nothing slides
 
 class Judge {
 public:
-    Judge(const BondNet& net, const std::vector<BodyLoad>& loads, const EquilibriumRequest& request, bool asWhole = true)
+    Judge(const BondNet& net, const std::vector<BodyLoad>& loads, const EquilibriumRequest& request,
+          bool asWhole = true)
         : m_net(net), m_loads(loads), m_request(request), m_balance(net, loads), m_asWhole(asWhole) {}
 
     base::Result<Equilibrium> run() {
@@ -42,9 +44,12 @@ public:
         listFalling();
         if (m_request.lambda && !m_net.floating.empty()) m_result.lambda = kNoLimit;
         if (m_result.lambda && *m_result.lambda > 1 && !(m_result.stands && std::isinf(*m_result.lambda)))
-            m_result.stands = false;                                                                     // nothing holds above 1, however little
-        if (m_result.stands && m_result.lambda && std::isinf(*m_result.lambda)) m_result.lambda.reset(); // forces were found all the same
-        if (m_asWhole && !m_result.stands && (!m_result.lambda || std::isinf(*m_result.lambda)) && m_net.floating.empty()) m_result.givesWay = findGivesWay();
+            m_result.stands = false; // nothing holds above 1, however little
+        if (m_result.stands && m_result.lambda && std::isinf(*m_result.lambda))
+            m_result.lambda.reset(); // forces were found all the same
+        if (m_asWhole && !m_result.stands && (!m_result.lambda || std::isinf(*m_result.lambda)) &&
+            m_net.floating.empty())
+            m_result.givesWay = findGivesWay();
         if (m_result.givesWay != GivesWay::InParts) return std::move(m_result);
         if (m_balance.rows() > 0 && m_result.stands && m_request.use) {
             if (auto st = findUse(); !st) return st.error();
@@ -68,8 +73,9 @@ private:
         return solved;
     }
 
-    /// It stands only when every part carries its whole load. What is carried of all together is known to within a gap, so a part is told to
-    /// fall when it lacks more than some of those; of one that lacks less, as a light one beside heavy ones may, nothing is known.
+    /// It stands only when every part carries its whole load. What is carried of all together is known to within a gap,
+    /// so a part is told to fall when it lacks more than some of those; of one that lacks less, as a light one beside
+    /// heavy ones may, nothing is known.
     void listFalling() {
         const double unsure = kUnsure * m_gap * m_balance.total();
         for (std::size_t b = 0; b < m_result.share.size(); ++b) {
@@ -114,7 +120,8 @@ private:
         for (Contact& contact : whole.contacts)
             for (const Vec3& corner : contact.corners)
                 for (const Vec3& side : {Vec3(1, 0, 0), Vec3(-1, 0, 0), Vec3(0, 1, 0), Vec3(0, -1, 0)})
-                    contact.columns.push_back({corner, Vec3::UnitZ() + kMuchFriction * side, Vec3::Zero(), 0, kNoLimit, ColumnRole::Press, -1});
+                    contact.columns.push_back({corner, Vec3::UnitZ() + kMuchFriction * side, Vec3::Zero(), 0, kNoLimit,
+                                               ColumnRole::Press, -1});
         return stays() ? GivesWay::Slides : GivesWay::Tips;
     }
 
@@ -142,7 +149,9 @@ private:
                 // Of small models it is found out for every part.
                 const double unsure = kUnsure * gap * m_balance.total();
                 for (std::size_t k = 0; k < of.size(); ++k)
-                    if (const double size = m_balance.size(of[k]); x[first + k] < kWholeShare * size && size - x[first + k] <= unsure) return false;
+                    if (const double size = m_balance.size(of[k]);
+                        x[first + k] < kWholeShare * size && size - x[first + k] <= unsure)
+                        return false;
                 return true;
             }
             // All carried: no need to press the gap.
@@ -155,7 +164,8 @@ private:
         m_result.residualN = solved->residual;
         m_result.certain = solved->converged;
         m_gap = solved->gap;
-        for (std::size_t k = 0; k < of.size(); ++k) m_result.share[of[k]] = solved->residual <= kBalanceN ? solved->x[first + k] / m_balance.size(of[k]) : 0;
+        for (std::size_t k = 0; k < of.size(); ++k)
+            m_result.share[of[k]] = solved->residual <= kBalanceN ? solved->x[first + k] / m_balance.size(of[k]) : 0;
         readForces(solved->x);
         return {};
     }
@@ -163,7 +173,8 @@ private:
     base::Status findLambda() {
         Program program = m_balance.makeProgram();
         program.dense.assign(program.b.size(), 0.0);
-        for (std::size_t b = 0; b < m_net.bodies.size(); ++b) m_balance.addLoad(program.dense, b, -1 / m_balance.total());
+        for (std::size_t b = 0; b < m_net.bodies.size(); ++b)
+            m_balance.addLoad(program.dense, b, -1 / m_balance.total());
         program.u.push_back(m_request.enoughShare * m_balance.total());
         program.c.push_back(-1);
         program.q.push_back(0);
@@ -190,7 +201,8 @@ private:
         if (share >= 1) { // forces that carry more than the load, brought down to it: a balance as good as any
             readForces(solved->x);
             for (ContactForce& force : m_result.forces)
-                for (double* value : {&force.pressN, &force.pullN, &force.shearN, &force.momentNmm, &force.use}) *value /= share;
+                for (double* value : {&force.pressN, &force.pullN, &force.shearN, &force.momentNmm, &force.use})
+                    *value /= share;
             m_result.residualN = std::max(m_result.residualN, solved->residual);
         }
         if (solved->residual > kBalanceN) return {}; // not known: the other question decides
@@ -199,7 +211,8 @@ private:
     }
 
     base::Status findUse() {
-        // No bond is asked more than the model as a whole: the forces stay within λ of the limits, and a little for the solver.
+        // No bond is asked more than the model as a whole: the forces stay within λ of the limits, and a little for the
+        // solver.
         if (m_result.lambda && *m_result.lambda * kUseSlack < 1) m_balance.setScale(*m_result.lambda * kUseSlack);
         Program program = m_balance.makeProgram();
         for (std::size_t b = 0; b < m_net.bodies.size(); ++b) m_balance.addLoad(program.b, b, 1);
@@ -208,7 +221,8 @@ private:
             const ForceColumn& column = *columns[c];
             const double unit = Balance::unitOf(column);
             const bool limited = column.high < kNoLimit && column.role != ColumnRole::Press;
-            const double cap = limited ? column.high / unit : std::max(1e-6, m_balance.total()) / std::sqrt(kPressWeight);
+            const double cap =
+                limited ? column.high / unit : std::max(1e-6, m_balance.total()) / std::sqrt(kPressWeight);
             program.q[c] = 1 / (cap * cap);
             program.c[c] = program.q[c] * m_balance.scale() * column.low / unit;
         }
@@ -224,15 +238,18 @@ private:
         return {};
     }
 
-    /// The forces of λ brought down to the load, drawn in from the bounds: in balance but for that. Empty when there are none.
+    /// The forces of λ brought down to the load, drawn in from the bounds: in balance but for that. Empty when there
+    /// are none.
     [[nodiscard]] std::vector<double> makeStart(const Program& program) const {
         if (m_carried.empty()) return {};
         const auto& columns = m_balance.columns();
         std::vector<double> from(columns.size());
         for (std::size_t c = 0; c < columns.size(); ++c) {
-            const double low = columns[c]->low / Balance::unitOf(*columns[c]); // x counts from it, and it moves with the scale
+            const double low =
+                columns[c]->low / Balance::unitOf(*columns[c]); // x counts from it, and it moves with the scale
             const double x = (m_carried[c] + low) / m_share - m_balance.scale() * low, u = program.u[c];
-            from[c] = u < kNoLimit ? (1 - kDrawnIn) * std::clamp(x, 0.0, u) + kDrawnIn * u / 2 : std::max(x, kDrawnIn * program.usual);
+            from[c] = u < kNoLimit ? (1 - kDrawnIn) * std::clamp(x, 0.0, u) + kDrawnIn * u / 2
+                                   : std::max(x, kDrawnIn * program.usual);
         }
         return from;
     }
@@ -282,8 +299,11 @@ private:
         for (const int b : m_result.falling) falls[static_cast<std::size_t>(b)] = 1;
         for (std::size_t k = 0; k < m_net.contacts.size(); ++k) {
             const Contact& contact = m_net.contacts[k];
-            if (contact.a < 0 || falls[static_cast<std::size_t>(contact.a)] == falls[static_cast<std::size_t>(contact.b)]) continue;
-            if (!m_result.firstToGo || m_result.forces[k].use > m_result.forces[static_cast<std::size_t>(*m_result.firstToGo)].use)
+            if (contact.a < 0 ||
+                falls[static_cast<std::size_t>(contact.a)] == falls[static_cast<std::size_t>(contact.b)])
+                continue;
+            if (!m_result.firstToGo ||
+                m_result.forces[k].use > m_result.forces[static_cast<std::size_t>(*m_result.firstToGo)].use)
                 m_result.firstToGo = static_cast<int>(k);
         }
     }
@@ -325,14 +345,17 @@ base::Status checkProblem(const BondNet& net, const std::vector<BodyLoad>& loads
     if (net.bodies.empty()) return base::Error{"stand.empty", "there are no parts to stand", ""};
     double total = 0;
     for (const BodyLoad& load : loads) total += load.force.norm();
-    if (!(total > kWeightless)) return base::Error{"stand.empty", "nothing has weight: a model without mass neither stands nor falls", ""};
+    if (!(total > kWeightless))
+        return base::Error{"stand.empty", "nothing has weight: a model without mass neither stands nor falls", ""};
     for (const Contact& contact : net.contacts)
         for (const ForceColumn& column : contact.columns)
-            if (!(column.high > column.low)) return base::Error{"stand.limits", "a bond that holds nothing: its limit must be above 0", ""};
+            if (!(column.high > column.low))
+                return base::Error{"stand.limits", "a bond that holds nothing: its limit must be above 0", ""};
     return {};
 }
 
-base::Result<Equilibrium> calcEquilibrium(const BondNet& net, const std::vector<BodyLoad>& loads, const EquilibriumRequest& request) {
+base::Result<Equilibrium> calcEquilibrium(const BondNet& net, const std::vector<BodyLoad>& loads,
+                                          const EquilibriumRequest& request) {
     if (auto st = checkProblem(net, loads); !st) return st.error();
     return Judge(net, loads, request).run();
 }

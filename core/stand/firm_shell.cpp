@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/firm_shell.h"
 
 #include <algorithm>
@@ -33,7 +34,8 @@ public:
     base::Result<FirmProposal> run() {
         const auto& sections = m_placed.project->sections;
         const auto fewer = [](const auto& l, const auto& r) { return l->parts.size() < r->parts.size(); };
-        m_result.section = static_cast<int>(std::max_element(sections.begin(), sections.end(), fewer) - sections.begin());
+        m_result.section =
+            static_cast<int>(std::max_element(sections.begin(), sections.end(), fewer) - sections.begin());
         if (auto st = solve(*m_placed.project); !st) return st.error();
         m_result.before = m_result.after = m_now.equilibrium.lambda;
         if (holds()) {
@@ -48,7 +50,8 @@ public:
         }
         double best = lambdaOf(m_now.equilibrium);
         std::size_t bestCount = 0, bestFalling = m_now.equilibrium.falling.size();
-        for (int idle = 0; idle < kPatience && m_result.rounds < m_wish.mostRounds && !m_room.empty(); ++m_result.rounds) {
+        for (int idle = 0; idle < kPatience && m_result.rounds < m_wish.mostRounds && !m_room.empty();
+             ++m_result.rounds) {
             if (m_progress) m_progress->report(static_cast<double>(m_result.rounds) / m_wish.mostRounds);
             takeNearest();
             auto changed = model::addParts(*m_placed.project, section().id, m_in, nullptr);
@@ -78,8 +81,12 @@ public:
     }
 
 private:
-    [[nodiscard]] const model::Section& section() const { return *m_placed.project->sections[static_cast<std::size_t>(m_result.section)]; }
-    [[nodiscard]] bool holds() const { return m_now.equilibrium.stands && lambdaOf(m_now.equilibrium) <= m_wish.mostLambda; }
+    [[nodiscard]] const model::Section& section() const {
+        return *m_placed.project->sections[static_cast<std::size_t>(m_result.section)];
+    }
+    [[nodiscard]] bool holds() const {
+        return m_now.equilibrium.stands && lambdaOf(m_now.equilibrium) <= m_wish.mostLambda;
+    }
 
     base::Status solve(const model::Project& project) {
         model::Placed placed = m_placed;
@@ -101,7 +108,8 @@ private:
         if (!layers) return layers.error();
         auto statue = makeStatue("room", *layers, section().parts.empty() ? 0 : section().parts.front().colour);
         if (!statue) return statue.error();
-        std::map<std::int64_t, int> stepAt; // first of the parts at that height: what goes inside goes in with its layer, before the shell closes
+        std::map<std::int64_t, int> stepAt; // first of the parts at that height: what goes inside goes in with its
+                                            // layer, before the shell closes
         for (const model::Part& part : section().parts) {
             const auto [it, fresh] = stepAt.try_emplace(part.place.atUm[2], part.step);
             if (!fresh) it->second = std::min(it->second, part.step);
@@ -112,7 +120,8 @@ private:
             part.colour = laid.colour;
             part.place = laid.place;
             for (int k = 0; k < 3; ++k)
-                part.place.atUm[static_cast<std::size_t>(k)] += base::mmToUm(origin[k] + (k < 2 ? kHalfMm : 0)); // a part's origin is the middle of a cell
+                part.place.atUm[static_cast<std::size_t>(k)] +=
+                    base::mmToUm(origin[k] + (k < 2 ? kHalfMm : 0)); // a part's origin is the middle of a cell
             if (const auto at = stepAt.find(part.place.atUm[2]); at != stepAt.end()) part.step = at->second;
             m_room.push_back(std::move(part));
         }
@@ -129,8 +138,10 @@ private:
             if (m_now.net.contacts[k].a >= 0) order.push_back(static_cast<int>(k));
         const auto use = [&](int k) { return e.forces[static_cast<std::size_t>(k)].use; };
         const std::size_t count = std::min(kWeak, order.size());
-        std::partial_sort(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(count), order.end(), [&](int l, int r) { return use(l) > use(r); });
-        for (std::size_t i = 0; i < count; ++i) weak.push_back(m_now.net.contacts[static_cast<std::size_t>(order[i])].corners.front());
+        std::partial_sort(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(count), order.end(),
+                          [&](int l, int r) { return use(l) > use(r); });
+        for (std::size_t i = 0; i < count; ++i)
+            weak.push_back(m_now.net.contacts[static_cast<std::size_t>(order[i])].corners.front());
         const Pose& X_WS = m_placed.X_WS[static_cast<std::size_t>(m_result.section)];
         const auto distance = [&](const model::NewPart& part) {
             const Vec3 at = X_WS * (part.place.pose() * part.shape->centre);
@@ -160,7 +171,8 @@ private:
         const int first = static_cast<int>(section().parts.size());
         std::set<int> loose;
         for (const int body : net.floating)
-            if (const auto spot = net.bodies[static_cast<std::size_t>(body)].spot; spot.section == m_result.section && spot.part >= first)
+            if (const auto spot = net.bodies[static_cast<std::size_t>(body)].spot;
+                spot.section == m_result.section && spot.part >= first)
                 loose.insert(spot.part - first);
         std::vector<model::NewPart> kept;
         for (std::size_t i = 0; i < m_in.size(); ++i)
@@ -192,7 +204,8 @@ base::Result<CellGrid> listHollow(const model::Section& section, Vec3* origin) {
     if (all.empty()) return grid;
     // From the lowest corner on: what stands half a pitch off that grid fills the cells on both sides.
     for (int k = 0; k < 2; ++k) (*origin)[k] = std::round(all.low[k] / kHalfMm) * kHalfMm;
-    // Courses lie where most bricks do, on whatever plates there are under them; the lowest cell may begin below the model.
+    // Courses lie where most bricks do, on whatever plates there are under them; the lowest cell may begin below the
+    // model.
     const double lowest = std::round(all.low.z() / base::kPlateMm) * base::kPlateMm;
     std::array<int, 3> courses{};
     for (const model::Part& part : section.parts) {
@@ -207,7 +220,8 @@ base::Result<CellGrid> listHollow(const model::Section& section, Vec3* origin) {
     grid.nx = static_cast<int>(std::ceil(size.x() - 0.05));
     grid.ny = static_cast<int>(std::ceil(size.y() - 0.05));
     grid.nz = static_cast<int>(std::ceil(size.z() - 0.05));
-    const std::size_t count = static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny) * static_cast<std::size_t>(grid.nz);
+    const std::size_t count =
+        static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny) * static_cast<std::size_t>(grid.nz);
     std::vector<char> solid(count, 0), air(count, 0);
     for (const model::Part& part : section.parts) {
         const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose());
@@ -216,7 +230,8 @@ base::Result<CellGrid> listHollow(const model::Section& section, Vec3* origin) {
                    high = (box.high - *origin - Vec3::Constant(kSlackMm)).cwiseQuotient(kCell);
         for (int z = static_cast<int>(low.z()); z <= static_cast<int>(high.z()) && z < grid.nz; ++z)
             for (int y = static_cast<int>(low.y()); y <= static_cast<int>(high.y()) && y < grid.ny; ++y)
-                for (int x = static_cast<int>(low.x()); x <= static_cast<int>(high.x()) && x < grid.nx; ++x) solid[grid.index(x, y, z)] = 1;
+                for (int x = static_cast<int>(low.x()); x <= static_cast<int>(high.x()) && x < grid.nx; ++x)
+                    solid[grid.index(x, y, z)] = 1;
     }
     std::deque<std::array<int, 3>> open;
     const auto enter = [&](int x, int y, int z) {
@@ -229,18 +244,21 @@ base::Result<CellGrid> listHollow(const model::Section& section, Vec3* origin) {
     for (int z = 0; z < grid.nz; ++z)
         for (int y = 0; y < grid.ny; ++y)
             for (int x = 0; x < grid.nx; ++x)
-                if (x == 0 || y == 0 || z == 0 || x == grid.nx - 1 || y == grid.ny - 1 || z == grid.nz - 1) enter(x, y, z);
+                if (x == 0 || y == 0 || z == 0 || x == grid.nx - 1 || y == grid.ny - 1 || z == grid.nz - 1)
+                    enter(x, y, z);
     while (!open.empty()) {
         const auto [x, y, z] = open.front();
         open.pop_front();
-        for (const auto& [dx, dy, dz] : {std::array{1, 0, 0}, {-1, 0, 0}, {0, 1, 0}, {0, -1, 0}, {0, 0, 1}, {0, 0, -1}}) enter(x + dx, y + dy, z + dz);
+        for (const auto& [dx, dy, dz] : {std::array{1, 0, 0}, {-1, 0, 0}, {0, 1, 0}, {0, -1, 0}, {0, 0, 1}, {0, 0, -1}})
+            enter(x + dx, y + dy, z + dz);
     }
     grid.filled.assign(count, 0);
     for (std::size_t i = 0; i < count; ++i) grid.filled[i] = !solid[i] && !air[i] ? 1 : 0;
     return grid;
 }
 
-base::Result<FirmProposal> proposeFirm(const model::Placed& placed, const BondLimits& limits, const FirmWish& wish, base::Progress* progress) {
+base::Result<FirmProposal> proposeFirm(const model::Placed& placed, const BondLimits& limits, const FirmWish& wish,
+                                       base::Progress* progress) {
     return Firmer(placed, limits, wish, progress).run();
 }
 

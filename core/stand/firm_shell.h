@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where do parts inside a hollow model help its bonds most?
 //
-// The closed hollow of a section is filled with bricks in thought (brick_layers.h), which may go in wherever they hold on to what is there. Those
-// nearest to the bonds that are asked most are put in first, some at a time, until the bonds hold as wished, or nothing gets better.
-// mm, N; λ as in equilibrium.h. Source: docs/derivations/bond-equilibrium.md.
+// The closed hollow of a section is filled with bricks in thought (brick_layers.h), which may go in wherever they hold
+// on to what is there. Those nearest to the bonds that are asked most are put in first, some at a time, until the bonds
+// hold as wished, or nothing gets better. mm, N; λ as in equilibrium.h. Source: docs/derivations/bond-equilibrium.md.
 #pragma once
 
 #include "core/model/edits.h"
@@ -27,11 +28,12 @@ struct FirmProposal {
     std::string why;
 };
 
-/// Cells (8 x 8 x 9.6 mm; in height in step with most of its bricks, whatever plates lie under them) that are empty and that no way leads into from outside.
-/// Error "grid.size".
+/// Cells (8 x 8 x 9.6 mm; in height in step with most of its bricks, whatever plates lie under them) that are empty and
+/// that no way leads into from outside. Error "grid.size".
 base::Result<CellGrid> listHollow(const model::Section& section, Vec3* origin);
 
 /// For the section with most parts. Errors of calcEquilibrium, listHollow and layBricks; "stopped".
-base::Result<FirmProposal> proposeFirm(const model::Placed& placed, const BondLimits& limits, const FirmWish& wish, base::Progress* progress = nullptr);
+base::Result<FirmProposal> proposeFirm(const model::Placed& placed, const BondLimits& limits, const FirmWish& wish,
+                                       base::Progress* progress = nullptr);
 
 } // namespace ivrant::stand

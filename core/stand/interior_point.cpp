@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/interior_point.h"
 
 #include <algorithm>
@@ -8,7 +9,8 @@
 namespace ivrant::stand {
 namespace {
 
-constexpr double kLeastWeight = 1e-9; ///< floor of Q + Z/X + W/S: keeps Θ, and with it A Θ Aᵀ, within what doubles carry
+constexpr double kLeastWeight =
+    1e-9; ///< floor of Q + Z/X + W/S: keeps Θ, and with it A Θ Aᵀ, within what doubles carry
 constexpr double kNearlyGap = 1e-3;
 constexpr int kMostCentrings = 3;
 constexpr double kLongStep = 0.9;
@@ -30,7 +32,8 @@ double largest(const std::vector<double>& v) {
 
 class Solver {
 public:
-    Solver(const Program& program, const ProgramOptions& options) : m_p(program), m_options(options), m_normal(program.A), m_n(program.c.size()) {}
+    Solver(const Program& program, const ProgramOptions& options)
+        : m_p(program), m_options(options), m_normal(program.A), m_n(program.c.size()) {}
 
     base::Result<ProgramResult> run() {
         start();
@@ -45,7 +48,8 @@ public:
             const double mu = complementarity();
             const bool dual = largest(rd) < 1e-6 * (1 + largest(m_p.c));
             result.converged = result.residual <= m_options.residual && result.gap <= m_options.gap && dual;
-            if (!result.converged && m_options.enough && m_options.enough(m_x, result.residual, result.gap)) result.converged = true;
+            if (!result.converged && m_options.enough && m_options.enough(m_x, result.residual, result.gap))
+                result.converged = true;
             if (m_options.progress && m_options.progress->stopped()) result.stopped = true;
             if (result.residual <= m_options.residual && result.gap < best.gap) {
                 best = result;
@@ -54,11 +58,13 @@ public:
             if (!std::isfinite(mu)) break;
             if (result.converged || result.stopped || iteration >= m_options.mostIterations || !(mu > 1e-18)) break;
             if (!step(rp, rd, mu)) {
-                if (iteration == 0) return base::Error{"stand.solver", "the equations of balance could not be solved", ""};
+                if (iteration == 0)
+                    return base::Error{"stand.solver", "the equations of balance could not be solved", ""};
                 break;
             }
         }
-        // Rounding can spoil the balance when the gap gets very small: the last good one counts, and is good enough when the gap nearly was.
+        // Rounding can spoil the balance when the gap gets very small: the last good one counts, and is good enough
+        // when the gap nearly was.
         if (!result.converged && !best.x.empty()) {
             best.stopped = result.stopped;
             best.iterations = result.iterations;
@@ -79,7 +85,9 @@ private:
         m_w.assign(m_n, 0.0);
         m_y.assign(static_cast<std::size_t>(m_p.A.rows), 0.0);
         double size = 0;
-        for (std::size_t i = 0; i < m_n; ++i) size += std::abs(m_p.c[i] + m_p.q[i] * m_x[i]) * (isBounded(i) ? std::min(m_x[i], m_p.u[i] - m_x[i]) : m_x[i]);
+        for (std::size_t i = 0; i < m_n; ++i)
+            size +=
+                std::abs(m_p.c[i] + m_p.q[i] * m_x[i]) * (isBounded(i) ? std::min(m_x[i], m_p.u[i] - m_x[i]) : m_x[i]);
         const double mu = std::max(kStartShare * size / static_cast<double>(m_n), 1e-12);
         for (std::size_t i = 0; i < m_n; ++i) {
             const double slope = m_p.c[i] + m_p.q[i] * m_x[i];
@@ -102,15 +110,18 @@ private:
     [[nodiscard]] std::vector<double> primalResidual() const {
         std::vector<double> r(static_cast<std::size_t>(m_p.A.rows), 0.0);
         m_p.A.multiply(m_x, r);
-        for (std::size_t i = 0; i < r.size(); ++i) r[i] = m_p.b[i] - r[i] - (m_p.dense.empty() ? 0 : m_p.dense[i] * m_x.back());
+        for (std::size_t i = 0; i < r.size(); ++i)
+            r[i] = m_p.b[i] - r[i] - (m_p.dense.empty() ? 0 : m_p.dense[i] * m_x.back());
         return r;
     }
     [[nodiscard]] double columnDot(std::size_t j, const std::vector<double>& y) const {
-        return j < static_cast<std::size_t>(m_p.A.columns()) ? m_p.A.dotColumn(static_cast<int>(j), y) : dot(m_p.dense, y);
+        return j < static_cast<std::size_t>(m_p.A.columns()) ? m_p.A.dotColumn(static_cast<int>(j), y)
+                                                             : dot(m_p.dense, y);
     }
     [[nodiscard]] std::vector<double> dualResidual() const {
         std::vector<double> r(m_n);
-        for (std::size_t j = 0; j < m_n; ++j) r[j] = -(m_p.q[j] * m_x[j] + m_p.c[j] - columnDot(j, m_y) - m_z[j] + m_w[j]);
+        for (std::size_t j = 0; j < m_n; ++j)
+            r[j] = -(m_p.q[j] * m_x[j] + m_p.c[j] - columnDot(j, m_y) - m_z[j] + m_w[j]);
         return r;
     }
     [[nodiscard]] double complementarity() const {
@@ -163,9 +174,11 @@ private:
     }
 
     /// One direction for given right sides; fills dx, dy, dz, dw.
-    void solveFor(const std::vector<double>& rp, const std::vector<double>& rd, const std::vector<double>& rxz, const std::vector<double>& rsw) {
+    void solveFor(const std::vector<double>& rp, const std::vector<double>& rd, const std::vector<double>& rxz,
+                  const std::vector<double>& rsw) {
         std::vector<double> g(m_n), right = rp;
-        for (std::size_t i = 0; i < m_n; ++i) g[i] = rd[i] + rxz[i] / m_x[i] - (isBounded(i) ? rsw[i] / (m_p.u[i] - m_x[i]) : 0);
+        for (std::size_t i = 0; i < m_n; ++i)
+            g[i] = rd[i] + rxz[i] / m_x[i] - (isBounded(i) ? rsw[i] / (m_p.u[i] - m_x[i]) : 0);
         std::vector<double> tg(static_cast<std::size_t>(m_p.A.columns()));
         for (std::size_t j = 0; j < tg.size(); ++j) tg[j] = -m_theta[j] * g[j];
         m_p.A.multiply(tg, right);
@@ -198,13 +211,15 @@ private:
         return std::min(1.0, kToBoundary * most);
     }
 
-    /// Further correctors that pull products which would get far too small or too large back to the others (Gondzio 1996), as long as they make the step
-    /// longer.
-    void centre(const std::vector<double>& rp, const std::vector<double>& rd, std::vector<double>& rxz, std::vector<double>& rsw, double target, double& ap,
-                double& ad) {
+    /// Further correctors that pull products which would get far too small or too large back to the others (Gondzio
+    /// 1996), as long as they make the step longer.
+    void centre(const std::vector<double>& rp, const std::vector<double>& rd, std::vector<double>& rxz,
+                std::vector<double>& rsw, double target, double& ap, double& ad) {
         for (int round = 0; round < kMostCentrings && std::min(ap, ad) < kLongStep; ++round) {
             const double tp = std::min(1.0, ap * 1.08 + 0.1), td = std::min(1.0, ad * 1.08 + 0.1);
-            const auto pull = [&](double product) { return std::max(std::clamp(product, 0.1 * target, 10 * target) - product, -10 * target); };
+            const auto pull = [&](double product) {
+                return std::max(std::clamp(product, 0.1 * target, 10 * target) - product, -10 * target);
+            };
             std::vector<double> nextXz = rxz, nextSw = rsw;
             for (std::size_t i = 0; i < m_n; ++i) {
                 nextXz[i] += pull((m_x[i] + tp * m_dx[i]) * (m_z[i] + td * m_dz[i]));
@@ -250,7 +265,8 @@ private:
             after += (m_p.u[i] - m_x[i] - ap * m_dx[i]) * (m_w[i] + ad * m_dw[i]);
             ++count;
         }
-        const double ratio = after / static_cast<double>(count) / mu, sigma = std::clamp(ratio * ratio * ratio, 1e-6, 1.0);
+        const double ratio = after / static_cast<double>(count) / mu,
+                     sigma = std::clamp(ratio * ratio * ratio, 1e-6, 1.0);
         for (std::size_t i = 0; i < m_n; ++i) {
             rxz[i] += sigma * mu - m_dx[i] * m_dz[i];
             if (isBounded(i)) rsw[i] += sigma * mu + m_dx[i] * m_dw[i];
@@ -283,7 +299,8 @@ private:
 void SparseMatrix::multiply(const std::vector<double>& x, std::vector<double>& y) const {
     for (int j = 0; j < columns(); ++j)
         for (int k = starts[static_cast<std::size_t>(j)]; k < starts[static_cast<std::size_t>(j) + 1]; ++k)
-            y[static_cast<std::size_t>(row[static_cast<std::size_t>(k)])] += value[static_cast<std::size_t>(k)] * x[static_cast<std::size_t>(j)];
+            y[static_cast<std::size_t>(row[static_cast<std::size_t>(k)])] +=
+                value[static_cast<std::size_t>(k)] * x[static_cast<std::size_t>(j)];
 }
 
 double SparseMatrix::dotColumn(int j, const std::vector<double>& y) const {
@@ -293,6 +310,8 @@ double SparseMatrix::dotColumn(int j, const std::vector<double>& y) const {
     return sum;
 }
 
-base::Result<ProgramResult> solveProgram(const Program& program, const ProgramOptions& options) { return Solver(program, options).run(); }
+base::Result<ProgramResult> solveProgram(const Program& program, const ProgramOptions& options) {
+    return Solver(program, options).run();
+}
 
 } // namespace ivrant::stand

@@ -1,10 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How is a linear or separable quadratic program with bounds solved, when there are tens of thousands of unknowns?
 //
 //   minimise cᵀx + ½ xᵀdiag(q)x   subject to   A x = b,   0 ≤ x ≤ u
 //
-// Primal-dual interior-point method with Mehrotra's predictor and corrector on the normal equations A Θ Aᵀ, factored by CHOLMOD; the symbolic
-// factor is made once. One dense column of A may be given apart: it enters by a rank-one correction. Unitless here; the caller chooses units so
-// that sizes are about 1. Source: Wright, Primal-Dual Interior-Point Methods (1997), ch. 10 and 11; docs/derivations/bond-equilibrium.md.
+// Primal-dual interior-point method with Mehrotra's predictor and corrector on the normal equations A Θ Aᵀ, factored by
+// CHOLMOD; the symbolic factor is made once. One dense column of A may be given apart: it enters by a rank-one
+// correction. Unitless here; the caller chooses units so that sizes are about 1. Source: Wright, Primal-Dual
+// Interior-Point Methods (1997), ch. 10 and 11; docs/derivations/bond-equilibrium.md.
 #pragma once
 
 #include <functional>
@@ -43,8 +45,10 @@ struct Program {
     SparseMatrix A;
     std::vector<double> b, c, q, u; ///< q ≥ 0; u > 0 or kNoLimit
     double usual = 1;               ///< size that unlimited x have about: where they start
-    std::vector<double> from;       ///< where to start: strictly within the bounds, best with A x = b nearly; empty: the middle of the bounds
-    std::vector<double> dense;      ///< the last variable's column when it is kept out of A (then c, q, u have one entry more); else empty
+    std::vector<double>
+        from; ///< where to start: strictly within the bounds, best with A x = b nearly; empty: the middle of the bounds
+    std::vector<double>
+        dense; ///< the last variable's column when it is kept out of A (then c, q, u have one entry more); else empty
 };
 
 struct ProgramOptions {
@@ -65,8 +69,8 @@ struct ProgramResult {
     bool stopped = false;   ///< by the progress token
 };
 
-/// Every x on the way lies strictly within its bounds, so that x with a small residual is a certificate whatever `converged` says.
-/// Error "stand.solver" when the matrix cannot be factored.
+/// Every x on the way lies strictly within its bounds, so that x with a small residual is a certificate whatever
+/// `converged` says. Error "stand.solver" when the matrix cannot be factored.
 base::Result<ProgramResult> solveProgram(const Program& program, const ProgramOptions& options = {});
 
 } // namespace ivrant::stand

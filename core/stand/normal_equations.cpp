@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/normal_equations.h"
 
 #include <algorithm>
@@ -9,13 +10,15 @@
 
 #include "core/stand/blas_guard.h"
 
-extern "C" void omp_set_max_active_levels(int); // of the library CHOLMOD's threads come from; its header is the compiler's
+extern "C" void
+omp_set_max_active_levels(int); // of the library CHOLMOD's threads come from; its header is the compiler's
 
 namespace ivrant::stand {
 namespace {
 
 constexpr int kSix = 6, kBlock = kSix * kSix;
-constexpr double kRidge = 1e-11;       ///< of the largest diagonal entry: rows that depend on each other do not stop the factor
+constexpr double kRidge =
+    1e-11; ///< of the largest diagonal entry: rows that depend on each other do not stop the factor
 constexpr double kManyEntries = 1.0e7; ///< of the factor: from here on another ordering is worth its time
 std::mutex g_ordering;                 // held while METIS works
 
@@ -47,7 +50,8 @@ struct NormalEquations::Cholmod {
     cholmod_dense *rhs = nullptr, *solution = nullptr, *y = nullptr, *e = nullptr;
 };
 
-NormalEquations::NormalEquations(const SparseMatrix& A) : m_A(A), m_groups((A.rows + kSix - 1) / kSix), m_cholmod(std::make_unique<Cholmod>()) {
+NormalEquations::NormalEquations(const SparseMatrix& A)
+    : m_A(A), m_groups((A.rows + kSix - 1) / kSix), m_cholmod(std::make_unique<Cholmod>()) {
     findRuns();
     findPairs();
     orderBodies();
@@ -61,7 +65,8 @@ NormalEquations::NormalEquations(const SparseMatrix& A) : m_A(A), m_groups((A.ro
     common.method[0].ordering = CHOLMOD_NATURAL; // the rows are in order already: CHOLMOD has nothing to copy
     common.postorder = 0;
     factor = cholmod_analyze(matrix, &common);
-    rhs = cholmod_allocate_dense(static_cast<std::size_t>(A.rows), 1, static_cast<std::size_t>(A.rows), CHOLMOD_REAL, &common);
+    rhs = cholmod_allocate_dense(static_cast<std::size_t>(A.rows), 1, static_cast<std::size_t>(A.rows), CHOLMOD_REAL,
+                                 &common);
 }
 
 NormalEquations::~NormalEquations() = default;
@@ -85,7 +90,9 @@ void NormalEquations::findPairs() {
     for (const Run& run : m_runs)
         for (std::size_t l = 0; l < run.groups.size(); ++l)
             for (std::size_t r = 0; r < l; ++r) m_pairs.emplace_back(run.groups[l], run.groups[r]);
-    const auto byColumn = [](const auto& l, const auto& r) { return std::tie(l.second, l.first) < std::tie(r.second, r.first); };
+    const auto byColumn = [](const auto& l, const auto& r) {
+        return std::tie(l.second, l.first) < std::tie(r.second, r.first);
+    };
     std::sort(m_pairs.begin(), m_pairs.end(), byColumn);
     m_pairs.erase(std::unique(m_pairs.begin(), m_pairs.end()), m_pairs.end());
     for (Run& run : m_runs) {
@@ -93,7 +100,8 @@ void NormalEquations::findPairs() {
         for (std::size_t l = 0; l < run.groups.size(); ++l)
             for (std::size_t r = 0; r <= l; ++r) {
                 const std::pair<int, int> pair{run.groups[l], run.groups[r]};
-                run.blocks.push_back(static_cast<int>(std::lower_bound(m_pairs.begin(), m_pairs.end(), pair, byColumn) - m_pairs.begin()));
+                run.blocks.push_back(static_cast<int>(std::lower_bound(m_pairs.begin(), m_pairs.end(), pair, byColumn) -
+                                                      m_pairs.begin()));
             }
     }
 }
@@ -115,7 +123,8 @@ void NormalEquations::orderBodies() {
     double least = 0;
     for (const int ordering : {CHOLMOD_AMD, CHOLMOD_METIS}) {
         common.method[0].ordering = ordering;
-        // METIS draws from the one sequence of random numbers of the process: two at once would order otherwise each time.
+        // METIS draws from the one sequence of random numbers of the process: two at once would order otherwise each
+        // time.
         std::unique_lock<std::mutex> alone(g_ordering, std::defer_lock);
         if (ordering == CHOLMOD_METIS) alone.lock();
         cholmod_factor* found = cholmod_analyze(graph, &common);
@@ -140,7 +149,8 @@ void NormalEquations::orderBodies() {
 void NormalEquations::place() {
     auto& [common, matrix, factor, rhs, solution, y, e] = *m_cholmod;
     std::size_t entries = 0;
-    for (const auto& [l, r] : m_pairs) entries += static_cast<std::size_t>(l == r ? sizeOf(r) * (sizeOf(r) + 1) / 2 : sizeOf(l) * sizeOf(r));
+    for (const auto& [l, r] : m_pairs)
+        entries += static_cast<std::size_t>(l == r ? sizeOf(r) * (sizeOf(r) + 1) / 2 : sizeOf(l) * sizeOf(r));
     const auto n = static_cast<std::size_t>(m_A.rows);
     matrix = cholmod_allocate_sparse(n, n, entries, 1, 1, -1, CHOLMOD_REAL, &common);
     auto *starts = static_cast<int*>(matrix->p), *rows = static_cast<int*>(matrix->i);
@@ -154,7 +164,8 @@ void NormalEquations::place() {
             for (std::size_t k = pair; k < end; ++k) {
                 const int l = m_pairs[k].first;
                 m_at[k * kSix + static_cast<std::size_t>(column)] = at;
-                for (int row = l == g ? column : 0; row < sizeOf(l); ++row) rows[at++] = m_first[static_cast<std::size_t>(l)] + row;
+                for (int row = l == g ? column : 0; row < sizeOf(l); ++row)
+                    rows[at++] = m_first[static_cast<std::size_t>(l)] + row;
             }
         }
         pair = end;
@@ -163,7 +174,8 @@ void NormalEquations::place() {
     m_blocks.resize(m_pairs.size() * kBlock);
     m_inRun.resize(m_A.row.size());
     for (const Run& run : m_runs)
-        for (int k = m_A.starts[static_cast<std::size_t>(run.first)]; k < m_A.starts[static_cast<std::size_t>(run.end)]; ++k) {
+        for (int k = m_A.starts[static_cast<std::size_t>(run.first)]; k < m_A.starts[static_cast<std::size_t>(run.end)];
+             ++k) {
             const int row = m_A.row[static_cast<std::size_t>(k)], body = m_place[static_cast<std::size_t>(row / kSix)];
             const auto group = std::lower_bound(run.groups.begin(), run.groups.end(), body) - run.groups.begin();
             m_inRun[static_cast<std::size_t>(k)] = static_cast<std::size_t>(group * kSix + row % kSix);
@@ -193,7 +205,8 @@ void NormalEquations::fill(const std::vector<double>& theta) {
             for (std::size_t r = 0; r <= l; ++r) {
                 double* to = &m_blocks[static_cast<std::size_t>(run.blocks[block++]) * kBlock];
                 for (std::size_t column = 0; column < kSix; ++column)
-                    for (std::size_t row = 0; row < kSix; ++row) to[column * kSix + row] += whole[(r * kSix + column) * n + l * kSix + row];
+                    for (std::size_t row = 0; row < kSix; ++row)
+                        to[column * kSix + row] += whole[(r * kSix + column) * n + l * kSix + row];
             }
     }
     auto* values = static_cast<double*>(m_cholmod->matrix->x);
@@ -229,7 +242,9 @@ bool NormalEquations::factor(const std::vector<double>& theta) {
 std::vector<double> NormalEquations::solve(const std::vector<double>& r) {
     auto& [common, matrix, factor, rhs, solution, y, e] = *m_cholmod;
     auto* right = static_cast<double*>(rhs->x);
-    const auto rowOf = [&](std::size_t i) { return static_cast<std::size_t>(m_first[static_cast<std::size_t>(m_place[i / kSix])]) + i % kSix; };
+    const auto rowOf = [&](std::size_t i) {
+        return static_cast<std::size_t>(m_first[static_cast<std::size_t>(m_place[i / kSix])]) + i % kSix;
+    };
     for (std::size_t i = 0; i < r.size(); ++i) right[rowOf(i)] = r[i];
     const auto guard = guardBlas();
     cholmod_solve2(CHOLMOD_A, factor, rhs, nullptr, &solution, nullptr, &y, &e, &common);
@@ -239,11 +254,13 @@ std::vector<double> NormalEquations::solve(const std::vector<double>& r) {
     return found;
 }
 
-void NormalEquations::subtractProduct(const std::vector<double>& y, const std::vector<double>& theta, std::vector<double>& left) const {
+void NormalEquations::subtractProduct(const std::vector<double>& y, const std::vector<double>& theta,
+                                      std::vector<double>& left) const {
     for (int j = 0; j < m_A.columns(); ++j) {
         const double t = theta[static_cast<std::size_t>(j)] * m_A.dotColumn(j, y);
         for (int k = m_A.starts[static_cast<std::size_t>(j)]; k < m_A.starts[static_cast<std::size_t>(j) + 1]; ++k)
-            left[static_cast<std::size_t>(m_A.row[static_cast<std::size_t>(k)])] -= m_A.value[static_cast<std::size_t>(k)] * t;
+            left[static_cast<std::size_t>(m_A.row[static_cast<std::size_t>(k)])] -=
+                m_A.value[static_cast<std::size_t>(k)] * t;
     }
 }
 

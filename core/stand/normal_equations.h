@@ -1,7 +1,10 @@
-// A Θ Aᵀ of one sparse A, made and factored again and again with other Θ. Part of interior_point.h and certificate.h; for use inside core/stand.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A Θ Aᵀ of one sparse A, made and factored again and again with other Θ. Part of interior_point.h and certificate.h;
+// for use inside core/stand.
 //
-// Rows come in sixes, one body each, and a column touches one or two bodies: the product is put together from blocks of six by six, and the order of
-// elimination is sought among bodies, not among rows. Any other A works too, with blocks of less use. CHOLMOD factors.
+// Rows come in sixes, one body each, and a column touches one or two bodies: the product is put together from blocks of
+// six by six, and the order of elimination is sought among bodies, not among rows. Any other A works too, with blocks
+// of less use. CHOLMOD factors.
 #pragma once
 
 #include <cstddef>
@@ -25,7 +28,8 @@ public:
     /// (A Θ Aᵀ)⁻¹ r of the last factor.
     [[nodiscard]] std::vector<double> solve(const std::vector<double>& r);
     /// left −= A Θ Aᵀ y
-    void subtractProduct(const std::vector<double>& y, const std::vector<double>& theta, std::vector<double>& left) const;
+    void subtractProduct(const std::vector<double>& y, const std::vector<double>& theta,
+                         std::vector<double>& left) const;
 
 private:
     struct Cholmod;
@@ -40,7 +44,9 @@ private:
     void orderBodies();
     void place();
     void fill(const std::vector<double>& theta);
-    [[nodiscard]] int sizeOf(int place) const { return m_first[static_cast<std::size_t>(place) + 1] - m_first[static_cast<std::size_t>(place)]; }
+    [[nodiscard]] int sizeOf(int place) const {
+        return m_first[static_cast<std::size_t>(place) + 1] - m_first[static_cast<std::size_t>(place)];
+    }
 
     const SparseMatrix& m_A;
     int m_groups = 0;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/part_depth.h"
 
 #include <algorithm>
@@ -32,8 +33,9 @@ bool holds(const geometry::Solid& solid, const Vec3& p) {
         return true;
     }
     case SolidKind::Hull:
-        return std::all_of(solid.hull->faces.begin(), solid.hull->faces.end(),
-                           [&](const geometry::HullFace& face) { return face.normal.dot(p - face.outline.front()) <= 0; });
+        return std::all_of(solid.hull->faces.begin(), solid.hull->faces.end(), [&](const geometry::HullFace& face) {
+            return face.normal.dot(p - face.outline.front()) <= 0;
+        });
     }
     return false;
 }
@@ -47,14 +49,17 @@ public:
         for (std::size_t s = 0; s < m_placed.X_WS.size(); ++s) {
             m_result.depth.emplace_back(m_placed.project->sections[s]->parts.size(), 0);
             for (const model::Part& part : m_placed.project->sections[s]->parts)
-                for (const auto& solid : part.shape->solids) bounds.include(geometry::calcBounds(solid.solid, m_placed.X_WS[s] * part.place.pose()));
+                for (const auto& solid : part.shape->solids)
+                    bounds.include(geometry::calcBounds(solid.solid, m_placed.X_WS[s] * part.place.pose()));
         }
         if (bounds.empty()) return std::move(m_result);
         m_low = bounds.low - kStep * 2; // middles of cells keep off the seams between bricks on the grid
         for (int k = 0; k < 3; ++k) m_size[k] = static_cast<int>(std::ceil((bounds.high[k] - m_low[k]) / kStep[k])) + 3;
         if (static_cast<double>(m_size[0]) * m_size[1] * m_size[2] > static_cast<double>(kMostDepthCells))
             return base::Error{"depth.size", "the model is too large to look inside", ""};
-        m_owner.assign(static_cast<std::size_t>(m_size[0]) * static_cast<std::size_t>(m_size[1]) * static_cast<std::size_t>(m_size[2]), kEmpty);
+        m_owner.assign(static_cast<std::size_t>(m_size[0]) * static_cast<std::size_t>(m_size[1]) *
+                           static_cast<std::size_t>(m_size[2]),
+                       kEmpty);
         enter();
         if (isStopped()) return base::Error{"stopped", "stopped", ""};
         flood();
@@ -65,7 +70,8 @@ public:
 private:
     [[nodiscard]] bool isStopped() const { return m_progress && m_progress->stopped(); }
     [[nodiscard]] std::size_t index(int x, int y, int z) const {
-        return (static_cast<std::size_t>(z) * static_cast<std::size_t>(m_size[1]) + static_cast<std::size_t>(y)) * static_cast<std::size_t>(m_size[0]) +
+        return (static_cast<std::size_t>(z) * static_cast<std::size_t>(m_size[1]) + static_cast<std::size_t>(y)) *
+                   static_cast<std::size_t>(m_size[0]) +
                static_cast<std::size_t>(x);
     }
     void enter() {
@@ -82,12 +88,14 @@ private:
                     int from[3], to[3];
                     for (int k = 0; k < 3; ++k) {
                         from[k] = std::max(0, static_cast<int>(std::floor((box.low[k] - m_low[k]) / kStep[k] - 0.5)));
-                        to[k] = std::min(m_size[k] - 1, static_cast<int>(std::ceil((box.high[k] - m_low[k]) / kStep[k])));
+                        to[k] =
+                            std::min(m_size[k] - 1, static_cast<int>(std::ceil((box.high[k] - m_low[k]) / kStep[k])));
                     }
                     for (int z = from[2]; z <= to[2]; ++z)
                         for (int y = from[1]; y <= to[1]; ++y)
                             for (int x = from[0]; x <= to[0]; ++x) {
-                                const Vec3 middle = m_low + Vec3((x + 0.5) * kStep.x(), (y + 0.5) * kStep.y(), (z + 0.5) * kStep.z());
+                                const Vec3 middle =
+                                    m_low + Vec3((x + 0.5) * kStep.x(), (y + 0.5) * kStep.y(), (z + 0.5) * kStep.z());
                                 if (holds(solid.solid, X_SW * middle)) m_owner[index(x, y, z)] = own;
                             }
                 }
@@ -142,7 +150,8 @@ private:
             }
         }
         for (std::size_t i = 0; i < m_spots.size(); ++i) {
-            m_result.depth[static_cast<std::size_t>(m_spots[i].section)][static_cast<std::size_t>(m_spots[i].part)] = depth[i];
+            m_result.depth[static_cast<std::size_t>(m_spots[i].section)][static_cast<std::size_t>(m_spots[i].part)] =
+                depth[i];
             m_result.deepest = std::max(m_result.deepest, depth[i]);
         }
     }
@@ -159,6 +168,8 @@ private:
 
 } // namespace
 
-base::Result<PartDepths> calcPartDepths(const model::Placed& placed, base::Progress* progress) { return Depths(placed, progress).run(); }
+base::Result<PartDepths> calcPartDepths(const model::Placed& placed, base::Progress* progress) {
+    return Depths(placed, progress).run();
+}
 
 } // namespace ivrant::stand

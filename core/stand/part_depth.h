@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How deep inside the model does every part lie: how many parts are between it and the air around?
 //
-// The solids are entered in a grid of half pitches and plates; air is what can be reached from outside through it. A part with a cell beside air has
-// depth 1, one that touches only such parts 2, and so on. A cell counts as filled by the part whose solid holds its middle, so gaps smaller than
-// a half pitch are closed. What is seen is another question: sight.h.
+// The solids are entered in a grid of half pitches and plates; air is what can be reached from outside through it. A
+// part with a cell beside air has depth 1, one that touches only such parts 2, and so on. A cell counts as filled by
+// the part whose solid holds its middle, so gaps smaller than a half pitch are closed. What is seen is another
+// question: sight.h.
 #pragma once
 
 #include "core/base/progress.h"

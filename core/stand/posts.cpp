@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/posts.h"
 
 #include <algorithm>
@@ -15,7 +16,8 @@ using geometry::Vec3;
 constexpr double kPostSlackMm = 0.3;
 
 bool isOver(const Bounds& box, const Vec3& top, double half) {
-    return box.low.x() < top.x() + half && box.high.x() > top.x() - half && box.low.y() < top.y() + half && box.high.y() > top.y() - half;
+    return box.low.x() < top.x() + half && box.high.x() > top.x() - half && box.low.y() < top.y() + half &&
+           box.high.y() > top.y() - half;
 }
 constexpr double kHalfMm = kPostMm / 2 - kPostSlackMm, kMiddleMm = 0.2; ///< it may stand under the seam of two parts
 
@@ -48,7 +50,8 @@ std::vector<Post> placePosts(const model::Placed& placed) {
         for (const auto& entry : boxes) {
             if (!isOver(entry.second, post.top, kHalfMm)) continue;
             if (!lowest || entry.second.low.z() < lowest->second.low.z()) lowest = &entry;
-            if (isOver(entry.second, post.top, kMiddleMm) && (!middle || entry.second.low.z() < middle->second.low.z())) middle = &entry;
+            if (isOver(entry.second, post.top, kMiddleMm) && (!middle || entry.second.low.z() < middle->second.low.z()))
+                middle = &entry;
         }
         if (!lowest) continue;
         const double low = lowest->second.low.z();
@@ -65,8 +68,9 @@ std::vector<Post> placePosts(const model::Placed& placed) {
 }
 
 bool isWayFree(const PartBoxes& boxes, const Vec3& top) {
-    return std::none_of(boxes.begin(), boxes.end(),
-                        [&](const auto& entry) { return entry.second.low.z() < top.z() - kPostSlackMm && isOver(entry.second, top, kHalfMm); });
+    return std::none_of(boxes.begin(), boxes.end(), [&](const auto& entry) {
+        return entry.second.low.z() < top.z() - kPostSlackMm && isOver(entry.second, top, kHalfMm);
+    });
 }
 
 } // namespace ivrant::stand

@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which of the base's posts does a placed model stand on, and which are in its way?
 //
-// A post stands upright on the ground z = 0, a pitch wide, and ends in the middle of its top. It carries a part whose underside lies on the top; where the
-// model is elsewhere it carries nothing. Undersides are those of the parts' boxes in the world. mm.
+// A post stands upright on the ground z = 0, a pitch wide, and ends in the middle of its top. It carries a part whose
+// underside lies on the top; where the model is elsewhere it carries nothing. Undersides are those of the parts' boxes
+// in the world. mm.
 #pragma once
 
 #include <utility>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/ray_grid.h"
 
 #include <algorithm>
@@ -24,7 +25,8 @@ void RayGrid::finish() {
     m_bounds.high += Vec3::Constant(kMarginMm);
     m_reach = m_bounds.size().norm() + 1;
     m_cell = std::max(m_cell, std::cbrt(m_bounds.size().prod() / kMostCells));
-    for (int k = 0; k < 3; ++k) m_size[static_cast<std::size_t>(k)] = std::max(1, static_cast<int>(std::ceil(m_bounds.size()[k] / m_cell)));
+    for (int k = 0; k < 3; ++k)
+        m_size[static_cast<std::size_t>(k)] = std::max(1, static_cast<int>(std::ceil(m_bounds.size()[k] / m_cell)));
     const auto forCells = [&](const Item& item, auto visit) {
         int low[3], high[3];
         for (int k = 0; k < 3; ++k) {
@@ -36,12 +38,16 @@ void RayGrid::finish() {
             for (int y = low[1]; y <= high[1]; ++y)
                 for (int x = low[0]; x <= high[0]; ++x) visit(index(x, y, z));
     };
-    m_first.assign(static_cast<std::size_t>(m_size[0]) * static_cast<std::size_t>(m_size[1]) * static_cast<std::size_t>(m_size[2]) + 1, 0);
+    m_first.assign(static_cast<std::size_t>(m_size[0]) * static_cast<std::size_t>(m_size[1]) *
+                           static_cast<std::size_t>(m_size[2]) +
+                       1,
+                   0);
     for (const Item& item : m_items) forCells(item, [&](std::size_t cell) { ++m_first[cell + 1]; });
     for (std::size_t c = 1; c < m_first.size(); ++c) m_first[c] += m_first[c - 1];
     m_list.resize(m_first.back());
     std::vector<std::uint32_t> next(m_first.begin(), m_first.end() - 1);
-    for (std::size_t i = 0; i < m_items.size(); ++i) forCells(m_items[i], [&](std::size_t cell) { m_list[next[cell]++] = static_cast<std::uint32_t>(i); });
+    for (std::size_t i = 0; i < m_items.size(); ++i)
+        forCells(m_items[i], [&](std::size_t cell) { m_list[next[cell]++] = static_cast<std::uint32_t>(i); });
 }
 
 std::optional<int> RayGrid::findBlocker(const Vec3& origin, const Vec3& direction, int skip, double most) const {
@@ -65,7 +71,8 @@ std::optional<int> RayGrid::findBlocker(const Vec3& origin, const Vec3& directio
             // Its box first: cheaper than the solid itself.
             double enter = 0, leave = most;
             for (int k = 0; k < 3 && enter <= leave; ++k) {
-                const double a = (item.box.low[k] - origin[k]) / direction[k], b = (item.box.high[k] - origin[k]) / direction[k];
+                const double a = (item.box.low[k] - origin[k]) / direction[k],
+                             b = (item.box.high[k] - origin[k]) / direction[k];
                 if (std::isnan(a) || std::isnan(b)) continue; // runs along a wall of the box
                 enter = std::max(enter, std::min(a, b));
                 leave = std::min(leave, std::max(a, b));

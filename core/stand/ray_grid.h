@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What does a ray meet among many solids?
 //
-// The solids are entered by their boxes in a grid of pitches; a ray goes from cell to cell (Amanatides and Woo, A fast voxel traversal algorithm, 1987)
-// and is tried against the solids of each. World frame, mm. For use inside core/stand.
+// The solids are entered by their boxes in a grid of pitches; a ray goes from cell to cell (Amanatides and Woo, A fast
+// voxel traversal algorithm, 1987) and is tried against the solids of each. World frame, mm. For use inside core/stand.
 #pragma once
 
 #include <array>
@@ -16,16 +17,17 @@ namespace ivrant::stand {
 
 class RayGrid {
 public:
-    /// The solid must live as long as the grid. `X_WP`: pose of the part that it belongs to; `owner`: told when a ray meets it.
+    /// The solid must live as long as the grid. `X_WP`: pose of the part that it belongs to; `owner`: told when a ray
+    /// meets it.
     void add(const geometry::Solid& solid, const geometry::Pose& X_WP, int owner);
     /// Once, after all solids. O(solids × cells of each).
     void finish();
     /// From any place in it, a ray that long is outside.
     [[nodiscard]] double reach() const { return m_reach; }
-    /// Owner of a solid that a ray from a place in the grid meets within `most` mm, the ones of `skip` left out; not always the nearest one. `direction` is a
-    /// unit vector. O(cells on the way).
-    [[nodiscard]] std::optional<int> findBlocker(const geometry::Vec3& origin, const geometry::Vec3& direction, int skip,
-                                                 double most = std::numeric_limits<double>::infinity()) const;
+    /// Owner of a solid that a ray from a place in the grid meets within `most` mm, the ones of `skip` left out; not
+    /// always the nearest one. `direction` is a unit vector. O(cells on the way).
+    [[nodiscard]] std::optional<int> findBlocker(const geometry::Vec3& origin, const geometry::Vec3& direction,
+                                                 int skip, double most = std::numeric_limits<double>::infinity()) const;
 
 private:
     struct Item {
@@ -35,7 +37,8 @@ private:
         int owner;
     };
     [[nodiscard]] std::size_t index(int x, int y, int z) const {
-        return (static_cast<std::size_t>(z) * static_cast<std::size_t>(m_size[1]) + static_cast<std::size_t>(y)) * static_cast<std::size_t>(m_size[0]) +
+        return (static_cast<std::size_t>(z) * static_cast<std::size_t>(m_size[1]) + static_cast<std::size_t>(y)) *
+                   static_cast<std::size_t>(m_size[0]) +
                static_cast<std::size_t>(x);
     }
     std::vector<Item> m_items;

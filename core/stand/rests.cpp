@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/rests.h"
 
 #include <algorithm>
@@ -66,7 +67,9 @@ std::vector<Face> listFaces(const Item& item, bool up) {
 Polygon intersect(Polygon subject, const Polygon& clip) {
     for (std::size_t i = 0; i < clip.size() && !subject.empty(); ++i) {
         const Eigen::Vector2d a = clip[i], edge = clip[(i + 1) % clip.size()] - a;
-        const auto side = [&](const Eigen::Vector2d& p) { return edge.x() * (p.y() - a.y()) - edge.y() * (p.x() - a.x()); };
+        const auto side = [&](const Eigen::Vector2d& p) {
+            return edge.x() * (p.y() - a.y()) - edge.y() * (p.x() - a.x());
+        };
         Polygon out;
         for (std::size_t k = 0; k < subject.size(); ++k) {
             const Eigen::Vector2d &p = subject[k], &q = subject[(k + 1) % subject.size()];
@@ -81,7 +84,8 @@ Polygon intersect(Polygon subject, const Polygon& clip) {
 
 double calcArea(const Polygon& p) {
     double twice = 0;
-    for (std::size_t i = 0; i < p.size(); ++i) twice += p[i].x() * p[(i + 1) % p.size()].y() - p[(i + 1) % p.size()].x() * p[i].y();
+    for (std::size_t i = 0; i < p.size(); ++i)
+        twice += p[i].x() * p[(i + 1) % p.size()].y() - p[(i + 1) % p.size()].x() * p[i].y();
     return twice / 2;
 }
 
@@ -101,13 +105,15 @@ void addRest(const Face& below, const Face& above, std::vector<Rest>& rests) {
     if (common.size() < 3 || calcArea(common) < kLeastAreaMm2) return;
     Rest rest{below.body, above.body, below.normal, {}};
     const std::size_t stride = (common.size() + kMostCorners - 1) / kMostCorners;
-    for (std::size_t k = 0; k < common.size(); k += stride) rest.corners.push_back(below.normal * below.offset + common[k].x() * x + common[k].y() * y);
+    for (std::size_t k = 0; k < common.size(); k += stride)
+        rest.corners.push_back(below.normal * below.offset + common[k].x() * x + common[k].y() * y);
     rests.push_back(std::move(rest));
 }
 
 } // namespace
 
-std::vector<Rest> findRests(const model::Placed& placed, const std::vector<model::PartSpot>& spots, const std::function<bool(int, int)>& held) {
+std::vector<Rest> findRests(const model::Placed& placed, const std::vector<model::PartSpot>& spots,
+                            const std::function<bool(int, int)>& held) {
     std::vector<Item> items;
     for (std::size_t i = 0; i < spots.size(); ++i) {
         const model::Part& part = model::getPart(*placed.project, spots[i]);
@@ -118,11 +124,13 @@ std::vector<Rest> findRests(const model::Placed& placed, const std::vector<model
         item.bounds.include(middle + half);
         items.push_back(std::move(item));
     }
-    std::sort(items.begin(), items.end(), [](const Item& l, const Item& r) { return l.bounds.low.x() < r.bounds.low.x(); });
+    std::sort(items.begin(), items.end(),
+              [](const Item& l, const Item& r) { return l.bounds.low.x() < r.bounds.low.x(); });
     std::vector<Rest> rests;
     for (std::size_t i = 0; i < items.size(); ++i)
         for (std::size_t j = i + 1; j < items.size() && items[j].bounds.low.x() < items[i].bounds.high.x(); ++j) {
-            if (!items[i].bounds.overlaps(items[j].bounds, kRestGapMm) || held(items[i].index, items[j].index)) continue;
+            if (!items[i].bounds.overlaps(items[j].bounds, kRestGapMm) || held(items[i].index, items[j].index))
+                continue;
             for (const bool first : {true, false}) {
                 Item &low = first ? items[i] : items[j], &high = first ? items[j] : items[i];
                 if (high.bounds.high.z() <= low.bounds.low.z() || high.bounds.low.z() < low.bounds.low.z()) continue;
@@ -132,7 +140,8 @@ std::vector<Rest> findRests(const model::Placed& placed, const std::vector<model
                     for (const Face& bottom : *high.bottoms) addRest(top, bottom, rests);
             }
         }
-    std::sort(rests.begin(), rests.end(), [](const Rest& l, const Rest& r) { return std::pair(l.below, l.above) < std::pair(r.below, r.above); });
+    std::sort(rests.begin(), rests.end(),
+              [](const Rest& l, const Rest& r) { return std::pair(l.below, l.above) < std::pair(r.below, r.above); });
     return rests;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Planes across which no part of a section reaches. Part of structure.h.
 #include <algorithm>
 #include <cmath>
@@ -33,9 +34,11 @@ std::vector<Block> listBlocks(const model::Section& section) {
         for (int k = 0; k < 3; ++k) {
             block.low[k] = static_cast<int>(std::lround(box.low[k] / unit[k]));
             block.high[k] = static_cast<int>(std::lround(box.high[k] / unit[k]));
-            onGrid = onGrid && std::abs(box.low[k] - block.low[k] * unit[k]) < kGridMm && std::abs(box.high[k] - block.high[k] * unit[k]) < kGridMm;
+            onGrid = onGrid && std::abs(box.low[k] - block.low[k] * unit[k]) < kGridMm &&
+                     std::abs(box.high[k] - block.high[k] * unit[k]) < kGridMm;
         }
-        if (onGrid && block.high[0] > block.low[0] && block.high[1] > block.low[1] && block.high[2] > block.low[2]) blocks.push_back(block);
+        if (onGrid && block.high[0] > block.low[0] && block.high[1] > block.low[1] && block.high[2] > block.low[2])
+            blocks.push_back(block);
     }
     return blocks;
 }
@@ -54,7 +57,8 @@ struct Run {
 class Planes {
 public:
     Planes(const model::Section& section, int sectionIndex, int axis, int leastCourses)
-        : m_blocks(listBlocks(section)), m_section(section), m_index(sectionIndex), m_axis(axis), m_least(leastCourses) {}
+        : m_blocks(listBlocks(section)), m_section(section), m_index(sectionIndex), m_axis(axis),
+          m_least(leastCourses) {}
 
     void run(std::vector<Seam>& seams) {
         const int other = 1 - m_axis;
@@ -144,7 +148,9 @@ private:
         return std::min(count(run.before), count(run.behind));
     }
     void add(int plane, const Run& run, std::vector<Seam>& seams) const {
-        if (run.top - run.bottom < m_least || static_cast<int>(std::min(run.before.size(), run.behind.size())) < m_least) return;
+        if (run.top - run.bottom < m_least ||
+            static_cast<int>(std::min(run.before.size(), run.behind.size())) < m_least)
+            return;
         const int courses = countCourses(run);
         if (courses < m_least) return;
         Seam seam;
@@ -162,13 +168,15 @@ private:
         for (const Block& a : m_blocks) {
             if (run.before.count(a.part) == 0) continue;
             for (const Block& b : m_blocks)
-                if (run.behind.count(b.part) > 0 && a.low[2] == b.low[2] && a.high[2] == b.high[2] && a.low[other] == b.low[other] &&
-                    a.high[other] == b.high[other] && familyOf(a) == familyOf(b))
+                if (run.behind.count(b.part) > 0 && a.low[2] == b.low[2] && a.high[2] == b.high[2] &&
+                    a.low[other] == b.low[other] && a.high[other] == b.high[other] && familyOf(a) == familyOf(b))
                     seam.alike.emplace_back(model::PartSpot{m_index, a.part}, model::PartSpot{m_index, b.part});
         }
         seams.push_back(std::move(seam));
     }
-    [[nodiscard]] const std::string& familyOf(const Block& block) const { return m_section.parts[static_cast<std::size_t>(block.part)].shape->family; }
+    [[nodiscard]] const std::string& familyOf(const Block& block) const {
+        return m_section.parts[static_cast<std::size_t>(block.part)].shape->family;
+    }
 
     std::vector<Block> m_blocks;
     const model::Section& m_section;
@@ -179,7 +187,8 @@ private:
 
 std::vector<Seam> findSeams(const model::Placed& placed, int section, int leastCourses) {
     std::vector<Seam> seams;
-    for (const int axis : {0, 1}) Planes(*placed.project->sections[static_cast<std::size_t>(section)], section, axis, leastCourses).run(seams);
+    for (const int axis : {0, 1})
+        Planes(*placed.project->sections[static_cast<std::size_t>(section)], section, axis, leastCourses).run(seams);
     std::stable_sort(seams.begin(), seams.end(), [](const Seam& l, const Seam& r) { return l.courses > r.courses; });
     return seams;
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/sight.h"
 
 #include <algorithm>
@@ -19,7 +20,8 @@ using geometry::Vec3;
 
 constexpr double kPatchMm = 2, kCoveredMm = 0.3, kOffMm = 0.35;
 constexpr std::size_t kLeastFreeRays = 32, kMostFreeRays = 1024; ///< from each place
-constexpr int kHemisphereRays = 40, kLooks = 12;                 ///< about a place that is seen; such places of a part that are looked about from
+constexpr int kHemisphereRays = 40,
+              kLooks = 12; ///< about a place that is seen; such places of a part that are looked about from
 
 /// Directions spread evenly over the sphere, turned at random.
 Vec3 anyWay(std::mt19937_64& random) {
@@ -36,14 +38,16 @@ public:
                 const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
                 const int owner = static_cast<int>(m_spots.size());
                 m_spots.push_back(spot);
-                for (const auto& solid : getPart(*placed.project, spot).shape->drawn) m_grid.add(solid, placed.X_WP(spot), owner);
+                for (const auto& solid : getPart(*placed.project, spot).shape->drawn)
+                    m_grid.add(solid, placed.X_WP(spot), owner);
             }
         if (!placed.project->boards.empty()) { // what stands on gear boards hides things too
             const auto poses = model::calcBoardPoses(placed);
             for (std::size_t b = 0; b < poses.size(); ++b)
                 for (const auto& part : model::listBoardParts(*placed.project->boards[b]).parts) {
                     m_boardShapes.push_back(part.shape);
-                    for (const auto& solid : m_boardShapes.back()->drawn) m_grid.add(solid, poses[b] * part.X_BP, kNobody);
+                    for (const auto& solid : m_boardShapes.back()->drawn)
+                        m_grid.add(solid, poses[b] * part.X_BP, kNobody);
                 }
         }
         m_grid.finish();
@@ -51,7 +55,8 @@ public:
 
     base::Result<Sight> run(const std::vector<std::vector<Look>>& before, base::Progress* progress) {
         Sight sight;
-        for (const auto& section : m_placed.project->sections) sight.look.emplace_back(section->parts.size(), Look::Openly);
+        for (const auto& section : m_placed.project->sections)
+            sight.look.emplace_back(section->parts.size(), Look::Openly);
         std::vector<Peek> peeks(m_spots.size());
         std::vector<Look> looks(m_spots.size(), Look::Openly); // in this pose alone
         std::atomic<std::size_t> rays{0}, done{0};
@@ -59,7 +64,9 @@ public:
             if (progress && progress->stopped()) return;
             const model::PartSpot spot = m_spots[i];
             Look& look = sight.look[static_cast<std::size_t>(spot.section)][static_cast<std::size_t>(spot.part)];
-            const Look known = before.empty() ? Look::Never : before[static_cast<std::size_t>(spot.section)][static_cast<std::size_t>(spot.part)];
+            const Look known =
+                before.empty() ? Look::Never
+                               : before[static_cast<std::size_t>(spot.section)][static_cast<std::size_t>(spot.part)];
             if (known == Look::Openly) return;
             rays += Gaze(*this, static_cast<int>(i)).run(look, peeks[i]);
             looks[i] = look;
@@ -81,8 +88,10 @@ private:
     class Gaze {
     public:
         Gaze(const Eyes& eyes, int owner)
-            : m_eyes(eyes), m_owner(owner), m_shape(*getPart(*eyes.m_placed.project, eyes.m_spots[static_cast<std::size_t>(owner)]).shape),
-              m_X_WP(eyes.m_placed.X_WP(eyes.m_spots[static_cast<std::size_t>(owner)])), m_random(static_cast<std::uint64_t>(owner) + 1) {}
+            : m_eyes(eyes), m_owner(owner),
+              m_shape(*getPart(*eyes.m_placed.project, eyes.m_spots[static_cast<std::size_t>(owner)]).shape),
+              m_X_WP(eyes.m_placed.X_WP(eyes.m_spots[static_cast<std::size_t>(owner)])),
+              m_random(static_cast<std::uint64_t>(owner) + 1) {}
 
         std::size_t run(Look& look, Peek& peek) {
             if (m_shape.drawn.empty()) return 0;
@@ -99,13 +108,17 @@ private:
         struct Spot {     ///< a place on the part with nothing close above it
             Vec3 at, out; ///< a little off the part
         };
-        [[nodiscard]] double between(double low, double high) { return std::uniform_real_distribution<double>(low, high)(m_random); }
+        [[nodiscard]] double between(double low, double high) {
+            return std::uniform_real_distribution<double>(low, high)(m_random);
+        }
         /// From each face of its box, patch by patch, straight out; what is not covered is kept.
         void lookStraight() {
             const auto& box = m_shape.bounds;
             for (int axis = 0; axis < 3; ++axis) {
                 const int a = (axis + 1) % 3, b = (axis + 2) % 3;
-                const auto patches = [&](int k) { return std::max(1, static_cast<int>(std::lround((box.high[k] - box.low[k]) / kPatchMm))); };
+                const auto patches = [&](int k) {
+                    return std::max(1, static_cast<int>(std::lround((box.high[k] - box.low[k]) / kPatchMm)));
+                };
                 for (int i = 0; i < patches(a); ++i)
                     for (int k = 0; k < patches(b); ++k)
                         for (const double sign : {1.0, -1.0}) {
@@ -140,7 +153,8 @@ private:
             const double far = m_eyes.m_grid.reach();
             double best = -1e30;
             for (const auto& solid : m_shape.drawn) {
-                const double hit = geometry::calcRayHit(solid, m_X_WP.inverse() * (through + far * out), m_X_WP.linear().transpose() * -out);
+                const double hit = geometry::calcRayHit(solid, m_X_WP.inverse() * (through + far * out),
+                                                        m_X_WP.linear().transpose() * -out);
                 if (hit >= 0) best = std::max(best, far - hit);
             }
             return best < -1e29 ? std::nullopt : std::optional<Vec3>(through + best * out);
@@ -192,7 +206,8 @@ private:
 
 } // namespace
 
-base::Result<Sight> calcSight(const model::Placed& placed, const std::vector<std::vector<Look>>& before, base::Progress* progress) {
+base::Result<Sight> calcSight(const model::Placed& placed, const std::vector<std::vector<Look>>& before,
+                              base::Progress* progress) {
     return Eyes(placed).run(before, progress);
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/size_rows.h"
 
 #include <deque>
@@ -52,7 +53,8 @@ base::Result<SizeRow> calcSize(const CellGrid& grid, const LayerWish& wish, base
     row.heightMm = grid.nz * grid.cellMm;
     row.smallestShare = base::kPitchMm / row.heightMm;
     row.overhangMm = calcOverhangMm(grid);
-    auto layers = layBricks(wish.shell > 0 ? makeHollow(grid, wish.shell) : grid, wish.sizes, progress, false, wish.slopes);
+    auto layers =
+        layBricks(wish.shell > 0 ? makeHollow(grid, wish.shell) : grid, wish.sizes, progress, false, wish.slopes);
     if (!layers) return layers.error();
     row.parts = layers->bricks.size();
     row.openSeams = layers->openSeams;

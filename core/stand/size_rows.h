@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What does the same shape come to at several sizes: parts, mass, what small things survive, how far it overhangs?
 #pragma once
 
@@ -26,7 +27,8 @@ struct SizeRow {
 };
 
 /// Mesh → cells → bricks. Errors of makeCellGrid and layBricks.
-base::Result<SizeRow> calcSize(const geometry::MeshBody& body, const LayerWish& wish, base::Progress* progress = nullptr);
+base::Result<SizeRow> calcSize(const geometry::MeshBody& body, const LayerWish& wish,
+                               base::Progress* progress = nullptr);
 /// Of cells that are there already; the height is theirs.
 base::Result<SizeRow> calcSize(const CellGrid& grid, const LayerWish& wish, base::Progress* progress = nullptr);
 /// Farthest cell (mm) of any layer from the nearest one with a filled cell below it, along sides. O(cells).

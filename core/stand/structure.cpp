@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/structure.h"
 
 #include <algorithm>
@@ -40,7 +41,8 @@ public:
     Section(const BondNet& net, Neck& neck) : m_net(net), m_neck(neck) {
         std::vector<Eigen::Vector2d> corners;
         for (const int k : neck.contacts)
-            for (const Vec3& corner : net.contacts[static_cast<std::size_t>(k)].corners) corners.emplace_back(corner.x(), corner.y());
+            for (const Vec3& corner : net.contacts[static_cast<std::size_t>(k)].corners)
+                corners.emplace_back(corner.x(), corner.y());
         m_outline = geometry::calcHull2(std::move(corners));
         Vec3 moment = Vec3::Zero();
         for (const int b : neck.above) {
@@ -70,7 +72,8 @@ public:
             m_neck.towardDeg = base::radToDeg(std::atan2(-inward.y(), -inward.x()));
         }
         m_neck.pushN = std::max(0.0, least);
-        m_neck.shakeG = m_armMm > 0 ? m_neck.pushN * m_neck.topMm / (base::weightN(m_neck.massG) * m_armMm) : std::numeric_limits<double>::infinity();
+        m_neck.shakeG = m_armMm > 0 ? m_neck.pushN * m_neck.topMm / (base::weightN(m_neck.massG) * m_armMm)
+                                    : std::numeric_limits<double>::infinity();
         return true;
     }
 
@@ -104,8 +107,10 @@ public:
             const int end = search(from, isBase);
             if (end < 0) return total;
             double least = enough;
-            walk(end, from,
-                 [&](int k, double sign) { least = std::min(least, m_capacity[static_cast<std::size_t>(k)] - sign * m_flow[static_cast<std::size_t>(k)]); });
+            walk(end, from, [&](int k, double sign) {
+                least = std::min(least,
+                                 m_capacity[static_cast<std::size_t>(k)] - sign * m_flow[static_cast<std::size_t>(k)]);
+            });
             walk(end, from, [&](int k, double sign) { m_flow[static_cast<std::size_t>(k)] += sign * least; });
             total += least;
         }
@@ -127,7 +132,8 @@ private:
                 const Contact& contact = m_net.contacts[static_cast<std::size_t>(k)];
                 const bool forward = contact.a == at;
                 const int next = forward ? contact.b : contact.a;
-                const double left = m_capacity[static_cast<std::size_t>(k)] - (forward ? 1 : -1) * m_flow[static_cast<std::size_t>(k)];
+                const double left =
+                    m_capacity[static_cast<std::size_t>(k)] - (forward ? 1 : -1) * m_flow[static_cast<std::size_t>(k)];
                 if (reached[static_cast<std::size_t>(next)] || left <= 1e-9) continue;
                 reached[static_cast<std::size_t>(next)] = 1;
                 m_via[static_cast<std::size_t>(next)] = k;
@@ -163,7 +169,8 @@ std::vector<char> listBase(const BondNet& net) {
         }
     if (any || net.bodies.empty()) return base;
     const auto lighter = [](const Body& l, const Body& r) { return massOf(l) < massOf(r); };
-    base[static_cast<std::size_t>(std::max_element(net.bodies.begin(), net.bodies.end(), lighter) - net.bodies.begin())] = 1;
+    base[static_cast<std::size_t>(std::max_element(net.bodies.begin(), net.bodies.end(), lighter) -
+                                  net.bodies.begin())] = 1;
     return base;
 }
 
@@ -183,7 +190,9 @@ std::vector<Neck> findNecks(const BondNet& net, std::size_t most) {
         std::vector<char> cut(net.contacts.size(), 0);
         for (const int k : contacts) cut[static_cast<std::size_t>(k)] = 1;
         for (std::size_t k = 0; k < net.contacts.size(); ++k)
-            if (!cut[k]) groups.join(net.contacts[k].a < 0 ? earth : static_cast<std::size_t>(net.contacts[k].a), static_cast<std::size_t>(net.contacts[k].b));
+            if (!cut[k])
+                groups.join(net.contacts[k].a < 0 ? earth : static_cast<std::size_t>(net.contacts[k].a),
+                            static_cast<std::size_t>(net.contacts[k].b));
         std::map<std::size_t, Neck> byGroup; // what stands on the ground's side by these contacts alone
         for (const int k : contacts) {
             const Contact& contact = net.contacts[static_cast<std::size_t>(k)];
@@ -193,7 +202,8 @@ std::vector<Neck> findNecks(const BondNet& net, std::size_t most) {
             byGroup[groups.find(high)].contacts.push_back(k);
         }
         for (std::size_t b = 0; b < net.bodies.size(); ++b)
-            if (const auto it = byGroup.find(groups.find(b)); it != byGroup.end()) it->second.above.push_back(static_cast<int>(b));
+            if (const auto it = byGroup.find(groups.find(b)); it != byGroup.end())
+                it->second.above.push_back(static_cast<int>(b));
         for (auto& [group, neck] : byGroup) {
             neck.atZ = static_cast<double>(level) * kLevelMm;
             if (Section(net, neck).calcPush()) necks.push_back(std::move(neck));
@@ -222,27 +232,35 @@ std::vector<Piece> findPieces(const BondNet& net, double tugN) {
         if (piece.bodies.size() < kTugBodies || !seen.insert(piece.bodies).second) continue;
         for (const int i : piece.bodies) piece.massG += massOf(net.bodies[static_cast<std::size_t>(i)]);
         for (std::size_t k = 0; k < net.contacts.size(); ++k)
-            if (net.contacts[k].a >= 0 && tug.reached[static_cast<std::size_t>(net.contacts[k].a)] != tug.reached[static_cast<std::size_t>(net.contacts[k].b)])
+            if (net.contacts[k].a >= 0 && tug.reached[static_cast<std::size_t>(net.contacts[k].a)] !=
+                                              tug.reached[static_cast<std::size_t>(net.contacts[k].b)])
                 piece.contacts.push_back(static_cast<int>(k));
         pieces.push_back(std::move(piece));
     }
-    std::stable_sort(pieces.begin(), pieces.end(),
-                     [](const Piece& l, const Piece& r) { return std::pair(l.forceN, -l.massG) < std::pair(r.forceN, -r.massG); });
+    std::stable_sort(pieces.begin(), pieces.end(), [](const Piece& l, const Piece& r) {
+        return std::pair(l.forceN, -l.massG) < std::pair(r.forceN, -r.massG);
+    });
     return pieces;
 }
 
 std::vector<FrictionHeld> findFrictionHeld(const BondNet& net) {
     base::Groups firm(net.bodies.size() + 1);
     const auto earth = net.bodies.size();
-    const auto sideOf = [&](const Contact& contact) { return contact.a < 0 ? earth : static_cast<std::size_t>(contact.a); };
+    const auto sideOf = [&](const Contact& contact) {
+        return contact.a < 0 ? earth : static_cast<std::size_t>(contact.a);
+    };
     for (const Contact& contact : net.contacts)
-        if (contact.kind != ContactKind::Friction && contact.kind != ContactKind::Rest) firm.join(sideOf(contact), static_cast<std::size_t>(contact.b));
+        if (contact.kind != ContactKind::Friction && contact.kind != ContactKind::Rest)
+            firm.join(sideOf(contact), static_cast<std::size_t>(contact.b));
     // Without ground the largest group is what the others hang on.
     std::map<std::size_t, double> mass;
     for (std::size_t b = 0; b < net.bodies.size(); ++b) mass[firm.find(b)] += massOf(net.bodies[b]);
     if (mass.empty()) return {};
     std::size_t main = firm.find(earth);
-    if (mass.count(main) == 0) main = std::max_element(mass.begin(), mass.end(), [](const auto& l, const auto& r) { return l.second < r.second; })->first;
+    if (mass.count(main) == 0)
+        main = std::max_element(mass.begin(), mass.end(), [](const auto& l, const auto& r) {
+                   return l.second < r.second;
+               })->first;
     std::map<std::size_t, FrictionHeld> found;
     for (std::size_t k = 0; k < net.contacts.size(); ++k) {
         const Contact& contact = net.contacts[k];

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/support_design.h"
 
 #include <algorithm>
@@ -48,29 +49,35 @@ double calcSupportN(const Tipping& tipping, const Vector2d& foot, double tiltDeg
     for (const SupportEdge& edge : listEdges(tipping.support)) {
         const double arm = -edge.inside(foot);
         if (arm <= kSlackMm) continue; // it does not help against turning over this edge
-        const double turning = weight * (std::sin(tilt) * tipping.centre.z() - std::cos(tilt) * edge.inside(tipping.centre.head<2>()));
+        const double turning =
+            weight * (std::sin(tilt) * tipping.centre.z() - std::cos(tilt) * edge.inside(tipping.centre.head<2>()));
         most = std::max(most, turning / arm);
     }
     return std::clamp(most, 0.0, weight);
 }
 
-std::vector<SupportSpot> listSupports(const model::Placed& placed, const Tipping& tipping, double wishDeg, std::size_t most) {
+std::vector<SupportSpot> listSupports(const model::Placed& placed, const Tipping& tipping, double wishDeg,
+                                      std::size_t most) {
     const PartBoxes boxes = listPartBoxes(placed);
     std::vector<SupportSpot> spots;
     for (const auto& [spot, box] : boxes) {
         if (box.low.z() < kLowestPostMm) continue;
         for (const Vec3& top : listTops(box)) {
             const Vector2d foot = top.head<2>();
-            SupportSpot support{spot, top, calcTippingOn(tipping, foot).angleDeg, calcSupportN(tipping, foot, 0), calcSupportN(tipping, foot, wishDeg)};
-            if (support.tipDeg >= wishDeg && support.tiltN > kLeastPostN && isWayFree(boxes, top)) spots.push_back(support);
+            SupportSpot support{spot, top, calcTippingOn(tipping, foot).angleDeg, calcSupportN(tipping, foot, 0),
+                                calcSupportN(tipping, foot, wishDeg)};
+            if (support.tipDeg >= wishDeg && support.tiltN > kLeastPostN && isWayFree(boxes, top))
+                spots.push_back(support);
         }
     }
-    std::stable_sort(spots.begin(), spots.end(),
-                     [](const SupportSpot& l, const SupportSpot& r) { return std::pair(l.at.z(), l.tiltN) < std::pair(r.at.z(), r.tiltN); });
+    std::stable_sort(spots.begin(), spots.end(), [](const SupportSpot& l, const SupportSpot& r) {
+        return std::pair(l.at.z(), l.tiltN) < std::pair(r.at.z(), r.tiltN);
+    });
     std::vector<SupportSpot> apart;
     for (const SupportSpot& spot : spots) {
         if (apart.size() >= most) break;
-        if (std::none_of(apart.begin(), apart.end(), [&](const SupportSpot& other) { return (other.at - spot.at).norm() < 2 * base::kPitchMm; }))
+        if (std::none_of(apart.begin(), apart.end(),
+                         [&](const SupportSpot& other) { return (other.at - spot.at).norm() < 2 * base::kPitchMm; }))
             apart.push_back(spot);
     }
     return apart;

@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where must a support on the base touch a figure that cannot stand by itself, and what does it carry?
 //
-// A post stands upright on the base and touches an underside from below; it presses, and pulls nothing. Its foot widens the support polygon. Force at a
-// tilt of the base: moments about the edge of the figure's own support that it would turn over. mm, N, degrees. Source: statics;
-// docs/derivations/tipping.md.
+// A post stands upright on the base and touches an underside from below; it presses, and pulls nothing. Its foot widens
+// the support polygon. Force at a tilt of the base: moments about the edge of the figure's own support that it would
+// turn over. mm, N, degrees. Source: statics; docs/derivations/tipping.md.
 #pragma once
 
 #include "core/stand/bond_net.h"
@@ -21,11 +22,14 @@ struct SupportSpot {
 
 /// Tipping with one more post on the ground.
 [[nodiscard]] Tipping calcTippingOn(Tipping tipping, const Eigen::Vector2d& foot);
-/// What a support at `foot` carries with the base tilted by `tiltDeg`, the way that asks most of it; 0 when the figure's own feet do.
+/// What a support at `foot` carries with the base tilted by `tiltDeg`, the way that asks most of it; 0 when the
+/// figure's own feet do.
 [[nodiscard]] double calcSupportN(const Tipping& tipping, const Eigen::Vector2d& foot, double tiltDeg);
 
-/// Undersides that a post reaches from the ground without meeting another part and with which the figure does not tip before `wishDeg` and which carry
-/// something then; the shortest first, at most `most`, a pitch or more apart. O(parts²) of boxes.
-[[nodiscard]] std::vector<SupportSpot> listSupports(const model::Placed& placed, const Tipping& tipping, double wishDeg, std::size_t most = 12);
+/// Undersides that a post reaches from the ground without meeting another part and with which the figure does not tip
+/// before `wishDeg` and which carry something then; the shortest first, at most `most`, a pitch or more apart.
+/// O(parts²) of boxes.
+[[nodiscard]] std::vector<SupportSpot> listSupports(const model::Placed& placed, const Tipping& tipping, double wishDeg,
+                                                    std::size_t most = 12);
 
 } // namespace ivrant::stand

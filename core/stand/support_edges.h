@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Edges of a support polygon, over which a model may turn. For use inside core/stand.
 #pragma once
 

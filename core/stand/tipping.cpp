@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/tipping.h"
 #include "core/stand/counterweight.h"
 
@@ -41,7 +42,8 @@ void findLeastAngle(Tipping& tipping) {
     for (const SupportEdge& edge : listEdges(s)) offer(edge.inside(foot), edge.outward);
 }
 
-std::optional<Tipping> calcTippingOn(const model::Placed& placed, const std::vector<Vec3>& groundCorners, const std::vector<Post>& posts) {
+std::optional<Tipping> calcTippingOn(const model::Placed& placed, const std::vector<Vec3>& groundCorners,
+                                     const std::vector<Post>& posts) {
     const model::MassPoint mass = model::calcMass(placed);
     if (!(mass.massG > 0)) return std::nullopt;
     Tipping tipping;
@@ -55,7 +57,8 @@ std::optional<Tipping> calcTippingOn(const model::Placed& placed, const std::vec
     for (const Post& post : posts) {
         if (post.state != PostState::Touches) continue;
         for (const double dx : {-kPostMm / 2, kPostMm / 2})
-            for (const double dy : {-kPostMm / 2, kPostMm / 2}) touching.emplace_back(post.top.head<2>() + Eigen::Vector2d(dx, dy));
+            for (const double dy : {-kPostMm / 2, kPostMm / 2})
+                touching.emplace_back(post.top.head<2>() + Eigen::Vector2d(dx, dy));
     }
     tipping.support = geometry::calcHull2(std::move(touching));
     findLeastAngle(tipping);
@@ -67,7 +70,8 @@ std::optional<Tipping> calcTippingOn(const model::Placed& placed, const std::vec
 std::optional<Tipping> calcTipping(const model::Placed& placed, const std::vector<Vec3>& groundCorners) {
     return calcTippingOn(placed, groundCorners, placePosts(placed));
 }
-std::optional<Tipping> calcTippingWithout(const model::Placed& placed, const std::vector<Vec3>& groundCorners, std::size_t support) {
+std::optional<Tipping> calcTippingWithout(const model::Placed& placed, const std::vector<Vec3>& groundCorners,
+                                          std::size_t support) {
     auto posts = placePosts(placed);
     posts.at(support).state = PostState::Free;
     return calcTippingOn(placed, groundCorners, posts);
@@ -77,12 +81,14 @@ std::vector<SectionWeight> listSectionWeights(const model::Placed& placed, const
     const double toward = base::degToRad(tipping.towardDeg);
     const Eigen::Vector2d outward(std::cos(toward), std::sin(toward));
     double edge = 0; // of the support, that way
-    for (std::size_t i = 0; i < tipping.support.size(); ++i) edge = i == 0 ? outward.dot(tipping.support[i]) : std::max(edge, outward.dot(tipping.support[i]));
+    for (std::size_t i = 0; i < tipping.support.size(); ++i)
+        edge = i == 0 ? outward.dot(tipping.support[i]) : std::max(edge, outward.dot(tipping.support[i]));
     std::vector<SectionWeight> weights;
     for (std::size_t s = 0; s < placed.project->sections.size(); ++s) {
         const model::MassPoint mass = model::calcMass(placed, {static_cast<int>(s)});
         if (!(mass.massG > 0)) continue;
-        weights.push_back({static_cast<int>(s), mass.massG, mass.centre, base::weightN(mass.massG) * (edge - outward.dot(mass.centre.head<2>()))});
+        weights.push_back({static_cast<int>(s), mass.massG, mass.centre,
+                           base::weightN(mass.massG) * (edge - outward.dot(mass.centre.head<2>()))});
     }
     return weights;
 }
@@ -106,14 +112,16 @@ Tipping calcTippingWith(Tipping tipping, double gram, const Vec3& at) {
 }
 
 double calcTipPushN(const Tipping& tipping, double directionDeg, double heightMm) {
-    const double reach = std::tan(base::degToRad(calcTipAngleToward(tipping, directionDeg))) * std::max(tipping.centre.z(), 1e-9);
+    const double reach =
+        std::tan(base::degToRad(calcTipAngleToward(tipping, directionDeg))) * std::max(tipping.centre.z(), 1e-9);
     return base::weightN(tipping.massG) * reach / heightMm;
 }
 
 double calcTopMm(const model::Placed& placed) {
     double top = 0;
     model::forPlacedShapes(placed, [&](const model::PlacedShape& part) {
-        for (const auto& solid : part.shape.solids) top = std::max(top, geometry::calcBounds(solid.solid, part.X_WP).high.z());
+        for (const auto& solid : part.shape.solids)
+            top = std::max(top, geometry::calcBounds(solid.solid, part.X_WP).high.z());
     });
     return top;
 }

@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Does a standing figure tip over, and how far is it from tipping?
 //
-// Support polygon: convex hull of all points that touch the ground (within 0.05 mm) and of the feet of the base's posts that it lies on. Tip angle towards an
-// edge: atan(d / h), d the distance of the plumb line to the edge (negative outside), h the height of the centre of gravity. Source: statics;
-// docs/derivations/tipping.md. mm, degrees.
+// Support polygon: convex hull of all points that touch the ground (within 0.05 mm) and of the feet of the base's posts
+// that it lies on. Tip angle towards an edge: atan(d / h), d the distance of the plumb line to the edge (negative
+// outside), h the height of the centre of gravity. Source: statics; docs/derivations/tipping.md. mm, degrees.
 #pragma once
 
 #include <optional>
@@ -22,9 +23,11 @@ struct Tipping {
 };
 
 /// `groundCorners`: corner points of all solids in the world, the ground being z = 0. None when nothing has mass.
-[[nodiscard]] std::optional<Tipping> calcTipping(const model::Placed& placed, const std::vector<geometry::Vec3>& groundCorners);
+[[nodiscard]] std::optional<Tipping> calcTipping(const model::Placed& placed,
+                                                 const std::vector<geometry::Vec3>& groundCorners);
 /// The same without one of the project's supports (by index).
-[[nodiscard]] std::optional<Tipping> calcTippingWithout(const model::Placed& placed, const std::vector<geometry::Vec3>& groundCorners, std::size_t support);
+[[nodiscard]] std::optional<Tipping>
+calcTippingWithout(const model::Placed& placed, const std::vector<geometry::Vec3>& groundCorners, std::size_t support);
 
 /// Tip angle in one direction (deg from +x), with the same support and centre.
 [[nodiscard]] double calcTipAngleToward(const Tipping& tipping, double directionDeg);
@@ -39,9 +42,11 @@ struct SectionWeight {
     int section = 0;
     double massG = 0;
     geometry::Vec3 centre = geometry::Vec3::Zero(); ///< world
-    double holdsNmm = 0;                            ///< moment about the edge that it tips over first: above 0 it holds the model back, below it pulls it over
+    double holdsNmm =
+        0; ///< moment about the edge that it tips over first: above 0 it holds the model back, below it pulls it over
 };
-/// Of all sections that have weight, in their order. The moments sum up to weight times the plumb line's distance from that edge.
+/// Of all sections that have weight, in their order. The moments sum up to weight times the plumb line's distance from
+/// that edge.
 [[nodiscard]] std::vector<SectionWeight> listSectionWeights(const model::Placed& placed, const Tipping& tipping);
 
 } // namespace ivrant::stand

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/yielding_springs.h"
 
 #include <algorithm>
@@ -47,7 +48,9 @@ Look look(const YieldingSprings& s, const std::vector<double>& y) {
 
 } // namespace
 
-SpringState lookAt(const YieldingSprings& springs) { return look(springs, std::vector<double>(springs.load.size(), 0.0)).state; }
+SpringState lookAt(const YieldingSprings& springs) {
+    return look(springs, std::vector<double>(springs.load.size(), 0.0)).state;
+}
 
 base::Result<SpringState> letSpringsYield(const YieldingSprings& springs, const SpringOptions& options) {
     std::vector<double> y(springs.load.size(), 0.0), there(y.size()), theta(springs.low.size());
@@ -60,7 +63,8 @@ base::Result<SpringState> letSpringsYield(const YieldingSprings& springs, const 
     while (round < options.mostRounds && now.state.residual > options.residual) {
         if (options.progress && options.progress->stopped()) return base::Error{"stopped", "stopped", ""};
         for (std::size_t c = 0; c < theta.size(); ++c) theta[c] = springs.stiffness[c] * (now.free[c] ? 1 : kAtLimit);
-        if (!normal.factor(theta)) return base::Error{"stand.solver", "the equations of balance could not be solved", ""};
+        if (!normal.factor(theta))
+            return base::Error{"stand.solver", "the equations of balance could not be solved", ""};
         const std::vector<double> way = normal.solve(now.state.missing);
         double slope = 0;
         for (std::size_t r = 0; r < way.size(); ++r) slope += way[r] * now.state.missing[r];
@@ -74,7 +78,8 @@ base::Result<SpringState> letSpringsYield(const YieldingSprings& springs, const 
         y = there;
         now = std::move(next);
         if (round == 0) first = now.state.residual;
-        if (options.hopeless && round == kEarly && now.state.residual > kHopeless * first) break; // what falls does not come nearer
+        if (options.hopeless && round == kEarly && now.state.residual > kHopeless * first)
+            break; // what falls does not come nearer
         ++round;
     }
     now.state.rounds = round;

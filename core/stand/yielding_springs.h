@@ -1,8 +1,10 @@
-// Which forces balance the load when every column is a spring that yields at its limits? Part of certificate.h; for use inside core/stand.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which forces balance the load when every column is a spring that yields at its limits? Part of certificate.h; for use
+// inside core/stand.
 //
-// f = clamp(rest + D Aᵀy, low, high): the y for which A f = load are sought by Newton's method (semismooth: columns strictly within their limits
-// answer, the others hardly), a step halved while the dual does not grow. Every f on the way lies within the limits.
-// Source: Qi and Sun, A nonsmooth version of Newton's method (1993).
+// f = clamp(rest + D Aᵀy, low, high): the y for which A f = load are sought by Newton's method (semismooth: columns
+// strictly within their limits answer, the others hardly), a step halved while the dual does not grow. Every f on the
+// way lies within the limits. Source: Qi and Sun, A nonsmooth version of Newton's method (1993).
 #pragma once
 
 #include <vector>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How far must a model be tilted before it may tip?
 #pragma once
 

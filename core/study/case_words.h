@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How are parts, bonds and the outcome of a case called in words?
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/drive_inputs.h"
 
 #include <algorithm>
@@ -14,20 +15,23 @@ using model::Quantity;
 std::vector<model::MotorRun> collectRuns(const std::vector<model::Series>& list, const std::string& line) {
     std::vector<model::MotorRun> runs;
     for (const model::Series& series : list)
-        if (series.quantity == Quantity::Motor && series.kind == line) runs.insert(runs.end(), series.runs.begin(), series.runs.end());
+        if (series.quantity == Quantity::Motor && series.kind == line)
+            runs.insert(runs.end(), series.runs.begin(), series.runs.end());
     return runs;
 }
 
 /// A line needs a fit: too few runs leave the starting value.
 void addMeasured(const model::Project& project, const std::string& name, drive::DriveInputs& inputs) {
-    const auto known = std::find_if(inputs.measured.begin(), inputs.measured.end(), [&](const drive::MotorLine& line) { return line.name == name; });
+    const auto known = std::find_if(inputs.measured.begin(), inputs.measured.end(),
+                                    [&](const drive::MotorLine& line) { return line.name == name; });
     if (known != inputs.measured.end()) return;
     auto runs = collectRuns(project.measured, name);
     if (runs.empty() && project.workshop) runs = collectRuns(*project.workshop, name);
     const drive::MotorLine* starting = drive::findStartingMotor(name);
     const auto fit = trials::fitMotor(runs, starting ? starting->ratedV : drive::getStartingBattery().voltage);
     if (!fit) return;
-    inputs.measured.push_back({name, fit->ratedV, fit->noLoadRpm, fit->stallNmm, fit->noLoadA, fit->stallA, false, true});
+    inputs.measured.push_back(
+        {name, fit->ratedV, fit->noLoadRpm, fit->stallNmm, fit->noLoadA, fit->stallA, false, true});
     if (fit->openV && !inputs.battery.measured) {
         inputs.battery.voltage = *fit->openV;
         inputs.battery.innerOhm = *fit->innerOhm;

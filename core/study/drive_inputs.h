@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What do the gear boards of a project need from elsewhere: loads from the joints they turn, motors that were measured?
 #pragma once
 
@@ -7,8 +8,8 @@
 
 namespace ivrant::study {
 
-/// Gravity at the joints of functions as the figure stands; lines of measured motors and the battery they ran on (this project's runs before the
-/// workshop's). O(parts carried by those joints + runs).
+/// Gravity at the joints of functions as the figure stands; lines of measured motors and the battery they ran on (this
+/// project's runs before the workshop's). O(parts carried by those joints + runs).
 [[nodiscard]] drive::DriveInputs makeDriveInputs(const model::Placed& placed, const model::SectionTree& tree);
 
 /// The facts on the gear boards with those inputs. The placed project must outlive it.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/hidden.h"
 
 #include <algorithm>
@@ -16,7 +17,9 @@ using stand::Look;
 int findCommonColour(const model::Project& project, const std::vector<model::PartSpot>& parts) {
     std::map<int, int> counts;
     for (const model::PartSpot spot : parts) ++counts[getPart(project, spot).colour];
-    return std::max_element(counts.begin(), counts.end(), [](const auto& l, const auto& r) { return l.second < r.second; })->first;
+    return std::max_element(counts.begin(), counts.end(),
+                            [](const auto& l, const auto& r) { return l.second < r.second; })
+        ->first;
 }
 
 /// Parts that a joint holds on to.
@@ -40,7 +43,9 @@ base::Result<Hidden> calcHidden(const Facts& facts, base::Progress* progress) {
         sight = std::move(seen).value();
         hidden.rays += sight.rays;
         for (const stand::Peek& peek : sight.peeks) {
-            const auto hasItsColour = [&](model::PartSpot other) { return getPart(project, other).colour == getPart(project, peek.part).colour; };
+            const auto hasItsColour = [&](model::PartSpot other) {
+                return getPart(project, other).colour == getPart(project, peek.part).colour;
+            };
             if (!peek.around.empty() && ofJoints.count(getPart(project, peek.part).id) == 0 &&
                 std::none_of(peek.around.begin(), peek.around.end(), hasItsColour))
                 showing.emplace(peek.part, findCommonColour(project, peek.around));

@@ -1,4 +1,6 @@
-// Which parts are never seen from outside in any pose, so that they may have any colour, and whose colour shows through gaps?
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which parts are never seen from outside in any pose, so that they may have any colour, and whose colour shows through
+// gaps?
 //
 // Seen is what a ray from outside meets first (core/stand/sight.h).
 #pragma once
@@ -13,8 +15,8 @@ namespace ivrant::study {
 
 struct Facts;
 
-/// Seen through gaps only, in a colour that none of the parts around has: the core's colour shows. Parts that a joint holds on to lie in gaps by nature and
-/// are not told.
+/// Seen through gaps only, in a colour that none of the parts around has: the core's colour shows. Parts that a joint
+/// holds on to lie in gaps by nature and are not told.
 struct Showing {
     model::PartSpot part;
     int colour = 0; ///< that most of those around have: with it nobody would notice

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/moves.h"
 
 #include <algorithm>
@@ -31,7 +32,8 @@ std::optional<Way> findWay(const Facts& facts, const MoveTip& move) {
     if (move.from && move.to) {
         const int from = project.findPose(*move.from), to = project.findPose(*move.to);
         if (from < 0 || to < 0) return std::nullopt;
-        const auto &start = project.poses[static_cast<std::size_t>(from)], &end = project.poses[static_cast<std::size_t>(to)];
+        const auto &start = project.poses[static_cast<std::size_t>(from)],
+                   &end = project.poses[static_cast<std::size_t>(to)];
         return Way{pose::getValues(project, &start), pose::getValues(project, &end), start.stands, {}, 0};
     }
     for (const auto& board : project.boards)
@@ -56,7 +58,8 @@ std::optional<stand::Standing> placeAt(const Facts& facts, const Way& way, doubl
     for (std::size_t j = 0; j < values.size(); ++j)
         for (std::size_t k = 0; k < values[j].size(); ++k) values[j][k] += share * (way.to[j][k] - way.from[j][k]);
     stand::Standing place{pose::calcPlaced(*facts.project, facts.tree, values), {}};
-    if (!way.turntable.empty()) place.placed.boardTurns = model::calcBoardTurns(place.placed, way.turntable, share * way.turnDeg);
+    if (!way.turntable.empty())
+        place.placed.boardTurns = model::calcBoardTurns(place.placed, way.turntable, share * way.turnDeg);
     pose::applyStance(place.placed, way.stance);
     const auto tip = stand::calcTipping(place.placed, pose::listGroundCorners(place.placed, kGroundMm));
     if (!tip) return std::nullopt;
@@ -107,7 +110,8 @@ std::vector<stand::Standing> listStandings(const Facts& facts, const MoveTip& mo
     std::vector<stand::Standing> standings;
     const auto way = findWay(facts, move);
     for (int i = 0; way && i <= kMoveSteps; ++i)
-        if (auto place = placeAt(facts, *way, static_cast<double>(i) / kMoveSteps)) standings.push_back(std::move(*place));
+        if (auto place = placeAt(facts, *way, static_cast<double>(i) / kMoveSteps))
+            standings.push_back(std::move(*place));
     return standings;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Cases of the builder's own: what each comes to. Part of stand_cases.h.
 #include "core/study/stand_cases.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/stand_cases.h"
 
 #include <algorithm>
@@ -28,7 +29,8 @@ constexpr std::size_t kMostSlender = 4; ///< sections across which slopes, bumps
 } // namespace
 
 stand::BondLimits calcBondLimits(const model::Project& project) {
-    stand::BondLimits limits{trials::calcStudPull(project), trials::calcStudShear(project), trials::calcStrengths(project), {}};
+    stand::BondLimits limits{
+        trials::calcStudPull(project), trials::calcStudShear(project), trials::calcStrengths(project), {}};
     // What was measured as nothing is told as a finding; the balance goes on with next to nothing.
     limits.studPull.value = std::max(limits.studPull.value, kLeastLimitN);
     limits.studShear.value = std::max(limits.studShear.value, kLeastLimitN);
@@ -40,14 +42,16 @@ bool isHeldByDrive(const Facts& facts, const model::JointId& joint) {
     const auto& positions = facts.drive->positions;
     for (std::size_t f = 0; f < positions.front().functions.size(); ++f)
         if (positions.front().functions[f].function->joint == joint &&
-            std::all_of(positions.begin(), positions.end(), [&](const auto& position) { return position.functions[f].holds; }))
+            std::all_of(positions.begin(), positions.end(),
+                        [&](const auto& position) { return position.functions[f].holds; }))
             return true;
     return false;
 }
 
 stand::BondLimits calcBondLimits(const Facts& facts) {
     stand::BondLimits limits = calcBondLimits(*facts.project);
-    for (const model::Joint& joint : facts.project->joints) limits.drivenNmm.push_back(isHeldByDrive(facts, joint.id) ? drive::kAxleTwistNmm : 0);
+    for (const model::Joint& joint : facts.project->joints)
+        limits.drivenNmm.push_back(isHeldByDrive(facts, joint.id) ? drive::kAxleTwistNmm : 0);
     return limits;
 }
 
@@ -83,7 +87,8 @@ std::vector<double> listSlenderWays(const Facts& facts, const PoseFacts& pose) {
 
 std::vector<stand::StandCase> listStandCases(const Facts& facts, const PoseFacts& pose) {
     if (!pose.tipping) return {};
-    auto cases = stand::listUsualCases(pose.placed, *pose.tipping, std::clamp(facts.project->tiltDeg, stand::kUsualSlopeDeg, kMostTiltDeg),
+    auto cases = stand::listUsualCases(pose.placed, *pose.tipping,
+                                       std::clamp(facts.project->tiltDeg, stand::kUsualSlopeDeg, kMostTiltDeg),
                                        listSlenderWays(facts, pose));
     if (pose.stance.kind == model::Stance::Kind::Held) {
         std::erase_if(cases, [](const stand::StandCase& c) { return c.kind == stand::CaseKind::Slope; });
@@ -122,7 +127,8 @@ base::Result<stand::StandCase> makeOwnCase(const Facts& facts, const PoseFacts& 
     made.name = own.name;
     const double toward = base::degToRad(own.towardDeg), slope = base::degToRad(own.slopeDeg);
     const geometry::Vec3 way(std::cos(toward), std::sin(toward), 0);
-    made.accelerationG = (std::sin(slope) * own.downG + own.asideG) * way - std::cos(slope) * own.downG * geometry::Vec3::UnitZ();
+    made.accelerationG =
+        (std::sin(slope) * own.downG + own.asideG) * way - std::cos(slope) * own.downG * geometry::Vec3::UnitZ();
     made.strapped = own.strapped;
     for (const model::PartId& hand : own.hands) {
         const auto at = centreOf(hand);
@@ -131,7 +137,8 @@ base::Result<stand::StandCase> makeOwnCase(const Facts& facts, const PoseFacts& 
     }
     made.ground = made.hands.empty();
     if (made.ground && pose.stance.kind == model::Stance::Kind::Held)
-        return base::Error{"case.ground", own.name + " stands on the ground, which " + pose.name + " does not: name a hand", ""};
+        return base::Error{"case.ground",
+                           own.name + " stands on the ground, which " + pose.name + " does not: name a hand", ""};
     if (own.pushN > 0) {
         made.pushN = own.pushN * way;
         if (!own.pushed.empty()) {
@@ -158,13 +165,15 @@ stand::StandCase makeHalfBuilt(const Facts& facts, int step) {
     return half;
 }
 
-base::Result<stand::CaseResult> calcStandCase(const Facts& facts, const PoseFacts& pose, const stand::StandCase& standCase,
+base::Result<stand::CaseResult> calcStandCase(const Facts& facts, const PoseFacts& pose,
+                                              const stand::StandCase& standCase,
                                               const stand::EquilibriumRequest& request) {
     return stand::calcWorstCase(pose.placed, facts.bonds, calcBondLimits(facts), standCase, request);
 }
 
 std::vector<std::optional<base::Result<stand::CaseResult>>>
-calcStandCases(const Facts& facts, const PoseFacts& pose, std::span<const stand::StandCase> cases, const stand::EquilibriumRequest& request,
+calcStandCases(const Facts& facts, const PoseFacts& pose, std::span<const stand::StandCase> cases,
+               const stand::EquilibriumRequest& request,
                const std::function<bool(std::size_t, const base::Result<stand::CaseResult>&)>& known) {
     std::vector<std::optional<base::Result<stand::CaseResult>>> results(cases.size());
     std::mutex telling;
@@ -188,10 +197,12 @@ calcStandCases(const Facts& facts, const PoseFacts& pose, std::span<const stand:
     return results;
 }
 
-std::vector<stand::BallastProposal> listBallast(const Facts& facts, std::span<const stand::Standing> standings, double wishDeg) {
+std::vector<stand::BallastProposal> listBallast(const Facts& facts, std::span<const stand::Standing> standings,
+                                                double wishDeg) {
     std::vector<stand::BallastProposal> proposals;
     for (std::size_t s = 0; s < facts.project->sections.size(); ++s)
-        if (const auto proposal = stand::calcBallast(standings, static_cast<int>(s), wishDeg, kMostBallastG)) proposals.push_back(*proposal);
+        if (const auto proposal = stand::calcBallast(standings, static_cast<int>(s), wishDeg, kMostBallastG))
+            proposals.push_back(*proposal);
     return proposals;
 }
 
@@ -213,7 +224,8 @@ base::Result<stand::CoreProposal> calcCore(const Facts& facts, const PoseFacts& 
                     continue;
                 }
                 for (const auto& solid : part.shape->solids)
-                    if (geometry::calcBounds(solid.solid, X_WP).low.z() <= model::kGroundContactMm) geometry::appendCorners(corners, solid.solid, X_WP);
+                    if (geometry::calcBounds(solid.solid, X_WP).low.z() <= model::kGroundContactMm)
+                        geometry::appendCorners(corners, solid.solid, X_WP);
             }
         auto tipping = stand::calcTipping(pose.placed, corners);
         if (!tipping || !(whole.massG - gram > 0)) return -90.0;
@@ -229,7 +241,8 @@ model::EditResult leaveOutCore(const model::Project& project, const std::vector<
     ids.reserve(parts.size());
     for (const model::PartSpot spot : parts) ids.push_back(getPart(project, spot).id);
     const auto isTaken = [&](const std::string& name) {
-        return std::any_of(project.variants.begin(), project.variants.end(), [&](const auto& variant) { return variant.name == name; });
+        return std::any_of(project.variants.begin(), project.variants.end(),
+                           [&](const auto& variant) { return variant.name == name; });
     };
     std::string name = "hollow";
     for (int k = 2; isTaken(name); ++k) name = "hollow " + std::to_string(k);
@@ -241,7 +254,8 @@ model::EditResult leaveOutCore(const model::Project& project, const std::vector<
 std::vector<int> listWeakest(const stand::CaseResult& result, std::size_t most, double least) {
     std::vector<int> order;
     for (std::size_t k = 0; k < result.net.contacts.size(); ++k)
-        if (result.net.contacts[k].a >= 0 && result.equilibrium.forces[k].use >= least) order.push_back(static_cast<int>(k));
+        if (result.net.contacts[k].a >= 0 && result.equilibrium.forces[k].use >= least)
+            order.push_back(static_cast<int>(k));
     const auto use = [&](int k) { return result.equilibrium.forces[static_cast<std::size_t>(k)].use; };
     std::stable_sort(order.begin(), order.end(), [&](int l, int r) { return use(l) > use(r); });
     if (order.size() > most) order.resize(most);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Weaknesses by pattern of the first pose. Part of stand_cases.h.
 #include "core/study/stand_cases.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/support_check.h"
 
 #include <algorithm>
@@ -40,7 +41,8 @@ std::vector<KeptSupport> checkSupports(const Facts& facts) {
             KeptSupport& support = kept[i];
             const stand::Post& post = posts[i];
             if (post.state != PostState::Touches) {
-                // The first pose it is in the way in is told; that nothing lies on it only when that is so in all of them.
+                // The first pose it is in the way in is told; that nothing lies on it only when that is so in all of
+                // them.
                 if (!support.pose || (post.state == PostState::Blocked && support.post.state != PostState::Blocked)) {
                     support.pose = &pose;
                     support.post = post;
@@ -53,7 +55,8 @@ std::vector<KeptSupport> checkSupports(const Facts& facts) {
             support.tiltN = std::max(support.tiltN, stand::calcSupportN(*without, post.top.head<2>(), wish));
             if (support.post.state == PostState::Blocked) continue;
             const bool helps = pose.tipping->angleDeg > without->angleDeg + kHelpDeg;
-            if (support.pose && support.post.state == PostState::Touches && (support.helps != helps ? support.helps : support.tipDeg <= pose.tipping->angleDeg))
+            if (support.pose && support.post.state == PostState::Touches &&
+                (support.helps != helps ? support.helps : support.tipDeg <= pose.tipping->angleDeg))
                 continue;
             support.helps = helps;
             support.pose = &pose;
@@ -65,7 +68,8 @@ std::vector<KeptSupport> checkSupports(const Facts& facts) {
     return kept;
 }
 
-base::Result<SupportDesign> calcSupports(const Facts& facts, const PoseFacts& pose, double wishDeg, base::Progress* progress) {
+base::Result<SupportDesign> calcSupports(const Facts& facts, const PoseFacts& pose, double wishDeg,
+                                         base::Progress* progress) {
     SupportDesign design;
     design.wishDeg = wishDeg > 0 ? wishDeg : getWishDeg(*facts.project);
     if (!pose.tipping || pose.stance.kind == model::Stance::Kind::Held) {
@@ -77,7 +81,8 @@ base::Result<SupportDesign> calcSupports(const Facts& facts, const PoseFacts& po
     const auto spots = stand::listSupports(pose.placed, *pose.tipping, design.wishDeg);
     if (spots.empty() && !design.needed) design.why = "no post is needed: it would carry nothing";
     if (spots.empty() && design.needed)
-        design.why = "no underside that a post reaches from the ground brings the tip angle to " + base::formatNumber(design.wishDeg, 0) + "°";
+        design.why = "no underside that a post reaches from the ground brings the tip angle to " +
+                     base::formatNumber(design.wishDeg, 0) + "°";
     for (std::size_t i = 0; i < spots.size(); ++i) {
         if (progress) {
             if (progress->stopped()) return base::Error{"stopped", "stopped", ""};
@@ -86,7 +91,8 @@ base::Result<SupportDesign> calcSupports(const Facts& facts, const PoseFacts& po
         // Bonds with the base tilted the way the figure tips first without it.
         stand::StandCase tilted;
         const double toward = base::degToRad(pose.tipping->towardDeg), tilt = base::degToRad(design.wishDeg);
-        tilted.accelerationG = std::sin(tilt) * geometry::Vec3(std::cos(toward), std::sin(toward), 0) - std::cos(tilt) * geometry::Vec3::UnitZ();
+        tilted.accelerationG = std::sin(tilt) * geometry::Vec3(std::cos(toward), std::sin(toward), 0) -
+                               std::cos(tilt) * geometry::Vec3::UnitZ();
         tilted.props = {{spots[i].part, spots[i].at}};
         stand::EquilibriumRequest request;
         request.use = false;
@@ -95,8 +101,11 @@ base::Result<SupportDesign> calcSupports(const Facts& facts, const PoseFacts& po
         if (!solved) return solved.error();
         design.spots.push_back({spots[i], solved->equilibrium.stands, solved->equilibrium.lambda});
     }
-    const auto worth = [](const CheckedSupport& s) { return std::pair(!s.holds, s.lambda.value_or(std::numeric_limits<double>::infinity())); };
-    std::stable_sort(design.spots.begin(), design.spots.end(), [&](const CheckedSupport& l, const CheckedSupport& r) { return worth(l) < worth(r); });
+    const auto worth = [](const CheckedSupport& s) {
+        return std::pair(!s.holds, s.lambda.value_or(std::numeric_limits<double>::infinity()));
+    };
+    std::stable_sort(design.spots.begin(), design.spots.end(),
+                     [&](const CheckedSupport& l, const CheckedSupport& r) { return worth(l) < worth(r); });
     return design;
 }
 

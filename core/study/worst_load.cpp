@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/worst_load.h"
 
 #include <algorithm>
@@ -9,13 +10,15 @@
 namespace ivrant::study {
 
 const PoseFacts& findWorstPose(const Facts& facts, std::size_t joint) {
-    return *std::max_element(facts.poses.begin(), facts.poses.end(),
-                             [&](const PoseFacts& l, const PoseFacts& r) { return l.loads[joint].needNmm < r.loads[joint].needNmm; });
+    return *std::max_element(facts.poses.begin(), facts.poses.end(), [&](const PoseFacts& l, const PoseFacts& r) {
+        return l.loads[joint].needNmm < r.loads[joint].needNmm;
+    });
 }
 
 namespace {
 
-stand::Tipping calcTippingOf(const Facts& facts, const pose::JointValues& values, const model::Stance& stance, model::Placed& placed) {
+stand::Tipping calcTippingOf(const Facts& facts, const pose::JointValues& values, const model::Stance& stance,
+                             model::Placed& placed) {
     placed = pose::calcPlaced(*facts.project, facts.tree, values);
     pose::applyStance(placed, stance);
     return stand::calcTipping(placed, pose::listGroundCorners(placed, kGroundMm)).value_or(stand::Tipping{});
@@ -27,15 +30,17 @@ bool stillStands(const Facts& facts, const pose::WorstLoad& worst) {
     return calcTippingOf(facts, worst.values, worst.stance, placed).angleDeg >= worst.tiltDeg;
 }
 
-/// Tilts of the base with which values still stand. A figure that stands flat on a section is looked at as that section sees it, whose own corners are
-/// found once.
+/// Tilts of the base with which values still stand. A figure that stands flat on a section is looked at as that section
+/// sees it, whose own corners are found once.
 class StandSets {
 public:
-    StandSets(const Facts& facts, const model::Stance& stance) : m_stance(stance), m_kinematics(*facts.project, facts.tree), m_placed{facts.project.get(), {}} {
+    StandSets(const Facts& facts, const model::Stance& stance)
+        : m_stance(stance), m_kinematics(*facts.project, facts.tree), m_placed{facts.project.get(), {}} {
         const auto& boards = facts.project->boards;
         // Posts and boards that live alone are where they are in the world.
         const bool free =
-            facts.project->supports.empty() && std::none_of(boards.begin(), boards.end(), [](const auto& board) { return board->section.empty(); });
+            facts.project->supports.empty() &&
+            std::none_of(boards.begin(), boards.end(), [](const auto& board) { return board->section.empty(); });
         if (free && stance.kind == model::Stance::Kind::Flat) m_flat = facts.project->findSection(stance.section);
     }
 
@@ -45,7 +50,8 @@ public:
         std::vector<geometry::Vec3> corners;
         if (m_flat >= 0 && m_flat == ground) {
             if (!m_flatCorners) keepFlat();
-            const geometry::Pose move = m_X_WG * m_placed.X_WS[static_cast<std::size_t>(ground)].inverse(Eigen::Isometry);
+            const geometry::Pose move =
+                m_X_WG * m_placed.X_WS[static_cast<std::size_t>(ground)].inverse(Eigen::Isometry);
             for (geometry::Pose& X : m_placed.X_WS) X = move * X;
             m_placed.X_WS[static_cast<std::size_t>(ground)] = m_X_WG;
             corners = pose::listGroundCornersBut(m_placed, kGroundMm, ground);
@@ -58,12 +64,14 @@ public:
         if (!tip || !(tip->angleDeg > 0) || tip->support.size() < 3) return std::nullopt;
         pose::StandSet set;
         set.axes = m_placed.X_WS[static_cast<std::size_t>(ground)].linear().transpose();
-        for (const auto& corner : tip->support) set.polygon.push_back((corner - tip->centre.head<2>()) / std::max(tip->centre.z(), 1e-6));
+        for (const auto& corner : tip->support)
+            set.polygon.push_back((corner - tip->centre.head<2>()) / std::max(tip->centre.z(), 1e-6));
         return set;
     }
 
 private:
-    /// Where the section stands by the stance itself, but for its heading and place; of its corners those that a support can have.
+    /// Where the section stands by the stance itself, but for its heading and place; of its corners those that a
+    /// support can have.
     void keepFlat() {
         const auto s = static_cast<std::size_t>(m_flat);
         model::Placed flat = m_placed;
@@ -87,12 +95,15 @@ private:
 
 } // namespace
 
-pose::WorstLoad findWorst(const Facts& facts, const pose::RangeContext& context, int joint, const model::JointStrength& strength) {
+pose::WorstLoad findWorst(const Facts& facts, const pose::RangeContext& context, int joint,
+                          const model::JointStrength& strength) {
     std::optional<pose::WorstLoad> worst;
-    std::vector<std::pair<model::Stance::Kind, model::SectionId>> seen; // poses that stand alike ask alike, but for joints without wanted ranges
+    std::vector<std::pair<model::Stance::Kind, model::SectionId>>
+        seen; // poses that stand alike ask alike, but for joints without wanted ranges
     for (const PoseFacts& pose : facts.poses) {
         const std::pair key(pose.stance.kind, pose.stance.section);
-        if (pose.stance.kind != model::Stance::Kind::Settle && std::find(seen.begin(), seen.end(), key) != seen.end()) continue;
+        if (pose.stance.kind != model::Stance::Kind::Settle && std::find(seen.begin(), seen.end(), key) != seen.end())
+            continue;
         seen.push_back(key);
         auto load = pose::calcWorstLoad(context, pose.values, pose.stance, joint, facts.project->tiltDeg, strength);
         if (!worst || load.needNmm > worst->needNmm) worst = std::move(load);
@@ -104,7 +115,8 @@ pose::WorstLoad findWorst(const Facts& facts, const pose::RangeContext& context,
         starts.push_back(worst->values);
         StandSets sets(facts, worst->stance);
         const auto stands = [&](const pose::JointValues& values, int ground) { return sets.calc(values, ground); };
-        return pose::calcWorstStanding(context, starts, worst->stance, joint, std::clamp(facts.project->tiltDeg, 0.0, kMostTiltDeg), strength, stands);
+        return pose::calcWorstStanding(context, starts, worst->stance, joint,
+                                       std::clamp(facts.project->tiltDeg, 0.0, kMostTiltDeg), strength, stands);
     }
     return *worst;
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trials/instrument.h"
 
 #include <algorithm>
@@ -41,8 +42,10 @@ public:
                 m_waiting.clear();
                 return base::Error{"instrument.text", m_device + " sends no lines of readings", m_device};
             }
-            const auto left = std::chrono::duration_cast<std::chrono::milliseconds>(until - std::chrono::steady_clock::now());
-            if (left.count() <= 0) return base::Error{"instrument.silent", m_device + " sent no reading in time", m_device};
+            const auto left =
+                std::chrono::duration_cast<std::chrono::milliseconds>(until - std::chrono::steady_clock::now());
+            if (left.count() <= 0)
+                return base::Error{"instrument.silent", m_device + " sent no reading in time", m_device};
             if (const auto came = receive(left); !came) return came.error();
         }
     }
@@ -51,7 +54,8 @@ private:
     /// What was sent before the reading was asked for is no answer to it, and what has begun is not a whole line.
     base::Status emptyQueue() {
         m_waiting.clear();
-        for (auto patience = m_opened ? kInMidLine : std::chrono::milliseconds(0);; patience = std::chrono::milliseconds(0)) {
+        for (auto patience = m_opened ? kInMidLine : std::chrono::milliseconds(0);;
+             patience = std::chrono::milliseconds(0)) {
             m_opened = false;
             const auto came = receive(patience);
             if (!came) return came.error();
@@ -88,7 +92,9 @@ private:
     }
 
     static bool isLineEnd(char c) { return c == '\n' || c == '\r'; }
-    [[nodiscard]] base::Error gone() const { return {"instrument.gone", m_device + " is gone; what was read so far is kept", m_device}; }
+    [[nodiscard]] base::Error gone() const {
+        return {"instrument.gone", m_device + " is gone; what was read so far is kept", m_device};
+    }
     int m_file;
     std::string m_device, m_waiting;
     bool m_opened = true;   ///< just now: it may be in the middle of a line
@@ -116,7 +122,8 @@ SimulatedScale::SimulatedScale(double trueN, double spreadN, unsigned seed, int 
 
 base::Result<double> SimulatedScale::read(std::chrono::milliseconds patience) {
     (void)patience; // it answers at once
-    if (m_lasts && m_left-- <= 0) return base::Error{"instrument.gone", "the simulated scale is gone; what was read so far is kept", name()};
+    if (m_lasts && m_left-- <= 0)
+        return base::Error{"instrument.gone", "the simulated scale is gone; what was read so far is kept", name()};
     return std::max(0.0, m_trueN + m_noise(m_random));
 }
 
@@ -141,7 +148,9 @@ base::Result<double> parseForceLine(const std::string& line) {
                                                        {"mg", base::weightN(1e-3)}};
     const auto unit = newtons.find(found[3].str());
     if (unit == newtons.end())
-        return base::Error{"instrument.text", "'" + found[3].str() + "' is no unit of force that is known here: g, kg, mg, N, mN, cN, kN", ""};
+        return base::Error{"instrument.text",
+                           "'" + found[3].str() + "' is no unit of force that is known here: g, kg, mg, N, mN, cN, kN",
+                           ""};
     return signedNumber * unit->second;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trials/lever.h"
 
 #include <algorithm>
@@ -15,14 +16,17 @@ base::Result<double> calcLeverTorqueFromForce(const Lever& lever, double forceN)
         return base::Error{"lever.distance", "the distance must be above 0 and at most 2000 mm", "distance"};
     if (!(lever.armG >= 0 && lever.armG <= kMostG && std::abs(lever.armCentreMm) <= kMostMm))
         return base::Error{"lever.arm", "the arm's own mass must be 0 g or more and its centre within 2000 mm", "arm"};
-    if (!(forceN >= 0 && forceN <= base::weightN(kMostG))) return base::Error{"lever.weight", "the load must be 0 or more, at most 50 kg", "weight"};
+    if (!(forceN >= 0 && forceN <= base::weightN(kMostG)))
+        return base::Error{"lever.weight", "the load must be 0 or more, at most 50 kg", "weight"};
     const double torque = forceN * lever.distanceMm + base::weightN(lever.armG) * lever.armCentreMm;
-    if (torque <= 0) return base::Error{"lever.lost", "no torque is left: the arm's own weight outweighs the load", "weight"};
+    if (torque <= 0)
+        return base::Error{"lever.lost", "no torque is left: the arm's own weight outweighs the load", "weight"};
     return torque;
 }
 
 base::Result<double> calcLeverTorque(const Lever& lever, double weightG) {
-    if (!std::isfinite(weightG) || weightG < 0) return base::Error{"lever.weight", "the load must be 0 or more, at most 50 kg", "weight"};
+    if (!std::isfinite(weightG) || weightG < 0)
+        return base::Error{"lever.weight", "the load must be 0 or more, at most 50 kg", "weight"};
     return calcLeverTorqueFromForce(lever, base::weightN(weightG));
 }
 

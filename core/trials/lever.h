@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which holding torque does a lever test show?
 //
 // The joint is held with its axis level and a bar (or the model's own arm) level to one side; weights are hung on at a
-// distance until the joint slips. Torque = g·(W·d + m·c), m and c the arm's own mass and the distance of its centre from the axis.
-// Source: moment about the axis (Meriam and Kraige, Statics, ch. 2). g, mm, N, N·mm.
+// distance until the joint slips. Torque = g·(W·d + m·c), m and c the arm's own mass and the distance of its centre
+// from the axis. Source: moment about the axis (Meriam and Kraige, Statics, ch. 2). g, mm, N, N·mm.
 #pragma once
 
 #include "core/base/result.h"
@@ -15,8 +16,8 @@ struct Lever {
     double armCentreMm = 0; ///< distance of its centre from the axis; negative on the other side
 };
 
-/// Torque at which it slipped with `weightG` hung on. Errors "lever.distance", "lever.weight" (negative or not finite), "lever.arm",
-/// "lever.lost" (no torque is left: the arm outweighs the weight).
+/// Torque at which it slipped with `weightG` hung on. Errors "lever.distance", "lever.weight" (negative or not finite),
+/// "lever.arm", "lever.lost" (no torque is left: the arm outweighs the weight).
 base::Result<double> calcLeverTorque(const Lever& lever, double weightG);
 /// The same from the force of a scale that pulls at the distance, square to the arm.
 base::Result<double> calcLeverTorqueFromForce(const Lever& lever, double forceN);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trials/motor_fit.h"
 
 #include <Eigen/Dense>
@@ -29,7 +30,8 @@ std::optional<Line> fitLine(const Eigen::VectorXd& x, const Eigen::VectorXd& y) 
     Line line;
     line.slope = fromMean.dot(y) / width;
     line.constant = y.mean() - line.slope * x.mean();
-    line.spread = calcSpread(y - (line.slope * x).array().matrix() - Eigen::VectorXd::Constant(x.size(), line.constant), 2);
+    line.spread =
+        calcSpread(y - (line.slope * x).array().matrix() - Eigen::VectorXd::Constant(x.size(), line.constant), 2);
     return line;
 }
 
@@ -37,14 +39,18 @@ std::optional<Line> fitLine(const Eigen::VectorXd& x, const Eigen::VectorXd& y) 
 
 base::Result<double> calcDrumTorque(double weightG, double drumMm) {
     if (!(drumMm > 0) || !std::isfinite(drumMm)) return Error{"motor.drum", "the drum needs a diameter above 0 mm", ""};
-    if (!(weightG >= 0) || !std::isfinite(weightG)) return Error{"motor.drum", "a weight of 0 g or more is expected", ""};
+    if (!(weightG >= 0) || !std::isfinite(weightG))
+        return Error{"motor.drum", "a weight of 0 g or more is expected", ""};
     return base::weightN(weightG) * drumMm / 2;
 }
 
 base::Result<MotorFit> fitMotor(const std::vector<model::MotorRun>& runs, double ratedV) {
     if (runs.size() < kFewestRuns)
         return Error{"motor.runs",
-                     std::to_string(kFewestRuns) + " runs under different weights are needed to tell a line, there are " + std::to_string(runs.size()), ""};
+                     std::to_string(kFewestRuns) +
+                         " runs under different weights are needed to tell a line, there are " +
+                         std::to_string(runs.size()),
+                     ""};
     if (!(ratedV > 0)) return Error{"motor.line", "the rated voltage must be above 0 V", ""};
     const auto count = static_cast<Eigen::Index>(runs.size());
     Eigen::VectorXd torque(count), rpm(count), current(count), voltage(count);
@@ -54,17 +60,21 @@ base::Result<MotorFit> fitMotor(const std::vector<model::MotorRun>& runs, double
         rpm[i] = run.rpm;
         current[i] = run.currentA;
         voltage[i] = run.voltageV;
-        if (!(run.voltageV > 0)) return Error{"motor.line", "run " + std::to_string(i + 1) + " has no voltage", std::to_string(i)};
+        if (!(run.voltageV > 0))
+            return Error{"motor.line", "run " + std::to_string(i + 1) + " has no voltage", std::to_string(i)};
     }
     const double widest = torque.maxCoeff() - torque.minCoeff();
-    if (!(widest > 0.05 * torque.maxCoeff())) return Error{"motor.spread", "all runs are at nearly the same torque: hang on other weights too", ""};
+    if (!(widest > 0.05 * torque.maxCoeff()))
+        return Error{"motor.spread", "all runs are at nearly the same torque: hang on other weights too", ""};
 
     Eigen::MatrixXd terms(count, 2);
     terms << voltage, -torque;
     const Eigen::Vector2d speed = terms.colPivHouseholderQr().solve(rpm);
     const auto amps = fitLine(torque, current);
-    if (!(speed[0] > 0) || !(speed[1] > 0)) return Error{"motor.line", "the speed does not fall with the torque: look at the readings again", ""};
-    if (!amps || !(amps->slope > 0)) return Error{"motor.line", "the current does not rise with the torque: look at the readings again", ""};
+    if (!(speed[0] > 0) || !(speed[1] > 0))
+        return Error{"motor.line", "the speed does not fall with the torque: look at the readings again", ""};
+    if (!amps || !(amps->slope > 0))
+        return Error{"motor.line", "the current does not rise with the torque: look at the readings again", ""};
 
     MotorFit fit;
     fit.ratedV = ratedV;
@@ -92,7 +102,8 @@ base::Result<model::MotorRun> parseMotorLine(const std::string& line, double dru
         if (word.empty()) continue;
         std::size_t used = word.find_first_not_of("0123456789.+-");
         std::string unit = used == std::string::npos ? "" : word.substr(used);
-        if (unit.empty() && !(words >> unit)) return Error{"instrument.text", "'" + word + "' has no unit: g, N·mm, rpm, A, mA or V", word};
+        if (unit.empty() && !(words >> unit))
+            return Error{"instrument.text", "'" + word + "' has no unit: g, N·mm, rpm, A, mA or V", word};
         while (!unit.empty() && (unit.back() == ',' || unit.back() == ';')) unit.pop_back();
         const auto number = base::parseNumber(word.substr(0, used));
         if (!number || *number < 0) return Error{"instrument.text", "'" + word + "' is no number of 0 or more", word};

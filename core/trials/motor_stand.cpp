@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trials/motor_stand.h"
 
 #include <algorithm>
@@ -5,7 +6,9 @@
 namespace ivrant::trials {
 
 model::MotorRun SimulatedMotorStand::run(double torqueNmm) {
-    const auto currentAt = [&](double torque) { return m_truth.noLoadA + (m_truth.stallA - m_truth.noLoadA) * torque / m_truth.stallNmm; };
+    const auto currentAt = [&](double torque) {
+        return m_truth.noLoadA + (m_truth.stallA - m_truth.noLoadA) * torque / m_truth.stallNmm;
+    };
     const auto speedAt = [&](double torque) {
         const double voltage = m_truth.openV - m_truth.innerOhm * currentAt(torque);
         return m_truth.noLoadRpm * (voltage / m_truth.ratedV - torque / m_truth.stallNmm);
@@ -21,7 +24,8 @@ model::MotorRun SimulatedMotorStand::run(double torqueNmm) {
     run.torqueNmm = torqueNmm;
     run.rpm = stalls ? 0 : read(std::max(0.0, speedAt(carried)));
     run.currentA = read(currentAt(carried));
-    run.voltageV = (m_truth.openV - m_truth.innerOhm * currentAt(carried)) * (1 + m_noise(m_random) / 20); // a voltmeter is the steadiest of the three
+    run.voltageV = (m_truth.openV - m_truth.innerOhm * currentAt(carried)) *
+                   (1 + m_noise(m_random) / 20); // a voltmeter is the steadiest of the three
     return run;
 }
 

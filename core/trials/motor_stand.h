@@ -1,4 +1,6 @@
-// How are runs of a motor taken when there is no motor bench? From a stand-in with a motor, a battery and noise of its own.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// How are runs of a motor taken when there is no motor bench? From a stand-in with a motor, a battery and noise of its
+// own.
 #pragma once
 
 #include <random>
@@ -17,7 +19,8 @@ struct StandTruth {
 /// What it says is marked as simulated wherever it shows. The same seed gives the same runs.
 class SimulatedMotorStand {
 public:
-    SimulatedMotorStand(const StandTruth& truth, unsigned seed) : m_truth(truth), m_random(seed), m_noise(0, truth.spread) {}
+    SimulatedMotorStand(const StandTruth& truth, unsigned seed)
+        : m_truth(truth), m_random(seed), m_noise(0, truth.spread) {}
     /// The motor under a torque (N·mm, ≥ 0) on its shaft; past stall it stands still with its stall current.
     [[nodiscard]] model::MotorRun run(double torqueNmm);
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trials/readings_csv.h"
 
 #include <algorithm>
@@ -27,7 +28,8 @@ std::vector<std::string> splitCells(std::string_view line) {
 int findColumn(const std::vector<std::string>& heads, std::string_view name) {
     for (std::size_t c = 0; c < heads.size(); ++c) {
         std::string head = heads[c];
-        std::transform(head.begin(), head.end(), head.begin(), [](unsigned char ch) { return static_cast<char>(std::tolower(ch)); });
+        std::transform(head.begin(), head.end(), head.begin(),
+                       [](unsigned char ch) { return static_cast<char>(std::tolower(ch)); });
         if (head.starts_with(name)) return static_cast<int>(c);
     }
     return -1;
@@ -35,9 +37,11 @@ int findColumn(const std::vector<std::string>& heads, std::string_view name) {
 
 /// "12,5" without a head line: a decimal comma or two numbers?
 bool isAmbiguous(const std::vector<std::string>& cells, std::string_view line) {
-    const auto isWhole = [](const std::string& cell) { return !cell.empty() && cell.find_first_not_of("0123456789") == std::string::npos; };
-    return cells.size() == 2 && line.find(',') != line.npos && line.find(';') == line.npos && line.find('\t') == line.npos && isWhole(cells[0]) &&
-           isWhole(cells[1]);
+    const auto isWhole = [](const std::string& cell) {
+        return !cell.empty() && cell.find_first_not_of("0123456789") == std::string::npos;
+    };
+    return cells.size() == 2 && line.find(',') != line.npos && line.find(';') == line.npos &&
+           line.find('\t') == line.npos && isWhole(cells[0]) && isWhole(cells[1]);
 }
 
 } // namespace
@@ -67,21 +71,26 @@ base::Result<Readings> parseReadings(std::string_view text) {
                 valueColumn = findColumn(cells, "reading");
                 movesColumn = findColumn(cells, "moves");
                 if (valueColumn < 0)
-                    return base::Error{"csv.number", "no column called 'reading', and the first line is no number", "line " + std::to_string(number)};
+                    return base::Error{"csv.number", "no column called 'reading', and the first line is no number",
+                                       "line " + std::to_string(number)};
                 continue;
             }
         }
         const auto take = [&](int column) -> base::Result<double> {
-            if (column >= static_cast<int>(cells.size())) return base::Error{"csv.number", "a number is missing", "line " + std::to_string(number)};
+            if (column >= static_cast<int>(cells.size()))
+                return base::Error{"csv.number", "a number is missing", "line " + std::to_string(number)};
             const auto value = base::parseNumber(cells[static_cast<std::size_t>(column)]);
-            if (!value) return base::Error{"csv.number", "'" + cells[static_cast<std::size_t>(column)] + "' is no number", "line " + std::to_string(number)};
+            if (!value)
+                return base::Error{"csv.number", "'" + cells[static_cast<std::size_t>(column)] + "' is no number",
+                                   "line " + std::to_string(number)};
             return *value;
         };
         const auto value = take(valueColumn);
         if (!value) return value.error();
         const bool hasMoves = movesColumn >= 0 && movesColumn < static_cast<int>(cells.size());
         if (hasMoves != !readings.moves.empty() && !readings.values.empty())
-            return base::Error{"csv.number", "some lines have moves and some have none", "line " + std::to_string(number)};
+            return base::Error{"csv.number", "some lines have moves and some have none",
+                               "line " + std::to_string(number)};
         if (hasMoves) {
             const auto moves = take(movesColumn);
             if (!moves) return moves.error();

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trials/statistics.h"
 
 #include <algorithm>
@@ -26,7 +27,8 @@ double calcFactor(int n, double coverage, double confidence) {
 
 double calcToleranceFactor(int n, double coverage, double confidence) {
     if (n < 2) throw std::invalid_argument("a tolerance factor needs at least two readings");
-    if (!(coverage > 0 && coverage < 1 && confidence > 0 && confidence < 1)) throw std::invalid_argument("shares must lie between 0 and 1");
+    if (!(coverage > 0 && coverage < 1 && confidence > 0 && confidence < 1))
+        throw std::invalid_argument("shares must lie between 0 and 1");
     // The quantile of the noncentral t costs about a millisecond; the same few n are asked for at every edit.
     static std::mutex mutex;
     static std::map<std::tuple<int, double, double>, double> known;
@@ -49,7 +51,8 @@ base::Result<Statistics> calcStatistics(const std::vector<double>& readings) {
     if (readings.empty()) return base::Error{"series.empty", "there is no reading", ""};
     for (std::size_t i = 0; i < readings.size(); ++i)
         if (!std::isfinite(readings[i]) || readings[i] <= 0)
-            return base::Error{"series.reading", "reading " + std::to_string(i + 1) + " is not above 0", std::to_string(i)};
+            return base::Error{"series.reading", "reading " + std::to_string(i + 1) + " is not above 0",
+                               std::to_string(i)};
     Statistics result;
     result.count = static_cast<int>(readings.size());
     result.mean = std::accumulate(readings.begin(), readings.end(), 0.0) / result.count;
@@ -64,7 +67,8 @@ base::Result<Statistics> calcStatistics(const std::vector<double>& readings) {
     result.lowerBound = std::max(0.0, result.mean - *result.factor * result.spread);
     if (result.spread > 0)
         for (std::size_t i = 0; i < readings.size(); ++i)
-            if (std::abs(readings[i] - result.mean) / result.spread > calcGrubbsLimit(result.count)) result.outliers.push_back(static_cast<int>(i));
+            if (std::abs(readings[i] - result.mean) / result.spread > calcGrubbsLimit(result.count))
+                result.outliers.push_back(static_cast<int>(i));
     return result;
 }
 

@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What do repeated readings say: mean, spread, what can be counted on, which reading is odd?
 //
-// The lower bound is mean − k·s with k the one-sided normal tolerance factor: at least 90 % of all joints are above it with
-// 95 % confidence. k = t'(n − 1, z(0.90)·√n; 0.95) / √n with t' the noncentral t distribution (Natrella, Experimental
-// Statistics, NBS Handbook 91, 1963, ch. 2-4; Hahn and Meeker, Statistical Intervals, 1991, sec. 4.6). Any unit.
+// The lower bound is mean − k·s with k the one-sided normal tolerance factor: at least 90 % of all joints are above it
+// with 95 % confidence. k = t'(n − 1, z(0.90)·√n; 0.95) / √n with t' the noncentral t distribution (Natrella,
+// Experimental Statistics, NBS Handbook 91, 1963, ch. 2-4; Hahn and Meeker, Statistical Intervals, 1991, sec. 4.6). Any
+// unit.
 #pragma once
 
 #include <optional>
@@ -33,7 +35,8 @@ base::Result<Statistics> calcStatistics(const std::vector<double>& readings);
 
 /// Share lost in 100 moves: least squares of ln(holding) over moves (exponential loss), 1 − exp(100·slope), at least 0.
 /// None with fewer than 3 readings or all at the same number of moves.
-[[nodiscard]] std::optional<double> calcLossPer100(const std::vector<double>& moves, const std::vector<double>& readings);
+[[nodiscard]] std::optional<double> calcLossPer100(const std::vector<double>& moves,
+                                                   const std::vector<double>& readings);
 
 /// Critical value of Grubbs' two-sided test at level 5 % for n ≥ 3 readings (Grubbs 1969, Technometrics 11).
 [[nodiscard]] double calcGrubbsLimit(int n);

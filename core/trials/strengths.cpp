@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trials/strengths.h"
 
 #include "core/base/units.h"
@@ -28,18 +29,24 @@ template <class Wanted> Pool collect(const std::vector<Series>& list, Quantity q
     return pool;
 }
 
-std::vector<std::pair<Pool, std::string>> collectScopes(const model::Project& project, Quantity quantity, const std::string& kind,
-                                                        const model::JointId* joint) {
+std::vector<std::pair<Pool, std::string>> collectScopes(const model::Project& project, Quantity quantity,
+                                                        const std::string& kind, const model::JointId* joint) {
     std::vector<std::pair<Pool, std::string>> scopes;
     if (joint)
-        scopes.emplace_back(collect(project.measured, quantity, [&](const Series& s) { return s.joint && *s.joint == *joint && s.kind == kind; }),
+        scopes.emplace_back(collect(project.measured, quantity,
+                                    [&](const Series& s) { return s.joint && *s.joint == *joint && s.kind == kind; }),
                             "this joint");
-    scopes.emplace_back(collect(project.measured, quantity, [&](const Series& s) { return !s.joint && s.kind == kind; }), "this project");
-    if (project.workshop) scopes.emplace_back(collect(*project.workshop, quantity, [&](const Series& s) { return s.kind == kind; }), "the workshop's library");
+    scopes.emplace_back(
+        collect(project.measured, quantity, [&](const Series& s) { return !s.joint && s.kind == kind; }),
+        "this project");
+    if (project.workshop)
+        scopes.emplace_back(collect(*project.workshop, quantity, [&](const Series& s) { return s.kind == kind; }),
+                            "the workshop's library");
     return scopes;
 }
 
-Capacity calcCapacity(const model::Project& project, Quantity quantity, const std::string& kind, const model::JointId* joint, double starting) {
+Capacity calcCapacity(const model::Project& project, Quantity quantity, const std::string& kind,
+                      const model::JointId* joint, double starting) {
     for (const auto& [pool, scope] : collectScopes(project, quantity, kind, joint)) {
         const auto statistics = calcStatistics(pool.readings);
         if (!statistics) continue;
@@ -48,13 +55,15 @@ Capacity calcCapacity(const model::Project& project, Quantity quantity, const st
         basis.append(count).append(", ").append(scope);
         return {statistics->lowerBound, true, std::move(basis)};
     }
-    if (quantity == Quantity::Holding) return {starting * kUnmeasuredFactor, false, "starting value × 0.6, not measured"};
+    if (quantity == Quantity::Holding)
+        return {starting * kUnmeasuredFactor, false, "starting value × 0.6, not measured"};
     return {starting, false, "starting value, not measured"};
 }
 
 } // namespace
 
-model::JointStrength calcStrength(const model::Project& project, const parts::JointKind& kind, const model::JointId* joint) {
+model::JointStrength calcStrength(const model::Project& project, const parts::JointKind& kind,
+                                  const model::JointId* joint) {
     model::JointStrength strength;
     strength.holding = calcCapacity(project, Quantity::Holding, kind.name, joint, kind.holdingNmm);
     if (kind.pullOutN) strength.pull = calcCapacity(project, Quantity::PullOut, kind.name, joint, *kind.pullOutN);
@@ -73,9 +82,12 @@ model::JointStrengths calcStrengths(const model::Project& project) {
 }
 
 Capacity calcStudPull(const model::Project& project) {
-    return calcCapacity(project, Quantity::StudPull, "", nullptr, parts::findJointKind("one-stud swivel")->pullOutN.value_or(0));
+    return calcCapacity(project, Quantity::StudPull, "", nullptr,
+                        parts::findJointKind("one-stud swivel")->pullOutN.value_or(0));
 }
 
-Capacity calcStudShear(const model::Project& project) { return calcCapacity(project, Quantity::StudShear, "", nullptr, kStudShearN); }
+Capacity calcStudShear(const model::Project& project) {
+    return calcCapacity(project, Quantity::StudShear, "", nullptr, kStudShearN);
+}
 
 } // namespace ivrant::trials

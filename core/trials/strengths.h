@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What can each joint of a project be counted on to hold?
 //
 // The nearest measurement counts: of this joint, else of its kind in this project, else of its kind in the workshop's
@@ -14,7 +15,8 @@ namespace ivrant::trials {
 inline constexpr double kUnmeasuredFactor = 0.6;
 
 /// Strength of a joint of `kind`; with `joint` its own measurements count first. O(readings).
-[[nodiscard]] model::JointStrength calcStrength(const model::Project& project, const parts::JointKind& kind, const model::JointId* joint = nullptr);
+[[nodiscard]] model::JointStrength calcStrength(const model::Project& project, const parts::JointKind& kind,
+                                                const model::JointId* joint = nullptr);
 [[nodiscard]] model::JointStrengths calcStrengths(const model::Project& project);
 /// Force at which one stud lets go along its axis (N).
 [[nodiscard]] model::Capacity calcStudPull(const model::Project& project);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/compare.h"
 
 #include <algorithm>
@@ -25,7 +26,8 @@ JointSide makeSide(const Report& report, int joint) {
         for (const auto& range : pose.ranges) {
             if (range.joint != joint || range.freedom != bend || range.endless) continue;
             if (!side.free) side.free = range.free;
-            side.free = model::Range{std::max(side.free->low, range.free.low), std::min(side.free->high, range.free.high)};
+            side.free =
+                model::Range{std::max(side.free->low, range.free.low), std::min(side.free->high, range.free.high)};
         }
     side.needNmm = std::max(report.worst[j].needNmm, study::findWorstPose(report, j).loads[j].needNmm);
     side.haveNmm = report.strengths[j].holding.value;
@@ -42,7 +44,8 @@ int findMatch(const model::Project& project, const model::Joint& joint) {
 
 geometry::Vec3 centreOf(const Report& report, int joint) {
     const auto j = static_cast<std::size_t>(joint);
-    return (report.present.placed.X_WS[static_cast<std::size_t>(report.tree.from[j].section)] * pose::calcFromFrame(*report.project, report.tree, joint))
+    return (report.present.placed.X_WS[static_cast<std::size_t>(report.tree.from[j].section)] *
+            pose::calcFromFrame(*report.project, report.tree, joint))
         .translation();
 }
 
@@ -55,15 +58,20 @@ double heightOf(const Report& report) {
 std::map<std::pair<std::string, std::string>, int> countParts(const model::Project& project) {
     std::map<std::pair<std::string, std::string>, int> counts;
     for (const auto& section : project.sections)
-        for (const auto& part : section->parts) ++counts[{parts::getListName(*part.shape), parts::getColourName(part.colour)}];
+        for (const auto& part : section->parts)
+            ++counts[{parts::getListName(*part.shape), parts::getColourName(part.colour)}];
     return counts;
 }
 
 void addFigures(const Report& a, const Report& b, Comparison& out) {
-    const auto add = [&](const char* what, const char* unit, auto of) { out.figures.push_back({what, unit, of(a), of(b)}); };
+    const auto add = [&](const char* what, const char* unit, auto of) {
+        out.figures.push_back({what, unit, of(a), of(b)});
+    };
     add("mass", "g", [](const Report& r) { return model::calcMass(r.present.placed).massG; });
     add("height", "mm", heightOf);
-    add("parts", "", [](const Report& r) { return static_cast<double>(r.project->partCount() + model::countBoardParts(*r.project)); });
+    add("parts", "", [](const Report& r) {
+        return static_cast<double>(r.project->partCount() + model::countBoardParts(*r.project));
+    });
     if (!a.project->supports.empty() || !b.project->supports.empty())
         add("posts", "", [](const Report& r) { return static_cast<double>(r.project->supports.size()); });
     add("joints", "", [](const Report& r) { return static_cast<double>(r.project->joints.size()); });
@@ -78,15 +86,18 @@ void addFigures(const Report& a, const Report& b, Comparison& out) {
         return sum;
     });
     add("tips at", "deg", [](const Report& r) { return r.present.tipping ? r.present.tipping->angleDeg : 0.0; });
-    add("failing verdicts", "", [](const Report& r) { return static_cast<double>(countStates(collapsePoses(r.verdicts)).fail); });
-    add("thin verdicts", "", [](const Report& r) { return static_cast<double>(countStates(collapsePoses(r.verdicts)).thin); });
+    add("failing verdicts", "",
+        [](const Report& r) { return static_cast<double>(countStates(collapsePoses(r.verdicts)).fail); });
+    add("thin verdicts", "",
+        [](const Report& r) { return static_cast<double>(countStates(collapsePoses(r.verdicts)).thin); });
 }
 
 } // namespace
 
 bool JointComparison::differs() const {
     if (!a || !b) return true;
-    if (a->kind != b->kind || a->free.has_value() != b->free.has_value() || std::abs(a->needNmm - b->needNmm) > 0.05) return true;
+    if (a->kind != b->kind || a->free.has_value() != b->free.has_value() || std::abs(a->needNmm - b->needNmm) > 0.05)
+        return true;
     return a->free && (std::abs(a->free->low - b->free->low) > 0.05 || std::abs(a->free->high - b->free->high) > 0.05);
 }
 
@@ -108,14 +119,17 @@ Comparison compareReports(const Report& a, const Report& b, const std::string& n
         out.joints.push_back(std::move(row));
     }
     for (std::size_t k = 0; k < b.project->joints.size(); ++k)
-        if (matched.count(static_cast<int>(k)) == 0) out.joints.push_back({b.project->joints[k].name, std::nullopt, makeSide(b, static_cast<int>(k))});
-    std::stable_sort(out.joints.begin(), out.joints.end(), [](const JointComparison& l, const JointComparison& r) { return l.differs() && !r.differs(); });
+        if (matched.count(static_cast<int>(k)) == 0)
+            out.joints.push_back({b.project->joints[k].name, std::nullopt, makeSide(b, static_cast<int>(k))});
+    std::stable_sort(out.joints.begin(), out.joints.end(),
+                     [](const JointComparison& l, const JointComparison& r) { return l.differs() && !r.differs(); });
     for (const auto& [ja, jb] : pairs) {
         const int up = a.tree.carrier[static_cast<std::size_t>(a.tree.from[static_cast<std::size_t>(ja)].section)];
         const auto carrier = std::find_if(pairs.begin(), pairs.end(), [&](const auto& p) { return p.first == up; });
         if (up < 0 || carrier == pairs.end()) continue;
-        out.lengths.push_back({a.project->joints[static_cast<std::size_t>(up)].name, a.project->joints[static_cast<std::size_t>(ja)].name,
-                               (centreOf(a, ja) - centreOf(a, up)).norm(), (centreOf(b, jb) - centreOf(b, carrier->second)).norm()});
+        out.lengths.push_back(
+            {a.project->joints[static_cast<std::size_t>(up)].name, a.project->joints[static_cast<std::size_t>(ja)].name,
+             (centreOf(a, ja) - centreOf(a, up)).norm(), (centreOf(b, jb) - centreOf(b, carrier->second)).norm()});
     }
     addFigures(a, b, out);
     auto countsB = countParts(*b.project);

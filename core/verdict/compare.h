@@ -1,6 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What differs between two variants of a model?
 //
-// Joints are matched by id, else by name; parts by shape and colour. Ranges and holding are the worst over the poses of each.
+// Joints are matched by id, else by name; parts by shape and colour. Ranges and holding are the worst over the poses of
+// each.
 #pragma once
 
 #include "core/verdict/report.h"
@@ -40,10 +42,12 @@ struct Comparison {
     std::string nameA, nameB;
     std::vector<JointComparison> joints;   ///< those that differ first
     std::vector<LengthComparison> lengths; ///< between joints that both have
-    std::vector<FigureComparison> figures; ///< mass, height, parts, freedoms, failing verdicts, tip angle, price classes
-    std::vector<PartChange> parts;         ///< only those whose count differs
+    std::vector<FigureComparison>
+        figures;                   ///< mass, height, parts, freedoms, failing verdicts, tip angle, price classes
+    std::vector<PartChange> parts; ///< only those whose count differs
 };
 
-[[nodiscard]] Comparison compareReports(const Report& a, const Report& b, const std::string& nameA, const std::string& nameB);
+[[nodiscard]] Comparison compareReports(const Report& a, const Report& b, const std::string& nameA,
+                                        const std::string& nameB);
 
 } // namespace ivrant::verdict

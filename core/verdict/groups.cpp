@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/groups.h"
 
 #include <algorithm>
@@ -25,7 +26,8 @@ std::string withoutPose(const model::Project& project, const Verdict& v) {
 
 std::string listNames(const std::vector<std::string>& names) {
     std::string text;
-    for (std::size_t i = 0; i < names.size(); ++i) text += (i == 0 ? "" : i + 1 == names.size() ? " and " : ", ") + names[i];
+    for (std::size_t i = 0; i < names.size(); ++i)
+        text += (i == 0 ? "" : i + 1 == names.size() ? " and " : ", ") + names[i];
     return text;
 }
 
@@ -44,7 +46,9 @@ std::string inPoses(const model::Project& project, const std::vector<Verdict>& m
     return " in " + std::to_string(names.size()) + " poses";
 }
 
-std::string count(std::size_t n, const std::string& one, const std::string& many) { return std::to_string(n) + " " + (n == 1 ? one : many); }
+std::string count(std::size_t n, const std::string& one, const std::string& many) {
+    return std::to_string(n) + " " + (n == 1 ? one : many);
+}
 
 std::string joinIds(const std::vector<model::PartId>& parts) {
     std::string text;
@@ -55,24 +59,29 @@ std::string joinIds(const std::vector<model::PartId>& parts) {
 std::string describe(const model::Project& project, const model::PartId& id) {
     const auto spot = model::PartIndex(project).find(id);
     if (spot.section < 0) return id.text;
-    return model::getPart(project, spot).shape->name + " of " + project.sections[static_cast<std::size_t>(spot.section)]->name;
+    return model::getPart(project, spot).shape->name + " of " +
+           project.sections[static_cast<std::size_t>(spot.section)]->name;
 }
 
 bool isPair(const Verdict& v) { return (v.check == "collide" || v.check == "overlap") && v.place.parts.size() == 2; }
 
-/// Which part stands behind most of the pairs of parts that are in each other: by pair, the part it is told of. A part in the way of at least two
-/// others is their cause; of parts alike the one placed last.
+/// Which part stands behind most of the pairs of parts that are in each other: by pair, the part it is told of. A part
+/// in the way of at least two others is their cause; of parts alike the one placed last.
 std::map<std::pair<model::PartId, model::PartId>, model::PartId> findCauses(const std::vector<Verdict>& verdicts) {
     std::set<std::pair<model::PartId, model::PartId>> open;
     for (const Verdict& v : verdicts)
-        if (isPair(v) && v.state != State::Good) open.insert({std::min(v.place.parts[0], v.place.parts[1]), std::max(v.place.parts[0], v.place.parts[1])});
+        if (isPair(v) && v.state != State::Good)
+            open.insert({std::min(v.place.parts[0], v.place.parts[1]), std::max(v.place.parts[0], v.place.parts[1])});
     std::map<std::pair<model::PartId, model::PartId>, model::PartId> causes;
-    const auto later = [](const model::PartId& l, const model::PartId& r) { return std::pair(l.text.size(), l.text) > std::pair(r.text.size(), r.text); };
+    const auto later = [](const model::PartId& l, const model::PartId& r) {
+        return std::pair(l.text.size(), l.text) > std::pair(r.text.size(), r.text);
+    };
     while (!open.empty()) {
         std::map<model::PartId, int> seen;
         for (const auto& [a, b] : open) ++seen[a], ++seen[b];
-        const auto worst = std::max_element(seen.begin(), seen.end(),
-                                            [&](const auto& l, const auto& r) { return l.second != r.second ? l.second < r.second : later(r.first, l.first); });
+        const auto worst = std::max_element(seen.begin(), seen.end(), [&](const auto& l, const auto& r) {
+            return l.second != r.second ? l.second < r.second : later(r.first, l.first);
+        });
         if (worst->second < 2) break;
         for (auto it = open.begin(); it != open.end();) {
             const bool isIts = it->first == worst->first || it->second == worst->first;
@@ -85,7 +94,8 @@ std::map<std::pair<model::PartId, model::PartId>, model::PartId> findCauses(cons
 
 class Grouper {
 public:
-    Grouper(const std::vector<Verdict>& verdicts, const model::Project& project) : m_project(project), m_causes(findCauses(verdicts)) {
+    Grouper(const std::vector<Verdict>& verdicts, const model::Project& project)
+        : m_project(project), m_causes(findCauses(verdicts)) {
         for (const Verdict& v : verdicts) {
             const std::string key = keyOf(v);
             const auto [known, fresh] = m_at.try_emplace(key, m_groups.size());
@@ -100,7 +110,8 @@ public:
             group.margin = group.members.front().margin;
             compose(group);
         }
-        std::stable_sort(m_groups.begin(), m_groups.end(), [](const Group& l, const Group& r) { return isWorse(l.members.front(), r.members.front()); });
+        std::stable_sort(m_groups.begin(), m_groups.end(),
+                         [](const Group& l, const Group& r) { return isWorse(l.members.front(), r.members.front()); });
         return std::move(m_groups);
     }
 
@@ -109,17 +120,22 @@ private:
         const std::string state = getStateName(v.state);
         if (v.state == State::Good || v.state == State::Note) return state + "/" + v.check;
         const std::string joint = v.place.joint ? v.place.joint->text : "";
-        if (v.check == "range") return state + "/range/" + joint + "/" + v.place.freedom + "/" + formatNumber(v.value, 1) + joinIds(v.place.parts);
+        if (v.check == "range")
+            return state + "/range/" + joint + "/" + v.place.freedom + "/" + formatNumber(v.value, 1) +
+                   joinIds(v.place.parts);
         if ((v.check == "hold" || v.check == "hold-worst") && v.place.joint) return state + "/hold/" + joint;
-        if ((v.check == "pull" || v.check == "value" || v.check == "ring") && v.place.joint) return state + "/" + v.check + "/" + joint;
+        if ((v.check == "pull" || v.check == "value" || v.check == "ring") && v.place.joint)
+            return state + "/" + v.check + "/" + joint;
         if (v.check == "tip") return state + (v.value < 0 ? "/falls" : "/tip");
         if (v.check == "bonds") return state + "/bonds";
         if (v.check == "unusual") return state + "/unusual";
         if (v.check == "one-bond") return state + "/one-bond/" + (v.place.section ? v.place.section->text : "");
         if (isPair(v)) {
-            const std::pair pair(std::min(v.place.parts[0], v.place.parts[1]), std::max(v.place.parts[0], v.place.parts[1]));
+            const std::pair pair(std::min(v.place.parts[0], v.place.parts[1]),
+                                 std::max(v.place.parts[0], v.place.parts[1]));
             const auto cause = m_causes.find(pair);
-            return state + "/in-the-way" + (cause != m_causes.end() ? "/" + cause->second.text : joinIds({pair.first, pair.second}));
+            return state + "/in-the-way" +
+                   (cause != m_causes.end() ? "/" + cause->second.text : joinIds({pair.first, pair.second}));
         }
         return state + "/" + v.id;
     }
@@ -138,7 +154,8 @@ private:
             return;
         }
         group.text = withoutPose(m_project, lead) + inPoses(m_project, group.members);
-        const auto worst = std::find_if(group.members.begin(), group.members.end(), [](const Verdict& v) { return v.check == "hold-worst"; });
+        const auto worst = std::find_if(group.members.begin(), group.members.end(),
+                                        [](const Verdict& v) { return v.check == "hold-worst"; });
         if (worst != group.members.end()) group.detail = worst->detail;
     }
 
@@ -151,9 +168,11 @@ private:
         const std::string poses = m_project.poses.size() > 1 ? inPoses(m_project, group.members) : "";
         const std::string& check = lead.check;
         if (check == "range")
-            group.text = count(joints.size(), "joint reaches its", "joints reach their") + " wanted range" + (joints.size() == 1 ? "" : "s") + poses;
+            group.text = count(joints.size(), "joint reaches its", "joints reach their") + " wanted range" +
+                         (joints.size() == 1 ? "" : "s") + poses;
         else if (check == "hold" || check == "hold-worst")
-            group.text = count(joints.size(), "joint holds", "joints hold") + (check == "hold" ? poses : " at their worst");
+            group.text =
+                count(joints.size(), "joint holds", "joints hold") + (check == "hold" ? poses : " at their worst");
         else if (check == "pull")
             group.text = count(joints.size(), "joint stays on", "joints stay on") + poses;
         else if (check == "loose")
@@ -175,11 +194,13 @@ private:
             limit = std::max(limit, v.limit);
         }
         const int s = lead.place.section ? m_project.findSection(*lead.place.section) : -1;
-        const std::string where = lead.state == State::Note || s < 0 ? "" : m_project.sections[static_cast<std::size_t>(s)]->name + ": ";
+        const std::string where =
+            lead.state == State::Note || s < 0 ? "" : m_project.sections[static_cast<std::size_t>(s)]->name + ": ";
         group.text = where + std::to_string(group.members.size()) + " pieces are held by one bond each";
-        group.detail = most < 0.005 ? "nothing hangs on them"
-                                    : "at most " + formatNumber(most, 2) + " N hang on one" +
-                                          (limit > 0 ? ", good for " + formatNumber(limit, 1) + " N (starting value)" : "");
+        group.detail = most < 0.005
+                           ? "nothing hangs on them"
+                           : "at most " + formatNumber(most, 2) + " N hang on one" +
+                                 (limit > 0 ? ", good for " + formatNumber(limit, 1) + " N (starting value)" : "");
     }
 
     void composeInTheWay(Group& group) const {
@@ -187,7 +208,8 @@ private:
         std::set<model::PartId> partners;
         for (const Verdict& v : group.members)
             for (const auto& id : v.place.parts) partners.insert(id);
-        const std::pair pair(std::min(lead.place.parts[0], lead.place.parts[1]), std::max(lead.place.parts[0], lead.place.parts[1]));
+        const std::pair pair(std::min(lead.place.parts[0], lead.place.parts[1]),
+                             std::max(lead.place.parts[0], lead.place.parts[1]));
         const auto cause = m_causes.find(pair);
         std::string text = withoutPose(m_project, lead);
         if (cause != m_causes.end()) {
@@ -206,12 +228,17 @@ private:
 
 } // namespace
 
-std::vector<Group> groupVerdicts(const std::vector<Verdict>& verdicts, const model::Project& project) { return Grouper(verdicts, project).run(); }
+std::vector<Group> groupVerdicts(const std::vector<Verdict>& verdicts, const model::Project& project) {
+    return Grouper(verdicts, project).run();
+}
 
 GroupSummary countGroups(const std::vector<Group>& groups) {
     GroupSummary sum;
     for (const Group& group : groups) {
-        ++(group.state == State::Fail ? sum.fail : group.state == State::Thin ? sum.thin : group.state == State::Good ? sum.good : sum.note);
+        ++(group.state == State::Fail   ? sum.fail
+           : group.state == State::Thin ? sum.thin
+           : group.state == State::Good ? sum.good
+                                        : sum.note);
         sum.singles += static_cast<int>(group.members.size());
     }
     return sum;

@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What does a person see first, and each finding once?
 //
-// Verdicts are one for each joint, pose and pair of parts. For reading they are put together: the same stop in five poses is one
-// line with the poses named, parts in the way of one part are one line about that part, what hangs on one stud in a section is one
-// line with a count, all that passes of a kind is one line. Every line opens to the single verdicts it stands for.
+// Verdicts are one for each joint, pose and pair of parts. For reading they are put together: the same stop in five
+// poses is one line with the poses named, parts in the way of one part are one line about that part, what hangs on one
+// stud in a section is one line with a count, all that passes of a kind is one line. Every line opens to the single
+// verdicts it stands for.
 #pragma once
 
 #include "core/verdict/verdict.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What would mend a verdict: proposed by the group that judged it, and tried.
 #include "core/verdict/mends.h"
 
@@ -54,24 +55,29 @@ std::optional<MendTrials::Outcome> tryMend(const Report& report, const Mend& men
     return outcome;
 }
 
-/// It mends when its verdict is gone, passes, or is no failure any more and better than it was, and when nothing fails that did not.
+/// It mends when its verdict is gone, passes, or is no failure any more and better than it was, and when nothing fails
+/// that did not.
 bool mends(const Report& report, const Verdict& verdict, const MendTrials::Outcome& outcome) {
     if (const auto left = outcome.find(verdict.id); left != outcome.end()) {
         const auto& [state, margin] = left->second;
         if (state == State::Fail) return false;
-        const bool better = static_cast<int>(state) > static_cast<int>(verdict.state) || (margin && verdict.margin && *margin > *verdict.margin * 1.001) ||
+        const bool better = static_cast<int>(state) > static_cast<int>(verdict.state) ||
+                            (margin && verdict.margin && *margin > *verdict.margin * 1.001) ||
                             (!margin && verdict.margin);
         if (!better) return false;
     }
     std::set<std::string> failing;
     for (const Verdict& v : report.verdicts)
         if (v.state == State::Fail) failing.insert(v.id);
-    return std::all_of(outcome.begin(), outcome.end(), [&](const auto& entry) { return entry.second.state != State::Fail || failing.count(entry.first) > 0; });
+    return std::all_of(outcome.begin(), outcome.end(), [&](const auto& entry) {
+        return entry.second.state != State::Fail || failing.count(entry.first) > 0;
+    });
 }
 
 std::string keyOf(const Verdict& verdict, const Mend& mend) {
     std::string key = mend.text + "/" + (verdict.place.joint ? verdict.place.joint->text : "");
-    if (verdict.check == "value" || verdict.check == "ring") key += "/" + (verdict.place.pose ? verdict.place.pose->text : "");
+    if (verdict.check == "value" || verdict.check == "ring")
+        key += "/" + (verdict.place.pose ? verdict.place.pose->text : "");
     if (verdict.check != "range" && !verdict.check.starts_with("hold"))
         for (const auto& part : verdict.place.parts) key += "/" + part.text;
     return key;
@@ -79,7 +85,8 @@ std::string keyOf(const Verdict& verdict, const Mend& mend) {
 
 } // namespace
 
-std::vector<Mend> listMends(const Report& report, const Verdict& verdict, base::Progress* progress, MendTrials* trials, const OnMend& onMend) {
+std::vector<Mend> listMends(const Report& report, const Verdict& verdict, base::Progress* progress, MendTrials* trials,
+                            const OnMend& onMend) {
     MendTrials own;
     if (!trials) trials = &own;
     std::vector<Mend> kept;
@@ -117,10 +124,14 @@ base::Result<MendPreview> previewMend(const Report& report, const Mend& mend) {
     };
     preview.before = count(report);
     preview.after = count(after);
-    const auto keyOf = [](const Verdict& v) { return v.place.joint && v.place.pose ? v.check + "/" + v.place.joint->text : v.id; };
+    const auto keyOf = [](const Verdict& v) {
+        return v.place.joint && v.place.pose ? v.check + "/" + v.place.joint->text : v.id;
+    };
     std::map<std::string, const Verdict*> byKey;
     for (const Verdict& v : old) byKey[keyOf(v)] = &v;
-    const auto shown = [](const Verdict& v) { return v.margin ? base::formatMargin(*v.margin) : std::string(getStateName(v.state)); };
+    const auto shown = [](const Verdict& v) {
+        return v.margin ? base::formatMargin(*v.margin) : std::string(getStateName(v.state));
+    };
     for (const Verdict& v : now) {
         const auto was = byKey.find(keyOf(v));
         if (was == byKey.end()) {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What would mend a verdict, and what would it do to the others?
 #pragma once
 
@@ -13,10 +14,11 @@ class MendTrials;
 
 /// Told of each mend as soon as it is known to help; by its answer false no further one is sought.
 using OnMend = std::function<bool(const Mend&)>;
-/// What the program itself can change so that this verdict passes; empty when it knows nothing. Every one has been tried: with it the verdict
-/// does not fail, passes by more, and nothing fails that did not before. Cost: a report for each that is tried; what a stop leaves untried is not
-/// listed.
-[[nodiscard]] std::vector<Mend> listMends(const Report& report, const Verdict& verdict, base::Progress* progress = nullptr, MendTrials* trials = nullptr,
+/// What the program itself can change so that this verdict passes; empty when it knows nothing. Every one has been
+/// tried: with it the verdict does not fail, passes by more, and nothing fails that did not before. Cost: a report for
+/// each that is tried; what a stop leaves untried is not listed.
+[[nodiscard]] std::vector<Mend> listMends(const Report& report, const Verdict& verdict,
+                                          base::Progress* progress = nullptr, MendTrials* trials = nullptr,
                                           const OnMend& onMend = {});
 
 struct MendPreview {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/report.h"
 
 #include <algorithm>
@@ -25,8 +26,8 @@ void judge(const CheckGroup& group, const study::Facts& facts, VerdictList& list
 
 } // namespace
 
-Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress, const study::Wanted& wanted, const OnReport& onStage,
-                  const study::Facts* before) {
+Report calcReport(std::shared_ptr<const model::Project> project, base::Progress* progress, const study::Wanted& wanted,
+                  const OnReport& onStage, const study::Facts* before) {
     Report report;
     VerdictList list;
     const bool judging = (wanted.facts & study::kAll) == study::kAll;
@@ -34,7 +35,8 @@ Report calcReport(std::shared_ptr<const model::Project> project, base::Progress*
     const auto judgeStage = [&](const study::Facts& facts, unsigned toCome) {
         if (!judging) return;
         for (const CheckGroup& group : getCheckGroups())
-            if ((group.needs & toCome) == 0 && (toComeBefore == ~0U || (group.needs & toComeBefore) != 0)) judge(group, facts, list);
+            if ((group.needs & toCome) == 0 && (toComeBefore == ~0U || (group.needs & toComeBefore) != 0))
+                judge(group, facts, list);
         toComeBefore = toCome;
         if (!onStage || toCome == 0) return;
         Report stage;

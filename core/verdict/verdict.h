@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What has been found out about a model, and how well does it pass?
 //
-// Every analysis ends in verdicts: what was checked, the value, the limit, the margin (1.0 just passes), the place, whether
-// the numbers behind it were measured, and what would mend it.
+// Every analysis ends in verdicts: what was checked, the value, the limit, the margin (1.0 just passes), the place,
+// whether the numbers behind it were measured, and what would mend it.
 #pragma once
 
 #include <optional>
@@ -55,7 +56,8 @@ struct Verdict {
     std::optional<double> margin; ///< none for yes/no checks and where nothing is needed
     State state = State::Good;
     Basis basis = Basis::Geometry;
-    double weight = 0;  ///< of findings without a margin, how much they matter among those of their state: 0 least, 1 most
+    double weight =
+        0; ///< of findings without a margin, how much they matter among those of their state: 0 least, 1 most
     std::string text;   ///< "Neck 3 sags in Reach"
     std::string detail; ///< "needs 42 N·mm, has 18 (starting value)"
     bool stale = false; ///< of the snapshot before: it is being looked at anew

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/verdict_list.h"
 
 namespace ivrant::verdict {
@@ -11,7 +12,8 @@ Verdict& VerdictList::add(const std::string& check, const std::string& idRest, S
     return m_all.back();
 }
 
-Verdict& VerdictList::addAt(const std::string& check, const model::Joint& joint, const study::PoseFacts& pose, const std::string& key) {
+Verdict& VerdictList::addAt(const std::string& check, const model::Joint& joint, const study::PoseFacts& pose,
+                            const std::string& key) {
     Verdict& v = add(check, joint.id.text + "/" + key, Station::Pose);
     v.place.joint = joint.id;
     v.place.pose = pose.id;
@@ -23,7 +25,8 @@ void VerdictList::add(Verdict verdict) {
     m_all.push_back(std::move(verdict));
 }
 
-void setNeed(Verdict& v, double need, const model::Capacity& have, const std::string& unit, const std::optional<double>& margin) {
+void setNeed(Verdict& v, double need, const model::Capacity& have, const std::string& unit,
+             const std::optional<double>& margin) {
     v.value = need;
     v.limit = have.value;
     v.unit = unit;
@@ -32,6 +35,8 @@ void setNeed(Verdict& v, double need, const model::Capacity& have, const std::st
     v.state = getStateOfMargin(margin);
 }
 
-std::string shortBasis(const model::Capacity& capacity) { return capacity.measured ? capacity.basis : "starting value"; }
+std::string shortBasis(const model::Capacity& capacity) {
+    return capacity.measured ? capacity.basis : "starting value";
+}
 
 } // namespace ivrant::verdict

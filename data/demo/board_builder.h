@@ -1,4 +1,6 @@
-// Reads the demo's parts and lays out its gear boards, in pitches, with the edits that the program offers. Throws std::runtime_error.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Reads the demo's parts and lays out its gear boards, in pitches, with the edits that the program offers. Throws
+// std::runtime_error.
 #pragma once
 
 #include <cmath>
@@ -33,7 +35,8 @@ inline model::VariantId findVariant(const model::Project& project, const std::st
 
 class BoardBuilder {
 public:
-    explicit BoardBuilder(const std::string& name, const std::string& section) : m_project(model::makeEmptyProject(name)) {
+    explicit BoardBuilder(const std::string& name, const std::string& section)
+        : m_project(model::makeEmptyProject(name)) {
         take(model::renameSection(m_project, m_project.sections.front()->id, section));
     }
 
@@ -46,8 +49,8 @@ public:
     void ballast(double gram, double x, double y, double z) {
         take(model::addBallast(m_project, m_project.sections.back()->id, {gram, {um(x), um(y), um(z)}}));
     }
-    model::JointId join(const std::string& name, const std::string& kind, const model::PortRef& from, const model::PortRef& to, double value,
-                        const model::Range& wanted) {
+    model::JointId join(const std::string& name, const std::string& kind, const model::PortRef& from,
+                        const model::PortRef& to, double value, const model::Range& wanted) {
         model::Joint joint;
         joint.name = name;
         joint.kind = parts::findJointKind(kind);
@@ -71,7 +74,8 @@ public:
         take(model::addParts(m_project, m_project.sections.back()->id, {&part, 1}, &ids));
         return ids.front();
     }
-    void board(const std::string& name, const std::vector<double>& walls, const model::Place& place = {}, const model::GearId& carrier = {}) {
+    void board(const std::string& name, const std::vector<double>& walls, const model::Place& place = {},
+               const model::GearId& carrier = {}) {
         take(model::addBoard(m_project, name, m_project.sections.front()->id, place, &m_board));
         model::Board head = *m_project.boards.back();
         head.colour = parts::findColour("gorse");
@@ -81,8 +85,8 @@ public:
         take(model::setWalls(m_project, m_board, heights));
         if (!carrier.empty()) take(model::carryBoard(m_project, m_board, carrier));
     }
-    model::ShaftId shaft(const std::string& name, double x, double y, double z, double length, model::BoardAxis axis = model::BoardAxis::Out,
-                         const std::vector<double>& bearings = {}) {
+    model::ShaftId shaft(const std::string& name, double x, double y, double z, double length,
+                         model::BoardAxis axis = model::BoardAxis::Out, const std::vector<double>& bearings = {}) {
         model::Shaft added;
         added.name = name;
         added.atUm = {um(x), um(y), um(z)};
@@ -116,7 +120,9 @@ public:
         take(model::putGear(m_project, m_board, added, &id));
         return id;
     }
-    void chain(const model::GearId& a, const model::GearId& b) { take(model::putLoop(m_project, m_board, {{}, false, false, {a, b}, 0, {}})); }
+    void chain(const model::GearId& a, const model::GearId& b) {
+        take(model::putLoop(m_project, m_board, {{}, false, false, {a, b}, 0, {}}));
+    }
     void motor(const std::string& name, const std::string& line, const model::ShaftId& on, bool atEnd = false) {
         take(model::putMotor(m_project, m_board, {{}, name, line, on, atEnd, {}}));
     }
@@ -125,7 +131,8 @@ public:
     }
     void function(const model::DriveFunction& function) { take(model::putFunction(m_project, m_board, function)); }
     void save(const std::filesystem::path& path) const {
-        if (auto saved = files::saveProject(m_project, path.string()); !saved) throw std::runtime_error(saved.error().message);
+        if (auto saved = files::saveProject(m_project, path.string()); !saved)
+            throw std::runtime_error(saved.error().message);
     }
 
 private:

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "data/demo/make_auk.h"
 
 #include <cmath>
@@ -49,7 +50,8 @@ geometry::TriangleMesh makeAukMesh() {
     geometry::TriangleMesh mesh;
     // Body: upright, widest in its lower third, leaning back a little towards the neck.
     addTube(mesh, [](double t) {
-        const double z = 4 + 560 * t, width = 118 * std::pow(std::sin(base::kPi * std::pow(t, 0.8)), 0.62) * (1 - 0.35 * t);
+        const double z = 4 + 560 * t,
+                     width = 118 * std::pow(std::sin(base::kPi * std::pow(t, 0.8)), 0.62) * (1 - 0.35 * t);
         return std::pair(Vec3(0, 26 * std::sin(base::kPi * t) - 18 * t, z), Vec3(width, 0.88 * width, 0));
     });
     addEllipsoid(mesh, {0, -22, 590}, {58, 66, 74}); // head
@@ -72,7 +74,9 @@ std::string formatObj(const geometry::TriangleMesh& mesh) {
     std::string text = "# The great auk of the Fernby Pier Museum, mm, z up\n";
     const auto number = [](double value) { return base::formatNumber(value, 2); };
     for (const Vec3& p : mesh.points) text += "v " + number(p.x()) + " " + number(p.y()) + " " + number(p.z()) + "\n";
-    for (const auto& t : mesh.triangles) text += "f " + std::to_string(t[0] + 1) + " " + std::to_string(t[1] + 1) + " " + std::to_string(t[2] + 1) + "\n";
+    for (const auto& t : mesh.triangles)
+        text +=
+            "f " + std::to_string(t[0] + 1) + " " + std::to_string(t[1] + 1) + " " + std::to_string(t[2] + 1) + "\n";
     return text;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "data/demo/make_boards.h"
 
 #include "data/demo/board_builder.h"
@@ -13,36 +14,42 @@ const int kSeenFromRight = geometry::findTurn((geometry::Mat3() << 0, 0, 1, 1, 0
 
 } // namespace
 
-/// Slewing span on a turntable. The gearbox lies flat in the pier, a shaft on the axis lifts the span, one beside the axis turns the lamp mast
-/// (which is what limits the turn); one selector gives two motors four functions.
+/// Slewing span on a turntable. The gearbox lies flat in the pier, a shaft on the axis lifts the span, one beside the
+/// axis turns the lamp mast (which is what limits the turn); one selector gives two motors four functions.
 void makeBridge(const std::filesystem::path& folder) {
     BoardBuilder b("Swing bridge", "Pier");
-    for (const char* part : {"plate 8x8 slate at -4 -4 -20", "plate 8x8 slate at 4 -4 -20", "plate 8x8 slate at -12 -4 -20", "plate 4x8 driftwood at -6 -4 -19",
-                             "plate 4x8 driftwood at 2 -4 -19"})
+    for (const char* part :
+         {"plate 8x8 slate at -4 -4 -20", "plate 8x8 slate at 4 -4 -20", "plate 8x8 slate at -12 -4 -20",
+          "plate 4x8 driftwood at -6 -4 -19", "plate 4x8 driftwood at 2 -4 -19"})
         b.put(part);
     b.board("Gearbox", {-4, -1.5, 2.5});
     // M1 over 12:36 to an 8 between two clutch wheels: slewing and the gate.
-    const auto m1 = b.shaft("M1", 6, 3, -4.5, 3.2), between = b.shaft("Layshaft 1", 6, 0, -4.5, 3.2), slew = b.shaft("Slewing pinion", 4, 0, -2.5, 6.5),
-               gate1 = b.shaft("Gate clutch", 8, 0, -2.5, 5.2), gate = b.shaft("Gate", 10, 0, -2.5, 5.2);
+    const auto m1 = b.shaft("M1", 6, 3, -4.5, 3.2), between = b.shaft("Layshaft 1", 6, 0, -4.5, 3.2),
+               slew = b.shaft("Slewing pinion", 4, 0, -2.5, 6.5), gate1 = b.shaft("Gate clutch", 8, 0, -2.5, 5.2),
+               gate = b.shaft("Gate", 10, 0, -2.5, 5.2);
     b.gear(GearKind::Spur, 12, m1, 1.5);
     b.gear(GearKind::Spur, 36, between, 1.5);
     b.gear(GearKind::Spur, 8, between, 2.5);
-    const auto toSlew = b.gear(GearKind::Spur, 24, slew, 0.5, true), toGate = b.gear(GearKind::Spur, 24, gate1, 0.5, true);
+    const auto toSlew = b.gear(GearKind::Spur, 24, slew, 0.5, true),
+               toGate = b.gear(GearKind::Spur, 24, gate1, 0.5, true);
     b.gear(GearKind::Spur, 8, gate1, 1.5);
     b.gear(GearKind::Spur, 24, gate, 1.5);
     b.gear(GearKind::Spur, 8, slew, 6);
     // M2 over 20:28 to a 12 between two clutch wheels: the span's lift and the lamp mast.
-    const auto m2 = b.shaft("M2", -6, 3, -4.5, 3.2), between2 = b.shaft("Layshaft 2", -6, 0, -4.5, 3.2), lift = b.shaft("Lift clutch", -4, 0, -2.5, 5.2),
-               lamp = b.shaft("Lamp clutch", -6, -2, -2.5, 5.2), centre = b.shaft("Centre shaft", 0, 0, -2, 9.5, BoardAxis::Out, {7}),
+    const auto m2 = b.shaft("M2", -6, 3, -4.5, 3.2), between2 = b.shaft("Layshaft 2", -6, 0, -4.5, 3.2),
+               lift = b.shaft("Lift clutch", -4, 0, -2.5, 5.2), lamp = b.shaft("Lamp clutch", -6, -2, -2.5, 5.2),
+               centre = b.shaft("Centre shaft", 0, 0, -2, 9.5, BoardAxis::Out, {7}),
                lamp2 = b.shaft("Lamp layshaft", -1, -2, -0.5, 3.2, BoardAxis::Out, {0}),
                aside = b.shaft("Lamp shaft", -1, 0, 0.55, 5.95, BoardAxis::Out, {4.4});
     b.gear(GearKind::Spur, 20, m2, 1.5);
     b.gear(GearKind::Spur, 28, between2, 1.5);
     b.gear(GearKind::Spur, 12, between2, 2.5);
-    const auto toLift = b.gear(GearKind::Spur, 20, lift, 0.5, true), toLamp = b.gear(GearKind::Spur, 20, lamp, 0.5, true);
+    const auto toLift = b.gear(GearKind::Spur, 20, lift, 0.5, true),
+               toLamp = b.gear(GearKind::Spur, 20, lamp, 0.5, true);
     b.gear(GearKind::Spur, 24, lift, 1.5);
     b.gear(GearKind::Spur, 40, centre, 1);
-    const auto sprocketA = b.gear(GearKind::Sprocket, 10, lamp, 2.5), sprocketB = b.gear(GearKind::Sprocket, 10, lamp2, 0.5);
+    const auto sprocketA = b.gear(GearKind::Sprocket, 10, lamp, 2.5),
+               sprocketB = b.gear(GearKind::Sprocket, 10, lamp2, 0.5);
     b.chain(sprocketA, sprocketB);
     b.gear(GearKind::Spur, 24, lamp2, 1.5);
     b.gear(GearKind::Spur, 8, aside, 0.45);
@@ -73,7 +80,8 @@ void makeBridge(const std::filesystem::path& folder) {
     model::Place upright; // x stays, the board's up is the world's z
     upright.attitude = 20;
     b.board("Span side", {-1, 1}, upright, table);
-    const auto cross = b.shaft("Span worm shaft", 0.5, 8, 0, 5, BoardAxis::Right, {1.5, 4.5}), hinge = b.shaft("Span hinge", 4, 6, -2, 4);
+    const auto cross = b.shaft("Span worm shaft", 0.5, 8, 0, 5, BoardAxis::Right, {1.5, 4.5}),
+               hinge = b.shaft("Span hinge", 4, 6, -2, 4);
     b.gear(GearKind::Bevel, 12, cross, 0.5);
     b.gear(GearKind::Worm, 1, cross, 3.5);
     b.gear(GearKind::Spur, 24, hinge, 2);
@@ -102,13 +110,15 @@ void makeBridge(const std::filesystem::path& folder) {
 /// Rear axle with a differential under the frame, and an auxiliary drive of 1:15 on top that tips the basket.
 void makeCart(const std::filesystem::path& folder) {
     BoardBuilder b("Shrimping cart", "Frame");
-    for (const char* part : {"plate 4x10 harbour at 0 0 0", "plate 4x10 harbour at 4 0 0", "plate 4x10 harbour at 8 0 0", "plate 12x4 driftwood at 0 0 1",
-                             "plate 12x4 driftwood at 0 6 1", "plate 12x2 driftwood at 0 4 1"})
+    for (const char* part :
+         {"plate 4x10 harbour at 0 0 0", "plate 4x10 harbour at 4 0 0", "plate 4x10 harbour at 8 0 0",
+          "plate 12x4 driftwood at 0 0 1", "plate 12x4 driftwood at 0 6 1", "plate 12x2 driftwood at 0 4 1"})
         b.put(part);
     // Its wheels come later: it stands on four blocks for now, 35.2 mm high.
     for (const char* corner : {"0 0", "10 0", "0 8", "10 8"}) {
-        for (const char* course : {"brick 2x2 harbour at @ -3", "brick 2x2 harbour at @ -6", "brick 2x2 harbour at @ -9", "plate 2x2 harbour at @ -10",
-                                   "plate 2x2 harbour at @ -11"})
+        for (const char* course :
+             {"brick 2x2 harbour at @ -3", "brick 2x2 harbour at @ -6", "brick 2x2 harbour at @ -9",
+              "plate 2x2 harbour at @ -10", "plate 2x2 harbour at @ -11"})
             b.put(std::string(course).replace(std::string(course).find('@'), 1, corner));
     }
     model::Place axle; // seen from the right: its x runs back, its y up, its shafts across the cart
@@ -133,7 +143,8 @@ void makeCart(const std::filesystem::path& folder) {
     top.atUm = {8000, 20'000, 38'400};
     top.attitude = kSeenFromRight;
     b.board("Basket", {-0.5, 3.5}, top);
-    const auto input = b.shaft("Basket motor", 0, 0, -1, 5), middle = b.shaft("Basket layshaft", 2, 0, -1, 5), output = b.shaft("Basket crank", 5, 0, -1, 5);
+    const auto input = b.shaft("Basket motor", 0, 0, -1, 5), middle = b.shaft("Basket layshaft", 2, 0, -1, 5),
+               output = b.shaft("Basket crank", 5, 0, -1, 5);
     b.gear(GearKind::Spur, 8, input, 1.5);
     b.gear(GearKind::Spur, 24, middle, 1.5);
     b.gear(GearKind::Spur, 8, middle, 2.5);
@@ -153,20 +164,21 @@ void makeCart(const std::filesystem::path& folder) {
     b.save(folder / "cart.ivrant");
 }
 
-/// Study of the heron's lowest neck joint: a crank at the base turns a worm over a pair of bevels, the worm a toothed sector on the neck.
-/// The head is a weight for now.
+/// Study of the heron's lowest neck joint: a crank at the base turns a worm over a pair of bevels, the worm a toothed
+/// sector on the neck. The head is a weight for now.
 void makeNeckDrive(const std::filesystem::path& folder) {
     BoardBuilder b("Heron's neck drive", "Base");
-    for (const char* part :
-         {"plate 6x16 slate at 0 0 0", "brick 1x2 fog at 1 2 1", "brick 1x2 fog at 1 2 4", "brick 1x2 fog at 1 2 7", "pin hole brick 1x2 fog at 1 2 10",
-          "brick 1x2 fog at 5 2 1", "brick 1x2 fog at 5 2 4", "brick 1x2 fog at 5 2 7", "pin hole brick 1x2 fog at 5 2 10"})
+    for (const char* part : {"plate 6x16 slate at 0 0 0", "brick 1x2 fog at 1 2 1", "brick 1x2 fog at 1 2 4",
+                             "brick 1x2 fog at 1 2 7", "pin hole brick 1x2 fog at 1 2 10", "brick 1x2 fog at 5 2 1",
+                             "brick 1x2 fog at 5 2 4", "brick 1x2 fog at 5 2 7", "pin hole brick 1x2 fog at 5 2 10"})
         b.put(part);
     const auto pin = b.put("smooth pin soot at 12mm 20mm 37.6mm");
     model::Place beside;
     beside.atUm = {20'000, 20'000, 37'600};
     beside.attitude = kSeenFromRight;
     b.board("Neck drive", {}, beside);
-    const auto axis = b.shaft("Neck axis", 0, 0, 0, 3, BoardAxis::Out, {0.1, 2.5}), across = b.shaft("Worm shaft", -2, -3, 1, 6.5, BoardAxis::Right, {0.5, 5}),
+    const auto axis = b.shaft("Neck axis", 0, 0, 0, 3, BoardAxis::Out, {0.1, 2.5}),
+               across = b.shaft("Worm shaft", -2, -3, 1, 6.5, BoardAxis::Right, {0.5, 5}),
                crank = b.shaft("Crank", 5, -3, 1.5, 4, BoardAxis::Out, {1.5, 3});
     b.gear(GearKind::Spur, 40, axis, 1);
     b.gear(GearKind::Worm, 1, across, 2);
@@ -190,17 +202,20 @@ void makeNeckDrive(const std::filesystem::path& folder) {
     b.save(folder / "neck-drive.ivrant");
 }
 
-/// Study of the swing bridge's span on its pier: bare it tips when it has slewed across, with a weight in its tail it does not. A worm turns a crank beside the
-/// pier; a rod of the crank's length keeps the span parallel to it.
+/// Study of the swing bridge's span on its pier: bare it tips when it has slewed across, with a weight in its tail it
+/// does not. A worm turns a crank beside the pier; a rod of the crank's length keeps the span parallel to it.
 void makeSpan(const std::filesystem::path& folder) {
     BoardBuilder b("Swing bridge's span", "Pier");
-    for (const char* part : {"plate 6x16 slate at 0 0 0", "brick 2x2 fog at 2 7 1", "brick 2x2 fog at 2 7 4", "brick 2x2 fog at 2 7 7"}) b.put(part);
+    for (const char* part :
+         {"plate 6x16 slate at 0 0 0", "brick 2x2 fog at 2 7 1", "brick 2x2 fog at 2 7 4", "brick 2x2 fog at 2 7 7"})
+        b.put(part);
     const auto lower = b.put("small turntable lower fog at 2 7 10");
     b.section("Span");
     const auto upper = b.put("small turntable upper fog at 0 0 0");
-    for (const char* part : {"plate 2x12 driftwood at 0 -2 1", "plate 2x12 driftwood at 0 10 1", "plate 2x8 driftwood at 0 6 2",
-                             "plate 2x8 driftwood at 0 -2 2", "brick 1x8 harbour at 0 14 2", "brick 1x8 harbour at 1 14 2", "brick 1x8 harbour at 0 14 5",
-                             "brick 1x8 harbour at 1 14 5", "brick 2x4 gorse at 0 18 8"})
+    for (const char* part :
+         {"plate 2x12 driftwood at 0 -2 1", "plate 2x12 driftwood at 0 10 1", "plate 2x8 driftwood at 0 6 2",
+          "plate 2x8 driftwood at 0 -2 2", "brick 1x8 harbour at 0 14 2", "brick 1x8 harbour at 1 14 2",
+          "brick 1x8 harbour at 0 14 5", "brick 1x8 harbour at 1 14 5", "brick 2x4 gorse at 0 18 8"})
         b.put(part);
     const auto joint = b.join("Turntable", "small turntable", {lower, "lower"}, {upper, "upper"}, 0, {0, 90});
     b.board("Slewing drive", {});

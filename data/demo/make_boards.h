@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The demo's gear boards: swing bridge and its span, shrimping cart, the heron's neck drive.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The least weight that keeps a model from tipping, exact.
 #include <cmath>
 #include <gtest/gtest.h>
@@ -28,7 +29,8 @@ TEST(Ballast, LeastWeightIsWhereTryingGramByGramFindsIt) {
         f.put(0, "plate 4x4 at 0 0 0");
         int z = 1;
         for (int k = 0; k < 4; ++k, z += 3)
-            f.put(0, "brick 2x2 at " + std::to_string(cell(random)) + " " + std::to_string(cell(random)) + " " + std::to_string(z));
+            f.put(0, "brick 2x2 at " + std::to_string(cell(random)) + " " + std::to_string(cell(random)) + " " +
+                         std::to_string(z));
         const auto placed = f.placed();
         const std::array standings{stand::Standing{placed, *stand::calcTipping(placed, pose::listCorners(placed))}};
         const Vec3 at(4.0 * cell(random), 4.0 * cell(random), 3);
@@ -67,14 +69,17 @@ TEST(Ballast, OnALineOrWithTooLittleThereIsNone) {
 TEST(Ballast, GoesIntoTheTailOfTheSpanOfTheDemo) {
     const auto bare = must(files::loadProject(test::repo("/data/demo/bridge-span.ivrant")));
     const auto report = reportOf(bare);
-    const auto move = std::find_if(report.moves.begin(), report.moves.end(), [](const auto& m) { return m.name == "Slew"; });
+    const auto move =
+        std::find_if(report.moves.begin(), report.moves.end(), [](const auto& m) { return m.name == "Slew"; });
     ASSERT_NE(move, report.moves.end()) << "a function of its gear board turns it";
     ASSERT_TRUE(move->joint);
     const auto* told = findVerdict(report, "tip-move/" + move->key);
     ASSERT_NE(told, nullptr);
     EXPECT_EQ(told->state, verdict::State::Fail);
     const auto mends = verdict::listMends(report, *told);
-    const auto inSpan = std::find_if(mends.begin(), mends.end(), [](const auto& mend) { return mend.text.find(" g in Span, at ") != std::string::npos; });
+    const auto inSpan = std::find_if(mends.begin(), mends.end(), [](const auto& mend) {
+        return mend.text.find(" g in Span, at ") != std::string::npos;
+    });
     ASSERT_NE(inSpan, mends.end());
     const auto changed = must(inSpan->apply(bare));
     ASSERT_EQ(changed.sections[1]->ballast.size(), 1U);
@@ -82,7 +87,9 @@ TEST(Ballast, GoesIntoTheTailOfTheSpanOfTheDemo) {
     EXPECT_LT(ballast.atUm[1], 0) << "behind the turntable, away from the long arm";
     const auto after = reportOf(changed);
     for (const auto& m : after.moves) EXPECT_GE(m.leastDeg, study::kUsualTipDeg - 1e-9) << m.name;
-    const auto inPier = std::find_if(mends.begin(), mends.end(), [](const auto& mend) { return mend.text.find(" g in Pier, at ") != std::string::npos; });
+    const auto inPier = std::find_if(mends.begin(), mends.end(), [](const auto& mend) {
+        return mend.text.find(" g in Pier, at ") != std::string::npos;
+    });
     ASSERT_NE(inPier, mends.end()) << "a heavy pier does as well";
     EXPECT_LT(std::stod(inPier->text.substr(4)), ballast.massG) << "it lies lower: the least comes first";
     EXPECT_LT(inPier, inSpan);
@@ -91,7 +98,8 @@ TEST(Ballast, GoesIntoTheTailOfTheSpanOfTheDemo) {
     EXPECT_EQ(standings.size(), static_cast<std::size_t>(study::kMoveSteps) + 1);
     for (const auto& part : bare.sections[1]->parts) {
         std::vector<Vec3> at;
-        for (const auto& standing : standings) at.push_back(standing.placed.X_WS[1] * (part.place.pose() * part.shape->centre));
+        for (const auto& standing : standings)
+            at.push_back(standing.placed.X_WS[1] * (part.place.pose() * part.shape->centre));
         if (const auto range = stand::calcWeights(standings, at, study::kUsualTipDeg)) {
             EXPECT_GT(range->low, ballast.massG - 1);
         }

@@ -1,4 +1,6 @@
-// Statistics against published tables and against simulation; the lever's arithmetic by hand; instruments that misbehave.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Statistics against published tables and against simulation; the lever's arithmetic by hand; instruments that
+// misbehave.
 #include <clocale>
 #include <cmath>
 #include <fcntl.h>
@@ -20,17 +22,21 @@ using namespace ivrant;
 using test::must;
 
 TEST(Statistics, ToleranceFactorsOfThePublishedTable) {
-    // One-sided factors for 90 % of the population with 95 % confidence: Natrella, NBS Handbook 91, table A-7, to three decimals.
-    const std::vector<std::pair<int, double>> table{{3, 6.158},  {4, 4.163},  {5, 3.407},  {6, 3.006},  {7, 2.755}, {8, 2.582},
-                                                    {10, 2.355}, {15, 2.068}, {20, 1.926}, {30, 1.778}, {50, 1.646}};
-    for (const auto& [n, k] : table) EXPECT_NEAR(trials::calcToleranceFactor(n), k, 0.004) << n; // the old table rounds differently at n = 3
+    // One-sided factors for 90 % of the population with 95 % confidence: Natrella, NBS Handbook 91, table A-7, to three
+    // decimals.
+    const std::vector<std::pair<int, double>> table{{3, 6.158},  {4, 4.163},  {5, 3.407},  {6, 3.006},
+                                                    {7, 2.755},  {8, 2.582},  {10, 2.355}, {15, 2.068},
+                                                    {20, 1.926}, {30, 1.778}, {50, 1.646}};
+    for (const auto& [n, k] : table)
+        EXPECT_NEAR(trials::calcToleranceFactor(n), k, 0.004) << n; // the old table rounds differently at n = 3
     EXPECT_THROW((void)trials::calcToleranceFactor(1), std::invalid_argument);
     EXPECT_THROW((void)trials::calcToleranceFactor(5, 1.0), std::invalid_argument);
     for (int n = 3; n < 40; ++n) EXPECT_GT(trials::calcToleranceFactor(n), trials::calcToleranceFactor(n + 1)) << n;
 }
 
 TEST(Statistics, TheBoundHoldsInSimulation) {
-    // Second route: of many series of 6 readings, 95 % must have their bound below the value that 90 % of all joints exceed.
+    // Second route: of many series of 6 readings, 95 % must have their bound below the value that 90 % of all joints
+    // exceed.
     std::mt19937 random(5);
     std::normal_distribution<double> joint(30, 2);
     const double exceeded = 30 - 1.2815516 * 2; // z of 0.90 (any normal table)
@@ -116,8 +122,8 @@ TEST(Instrument, SimulatedScaleHasAValueNoiseAndAnEnd) {
 }
 
 TEST(Instrument, WhatIsNoReadingIsNotReadAsOne) {
-    for (const char* junk : {"error 42", "E12", "12 34 g", "0x12 g", "1e3 g", "12.5.3 g", "nan g", "12:30", "1,500 g", "2026-11-20", "OL", "ready 15 g",
-                             "12 g of 30 g", "--5 g", ""})
+    for (const char* junk : {"error 42", "E12", "12 34 g", "0x12 g", "1e3 g", "12.5.3 g", "nan g", "12:30", "1,500 g",
+                             "2026-11-20", "OL", "ready 15 g", "12 g of 30 g", "--5 g", ""})
         EXPECT_EQ(trials::parseForceLine(junk).error().code, "instrument.text") << junk;
     EXPECT_NEAR(must(trials::parseForceLine("12,5 g")), 12.5 * 9.80665e-3, 1e-9); // a decimal comma is understood
     EXPECT_NEAR(must(trials::parseForceLine("net: 12.5 g")), 12.5 * 9.80665e-3, 1e-9);
@@ -146,7 +152,9 @@ struct Line {
         EXPECT_EQ(unlockpt(master), 0);
         scale = must(trials::openSerialInstrument(ptsname(master)));
     }
-    void send(const std::string& text) { EXPECT_EQ(::write(master, text.data(), text.size()), static_cast<ssize_t>(text.size())); }
+    void send(const std::string& text) {
+        EXPECT_EQ(::write(master, text.data(), text.size()), static_cast<ssize_t>(text.size()));
+    }
     /// Reads while another thread sends once the reading has begun to wait (the pause of mid-line is over).
     base::Result<double> read(const std::string& text) {
         std::thread sender([&] {
@@ -175,7 +183,7 @@ TEST(Instrument, SerialLineReadsWaitsAndVanishes) {
 
 TEST(Instrument, WhatWaitedAndHalfLinesDoNotCount) {
     Line line;
-    line.send("99.0 g\n98.0 g\n97.");                                       // sent before anybody asked; the last one is half a line
+    line.send("99.0 g\n98.0 g\n97."); // sent before anybody asked; the last one is half a line
     EXPECT_NEAR(must(line.read("5 g\n12.5 g\n")), 12.5 * 9.80665e-3, 1e-9); // "5 g" ends the half line
     line.send("50 g\n");
     EXPECT_NEAR(must(line.read("13 g\n")), 13 * 9.80665e-3, 1e-9);
@@ -191,7 +199,8 @@ TEST(Instrument, WhatWaitedAndHalfLinesDoNotCount) {
 
 TEST(Readings, TablesOfText) {
     EXPECT_EQ(must(trials::parseReadings("12.5\n13\n\n# cold\n11\n")).values, (std::vector<double>{12.5, 13, 11}));
-    const auto worn = must(trials::parseReadings("date;Reading N·mm;moves\r\n2026-11-20;30;0\r\n2026-11-20;27;100\r\n"));
+    const auto worn =
+        must(trials::parseReadings("date;Reading N·mm;moves\r\n2026-11-20;30;0\r\n2026-11-20;27;100\r\n"));
     EXPECT_EQ(worn.values, (std::vector<double>{30, 27}));
     EXPECT_EQ(worn.moves, (std::vector<double>{0, 100}));
     EXPECT_EQ(trials::parseReadings("1\ntwo\n").error().place, "line 2");
@@ -211,7 +220,8 @@ struct Arm : test::Figure {
         const auto fork = put(0, "stepped hinge small fork at 0 0 0");
         joint = join("stepped hinge small", fork, "finger", put(1, "stepped hinge small tongue at 0 0 0"), "finger");
     }
-    void measure(std::vector<double> readings, bool ofJoint, model::Quantity quantity = model::Quantity::Holding, std::vector<double> moves = {}) {
+    void measure(std::vector<double> readings, bool ofJoint, model::Quantity quantity = model::Quantity::Holding,
+                 std::vector<double> moves = {}) {
         model::Series s;
         s.quantity = quantity;
         s.kind = "stepped hinge small";

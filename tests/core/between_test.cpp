@@ -1,4 +1,6 @@
-// What happens between things: several bearings of one joint, what sits and lies on what, the worst way of a push, what gives way as a whole.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What happens between things: several bearings of one joint, what sits and lies on what, the worst way of a push, what
+// gives way as a whole.
 #include <cmath>
 
 #include "core/base/units.h"
@@ -24,7 +26,9 @@ using test::must;
 
 namespace {
 
-verdict::Report reportOf(const model::Project& project) { return verdict::calcReport(std::make_shared<const model::Project>(project)); }
+verdict::Report reportOf(const model::Project& project) {
+    return verdict::calcReport(std::make_shared<const model::Project>(project));
+}
 
 const verdict::Verdict* findVerdict(const verdict::Report& report, const std::string& start) {
     for (const auto& v : report.verdicts)
@@ -49,7 +53,8 @@ struct Arm : Figure {
             const auto beam = put(1, "beam 5 at 0 0 0");
             if (i == 0) first = beam;
         }
-        // Beams lie along x with holes along y; the axle along x: turned so that hole 0 of each is on it, at pitches 0, 2, 4.
+        // Beams lie along x with holes along y; the axle along x: turned so that hole 0 of each is on it, at pitches 0,
+        // 2, 4.
         auto section = std::make_shared<model::Section>(*project.sections[1]);
         for (int i = 0; i < bearings; ++i) {
             auto& part = section->parts[static_cast<std::size_t>(i)];
@@ -92,8 +97,8 @@ TEST(Bearings, ADoorOnTwoClipsOpens) {
     int between = 0;
     for (const auto& contact : net.contacts) {
         if (contact.a < 0) continue;
-        const auto sections =
-            std::pair(net.bodies[static_cast<std::size_t>(contact.a)].spot.section, net.bodies[static_cast<std::size_t>(contact.b)].spot.section);
+        const auto sections = std::pair(net.bodies[static_cast<std::size_t>(contact.a)].spot.section,
+                                        net.bodies[static_cast<std::size_t>(contact.b)].spot.section);
         between += sections.first != sections.second ? 1 : 0;
     }
     EXPECT_EQ(between, 2);
@@ -135,7 +140,8 @@ TEST(Bearings, AShaftRunsInThreeBricksAtAnyDepth) {
 
 namespace {
 
-/// A box's walls and a lid hinged at the back that closes on the front wall's studs: at 180° the hinge plates lie in line.
+/// A box's walls and a lid hinged at the back that closes on the front wall's studs: at 180° the hinge plates lie in
+/// line.
 struct Box : Figure {
     model::JointId lid;
     Box() {
@@ -150,14 +156,16 @@ struct Box : Figure {
 } // namespace
 
 TEST(Seats, ALidClosedOnStudsSitsAndOpens) {
-    // A swivelling lid: a plate hinged by clips whose cells come down on a stud. Built by placing the lid closed, and reading the joint off it.
+    // A swivelling lid: a plate hinged by clips whose cells come down on a stud. Built by placing the lid closed, and
+    // reading the joint off it.
     Figure f;
     f.put(0, "plate 4x6 at 0 0 0");
     f.put(0, "plate 1x1 at 0 1 1");
     f.put(0, "plate 1x1 at 0 1 2"); // what it sits on: its stud at (0, 8, 9.6)
     const auto bar = f.put(0, "bar plate 1x1 at 0 5 4");
     f.put(0, "brick 1x1 at 0 5 1");
-    // The bar lies along x at (0, 4·8, 3.2 + 4·3.2) = one pitch before the plate; a clip plate whose clip is there, lying flat towards −y.
+    // The bar lies along x at (0, 4·8, 3.2 + 4·3.2) = one pitch before the plate; a clip plate whose clip is there,
+    // lying flat towards −y.
     const auto clip = f.put(1, "clip plate 1x1 at 0 0 0");
     f.put(1, "plate 1x3 at 0 -2 -1");
     f.join("clip on bar", bar, "bar", clip, "clip", {0, 0});
@@ -176,7 +184,8 @@ TEST(Seats, ALidClosedOnStudsSitsAndOpens) {
     // One stud of 1.5 N at its lever about the bar.
     const auto& seat = seats.front();
     const auto& spot = seat.a.section == 0 ? seat.a : seat.b;
-    const Vec3 stud = f.placed().X_WP(spot) * bonds::getPort(f.project, spot, seat.a.section == 0 ? seat.portA : seat.portB).origin;
+    const Vec3 stud =
+        f.placed().X_WP(spot) * bonds::getPort(f.project, spot, seat.a.section == 0 ? seat.portA : seat.portB).origin;
     const auto joint = f.placed().X_WS[0] * pose::calcFromFrame(f.project, context.tree, 0);
     const Vec3 arm = stud - joint.translation();
     EXPECT_NEAR(closed.openNmm, 1.5 * std::abs(arm.y()), 1e-6);
@@ -244,7 +253,8 @@ TEST(Rests, ALidOnWallsLoadsThem) {
         if (result.net.contacts[k].kind == stand::ContactKind::Rest) {
             ++rests;
             lid += result.equilibrium.forces[k].pressN;
-            EXPECT_NEAR(result.equilibrium.forces[k].pressN, base::weightN(f.project.sections[1]->parts[0].massG()) / 4, 1e-3);
+            EXPECT_NEAR(result.equilibrium.forces[k].pressN, base::weightN(f.project.sections[1]->parts[0].massG()) / 4,
+                        1e-3);
         }
     EXPECT_EQ(rests, 4);
     EXPECT_NEAR(lid, base::weightN(f.project.sections[1]->parts[0].massG()), 1e-3);
@@ -257,16 +267,19 @@ TEST(WorstWay, AThinWallIsPushedAcross) {
     for (int course = 0; course < 8; ++course) f.put(0, "brick 8x1 at 0 3 " + std::to_string(1 + 3 * course));
     const auto report = reportOf(f.project);
     for (const auto& c : study::listStandCases(report, report.present)) {
-        if (c.kind != stand::CaseKind::Knocked && c.kind != stand::CaseKind::Slope && c.kind != stand::CaseKind::Bumped) continue;
+        if (c.kind != stand::CaseKind::Knocked && c.kind != stand::CaseKind::Slope && c.kind != stand::CaseKind::Bumped)
+            continue;
         const auto worst = must(study::calcStandCase(report, report.present, c));
         ASSERT_TRUE(worst.towardDeg) << c.key;
         EXPECT_NEAR(std::abs(std::sin(base::degToRad(*worst.towardDeg))), 1, 1e-6) << c.key << ": across, not along";
-        EXPECT_NE(worst.name.find("towards " + base::formatNumber(*worst.towardDeg, 0)), std::string::npos) << "which way is said";
+        EXPECT_NE(worst.name.find("towards " + base::formatNumber(*worst.towardDeg, 0)), std::string::npos)
+            << "which way is said";
         // Second way: every direction by itself, none is worse.
         for (double way = 0; way < 360; way += 30) {
             stand::StandCase one = stand::turnCase(c, way);
             one.ways.clear();
-            const auto single = must(stand::calcCase(report.present.placed, report.bonds, study::calcBondLimits(report), one));
+            const auto single =
+                must(stand::calcCase(report.present.placed, report.bonds, study::calcBondLimits(report), one));
             if (worst.equilibrium.lambdaAtMost) { // strong enough that λ is not sought
                 EXPECT_TRUE(single.equilibrium.lambdaAtMost) << c.key << " towards " << way;
                 continue;
@@ -334,7 +347,8 @@ TEST(Lambda, NothingHoldsAboveOne) {
 }
 
 TEST(Falling, LightPartsBesideHeavyOnesAreNotToldToFallUnknown) {
-    // A heavy block that falls from a weak arm, beside tiles on the base that stay: the tiles are never among what falls.
+    // A heavy block that falls from a weak arm, beside tiles on the base that stay: the tiles are never among what
+    // falls.
     Figure f;
     f.put(0, "plate 16x16 at 0 0 0");
     for (int i = 0; i < 12; ++i) f.put(0, "tile 1x1 at " + std::to_string(2 + i) + " 12 1");
@@ -349,7 +363,9 @@ TEST(Falling, LightPartsBesideHeavyOnesAreNotToldToFallUnknown) {
     }
     bool weight = false;
     for (const int body : result.equilibrium.falling)
-        weight = weight || model::getPart(f.project, result.net.bodies[static_cast<std::size_t>(body)].spot).shape->family == "weight brick";
+        weight =
+            weight || model::getPart(f.project, result.net.bodies[static_cast<std::size_t>(body)].spot).shape->family ==
+                          "weight brick";
     EXPECT_TRUE(weight);
 }
 
@@ -389,7 +405,8 @@ TEST(Tilt, ThatIsAskedOfTheBaseIsAskedOfTipping) {
 }
 
 TEST(Firm, WorksOnAnyBase) {
-    // A hollow box of thin walls that are weak at their corners, with 0 to 3 plates under it: the hollow is found in step with the courses.
+    // A hollow box of thin walls that are weak at their corners, with 0 to 3 plates under it: the hollow is found in
+    // step with the courses.
     for (int plates = 0; plates <= 3; ++plates) {
         Figure f;
         for (int p = 0; p < plates; ++p) f.put(0, "plate 8x8 at 0 0 " + std::to_string(p));
@@ -463,11 +480,13 @@ TEST(Mends, OfOverlapsClearThemAndFailNothing) {
         EXPECT_FALSE(findVerdict(after, overlap->id)) << mend.text;
         EXPECT_LT(verdict::countStates(after.verdicts).fail, verdict::countStates(report.verdicts).fail) << mend.text;
     }
-    EXPECT_TRUE(std::any_of(mends.begin(), mends.end(), [](const auto& m) { return m.text.find("one plate up") != std::string::npos; }));
+    EXPECT_TRUE(std::any_of(mends.begin(), mends.end(),
+                            [](const auto& m) { return m.text.find("one plate up") != std::string::npos; }));
 }
 
 TEST(Path, AnEndlessJointGoesTheOtherWayRound) {
-    // A pointer on a swivel with a post beside it: from 30° to 330° the direct way is blocked by the post, the short way over 0° is free.
+    // A pointer on a swivel with a post beside it: from 30° to 330° the direct way is blocked by the post, the short
+    // way over 0° is free.
     Figure f;
     f.put(0, "plate 16x16 at 0 0 0");
     const auto hub = f.put(0, "brick 1x1 at 8 8 1");

@@ -1,4 +1,6 @@
-// Screws, belts, coupled shafts, bricks that carry shafts, strings over a turning part, boards' parts against other sections.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Screws, belts, coupled shafts, bricks that carry shafts, strings over a turning part, boards' parts against other
+// sections.
 #include <cmath>
 #include <gtest/gtest.h>
 
@@ -22,7 +24,9 @@ using verdict::State;
 
 namespace {
 
-verdict::Report report(const model::Project& project) { return verdict::calcReport(std::make_shared<const model::Project>(project)); }
+verdict::Report report(const model::Project& project) {
+    return verdict::calcReport(std::make_shared<const model::Project>(project));
+}
 
 const verdict::Verdict* find(const verdict::Report& r, const std::string& check) {
     for (const auto& v : r.verdicts)
@@ -129,7 +133,8 @@ TEST(Belt, TheLongestThatIsStretchedEnough) {
     EXPECT_EQ(model::calcBelt(40).lengthMm, model::kBeltLengthsMm[0]); // shorter than all there are: loose
     EXPECT_LT(model::calcBelt(40).stretch, 1);
     EXPECT_NEAR(model::calcBelt(171.4, 96).stretch, 171.4 / 96, 1e-12);
-    for (double loop = 60; loop < 800; loop += 7) EXPECT_GE(model::calcBelt(loop).stretch, model::kLeastStretch) << loop;
+    for (double loop = 60; loop < 800; loop += 7)
+        EXPECT_GE(model::calcBelt(loop).stretch, model::kLeastStretch) << loop;
 }
 
 TEST(Belt, IsListedAndJudged) {
@@ -143,7 +148,8 @@ TEST(Belt, IsListedAndJudged) {
     EXPECT_EQ(model::countShapes(model::listBoardParts(*f.project.boards[0])).at("belt 160"), 1);
     EXPECT_EQ(find(report(f.project), "loop")->state, State::Good);
     loop.id = f.project.boards[0]->loops[0].id;
-    for (const auto& [length, state] : {std::pair{96, State::Fail}, {165, State::Thin}, {208, State::Fail}, {160, State::Good}}) {
+    for (const auto& [length, state] :
+         {std::pair{96, State::Fail}, {165, State::Thin}, {208, State::Fail}, {160, State::Good}}) {
         loop.links = length;
         f.project = must(model::putLoop(f.project, f.board, loop));
         const auto made = report(f.project);
@@ -174,7 +180,8 @@ TEST(Coupling, ItsPiecesAreCounted) {
 
 TEST(Bricks, CarryTheShaftsThatPassThroughTheirHoles) {
     test::Figure f;
-    // A beam's holes are along y, the first at its origin: a board that stands in the plane of x and z has its shafts along y.
+    // A beam's holes are along y, the first at its origin: a board that stands in the plane of x and z has its shafts
+    // along y.
     f.put(0, "beam 5 at 0 0 0");
     f.put(0, "beam 5 at 0 4 0");
     model::Place place;
@@ -210,7 +217,8 @@ TEST(Strand, TurnsUntilItIsTight) {
     EXPECT_NEAR(drive::calcStrandTurnDeg(strand(24, 16, 10)), 50.549, 0.001);
     // Whatever the angle: the distance of the guides there is gap and slack together.
     for (const auto& s : {strand(24, 16, 10), strand(10, 0, 5), strand(40, 30, 1)}) {
-        const double half = base::degToRad(drive::calcStrandTurnDeg(s)) / 2, r = base::umToMm(s.offUm), g = base::umToMm(s.gapUm);
+        const double half = base::degToRad(drive::calcStrandTurnDeg(s)) / 2, r = base::umToMm(s.offUm),
+                     g = base::umToMm(s.gapUm);
         const geometry::Vec3 still(r, 0, 0), turned(r * std::cos(2 * half), r * std::sin(2 * half), g);
         EXPECT_NEAR((turned - still).norm(), g + base::umToMm(s.slackUm), 1e-9);
     }
@@ -299,7 +307,8 @@ TEST(BoardLine, StrandsScrewsAndLengths) {
     EXPECT_EQ(line.offUm, 24'000);
     EXPECT_EQ(line.slackUm, 10'000);
     EXPECT_TRUE(must(drive::parseBoardLine("wire")).wire);
-    for (const char* text : {"belt 1.5", "belt 0", "belt 96 96", "string off", "string around", "string off 1 slack", "actuator"})
+    for (const char* text :
+         {"belt 1.5", "belt 0", "belt 96 96", "string off", "string around", "string off 1 slack", "actuator"})
         EXPECT_FALSE(drive::parseBoardLine(text).ok()) << text;
     auto f = TableFigure(90);
     const drive::BoardHand nothing{f.board, {}, {}, 0};
@@ -312,7 +321,8 @@ TEST(BoardLine, StrandsScrewsAndLengths) {
 
 namespace {
 
-/// A post with a swivelling arm; a shaft of the arm's own board stands out below it and meets a block beside the post when it turns.
+/// A post with a swivelling arm; a shaft of the arm's own board stands out below it and meets a block beside the post
+/// when it turns.
 struct ArmWithShaft : test::Figure {
     model::BoardId board;
     ArmWithShaft() {
@@ -339,7 +349,8 @@ TEST(BoardBodies, AShaftStopsAJointAtABrick) {
     ArmWithShaft f;
     const auto free = f.range();
     EXPECT_TRUE(free.endless);
-    // The shaft at 24 mm from the axis passes over the plate, and meets the block at (−8, 16) whose far corner is 17…22 mm from it.
+    // The shaft at 24 mm from the axis passes over the plate, and meets the block at (−8, 16) whose far corner is 17…22
+    // mm from it.
     f.put(0, "brick 1x1 at -1 3 1");
     f.hang(4);
     const auto stopped = f.range();

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What typed lines put on a board, and that every train found for a ratio can be placed as a layout that fits.
 #include <cmath>
 #include <gtest/gtest.h>
@@ -44,7 +45,8 @@ TEST(BoardLine, OtherThings) {
 }
 
 TEST(BoardLine, NonsenseIsNamed) {
-    for (const char* text : {"", "banana", "bevel", "24 24", "24 at 3", "24 at x y", "wall", "shaft long", "2.5", "crown"})
+    for (const char* text :
+         {"", "banana", "bevel", "24 24", "24 at 3", "24 at x y", "wall", "shaft long", "2.5", "crown"})
         EXPECT_EQ(drive::parseBoardLine(text).ok(), false) << text;
     EXPECT_EQ(drive::parseBoardLine("0").error().code, "gear.teeth");
     EXPECT_EQ(drive::parseBoardLine("24 24").error().code, "line.syntax");
@@ -108,7 +110,8 @@ void expectFits(const drive::RatioGroup& group, const drive::FoundTrain& train) 
     f.project = placed.project;
     const auto net = f.net();
     EXPECT_TRUE(net.faults.empty());
-    EXPECT_TRUE(net.clashes.empty()) << drive::formatRatio(group.ratio) << ": " << (net.clashes.empty() ? "" : net.clashes[0].text);
+    EXPECT_TRUE(net.clashes.empty()) << drive::formatRatio(group.ratio) << ": "
+                                     << (net.clashes.empty() ? "" : net.clashes[0].text);
     const auto motion = drive::solveTrain(net.train, {0});
     EXPECT_EQ(motion.freedom(), 1);
     EXPECT_EQ(abs(motion.ratio(net.findThing(placed.added), 0)), group.ratio);

@@ -1,4 +1,6 @@
-// Gear boards as parts of the model: steps, parts list, what is in their way, motors' bodies, what stands on the sheets.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Gear boards as parts of the model: steps, parts list, what is in their way, motors' bodies, what stands on the
+// sheets.
 #include <algorithm>
 #include <numeric>
 
@@ -49,7 +51,9 @@ struct OnBase : test::Figure {
         gear.loose = loose;
         project = must(model::putGear(project, board, gear));
     }
-    void addMotor(bool atEnd, const std::string& line = "motor small") { project = must(model::putMotor(project, board, {{}, "M", line, shaft, atEnd, {}})); }
+    void addMotor(bool atEnd, const std::string& line = "motor small") {
+        project = must(model::putMotor(project, board, {{}, "M", line, shaft, atEnd, {}}));
+    }
     [[nodiscard]] std::vector<bonds::BoardOverlap> overlaps() const {
         const auto at = placed();
         return bonds::calcBoardOverlaps(at, bonds::calcBonds(project));
@@ -269,7 +273,8 @@ TEST(SheetDrive, TellsTheBridgesFunctionsWiringAndSpares) {
     ASSERT_EQ(sheet.reach.size(), 2U);
     EXPECT_NE(sheet.reach[0].find("No battery box"), std::string::npos);
     const auto has = [&](const std::string& part) {
-        return std::any_of(sheet.spares.begin(), sheet.spares.end(), [&](const auto& spare) { return spare.first == part; });
+        return std::any_of(sheet.spares.begin(), sheet.spares.end(),
+                           [&](const auto& spare) { return spare.first == part; });
     };
     EXPECT_TRUE(has("worm gear"));
     EXPECT_TRUE(has("clutch gear 24"));

@@ -1,4 +1,6 @@
-// Boards laid out by hand: what meshes, with which sense, what is in the way, what is carried; the whole report of a small drive.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Boards laid out by hand: what meshes, with which sense, what is in the way, what is carried; the whole report of a
+// small drive.
 #include <cmath>
 #include <gtest/gtest.h>
 
@@ -56,23 +58,27 @@ TEST(BoardNet, BindingAndSkippingTellTheError) {
 }
 
 TEST(BoardNet, BevelPairAcross) {
-    // 12 on a shaft to the right, 20 on one out of the board: the axes meet at the origin; the 12 stands 10 + 2 = 12 mm from it, the 20 6 + 2 = 8 mm.
+    // 12 on a shaft to the right, 20 on one out of the board: the axes meet at the origin; the 12 stands 10 + 2 = 12 mm
+    // from it, the 20 6 + 2 = 8 mm.
     BoardFigure f;
     const auto a = f.shaft(1, 0, 4, 0, BoardAxis::Right), b = f.shaft(0, 0, 4, 0.5);
     f.gear(a, GearKind::Bevel, 12, 0.5); // centre at x = 1.5 pitches
     f.gear(b, GearKind::Bevel, 20, 0.5); // centre at z = 1 pitch
     EXPECT_TRUE(f.net().faults.empty());
-    // Contact at (10, 0, 6): the 12 about +x moves it by x̂ × (0,0,6) = −6ŷ; the 20 about +z: ẑ × (10,0,0) = +10ŷ: senses oppose.
+    // Contact at (10, 0, 6): the 12 about +x moves it by x̂ × (0,0,6) = −6ŷ; the 20 about +z: ẑ × (10,0,0) = +10ŷ:
+    // senses oppose.
     EXPECT_EQ(f.ratio(a, b), "-3:5");
 }
 
 TEST(BoardNet, CrownWithASpur) {
-    // Crown 24 about +z at the origin facing up; spur 8 on a shaft along x whose axis lies 4 + 4 = 8 mm above the crown's middle, its middle 12 mm out.
+    // Crown 24 about +z at the origin facing up; spur 8 on a shaft along x whose axis lies 4 + 4 = 8 mm above the
+    // crown's middle, its middle 12 mm out.
     BoardFigure f;
     const auto crown = f.shaft(0, 0, 2), spur = f.shaft(1, 0, 2, 2, BoardAxis::Right);
     f.gear(crown, GearKind::Crown, 24, 1);
     f.spur(spur, 8, 0.5);
-    EXPECT_EQ(f.ratio(spur, crown), "1:3"); // contact (12, 0, 12): x̂ × (0,0,−4) = +4ŷ; ẑ × (12,0,·) = +12ŷ: the same way
+    EXPECT_EQ(f.ratio(spur, crown),
+              "1:3"); // contact (12, 0, 12): x̂ × (0,0,−4) = +4ŷ; ẑ × (12,0,·) = +12ŷ: the same way
     // Below the spur's axis by the same distance but facing away, it does not reach it.
     f.project = must(model::moveOnBoard(f.project, f.board, {crown.text}, {0, 0, 16000}));
     EXPECT_TRUE(f.net().relations.empty());
@@ -84,14 +90,16 @@ TEST(BoardNet, WormHandednessAndDistance) {
     const auto wheel = f.shaft(0, 0), worm = f.shaft(-2, 2, 4, 1, BoardAxis::Right);
     f.spur(wheel, 24, 1);
     const auto thread = f.gear(worm, GearKind::Worm, 1, 2);
-    // Right-handed, turning positively about +x, its thread runs to −x; at the top of a wheel turning positively about +z the teeth run to −x too.
+    // Right-handed, turning positively about +x, its thread runs to −x; at the top of a wheel turning positively about
+    // +z the teeth run to −x too.
     EXPECT_EQ(f.ratio(worm, wheel), "1:24");
     model::Gear left = f.project.boards[0]->gears.back();
     ASSERT_EQ(left.id, thread);
     left.leftHand = true;
     f.put(left);
     EXPECT_EQ(f.ratio(worm, wheel), "-1:24");
-    EXPECT_TRUE(f.net().efficiency[0].forward <= 0 || f.net().efficiency[0].backward <= 0) << "from the wheel's side it does not run";
+    EXPECT_TRUE(f.net().efficiency[0].forward <= 0 || f.net().efficiency[0].backward <= 0)
+        << "from the wheel's side it does not run";
 }
 
 TEST(BoardNet, RackMovesByTeeth) {
@@ -130,7 +138,8 @@ TEST(BoardNet, DifferentialChainBeltAndCoupling) {
     EXPECT_TRUE(net.notes.empty());
     auto motion = drive::solveTrain(net.train, {net.findThing(pinion.text), net.findThing(right.text)});
     EXPECT_EQ(motion.ratio(net.findThing(differential.text), net.findThing(pinion.text)), drive::makeRational(-3, 7));
-    EXPECT_EQ(motion.ratio(net.findThing(left.text), net.findThing(pinion.text)), drive::makeRational(-6, 7)); // the right side held
+    EXPECT_EQ(motion.ratio(net.findThing(left.text), net.findThing(pinion.text)),
+              drive::makeRational(-6, 7)); // the right side held
     EXPECT_EQ(motion.ratio(net.findThing(left.text), net.findThing(right.text)), drive::makeRational(-1));
 
     BoardFigure g;
@@ -141,12 +150,14 @@ TEST(BoardNet, DifferentialChainBeltAndCoupling) {
     EXPECT_EQ(g.ratio(a, b), "1:2");
     g.project = must(model::putCoupling(g.project, g.board, {{}, b, c, true, {}}));
     EXPECT_EQ(g.ratio(a, c), "1:2");
-    g.project = must(model::putLoop(g.project, g.board, {{}, true, true, {pa, pb}, 0, {}})); // crossed: the other way round
+    g.project =
+        must(model::putLoop(g.project, g.board, {{}, true, true, {pa, pb}, 0, {}})); // crossed: the other way round
     EXPECT_EQ(g.ratio(a, b), "0") << "a chain and a crossed belt lock each other";
 }
 
 TEST(BoardNet, TwoBoardsInOtherPlanesMesh) {
-    // A second board stands upright on the first's origin, turned by Rx(90°): its z points to the first's −y. Bevels 12 and 12, 8 mm each from where they meet.
+    // A second board stands upright on the first's origin, turned by Rx(90°): its z points to the first's −y. Bevels 12
+    // and 12, 8 mm each from where they meet.
     BoardFigure f;
     const auto a = f.shaft(0, 0, 4, 0.5); // along +z, centre at z = 8 mm
     f.gear(a, GearKind::Bevel, 12, 0.5);
@@ -161,7 +172,8 @@ TEST(BoardNet, TwoBoardsInOtherPlanesMesh) {
 }
 
 TEST(BoardNet, ATurntableCarriesABoardAndItsShaftsCreep) {
-    // Turntable 56 on a centre line; a shaft through its middle carries an 8 above; on the carried board a 24 beside it.
+    // Turntable 56 on a centre line; a shaft through its middle carries an 8 above; on the carried board a 24 beside
+    // it.
     BoardFigure f;
     const auto line = f.shaft(0, 0, 1), through = f.shaft(0, 0, 6, 1.01), slew = f.shaft(4, 0, 2);
     model::Gear table;
@@ -178,7 +190,8 @@ TEST(BoardNet, ATurntableCarriesABoardAndItsShaftsCreep) {
     f.spur(up, 24, 1); // 16 mm from the middle, z = 5 pitches
     const auto net = f.net();
     EXPECT_TRUE(net.offAxis.empty());
-    const int drive = net.findThing(slew.text), input = net.findThing(through.text), output = net.findThing(up.text), slewing = net.findThing(turntable.text);
+    const int drive = net.findThing(slew.text), input = net.findThing(through.text), output = net.findThing(up.text),
+              slewing = net.findThing(turntable.text);
     const auto motion = drive::solveTrain(net.train, {drive, input});
     EXPECT_EQ(motion.ratio(slewing, drive), drive::makeRational(-1, 7));
     EXPECT_EQ(motion.ratio(output, input), drive::makeRational(-1, 3));
@@ -287,7 +300,8 @@ TEST(FunctionLoad, TravelTimeAgainstClosedForms) {
 
 TEST(DriveReport, ALiftThroughAWorm) {
     BoardFigure f;
-    const auto worm = f.shaft(-2, 2, 4, 1, BoardAxis::Right, "Worm"), wheel = f.shaft(0, 0, 4, 0, BoardAxis::Out, "Lift");
+    const auto worm = f.shaft(-2, 2, 4, 1, BoardAxis::Right, "Worm"),
+               wheel = f.shaft(0, 0, 4, 0, BoardAxis::Out, "Lift");
     f.gear(worm, GearKind::Worm, 1, 2);
     f.spur(wheel, 24, 1);
     f.motor(worm);
@@ -330,18 +344,22 @@ TEST(DriveReport, SelectorGivesEachFunctionItsTurn) {
         function.shaft = on;
         f.function(function);
     }
-    f.project = must(model::putSelector(f.project, f.board, {{}, "Selector", {{"slew", {la}}, {"gate", {lb}}, {"off", {}}}, 2, {}}));
+    f.project = must(
+        model::putSelector(f.project, f.board, {{}, "Selector", {{"slew", {la}}, {"gate", {lb}}, {"off", {}}}, 2, {}}));
     const auto report = f.report();
     ASSERT_EQ(report.positions.size(), 3U);
     EXPECT_EQ(report.present, 2);
-    const auto driven = [&](std::size_t position, std::size_t function) { return !report.positions[position].functions[function].motors.empty(); };
+    const auto driven = [&](std::size_t position, std::size_t function) {
+        return !report.positions[position].functions[function].motors.empty();
+    };
     EXPECT_TRUE(driven(0, 0));
     EXPECT_FALSE(driven(0, 1));
     EXPECT_TRUE(driven(1, 1));
     EXPECT_FALSE(driven(2, 0) || driven(2, 1));
     f.project = must(model::setSelectorPosition(f.project, f.project.boards[0]->selectors[0].id, 0));
     EXPECT_EQ(f.report().present, 0);
-    EXPECT_EQ(model::setSelectorPosition(f.project, f.project.boards[0]->selectors[0].id, 3).error().code, "selector.position");
+    EXPECT_EQ(model::setSelectorPosition(f.project, f.project.boards[0]->selectors[0].id, 3).error().code,
+              "selector.position");
 }
 
 TEST(DriveReport, ALockIsToldInWords) {
@@ -405,7 +423,8 @@ TEST(Boards, EditsKeepThemWhole) {
     EXPECT_EQ(f.project.boards[0]->motors.size(), 1U);
     EXPECT_EQ(before.boards[0]->gears.size(), 2U) << "the project before stays as it was";
     EXPECT_EQ(model::removeFromBoard(f.project, {"nothing"}).error().code, "edit.missing");
-    EXPECT_EQ(model::moveOnBoard(f.project, f.board, {ga.text}, {1, 0, 0}).error().code, "edit.missing") << "wheels move with their shafts";
+    EXPECT_EQ(model::moveOnBoard(f.project, f.board, {ga.text}, {1, 0, 0}).error().code, "edit.missing")
+        << "wheels move with their shafts";
     f.project = must(model::removeBoard(f.project, f.board));
     EXPECT_TRUE(f.project.boards.empty());
 }
@@ -433,7 +452,8 @@ TEST(Boards, NonsenseIsRefusedWithItsPlace) {
     refuse(gear, "board.place");
     model::Shaft shaft;
     EXPECT_EQ(model::putShaft(f.project, f.board, shaft).error().code, "shaft.length");
-    EXPECT_EQ(model::putMotor(f.project, f.board, {{}, "M", "motor large", {"h77"}, false, {}}).error().code, "motor.shaft");
+    EXPECT_EQ(model::putMotor(f.project, f.board, {{}, "M", "motor large", {"h77"}, false, {}}).error().code,
+              "motor.shaft");
     EXPECT_EQ(model::putLoop(f.project, f.board, {{}, false, false, {}, 0, {}}).error().code, "loop.gears");
     EXPECT_EQ(model::putFunction(f.project, f.board, {}).error().code, "function.target");
 }

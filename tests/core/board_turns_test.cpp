@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Weight that goes round with a turntable of a gear board.
 #include <cmath>
 #include <gtest/gtest.h>
@@ -86,7 +87,8 @@ TEST(BoardTurns, BoardsOnTurntablesOfCarriedBoardsGoWithThem) {
     placed.boardTurns = model::calcBoardTurns(placed, f.table, 180);
     const auto poses = model::calcBoardPoses(placed);
     EXPECT_TRUE(poses[2].translation().isApprox(Vec3(10, -20, 64), 1e-9));
-    placed.boardTurns = model::calcBoardTurns(placed, second, 180); // about (−16, 16), where the upper board's shaft stands
+    placed.boardTurns =
+        model::calcBoardTurns(placed, second, 180); // about (−16, 16), where the upper board's shaft stands
     EXPECT_TRUE(model::calcBoardPoses(placed)[1].isApprox(model::calcBoardPoses(f.placed())[1], 1e-12));
     EXPECT_TRUE(model::calcBoardPoses(placed)[2].translation().isApprox(Vec3(-32 + 10, 32 - 20, 64), 1e-9));
 }
@@ -115,10 +117,12 @@ TEST(BoardTurns, TheBalanceFollowsTheFunction) {
     const auto& move = report.moves[0];
     EXPECT_EQ(move.key, f.slew.text);
     EXPECT_FALSE(move.joint);
-    EXPECT_NE(findVerdict(report, "tip-move/" + move.key), nullptr) << "a turntable's way has a verdict even where its ends are its extremes";
+    EXPECT_NE(findVerdict(report, "tip-move/" + move.key), nullptr)
+        << "a turntable's way has a verdict even where its ends are its extremes";
     const auto end = study::calcPlaceOnWay(report, move, 1), start = study::calcPlaceOnWay(report, move, 0);
     ASSERT_TRUE(end && start);
-    // What goes round keeps its distance from the axis; the rest stays: the centre of all moves by the share of that mass.
+    // What goes round keeps its distance from the axis; the rest stays: the centre of all moves by the share of that
+    // mass.
     const auto whole = start->tipping.centre, gone = end->tipping.centre;
     EXPECT_NEAR(whole.z(), gone.z(), 1e-9);
     EXPECT_GT((whole - gone).norm(), 0.1);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/section_bonds.h"
 
 #include "core/bonds/fits.h"
@@ -8,7 +9,9 @@ using namespace ivrant;
 using test::Figure;
 
 namespace {
-bonds::SectionBonds bondsOf(const Figure& f, std::vector<int> anchored = {}) { return bonds::calcSectionBonds(*f.project.sections[0], anchored); }
+bonds::SectionBonds bondsOf(const Figure& f, std::vector<int> anchored = {}) {
+    return bonds::calcSectionBonds(*f.project.sections[0], anchored);
+}
 } // namespace
 
 TEST(Mates, BrickOnBrickEngagesEveryStudUnderIt) {
@@ -43,7 +46,8 @@ TEST(Mates, EveryTurnOfTheWholeKeepsTheBonds) {
         std::vector<model::PartId> ids;
         for (const auto& p : f.project.sections[0]->parts) ids.push_back(p.id);
         Figure turned;
-        turned.project = test::must(model::moveParts(f.project, ids, geometry::makePose(geometry::getTurn(turn), {11, 22, 33})));
+        turned.project =
+            test::must(model::moveParts(f.project, ids, geometry::makePose(geometry::getTurn(turn), {11, 22, 33})));
         EXPECT_EQ(bondsOf(turned).mates.size(), count) << turn;
         EXPECT_TRUE(bondsOf(turned).overlaps.empty()) << turn;
     }
@@ -147,7 +151,8 @@ TEST(Fits, APartUnderThePointerSnapsToTheNearestStud) {
     f.put(0, "plate 4x4 at 0 0 0");
     const auto placed = f.placed();
     const auto shape = test::must(parts::makeShape("brick 1x1"));
-    const auto fits = bonds::listFits(placed, bonds::calcBonds(f.project), {0, 0}, {15, 9, 3.2}, *shape, geometry::Mat3::Identity());
+    const auto fits =
+        bonds::listFits(placed, bonds::calcBonds(f.project), {0, 0}, {15, 9, 3.2}, *shape, geometry::Mat3::Identity());
     ASSERT_FALSE(fits.empty());
     EXPECT_EQ(fits[0].targetPort, "stud 2,1");
     EXPECT_TRUE(fits[0].X_W.translation().isApprox(geometry::Vec3(16, 8, 3.2)));

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Asks as sentences and as verdicts, patterns, contradictions, shared briefs; scale and offsets by hand.
 #include "core/base/units.h"
 #include "core/brief/measures.h"
@@ -29,11 +30,15 @@ Ask makeAsk(const std::string& measure, Comparison comparison, double value, con
 
 struct Asked {
     verdict::Report report;
-    explicit Asked(model::Project p) : report(verdict::calcReport(std::make_shared<const model::Project>(std::move(p)))) {}
-    [[nodiscard]] std::vector<verdict::AskResult> measure(const Ask& ask) const { return verdict::measureAsks(report, {ask}); }
+    explicit Asked(model::Project p)
+        : report(verdict::calcReport(std::make_shared<const model::Project>(std::move(p)))) {}
+    [[nodiscard]] std::vector<verdict::AskResult> measure(const Ask& ask) const {
+        return verdict::measureAsks(report, {ask});
+    }
     [[nodiscard]] double value(const Ask& ask) const {
         const auto results = measure(ask);
-        if (results.empty() || !results.front().value) throw std::runtime_error("not measured: " + (results.empty() ? "" : results.front().problem));
+        if (results.empty() || !results.front().value)
+            throw std::runtime_error("not measured: " + (results.empty() ? "" : results.front().problem));
         return *results.front().value;
     }
 };
@@ -49,7 +54,8 @@ TEST(Asks, SentencesReadLikeSentences) {
     auto wish = makeAsk("mass", Comparison::AtMost, 120);
     wish.must = false;
     EXPECT_EQ(brief::composeSentence(wish), "The weight should be at most 120 g.");
-    EXPECT_EQ(brief::composeSentence(makeAsk("range-total", Comparison::AtLeast, 90, "Gate")), "The free range of Gate must be at least 90°.");
+    EXPECT_EQ(brief::composeSentence(makeAsk("range-total", Comparison::AtLeast, 90, "Gate")),
+              "The free range of Gate must be at least 90°.");
 }
 
 TEST(Asks, ThereAreEnoughMeasuresAndEachIsWhole) {
@@ -64,7 +70,9 @@ TEST(Asks, ThereAreEnoughMeasuresAndEachIsWhole) {
 
 /// Those of functions on the swing bridge, all others on the heron.
 TEST(Asks, EveryMeasureMeasuresSomethingOnTheDemo) {
-    const auto load = [](const char* file) { return Asked(must(files::loadProject(test::repo(std::string("/data/demo/") + file)))); };
+    const auto load = [](const char* file) {
+        return Asked(must(files::loadProject(test::repo(std::string("/data/demo/") + file))));
+    };
     const Asked heron = load("heron.ivrant"), bridge = load("bridge.ivrant");
     for (const auto& m : brief::getMeasures()) {
         Ask ask = makeAsk(std::string(m.key), Comparison::AtLeast, 1);
@@ -86,8 +94,9 @@ TEST(Asks, ValuesByHand) {
     EXPECT_EQ(gate.value(makeAsk("parts", Comparison::AtLeast, 1)), 4);
     EXPECT_EQ(gate.value(makeAsk("joints", Comparison::AtLeast, 1)), 1);
     EXPECT_EQ(gate.value(makeAsk("colours", Comparison::AtLeast, 1)), 2);
-    // Arm down: highest is the stud of the brick 1x6: plate 3.2 + its hinge's plate 3.2 and 3.2 axis height above… the arm's frame:
-    // the axis is 3.2 over both undersides, so the arm's underside is level with the fork's at 3.2; brick on the tongue's top: 3.2 + 3.2 + 9.6 + 1.7.
+    // Arm down: highest is the stud of the brick 1x6: plate 3.2 + its hinge's plate 3.2 and 3.2 axis height above… the
+    // arm's frame: the axis is 3.2 over both undersides, so the arm's underside is level with the fork's at 3.2; brick
+    // on the tongue's top: 3.2 + 3.2 + 9.6 + 1.7.
     auto height = makeAsk("height", Comparison::AtLeast, 1);
     height.pose = "Down";
     EXPECT_NEAR(gate.value(height), 3.2 + 3.2 + 9.6 + 1.7, 1e-6);
@@ -116,7 +125,8 @@ TEST(Asks, PatternsNameSeveralAndEachIsMeasured) {
     kinds.word = "stepped hinge*";
     const auto results = heron.measure(kinds);
     ASSERT_EQ(results.size(), 6U);
-    EXPECT_EQ(std::count_if(results.begin(), results.end(), [](const auto& r) { return r.passes; }), 4); // two balls near the head
+    EXPECT_EQ(std::count_if(results.begin(), results.end(), [](const auto& r) { return r.passes; }),
+              4); // two balls near the head
     const auto verdicts = verdict::makeAskVerdicts(heron.report, {kinds}, results);
     std::set<std::string> ids;
     for (const auto& v : verdicts) EXPECT_TRUE(ids.insert(v.id).second) << v.id;
@@ -129,7 +139,8 @@ TEST(Asks, PatternsNameSeveralAndEachIsMeasured) {
 
 TEST(Asks, WhatIsNotThereIsSaid) {
     const Asked gate = makeGate();
-    EXPECT_NE(gate.measure(makeAsk("hold-margin", Comparison::AtLeast, 1, "Elbow"))[0].problem.find("Elbow"), std::string::npos);
+    EXPECT_NE(gate.measure(makeAsk("hold-margin", Comparison::AtLeast, 1, "Elbow"))[0].problem.find("Elbow"),
+              std::string::npos);
     EXPECT_FALSE(gate.measure(makeAsk("hold-margin", Comparison::AtLeast, 1))[0].problem.empty()); // needs a joint
     EXPECT_FALSE(gate.measure(makeAsk("beauty", Comparison::AtLeast, 1))[0].problem.empty());
     auto pose = makeAsk("tip-angle", Comparison::AtLeast, 1);
@@ -148,14 +159,16 @@ TEST(Asks, ContradictionsAreFindings) {
     const Asked gate = makeGate();
     const std::vector<Ask> asks{low, high};
     const auto verdicts = verdict::makeAskVerdicts(gate.report, asks, verdict::measureAsks(gate.report, asks));
-    EXPECT_EQ(std::count_if(verdicts.begin(), verdicts.end(), [](const auto& v) { return v.check == "ask-conflict"; }), 1);
+    EXPECT_EQ(std::count_if(verdicts.begin(), verdicts.end(), [](const auto& v) { return v.check == "ask-conflict"; }),
+              1);
 }
 
 TEST(Asks, TheProjectsOwnBecomeVerdictsAndShowingCounts) {
     auto project = must(files::loadProject(test::repo("/tests/fixtures/gate_arm.ivrant")));
     const auto find = [](const verdict::Report& r, const std::string& check) {
-        return static_cast<int>(
-            std::count_if(r.verdicts.begin(), r.verdicts.end(), [&](const auto& v) { return v.check == check && v.state != verdict::State::Good; }));
+        return static_cast<int>(std::count_if(r.verdicts.begin(), r.verdicts.end(), [&](const auto& v) {
+            return v.check == check && v.state != verdict::State::Good;
+        }));
     };
     EXPECT_EQ(find(Asked(project).report, "shown"), 0); // nothing was asked
     project = must(model::putAsk(project, makeAsk("parts", Comparison::AtMost, 3)));
@@ -202,7 +215,8 @@ TEST(Scale, PairsByHand) {
 }
 
 TEST(Offset, KnownWays) {
-    // Five plates sideways are two pitches: the base of sideways building. 5.6 = 8 − 2.4: half pitch and a leaf: 4 + 1.6.
+    // Five plates sideways are two pitches: the base of sideways building. 5.6 = 8 − 2.4: half pitch and a leaf: 4
+    // + 1.6.
     const auto ways = must(brief::findOffsets(5.6));
     EXPECT_NEAR(ways[0].errorMm, 0, 1e-9);
     EXPECT_EQ(ways[0].effort, 3); // a half pitch and one leaf

@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Every family beside, on and under every other: what a builder can put together is clean, what matter forbids is told.
 //
-// The second way is matter alone, without ports' rules: a part is its bodies, less a cavity for a stud below each cell and tube,
-// and less what its own solids give way by; two parts can be together when no more than a sliver of both is in one place. Points on
-// a fine grid decide. Joints' own ports are left to other tests: their halves hold each other in ways of their own.
+// The second way is matter alone, without ports' rules: a part is its bodies, less a cavity for a stud below each cell
+// and tube, and less what its own solids give way by; two parts can be together when no more than a sliver of both is
+// in one place. Points on a fine grid decide. Joints' own ports are left to other tests: their halves hold each other
+// in ways of their own.
 #include <tbb/parallel_for.h>
 
 #include <atomic>
@@ -31,7 +33,8 @@ bool holdsPoint(const geometry::Solid& solid, const Vec3& p, double deep = 1e-6)
     const Vec3 q = solid.X_PS.inverse() * p;
     switch (solid.kind) {
     case geometry::SolidKind::Box: return (q.cwiseAbs().array() < solid.half.array() - deep).all();
-    case geometry::SolidKind::Cylinder: return q.head<2>().norm() < solid.radius() - deep + 1e-6 && std::abs(q.z()) < solid.half.z() - deep;
+    case geometry::SolidKind::Cylinder:
+        return q.head<2>().norm() < solid.radius() - deep + 1e-6 && std::abs(q.z()) < solid.half.z() - deep;
     case geometry::SolidKind::Sphere: return q.norm() <= solid.radius() - deep + 1e-6;
     case geometry::SolidKind::Prism: {
         if (std::abs(q.z()) >= solid.half.z() - deep) return false;
@@ -63,7 +66,8 @@ Matter lookAt(const parts::Shape& shape, const Vec3& p, double deep) {
     }
     return matter;
 }
-/// Both fill one point; where only a stud of one is in the other's cavity they do not, unless it is only pushed in half way.
+/// Both fill one point; where only a stud of one is in the other's cavity they do not, unless it is only pushed in half
+/// way.
 bool collide(const Matter& a, const Matter& b, bool halfWay) {
     if (!(a.body || a.stud) || !(b.body || b.stud)) return false;
     return halfWay || (!(a.cavity && b.stud && !b.body) && !(b.cavity && a.stud && !a.body));
@@ -72,7 +76,9 @@ bool collide(const Matter& a, const Matter& b, bool halfWay) {
 /// What of a part can matter within a box of its own frame.
 parts::Shape nearTo(const parts::Shape& shape, const geometry::Bounds& box) {
     parts::Shape near;
-    const auto meets = [&](const geometry::Bounds& b) { return (b.low.array() <= box.high.array()).all() && (box.low.array() <= b.high.array()).all(); };
+    const auto meets = [&](const geometry::Bounds& b) {
+        return (b.low.array() <= box.high.array()).all() && (box.low.array() <= b.high.array()).all();
+    };
     for (const auto& s : shape.solids)
         if (meets(geometry::calcBounds(s.solid, Pose::Identity()))) near.solids.push_back(s);
     for (const auto& port : shape.ports)
@@ -83,13 +89,14 @@ parts::Shape nearTo(const parts::Shape& shape, const geometry::Bounds& box) {
 geometry::Bounds movedBox(const Pose& X, const Vec3& low, const Vec3& high) {
     geometry::Bounds box;
     for (int corner = 0; corner < 8; ++corner)
-        box.include(X * Vec3(corner & 1 ? high.x() : low.x(), corner & 2 ? high.y() : low.y(), corner & 4 ? high.z() : low.z()));
+        box.include(X * Vec3(corner & 1 ? high.x() : low.x(), corner & 2 ? high.y() : low.y(),
+                             corner & 4 ? high.z() : low.z()));
     return box;
 }
 
 /// Volume, mm³, that both parts fill, deeper than `deep` in each, by points on a grid; no more is sought than `enough`.
-double commonMatter(const parts::Shape& whole_a, const Pose& X_a, const parts::Shape& whole_b, const Pose& X_b, double step, double enough,
-                    bool halfWay = false, double deep = 1e-6) {
+double commonMatter(const parts::Shape& whole_a, const Pose& X_a, const parts::Shape& whole_b, const Pose& X_b,
+                    double step, double enough, bool halfWay = false, double deep = 1e-6) {
     geometry::Bounds common;
     const auto boundsOf = [](const parts::Shape& shape, const Pose& X) {
         geometry::Bounds bounds;
@@ -100,7 +107,8 @@ double commonMatter(const parts::Shape& whole_a, const Pose& X_a, const parts::S
     const Vec3 low = ba.low.cwiseMax(bb.low), high = ba.high.cwiseMin(bb.high);
     if ((high - low).minCoeff() <= 0) return 0;
     const Pose back_a = X_a.inverse(), back_b = X_b.inverse();
-    const parts::Shape a = nearTo(whole_a, movedBox(back_a, low, high)), b = nearTo(whole_b, movedBox(back_b, low, high));
+    const parts::Shape a = nearTo(whole_a, movedBox(back_a, low, high)),
+                       b = nearTo(whole_b, movedBox(back_b, low, high));
     Eigen::Vector3i n;
     for (int k = 0; k < 3; ++k) n[k] = std::max(1, static_cast<int>(std::ceil((high - low)[k] / step)));
     const Vec3 d = (high - low).cwiseQuotient(n.cast<double>());
@@ -109,12 +117,16 @@ double commonMatter(const parts::Shape& whole_a, const Pose& X_a, const parts::S
         for (int j = 0; j < n.y(); ++j)
             for (int k = 0; k < n.z(); ++k) {
                 const Vec3 p = low + d.cwiseProduct(Vec3(i + 0.5, j + 0.5, k + 0.5));
-                if (collide(lookAt(a, back_a * p, deep), lookAt(b, back_b * p, deep), halfWay) && ++count * d.prod() > enough) return enough;
+                if (collide(lookAt(a, back_a * p, deep), lookAt(b, back_b * p, deep), halfWay) &&
+                    ++count * d.prod() > enough)
+                    return enough;
             }
     return count * d.prod();
 }
 
-parts::ShapePtr usualOf(const parts::Family& family) { return must(parts::makeShape(parts::detail::makeName(family, family.usual))); }
+parts::ShapePtr usualOf(const parts::Family& family) {
+    return must(parts::makeShape(parts::detail::makeName(family, family.usual)));
+}
 
 Pose turned(int turn) {
     model::Place place;
@@ -145,15 +157,17 @@ TEST(Catalogue, EveryFamilyFitsOnAndUnderAStudField) {
     const auto field = must(parts::makeShape("plate 16x16")), small = must(parts::makeShape("plate 1x1"));
     for (const auto& family : parts::getFamilies()) {
         const auto shape = usualOf(family);
-        const bool sits =
-            std::any_of(shape->ports.begin(), shape->ports.end(), [](const parts::Port& p) { return p.kind == parts::PortKind::Cell && p.axis.z() < -0.99; });
+        const bool sits = std::any_of(shape->ports.begin(), shape->ports.end(), [](const parts::Port& p) {
+            return p.kind == parts::PortKind::Cell && p.axis.z() < -0.99;
+        });
         // What hangs below its own underside cannot stand on a field: matter says so.
         for (int r = 0; r < 4 && sits; ++r) {
             const Pose X = geometry::makePose(turned(r).linear(), Vec3(56, 56, 3.2));
             const auto bonds = bonds::calcSectionBonds(pairOf(field, Pose::Identity(), shape, X), {});
             const double common = commonMatter(*field, Pose::Identity(), *shape, X, 0.2, 1);
             if (common < 0.02) {
-                EXPECT_TRUE(bonds.overlaps.empty()) << shape->name << " turned " << r << ": " << (bonds.overlaps.empty() ? 0 : bonds.overlaps[0].depthMm);
+                EXPECT_TRUE(bonds.overlaps.empty()) << shape->name << " turned " << r << ": "
+                                                    << (bonds.overlaps.empty() ? 0 : bonds.overlaps[0].depthMm);
             } else {
                 EXPECT_FALSE(bonds.overlaps.empty()) << shape->name << " fills " << common << " mm³ of the field";
             }
@@ -168,7 +182,8 @@ TEST(Catalogue, EveryFamilyFitsOnAndUnderAStudField) {
 }
 
 TEST(Catalogue, WhatShouldStandOnAStudFieldDoes) {
-    // Known on the table: none of these has anything below its underside, or in the way of the studs beside it (as balls, cups and knuckles are).
+    // Known on the table: none of these has anything below its underside, or in the way of the studs beside it (as
+    // balls, cups and knuckles are).
     const auto field = must(parts::makeShape("plate 16x16"));
     for (const char* name : {"dish 2x2",
                              "dish 4x4",
@@ -202,7 +217,9 @@ TEST(Catalogue, WhatShouldStandOnAStudFieldDoes) {
         for (int r = 0; r < 4; ++r) {
             const Pose X = geometry::makePose(turned(r).linear(), Vec3(56, 56, 3.2));
             const auto bonds = bonds::calcSectionBonds(pairOf(field, Pose::Identity(), shape, X), {});
-            EXPECT_TRUE(bonds.overlaps.empty()) << name << " turned " << r << ": " << (bonds.overlaps.empty() ? 0 : bonds.overlaps[0].depthMm) << " mm deep";
+            EXPECT_TRUE(bonds.overlaps.empty())
+                << name << " turned " << r << ": " << (bonds.overlaps.empty() ? 0 : bonds.overlaps[0].depthMm)
+                << " mm deep";
         }
     }
 }
@@ -224,22 +241,27 @@ struct Places {
     [[nodiscard]] long size() const { return static_cast<long>(count.x()) * count.y() * count.z(); }
     [[nodiscard]] Vec3 at(long n) const {
         const long x = n % count.x(), y = n / count.x() % count.y(), z = n / count.x() / count.y();
-        return {kStepMm[0] * static_cast<double>(low.x() + x), kStepMm[1] * static_cast<double>(low.y() + y), kStepMm[2] * static_cast<double>(low.z() + z)};
+        return {kStepMm[0] * static_cast<double>(low.x() + x), kStepMm[1] * static_cast<double>(low.y() + y),
+                kStepMm[2] * static_cast<double>(low.z() + z)};
     }
 };
 
 /// Other ports of both that hold each other: what they fill together is theirs.
 bool joinsOtherwise(const bonds::SectionBonds& bonds) {
-    return std::any_of(bonds.mates.begin(), bonds.mates.end(), [](const bonds::Mate& m) { return m.kind != parts::BondKind::Stud; });
+    return std::any_of(bonds.mates.begin(), bonds.mates.end(),
+                       [](const bonds::Mate& m) { return m.kind != parts::BondKind::Stud; });
 }
 
-/// A stud of one lies whole in a cell or tube of the other: whatever is told then, it is not that it is pushed in half way.
+/// A stud of one lies whole in a cell or tube of the other: whatever is told then, it is not that it is pushed in half
+/// way.
 bool isAnyStudSeated(const parts::Shape& a, const Pose& X_a, const parts::Shape& b, const Pose& X_b) {
     const auto among = [](const parts::Shape& studs, const Pose& X_s, const parts::Shape& cells, const Pose& X_c) {
         for (const auto& stud : studs.ports)
             for (const auto& cell : cells.ports)
-                if (stud.kind == parts::PortKind::Stud && (cell.kind == parts::PortKind::Cell || cell.kind == parts::PortKind::Tube) &&
-                    (X_s * stud.origin - X_c * cell.origin).norm() < 0.3 && (X_s.linear() * stud.axis).dot(X_c.linear() * cell.axis) < -0.99)
+                if (stud.kind == parts::PortKind::Stud &&
+                    (cell.kind == parts::PortKind::Cell || cell.kind == parts::PortKind::Tube) &&
+                    (X_s * stud.origin - X_c * cell.origin).norm() < 0.3 &&
+                    (X_s.linear() * stud.axis).dot(X_c.linear() * cell.axis) < -0.99)
                     return true;
         return false;
     };
@@ -247,7 +269,8 @@ bool isAnyStudSeated(const parts::Shape& a, const Pose& X_a, const parts::Shape&
 }
 
 /// No more matter than this, mm³, is in one place: what the boxes of their solids, two and two, have in common.
-double calcMostCommon(const std::vector<geometry::Bounds>& a, const std::vector<geometry::Bounds>& b, const Vec3& moved) {
+double calcMostCommon(const std::vector<geometry::Bounds>& a, const std::vector<geometry::Bounds>& b,
+                      const Vec3& moved) {
     double most = 0;
     for (const auto& x : a)
         for (const auto& y : b) {
@@ -258,11 +281,13 @@ double calcMostCommon(const std::vector<geometry::Bounds>& a, const std::vector<
 }
 std::vector<geometry::Bounds> listBoxes(const parts::Shape& shape, const geometry::Mat3& R) {
     std::vector<geometry::Bounds> boxes;
-    for (const auto& s : shape.solids) boxes.push_back(geometry::calcBounds(s.solid, geometry::makePose(R, Vec3::Zero())));
+    for (const auto& s : shape.solids)
+        boxes.push_back(geometry::calcBounds(s.solid, geometry::makePose(R, Vec3::Zero())));
     return boxes;
 }
 
-/// How many places of each turn; 0: what a run of the tests has time for; −1: all of them. More for a night: ./dev sweep
+/// How many places of each turn; 0: what a run of the tests has time for; −1: all of them. More for a night: ./dev
+/// sweep
 int samplesPerTurn() {
     const char* asked = std::getenv("IVRANT_SWEEP_SAMPLES");
     if (!asked) return 0;
@@ -284,7 +309,8 @@ char checkPlace(const parts::ShapePtr& a, const parts::ShapePtr& b, const Pose& 
     if (bonds.overlaps.empty()) {
         // First on a coarse grid, then, where there is something, on a finer one.
         if (most >= 3 && commonMatter(*a, Pose::Identity(), *b, X, 0.4, 3.0) >= 3) {
-            EXPECT_LT(commonMatter(*a, Pose::Identity(), *b, X, 0.1, 3.0, false, kHalfTolerance), 3.0) << where() << ": matter in one place, not told";
+            EXPECT_LT(commonMatter(*a, Pose::Identity(), *b, X, 0.1, 3.0, false, kHalfTolerance), 3.0)
+                << where() << ": matter in one place, not told";
         }
         return 'c';
     }
@@ -292,7 +318,8 @@ char checkPlace(const parts::ShapePtr& a, const parts::ShapePtr& b, const Pose& 
     if (bonds.overlaps[0].depthMm > 0.25 && commonMatter(*a, Pose::Identity(), *b, X, 0.4, 1e-9) == 0) {
         // A stud that is not seated in its cell is told although there is room for it.
         const bool halfWay = bonds.overlaps[0].studInBody && !isAnyStudSeated(*a, Pose::Identity(), *b, X);
-        EXPECT_GT(commonMatter(*a, Pose::Identity(), *b, X, 0.12, 1e-9, halfWay), 0.0) << where() << ": told " << bonds.overlaps[0].depthMm << " mm deep";
+        EXPECT_GT(commonMatter(*a, Pose::Identity(), *b, X, 0.12, 1e-9, halfWay), 0.0)
+            << where() << ": told " << bonds.overlaps[0].depthMm << " mm deep";
     }
     return 't';
 }
@@ -300,8 +327,9 @@ char checkPlace(const parts::ShapePtr& a, const parts::ShapePtr& b, const Pose& 
 } // namespace
 
 TEST(Catalogue, PairsInAllTurnsAndOffsetsAgreeWithMatter) {
-    // All pairs of families, one of the two turned all 24 ways and moved by half pitches and plates around the other; of each turn a sample of the places at
-    // which their boxes meet, another for each pair. Where no two solids' boxes meet, nothing can be in one place, and nothing must be told.
+    // All pairs of families, one of the two turned all 24 ways and moved by half pitches and plates around the other;
+    // of each turn a sample of the places at which their boxes meet, another for each pair. Where no two solids' boxes
+    // meet, nothing can be in one place, and nothing must be told.
     std::vector<parts::ShapePtr> shapes;
     for (const auto& family : parts::getFamilies()) shapes.push_back(usualOf(family));
     std::vector<std::pair<std::size_t, std::size_t>> pairs;
@@ -310,37 +338,43 @@ TEST(Catalogue, PairsInAllTurnsAndOffsetsAgreeWithMatter) {
     const int each = samplesPerTurn();
     std::atomic<long> clean{0}, told{0}, joined{0}, apart{0};
     std::atomic<int> done{0};
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, pairs.size(), 1), [&](const tbb::blocked_range<std::size_t>& some) {
-        for (std::size_t pair = some.begin(); pair < some.end(); ++pair) {
-            const auto& [first, second] = pairs[pair];
-            const auto &a = shapes[first], &b = shapes[second];
-            std::mt19937 random(static_cast<unsigned>(20261129 + pair)); // of the pair: the same places on any number of threads
-            const auto boxes = listBoxes(*a, geometry::Mat3::Identity());
-            const int step = each == 0 ? 4 : 1;
-            for (int turn = each == 0 ? static_cast<int>(first + second) % 4 : 0; turn < 24; turn += step) {
-                const geometry::Mat3 R = turned(turn).linear();
-                const Places places(*a, *b, R);
-                const auto turnedBoxes = listBoxes(*b, R);
-                const long samples = each < 0 ? places.size() : std::max(1, each);
-                for (long sample = 0; sample < samples; ++sample) {
-                    const Vec3 at = places.at(each < 0 ? sample : std::uniform_int_distribution<long>(0, places.size() - 1)(random));
-                    const double most = calcMostCommon(boxes, turnedBoxes, at);
-                    if (each < 0 && most == 0) { // the sampled run asks these too
-                        ++apart;
-                        continue;
+    tbb::parallel_for(
+        tbb::blocked_range<std::size_t>(0, pairs.size(), 1), [&](const tbb::blocked_range<std::size_t>& some) {
+            for (std::size_t pair = some.begin(); pair < some.end(); ++pair) {
+                const auto& [first, second] = pairs[pair];
+                const auto &a = shapes[first], &b = shapes[second];
+                std::mt19937 random(
+                    static_cast<unsigned>(20261129 + pair)); // of the pair: the same places on any number of threads
+                const auto boxes = listBoxes(*a, geometry::Mat3::Identity());
+                const int step = each == 0 ? 4 : 1;
+                for (int turn = each == 0 ? static_cast<int>(first + second) % 4 : 0; turn < 24; turn += step) {
+                    const geometry::Mat3 R = turned(turn).linear();
+                    const Places places(*a, *b, R);
+                    const auto turnedBoxes = listBoxes(*b, R);
+                    const long samples = each < 0 ? places.size() : std::max(1, each);
+                    for (long sample = 0; sample < samples; ++sample) {
+                        const Vec3 at = places.at(
+                            each < 0 ? sample : std::uniform_int_distribution<long>(0, places.size() - 1)(random));
+                        const double most = calcMostCommon(boxes, turnedBoxes, at);
+                        if (each < 0 && most == 0) { // the sampled run asks these too
+                            ++apart;
+                            continue;
+                        }
+                        const char found = checkPlace(a, b, geometry::makePose(R, at), most);
+                        ++(found == 'c' ? clean : found == 't' ? told : joined);
+                        if (found == 't' && most == 0)
+                            ADD_FAILURE() << a->name << " and " << b->name << ": told where nothing is";
                     }
-                    const char found = checkPlace(a, b, geometry::makePose(R, at), most);
-                    ++(found == 'c' ? clean : found == 't' ? told : joined);
-                    if (found == 't' && most == 0) ADD_FAILURE() << a->name << " and " << b->name << ": told where nothing is";
                 }
+                if (each < 0 && ++done % 100 == 0) std::cout << done << " of " << pairs.size() << " pairs" << std::endl;
             }
-            if (each < 0 && ++done % 100 == 0) std::cout << done << " of " << pairs.size() << " pairs" << std::endl;
-        }
-    });
+        });
     EXPECT_GT(clean, 1000);
     EXPECT_GT(told, 1000);
     EXPECT_GT(joined, 0);
-    if (each != 0) std::cout << "clean " << clean << ", told " << told << ", joined otherwise " << joined << ", apart " << apart << "\n";
+    if (each != 0)
+        std::cout << "clean " << clean << ", told " << told << ", joined otherwise " << joined << ", apart " << apart
+                  << "\n";
 }
 
 TEST(Catalogue, MassesByTwoRoutes) {
@@ -357,7 +391,8 @@ TEST(Catalogue, MassesByTwoRoutes) {
         int hits = 0;
         for (int i = 0; i < tries; ++i) {
             Vec3 p;
-            for (int k = 0; k < 3; ++k) p[k] = std::uniform_real_distribution<double>(bounds.low[k], bounds.high[k])(random);
+            for (int k = 0; k < 3; ++k)
+                p[k] = std::uniform_real_distribution<double>(bounds.low[k], bounds.high[k])(random);
             bool in = false;
             for (const auto& s : shape->drawn) in = in || holdsPoint(s, p);
             for (const auto& s : shape->solids) in = in || (s.studPort >= 0 && holdsPoint(s.solid, p));
@@ -376,18 +411,21 @@ TEST(Catalogue, MassesByTwoRoutes) {
 }
 
 TEST(FilledSpace, OverlapsCountOnce) {
-    const std::vector<geometry::Solid> crossed{geometry::makeBox({0, 0, 0}, {10, 2, 2}), geometry::makeBox({4, -4, 0}, {6, 6, 2})};
+    const std::vector<geometry::Solid> crossed{geometry::makeBox({0, 0, 0}, {10, 2, 2}),
+                                               geometry::makeBox({4, -4, 0}, {6, 6, 2})};
     const auto space = geometry::calcFilledSpace(crossed);
     EXPECT_NEAR(space.volume, 40 + 40 - 8, 0.4); // 10·2·2 + 2·10·2 less the 2·2·2 they share
     EXPECT_NEAR(space.moment.x() / space.volume, 5, 0.02);
-    const std::vector<geometry::Solid> apart{geometry::makeBox({0, 0, 0}, {1, 1, 1}), geometry::makeBox({1, 0, 0}, {3, 1, 1})};
+    const std::vector<geometry::Solid> apart{geometry::makeBox({0, 0, 0}, {1, 1, 1}),
+                                             geometry::makeBox({1, 0, 0}, {3, 1, 1})};
     EXPECT_NEAR(geometry::calcFilledSpace(apart).volume, 3, 1e-12) << "what only touches counts exactly";
 }
 
 TEST(UsualSizes, UnusualOnesAreToldAndSplit) {
     EXPECT_TRUE(parts::isUsualSize(*must(parts::makeShape("plate 4x2"))));
     EXPECT_FALSE(parts::isUsualSize(*must(parts::makeShape("plate 7x10"))));
-    EXPECT_TRUE(parts::isUsualSize(*must(parts::makeShape("cone 1x1")))) << "a family without a list has no unusual sizes";
+    EXPECT_TRUE(parts::isUsualSize(*must(parts::makeShape("cone 1x1"))))
+        << "a family without a list has no unusual sizes";
     for (const char* name : {"plate 7x10", "brick 5x7", "tile 9x5", "plate 1x7", "plate 13x11"}) {
         const auto shape = must(parts::makeShape(name));
         const auto pieces = parts::splitToUsual(*shape);
@@ -399,7 +437,8 @@ TEST(UsualSizes, UnusualOnesAreToldAndSplit) {
             EXPECT_TRUE(parts::isUsualSize(*piece.shape)) << piece.shape->name;
             mass += piece.shape->massG;
             for (const auto& port : piece.shape->ports)
-                if (port.kind == parts::PortKind::Cell) ++cells[{std::lround((piece.at + port.origin).x()), std::lround((piece.at + port.origin).y())}];
+                if (port.kind == parts::PortKind::Cell)
+                    ++cells[{std::lround((piece.at + port.origin).x()), std::lround((piece.at + port.origin).y())}];
         }
         EXPECT_NEAR(mass, shape->massG, 1e-6 * shape->massG) << "the same matter";
         for (const auto& port : shape->ports)

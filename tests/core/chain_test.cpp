@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Chains against hand arithmetic: a run of hinges like the heron's neck, 24 mm and 3.2 mm from centre to centre.
 #include "core/pose/chain.h"
 
@@ -41,12 +42,13 @@ TEST(Chain, PlayIsLeverTimesPlay) {
         sum += lever * base::kPi / 180;
     }
     EXPECT_NEAR(study.tipPlayMm, sum, 1e-6);
-    EXPECT_NEAR(study.lengthMm, 2 * kLink + study.play[2].leverMm, 0.5); // the last lever is from the axis, not the centre
+    EXPECT_NEAR(study.lengthMm, 2 * kLink + study.play[2].leverMm,
+                0.5); // the last lever is from the axis, not the centre
 }
 
 TEST(Chain, FreeBendAddsUpAndMakesTheExpectedCircle) {
-    // Three small hinges with nothing on them but the pieces themselves: each folds upwards until pieces meet; what all reach
-    // together can only be less than their sum, and their circle is L / (2 sin(θ/2)) for the common bend θ.
+    // Three small hinges with nothing on them but the pieces themselves: each folds upwards until pieces meet; what all
+    // reach together can only be less than their sum, and their circle is L / (2 sin(θ/2)) for the common bend θ.
     const HingeRun run(3, "plate 1x1 at 0 0 2");
     const auto context = run.context();
     const auto chain = must(pose::makeChain(context, run.values(), 0, 2));
@@ -59,7 +61,8 @@ TEST(Chain, FreeBendAddsUpAndMakesTheExpectedCircle) {
         std::vector<geometry::Pose> X;
         const pose::Kinematics kinematics(run.project, tree);
         kinematics.place(limit->values, X);
-        const geometry::Vec3 a = kinematics.jointFrame(X, 0).translation(), b = kinematics.jointFrame(X, 1).translation(),
+        const geometry::Vec3 a = kinematics.jointFrame(X, 0).translation(),
+                             b = kinematics.jointFrame(X, 1).translation(),
                              c = kinematics.jointFrame(X, 2).translation();
         const double bend = std::acos(std::clamp((b - a).normalized().dot((c - b).normalized()), -1.0, 1.0));
         EXPECT_NEAR((b - a).norm(), kLink, 1e-9);
@@ -71,14 +74,16 @@ TEST(Chain, FreeBendAddsUpAndMakesTheExpectedCircle) {
 
 TEST(Chain, UnrelatedJointsAreNoRun) {
     test::Figure f;
-    const auto left = f.put(0, "stepped hinge small fork at 0 0 0"), right = f.put(0, "stepped hinge small fork at 4 0 0");
+    const auto left = f.put(0, "stepped hinge small fork at 0 0 0"),
+               right = f.put(0, "stepped hinge small fork at 4 0 0");
     f.join("stepped hinge small", left, "finger", f.put(1, "stepped hinge small tongue at 0 0 0"), "finger");
     f.join("stepped hinge small", right, "finger", f.put(2, "stepped hinge small tongue at 0 0 0"), "finger");
     EXPECT_EQ(pose::makeChain(f.context(), f.values(), 0, 1).error().code, "chain.run");
 }
 
 TEST(Sag, AJointThatIsTooWeakSinksUntilItHolds) {
-    // A clip holds 8 × 0.6 = 4.8 N·mm. A weighed arm whose centre lies L from the axis needs W·L·cos θ: it holds from cos θ = 4.8 / (W·L).
+    // A clip holds 8 × 0.6 = 4.8 N·mm. A weighed arm whose centre lies L from the axis needs W·L·cos θ: it holds from
+    // cos θ = 4.8 / (W·L).
     test::Figure f;
     const auto clip = f.put(1, "clip plate 1x2 at 0 0 0");
     const auto bar = f.put(0, "bar plate 1x2 at 0 0 0");
@@ -117,7 +122,8 @@ TEST(Sag, TheWeakestGivesWayFirstAndAStrongRunDoesNot) {
     const auto sag = pose::calcSag(context, run.values(), chain, held(run), trials::calcStrengths(run.project));
     ASSERT_FALSE(sag.steps.empty());
     EXPECT_EQ(sag.steps[0].joint, 0); // the longest lever
-    for (const auto& step : sag.steps) EXPECT_NEAR(std::remainder(step.toDeg, 22.5), 0, 1e-9) << "stepped joints rest on steps";
+    for (const auto& step : sag.steps)
+        EXPECT_NEAR(std::remainder(step.toDeg, 22.5), 0, 1e-9) << "stepped joints rest on steps";
     model::JointStrengths strong = trials::calcStrengths(run.project);
     for (auto& s : strong) s.holding.value = 1e6;
     EXPECT_TRUE(pose::calcSag(context, run.values(), chain, held(run), strong).steps.empty());

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What reaches the gear boards from elsewhere: gravity at joints, measured motors, loads of several kinds.
 #include "core/study/drive_inputs.h"
 
@@ -23,8 +24,8 @@ namespace {
 struct Arm : Figure {
     model::JointId joint;
     Arm() {
-        const auto fork = put(0, "stepped hinge small fork at 0 0 0"), tongue = put(1, "stepped hinge small tongue at 0 0 0"),
-                   block = put(1, "brick 2x2 at 0 4 0");
+        const auto fork = put(0, "stepped hinge small fork at 0 0 0"),
+                   tongue = put(1, "stepped hinge small tongue at 0 0 0"), block = put(1, "brick 2x2 at 0 4 0");
         project = must(model::weighParts(project, std::array{tongue}, 1e-6));
         project = must(model::weighParts(project, std::array{block}, 10));
         joint = join("stepped hinge small", fork, "finger", tongue, "finger");
@@ -51,7 +52,8 @@ TEST(JointArm, IsTheDerivativeOfTheEnergyAtEveryAngle) {
     for (double v = -90; v <= 90; v += 15) {
         constexpr double kStepDeg = 0.01;
         const double slope = (a.energyAt(v + kStepDeg) - a.energyAt(v - kStepDeg)) / base::degToRad(2 * kStepDeg);
-        EXPECT_NEAR(arm.nmm * std::cos(base::degToRad(v + arm.offsetDeg)), slope, 1e-5) << v; // the difference's own error: h²/6 of the torque
+        EXPECT_NEAR(arm.nmm * std::cos(base::degToRad(v + arm.offsetDeg)), slope, 1e-5)
+            << v; // the difference's own error: h²/6 of the torque
     }
 }
 
@@ -111,7 +113,8 @@ TEST(DriveInputs, AJointsWeightIsTheFunctionsLoadOverItsTravel) {
     const auto report = a.report();
     const auto arm = a.arm();
     double most = 0; // by looking at every hundredth of a degree
-    for (double v = -45; v <= 45; v += 0.01) most = std::max(most, arm.nmm * std::cos(base::degToRad(v + arm.offsetDeg)));
+    for (double v = -45; v <= 45; v += 0.01)
+        most = std::max(most, arm.nmm * std::cos(base::degToRad(v + arm.offsetDeg)));
     EXPECT_NEAR(report.positions[0].functions[0].hardest.nmm, most, 1e-6);
     EXPECT_TRUE(report.positions[0].functions[0].margin);
 }
@@ -170,10 +173,12 @@ TEST(DriveInputs, ACrankNeedsNoBattery) {
 }
 
 TEST(DriveInputs, MotorsThatWorkTogetherShareTheBattery) {
-    // Two medium motors on the sides of a differential; 60 N·mm of friction on its case: 2·ωcase = ω1 + ω2, each carries half. At equal speeds
-    // nothing rolls inside the case, so nothing is lost there. Each motor finds the battery lower by the current of both.
+    // Two medium motors on the sides of a differential; 60 N·mm of friction on its case: 2·ωcase = ω1 + ω2, each
+    // carries half. At equal speeds nothing rolls inside the case, so nothing is lost there. Each motor finds the
+    // battery lower by the current of both.
     test::BoardFigure f;
-    const auto left = f.shaft(-5, 0, 5, 0, model::BoardAxis::Right), right = f.shaft(0, 0, 5, 0, model::BoardAxis::Right);
+    const auto left = f.shaft(-5, 0, 5, 0, model::BoardAxis::Right),
+               right = f.shaft(0, 0, 5, 0, model::BoardAxis::Right);
     model::Gear housing;
     housing.kind = GearKind::Differential;
     housing.teeth = 28;
@@ -251,7 +256,8 @@ TEST(DriveInputs, AJointIsHeldByItsDriveOnlyWhenNoSelectorLetsGo) {
     model::DriveMotor motor = a.project.boards[0]->motors[0];
     motor.shaft = acrossId;
     a.project = must(model::putMotor(a.project, a.board, motor));
-    a.project = must(model::weighParts(a.project, std::array{a.project.sections[1]->parts[1].id}, 400)); // more than friction holds
+    a.project = must(
+        model::weighParts(a.project, std::array{a.project.sections[1]->parts[1].id}, 400)); // more than friction holds
     const auto holdOf = [&] {
         const auto report = verdict::calcReport(std::make_shared<const model::Project>(a.project));
         for (const auto& v : report.verdicts)
@@ -265,7 +271,8 @@ TEST(DriveInputs, AJointIsHeldByItsDriveOnlyWhenNoSelectorLetsGo) {
     wheel = a.project.boards[0]->gears[1];
     wheel.loose = true;
     a.project = must(model::putGear(a.project, a.board, wheel));
-    a.project = must(model::putSelector(a.project, a.board, {{}, "Selector", {{"Raise", {wheelId}}, {"Off", {}}}, 0, {}}));
+    a.project =
+        must(model::putSelector(a.project, a.board, {{}, "Selector", {{"Raise", {wheelId}}, {"Off", {}}}, 0, {}}));
     const auto loose = holdOf();
     EXPECT_EQ(loose.state, verdict::State::Fail);
     EXPECT_NE(loose.detail.find("does not hold it with Selector at Off"), std::string::npos) << loose.detail;
@@ -292,13 +299,16 @@ struct Winch : test::BoardFigure {
         function.mustHold = true;
         this->function(function);
     }
-    [[nodiscard]] verdict::Report checked() const { return verdict::calcReport(std::make_shared<const model::Project>(project)); }
+    [[nodiscard]] verdict::Report checked() const {
+        return verdict::calcReport(std::make_shared<const model::Project>(project));
+    }
     [[nodiscard]] std::string wordOf(const std::string& measure) const {
         model::Ask ask;
         ask.measure = measure;
         ask.function = "Wind";
         ask.word = "*";
-        const auto report = verdict::calcReport(std::make_shared<const model::Project>(must(model::putAsk(project, ask))));
+        const auto report =
+            verdict::calcReport(std::make_shared<const model::Project>(must(model::putAsk(project, ask))));
         for (const auto& v : report.verdicts)
             if (v.check == "ask") return v.detail + " " + v.text;
         return "";
@@ -310,7 +320,8 @@ struct Winch : test::BoardFigure {
 TEST(DriveMends, SwapToAWormHolds) {
     const Winch winch;
     const auto report = winch.checked();
-    const auto found = std::find_if(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "self-hold"; });
+    const auto found = std::find_if(report.verdicts.begin(), report.verdicts.end(),
+                                    [](const auto& v) { return v.check == "self-hold"; });
     ASSERT_NE(found, report.verdicts.end());
     ASSERT_EQ(found->state, verdict::State::Fail);
     const auto mends = verdict::listMends(report, *found);
@@ -326,7 +337,10 @@ TEST(DriveMends, SwapToAWormHolds) {
         EXPECT_NE(v.check, "mesh") << v.detail;
         EXPECT_NE(v.check, "drive-clash") << v.detail;
     }
-    EXPECT_EQ(drive::formatRatio(after.drive->positions[0].functions[0].motors[0].ratio).find("24") != std::string::npos, true) << "one thread: 1:24";
+    EXPECT_EQ(drive::formatRatio(after.drive->positions[0].functions[0].motors[0].ratio).find("24") !=
+                  std::string::npos,
+              true)
+        << "one thread: 1:24";
 }
 
 TEST(DriveAsks, EndlessOrNot) {
@@ -355,7 +369,8 @@ TEST(DriveAsks, EndlessOrNot) {
     slew.gear = id;
     winch.function(slew);
     const auto report = winch.checked();
-    const auto wire = std::find_if(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "wire"; });
+    const auto wire =
+        std::find_if(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "wire"; });
     ASSERT_NE(wire, report.verdicts.end());
     EXPECT_EQ(wire->state, verdict::State::Fail) << "it has no end of its travel";
     EXPECT_NE(wire->text.find("Top motor"), std::string::npos);

@@ -1,4 +1,6 @@
-// Boards through the project file and back, hostile ones refused with their place; verdicts on boards and what mends them.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Boards through the project file and back, hostile ones refused with their place; verdicts on boards and what mends
+// them.
 #include <cmath>
 #include <gtest/gtest.h>
 
@@ -23,7 +25,9 @@ using verdict::State;
 
 namespace {
 
-verdict::Report report(const BoardFigure& f) { return verdict::calcReport(std::make_shared<const model::Project>(f.project)); }
+verdict::Report report(const BoardFigure& f) {
+    return verdict::calcReport(std::make_shared<const model::Project>(f.project));
+}
 
 const verdict::Verdict* find(const verdict::Report& r, const std::string& check) {
     for (const auto& v : r.verdicts)
@@ -35,7 +39,8 @@ const verdict::Verdict* find(const verdict::Report& r, const std::string& check)
 BoardFigure makeFull() {
     BoardFigure f;
     f.project = must(model::setWalls(f.project, f.board, {0, 24000}));
-    const auto a = f.shaft(0, 0, 5, -0.5), b = f.shaft(2, 0, 5, -0.5), c = f.shaft(0, 4, 4, 1, model::BoardAxis::Right, "Across");
+    const auto a = f.shaft(0, 0, 5, -0.5), b = f.shaft(2, 0, 5, -0.5),
+               c = f.shaft(0, 4, 4, 1, model::BoardAxis::Right, "Across");
     f.spur(a, 8, 1.5);
     const auto loose = f.gear(b, GearKind::Spur, 24, 1.5, true);
     model::Gear worm;
@@ -95,7 +100,8 @@ TEST(BoardFile, UnknownKeysSurvive) {
     std::string text = files::writeProject(makeFull().project);
     const std::string key = "\"kind\": \"worm\"";
     text.replace(text.find(key), key.size(), key + ", \"later\": { \"x\": [1, 2] }");
-    EXPECT_NE(files::writeProject(must(files::parseProject(text))).find("\"later\": { \"x\": [1, 2] }"), std::string::npos);
+    EXPECT_NE(files::writeProject(must(files::parseProject(text))).find("\"later\": { \"x\": [1, 2] }"),
+              std::string::npos);
 }
 
 TEST(BoardFile, HostileBoardsAreRefusedWithTheirPlace) {
@@ -202,7 +208,9 @@ TEST(DriveVerdicts, AStallIsMendedByOtherTeeth) {
     EXPECT_EQ(pull->state, State::Fail);
     EXPECT_EQ(pull->basis, verdict::Basis::Starting);
     // By hand: asked 0.4·9.80665·10/(0.92·0.98).
-    EXPECT_NEAR(*pull->margin, drive::calcStallNmm(*drive::findStartingMotor("motor small"), drive::getStartingBattery()) / (0.4 * 9.80665 * 10 / 0.92 / 0.98),
+    EXPECT_NEAR(*pull->margin,
+                drive::calcStallNmm(*drive::findStartingMotor("motor small"), drive::getStartingBattery()) /
+                    (0.4 * 9.80665 * 10 / 0.92 / 0.98),
                 1e-9);
     EXPECT_EQ(find(r, "travel-time")->state, State::Fail);
     EXPECT_EQ(find(r, "self-hold")->state, State::Fail);
@@ -279,14 +287,16 @@ TEST(DriveVerdicts, UnreachedUncarriedAndTogether) {
     ASSERT_EQ(mends.size(), 2U);
     BoardFigure walled;
     walled.project = must(mends[0].apply(f.project));
-    for (const auto& support : walled.net().supports) EXPECT_EQ(support.holesMm.size(), 2U) << "walls carry all shafts that stand in holes";
+    for (const auto& support : walled.net().supports)
+        EXPECT_EQ(support.holesMm.size(), 2U) << "walls carry all shafts that stand in holes";
     walled.project = must(mends[1].apply(f.project));
     EXPECT_EQ(walled.project.boards[0]->shafts[0].bearingsUm.size(), 2U);
 }
 
 TEST(FunctionAsks, AreMeasuredAndKeptInTheFile) {
     BoardFigure f = makeHoist(20, 8, 40);
-    const auto ask = [&](const std::string& measure, model::Comparison comparison, double value, const std::string& word = "") {
+    const auto ask = [&](const std::string& measure, model::Comparison comparison, double value,
+                         const std::string& word = "") {
         model::Ask added;
         added.measure = measure;
         added.comparison = comparison;
@@ -305,7 +315,8 @@ TEST(FunctionAsks, AreMeasuredAndKeptInTheFile) {
     std::vector<bool> passes;
     for (const auto& ask_ : f.project.asks)
         for (const auto& v : r.verdicts)
-            if (v.check == "ask" && v.id.starts_with("ask/" + ask_.id.text + "/")) passes.push_back(v.state == State::Good);
+            if (v.check == "ask" && v.id.starts_with("ask/" + ask_.id.text + "/"))
+                passes.push_back(v.state == State::Good);
     EXPECT_EQ(passes, (std::vector<bool>{true, false, true, false, true}));
     // The value asked for is the function's own.
     const auto results = verdict::measureAsks(r, f.project.asks);

@@ -1,4 +1,6 @@
-// Every edit: what it changes, that the project it began from stays as it was, that the result is whole, and that what is not there is named.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every edit: what it changes, that the project it began from stays as it was, that the result is whole, and that what
+// is not there is named.
 #include <functional>
 #include <gtest/gtest.h>
 
@@ -55,7 +57,9 @@ struct Gate : test::Figure {
     [[nodiscard]] const model::PoseId& raised() const { return project.poses[0].id; }
 };
 
-const model::Part& partOf(const Project& project, const model::PartId& id) { return model::getPart(project, model::PartIndex(project).find(id)); }
+const model::Part& partOf(const Project& project, const model::PartId& id) {
+    return model::getPart(project, model::PartIndex(project).find(id));
+}
 
 /// The edit succeeds, leaves the project as it was, and gives a whole one that says something else.
 Project changed(const Project& before, const std::function<EditResult(const Project&)>& edit) {
@@ -64,7 +68,8 @@ Project changed(const Project& before, const std::function<EditResult(const Proj
     EXPECT_EQ(files::writeProject(before), was) << "the project it began from is never touched";
     EXPECT_TRUE(model::validate(after).ok());
     EXPECT_NE(files::writeProject(after), was);
-    EXPECT_EQ(files::writeProject(must(files::parseProject(files::writeProject(after)))), files::writeProject(after)) << "it is kept whole in a file";
+    EXPECT_EQ(files::writeProject(must(files::parseProject(files::writeProject(after)))), files::writeProject(after))
+        << "it is kept whole in a file";
     return after;
 }
 
@@ -72,13 +77,17 @@ Project changed(const Project& before, const std::function<EditResult(const Proj
 
 TEST(EachEdit, SectionsAreNamedPlacedCopiedAndRemoved) {
     const Gate f;
-    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::renameSection(p, f.base(), "Pillar"); }).sections[0]->name, "Pillar");
+    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::renameSection(p, f.base(), "Pillar"); })
+                  .sections[0]
+                  ->name,
+              "Pillar");
     model::Place aside;
     aside.atUm = {80'000, 0, 0};
     const auto moved = changed(f.project, [&](const Project& p) { return model::placeSection(p, f.base(), aside); });
     EXPECT_EQ(moved.sections[0]->place.atUm[0], 80'000);
-    const auto twin =
-        changed(f.project, [&](const Project& p) { return model::duplicateSection(p, f.project.sections[0]->id, false, geometry::Pose::Identity()); });
+    const auto twin = changed(f.project, [&](const Project& p) {
+        return model::duplicateSection(p, f.project.sections[0]->id, false, geometry::Pose::Identity());
+    });
     ASSERT_EQ(twin.sections.size(), 3U);
     EXPECT_EQ(twin.sections[2]->parts.size(), 2U);
     EXPECT_NE(twin.sections[2]->parts[0].id, f.post);
@@ -92,24 +101,31 @@ TEST(EachEdit, SectionsAreNamedPlacedCopiedAndRemoved) {
 TEST(EachEdit, PartsAreColouredCopiedMirroredWeighedAndMoved) {
     const Gate f;
     const int rust = parts::findColour("rust");
-    const auto painted = changed(f.project, [&](const Project& p) { return model::recolourParts(p, std::array{f.post, f.arm}, rust); });
+    const auto painted = changed(f.project, [&](const Project& p) {
+        return model::recolourParts(p, std::array{f.post, f.arm}, rust);
+    });
     EXPECT_EQ(partOf(painted, f.post).colour, rust);
     EXPECT_EQ(partOf(painted, f.arm).colour, rust);
     EXPECT_EQ(partOf(painted, f.fork).colour, partOf(f.project, f.fork).colour);
     std::vector<model::PartId> copies;
     const auto twice = changed(f.project, [&](const Project& p) {
         copies.clear();
-        return model::duplicateParts(p, std::array{f.arm}, geometry::makePose(geometry::Mat3::Identity(), {0, 0, 3.2}), &copies);
+        return model::duplicateParts(p, std::array{f.arm}, geometry::makePose(geometry::Mat3::Identity(), {0, 0, 3.2}),
+                                     &copies);
     });
     ASSERT_EQ(copies.size(), 1U);
     EXPECT_EQ(partOf(twice, copies[0]).place.atUm[2], partOf(twice, f.arm).place.atUm[2] + 3200);
     EXPECT_EQ(twice.partCount(), f.project.partCount() + 1);
-    const auto mirrored = changed(f.project, [&](const Project& p) { return model::mirrorParts(p, std::array{f.post}, 20, false, nullptr); });
-    EXPECT_NEAR(static_cast<double>(partOf(mirrored, f.post).place.atUm[0]), 40'000, 8000.5) << "on the other side of x = 20 mm";
-    const auto weighed = changed(f.project, [&](const Project& p) { return model::weighParts(p, std::array{f.post}, 1.3); });
+    const auto mirrored = changed(
+        f.project, [&](const Project& p) { return model::mirrorParts(p, std::array{f.post}, 20, false, nullptr); });
+    EXPECT_NEAR(static_cast<double>(partOf(mirrored, f.post).place.atUm[0]), 40'000, 8000.5)
+        << "on the other side of x = 20 mm";
+    const auto weighed =
+        changed(f.project, [&](const Project& p) { return model::weighParts(p, std::array{f.post}, 1.3); });
     EXPECT_EQ(partOf(weighed, f.post).massG(), 1.3);
     EXPECT_EQ(model::weighParts(f.project, std::array{f.post}, -1).error().code, "part.mass");
-    EXPECT_FALSE(partOf(must(model::weighParts(weighed, std::array{f.post}, std::nullopt)), f.post).weighedG.has_value());
+    EXPECT_FALSE(
+        partOf(must(model::weighParts(weighed, std::array{f.post}, std::nullopt)), f.post).weighedG.has_value());
     const auto fewer = changed(f.project, [&](const Project& p) { return model::removeParts(p, std::array{f.arm}); });
     EXPECT_EQ(fewer.partCount(), f.project.partCount() - 1);
     const auto held = model::removeParts(f.project, std::array{f.fork});
@@ -123,7 +139,8 @@ TEST(EachEdit, StepsAreSetSplitJoinedAndSwapped) {
     EXPECT_EQ(partOf(second, f.fork).step, 2);
     const auto joined = changed(second, [&](const Project& p) { return model::joinStep(p, f.base(), 1); });
     EXPECT_EQ(partOf(joined, f.fork).step, 1);
-    const auto split = changed(f.project, [&](const Project& p) { return model::splitStep(p, f.base(), 1, std::array{f.fork}); });
+    const auto split =
+        changed(f.project, [&](const Project& p) { return model::splitStep(p, f.base(), 1, std::array{f.fork}); });
     EXPECT_EQ(partOf(split, f.fork).step, 2);
     EXPECT_EQ(partOf(split, f.post).step, 1);
     const auto swapped = changed(split, [&](const Project& p) { return model::moveStep(p, f.base(), 1, 1); });
@@ -133,14 +150,31 @@ TEST(EachEdit, StepsAreSetSplitJoinedAndSwapped) {
 
 TEST(EachEdit, JointsAndPosesAreNamedSetTakenAndRemoved) {
     const Gate f;
-    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::renameJoint(p, f.hinge, "Gate hinge"); }).joints[0].name, "Gate hinge");
-    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::setJointValue(p, f.hinge, {67.5}); }).joints[0].value[0], 67.5);
-    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::setWanted(p, f.hinge, {{-10, 50}}); }).joints[0].wanted[0].high, 50);
+    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::renameJoint(p, f.hinge, "Gate hinge"); })
+                  .joints[0]
+                  .name,
+              "Gate hinge");
+    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::setJointValue(p, f.hinge, {67.5}); })
+                  .joints[0]
+                  .value[0],
+              67.5);
+    EXPECT_EQ(changed(f.project,
+                      [&](const Project& p) {
+                          return model::setWanted(p, f.hinge, {{-10, 50}});
+                      })
+                  .joints[0]
+                  .wanted[0]
+                  .high,
+              50);
     const auto taken = changed(f.project, [&](const Project& p) { return model::takePose(p, f.raised()); });
     EXPECT_EQ(taken.joints[0].value[0], 45);
-    EXPECT_EQ(changed(f.project, [&](const Project& p) { return model::renamePose(p, f.raised(), "Open"); }).poses[0].name, "Open");
+    EXPECT_EQ(
+        changed(f.project, [&](const Project& p) { return model::renamePose(p, f.raised(), "Open"); }).poses[0].name,
+        "Open");
     EXPECT_TRUE(changed(f.project, [&](const Project& p) { return model::removePose(p, f.raised()); }).poses.empty());
-    const auto held = changed(f.project, [&](const Project& p) { return model::setPose(p, f.raised(), {{f.hinge, {0}}}, {}); });
+    const auto held = changed(f.project, [&](const Project& p) {
+        return model::setPose(p, f.raised(), {{f.hinge, {0}}}, {});
+    });
     EXPECT_EQ(held.poses[0].values.at(f.hinge)[0], 0);
     EXPECT_EQ(held.poses[0].stands.kind, model::Stance::Kind::Held);
     const auto apart = changed(f.project, [&](const Project& p) { return model::removeJoint(p, f.hinge, {}); });
@@ -152,16 +186,24 @@ TEST(EachEdit, WhatStandsBesideTheModelComesAndGoes) {
     const Gate f;
     const auto& p0 = f.project;
     EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeAsk(p, p0.asks[0].id); }).asks.empty());
-    EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeDiaryEntry(p, p0.diary[0].id); }).diary.empty());
-    EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeSeries(p, p0.measured[0].id); }).measured.empty());
+    EXPECT_TRUE(
+        changed(p0, [&](const Project& p) { return model::removeDiaryEntry(p, p0.diary[0].id); }).diary.empty());
+    EXPECT_TRUE(
+        changed(p0, [&](const Project& p) { return model::removeSeries(p, p0.measured[0].id); }).measured.empty());
     EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeCase(p, p0.cases[0].id); }).cases.empty());
-    EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeSupport(p, p0.supports[0].id); }).supports.empty());
-    EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::clearBallast(p, f.base()); }).sections[0]->ballast.empty());
+    EXPECT_TRUE(
+        changed(p0, [&](const Project& p) { return model::removeSupport(p, p0.supports[0].id); }).supports.empty());
+    EXPECT_TRUE(
+        changed(p0, [&](const Project& p) { return model::clearBallast(p, f.base()); }).sections[0]->ballast.empty());
     EXPECT_EQ(changed(p0, [&](const Project& p) { return model::setTilt(p, 12); }).tiltDeg, 12);
     EXPECT_EQ(changed(p0, [&](const Project& p) { return model::setShownOn(p, "2026-11-20"); }).shownOn, "2026-11-20");
     EXPECT_EQ(changed(p0, [&](const Project& p) { return model::renameProject(p, "Toll gate"); }).name, "Toll gate");
-    EXPECT_EQ(changed(p0, [&](const Project& p) { return model::setRules(p, model::BuildRules::Display); }).rules, model::BuildRules::Display);
-    EXPECT_EQ(changed(p0, [&](const Project& p) { return model::renameBoard(p, p0.boards[0]->id, "Gear box"); }).boards[0]->name, "Gear box");
+    EXPECT_EQ(changed(p0, [&](const Project& p) { return model::setRules(p, model::BuildRules::Display); }).rules,
+              model::BuildRules::Display);
+    EXPECT_EQ(changed(p0, [&](const Project& p) { return model::renameBoard(p, p0.boards[0]->id, "Gear box"); })
+                  .boards[0]
+                  ->name,
+              "Gear box");
     EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeBoard(p, p0.boards[0]->id); }).boards.empty());
     // An entry that is put again under its id is replaced in its place.
     auto entry = p0.diary[0];
@@ -219,7 +261,8 @@ TEST(EachEdit, WhatIsNotThereIsNamed) {
     for (const auto& [name, result] : results) {
         ASSERT_FALSE(result.ok()) << name;
         EXPECT_FALSE(result.error().message.empty()) << name;
-        EXPECT_NE((result.error().message + result.error().place).find("999"), std::string::npos) << name << ": " << result.error().message;
+        EXPECT_NE((result.error().message + result.error().place).find("999"), std::string::npos)
+            << name << ": " << result.error().message;
     }
 }
 

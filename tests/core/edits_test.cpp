@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/edits.h"
 
 #include "core/model/history.h"
@@ -24,7 +25,8 @@ TEST(Edits, NeverTouchTheProjectTheyAreGiven) {
     const Figure f = joined();
     const auto before = f.project.sections[0];
     const auto ids = std::vector<model::PartId>{before->parts[0].id};
-    const auto moved = must(model::moveParts(f.project, ids, geometry::makePose(geometry::Mat3::Identity(), {8, 0, 0})));
+    const auto moved =
+        must(model::moveParts(f.project, ids, geometry::makePose(geometry::Mat3::Identity(), {8, 0, 0})));
     EXPECT_EQ(f.project.sections[0], before);
     EXPECT_EQ(before->parts[0].place.atUm[0], 0);
     EXPECT_EQ(moved.sections[0]->parts[0].place.atUm[0], 8000);
@@ -92,12 +94,15 @@ TEST(Edits, MirroredTwiceIsTheSame) {
     f.put(0, "bracket up 2x2 at -2 4 0");
     std::vector<model::PartId> ids;
     for (const auto& p : f.project.sections[0]->parts) ids.push_back(p.id);
-    const auto once = must(model::mirrorParts(f.project, ids, 20, false)), twice = must(model::mirrorParts(once, ids, 20, false));
+    const auto once = must(model::mirrorParts(f.project, ids, 20, false)),
+               twice = must(model::mirrorParts(once, ids, 20, false));
     for (std::size_t i = 0; i < ids.size(); ++i) {
         const auto& a = f.project.sections[0]->parts[i];
         // As a body: the same corners, whatever the turn is called.
-        EXPECT_TRUE((a.place.pose() * a.shape->centre).isApprox(twice.sections[0]->parts[i].place.pose() * a.shape->centre, 1e-6));
-        const geometry::Vec3 centre = a.place.pose() * a.shape->centre, image = once.sections[0]->parts[i].place.pose() * a.shape->centre;
+        EXPECT_TRUE((a.place.pose() * a.shape->centre)
+                        .isApprox(twice.sections[0]->parts[i].place.pose() * a.shape->centre, 1e-6));
+        const geometry::Vec3 centre = a.place.pose() * a.shape->centre,
+                             image = once.sections[0]->parts[i].place.pose() * a.shape->centre;
         EXPECT_NEAR(image.x(), 40 - centre.x(), test::kMicrometre);
         EXPECT_NEAR(image.y(), centre.y(), test::kMicrometre);
     }
@@ -108,9 +113,10 @@ TEST(Edits, MovingPartsToAnotherSectionKeepsThemWhereTheyAre) {
     const auto extra = f.put(1, "brick 2x2 at 0 2 0");
     const auto placed = f.placed();
     const auto world = placed.X_WS[1] * model::getPart(f.project, model::PartIndex(f.project).find(extra)).place.pose();
-    const auto moved = must(model::movePartsToSection(f.project, std::vector<model::PartId>{extra}, f.project.sections[0]->id, [&](int s) {
-        return geometry::Pose(placed.X_WS[0].inverse() * placed.X_WS[static_cast<std::size_t>(s)]);
-    }));
+    const auto moved = must(
+        model::movePartsToSection(f.project, std::vector<model::PartId>{extra}, f.project.sections[0]->id, [&](int s) {
+            return geometry::Pose(placed.X_WS[0].inverse() * placed.X_WS[static_cast<std::size_t>(s)]);
+        }));
     const auto spot = model::PartIndex(moved).find(extra);
     EXPECT_EQ(spot.section, 0);
     EXPECT_TRUE((placed.X_WS[0] * model::getPart(moved, spot).place.pose()).isApprox(world, 1e-4)); // whole micrometres
@@ -118,7 +124,8 @@ TEST(Edits, MovingPartsToAnotherSectionKeepsThemWhereTheyAre) {
 
 TEST(Edits, StepsSplitJoinAndMove) {
     Figure f;
-    const auto a = f.put(0, "plate 2x2 at 0 0 0"), b = f.put(0, "plate 2x2 at 0 0 1"), c = f.put(0, "plate 2x2 at 0 0 2");
+    const auto a = f.put(0, "plate 2x2 at 0 0 0"), b = f.put(0, "plate 2x2 at 0 0 1"),
+               c = f.put(0, "plate 2x2 at 0 0 2");
     const auto section = f.project.sections[0]->id;
     const auto steps = [](const model::Project& p) {
         std::vector<int> list;
@@ -138,7 +145,10 @@ TEST(Edits, InsideOutWantedRangesAreRefused) {
     const Figure f = joined();
     EXPECT_EQ(model::setWanted(f.project, f.project.joints[0].id, {{90, -90}}).error().code, "joint.value");
     EXPECT_EQ(model::setJointValue(f.project, f.project.joints[0].id, {1, 2}).error().code, "joint.value");
-    EXPECT_EQ(model::setJointValue(f.project, f.project.joints[0].id, {std::numeric_limits<double>::quiet_NaN()}).error().code, "joint.value");
+    EXPECT_EQ(model::setJointValue(f.project, f.project.joints[0].id, {std::numeric_limits<double>::quiet_NaN()})
+                  .error()
+                  .code,
+              "joint.value");
 }
 
 TEST(History, UndoAndRedoReachEverySnapshot) {
@@ -160,7 +170,8 @@ TEST(History, UndoAndRedoReachEverySnapshot) {
 
 TEST(History, ADragIsOneEntry) {
     model::History history(model::makeEmptyProject("A"));
-    for (int i = 0; i < 50; ++i) history.pushOrReplace("drag", must(model::renameProject(history.current(), "at " + std::to_string(i))));
+    for (int i = 0; i < 50; ++i)
+        history.pushOrReplace("drag", must(model::renameProject(history.current(), "at " + std::to_string(i))));
     EXPECT_EQ(history.current().name, "at 49");
     history.undo();
     EXPECT_EQ(history.current().name, "A");
@@ -181,12 +192,14 @@ TEST(Edits, ASectionIsCopiedAsAMirrorImage) {
     Figure f;
     f.put(0, "plate 2x4 at 0 0 0");
     f.put(0, "brick 1x2 at 1 0 1");
-    f.put(0, "slope 1x2 at 0 2 1 turn 1"); // reaches 12 mm to the left, the plate 12 mm to the right: the middle plane is x = 0
+    f.put(0, "slope 1x2 at 0 2 1 turn 1"); // reaches 12 mm to the left, the plate 12 mm to the right: the middle plane
+                                           // is x = 0
     model::Ballast ballast;
     ballast.massG = 5;
     ballast.atUm = {1000, 2000, 3000};
     f.project = must(model::addBallast(f.project, f.project.sections[0]->id, ballast));
-    const auto copied = must(model::duplicateSection(f.project, f.project.sections[0]->id, true, geometry::Pose::Identity()));
+    const auto copied =
+        must(model::duplicateSection(f.project, f.project.sections[0]->id, true, geometry::Pose::Identity()));
     ASSERT_EQ(copied.sections.size(), 2U);
     const auto& original = *copied.sections[0];
     const auto& image = *copied.sections[1];
@@ -203,9 +216,9 @@ TEST(Edits, ASectionIsCopiedAsAMirrorImage) {
     EXPECT_GE(image.place.atUm[0], 16000) << "it stands beside the original, which is 16 mm wide";
     const auto again = must(model::duplicateSection(copied, image.id, true, geometry::Pose::Identity()));
     for (std::size_t p = 0; p < 3; ++p)
-        EXPECT_LT(
-            (again.sections[2]->parts[p].place.pose() * original.parts[p].shape->centre - original.parts[p].place.pose() * original.parts[p].shape->centre)
-                .norm(),
-            test::kMicrometre)
+        EXPECT_LT((again.sections[2]->parts[p].place.pose() * original.parts[p].shape->centre -
+                   original.parts[p].place.pose() * original.parts[p].shape->centre)
+                      .norm(),
+                  test::kMicrometre)
             << "mirrored twice it is as before";
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Bond equilibrium against closed forms, and what must hold of any model: scaling, supports, mirror, order of parts.
 #include <algorithm>
 #include <cmath>
@@ -32,7 +33,8 @@ TEST(Equilibrium, ATowerAsksNothingOfItsStuds) {
 }
 
 TEST(Equilibrium, OneStudOverhang) {
-    // The arm's weight W acts 12 mm from the stud, 8 mm beyond the edge it turns about; the stud pulls 4 mm from that edge: T = 2 W.
+    // The arm's weight W acts 12 mm from the stud, 8 mm beyond the edge it turns about; the stud pulls 4 mm from that
+    // edge: T = 2 W.
     const Overhang f;
     const double w = f.weight("brick 1x4");
     const auto e = f.solve();
@@ -55,7 +57,8 @@ TEST(Equilibrium, TwoCourseArmAsksTwiceAsMuch) {
 }
 
 TEST(Equilibrium, CorbelsLeanOut) {
-    // Above the joint under course i lie m = n − i bricks, their weights 0, 8, 16 … mm beyond the edge: T·4 = 8·W·m(m−1)/2, T = W·m(m−1).
+    // Above the joint under course i lie m = n − i bricks, their weights 0, 8, 16 … mm beyond the edge: T·4 =
+    // 8·W·m(m−1)/2, T = W·m(m−1).
     for (const int n : {3, 4, 5}) {
         const Corbels f(n);
         const double m = n - 1, expected = f.weight("brick 1x2") * m * (m - 1) / 1.5;
@@ -64,7 +67,8 @@ TEST(Equilibrium, CorbelsLeanOut) {
 }
 
 TEST(Equilibrium, ALever) {
-    // A brick 1x8 on a post under its third cell: the middle is 28 mm, the edge 20 mm, the stud 16 mm from its end's cell: T = 2 W.
+    // A brick 1x8 on a post under its third cell: the middle is 28 mm, the edge 20 mm, the stud 16 mm from its end's
+    // cell: T = 2 W.
     Stack f;
     f.put(0, "plate 8x8 at 0 0 0");
     f.put(0, "brick 1x1 at 0 2 1");
@@ -140,7 +144,8 @@ TEST(Equilibrium, TurnedOnItsSideTheSameBondsCarry) {
     EXPECT_TRUE(upright.stands);
     EXPECT_NEAR(*upright.lambda, *f.solve().lambda, kSolver);
     EXPECT_TRUE(sideways.certain);
-    // Upside down all turns about the other edge, 4 mm beyond the stud: T·4 = W·(12 + 4), and the post hangs on its own stud too: T·4 = W·16 + P·4.
+    // Upside down all turns about the other edge, 4 mm beyond the stud: T·4 = W·(12 + 4), and the post hangs on its own
+    // stud too: T·4 = W·16 + P·4.
     const auto down = f.solve({0, 0, 1}, held);
     EXPECT_NEAR(*down.lambda, (4 * f.weight("brick 1x4") + f.weight("brick 1x1")) / 1.5, 2 * kSolver);
 }
@@ -163,7 +168,8 @@ TEST(Equilibrium, NothingAndNoWeightAreErrors) {
     Overhang weak;
     weak.pull = 0;
     const auto none = weak.net();
-    EXPECT_EQ(stand::calcEquilibrium(none, stand::calcLoads(none, {0, 0, -Stack::kHeavy})).error().code, "stand.limits");
+    EXPECT_EQ(stand::calcEquilibrium(none, stand::calcLoads(none, {0, 0, -Stack::kHeavy})).error().code,
+              "stand.limits");
 }
 
 TEST(Equilibrium, APushTopplesATower) {
@@ -224,14 +230,16 @@ TEST(Equilibrium, RandomHeapsFallTogetherOrStand) {
         f.put(0, "brick 2x2 at 3 3 0");
         for (int layer = 1; layer < 5; ++layer)
             for (int k = 0; k < 2; ++k) {
-                const std::string at = " at " + std::to_string(cell(random)) + " " + std::to_string(cell(random)) + " " + std::to_string(3 * layer);
+                const std::string at = " at " + std::to_string(cell(random)) + " " + std::to_string(cell(random)) +
+                                       " " + std::to_string(3 * layer);
                 f.put(0, shapes[kind(random)] + at);
             }
         const auto e = f.solve();
         ASSERT_TRUE(e.certain);
         // Quick proof may fail to come, but never says that something stands which falls.
         const auto made = f.net();
-        const bool proof = must(stand::calcCertificate(made, stand::calcLoads(made, Stack::kHeavy * Vec3(0, 0, -1)))).stands;
+        const bool proof =
+            must(stand::calcCertificate(made, stand::calcLoads(made, Stack::kHeavy * Vec3(0, 0, -1)))).stands;
         if (proof) {
             EXPECT_TRUE(e.stands) << model << ' ' << *e.lambda;
             ++proven;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/project_file.h"
 
 #include <csignal>
@@ -56,7 +57,8 @@ TEST(ProjectFile, TheSmallestExampleOfTheDocsLoads) {
 }
 
 TEST(ProjectFile, WritingAndReadingGivesTheSameText) {
-    for (const char* name : {"/tests/fixtures/gate_arm.ivrant", "/data/demo/heron.ivrant", "/data/demo/fairgoer-fisher.ivrant"}) {
+    for (const char* name :
+         {"/tests/fixtures/gate_arm.ivrant", "/data/demo/heron.ivrant", "/data/demo/fairgoer-fisher.ivrant"}) {
         const auto once = files::writeProject(must(files::loadProject(test::repo(name))));
         EXPECT_EQ(files::writeProject(must(files::parseProject(once))), once) << name;
     }
@@ -94,30 +96,34 @@ TEST_P(BadFiles, AreNamedWithTheirPlace) {
 
 INSTANTIATE_TEST_SUITE_P(
     All, BadFiles,
-    testing::Values(BadFile{"ivrant-project", "other", "file.format", "/format"}, BadFile{"\"version\": 1", "\"version\": 99", "file.version", "/version"},
-                    BadFile{"\"version\": 1", "\"version\": \"1\"", "file.type", "/version"}, BadFile{"\"name\": \"Gate arm\",", "", "file.missing", ""},
-                    BadFile{"plate 4x4", "plate 4x4x4", "shape.size", "/sections/0/parts/0/shape"},
-                    BadFile{"plate 4x4", "plaid", "shape.unknown", "/sections/0/parts/0/shape"},
-                    BadFile{"\"slate\"", "\"mauve\"", "colour.unknown", "/sections/0/parts/0/colour"},
-                    BadFile{"[8000, 8000, 3200]", "[8000, 8000.5, 3200]", "file.type", "/sections/0/parts/1/at/1"},
-                    BadFile{"[8000, 8000, 3200]", "[8000, 1e308, 3200]", "file.type", "/sections/0/parts/1/at/1"},
-                    BadFile{"[8000, 8000, 3200]", "[8000, 99999999999999999999, 3200]", "file.type", "/sections/0/parts/1/at/1"},
-                    BadFile{"[8000, 8000, 3200]", "[8000, 3200]", "file.value", "/sections/0/parts/1/at"},
-                    BadFile{"\"turn\": 0", "\"turn\": 24", "file.value", "/sections/0/parts/0/turn"},
-                    BadFile{"\"turn\": 0", "\"quat\": [1, 1, 0, 0]", "file.value", "/sections/0/parts/0/quat"},
-                    BadFile{"\"step\": 1", "\"step\": 0", "file.value", "/sections/0/parts/0/step"},
-                    BadFile{"\"id\": \"p2\"", "\"id\": \"p1\"", "id.twice", "/sections/0/parts/1/id"},
-                    BadFile{"\"id\": \"p2\"", "\"id\": \"P 2\"", "id.syntax", "/sections/0/parts/1/id"},
-                    BadFile{"\"kind\": \"stepped hinge small\"", "\"kind\": \"rubber\"", "joint.kind", "/joints/0/kind"},
-                    BadFile{"\"kind\": \"stepped hinge small\"", "\"kind\": \"small turntable\"", "joint.kind", "/joints/0/kind"},
-                    BadFile{"\"part\": \"p2\"", "\"part\": \"p9\"", "joint.part", "/joints/0/from/part"},
-                    BadFile{"\"part\": \"p3\"", "\"part\": \"p1\"", "joint.port", "/joints/0/to/port"},
-                    BadFile{"\"value\": [0]", "\"value\": [0, 1]", "joint.value", "/joints/0/value"},
-                    BadFile{"[[0, 90]]", "[[90, 0]]", "joint.value", "/joints/0/wanted/0"},
-                    BadFile{"{ \"j1\": [0] }", "{ \"j7\": [0] }", "pose.joint", "/poses/0/values/j7"},
-                    BadFile{"{ \"flat\": \"s1\" }", "{ \"flat\": \"s9\" }", "pose.section", "/poses/0/stands"},
-                    BadFile{"{ \"flat\": \"s1\" }", "{ }", "file.value", "/poses/0/stands"}, BadFile{"\"strict\"", "\"lax\"", "file.value", "/rules"},
-                    BadFile{"\"asks\": []", "\"asks\": 3", "file.type", "/asks"}));
+    testing::Values(
+        BadFile{"ivrant-project", "other", "file.format", "/format"},
+        BadFile{"\"version\": 1", "\"version\": 99", "file.version", "/version"},
+        BadFile{"\"version\": 1", "\"version\": \"1\"", "file.type", "/version"},
+        BadFile{"\"name\": \"Gate arm\",", "", "file.missing", ""},
+        BadFile{"plate 4x4", "plate 4x4x4", "shape.size", "/sections/0/parts/0/shape"},
+        BadFile{"plate 4x4", "plaid", "shape.unknown", "/sections/0/parts/0/shape"},
+        BadFile{"\"slate\"", "\"mauve\"", "colour.unknown", "/sections/0/parts/0/colour"},
+        BadFile{"[8000, 8000, 3200]", "[8000, 8000.5, 3200]", "file.type", "/sections/0/parts/1/at/1"},
+        BadFile{"[8000, 8000, 3200]", "[8000, 1e308, 3200]", "file.type", "/sections/0/parts/1/at/1"},
+        BadFile{"[8000, 8000, 3200]", "[8000, 99999999999999999999, 3200]", "file.type", "/sections/0/parts/1/at/1"},
+        BadFile{"[8000, 8000, 3200]", "[8000, 3200]", "file.value", "/sections/0/parts/1/at"},
+        BadFile{"\"turn\": 0", "\"turn\": 24", "file.value", "/sections/0/parts/0/turn"},
+        BadFile{"\"turn\": 0", "\"quat\": [1, 1, 0, 0]", "file.value", "/sections/0/parts/0/quat"},
+        BadFile{"\"step\": 1", "\"step\": 0", "file.value", "/sections/0/parts/0/step"},
+        BadFile{"\"id\": \"p2\"", "\"id\": \"p1\"", "id.twice", "/sections/0/parts/1/id"},
+        BadFile{"\"id\": \"p2\"", "\"id\": \"P 2\"", "id.syntax", "/sections/0/parts/1/id"},
+        BadFile{"\"kind\": \"stepped hinge small\"", "\"kind\": \"rubber\"", "joint.kind", "/joints/0/kind"},
+        BadFile{"\"kind\": \"stepped hinge small\"", "\"kind\": \"small turntable\"", "joint.kind", "/joints/0/kind"},
+        BadFile{"\"part\": \"p2\"", "\"part\": \"p9\"", "joint.part", "/joints/0/from/part"},
+        BadFile{"\"part\": \"p3\"", "\"part\": \"p1\"", "joint.port", "/joints/0/to/port"},
+        BadFile{"\"value\": [0]", "\"value\": [0, 1]", "joint.value", "/joints/0/value"},
+        BadFile{"[[0, 90]]", "[[90, 0]]", "joint.value", "/joints/0/wanted/0"},
+        BadFile{"{ \"j1\": [0] }", "{ \"j7\": [0] }", "pose.joint", "/poses/0/values/j7"},
+        BadFile{"{ \"flat\": \"s1\" }", "{ \"flat\": \"s9\" }", "pose.section", "/poses/0/stands"},
+        BadFile{"{ \"flat\": \"s1\" }", "{ }", "file.value", "/poses/0/stands"},
+        BadFile{"\"strict\"", "\"lax\"", "file.value", "/rules"},
+        BadFile{"\"asks\": []", "\"asks\": 3", "file.type", "/asks"}));
 
 TEST(ProjectFile, ASecondJointOfTheSamePortsIsNamedAtItsPlace) {
     const std::string second =
@@ -174,7 +180,8 @@ TEST(AtomicFile, AFullDiskLeavesTheOldFileWhole) {
     ASSERT_FALSE(status);
     EXPECT_EQ(status.error().code, "file.write");
     EXPECT_EQ(must(files::readFile(target, 100)), "old");
-    EXPECT_EQ(std::distance(fs::directory_iterator(folder.path), fs::directory_iterator()), 1) << "nothing is left aside";
+    EXPECT_EQ(std::distance(fs::directory_iterator(folder.path), fs::directory_iterator()), 1)
+        << "nothing is left aside";
 }
 
 TEST(AtomicFile, ASymbolicLinkKeepsPointing) {
@@ -240,7 +247,8 @@ TEST(Journal, AFolderThatWasTakenAwayIsMadeAgain) {
 }
 
 TEST(Journal, OfADeadWindowIsFoundWhoeverHasItsNumberNow) {
-    // The journal says nothing of a process: one with the old number must not hide it. A killed child leaves journal and lock.
+    // The journal says nothing of a process: one with the old number must not hide it. A killed child leaves journal
+    // and lock.
     const TempFolder folder;
     Figure f;
     f.put(0, "brick 2x4 at 0 0 0");
@@ -292,7 +300,8 @@ TEST(AtomicFile, OnlyRegularFilesAreRead) {
 TEST(MeshImport, ReadsNothingOutsideItsFolder) {
     const TempFolder folder;
     fs::create_directories(folder.path / "in");
-    // Three points in a buffer of their own: 0 0 0, 1 0 0, 0 1 0, as 32-bit floats, and the triangles of a tetrahedron would need a fourth.
+    // Three points in a buffer of their own: 0 0 0, 1 0 0, 0 1 0, as 32-bit floats, and the triangles of a tetrahedron
+    // would need a fourth.
     const float points[] = {0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1};
     const std::uint16_t corners[] = {0, 2, 1, 0, 1, 3, 1, 2, 3, 0, 3, 2};
     std::string bytes(reinterpret_cast<const char*>(points), sizeof points);
@@ -309,19 +318,23 @@ TEST(MeshImport, ReadsNothingOutsideItsFolder) {
     std::ofstream(folder.path / "in" / "bad.gltf") << gltf("../outside.bin");
     fs::create_symlink(folder.path / "outside.bin", folder.path / "in" / "link.bin");
     std::ofstream(folder.path / "in" / "linked.gltf") << gltf("link.bin");
-    const auto load = [&](const char* name) { return files::loadMesh((folder.path / "in" / name).string(), {1000, true}); };
+    const auto load = [&](const char* name) {
+        return files::loadMesh((folder.path / "in" / name).string(), {1000, true});
+    };
     EXPECT_TRUE(load("good.gltf").ok());
     EXPECT_FALSE(load("bad.gltf").ok());
     EXPECT_FALSE(load("linked.gltf").ok());
 }
 
 TEST(Csv, FormulasAreDefusedAndNumbersStay) {
-    for (const char* formula : {"=1+1", "@SUM(A1)", "+cmd|' /C calc'!A0", "-2+3+cmd|' /C calc'!A0", "\t=1", "=HYPERLINK(\"x\")"}) {
+    for (const char* formula :
+         {"=1+1", "@SUM(A1)", "+cmd|' /C calc'!A0", "-2+3+cmd|' /C calc'!A0", "\t=1", "=HYPERLINK(\"x\")"}) {
         const std::string field = files::csvField(formula);
         EXPECT_EQ(field.find_first_of("=@+-\t"), field.find(formula[0])) << field;
         EXPECT_TRUE(field.starts_with("'") || field.starts_with("\"'")) << field;
     }
-    for (const char* number : {"-12.5", "-12.4°", "+3", "-", "-0.5 N·mm", "-90", "12 - 13", ""}) EXPECT_EQ(files::csvField(number), number);
+    for (const char* number : {"-12.5", "-12.4°", "+3", "-", "-0.5 N·mm", "-90", "12 - 13", ""})
+        EXPECT_EQ(files::csvField(number), number);
 }
 
 TEST(Csv, FieldsAreQuotedWhereNeeded) {
@@ -356,14 +369,16 @@ TEST(Results, JsonHasTheDocumentedShape) {
     EXPECT_EQ(hold["joints"][0]["have_nmm"], 18.0);
     EXPECT_EQ(hold["joints"][0]["basis"], "starting");
     const auto check = files::makeCheckJson(report);
-    EXPECT_EQ(check["summary"]["fail"].get<int>() + check["summary"]["thin"].get<int>() + check["summary"]["good"].get<int>(),
+    EXPECT_EQ(check["summary"]["fail"].get<int>() + check["summary"]["thin"].get<int>() +
+                  check["summary"]["good"].get<int>(),
               static_cast<int>(check["verdicts"].size()));
 }
 
 TEST(Texts, WhatIsWrittenCanBeRead) {
     // A text that the reader would refuse is refused before anything is written.
     const Figure f;
-    const std::string path = (std::filesystem::temp_directory_path() / ("ivrant-texts-" + std::to_string(::getpid()) + ".ivrant")).string();
+    const std::string path =
+        (std::filesystem::temp_directory_path() / ("ivrant-texts-" + std::to_string(::getpid()) + ".ivrant")).string();
     const struct {
         const char* place;
         std::size_t most;
@@ -405,6 +420,7 @@ TEST(Texts, WhatIsWrittenCanBeRead) {
         EXPECT_EQ(refused.error().code, "text.long");
         EXPECT_EQ(refused.error().place, text.place);
         EXPECT_FALSE(std::filesystem::exists(path));
-        EXPECT_FALSE(files::parseProject(files::writeProject(over))) << "the reader and the writer agree: " << text.place;
+        EXPECT_FALSE(files::parseProject(files::writeProject(over)))
+            << "the reader and the writer agree: " << text.place;
     }
 }

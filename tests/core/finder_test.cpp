@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Finders beyond the plain ratio: speed, torque, travel; a selector against one motor for each function.
 #include <cmath>
 #include <gtest/gtest.h>
@@ -31,10 +32,12 @@ TEST(WantedRatio, ReachesTheSpeedAndTakesTheEasierOfBothRatios) {
             ASSERT_TRUE(ratio) << ratio.error().message;
             EXPECT_NEAR(drive::calcTrainOutput(motor, *ratio).rpm, rpm, 1e-9);
             // Any smaller ratio is slower: it is the first that gets there.
-            for (double less = *ratio * 0.1; less < *ratio * 0.999; less *= 1.2) EXPECT_LT(drive::calcTrainOutput(motor, less).rpm, rpm);
+            for (double less = *ratio * 0.1; less < *ratio * 0.999; less *= 1.2)
+                EXPECT_LT(drive::calcTrainOutput(motor, less).rpm, rpm);
         }
     const auto idle = loaded(0);
-    EXPECT_NEAR(drive::calcRatioForSpeed(idle, 100).value(), 100 / drive::calcSpeedRpm(idle.motor, idle.battery, 0), 1e-12);
+    EXPECT_NEAR(drive::calcRatioForSpeed(idle, 100).value(), 100 / drive::calcSpeedRpm(idle.motor, idle.battery, 0),
+                1e-12);
 }
 
 TEST(WantedRatio, SaysTheQuickestThatALoadLeaves) {
@@ -43,8 +46,10 @@ TEST(WantedRatio, SaysTheQuickestThatALoadLeaves) {
     ASSERT_FALSE(tooFast);
     EXPECT_EQ(tooFast.error().code, "ratio.slow");
     double quickest = 0; // by trying every ratio
-    for (double ratio = 1e-4; ratio < 1; ratio += 1e-5) quickest = std::max(quickest, drive::calcTrainOutput(motor, ratio).rpm);
-    EXPECT_NE(tooFast.error().message.find(base::formatNumber(quickest, 1)), std::string::npos) << tooFast.error().message;
+    for (double ratio = 1e-4; ratio < 1; ratio += 1e-5)
+        quickest = std::max(quickest, drive::calcTrainOutput(motor, ratio).rpm);
+    EXPECT_NE(tooFast.error().message.find(base::formatNumber(quickest, 1)), std::string::npos)
+        << tooFast.error().message;
     EXPECT_TRUE(drive::calcRatioForSpeed(motor, quickest * 0.999));
     EXPECT_EQ(drive::calcRatioForSpeed(motor, 0).error().code, "ratio.wish");
     EXPECT_EQ(drive::calcRatioForTorque(motor, 0).error().code, "ratio.wish");
@@ -76,7 +81,8 @@ TEST(WantedRatio, APlacedTrainDoesWhatTheFinderSaid) {
     f.function(function);
     const auto report = f.report();
     const auto& state = report.positions[0].functions[0];
-    const auto told = drive::calcTrainOutput(loaded(200, drive::calcTrainEfficiency(train)), found.groups.front().ratio.get_d());
+    const auto told =
+        drive::calcTrainOutput(loaded(200, drive::calcTrainEfficiency(train)), found.groups.front().ratio.get_d());
     EXPECT_NEAR(state.speed, told.rpm, 1e-6);
     EXPECT_NEAR(state.margin.value(), told.margin, 1e-9);
 }
@@ -94,7 +100,8 @@ TEST(RatioText, RatiosAndStock) {
     EXPECT_EQ(wish.worms, 0) << "no worm among what there is";
     ASSERT_TRUE(drive::parseStock("worm:2", wish));
     EXPECT_EQ(wish.worms, 2);
-    for (const char* bad : {"many", "8:", "8:2.5", "8:-1", "8.5:2", "worm:x"}) EXPECT_EQ(drive::parseStock(bad, wish).error().code, "ratio.wish") << bad;
+    for (const char* bad : {"many", "8:", "8:2.5", "8:-1", "8.5:2", "worm:x"})
+        EXPECT_EQ(drive::parseStock(bad, wish).error().code, "ratio.wish") << bad;
 }
 
 TEST(Travel, RacksAndScrewsByHand) {
@@ -123,13 +130,15 @@ TEST(Travel, LongOnesNeedSeveralRacksAndNoScrewReaches) {
     EXPECT_FALSE(options[0].rpm);
     for (const auto& option : options) EXPECT_FALSE(option.holds);
     EXPECT_EQ(must(drive::listTravels({30, {}, 0}))[0].name, "linear actuator 13");
-    for (const drive::TravelWish& bad : {drive::TravelWish{0, {}, 0}, {-3, {}, 0}, {10, 0.0, 0}, {10, {}, -1}, {std::nan(""), {}, 0}})
+    for (const drive::TravelWish& bad :
+         {drive::TravelWish{0, {}, 0}, {-3, {}, 0}, {10, 0.0, 0}, {10, {}, -1}, {std::nan(""), {}, 0}})
         EXPECT_EQ(drive::listTravels(bad).error().code, "travel.wish");
 }
 
 TEST(SelectorCompare, BridgeAgainstOneMotorEach) {
     const auto project = must(files::loadProject(test::repo("/data/demo/bridge.ivrant")));
-    const auto report = drive::calcDriveReport(project, model::calcBoardPoses({&project, {geometry::Pose::Identity()}, {}}));
+    const auto report =
+        drive::calcDriveReport(project, model::calcBoardPoses({&project, {geometry::Pose::Identity()}, {}}));
     const auto both = drive::compareSelector(project, report);
     ASSERT_TRUE(both);
     EXPECT_EQ(both->asBuilt.motors, 2);
@@ -143,7 +152,8 @@ TEST(SelectorCompare, BridgeAgainstOneMotorEach) {
     EXPECT_TRUE(both->oneEach.counted);
     // A second medium and a second small motor come; four clutch wheels become plain ones.
     const auto massOf = [](const char* shape) { return must(parts::makeShape(shape))->massG; };
-    const double more = massOf("motor medium") + massOf("motor small") + 2 * (massOf("spur gear 24") - massOf("clutch gear 24")) +
+    const double more = massOf("motor medium") + massOf("motor small") +
+                        2 * (massOf("spur gear 24") - massOf("clutch gear 24")) +
                         2 * (massOf("spur gear 20") - massOf("clutch gear 20")) - 4 * massOf("driving ring");
     EXPECT_NEAR(both->oneEach.massG - both->asBuilt.massG, more, 1e-9);
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Fits: whatever is offered to a hanging part must really mate when it is put down.
 #include "core/bonds/fits.h"
 
@@ -14,7 +15,8 @@ using test::must;
 namespace {
 
 std::vector<bonds::Fit> fitsOn(const Figure& f, int part, const Vec3& near, const char* shape, int wishedTurn = 0) {
-    return bonds::listFits(f.placed(), bonds::calcBonds(f.project), {0, part}, near, *must(parts::makeShape(shape)), geometry::getTurn(wishedTurn));
+    return bonds::listFits(f.placed(), bonds::calcBonds(f.project), {0, part}, near, *must(parts::makeShape(shape)),
+                           geometry::getTurn(wishedTurn));
 }
 
 /// The figure with the part put down at the fit.
@@ -33,7 +35,9 @@ bool mates(const Figure& f, const bonds::Fit& fit) {
     for (const auto& mate : bonds::findMates(section)) {
         const bool newIsB = mate.partB == fresh;
         if (mate.partA != fresh && !newIsB) continue;
-        const auto name = [&](int part, int port) { return section.parts[static_cast<std::size_t>(part)].shape->ports[static_cast<std::size_t>(port)].name; };
+        const auto name = [&](int part, int port) {
+            return section.parts[static_cast<std::size_t>(part)].shape->ports[static_cast<std::size_t>(port)].name;
+        };
         const std::string own = newIsB ? name(mate.partB, mate.portB) : name(mate.partA, mate.portA);
         const std::string other = newIsB ? name(mate.partA, mate.portA) : name(mate.partB, mate.portB);
         if (own == fit.ownPort && other == fit.targetPort) return true;
@@ -44,9 +48,10 @@ bool mates(const Figure& f, const bonds::Fit& fit) {
 } // namespace
 
 TEST(Fits, EveryOfferMatesWhereItSaysItDoes) {
-    const char* const targets[] = {"plate 4x4",       "brick 2x2",           "side-stud brick 4", "bracket up 2x2", "beam 5", "pin hole brick 1x4",
-                                   "round plate 1x1", "clip plate 1x2",      "bar plate 1x1",     "pin smooth",     "axle 4", "bar 4",
-                                   "jumper 1x2",      "ball plate small 1x2"};
+    const char* const targets[] = {
+        "plate 4x4",       "brick 2x2",           "side-stud brick 4", "bracket up 2x2", "beam 5", "pin hole brick 1x4",
+        "round plate 1x1", "clip plate 1x2",      "bar plate 1x1",     "pin smooth",     "axle 4", "bar 4",
+        "jumper 1x2",      "ball plate small 1x2"};
     const char* const hung[] = {"plate 2x2", "brick 1x1",   "tile 1x2",       "pin ribbed",          "beam 3",
                                 "bar 2",     "wheel 24x12", "clip plate 1x1", "cup plate small 1x1", "round brick 1x1"};
     std::mt19937 random(12);
@@ -57,7 +62,8 @@ TEST(Fits, EveryOfferMatesWhereItSaysItDoes) {
             Figure f;
             f.put(0, std::string(target) + " at 0 0 0");
             for (const auto& fit : fitsOn(f, 0, Vec3(nudge(random), nudge(random), nudge(random)), shape)) {
-                EXPECT_TRUE(mates(putDown(f, shape, fit), fit)) << shape << ": " << fit.ownPort << " on " << fit.targetPort << " of " << target;
+                EXPECT_TRUE(mates(putDown(f, shape, fit), fit))
+                    << shape << ": " << fit.ownPort << " on " << fit.targetPort << " of " << target;
                 ++checked;
             }
         }
@@ -104,7 +110,8 @@ TEST(Fits, TakenStudsAreNotOffered) {
 TEST(Fits, NothingFitsNothing) {
     Figure f;
     f.put(0, "tile 1x1 at 0 0 0");
-    for (const auto& fit : fitsOn(f, 0, Vec3(0, 0, 3), "tile 1x1")) EXPECT_NE(fit.targetPort.find("cell"), 0U) << "two cells do not hold each other";
+    for (const auto& fit : fitsOn(f, 0, Vec3(0, 0, 3), "tile 1x1"))
+        EXPECT_NE(fit.targetPort.find("cell"), 0U) << "two cells do not hold each other";
     EXPECT_TRUE(fitsOn(f, 0, Vec3(0, 0, 3), "small turntable upper").empty() ||
                 fitsOn(f, 0, Vec3(0, 0, 3), "small turntable upper").front().targetPort == "cell 0,0");
 }
@@ -135,7 +142,8 @@ TEST(Offers, BallsMeetInAnyAttitude) {
     // The cup's centre brought onto the ball's (0, 16, 3.2), turned by an odd angle.
     const geometry::Mat3 R = Eigen::AngleAxisd(0.5, Vec3(1, 0.3, 0.2).normalized()).toRotationMatrix();
     f.project =
-        must(model::placeSection(f.project, f.project.sections[1]->id, model::makePlace(geometry::makePose(R, Vec3(0, 16, 3.2) - R * Vec3(0, -8, 3.2)))));
+        must(model::placeSection(f.project, f.project.sections[1]->id,
+                                 model::makePlace(geometry::makePose(R, Vec3(0, 16, 3.2) - R * Vec3(0, -8, 3.2)))));
     const auto offers = bonds::listJointOffers(f.placed(), f.tree());
     ASSERT_EQ(offers.size(), 1U);
     EXPECT_EQ(offers[0].kind->name, "small ball and cup");

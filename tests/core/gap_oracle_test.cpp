@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Distances and depths of solids against another library, against sampling, and their invariances.
 #include "core/geometry/gap.h"
 
@@ -35,9 +36,12 @@ struct Random {
 struct Placed {
     Solid solid, eroded;
     Pose X;
-    Placed(const Solid& s, const Pose& X_WP) : solid(s), eroded(geometry::calcEroded(s, geometry::kContactToleranceMm)), X(X_WP * s.X_PS) {}
+    Placed(const Solid& s, const Pose& X_WP)
+        : solid(s), eroded(geometry::calcEroded(s, geometry::kContactToleranceMm)), X(X_WP * s.X_PS) {}
     [[nodiscard]] PlacedSolid at() const { return {&solid, &eroded, X.linear(), X.translation()}; }
-    [[nodiscard]] Vec3 support(const Vec3& d) const { return X * geometry::findSupport(solid, X.linear().transpose() * d); }
+    [[nodiscard]] Vec3 support(const Vec3& d) const {
+        return X * geometry::findSupport(solid, X.linear().transpose() * d);
+    }
 };
 
 } // namespace
@@ -50,10 +54,12 @@ TEST(GapOracle, DistancesAgreeWithFcl) {
         fcl::DistanceRequestd request;
         request.gjk_solver_type = fcl::GST_LIBCCD;
         fcl::DistanceResultd result;
-        const double other = fcl::distance(test::toFcl(a.solid).get(), a.X, test::toFcl(b.solid).get(), b.X, request, result);
+        const double other =
+            fcl::distance(test::toFcl(a.solid).get(), a.X, test::toFcl(b.solid).get(), b.X, request, result);
         const double own = geometry::calcDistance(a.at(), b.at());
         if (other > 0.01) {
-            EXPECT_NEAR(own, other, 2e-3) << i; // the other library stops at about 1e-6 relative on v², less on round pairs
+            EXPECT_NEAR(own, other, 2e-3)
+                << i; // the other library stops at about 1e-6 relative on v², less on round pairs
             ++apart;
         } else {
             EXPECT_LT(own, 0.02) << i;
@@ -88,8 +94,8 @@ TEST(GapOracle, MovingBothTogetherChangesNothing) {
     for (int i = 0; i < 200; ++i) {
         const Solid s = random.solid(), t = random.solid();
         const Pose X = random.pose(4), Y = random.pose(14), move = random.pose(300);
-        EXPECT_NEAR(geometry::calcDistance(Placed(s, X).at(), Placed(t, Y).at()), geometry::calcDistance(Placed(s, move * X).at(), Placed(t, move * Y).at()),
-                    1e-5)
+        EXPECT_NEAR(geometry::calcDistance(Placed(s, X).at(), Placed(t, Y).at()),
+                    geometry::calcDistance(Placed(s, move * X).at(), Placed(t, move * Y).at()), 1e-5)
             << i;
     }
 }
@@ -112,13 +118,17 @@ TEST(GapOracle, DepthIsWhatSeparates) {
     int deep = 0;
     for (int i = 0; i < 200; ++i) {
         const Placed a(random.solid(), random.pose(2)), b(random.solid(), random.pose(6));
-        if (a.solid.kind == geometry::SolidKind::Box && b.solid.kind == geometry::SolidKind::Box) continue; // exact by axes, tested by hand
+        if (a.solid.kind == geometry::SolidKind::Box && b.solid.kind == geometry::SolidKind::Box)
+            continue; // exact by axes, tested by hand
         const double depth = geometry::calcDepth(a.at(), b.at());
-        const Solid middle = geometry::calcEroded(a.solid, 100); // nothing but its middle: if that is inside, no erosion helps
+        const Solid middle =
+            geometry::calcEroded(a.solid, 100); // nothing but its middle: if that is inside, no erosion helps
         const PlacedSolid core{&middle, &middle, a.X.linear(), a.X.translation()};
         if (depth < 0.05 || geometry::calcDistance(core, b.at()) <= 0) continue;
-        const Solid more = geometry::calcEroded(a.solid, depth + 0.01), less = geometry::calcEroded(a.solid, depth - 0.01);
-        const PlacedSolid smaller{&more, &more, a.X.linear(), a.X.translation()}, larger{&less, &less, a.X.linear(), a.X.translation()};
+        const Solid more = geometry::calcEroded(a.solid, depth + 0.01),
+                    less = geometry::calcEroded(a.solid, depth - 0.01);
+        const PlacedSolid smaller{&more, &more, a.X.linear(), a.X.translation()},
+            larger{&less, &less, a.X.linear(), a.X.translation()};
         EXPECT_GT(geometry::calcDistance(smaller, b.at()), 0) << i;
         EXPECT_LT(geometry::calcDistance(larger, b.at()), 1e-6) << i;
         ++deep;
@@ -135,6 +145,7 @@ TEST(GapOracle, SupportPointsAreOfTheSolidAndFarthest) {
         EXPECT_LE(p.norm(), s.reach + 1e-9);
         for (int k = 0; k < 20; ++k) EXPECT_LE(d.dot(geometry::findSupport(s, random.point(1))), d.dot(p) + 1e-9);
         const auto bounds = geometry::calcBounds(s, Pose::Identity());
-        EXPECT_TRUE(((s.X_PS * p).array() <= bounds.high.array() + 1e-9).all() && ((s.X_PS * p).array() >= bounds.low.array() - 1e-9).all());
+        EXPECT_TRUE(((s.X_PS * p).array() <= bounds.high.array() + 1e-9).all() &&
+                    ((s.X_PS * p).array() >= bounds.low.array() - 1e-9).all());
     }
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include <cmath>
 #include <random>
 
@@ -83,7 +84,8 @@ TEST(Gap, DepthOfOverlappingBoxes) {
 
 TEST(Gap, RoundSolidsAreTrulyRound) {
     // Two crossed cylinders of radius 2, axes 5 apart: 5 − 2 − 2 = 1.
-    const Held a(makeCylinder({-9, 0, 0}, {9, 0, 0}, 2), at(0, 0, 0)), b(makeCylinder({0, -9, 0}, {0, 9, 0}, 2), at(0, 0, 5));
+    const Held a(makeCylinder({-9, 0, 0}, {9, 0, 0}, 2), at(0, 0, 0)),
+        b(makeCylinder({0, -9, 0}, {0, 9, 0}, 2), at(0, 0, 5));
     EXPECT_NEAR(calcGap(a.placed(), b.placed()).distance, 1, 1e-6);
     // A sphere of radius 3 over the corner (1,1,1) of a cube, centre at (4,4,4): 3·√3 − 3.
     const Held cube(makeBox({-1, -1, -1}, {1, 1, 1}), at(0, 0, 0)), ball(makeSphere({0, 0, 0}, 3), at(4, 4, 4));
@@ -104,7 +106,8 @@ TEST(Gap, SymmetricAndIndependentOfWhereTheTableStands) {
     std::uniform_real_distribution<double> place(-4, 4), angle(-3, 3);
     for (int i = 0; i < 200; ++i) {
         const auto pose = [&] {
-            return Pose(makePose(expMap(Vec3(angle(random), angle(random), angle(random))), Vec3(place(random), place(random), place(random))));
+            return Pose(makePose(expMap(Vec3(angle(random), angle(random), angle(random))),
+                                 Vec3(place(random), place(random), place(random))));
         };
         const Solid shapes[] = {makeBox({-1, -2, -1.5}, {1, 2, 1.5}), makeCylinder({0, 0, -2}, {0, 0, 2}, 1),
                                 makePrism(Pose::Identity(), {{-1, -1}, {2, -1}, {-1, 2}}, 1)};
@@ -149,7 +152,8 @@ double outside(const std::vector<Eigen::Vector2d>& hull, const Eigen::Vector2d& 
     return most;
 }
 
-/// Corners by brute force: a point is one when some line through it has all others strictly on one side, by more than rounding.
+/// Corners by brute force: a point is one when some line through it has all others strictly on one side, by more than
+/// rounding.
 std::size_t countCorners(const std::vector<Eigen::Vector2d>& points) {
     std::size_t corners = 0;
     for (const auto& p : points) {
@@ -175,10 +179,12 @@ TEST(Hull, DecksOnFeetAreTheSameInAnyAttitudeAndOrder) {
         const int count = 2 + static_cast<int>(random() % 6);
         for (int i = 0; i < count; ++i) {
             const Eigen::Vector2d at(8.0 * place(random), 8.0 * place(random));
-            for (const auto& corner : {Eigen::Vector2d(-3.9, -3.9), Eigen::Vector2d(3.9, -3.9), Eigen::Vector2d(3.9, 3.9), Eigen::Vector2d(-3.9, 3.9)})
+            for (const auto& corner : {Eigen::Vector2d(-3.9, -3.9), Eigen::Vector2d(3.9, -3.9),
+                                       Eigen::Vector2d(3.9, 3.9), Eigen::Vector2d(-3.9, 3.9)})
                 feet.push_back(at + corner);
         }
-        std::sort(feet.begin(), feet.end(), [](const auto& l, const auto& r) { return std::pair(l.x(), l.y()) < std::pair(r.x(), r.y()); });
+        std::sort(feet.begin(), feet.end(),
+                  [](const auto& l, const auto& r) { return std::pair(l.x(), l.y()) < std::pair(r.x(), r.y()); });
         feet.erase(std::unique(feet.begin(), feet.end()), feet.end());
         const std::size_t wanted = countCorners(feet);
         for (int turn = 0; turn < 8; ++turn) {
@@ -189,10 +195,13 @@ TEST(Hull, DecksOnFeetAreTheSameInAnyAttitudeAndOrder) {
             const auto hull = calcHull2(points);
             ASSERT_EQ(hull.size(), wanted) << "round " << round << " turn " << turn;
             for (const auto& p : points) ASSERT_LE(outside(hull, p), 2e-5);
-            for (const auto& corner : hull) ASSERT_NE(std::find(points.begin(), points.end(), corner), points.end()) << "corners are points of the input";
+            for (const auto& corner : hull)
+                ASSERT_NE(std::find(points.begin(), points.end(), corner), points.end())
+                    << "corners are points of the input";
             double area = 0;
             for (std::size_t i = 0; i < hull.size(); ++i)
-                area += (hull[i].x() * hull[(i + 1) % hull.size()].y() - hull[(i + 1) % hull.size()].x() * hull[i].y()) / 2;
+                area +=
+                    (hull[i].x() * hull[(i + 1) % hull.size()].y() - hull[(i + 1) % hull.size()].x() * hull[i].y()) / 2;
             ASSERT_GT(area, 0) << "counter-clockwise";
         }
     }
@@ -227,7 +236,9 @@ TEST(Hull, GridsOfPointsInSpaceHaveTheFacesOfTheirBox) {
             EXPECT_EQ(f.outline.size(), 4U);
             for (const auto& p : moved) ASSERT_LE(f.normal.dot(p - f.outline[0]), 1e-6);
             for (std::size_t i = 2; i < f.outline.size(); ++i)
-                volume += (f.outline[0] - X.translation()).dot((f.outline[i - 1] - X.translation()).cross(f.outline[i] - X.translation())) / 6;
+                volume += (f.outline[0] - X.translation())
+                              .dot((f.outline[i - 1] - X.translation()).cross(f.outline[i] - X.translation())) /
+                          6;
         }
         EXPECT_NEAR(volume, 312 * 232 * 4.9, 1e-3);
     }
@@ -268,7 +279,8 @@ TEST(Mesh, ClosedSolidsHaveTheVolumeOfTheirTriangles) {
 }
 
 TEST(Hull, OfManyPointsHasAllToTheLeftAndOnlyCorners) {
-    // Enough points that inner ones are left out first; on a coarse grid, so that many lie on edges and twice in one place.
+    // Enough points that inner ones are left out first; on a coarse grid, so that many lie on edges and twice in one
+    // place.
     std::mt19937 random(7);
     for (int round = 0; round < 100; ++round) {
         std::uniform_int_distribution<int> place(0, 6 + round % 20);

@@ -1,5 +1,6 @@
-// Holding and tipping against hand arithmetic, and against the energy: the torque a joint must hold is the derivative of the
-// potential energy over its angle.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Holding and tipping against hand arithmetic, and against the energy: the torque a joint must hold is the derivative
+// of the potential energy over its angle.
 #include "core/pose/hold.h"
 
 #include <cmath>
@@ -34,8 +35,8 @@ double needAt(const Figure& f, int joint = 0) { return f.load(joint).needNmm; }
 } // namespace
 
 TEST(Hold, HorizontalArmByHand) {
-    // Block of cells y = 32, 40 in the tongue's frame: centre of mass at y = 36 (studs are symmetrical), the axis at −8:
-    // arm 44 mm. 10 g · 9.80665 = 0.0980665 N; × 44 = 4.3149 N·mm.
+    // Block of cells y = 32, 40 in the tongue's frame: centre of mass at y = 36 (studs are symmetrical), the axis at
+    // −8: arm 44 mm. 10 g · 9.80665 = 0.0980665 N; × 44 = 4.3149 N·mm.
     Arm a;
     a.join("stepped hinge small", a.fork, "finger", a.tongue, "finger");
     EXPECT_NEAR(needAt(a), 0.0980665 * 44, 1e-6);
@@ -116,8 +117,8 @@ TEST(Hold, DemandGrowsWithEveryMassInProportion) {
 }
 
 TEST(Tipping, SquareBlockByHand) {
-    // Brick 2x2 on the ground: footprint 15.8 mm square (inset), so d = 7.9 in all four directions; the centre of mass is
-    // in the middle, at z from 1474.6·… weighed parts keep the shape's centre. tan = 7.9 / z.
+    // Brick 2x2 on the ground: footprint 15.8 mm square (inset), so d = 7.9 in all four directions; the centre of mass
+    // is in the middle, at z from 1474.6·… weighed parts keep the shape's centre. tan = 7.9 / z.
     Figure f;
     f.put(0, "brick 2x2 at 0 0 0");
     auto placed = f.placed();
@@ -184,7 +185,8 @@ TEST(Stance, FlatPutsTheSectionUprightOnTheGround) {
 }
 
 TEST(Stance, SettleChoosesTheStableFaceNearestToTheWish) {
-    // A brick 2x6 cannot stand on an edge: wished 50° off its top, it settles on its underside, wished on its end, there.
+    // A brick 2x6 cannot stand on an edge: wished 50° off its top, it settles on its underside, wished on its end,
+    // there.
     Figure f;
     f.put(0, "tile 2x6 at 0 0 0");
     const auto settle = [&](std::array<double, 3> up) {
@@ -248,7 +250,8 @@ struct Standing {
     [[nodiscard]] static pose::JointLoad load(const Figure& f, const model::Stance& stance) {
         auto placed = f.placed();
         pose::applyStance(placed, stance);
-        return pose::calcJointLoad(placed, f.tree(), 0, trials::calcStrengths(f.project)[0], pose::calcGroundForces(placed, f.tree(), stance));
+        return pose::calcJointLoad(placed, f.tree(), 0, trials::calcStrengths(f.project)[0],
+                                   pose::calcGroundForces(placed, f.tree(), stance));
     }
 };
 
@@ -281,9 +284,9 @@ TEST(Hold, HeldSectionsTakeTheirWholeWeight) {
 }
 
 TEST(Hold, SettledFeetShareTheWeightByTheLever) {
-    // A beam of two plates joined end to end by a hinge at zero, lying flat: each half lies on the table, the hinge carries
-    // nothing where the pressure is even. 100 g on the right half press that one more; whatever the split, the ground's forces
-    // balance the weight.
+    // A beam of two plates joined end to end by a hinge at zero, lying flat: each half lies on the table, the hinge
+    // carries nothing where the pressure is even. 100 g on the right half press that one more; whatever the split, the
+    // ground's forces balance the weight.
     Figure f;
     const auto fork = f.put(0, "stepped hinge small fork at 0 0 0");
     const auto tongue = f.put(1, "stepped hinge small tongue at 0 0 0");
@@ -304,6 +307,7 @@ TEST(Hold, SettledFeetShareTheWeightByTheLever) {
     }
     const auto mass = model::calcMass(placed);
     EXPECT_NEAR(force.z(), base::weightN(mass.massG), 1e-9);
-    EXPECT_NEAR((moment - mass.centre.cross(geometry::Vec3(0, 0, base::weightN(mass.massG)))).norm(), 0, 1e-6) << "balanced about the world origin";
+    EXPECT_NEAR((moment - mass.centre.cross(geometry::Vec3(0, 0, base::weightN(mass.massG)))).norm(), 0, 1e-6)
+        << "balanced about the world origin";
     EXPECT_GT(ground.onSection[1].force.z(), ground.onSection[0].force.z()) << "the loaded half presses more";
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The solver of bounded programs against closed forms and against another solver (CLP).
 #include <cmath>
 #include <coin/ClpSimplex.hpp>
@@ -59,9 +60,10 @@ Program makeRandom(std::mt19937& random, int rows, int columns) {
 double solveWithClp(const Program& p) {
     std::vector<CoinBigIndex> starts(p.A.starts.begin(), p.A.starts.end());
     std::vector<int> lengths;
-    for (int j = 0; j < p.A.columns(); ++j) lengths.push_back(p.A.starts[static_cast<std::size_t>(j) + 1] - p.A.starts[static_cast<std::size_t>(j)]);
-    const CoinPackedMatrix matrix(true, p.A.rows, p.A.columns(), static_cast<CoinBigIndex>(p.A.row.size()), p.A.value.data(), p.A.row.data(), starts.data(),
-                                  lengths.data());
+    for (int j = 0; j < p.A.columns(); ++j)
+        lengths.push_back(p.A.starts[static_cast<std::size_t>(j) + 1] - p.A.starts[static_cast<std::size_t>(j)]);
+    const CoinPackedMatrix matrix(true, p.A.rows, p.A.columns(), static_cast<CoinBigIndex>(p.A.row.size()),
+                                  p.A.value.data(), p.A.row.data(), starts.data(), lengths.data());
     std::vector<double> low(p.c.size(), 0.0), high;
     for (const double u : p.u) high.push_back(u < kNoLimit ? u : COIN_DBL_MAX);
     ClpSimplex model;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Killed while saving, a hundred times: the file is the old or the new one, whole, every time.
 #include <csignal>
 #include <filesystem>

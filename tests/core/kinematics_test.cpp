@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where sections go: joint frames by hand, the inverse, limits, and collisions between sections.
 #include "core/pose/kinematics.h"
 
@@ -38,7 +39,8 @@ const parts::JointKind& kind(const char* name) { return *parts::findJointKind(na
 } // namespace
 
 TEST(Kinematics, AtZeroBothHalvesLieInLine) {
-    // Axes at (0, 16, 3.2) in the fork and (0, −8, 3.2) in the tongue: the tongue's origin comes to (0, 24, 0), unturned.
+    // Axes at (0, 16, 3.2) in the fork and (0, −8, 3.2) in the tongue: the tongue's origin comes to (0, 24, 0),
+    // unturned.
     const Hinge h(0);
     const auto placed = h.placed();
     EXPECT_LT((placed.X_WS[1].translation() - Vec3(0, 24, 0)).norm(), kRounding);
@@ -88,7 +90,10 @@ TEST(Kinematics, BallsFollowTheFormula) {
     const geometry::Mat3 expected = Eigen::AngleAxisd(base::degToRad(30), Vec3::UnitX()).toRotationMatrix();
     EXPECT_LT((tilted.placed().X_WS[1].linear() - expected).norm(), 1e-9);
     const Ball twisted({0, 0, 40});
-    EXPECT_LT((twisted.placed().X_WS[1].linear() - Eigen::AngleAxisd(base::degToRad(40), Vec3::UnitY()).toRotationMatrix()).norm(), 1e-9);
+    EXPECT_LT(
+        (twisted.placed().X_WS[1].linear() - Eigen::AngleAxisd(base::degToRad(40), Vec3::UnitY()).toRotationMatrix())
+            .norm(),
+        1e-9);
     const Ball both({20, -15, 0});
     const Vec3 vector = base::degToRad(1) * (20 * Vec3::UnitZ() - 15 * Vec3::UnitX());
     EXPECT_LT((both.placed().X_WS[1].linear() - geometry::expMap(vector)).norm(), 1e-9);
@@ -152,8 +157,8 @@ TEST(Kinematics, NearestValuesAreLegalAndNear) {
 }
 
 TEST(Collide, FindsEachPairOfDifferentSectionsOnce) {
-    // Two roots: a brick of the second is half in the first's, 8 mm along x; bodies are 0.1 narrower on each side: 7.8 mm deep
-    // along x, 9.6 along z, 15.8 along y: the least is the depth.
+    // Two roots: a brick of the second is half in the first's, 8 mm along x; bodies are 0.1 narrower on each side: 7.8
+    // mm deep along x, 9.6 along z, 15.8 along y: the least is the depth.
     Figure f;
     f.put(0, "tile 2x2 at 0 0 0");
     f.put(0, "tile 2x2 at 0 0 1");
@@ -200,10 +205,12 @@ struct Universal : Figure {
 } // namespace
 
 TEST(UniversalJoint, TheForkTurnsAboutItsOwnAxisThenTheCrossAboutTheTiltedOne) {
-    // The fork's axis a is +x, its pin b +y, c = a × b +z. s1 = 20° about y, then s2 = 15° about the pin that went with it.
+    // The fork's axis a is +x, its pin b +y, c = a × b +z. s1 = 20° about y, then s2 = 15° about the pin that went with
+    // it.
     const Universal u({20, 15});
     const double s1 = base::degToRad(20), s2 = base::degToRad(15);
-    const geometry::Mat3 wanted = (Eigen::AngleAxisd(s1, Vec3::UnitY()) * Eigen::AngleAxisd(s2, Vec3::UnitZ())).toRotationMatrix();
+    const geometry::Mat3 wanted =
+        (Eigen::AngleAxisd(s1, Vec3::UnitY()) * Eigen::AngleAxisd(s2, Vec3::UnitZ())).toRotationMatrix();
     EXPECT_LT((u.placed().X_WS[1].linear() - wanted).norm(), 1e-9);
     const double between = base::radToDeg(std::acos(wanted(0, 0))); // of the shafts, both along x
     EXPECT_NEAR(pose::calcTilt(kind("universal joint"), {20, 15}), between, 1e-9);
@@ -225,7 +232,8 @@ TEST(UniversalJoint, ValuesComeBackFromTheMotion) {
     std::uniform_real_distribution<double> tilt(-24, 24);
     for (int i = 0; i < 50; ++i) {
         const std::vector<double> value{tilt(random), tilt(random)};
-        const auto back = pose::calcMotionValues(kind("universal joint"), pose::calcMotion(kind("universal joint"), value));
+        const auto back =
+            pose::calcMotionValues(kind("universal joint"), pose::calcMotion(kind("universal joint"), value));
         EXPECT_NEAR(back[0], value[0], 1e-9);
         EXPECT_NEAR(back[1], value[1], 1e-9);
     }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Meshes into cells, cells into bricks that hold each other, what lies inside, what can be left out.
 #include <algorithm>
 #include <cmath>
@@ -22,8 +23,10 @@ namespace {
 /// A box as a closed mesh.
 geometry::TriangleMesh makeBox(const Vec3& low, const Vec3& high, int from = 0) {
     geometry::TriangleMesh mesh;
-    for (int c = 0; c < 8; ++c) mesh.points.emplace_back(c & 1 ? high.x() : low.x(), c & 2 ? high.y() : low.y(), c & 4 ? high.z() : low.z());
-    for (const auto& q : {std::array{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 4, 6, 2}, {1, 3, 7, 5}}) {
+    for (int c = 0; c < 8; ++c)
+        mesh.points.emplace_back(c & 1 ? high.x() : low.x(), c & 2 ? high.y() : low.y(), c & 4 ? high.z() : low.z());
+    for (const auto& q :
+         {std::array{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 4, 6, 2}, {1, 3, 7, 5}}) {
         mesh.triangles.push_back({from + q[0], from + q[1], from + q[2]});
         mesh.triangles.push_back({from + q[0], from + q[2], from + q[3]});
     }
@@ -49,7 +52,9 @@ void expectCovers(const stand::CellGrid& grid, const stand::Layers& layers) {
     EXPECT_EQ(covered.size() + 0, grid.count());
 }
 
-verdict::Report report(const model::Project& project) { return verdict::calcReport(std::make_shared<const model::Project>(project)); }
+verdict::Report report(const model::Project& project) {
+    return verdict::calcReport(std::make_shared<const model::Project>(project));
+}
 
 } // namespace
 
@@ -101,8 +106,10 @@ TEST(CellGrid, ASphereHasTheVolumeOfASphere) {
 
 TEST(CellGrid, BadSizesAreRefused) {
     const auto body = bodyOf(makeBox({0, 0, 0}, {40, 40, 48}));
-    for (const double height : {0.0, 5.0, -10.0, 1e9, std::nan("")}) EXPECT_EQ(stand::makeCellGrid(body, height).error().code, "grid.size") << height;
-    EXPECT_EQ(stand::makeCellGrid(bodyOf(makeBox({0, 0, 0}, {1000, 1000, 2})), 100).error().code, "grid.size"); // a plate becomes far too wide
+    for (const double height : {0.0, 5.0, -10.0, 1e9, std::nan("")})
+        EXPECT_EQ(stand::makeCellGrid(body, height).error().code, "grid.size") << height;
+    EXPECT_EQ(stand::makeCellGrid(bodyOf(makeBox({0, 0, 0}, {1000, 1000, 2})), 100).error().code,
+              "grid.size"); // a plate becomes far too wide
     auto open = makeBox({0, 0, 0}, {40, 40, 48});
     open.triangles.pop_back();
     EXPECT_EQ(geometry::makeMeshBody(open).error().code, "mesh.open");
@@ -154,7 +161,8 @@ TEST(Layers, WhatFloatsIsLeftOutAndCounted) {
     for (int z = 0; z < 4; ++z)
         for (int x = 0; x < 12; ++x)
             for (int y = 0; y < 4; ++y)
-                if ((x == 5 || x == 6) || (x > 6 && z < 2)) grid.filled[grid.index(x, y, z)] = 0; // a block in the air beside another
+                if ((x == 5 || x == 6) || (x > 6 && z < 2))
+                    grid.filled[grid.index(x, y, z)] = 0; // a block in the air beside another
     const auto layers = must(stand::layBricks(grid, stand::getUsualSizes()));
     EXPECT_GT(layers.hanging, 0u);
     for (const auto& b : layers.bricks) EXPECT_LT(b.x, 5);
@@ -190,7 +198,9 @@ TEST(PartDepth, CountsPartsUpToTheAir) {
     test::Figure f;
     for (int z = 0; z < 3; ++z)
         for (int x = 0; x < 3; ++x)
-            for (int y = 0; y < 3; ++y) f.put(0, "brick 2x2 at " + std::to_string(2 * x) + " " + std::to_string(2 * y) + " " + std::to_string(3 * z));
+            for (int y = 0; y < 3; ++y)
+                f.put(0, "brick 2x2 at " + std::to_string(2 * x) + " " + std::to_string(2 * y) + " " +
+                             std::to_string(3 * z));
     const auto depths = must(stand::calcPartDepths(f.placed()));
     EXPECT_EQ(depths.deepest, 2);
     EXPECT_EQ(std::count(depths.depth[0].begin(), depths.depth[0].end(), 2), 1);
@@ -273,7 +283,9 @@ TEST(StandCases, EveryUsualOneIsThere) {
 
 TEST(StandCases, HalfBuiltHasOnlyWhatIsThere) {
     test::Overhang f;
-    for (int k = 0; k < 3; ++k) f.project = must(model::setStep(f.project, std::array{f.project.sections[0]->parts[static_cast<std::size_t>(k)].id}, k + 1));
+    for (int k = 0; k < 3; ++k)
+        f.project = must(
+            model::setStep(f.project, std::array{f.project.sections[0]->parts[static_cast<std::size_t>(k)].id}, k + 1));
     const auto made = report(f.project);
     for (int step = 1; step <= 3; ++step) {
         const auto result = must(study::calcStandCase(made, made.present, study::makeHalfBuilt(made, step)));
@@ -286,7 +298,8 @@ TEST(StandVerdicts, BondsAreJudgedByLambda) {
     test::Overhang f;
     f.project = must(model::addBallast(f.project, f.project.sections[0]->id, {60, {0, 20'000, 17'600}})); // on the arm
     const auto made = report(f.project);
-    const auto found = std::find_if(made.verdicts.begin(), made.verdicts.end(), [](const auto& v) { return v.check == "bonds"; });
+    const auto found =
+        std::find_if(made.verdicts.begin(), made.verdicts.end(), [](const auto& v) { return v.check == "bonds"; });
     ASSERT_NE(found, made.verdicts.end());
     const auto& e = made.present.standing->equilibrium;
     EXPECT_EQ(found->state == verdict::State::Fail, !e.stands);
@@ -306,7 +319,9 @@ TEST(Hidden, OnlyWhatNoPoseShows) {
     test::Figure f;
     for (int z = 0; z < 3; ++z)
         for (int x = 0; x < 3; ++x)
-            for (int y = 0; y < 3; ++y) f.put(0, "brick 2x2 at " + std::to_string(2 * x) + " " + std::to_string(2 * y) + " " + std::to_string(3 * z));
+            for (int y = 0; y < 3; ++y)
+                f.put(0, "brick 2x2 at " + std::to_string(2 * x) + " " + std::to_string(2 * y) + " " +
+                             std::to_string(3 * z));
     const auto made = report(f.project);
     const auto hidden = must(study::calcHidden(made));
     ASSERT_EQ(hidden.parts.size(), 1u);
@@ -346,7 +361,8 @@ TEST(StandAsks, BondsAndPushAreMeasured) {
     ASSERT_EQ(results.size(), 2u);
     EXPECT_NEAR(*results[0].value, 1 / *made.present.standing->equilibrium.lambda, 1e-9);
     const auto& tip = *made.present.tipping;
-    EXPECT_NEAR(*results[1].value, stand::calcTipPushN(tip, tip.towardDeg, stand::calcTopMm(made.present.placed)), 1e-9);
+    EXPECT_NEAR(*results[1].value, stand::calcTipPushN(tip, tip.towardDeg, stand::calcTopMm(made.present.placed)),
+                1e-9);
 }
 
 TEST(LargeModels, BondsFollowTheOtherVerdicts) {
@@ -371,8 +387,8 @@ TEST(LargeModels, BondsFollowTheOtherVerdicts) {
     EXPECT_GE(*proven.poses.front().provenUse, *whole.poses.front().standing->equilibrium.lambda * 0.99);
     ASSERT_TRUE(whole.structure);
     const auto structural = std::count_if(whole.verdicts.begin(), whole.verdicts.end(), [](const auto& v) {
-        return v.check == "seam" || v.check == "neck" || v.check == "tug" || v.check == "base-flex" || v.check == "friction" || v.check == "showing" ||
-               v.check == "core";
+        return v.check == "seam" || v.check == "neck" || v.check == "tug" || v.check == "base-flex" ||
+               v.check == "friction" || v.check == "showing" || v.check == "core";
     });
     EXPECT_EQ(whole.verdicts.size(), quick.verdicts.size() + 1 + static_cast<std::size_t>(structural));
     base::Progress stopped;
@@ -386,7 +402,8 @@ TEST(LargeModels, BondsFollowTheOtherVerdicts) {
 }
 
 TEST(LargeModels, AsksOnWhatComesLateAreJudgedWhenItIsThere) {
-    // Too many parts for bonds after every edit: what is asked of them is told as soon as they are known, like that of a small model.
+    // Too many parts for bonds after every edit: what is asked of them is told as soon as they are known, like that of
+    // a small model.
     auto project = must(stand::makeStatue("Block", must(stand::layBricks(makeGrid(26, 26, 12), {{2, 2}, {1, 2}})), 0));
     ASSERT_GT(project.partCount(), study::kMostPartsLive);
     for (const char* measure : {"bond-margin", "tug", "shake", "seam"}) {
@@ -397,13 +414,15 @@ TEST(LargeModels, AsksOnWhatComesLateAreJudgedWhenItIsThere) {
         project = must(model::putAsk(project, ask));
     }
     // Two poses, so that there is a move between them.
-    for (const char* name : {"One", "Two"}) project = must(model::addPose(project, name, {}, {model::Stance::Kind::Flat, project.sections.front()->id}));
+    for (const char* name : {"One", "Two"})
+        project = must(model::addPose(project, name, {}, {model::Stance::Kind::Flat, project.sections.front()->id}));
     model::Ask move;
     move.measure = "move-tip";
     move.value = 1;
     project = must(model::putAsk(project, move));
     const auto passing = [](const verdict::Report& r) {
-        return std::count_if(r.verdicts.begin(), r.verdicts.end(), [](const auto& v) { return v.check == "ask" && v.state != verdict::State::Fail; });
+        return std::count_if(r.verdicts.begin(), r.verdicts.end(),
+                             [](const auto& v) { return v.check == "ask" && v.state != verdict::State::Fail; });
     };
     const auto quick = report(project);
     EXPECT_FALSE(quick.known & study::kAtRest);
@@ -412,11 +431,14 @@ TEST(LargeModels, AsksOnWhatComesLateAreJudgedWhenItIsThere) {
     EXPECT_EQ(whole.known, static_cast<unsigned>(study::kAll));
     EXPECT_FALSE(whole.moves.empty());
     EXPECT_EQ(passing(whole), 5);
-    EXPECT_EQ(std::count_if(whole.verdicts.begin(), whole.verdicts.end(), [](const auto& v) { return v.check == "ask"; }), 5) << "each once";
+    EXPECT_EQ(
+        std::count_if(whole.verdicts.begin(), whole.verdicts.end(), [](const auto& v) { return v.check == "ask"; }), 5)
+        << "each once";
 }
 
 TEST(LayBricks, HangingCellsBecomePartOfALongerBrick) {
-    // A post with a beam on top that overhangs further than one brick reaches by itself: laid from its far end, what is left over would hang.
+    // A post with a beam on top that overhangs further than one brick reaches by itself: laid from its far end, what is
+    // left over would hang.
     for (int beyond = 1; beyond <= 4; ++beyond) {
         stand::CellGrid grid;
         grid.nx = 12;
@@ -429,7 +451,8 @@ TEST(LayBricks, HangingCellsBecomePartOfALongerBrick) {
         for (int x = 0; x < 4 + beyond; ++x) grid.filled[grid.index(x, 0, 2)] = 1;
         const auto layers = test::must(stand::layBricks(grid, {{1, 2}, {1, 3}, {1, 4}, {1, 1}}));
         std::size_t cells = 0;
-        for (const auto& brick : layers.bricks) cells += static_cast<std::size_t>(brick.across) * static_cast<std::size_t>(brick.along);
+        for (const auto& brick : layers.bricks)
+            cells += static_cast<std::size_t>(brick.across) * static_cast<std::size_t>(brick.along);
         // A brick of four reaches three cells beyond the post; what lies further out can only hang.
         const std::size_t out = beyond <= 3 ? 0 : 1;
         EXPECT_EQ(cells, 8 + 4 + static_cast<std::size_t>(beyond) - out) << beyond << " cells beyond the post";

@@ -1,4 +1,6 @@
-// Pulling a hand or the body of a figure: what may follow, what stays, and where it ends; the load model of the worst case beside it.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Pulling a hand or the body of a figure: what may follow, what stays, and where it ends; the load model of the worst
+// case beside it.
 #include <cmath>
 #include <gtest/gtest.h>
 #include <random>
@@ -59,7 +61,8 @@ TEST(Limb, TheFootThatStandsCannotBePulledAndTheOtherOneCan) {
     const pose::PoseChecker checker(context, w.values());
     const auto& stance = w.project.poses[0].stands;
     const auto placed = standing(w, stance);
-    EXPECT_TRUE(pose::makeLimbRequest(checker, w.values(), placed, stance, 3, placed.X_WS[3].translation()).freedoms.empty());
+    EXPECT_TRUE(
+        pose::makeLimbRequest(checker, w.values(), placed, stance, 3, placed.X_WS[3].translation()).freedoms.empty());
     auto lift = pose::makeLimbRequest(checker, w.values(), placed, stance, 6, placed.X_WS[6].translation());
     ASSERT_EQ(lift.goals.size(), 1u) << "a foot that is pulled is not kept";
     EXPECT_EQ(lift.freedoms.front().joint, 5) << "its own ankle first";
@@ -77,7 +80,8 @@ TEST(Limb, ASettledFigureIsPulledFromItsRoot) {
     EXPECT_EQ(request.grounded, -1);
     EXPECT_EQ(request.goals.size(), 1u);
     for (const auto& f : request.freedoms) EXPECT_GE(f.joint, 3) << "the left leg has no part in it";
-    EXPECT_TRUE(pose::makeLimbRequest(checker, w.values(), placed, settled, 0, Vec3::Zero()).freedoms.empty()) << "the root hangs on nothing";
+    EXPECT_TRUE(pose::makeLimbRequest(checker, w.values(), placed, settled, 0, Vec3::Zero()).freedoms.empty())
+        << "the root hangs on nothing";
 }
 
 TEST(Limb, ARingThatMovesBringsAllItsJointsAndStaysClosed) {
@@ -96,7 +100,8 @@ TEST(Limb, ARingThatMovesBringsAllItsJointsAndStaysClosed) {
     request.goals[0].target = pivot + Eigen::AngleAxisd(0.3, Vec3::UnitY()) * (tip - pivot); // on the crank's circle
     const auto solution = pose::calcSolution(checker.kinematics(), request);
     EXPECT_LT(solution.errorMm, 0.05);
-    for (const auto& gap : pose::calcRingGaps(checker.kinematics(), solution.values)) EXPECT_TRUE(gap.isClosed()) << gap.gapMm;
+    for (const auto& gap : pose::calcRingGaps(checker.kinematics(), solution.values))
+        EXPECT_TRUE(gap.isClosed()) << gap.gapMm;
     EXPECT_NEAR(solution.values[0][0] - f.values()[0][0], base::radToDeg(0.3), 0.3);
 }
 
@@ -143,21 +148,24 @@ TEST(LoadModel, ChangingOneFreedomIsSettingAllWhateverStands) {
     HingeRun run(4, "brick 1x2 at 0 0 2", {{-60, 60}});
     for (const int ground : {0, 2, 4})
         for (const int joint : {0, 1, 3}) {
-            const model::Stance stance{model::Stance::Kind::Held, run.project.sections[static_cast<std::size_t>(ground)]->id, {}};
+            const model::Stance stance{
+                model::Stance::Kind::Held, run.project.sections[static_cast<std::size_t>(ground)]->id, {}};
             compareChangesWithSetting(run, joint, stance, static_cast<unsigned>(10 * ground + joint));
         }
 }
 
 TEST(LoadModel, BallsAndSlidesAsWell) {
     test::Figure f;
-    const auto ball = f.put(0, "ball plate small 1x2 at 0 0 0"), cup = f.put(1, "cup plate small 1x2 at 0 0 0"), bar = f.put(2, "bar plate 1x2 at 0 0 0");
+    const auto ball = f.put(0, "ball plate small 1x2 at 0 0 0"), cup = f.put(1, "cup plate small 1x2 at 0 0 0"),
+               bar = f.put(2, "bar plate 1x2 at 0 0 0");
     const auto clip = f.put(1, "clip plate 1x2 at 0 0 1");
     f.put(2, "brick 1x4 at 0 0 1");
     f.join("small ball and cup", ball, "ball", cup, "cup", {0, 0, 0}, {{-20, 20}, {-20, 20}, {-40, 40}});
     f.join("clip on bar", clip, "clip", bar, "bar", {0, 0}, {{-50, 50}, {-1, 1}});
     for (const int ground : {0, 1, 2})
         for (const int joint : {0, 1}) {
-            const model::Stance stance{model::Stance::Kind::Held, f.project.sections[static_cast<std::size_t>(ground)]->id, {}};
+            const model::Stance stance{
+                model::Stance::Kind::Held, f.project.sections[static_cast<std::size_t>(ground)]->id, {}};
             compareChangesWithSetting(f, joint, stance, static_cast<unsigned>(7 * ground + joint));
         }
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The map's cells against single sweeps and against plain collision tests; the checker against the same.
 #include "core/pose/map.h"
 
@@ -44,8 +45,10 @@ TEST(Map, EveryCellAgreesWithAPlainCollisionTest) {
                 pose::JointValues values = run.values();
                 values[static_cast<std::size_t>(first)][0] = map.firstValue(i);
                 values[static_cast<std::size_t>(second)][0] = map.secondValue(k);
-                const bool collides = !pose::calcCollisions(pose::calcPlaced(run.project, context.tree, values), context.bodies).empty();
-                EXPECT_EQ(map.at(i, k) == pose::Cell::Blocked, collides) << map.firstValue(i) << ", " << map.secondValue(k);
+                const bool collides =
+                    !pose::calcCollisions(pose::calcPlaced(run.project, context.tree, values), context.bodies).empty();
+                EXPECT_EQ(map.at(i, k) == pose::Cell::Blocked, collides)
+                    << map.firstValue(i) << ", " << map.secondValue(k);
                 blocked += collides ? 1 : 0;
             }
         EXPECT_GT(blocked, 20); // the case says something
@@ -61,10 +64,12 @@ TEST(Map, TheBorderIsWhereSingleSweepsStop) {
         pose::JointValues values = run.values();
         values[0][0] = map.firstValue(i);
         const auto range = pose::calcRange(context, values, 1, 0);
-        if (range.collides || pose::calcRange(context, values, 0, 0).collides) continue; // the first joint alone is blocked there
+        if (range.collides || pose::calcRange(context, values, 0, 0).collides)
+            continue; // the first joint alone is blocked there
         for (int k = 0; k < 72; ++k) {
             const double v = map.secondValue(k);
-            // Sweeps stop where parts first touch, cells are blocked when they are deeper than 0.05 mm: half a degree between.
+            // Sweeps stop where parts first touch, cells are blocked when they are deeper than 0.05 mm: half a degree
+            // between.
             if (v > range.free.low && v < range.free.high) {
                 EXPECT_EQ(map.at(i, k), pose::Cell::Free) << values[0][0] << ", " << v;
             } else if (v > range.free.high + 0.6 && v < range.free.high + 3) {
@@ -92,7 +97,9 @@ TEST(Map, BeyondTheConeAndReachable) {
     request.steps = 50;
     const auto map = must(pose::calcMap(f.context(), f.values(), request));
     for (int i = 0; i < 50; ++i)
-        for (int k = 0; k < 50; ++k) EXPECT_EQ(map.at(i, k) == pose::Cell::Beyond, std::hypot(map.firstValue(i), map.secondValue(k)) > 45 + 1e-9);
+        for (int k = 0; k < 50; ++k)
+            EXPECT_EQ(map.at(i, k) == pose::Cell::Beyond,
+                      std::hypot(map.firstValue(i), map.secondValue(k)) > 45 + 1e-9);
     const auto reached = map.findReachable(0, 0);
     ASSERT_FALSE(reached.empty());
     EXPECT_TRUE(reached[static_cast<std::size_t>(25 * 50 + 25)]);
@@ -124,7 +131,8 @@ TEST(Checker, AgreesWithThePlainTestOnRandomPoses) {
     for (int i = 0; i < 400; ++i) {
         pose::JointValues values = run.values();
         for (auto& v : values) v[0] = angle(random);
-        const auto collisions = pose::calcCollisions(pose::calcPlaced(run.project, context.tree, values), context.bodies);
+        const auto collisions =
+            pose::calcCollisions(pose::calcPlaced(run.project, context.tree, values), context.bodies);
         blocked += collisions.empty() ? 0 : 1;
         if (!collisions.empty()) {
             EXPECT_FALSE(checker.isFree(values)) << i;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The line through runs of a motor, the stand-in that gives runs, and runs in words.
 #include "core/trials/motor_fit.h"
 
@@ -70,7 +71,8 @@ TEST(MotorFit, NoiseOfTwoPercentLeavesTheLineWithinFive) {
 TEST(MotorFit, NamesWhatIsWrongWithTheRuns) {
     EXPECT_EQ(trials::fitMotor({}, 9).error().code, "motor.runs");
     EXPECT_EQ(trials::fitMotor({{0, 300, 0.1, 9}, {10, 200, 0.2, 9}}, 9).error().code, "motor.runs");
-    EXPECT_EQ(trials::fitMotor({{10, 300, 0.1, 9}, {10, 301, 0.1, 9}, {10, 299, 0.1, 9}}, 9).error().code, "motor.spread");
+    EXPECT_EQ(trials::fitMotor({{10, 300, 0.1, 9}, {10, 301, 0.1, 9}, {10, 299, 0.1, 9}}, 9).error().code,
+              "motor.spread");
     EXPECT_EQ(trials::fitMotor({{0, 0, 0, 9}, {0, 0, 0, 9}, {0, 0, 0, 9}}, 9).error().code, "motor.spread");
     EXPECT_EQ(trials::fitMotor({{0, 100, 0.1, 9}, {10, 200, 0.2, 9}, {20, 300, 0.3, 9}}, 9).error().code, "motor.line");
     EXPECT_EQ(trials::fitMotor({{0, 300, 0.3, 9}, {10, 200, 0.2, 9}, {20, 100, 0.1, 9}}, 9).error().code, "motor.line");
@@ -81,13 +83,15 @@ TEST(MotorFit, NamesWhatIsWrongWithTheRuns) {
 TEST(MotorStand, StallsWhereMotorAndBatterySay) {
     const auto truth = exactTruth();
     trials::SimulatedMotorStand stand(truth, 3);
-    const drive::MotorLine line{"M", truth.ratedV, truth.noLoadRpm, truth.stallNmm, truth.noLoadA, truth.stallA, false, false};
+    const drive::MotorLine line{"M",           truth.ratedV, truth.noLoadRpm, truth.stallNmm,
+                                truth.noLoadA, truth.stallA, false,           false};
     const drive::Battery battery{"B", truth.openV, truth.innerOhm, 0, false};
     const double stall = drive::calcStallNmm(line, battery); // the second route
     EXPECT_GT(stand.run(stall * 0.99).rpm, 0);
     const auto still = stand.run(stall * 1.5);
     EXPECT_EQ(still.rpm, 0);
-    EXPECT_NEAR(still.currentA, drive::calcCurrentA(line, stall), 1e-9) << "it draws what it draws at stall, whatever hangs on it";
+    EXPECT_NEAR(still.currentA, drive::calcCurrentA(line, stall), 1e-9)
+        << "it draws what it draws at stall, whatever hangs on it";
     EXPECT_NEAR(stand.run(20).rpm, drive::calcSpeedRpm(line, battery, 20), 1e-9);
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What leaves the program: results as JSON, content of the sheets, parts lists, undo, guards.
 #include <random>
 
@@ -21,7 +22,8 @@ using test::must;
 namespace {
 
 verdict::Report demoReport(const char* name) {
-    return verdict::calcReport(std::make_shared<const model::Project>(must(files::loadProject(test::repo(std::string("/data/demo/") + name + ".ivrant")))));
+    return verdict::calcReport(std::make_shared<const model::Project>(
+        must(files::loadProject(test::repo(std::string("/data/demo/") + name + ".ivrant")))));
 }
 
 /// A swivel head of 20 g on a foot.
@@ -67,7 +69,8 @@ TEST(HoldJson, HasMassCentreTipAndSupport) {
     // The support is the plate's underside, inset by 0.1 mm: from −3.9 to 27.9.
     ASSERT_EQ(json["support_mm"].size(), 4U);
     for (const auto& p : json["support_mm"])
-        for (const auto& c : p) EXPECT_TRUE(std::abs(c.get<double>() + 3.9) < 1e-3 || std::abs(c.get<double>() - 27.9) < 1e-3);
+        for (const auto& c : p)
+            EXPECT_TRUE(std::abs(c.get<double>() + 3.9) < 1e-3 || std::abs(c.get<double>() - 27.9) < 1e-3);
     EXPECT_GT(json["tip"]["angle_deg"].get<double>(), 0);
     EXPECT_EQ(json["joints"][0]["pull_limit_n"], 1.5);
     EXPECT_NEAR(json["joints"][0]["carried_g"].get<double>(), 20, 1e-3);
@@ -86,7 +89,8 @@ TEST(HoldJson, WorstNamesThePoseThatAsksMost) {
     const auto worst = files::makeWorstHoldJson(report);
     ASSERT_EQ(worst["joints"].size(), report.project->joints.size());
     for (std::size_t j = 0; j < report.project->joints.size(); ++j)
-        for (const auto& pose : report.poses) EXPECT_LE(pose.loads[j].needNmm, worst["joints"][j]["need_nmm"].get<double>() + 1e-3);
+        for (const auto& pose : report.poses)
+            EXPECT_LE(pose.loads[j].needNmm, worst["joints"][j]["need_nmm"].get<double>() + 1e-3);
 }
 
 TEST(CheckJson, EveryVerdictIsWholeAndIdsAreUnique) {
@@ -130,9 +134,11 @@ TEST(Sheet, SaysWhatTheVerdictsSay) {
     const auto content = files::makeSheetContent(report);
     EXPECT_EQ(content.title, "Heron");
     EXPECT_EQ(content.joints.size(), report.project->joints.size());
-    EXPECT_EQ(static_cast<int>(content.verdicts.size()), content.summary.fail + content.summary.thin + content.summary.good + content.summary.note);
+    EXPECT_EQ(static_cast<int>(content.verdicts.size()),
+              content.summary.fail + content.summary.thin + content.summary.good + content.summary.note);
     for (std::size_t i = 1; i < content.verdicts.size(); ++i)
-        EXPECT_LE(static_cast<int>(content.verdicts[i - 1].state), static_cast<int>(content.verdicts[i].state)) << "worst first";
+        EXPECT_LE(static_cast<int>(content.verdicts[i - 1].state), static_cast<int>(content.verdicts[i].state))
+            << "worst first";
     int parts = 0;
     for (const auto& line : content.parts) parts += line.count;
     EXPECT_EQ(parts, static_cast<int>(report.project->partCount()));
@@ -145,14 +151,18 @@ TEST(Sheet, SaysWhatTheVerdictsSay) {
     EXPECT_NE(figure("Mass").find("not weighed"), std::string::npos);
     EXPECT_NE(content.basisNote.find("60 %"), std::string::npos);
     EXPECT_NE(figure("Height").find("mm"), std::string::npos);
-    EXPECT_NE(files::makeSheetContent(report, base::LengthUnit::Studs).figures[2].second.find("studs"), std::string::npos);
+    EXPECT_NE(files::makeSheetContent(report, base::LengthUnit::Studs).figures[2].second.find("studs"),
+              std::string::npos);
 }
 
 TEST(Sheet, CautionsAppearWhereTheyAreDue) {
     const auto has = [](const std::vector<std::string>& list, const char* word) {
-        return std::any_of(list.begin(), list.end(), [&](const auto& text) { return text.find(word) != std::string::npos; });
+        return std::any_of(list.begin(), list.end(),
+                           [&](const auto& text) { return text.find(word) != std::string::npos; });
     };
-    const auto listed = [](const model::Project& project) { return files::listCautions(verdict::calcReport(std::make_shared<const model::Project>(project))); };
+    const auto listed = [](const model::Project& project) {
+        return files::listCautions(verdict::calcReport(std::make_shared<const model::Project>(project)));
+    };
     Figure f;
     EXPECT_TRUE(listed(f.project).empty()) << "nothing to swallow yet";
     f.put(0, "plate 4x4 at 0 0 0");
@@ -167,7 +177,8 @@ TEST(Sheet, CautionsAppearWhereTheyAreDue) {
     EXPECT_TRUE(has(listed(f.project), "two people"));
     EXPECT_TRUE(has(listed(f.project), "Ballast"));
     f.project = must(model::clearBallast(f.project, f.project.sections[0]->id));
-    // The weight 3.9 mm inside the edge and about 27 mm up: atan(3.9 / 27) = 8.2°, less with its stud; the next brick makes it fall short.
+    // The weight 3.9 mm inside the edge and about 27 mm up: atan(3.9 / 27) = 8.2°, less with its stud; the next brick
+    // makes it fall short.
     for (const char* brick : {"brick 1x1 at 3 3 1", "brick 1x1 at 3 3 4", "brick 1x1 at 3 3 7"}) f.put(0, brick);
     const auto post = f.put(0, "brick 1x1 at 3 3 10");
     f.project = must(model::weighParts(f.project, std::array{post}, 500));
@@ -202,7 +213,8 @@ TEST(Lists, WeighedPartsSayMeasured) {
 TEST(History, UndoAndRedoWalkTheSnapshots) {
     model::History history(model::makeEmptyProject("0"));
     EXPECT_FALSE(history.canUndo());
-    for (int i = 1; i <= 3; ++i) history.push("edit " + std::to_string(i), must(model::renameProject(history.current(), std::to_string(i))));
+    for (int i = 1; i <= 3; ++i)
+        history.push("edit " + std::to_string(i), must(model::renameProject(history.current(), std::to_string(i))));
     EXPECT_EQ(history.undoName(), "edit 3");
     history.undo();
     history.undo();
@@ -229,10 +241,12 @@ TEST(History, KeepsAThousandAndForgetsTheOldest) {
 }
 
 TEST(History, EverySnapshotComesBackAsItWas) {
-    // Random edits of several sections, then a random walk: each snapshot is written to the same bytes as when it was made.
+    // Random edits of several sections, then a random walk: each snapshot is written to the same bytes as when it was
+    // made.
     std::mt19937 random(4);
     Figure f;
-    for (int i = 0; i < 40; ++i) f.put(static_cast<std::size_t>(i % 3), "brick 2x2 at " + std::to_string(3 * i) + " 0 0");
+    for (int i = 0; i < 40; ++i)
+        f.put(static_cast<std::size_t>(i % 3), "brick 2x2 at " + std::to_string(3 * i) + " 0 0");
     model::History history(f.project);
     std::vector<std::string> texts{files::writeProject(f.project)};
     for (int i = 0; i < 120; ++i) {
@@ -246,7 +260,9 @@ TEST(History, EverySnapshotComesBackAsItWas) {
         switch (random() % 5) {
         case 0: next = model::recolourParts(now, ids, static_cast<int>(random() % 5)); break;
         case 1: next = model::moveParts(now, ids, geometry::makePose(geometry::Mat3::Identity(), {0, 0, 9.6})); break;
-        case 2: next = model::duplicateParts(now, ids, geometry::makePose(geometry::Mat3::Identity(), {0, 80, 0})); break;
+        case 2:
+            next = model::duplicateParts(now, ids, geometry::makePose(geometry::Mat3::Identity(), {0, 80, 0}));
+            break;
         case 3:
             if (section.parts.size() > ids.size() + 2) next = model::removeParts(now, ids);
             break;
@@ -286,7 +302,8 @@ TEST(History, GrowsByWhatChangesNotByTheModel) {
     }
     EXPECT_LT(history.bytes(), 500 * 8192U) << "some kilobytes an edit, not a copy of 2,000 parts";
     EXPECT_EQ(history.forgotten(), 0U);
-    for (int i = 0; i < 1200; ++i) history.push("rename", must(model::renameProject(history.current(), std::to_string(i))));
+    for (int i = 0; i < 1200; ++i)
+        history.push("rename", must(model::renameProject(history.current(), std::to_string(i))));
     EXPECT_EQ(history.forgotten(), 1701 - model::History::kMost);
 }
 
@@ -299,7 +316,8 @@ TEST(Guard, CountsWithoutBuilding) {
 }
 
 TEST(Meshes, StlTrianglesFaceOutwards) {
-    // The volume from the divergence theorem, Σ a·(b × c) / 6 over the triangles, is positive and that of the drawn solids.
+    // The volume from the divergence theorem, Σ a·(b × c) / 6 over the triangles, is positive and that of the drawn
+    // solids.
     Figure f;
     f.put(0, "tile 2x3 at 0 0 0");
     const auto stl = files::makeStl(f.placed());

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Shapes of the builder's own: mass, ports, files.
 #include <cmath>
 #include <fstream>
@@ -62,14 +63,16 @@ TEST(OwnShape, WeighsWhatIsTypedAndCentresWhereItsBodyDoes) {
 
 TEST(OwnShape, PartsSitOnItsPortsAndRunIntoItsPieces) {
     // A stud on the foot of the angle, clear of the upright leg.
-    const auto shape = makeAngle(12, {{parts::PortKind::Stud, "stud 0", Vec3(30, 10, 10), Vec3::UnitZ(), Vec3::UnitX()}});
+    const auto shape =
+        makeAngle(12, {{parts::PortKind::Stud, "stud 0", Vec3(30, 10, 10), Vec3::UnitZ(), Vec3::UnitX()}});
     test::Figure f;
     f.project = must(model::putOwnShape(f.project, shape));
     model::NewPart part;
     part.shape = shape;
     f.project = must(model::addParts(f.project, f.project.sections[0]->id, {&part, 1}));
     const auto plate = must(parts::makeShape("plate 1x1"));
-    const auto fits = bonds::listFits(f.placed(), bonds::calcBonds(f.project), {0, 0}, Vec3(30, 10, 10), *plate, geometry::Mat3::Identity());
+    const auto fits = bonds::listFits(f.placed(), bonds::calcBonds(f.project), {0, 0}, Vec3(30, 10, 10), *plate,
+                                      geometry::Mat3::Identity());
     ASSERT_FALSE(fits.empty());
     EXPECT_LT((fits.front().X_W.translation() - Vec3(30, 10, 10)).norm(), 1e-6);
     const auto onStud = f.put(0, "plate 1x1 at 3.75 1.25 3.125");
@@ -158,10 +161,11 @@ TEST(MeshImport, GltfIsInMetresWithYUp) {
         for (int k = 18; k >= 0; k -= 6) base64 += kLetters[v >> k & 63];
     }
     const std::string path = tempPath("tetra.gltf");
-    std::ofstream(path) << R"({ "asset": { "version": "2.0" }, "scene": 0, "scenes": [ { "nodes": [ 0 ] } ], "nodes": [ { "mesh": 0 } ],
+    std::ofstream(path)
+        << R"({ "asset": { "version": "2.0" }, "scene": 0, "scenes": [ { "nodes": [ 0 ] } ], "nodes": [ { "mesh": 0 } ],
         "meshes": [ { "primitives": [ { "attributes": { "POSITION": 0 }, "indices": 1 } ] } ],
         "buffers": [ { "byteLength": 72, "uri": "data:application/octet-stream;base64,)"
-                        << base64 << R"(" } ],
+        << base64 << R"(" } ],
         "bufferViews": [ { "buffer": 0, "byteOffset": 0, "byteLength": 48 }, { "buffer": 0, "byteOffset": 48, "byteLength": 24 } ],
         "accessors": [ { "bufferView": 0, "componentType": 5126, "count": 4, "type": "VEC3", "min": [0, 0, 0], "max": [0.02, 0.03, 0.04] },
                        { "bufferView": 1, "componentType": 5123, "count": 12, "type": "SCALAR" } ] })";
@@ -185,7 +189,9 @@ TEST(MeshImport, GarbageIsNamedAndSurvived) {
     for (const char* ending : {"stl", "obj", "gltf", "glb", "ply"}) {
         EXPECT_FALSE(files::loadMesh(write(std::string("empty.") + ending, ""), {})) << ending;
         EXPECT_FALSE(files::loadMesh(write(std::string("noise.") + ending, std::string(400, '\x7f')), {})) << ending;
-        EXPECT_FALSE(files::loadMesh(write(std::string("cut.") + ending, "solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0"), {})) << ending;
+        EXPECT_FALSE(files::loadMesh(
+            write(std::string("cut.") + ending, "solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0"), {}))
+            << ending;
     }
     const std::string path = write("flat.obj", "v 0 0 0\nv 10 0 0\nv 0 10 0\nf 1 2 3\n");
     EXPECT_EQ(files::loadMesh(path, {}).error().code, "mesh.open");
@@ -194,7 +200,8 @@ TEST(MeshImport, GarbageIsNamedAndSurvived) {
 
 TEST(OwnShape, AnotherMassAndOtherPortsLeaveTheBodyAsItIs) {
     const auto shape = makeAngle(12);
-    const auto changed = must(parts::changeOwnShape(*shape, 24, {{parts::PortKind::Hole, "hole 0", Vec3(30, 10, 5), Vec3::UnitY(), Vec3::UnitX()}}));
+    const auto changed = must(parts::changeOwnShape(
+        *shape, 24, {{parts::PortKind::Hole, "hole 0", Vec3(30, 10, 5), Vec3::UnitY(), Vec3::UnitX()}}));
     EXPECT_EQ(changed->massG, 24);
     EXPECT_NEAR(changed->fillFactor, 2 * shape->fillFactor, 1e-12);
     EXPECT_EQ(changed->centre, shape->centre);
@@ -236,7 +243,8 @@ TEST(OwnShape, AMeshWithStudsTakesAPlateOnThem) {
     std::vector<parts::OwnPort> studs;
     for (const double x : {-4.0, 4.0})
         for (const double y : {-4.0, 4.0})
-            studs.push_back({parts::PortKind::Stud, "stud " + std::to_string(studs.size()), Vec3(x, y, 9.6), Vec3::UnitZ(), Vec3::UnitX()});
+            studs.push_back({parts::PortKind::Stud, "stud " + std::to_string(studs.size()), Vec3(x, y, 9.6),
+                             Vec3::UnitZ(), Vec3::UnitX()});
     const auto shape = must(parts::changeOwnShape(*bare, 2, studs));
     test::Figure f;
     f.project = must(model::putOwnShape(f.project, shape));

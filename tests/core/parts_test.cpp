@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/parts/family.h"
 
 #include <set>
@@ -26,8 +27,8 @@ TEST(Names, ManyTextsMeanOneShape) {
 }
 
 TEST(Names, ImpossibleSizesNameTheLegalOnes) {
-    for (const char* text :
-         {"brick 0x4", "brick 17x1", "beam 16", "beam 1", "plate 2x4x8", "slope 1x3", "round plate 2x3", "plate 99999999999999999999x1", "tooth plate 3"}) {
+    for (const char* text : {"brick 0x4", "brick 17x1", "beam 16", "beam 1", "plate 2x4x8", "slope 1x3",
+                             "round plate 2x3", "plate 99999999999999999999x1", "tooth plate 3"}) {
         const auto shape = parseShapeName(text);
         ASSERT_FALSE(shape) << text;
         EXPECT_EQ(shape.error().code, "shape.size") << text;
@@ -54,8 +55,10 @@ TEST(Shapes, BrickTwoByFourByHand) {
     const auto brick = must(makeShape("brick 2x4"));
     // 8 studs, 8 cells, 3 tubes (between 2x4 cells: 1 × 3).
     EXPECT_EQ(brick->ports.size(), 19U);
-    EXPECT_TRUE(brick->ports[static_cast<std::size_t>(brick->findPort("stud 1,3"))].origin.isApprox(geometry::Vec3(8, 24, 9.6)));
-    EXPECT_TRUE(brick->ports[static_cast<std::size_t>(brick->findPort("tube 0,2"))].origin.isApprox(geometry::Vec3(4, 20, 0)));
+    EXPECT_TRUE(brick->ports[static_cast<std::size_t>(brick->findPort("stud 1,3"))].origin.isApprox(
+        geometry::Vec3(8, 24, 9.6)));
+    EXPECT_TRUE(
+        brick->ports[static_cast<std::size_t>(brick->findPort("tube 0,2"))].origin.isApprox(geometry::Vec3(4, 20, 0)));
     // 16·32·9.6 + 8·π·2.4²·1.7 = 4915.2 + 246.1 mm³; × 1.05e-3 × 0.45 = 2.4388 g.
     EXPECT_NEAR(brick->massG, (4915.2 + 8 * base::kPi * 2.4 * 2.4 * 1.7) * 1.05e-3 * 0.45, test::kRounding);
     // Sides inset by 0.1 mm, top and bottom not.
@@ -118,7 +121,8 @@ TEST(JointKinds, PortsDecideHowTwoPartsHold) {
     EXPECT_EQ(findBondKind(port("axle 4", "at 1"), port("wheel 24x12", "hub")), BondKind::Fixed);
     EXPECT_EQ(findBondKind(port("plate 2x4", "stud 0,0"), port("beam 5", "hole 2")), BondKind::Fixed);
     EXPECT_EQ(findBondKind(port("bar 3", "end+"), port("round plate 1x1", "stud 0,0")), BondKind::Friction);
-    EXPECT_EQ(findBondKind(port("ball plate small 1x2", "ball"), port("cup plate small 1x2", "cup")), BondKind::Movable);
+    EXPECT_EQ(findBondKind(port("ball plate small 1x2", "ball"), port("cup plate small 1x2", "cup")),
+              BondKind::Movable);
     EXPECT_EQ(findBondKind(port("ball plate small 1x2", "ball"), port("cup plate large 1x2", "cup")), BondKind::None);
     EXPECT_EQ(findBondKind(port("plate 2x4", "stud 0,0"), port("plate 2x4", "stud 0,0")), BondKind::None);
 }
@@ -157,15 +161,19 @@ TEST(Shapes, EverySolidOfEverySizeIsConvexTurnsLeftAndIsInsideItsDrawing) {
             const auto shape = must(makeShape(detail::makeName(family, size)));
             EXPECT_GT(shape->massG, 0) << shape->name;
             geometry::Bounds drawn;
-            for (const auto& solid : shape->drawn) drawn.include(geometry::calcBounds(solid, geometry::Pose::Identity()));
+            for (const auto& solid : shape->drawn)
+                drawn.include(geometry::calcBounds(solid, geometry::Pose::Identity()));
             for (const auto& s : shape->solids) {
                 if (s.studPort >= 0) continue;
                 const auto bounds = geometry::calcBounds(s.solid, geometry::Pose::Identity());
-                EXPECT_TRUE((bounds.low.array() >= drawn.low.array() - 0.05).all() && (bounds.high.array() <= drawn.high.array() + 0.05).all()) << shape->name;
+                EXPECT_TRUE((bounds.low.array() >= drawn.low.array() - 0.05).all() &&
+                            (bounds.high.array() <= drawn.high.array() + 0.05).all())
+                    << shape->name;
                 if (s.solid.kind != geometry::SolidKind::Prism) continue;
                 const auto& p = s.solid.polygon;
                 for (std::size_t i = 0; i < p.size(); ++i) {
-                    const Eigen::Vector2d a = p[(i + 1) % p.size()] - p[i], b = p[(i + 2) % p.size()] - p[(i + 1) % p.size()];
+                    const Eigen::Vector2d a = p[(i + 1) % p.size()] - p[i],
+                                          b = p[(i + 2) % p.size()] - p[(i + 1) % p.size()];
                     EXPECT_GE(a.x() * b.y() - a.y() * b.x(), -1e-9) << shape->name << ", corner " << i;
                 }
             }
@@ -184,13 +192,16 @@ TEST(Shapes, RoundedAndBentOnesByHand) {
     // A straight run of 4 and 2 more upwards share the corner: 5 holes, each open both ways.
     const auto angle = must(makeShape("angle beam 4x2"));
     EXPECT_EQ(count(*angle, PortKind::Hole), 10);
-    EXPECT_TRUE(angle->ports[static_cast<std::size_t>(angle->findPort("hole 4"))].origin.isApprox(geometry::Vec3(24, 0, 8)));
+    EXPECT_TRUE(
+        angle->ports[static_cast<std::size_t>(angle->findPort("hole 4"))].origin.isApprox(geometry::Vec3(24, 0, 8)));
     // Bent by 53.13°: five pitches on, the hole is 3 across and 4 up from the corner.
     const auto bent = must(makeShape("bent beam 4x6"));
-    EXPECT_TRUE(bent->ports[static_cast<std::size_t>(bent->findPort("hole 8"))].origin.isApprox(geometry::Vec3(24 + 24, 0, 32)));
+    EXPECT_TRUE(bent->ports[static_cast<std::size_t>(bent->findPort("hole 8"))].origin.isApprox(
+        geometry::Vec3(24 + 24, 0, 32)));
     EXPECT_EQ(count(*must(makeShape("frame beam 5x7")), PortKind::Hole), 2 * (2 * 5 + 2 * 5));
     // Volume of a curved slope 1x2: 8 mm × (16 · 1.6 + π/4 · 16 · 8) = 1010 mm³, the six flats a little less.
     const auto curved = must(makeShape("curved slope 1x2"));
     EXPECT_NEAR(curved->massG / (1.05e-3 * curved->fillFactor), 8 * (16 * 1.6 + base::kPi / 4 * 16 * 8), 15);
-    EXPECT_EQ(count(*must(makeShape("wedge plate 2x4")), PortKind::Stud), count(*must(makeShape("wedge plate 2x4")), PortKind::Cell));
+    EXPECT_EQ(count(*must(makeShape("wedge plate 2x4")), PortKind::Stud),
+              count(*must(makeShape("wedge plate 2x4")), PortKind::Cell));
 }

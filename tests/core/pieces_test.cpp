@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Closed meshes as bodies, hulls, and convex pieces that hold what a mesh holds.
 #include <cmath>
 #include <gtest/gtest.h>
@@ -32,7 +33,8 @@ double sumOf(const std::vector<Solid>& pieces) {
 
 bool isInside(const Solid& piece, const Vec3& p) {
     const Vec3 own = piece.X_PS.inverse() * p;
-    return std::all_of(piece.hull->faces.begin(), piece.hull->faces.end(), [&](const auto& f) { return f.normal.dot(own - f.outline.front()) <= 1e-6; });
+    return std::all_of(piece.hull->faces.begin(), piece.hull->faces.end(),
+                       [&](const auto& f) { return f.normal.dot(own - f.outline.front()) <= 1e-6; });
 }
 
 } // namespace
@@ -48,7 +50,8 @@ TEST(Hull, ABoxOfPointsHasTheBoxesVolumeSupportRayAndErosion) {
     const auto bounds = geometry::calcBounds(small, geometry::Pose::Identity());
     EXPECT_LT((bounds.low - Vec3(2.5, 3.5, -0.5)).norm(), 1e-3);
     EXPECT_LT((bounds.high - Vec3(11.5, 22.5, 4.5)).norm(), 1e-3);
-    EXPECT_NEAR(geometry::calcRayHit(hull, {7, 13, 20}, {0, 0, -1}), geometry::calcRayHit(box, {7, 13, 20}, {0, 0, -1}), 1e-3);
+    EXPECT_NEAR(geometry::calcRayHit(hull, {7, 13, 20}, {0, 0, -1}), geometry::calcRayHit(box, {7, 13, 20}, {0, 0, -1}),
+                1e-3);
     EXPECT_LT(geometry::calcRayHit(hull, {30, 13, 20}, {0, 0, -1}), 0);
     EXPECT_THROW((void)geometry::makeHull({{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {1, 1, 0}}), std::invalid_argument);
 }
@@ -62,7 +65,9 @@ TEST(Hull, DistancesAgreeWithAnotherLibrary) {
         for (int k = 0; k < 14; ++k) points.emplace_back(at(random), at(random), at(random));
         const Solid hull = geometry::makeHull(points);
         const Solid ball = geometry::makeSphere({at(random) * 3, at(random) * 3, at(random) * 3}, 3);
-        const auto place = [](const Solid& s) { return geometry::PlacedSolid{&s, &s, s.X_PS.linear(), s.X_PS.translation()}; };
+        const auto place = [](const Solid& s) {
+            return geometry::PlacedSolid{&s, &s, s.X_PS.linear(), s.X_PS.translation()};
+        };
         const double ours = geometry::calcDistance(place(hull), place(ball));
         const auto a = test::toFcl(hull);
         const auto b = std::make_shared<fcl::Sphered>(3.0);
@@ -107,11 +112,13 @@ TEST(MeshBody, OpenHugeAndBrokenMeshesAreNamed) {
     many.points = angle().points;
     many.triangles.assign(geometry::kMostTriangles + 1, {0, 1, 2});
     EXPECT_EQ(geometry::makeMeshBody(many).error().code, "mesh.size");
-    EXPECT_EQ(geometry::makeMeshBody(extrude({{0, 0}, {10, 0}, {10, 10}}, {{0, 1, 2}}, 0)).error().code, "mesh.empty") << "flat";
+    EXPECT_EQ(geometry::makeMeshBody(extrude({{0, 0}, {10, 0}, {10, 10}}, {{0, 1, 2}}, 0)).error().code, "mesh.empty")
+        << "flat";
 }
 
 TEST(Pieces, AConvexBodyIsOnePieceAndAnAngleTwo) {
-    const auto box = must(geometry::calcConvexPieces(must(geometry::makeMeshBody(meshOf({geometry::makeBox({0, 0, 0}, {30, 10, 8})})))));
+    const auto box = must(
+        geometry::calcConvexPieces(must(geometry::makeMeshBody(meshOf({geometry::makeBox({0, 0, 0}, {30, 10, 8})})))));
     ASSERT_EQ(box.pieces.size(), 1u);
     EXPECT_NEAR(box.excessShare, 0, 1e-4);
     const auto two = must(geometry::calcConvexPieces(must(geometry::makeMeshBody(angle()))));
@@ -127,7 +134,8 @@ TEST(Pieces, AUTroughKeepsItsHollow) {
     EXPECT_LE(found.pieces.size(), 4u);
     EXPECT_LT(found.excessShare, 0.01);
     for (const auto& piece : found.pieces) EXPECT_FALSE(isInside(piece, Vec3(30, 20, 20)));
-    EXPECT_TRUE(std::any_of(found.pieces.begin(), found.pieces.end(), [](const auto& piece) { return isInside(piece, Vec3(5, 20, 20)); }));
+    EXPECT_TRUE(std::any_of(found.pieces.begin(), found.pieces.end(),
+                            [](const auto& piece) { return isInside(piece, Vec3(5, 20, 20)); }));
 }
 
 TEST(Pieces, RoundBodiesAreFollowedCloselyAndSayHowClosely) {
@@ -175,16 +183,24 @@ TEST(Hull, MovedFacesLeaveWhatIsDeeperThanThat) {
             for (const auto& f : hull.hull->faces) depth = std::min(depth, f.normal.dot(f.outline.front() - p));
             return depth;
         };
-        for (const Vec3& p : small.hull->corners) EXPECT_NEAR(depthOf(p), 1.5, 0.01) << "each corner lies on moved faces";
+        for (const Vec3& p : small.hull->corners)
+            EXPECT_NEAR(depthOf(p), 1.5, 0.01) << "each corner lies on moved faces";
         for (const Vec3& p : points) EXPECT_NEAR(geometry::calcOutside(hull, p), 0, 0.01);
-        // The support of the small one along a face's normal is that face moved inwards, or less where others cut it off.
-        for (const auto& f : hull.hull->faces) EXPECT_LE(f.normal.dot(geometry::findSupport(small, f.normal)), f.normal.dot(f.outline.front()) - 1.5 + 0.01);
+        // The support of the small one along a face's normal is that face moved inwards, or less where others cut it
+        // off.
+        for (const auto& f : hull.hull->faces)
+            EXPECT_LE(f.normal.dot(geometry::findSupport(small, f.normal)),
+                      f.normal.dot(f.outline.front()) - 1.5 + 0.01);
     }
-    EXPECT_EQ(geometry::calcEroded(geometry::makeHull({{0, 0, 0}, {9, 0, 0}, {0, 9, 0}, {9, 9, 0}, {0, 0, 1}, {9, 9, 1}}), 2).hull->corners.size(), 1u);
+    EXPECT_EQ(
+        geometry::calcEroded(geometry::makeHull({{0, 0, 0}, {9, 0, 0}, {0, 9, 0}, {9, 9, 0}, {0, 0, 1}, {9, 9, 1}}), 2)
+            .hull->corners.size(),
+        1u);
 }
 
 TEST(Hull, OutsideIsTheDistanceFromTheNearestFaceAhead) {
-    const Solid box = geometry::makeHull({{0, 0, 0}, {10, 0, 0}, {0, 10, 0}, {10, 10, 0}, {0, 0, 10}, {10, 0, 10}, {0, 10, 10}, {10, 10, 10}});
+    const Solid box = geometry::makeHull(
+        {{0, 0, 0}, {10, 0, 0}, {0, 10, 0}, {10, 10, 0}, {0, 0, 10}, {10, 0, 10}, {0, 10, 10}, {10, 10, 10}});
     EXPECT_EQ(geometry::calcOutside(box, {5, 5, 5}), 0);
     EXPECT_NEAR(geometry::calcOutside(box, {5, 5, 13}), 3, 1e-4);
     EXPECT_NEAR(geometry::calcOutside(box, {13, 14, 5}), 4, 1e-4) << "the farthest face, less than the distance 5";
@@ -192,8 +208,10 @@ TEST(Hull, OutsideIsTheDistanceFromTheNearestFaceAhead) {
 
 TEST(Pieces, TogetherHoldWhatTheMeshHolds) {
     // Points inside a winding body, by counting how often a ray leaves it, lie in some piece or hardly outside.
-    std::vector<Eigen::Vector2d> outline{{0, 0}, {50, 0}, {50, 20}, {40, 20}, {40, 10}, {30, 10}, {30, 30}, {20, 30}, {20, 10}, {10, 10}, {10, 40}, {0, 40}};
-    const std::vector<std::array<int, 3>> fill{{0, 1, 4}, {1, 2, 3}, {1, 3, 4}, {0, 4, 5}, {0, 5, 8}, {5, 6, 7}, {5, 7, 8}, {0, 8, 9}, {0, 9, 11}, {9, 10, 11}};
+    std::vector<Eigen::Vector2d> outline{{0, 0},   {50, 0},  {50, 20}, {40, 20}, {40, 10}, {30, 10},
+                                         {30, 30}, {20, 30}, {20, 10}, {10, 10}, {10, 40}, {0, 40}};
+    const std::vector<std::array<int, 3>> fill{{0, 1, 4}, {1, 2, 3}, {1, 3, 4}, {0, 4, 5},  {0, 5, 8},
+                                               {5, 6, 7}, {5, 7, 8}, {0, 8, 9}, {0, 9, 11}, {9, 10, 11}};
     const auto body = must(geometry::makeMeshBody(extrude(outline, fill, 15)));
     const auto found = must(geometry::calcConvexPieces(body));
     std::mt19937 random(2);
@@ -204,7 +222,9 @@ TEST(Pieces, TogetherHoldWhatTheMeshHolds) {
         bool in = false; // the outline, by crossings
         for (std::size_t k = 0; k < outline.size(); ++k) {
             const auto &a = outline[k], &b = outline[(k + 1) % outline.size()];
-            if ((a.y() > p.z()) != (b.y() > p.z()) && p.x() < a.x() + (b.x() - a.x()) * (p.z() - a.y()) / (b.y() - a.y())) in = !in;
+            if ((a.y() > p.z()) != (b.y() > p.z()) &&
+                p.x() < a.x() + (b.x() - a.x()) * (p.z() - a.y()) / (b.y() - a.y()))
+                in = !in;
         }
         double out = 1e300;
         for (const auto& piece : found.pieces) out = std::min(out, geometry::calcOutside(piece, p));

@@ -1,4 +1,6 @@
-// Posts of the base: where they touch, what they do to balance and bonds, what is said of them and what mends them; kept in file and variants.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Posts of the base: where they touch, what they do to balance and bonds, what is said of them and what mends them;
+// kept in file and variants.
 #include <cmath>
 #include <gtest/gtest.h>
 
@@ -33,7 +35,9 @@ struct Shelf : Stack {
         put(0, "plate 2x8 at 0 0 3");
         put(0, "brick 2x2 at 0 6 4");
     }
-    [[nodiscard]] model::Project with(const Vec3& top) const { return must(model::putSupport(project, study::makeSupport(top))); }
+    [[nodiscard]] model::Project with(const Vec3& top) const {
+        return must(model::putSupport(project, study::makeSupport(top)));
+    }
 };
 
 /// After the mend whose text has those words.
@@ -79,7 +83,8 @@ TEST(Posts, WidenWhatItStandsOn) {
     EXPECT_LT(bare.present.tipping->angleDeg, 0);
     const auto report = reportOf(f.with({4, 44, 9.6}));
     const stand::Tipping& tip = *report.present.tipping;
-    // By hand: the foot of the brick reaches from y = −3.9 to 11.9, that of the post to 48; the centre of gravity lies between, and the sides are nearer.
+    // By hand: the foot of the brick reaches from y = −3.9 to 11.9, that of the post to 48; the centre of gravity lies
+    // between, and the sides are nearer.
     const double height = tip.centre.z();
     const auto edge = [&](double distance) { return base::radToDeg(std::atan2(distance, height)); };
     EXPECT_NEAR(stand::calcTipAngleToward(tip, 90), edge(48 - tip.centre.y()), 0.01);
@@ -95,16 +100,19 @@ TEST(Posts, CarryWhatTheirLeverSays) {
     const auto kept = study::checkSupports(report);
     ASSERT_EQ(kept.size(), 1U);
     // Moments about the brick's edge at y = 11.9.
-    const double weight = base::weightN(report.present.tipping->massG), arm = 44 - 11.9, over = report.present.tipping->centre.y() - 11.9;
+    const double weight = base::weightN(report.present.tipping->massG), arm = 44 - 11.9,
+                 over = report.present.tipping->centre.y() - 11.9;
     EXPECT_NEAR(kept[0].restN, weight * over / arm, 1e-6);
     EXPECT_GT(kept[0].tiltN, kept[0].restN);
     EXPECT_LT(kept[0].withoutDeg, 0);
-    // The second way: what presses on the post in the balance of all bonds is at least that (the brick may be lifted a little less).
+    // The second way: what presses on the post in the balance of all bonds is at least that (the brick may be lifted a
+    // little less).
     const auto solved = must(study::calcStandCase(report, report.poses.front(), {}));
     double pressed = 0;
     for (std::size_t k = 0; k < solved.net.contacts.size(); ++k) {
         const auto& contact = solved.net.contacts[k];
-        if (contact.kind == stand::ContactKind::Ground && contact.corners.front().z() > 1) pressed += solved.equilibrium.forces[k].pressN;
+        if (contact.kind == stand::ContactKind::Ground && contact.corners.front().z() > 1)
+            pressed += solved.equilibrium.forces[k].pressN;
     }
     EXPECT_GE(pressed, kept[0].restN - 0.02 * weight);
     EXPECT_LE(pressed, weight);
@@ -142,8 +150,10 @@ TEST(Posts, VerdictsAndMends) {
     const auto wrongSide = reportOf(must(model::putSupport(falling.project, study::makeSupport({-24, 0, 9.6}))));
     ASSERT_NE(findCheck(wrongSide, "support"), nullptr);
     EXPECT_EQ(findCheck(wrongSide, "support")->state, verdict::State::Fail);
-    EXPECT_NE(findCheck(wrongSide, "support")->text.find("does not help"), std::string::npos) << findCheck(wrongSide, "support")->text;
-    EXPECT_NE(findCheck(mended(wrongSide, *findCheck(wrongSide, "support"), "put it under"), "tip")->state, verdict::State::Fail);
+    EXPECT_NE(findCheck(wrongSide, "support")->text.find("does not help"), std::string::npos)
+        << findCheck(wrongSide, "support")->text;
+    EXPECT_NE(findCheck(mended(wrongSide, *findCheck(wrongSide, "support"), "put it under"), "tip")->state,
+              verdict::State::Fail);
     // Where it stands by itself a post is idle.
     Stack stout;
     stout.put(0, "brick 4x8 at 0 0 0");
@@ -174,7 +184,8 @@ TEST(Posts, AreAskedForInJsonAndOnTheSheet) {
     EXPECT_EQ(json["posts"][0]["state"], "touches");
     EXPECT_EQ(json["posts"][0]["part"], project.sections[0]->parts[1].id.text);
     const auto plan = files::planCarrying(report);
-    EXPECT_TRUE(std::any_of(plan.rows.begin(), plan.rows.end(), [](const auto& row) { return row.first.find("post 1") != std::string::npos; }));
+    EXPECT_TRUE(std::any_of(plan.rows.begin(), plan.rows.end(),
+                            [](const auto& row) { return row.first.find("post 1") != std::string::npos; }));
 }
 
 TEST(Posts, StayInTheFileAndBelongToAVariant) {
@@ -196,7 +207,8 @@ TEST(Posts, StayInTheFileAndBelongToAVariant) {
 
 TEST(Posts, WrongOnesAreRefused) {
     const Shelf f;
-    for (const double height : {0.0, -5.0, 2500.0}) EXPECT_EQ(model::putSupport(f.project, study::makeSupport({0, 0, height})).error().code, "support.height");
+    for (const double height : {0.0, -5.0, 2500.0})
+        EXPECT_EQ(model::putSupport(f.project, study::makeSupport({0, 0, height})).error().code, "support.height");
     auto text = files::writeProject(f.with({4, 44, 9.6}));
     const auto swap = [&](const std::string& from, const std::string& to) {
         auto changed = text;
@@ -220,7 +232,8 @@ TEST(Posts, AModelWithoutGroundHasNoUseForThem) {
 
 TEST(Posts, TheHeronOfTheDemoStandsOnOne) {
     const auto study = must(files::loadProject(test::repo("/data/demo/heron-stand.ivrant")));
-    const auto with = std::find_if(study.variants.begin(), study.variants.end(), [](const auto& v) { return v.name == "D on a post"; });
+    const auto with = std::find_if(study.variants.begin(), study.variants.end(),
+                                   [](const auto& v) { return v.name == "D on a post"; });
     ASSERT_NE(with, study.variants.end());
     const auto before = reportOf(study), after = reportOf(must(model::showVariant(study, with->id)));
     for (std::size_t q = 0; q < before.poses.size(); ++q) {
@@ -251,7 +264,8 @@ TEST(Support, APostTakesWhatTheFeetCannot) {
         // Level: moments about the foot's edge at y = 12.
         const auto& tip = *report.present.tipping;
         const double w = base::weightN(tip.massG), edge = 11.9; // sides are inset by 0.1 mm
-        EXPECT_NEAR(support.spot.restN, std::max(0.0, w * (tip.centre.y() - edge) / (support.spot.at.y() - edge)), 0.02 * w);
+        EXPECT_NEAR(support.spot.restN, std::max(0.0, w * (tip.centre.y() - edge) / (support.spot.at.y() - edge)),
+                    0.02 * w);
         EXPECT_GE(support.spot.tiltN, support.spot.restN);
     }
 }

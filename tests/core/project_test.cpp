@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The project as a value: places, masses, look-ups, and every rule it keeps.
 #include "core/model/project.h"
 
@@ -18,16 +19,19 @@ TEST(Place, TurnsStayTurnsAndOddAttitudesStayUnit) {
     std::mt19937 random(8);
     std::uniform_real_distribution<double> in(-100, 100);
     for (int turn = 0; turn < 24; ++turn) {
-        const auto place = model::makePlace(geometry::makePose(geometry::getTurn(turn), Vec3(in(random), in(random), in(random))));
+        const auto place =
+            model::makePlace(geometry::makePose(geometry::getTurn(turn), Vec3(in(random), in(random), in(random))));
         ASSERT_TRUE(place.isTurn());
         EXPECT_EQ(std::get<int>(place.attitude), turn);
     }
     for (int i = 0; i < 50; ++i) {
-        const auto pose = geometry::makePose(geometry::expMap(Vec3(in(random), in(random), in(random)) / 60), Vec3(in(random), in(random), in(random)));
+        const auto pose = geometry::makePose(geometry::expMap(Vec3(in(random), in(random), in(random)) / 60),
+                                             Vec3(in(random), in(random), in(random)));
         const auto place = model::makePlace(pose);
         EXPECT_NEAR(std::get<Eigen::Quaterniond>(place.attitude).norm(), 1, 1e-12);
         EXPECT_LT((place.pose().linear() - pose.linear()).norm(), 1e-9);
-        EXPECT_LT((place.pose().translation() - pose.translation()).cwiseAbs().maxCoeff(), 0.0005 + 1e-9) << "to the nearest micrometre";
+        EXPECT_LT((place.pose().translation() - pose.translation()).cwiseAbs().maxCoeff(), 0.0005 + 1e-9)
+            << "to the nearest micrometre";
     }
 }
 
@@ -49,7 +53,8 @@ TEST(Mass, CentreOfTwoAndOfBallast) {
 
 TEST(Mass, SectionsAddUpToTheWhole) {
     Figure f;
-    for (std::size_t s = 0; s < 4; ++s) f.put(s, "brick 2x" + std::to_string(s + 1) + " at " + std::to_string(4 * s) + " 0 0");
+    for (std::size_t s = 0; s < 4; ++s)
+        f.put(s, "brick 2x" + std::to_string(s + 1) + " at " + std::to_string(4 * s) + " 0 0");
     double sum = 0;
     Vec3 moment = Vec3::Zero();
     for (int s = 0; s < 4; ++s) {
@@ -83,7 +88,8 @@ TEST(Tree, CarriedSectionsFollowTheirCarrier) {
 TEST(Index, FindsEveryPartAndNoOther) {
     Figure f;
     std::vector<model::PartId> ids;
-    for (int i = 0; i < 20; ++i) ids.push_back(f.put(static_cast<std::size_t>(i % 3), "brick 1x1 at " + std::to_string(i) + " 0 0"));
+    for (int i = 0; i < 20; ++i)
+        ids.push_back(f.put(static_cast<std::size_t>(i % 3), "brick 1x1 at " + std::to_string(i) + " 0 0"));
     const model::PartIndex index(f.project);
     for (const auto& id : ids) EXPECT_EQ(model::getPart(f.project, index.find(id)).id, id);
     EXPECT_EQ(index.find(model::PartId{"p999"}).section, -1);
@@ -92,7 +98,8 @@ TEST(Index, FindsEveryPartAndNoOther) {
 
 TEST(Validate, EveryBrokenRuleHasItsCodeAndPlace) {
     Figure f;
-    const auto fork = f.put(0, "stepped hinge small fork at 0 0 0"), tongue = f.put(1, "stepped hinge small tongue at 0 0 0");
+    const auto fork = f.put(0, "stepped hinge small fork at 0 0 0"),
+               tongue = f.put(1, "stepped hinge small tongue at 0 0 0");
     f.join("stepped hinge small", fork, "finger", tongue, "finger", {0}, {{0, 45}});
     ASSERT_TRUE(model::validate(f.project));
     const auto broken = [&](auto change) {
@@ -105,9 +112,11 @@ TEST(Validate, EveryBrokenRuleHasItsCodeAndPlace) {
     EXPECT_EQ(broken([](auto& p) { p.joints[0].id.text = p.sections[0]->id.text; }), "id.twice /joints/0/id");
     EXPECT_EQ(broken([](auto& p) { p.joints[0].from.part.text = "p77"; }), "joint.part /joints/0/from/part");
     EXPECT_EQ(broken([](auto& p) { p.joints[0].to.port = "thumb"; }), "joint.port /joints/0/to/port");
-    EXPECT_EQ(broken([](auto& p) { p.joints[0].kind = parts::findJointKind("smooth pin"); }), "joint.kind /joints/0/kind");
+    EXPECT_EQ(broken([](auto& p) { p.joints[0].kind = parts::findJointKind("smooth pin"); }),
+              "joint.kind /joints/0/kind");
     EXPECT_EQ(broken([](auto& p) { p.joints[0].value = {}; }), "joint.value /joints/0/value");
     EXPECT_EQ(broken([](auto& p) { p.joints[0].value = {std::nan("")}; }), "joint.value /joints/0/value/0");
     EXPECT_EQ(broken([](auto& p) { p.joints[0].wanted = {{5, -5}}; }), "joint.value /joints/0/wanted/0");
-    EXPECT_EQ(broken([](auto& p) { p.joints.push_back(p.joints[0]), p.joints[1].id.text = "j9"; }), "joint.twice /joints/1");
+    EXPECT_EQ(broken([](auto& p) { p.joints.push_back(p.joints[0]), p.joints[1].id.text = "j9"; }),
+              "joint.twice /joints/1");
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The same limits by another library: FCL (with libccd, boolean collision) and plain bisection after a fine scan.
 #include <fcl/narrowphase/collision.h>
 #include <random>
@@ -17,7 +18,8 @@ namespace {
 struct Oracle {
     const Figure& figure;
     model::SectionTree tree;
-    std::vector<std::pair<std::shared_ptr<fcl::CollisionGeometryd>, geometry::Pose>> moving, fixed; ///< in their sections
+    std::vector<std::pair<std::shared_ptr<fcl::CollisionGeometryd>, geometry::Pose>> moving,
+        fixed; ///< in their sections
 
     explicit Oracle(const Figure& f) : figure(f), tree(f.tree()) {
         const auto bonds = bonds::calcBonds(f.project);
@@ -27,10 +29,12 @@ struct Oracle {
                 for (const auto& solid : part.solids) {
                     const pose::SolidRef ref{{static_cast<int>(s), part.part}, solid.solid};
                     const auto isPort = [&](const auto& pair) { return pair.first == ref || pair.second == ref; };
-                    // The cases have one joint; the mated ports' own solids are left out on both sides, which is fair as long as
-                    // nothing else comes near them (the cases keep clear of the knuckles).
+                    // The cases have one joint; the mated ports' own solids are left out on both sides, which is fair
+                    // as long as nothing else comes near them (the cases keep clear of the knuckles).
                     if (std::any_of(bodies.exempt.begin(), bodies.exempt.end(), isPort)) continue;
-                    (s == 0 ? fixed : moving).emplace_back(toFcl(*solid.inSection.solid), geometry::makePose(solid.inSection.R, solid.inSection.centre));
+                    (s == 0 ? fixed : moving)
+                        .emplace_back(toFcl(*solid.inSection.solid),
+                                      geometry::makePose(solid.inSection.R, solid.inSection.centre));
                 }
     }
 
@@ -41,7 +45,8 @@ struct Oracle {
         for (const auto& [a, X_a] : fixed)
             for (const auto& [b, X_b] : moving) {
                 fcl::CollisionResultd result;
-                if (fcl::collide(a.get(), placed.X_WS[0] * X_a, b.get(), placed.X_WS[1] * X_b, request, result) > 0) return true;
+                if (fcl::collide(a.get(), placed.X_WS[0] * X_a, b.get(), placed.X_WS[1] * X_b, request, result) > 0)
+                    return true;
             }
         return false;
     }
@@ -53,7 +58,8 @@ struct Oracle {
             const double next = std::min(most, clear + 0.02);
             if (collides(direction * next)) {
                 double low = clear, high = next;
-                while (high - low > 1e-3) ((collides(direction * 0.5 * (low + high)) ? high : low) = 0.5 * (low + high));
+                while (high - low > 1e-3)
+                    ((collides(direction * 0.5 * (low + high)) ? high : low) = 0.5 * (low + high));
                 return direction * low;
             }
             clear = next;
@@ -67,16 +73,18 @@ struct Oracle {
 TEST(RangeOracle, TwentyRandomArmsAgreeWithFcl) {
     std::mt19937 random(2024);
     const auto pick = [&](int low, int high) { return std::uniform_int_distribution<int>(low, high)(random); };
-    const char* const blocks[] = {"brick 1x1", "brick 2x2", "plate 2x3", "slope 2x2", "round brick 2x2", "tile 1x4", "round brick 1x1", "inverted slope 1x2"};
+    const char* const blocks[] = {"brick 1x1",       "brick 2x2", "plate 2x3",       "slope 2x2",
+                                  "round brick 2x2", "tile 1x4",  "round brick 1x1", "inverted slope 1x2"};
     int contacts = 0, cases = 0;
     for (int tries = 0; cases < 20 && tries < 2000; ++tries) {
         Figure f;
-        const auto fork = f.put(0, "stepped hinge large fork at 0 0 0"), tongue = f.put(1, "stepped hinge large tongue at 0 0 0");
+        const auto fork = f.put(0, "stepped hinge large fork at 0 0 0"),
+                   tongue = f.put(1, "stepped hinge large tongue at 0 0 0");
         // Blocks clear of the knuckles: beyond the second cell, at any height and turn.
         for (int i = 0; i < 4; ++i) {
             const auto place = [&](int y) {
-                return " at " + std::to_string(pick(-2, 2)) + " " + std::to_string(y) + " " + std::to_string(pick(1, 9)) + " turn " +
-                       std::to_string(pick(0, 3));
+                return " at " + std::to_string(pick(-2, 2)) + " " + std::to_string(y) + " " +
+                       std::to_string(pick(1, 9)) + " turn " + std::to_string(pick(0, 3));
             };
             f.put(0, blocks[pick(0, 7)] + place(pick(-6, -3)));
             f.put(1, blocks[pick(0, 7)] + place(pick(3, 6)));

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What meshes where on the grid, by brute force; trains found for a ratio against plain enumeration.
 #include <cmath>
 #include <gtest/gtest.h>
@@ -39,8 +40,10 @@ TEST(MeshFit, EveryPairAndOffsetByBruteForce) {
             for (long x = 0; x <= 70000; x += 400) // common step of 4.0 and 3.2 mm is 0.8; half of it is on neither
                 for (long y = 0; y <= 70000; y += 400) {
                     const bool halves = x % 4000 == 0 && y % 4000 == 0, plates = x % 4000 == 0 && y % 3200 == 0;
-                    const double error =
-                        std::sqrt(static_cast<double>(x) * static_cast<double>(x) + static_cast<double>(y) * static_cast<double>(y)) / 1000 - right;
+                    const double error = std::sqrt(static_cast<double>(x) * static_cast<double>(x) +
+                                                   static_cast<double>(y) * static_cast<double>(y)) /
+                                             1000 -
+                                         right;
                     if ((halves || plates) && error > -0.1000001 && error < 0.2500001) wanted.insert({x, y});
                 }
             std::set<std::pair<long, long>> found;
@@ -133,7 +136,8 @@ TEST(RatioSearch, SenseFollowsTheCountOfSpurStages) {
         wish.reversed = reversed;
         for (const auto& group : search(wish).groups)
             for (const auto& train : group.trains) {
-                const auto spurs = std::count_if(train.stages.begin(), train.stages.end(), [](const Stage& s) { return !s.worm; });
+                const auto spurs =
+                    std::count_if(train.stages.begin(), train.stages.end(), [](const Stage& s) { return !s.worm; });
                 if (static_cast<std::size_t>(spurs) == train.stages.size()) {
                     EXPECT_EQ(spurs % 2 == 1, reversed);
                 }

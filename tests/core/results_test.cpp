@@ -1,4 +1,6 @@
-// Results as JSON say what the core found: studies of Pose, trains and fits, variants compared, the statue desk; the workshop's library comes back.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Results as JSON say what the core found: studies of Pose, trains and fits, variants compared, the statue desk; the
+// workshop's library comes back.
 #include <gtest/gtest.h>
 
 #include "core/files/brief_file.h"
@@ -88,10 +90,13 @@ TEST(ResultsJson, AMapHasALetterForEachCell) {
 TEST(ResultsJson, AChainSumsItsPlayAndNamesItsJoints) {
     const Study s;
     const auto report = reportOf(s.project);
-    const auto chain = must(pose::makeChain(s.context, s.values, jointNamed(s.project, "Neck 1"), jointNamed(s.project, "Head")));
+    const auto chain =
+        must(pose::makeChain(s.context, s.values, jointNamed(s.project, "Neck 1"), jointNamed(s.project, "Head")));
     const auto study = pose::calcChain(s.context, s.values, chain);
     const auto sag = pose::calcSag(s.context, s.values, chain, report.poses[0].stance, report.strengths);
-    const Json json = files::makeChainJson(s.project, study, sag, pose::calcFirmFirst(s.context, s.values, chain, report.poses[0].stance, report.strengths));
+    const Json json =
+        files::makeChainJson(s.project, study, sag,
+                             pose::calcFirmFirst(s.context, s.values, chain, report.poses[0].stance, report.strengths));
     double sum = 0;
     for (const Json& play : json["play"]) sum += numberAt(play["play_mm"]);
     EXPECT_NEAR(sum, numberAt(json["tip_play_mm"]), 1e-3) << "Σ of the joints";
@@ -131,7 +136,8 @@ TEST(ResultsJson, ChoicesKeepTheirOrderAndSayWhy) {
 
 TEST(ResultsJson, ReachPathGapsAndCoversSayWhatWasFound) {
     const Study s;
-    auto request = pose::makeReachRequest(s.context, s.values, {}, s.project.findSection(s.project.sections.back()->id));
+    auto request =
+        pose::makeReachRequest(s.context, s.values, {}, s.project.findSection(s.project.sections.back()->id));
     request.samples = 300;
     if (!request.freedoms.empty()) {
         const pose::PoseChecker checker(s.context, s.values);
@@ -160,7 +166,8 @@ TEST(ResultsJson, ReachPathGapsAndCoversSayWhatWasFound) {
     const auto costs = pose::calcCoverCosts(s.context, s.values, {cover});
     const Json dear = files::makeCoversJson(s.project, costs);
     ASSERT_EQ(dear["costs"].size(), costs.size());
-    for (std::size_t k = 1; k < costs.size(); ++k) EXPECT_GE(numberAt(dear["costs"][k - 1]["cost"]), numberAt(dear["costs"][k]["cost"])) << "dearest first";
+    for (std::size_t k = 1; k < costs.size(); ++k)
+        EXPECT_GE(numberAt(dear["costs"][k - 1]["cost"]), numberAt(dear["costs"][k]["cost"])) << "dearest first";
 }
 
 TEST(ResultsJson, TrainsFitsAndPairs) {
@@ -185,9 +192,11 @@ TEST(ResultsJson, TrainsFitsAndPairs) {
 
 TEST(ResultsJson, VariantsAreComparedInTheirFigures) {
     const auto study = must(files::loadProject(test::repo("/data/demo/heron-stand.ivrant")));
-    const auto post = std::find_if(study.variants.begin(), study.variants.end(), [](const auto& v) { return v.name == "D on a post"; });
+    const auto post = std::find_if(study.variants.begin(), study.variants.end(),
+                                   [](const auto& v) { return v.name == "D on a post"; });
     ASSERT_NE(post, study.variants.end());
-    const auto comparison = verdict::compareReports(reportOf(study), reportOf(must(model::showVariant(study, post->id))), "A firm", "D on a post");
+    const auto comparison = verdict::compareReports(
+        reportOf(study), reportOf(must(model::showVariant(study, post->id))), "A firm", "D on a post");
     const Json json = files::makeCompareJson(comparison);
     EXPECT_EQ(json["b"], "D on a post");
     EXPECT_TRUE(json["parts"].empty()) << "a post is no part of the model";
@@ -247,8 +256,10 @@ TEST(Workshop, TheLibraryComesBackAndGarbageIsNamed) {
     EXPECT_EQ(read[1].moves, worn.moves);
     EXPECT_EQ(files::writeWorkshop(read), text);
     EXPECT_EQ(files::parseWorkshop("{").error().code, "file.syntax");
-    EXPECT_EQ(files::parseWorkshop(R"({ "format": "ivrant-brief", "version": 1, "measured": [] })").error().code, "file.format");
-    const auto wrong = files::parseWorkshop(R"({ "format": "ivrant-workshop", "version": 1, "measured": [ { "quantity": "luck" } ] })");
+    EXPECT_EQ(files::parseWorkshop(R"({ "format": "ivrant-brief", "version": 1, "measured": [] })").error().code,
+              "file.format");
+    const auto wrong = files::parseWorkshop(
+        R"({ "format": "ivrant-workshop", "version": 1, "measured": [ { "quantity": "luck" } ] })");
     ASSERT_FALSE(wrong.ok());
     EXPECT_EQ(wrong.error().place.substr(0, 11), "/measured/0");
     EXPECT_EQ(files::loadWorkshop("/nowhere/workshop.json").error().code, "file.open");

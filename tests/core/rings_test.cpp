@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Rings: a joint between sections that hang together already is a constraint; the others follow, within what closes.
 #include <cmath>
 #include <gtest/gtest.h>
@@ -103,7 +104,9 @@ TEST(Rings, AFourBarThatMovesEndsWhereCrankAndCouplerAreInLine) {
     const auto context = f.context();
     const auto range = pose::calcRange(context, at.values, 2, 0);
     // Law of cosines at the rocker's pivot for coupler + crank and coupler − crank.
-    const auto rockerAngle = [](double d) { return base::radToDeg(std::acos((kBase * kBase + kRocker * kRocker - d * d) / (2 * kBase * kRocker))); };
+    const auto rockerAngle = [](double d) {
+        return base::radToDeg(std::acos((kBase * kBase + kRocker * kRocker - d * d) / (2 * kBase * kRocker)));
+    };
     EXPECT_NEAR(range.free.high - range.free.low, rockerAngle(kCoupler + kCrank) - rockerAngle(kCoupler - kCrank), 0.3);
     EXPECT_EQ(range.low.by, pose::StopBy::Ring);
     EXPECT_EQ(range.high.by, pose::StopBy::Ring);
@@ -132,7 +135,8 @@ TEST(Rings, PosingOneJointMovesTheOthersAndRefusesWhatCannotClose) {
 TEST(Rings, AnOpenRingIsAVerdictWithAMendThatClosesIt) {
     FourBar f;
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));
-    const auto ring = std::find_if(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "ring"; });
+    const auto ring =
+        std::find_if(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "ring"; });
     ASSERT_NE(ring, report.verdicts.end());
     EXPECT_EQ(ring->state, verdict::State::Fail);
     EXPECT_GT(ring->value, 1);
@@ -140,7 +144,8 @@ TEST(Rings, AnOpenRingIsAVerdictWithAMendThatClosesIt) {
     ASSERT_EQ(mends.size(), 1u);
     const auto mended = test::must(mends[0].apply(f.project));
     const auto after = verdict::calcReport(std::make_shared<const model::Project>(mended));
-    const auto now = std::find_if(after.verdicts.begin(), after.verdicts.end(), [](const auto& v) { return v.check == "ring"; });
+    const auto now =
+        std::find_if(after.verdicts.begin(), after.verdicts.end(), [](const auto& v) { return v.check == "ring"; });
     ASSERT_NE(now, after.verdicts.end());
     EXPECT_EQ(now->state, verdict::State::Good);
     EXPECT_LE(now->value, pose::kRingGapMm);
@@ -183,7 +188,9 @@ TEST(Rings, TwoHandsHoldOneThingWhileAShoulderMoves) {
     const auto tree = f.tree();
     const auto placed = pose::calcPlaced(moved, tree, pose::getValues(moved, nullptr));
     // Two routes: the ring's own gap, and the places of ball and cup in the world.
-    const auto at = [&](int section, const Vec3& p) { return Vec3(placed.X_WS[static_cast<std::size_t>(section)] * p); };
+    const auto at = [&](int section, const Vec3& p) {
+        return Vec3(placed.X_WS[static_cast<std::size_t>(section)] * p);
+    };
     EXPECT_LT((at(2, Vec3(0, -40, 0)) - at(3, Vec3(48, -8, 3.2))).norm(), pose::kRingGapMm);
     EXPECT_LT((at(1, Vec3(0, -40, 0)) - at(3, Vec3(0, -8, 3.2))).norm(), 1e-6);
 }

@@ -1,4 +1,6 @@
-// A section as one body: mass and centre against the sum over its parts, its low bound against every corner; what is kept is kept by identity.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A section as one body: mass and centre against the sum over its parts, its low bound against every corner; what is
+// kept is kept by identity.
 #include "core/model/section_body.h"
 
 #include <atomic>
@@ -23,14 +25,17 @@ TEST(SectionBody, MassAndCentreAreTheSumOverPartsAndBallast) {
     for (const auto& section : loaded.sections) {
         double gram = 0;
         Vec3 moment = Vec3::Zero();
-        for (const auto& part : section->parts) gram += part.massG(), moment += part.massG() * (part.place.pose() * part.shape->centre);
+        for (const auto& part : section->parts)
+            gram += part.massG(), moment += part.massG() * (part.place.pose() * part.shape->centre);
         for (const auto& b : section->ballast) gram += b.massG, moment += b.massG * Vec3(8, -4, 12);
         const auto body = model::getSectionBody(section);
         EXPECT_NEAR(body->massG, gram, 1e-9);
         EXPECT_TRUE((body->centre - moment / gram).norm() < 1e-9);
     }
-    EXPECT_NE(model::getSectionBody(loaded.sections.front()), model::getSectionBody(heron.sections.front())) << "another section after the edit";
-    EXPECT_EQ(model::getSectionBody(heron.sections.back()), model::getSectionBody(loaded.sections.back())) << "shared by both snapshots";
+    EXPECT_NE(model::getSectionBody(loaded.sections.front()), model::getSectionBody(heron.sections.front()))
+        << "another section after the edit";
+    EXPECT_EQ(model::getSectionBody(heron.sections.back()), model::getSectionBody(loaded.sections.back()))
+        << "shared by both snapshots";
 }
 
 TEST(SectionBody, NothingComesLowerThanTheBound) {
@@ -40,13 +45,17 @@ TEST(SectionBody, NothingComesLowerThanTheBound) {
     for (const auto& section : heron.sections)
         for (int i = 0; i < 20; ++i) {
             const Eigen::Quaterniond q(any(random), any(random), any(random), any(random));
-            const auto X = geometry::makePose(q.normalized().toRotationMatrix(), Vec3(any(random), any(random), any(random)) * 30);
+            const auto X =
+                geometry::makePose(q.normalized().toRotationMatrix(), Vec3(any(random), any(random), any(random)) * 30);
             double low = 1e30;
             for (const auto& part : section->parts)
-                for (const auto& solid : part.shape->solids) low = std::min(low, geometry::calcBounds(solid.solid, X * part.place.pose()).low.z());
+                for (const auto& solid : part.shape->solids)
+                    low = std::min(low, geometry::calcBounds(solid.solid, X * part.place.pose()).low.z());
             EXPECT_LE(model::getSectionBody(section)->calcLowBound(X), low + 1e-9) << section->name;
         }
-    EXPECT_GT(model::getSectionBody(std::make_shared<model::Section>())->calcLowBound(geometry::Pose::Identity()), 1e300) << "nothing there";
+    EXPECT_GT(model::getSectionBody(std::make_shared<model::Section>())->calcLowBound(geometry::Pose::Identity()),
+              1e300)
+        << "nothing there";
 }
 
 TEST(Memo, IsByIdentityAndForgetsWhatIsGone) {
@@ -78,7 +87,8 @@ TEST(Facts, ALargeModelsDriveIsKnownToWhoAsksForItsBonds) {
     std::vector<model::NewPart> added(study::kMostPartsLive + 1);
     for (std::size_t i = 0; i < added.size(); ++i) {
         added[i].shape = must(parts::makeShape("plate 1x1"));
-        added[i].place.atUm = {400'000 + 8'000 * static_cast<std::int64_t>(i % 50), 8'000 * static_cast<std::int64_t>(i / 50), 0};
+        added[i].place.atUm = {400'000 + 8'000 * static_cast<std::int64_t>(i % 50),
+                               8'000 * static_cast<std::int64_t>(i / 50), 0};
     }
     project = must(model::addParts(project, project.sections.front()->id, added));
     for (const unsigned wanted : {unsigned{study::kBonds}, unsigned{study::kMoves}, unsigned{study::kDrive}}) {

@@ -1,4 +1,6 @@
-// What is seen from outside, by rays: walls, windows, pits, labyrinths; colours from inside that show, and what is done about them.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is seen from outside, by rays: walls, windows, pits, labyrinths; colours from inside that show, and what is done
+// about them.
 #include <cmath>
 #include <gtest/gtest.h>
 #include <random>
@@ -23,9 +25,12 @@ using test::Stack;
 
 namespace {
 
-std::string at(int x, int y, int z) { return " at " + std::to_string(x) + " " + std::to_string(y) + " " + std::to_string(z); }
+std::string at(int x, int y, int z) {
+    return " at " + std::to_string(x) + " " + std::to_string(y) + " " + std::to_string(z);
+}
 
-/// A closed box of bricks 1x1 of `wide` cells each way and `high` courses with a hollow of one cell less all around; cells of `open` are left out.
+/// A closed box of bricks 1x1 of `wide` cells each way and `high` courses with a hollow of one cell less all around;
+/// cells of `open` are left out.
 struct Box : Stack {
     Box(int wide, int high, const std::set<std::array<int, 3>>& open = {}) {
         for (int z = 0; z < high; ++z)
@@ -39,7 +44,9 @@ struct Box : Stack {
         put(0, typed);
         return static_cast<int>(project.sections[0]->parts.size()) - 1;
     }
-    [[nodiscard]] Look lookAt(int part) const { return must(stand::calcSight(placed())).look[0][static_cast<std::size_t>(part)]; }
+    [[nodiscard]] Look lookAt(int part) const {
+        return must(stand::calcSight(placed())).look[0][static_cast<std::size_t>(part)];
+    }
 };
 
 } // namespace
@@ -58,14 +65,17 @@ TEST(Sight, AirThatReachesAPartShowsItOnlyAlongALine) {
     for (int z = 1; z < 4; ++z)
         for (int x = 1; x < 5; ++x) maze.put(0, "brick 1x1 slate" + at(x, 2, 3 * z)); // leaves a way round at x = 5
     const int part = maze.inside("brick 1x1 rust" + at(1, 5, 3));
-    EXPECT_EQ(must(stand::calcPartDepths(maze.placed())).depth[0][static_cast<std::size_t>(part)], 1) << "air touches it";
+    EXPECT_EQ(must(stand::calcPartDepths(maze.placed())).depth[0][static_cast<std::size_t>(part)], 1)
+        << "air touches it";
     EXPECT_EQ(maze.lookAt(part), Look::Never) << "no line does";
 }
 
 TEST(Sight, HowWideAPitIsDecidesWhetherItsGroundIsSeenOpenly) {
-    // From the ground of a pit a cells wide and one brick deep the sky is Ω = 4·atan(ab/(d·√(a² + b² + d²))) of 2π, a and b half its sides, d its depth:
-    // for one cell 0.12, for four cells 0.66.
-    const auto share = [](double half) { return 4 * std::atan(half * half / (9.6 * std::sqrt(2 * half * half + 9.6 * 9.6))) / (2 * base::kPi); };
+    // From the ground of a pit a cells wide and one brick deep the sky is Ω = 4·atan(ab/(d·√(a² + b² + d²))) of 2π, a
+    // and b half its sides, d its depth: for one cell 0.12, for four cells 0.66.
+    const auto share = [](double half) {
+        return 4 * std::atan(half * half / (9.6 * std::sqrt(2 * half * half + 9.6 * 9.6))) / (2 * base::kPi);
+    };
     EXPECT_LT(share(4), stand::kOpenShare);
     EXPECT_GT(share(16), stand::kOpenShare);
     for (const int wide : {1, 4}) {
@@ -76,7 +86,8 @@ TEST(Sight, HowWideAPitIsDecidesWhetherItsGroundIsSeenOpenly) {
                 if (x < 1 || y < 1 || x > wide || y > wide) f.put(0, "brick 1x1 slate" + at(x, y, 0));
         f.put(0, "plate 6x6 slate at 0 0 -2"); // and from below it is covered
         for (int k = -1; k < 7; ++k)
-            for (const auto& [x, y] : {std::pair{k, -1}, std::pair{k, 6}, std::pair{-1, k}, std::pair{6, k}}) f.put(0, "plate 1x1 slate" + at(x, y, -1));
+            for (const auto& [x, y] : {std::pair{k, -1}, std::pair{k, 6}, std::pair{-1, k}, std::pair{6, k}})
+                f.put(0, "plate 1x1 slate" + at(x, y, -1));
         EXPECT_EQ(must(stand::calcSight(f.placed())).look[0][0], wide == 1 ? Look::Glimpse : Look::Openly) << wide;
     }
 }
@@ -92,7 +103,8 @@ TEST(Sight, TurnedModelsAndAnyNumberOfThreadsLookTheSame) {
         EXPECT_EQ(again.rays, first.rays);
     }
     auto turned = box.placed();
-    turned.X_WS[0] = geometry::makePose(Eigen::AngleAxisd(0.7, Vec3(1, 2, 3).normalized()).toRotationMatrix(), {40, -9, 300});
+    turned.X_WS[0] =
+        geometry::makePose(Eigen::AngleAxisd(0.7, Vec3(1, 2, 3).normalized()).toRotationMatrix(), {40, -9, 300});
     EXPECT_EQ(must(stand::calcSight(turned)).look, first.look);
 }
 
@@ -119,7 +131,8 @@ TEST(RayGrid, MeetsWhatBruteForceMeets) {
         if (i % 3 == 1) solids.push_back(geometry::makeCylinder({0, 0, -5}, {0, 0, 5}, 3));
         if (i % 3 == 2) solids.push_back(geometry::makeSphere({0, 0, 0}, 4));
         const Vec3 axis = Vec3(unit(random), unit(random), unit(random)).normalized();
-        poses.push_back(geometry::makePose(Eigen::AngleAxisd(3 * unit(random), axis).toRotationMatrix(), {place(random), place(random), place(random)}));
+        poses.push_back(geometry::makePose(Eigen::AngleAxisd(3 * unit(random), axis).toRotationMatrix(),
+                                           {place(random), place(random), place(random)}));
     }
     stand::RayGrid grid;
     for (std::size_t i = 0; i < solids.size(); ++i) grid.add(solids[i], poses[i], static_cast<int>(i));
@@ -127,11 +140,13 @@ TEST(RayGrid, MeetsWhatBruteForceMeets) {
     int met = 0;
     for (int ray = 0; ray < 3000; ++ray) {
         const Vec3 from(place(random), place(random), place(random));
-        const Vec3 way = ray % 10 == 0 ? Vec3(Vec3::Unit(ray % 3)) : Vec3(Vec3(unit(random), unit(random), unit(random)).normalized());
+        const Vec3 way = ray % 10 == 0 ? Vec3(Vec3::Unit(ray % 3))
+                                       : Vec3(Vec3(unit(random), unit(random), unit(random)).normalized());
         const int skip = ray % 60;
         std::set<int> hit;
         for (std::size_t i = 0; i < solids.size(); ++i)
-            if (static_cast<int>(i) != skip && geometry::calcRayHit(solids[i], poses[i].inverse() * from, poses[i].linear().transpose() * way) >= 0)
+            if (static_cast<int>(i) != skip &&
+                geometry::calcRayHit(solids[i], poses[i].inverse() * from, poses[i].linear().transpose() * way) >= 0)
                 hit.insert(static_cast<int>(i));
         const auto found = grid.findBlocker(from, way, skip);
         ASSERT_EQ(found.has_value(), !hit.empty()) << ray;
@@ -160,7 +175,8 @@ TEST(Showing, AColourFromInsideIsToldAndPaintedOver) {
     const auto mends = verdict::listMends(report, *told);
     ASSERT_EQ(mends.size(), 1U);
     const auto painted = reportOf(must(mends[0].apply(box.project)));
-    EXPECT_EQ(findCheck(painted, "showing") == nullptr || findCheck(painted, "showing")->state == verdict::State::Good, true);
+    EXPECT_EQ(findCheck(painted, "showing") == nullptr || findCheck(painted, "showing")->state == verdict::State::Good,
+              true);
     EXPECT_TRUE(painted.hidden->showing.empty());
 }
 
@@ -194,7 +210,8 @@ TEST(Showing, FewerColoursAreAskedAndTheCoreTakesTheShells) {
 }
 
 TEST(Hidden, AColourBehindANarrowGapShowsThrough) {
-    // A wall of two leaves: the outer one has a slot half a pitch deep and one cell wide, behind it the core in another colour.
+    // A wall of two leaves: the outer one has a slot half a pitch deep and one cell wide, behind it the core in another
+    // colour.
     for (const bool sameColour : {false, true}) {
         Stack f;
         f.put(0, "brick 1x8 chalk at 0 0 0");
@@ -207,8 +224,10 @@ TEST(Hidden, AColourBehindANarrowGapShowsThrough) {
         f.put(0, "brick 1x8 chalk at 1 0 0");
         f.put(0, "brick 1x8 chalk at 1 0 3");
         f.put(0, "brick 1x8 chalk at 1 0 6");
-        for (const char* end : {"brick 1x1 chalk at 0 -1 3", "brick 1x1 chalk at 0 8 3"}) f.put(0, end); // … and close the core's ends
-        const auto hidden = must(study::calcHidden(verdict::calcReport(std::make_shared<const model::Project>(f.project))));
+        for (const char* end : {"brick 1x1 chalk at 0 -1 3", "brick 1x1 chalk at 0 8 3"})
+            f.put(0, end); // … and close the core's ends
+        const auto hidden =
+            must(study::calcHidden(verdict::calcReport(std::make_shared<const model::Project>(f.project))));
         EXPECT_EQ(hidden.showing.size(), sameColour ? 0U : 1U);
         if (!sameColour) {
             ASSERT_FALSE(hidden.showing.empty());
@@ -226,7 +245,8 @@ TEST(Hidden, NoRayFromOutsideMeetsWhatIsNeverSeen) {
     for (int z = 0; z < 7; ++z)
         for (int y = 0; y < 9; ++y)
             for (int x = 0; x < 9; ++x)
-                if ((x < 2 || y < 2 || x > 6 || y > 6 || z > 4) && chance(random) == 0) grid.filled[grid.index(x, y, z)] = 0;
+                if ((x < 2 || y < 2 || x > 6 || y > 6 || z > 4) && chance(random) == 0)
+                    grid.filled[grid.index(x, y, z)] = 0;
     Stack f;
     f.project = must(stand::makeStatue("Block", must(stand::layBricks(grid, {{1, 2}, {2, 2}})), 0));
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));
@@ -247,7 +267,8 @@ TEST(Hidden, NoRayFromOutsideMeetsWhatIsNeverSeen) {
     std::set<int> met;
     for (int ray = 0; ray < 20'000; ++ray) {
         const Vec3 way = Vec3(unit(random), unit(random), unit(random)).normalized();
-        const Vec3 through(32 + 40 * unit(random), 32 + 40 * unit(random), 34 + 40 * unit(random)), from = through - 300 * way;
+        const Vec3 through(32 + 40 * unit(random), 32 + 40 * unit(random), 34 + 40 * unit(random)),
+            from = through - 300 * way;
         int first = -1;
         double nearest = 1e9;
         for (std::size_t i = 0; i < boxes.size(); ++i) {
@@ -280,7 +301,9 @@ TEST(Core, AModelOfWhichMuchIsNeverSeenIsToldAndHollowed) {
     const auto* told = findCheck(report, "core");
     ASSERT_NE(told, nullptr);
     EXPECT_EQ(told->state, verdict::State::Thin);
-    EXPECT_NEAR(told->value, 100.0 * static_cast<double>(report.hidden->parts.size()) / static_cast<double>(solid.partCount()), 1e-9);
+    EXPECT_NEAR(told->value,
+                100.0 * static_cast<double>(report.hidden->parts.size()) / static_cast<double>(solid.partCount()),
+                1e-9);
     const auto mends = verdict::listMends(report, *told);
     ASSERT_EQ(mends.size(), 1U);
     const auto hollow = must(mends[0].apply(solid));

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Turn clearance and gaps against geometry, covers, solving for places, ways between poses.
 #include <cmath>
 #include <fcl/narrowphase/collision.h>
@@ -34,13 +35,16 @@ struct Table : Figure {
         for (const auto& part : turning) put(1, part);
         join("small turntable", lower, "lower", upper, "upper");
     }
-    [[nodiscard]] pose::TurnClearance clearance() const { return must(pose::calcTurnClearance(context(), values(), {0, 0})); }
+    [[nodiscard]] pose::TurnClearance clearance() const {
+        return must(pose::calcTurnClearance(context(), values(), {0, 0}));
+    }
 };
 
 } // namespace
 
 TEST(Clearance, SquareBesideAWallByHand) {
-    // A plate 4x4 about its middle: corner at √2 · (16 − 0.1). The wall's cell 4 begins at 4·8 − 4 = 28, 24 from the axis, inset 0.1.
+    // A plate 4x4 about its middle: corner at √2 · (16 − 0.1). The wall's cell 4 begins at 4·8 − 4 = 28, 24 from the
+    // axis, inset 0.1.
     const Table table({"plate 4x4 at -1 -1 1"}, {"brick 1x8 at 4 -3 1"});
     const auto c = table.clearance();
     EXPECT_NEAR(c.gapMm, 24 + kInset - std::sqrt(2.0) * (16 - kInset), 0.006);
@@ -52,19 +56,20 @@ TEST(Clearance, SquareBesideAWallByHand) {
 }
 
 TEST(Clearance, SquareAmongRoundPosts) {
-    // A brick 6x6 among round bricks 4x4 (radius 16 − 0.1): nearest when a corner points at a post's axis. The post's middle is at
-    // (3.5 + 1.5) · 8 = 40, (36, 36) from the axis.
+    // A brick 6x6 among round bricks 4x4 (radius 16 − 0.1): nearest when a corner points at a post's axis. The post's
+    // middle is at (3.5 + 1.5) · 8 = 40, (36, 36) from the axis.
     const Table table({"brick 6x6 at -2 -2 1"}, {"round brick 4x4 at 3.5 3.5 1", "round brick 4x4 at 3.5 3.5 4"});
     const double corner = std::sqrt(2.0) * (24 - kInset), distance = 36 * std::sqrt(2.0), radius = 16 - kInset;
     EXPECT_NEAR(table.clearance().gapMm, distance - radius - corner, 0.006);
 }
 
 TEST(Clearance, RoundedSquareBesideRoundPosts) {
-    // A rounded square: crossed plates, and round plates 1x1 (radius 3.9) at its corners (±12, ±12) from the axis: 12·√2 + 3.9. The posts'
-    // axes are at 3.7 · 8 − 4 = 25.6 and ±4 from it, radius 3.9.
-    const Table table({"plate 4x2 at -1 0 1", "plate 2x4 at 0 -1 2", "round plate 1x1 at -1 -1 3", "round plate 1x1 at 2 -1 3", "round plate 1x1 at -1 2 3",
-                       "round plate 1x1 at 2 2 3"},
-                      {"round brick 1x1 at 3.7 0 1", "round brick 1x1 at 3.7 0 4", "round brick 1x1 at 3.7 1 1", "round brick 1x1 at 3.7 1 4"});
+    // A rounded square: crossed plates, and round plates 1x1 (radius 3.9) at its corners (±12, ±12) from the axis:
+    // 12·√2 + 3.9. The posts' axes are at 3.7 · 8 − 4 = 25.6 and ±4 from it, radius 3.9.
+    const Table table({"plate 4x2 at -1 0 1", "plate 2x4 at 0 -1 2", "round plate 1x1 at -1 -1 3",
+                       "round plate 1x1 at 2 -1 3", "round plate 1x1 at -1 2 3", "round plate 1x1 at 2 2 3"},
+                      {"round brick 1x1 at 3.7 0 1", "round brick 1x1 at 3.7 0 4", "round brick 1x1 at 3.7 1 1",
+                       "round brick 1x1 at 3.7 1 4"});
     EXPECT_NEAR(table.clearance().gapMm, std::hypot(25.6, 4.0) - 12 * std::sqrt(2.0) - 2 * (4 - kInset), 0.006);
 }
 
@@ -81,15 +86,16 @@ TEST(Clearance, WhatMeetsDoesNotPassAndTheBoundIsNeverAboveSamples) {
         const auto placed = turned.placed();
         for (std::size_t p = 0; p < turned.project.sections[0]->parts.size(); ++p)
             for (std::size_t q = 1; q < turned.project.sections[1]->parts.size(); ++q)
-                least = std::min(least, pose::calcPartDistance(placed, {0, static_cast<int>(p)}, {1, static_cast<int>(q)}));
+                least =
+                    std::min(least, pose::calcPartDistance(placed, {0, static_cast<int>(p)}, {1, static_cast<int>(q)}));
         EXPECT_LE(c.gapMm, least + 0.006) << a;
     }
 }
 
 TEST(Clearance, MisalignmentOfANeighbourByHand) {
-    // Two turntables 40 mm apart, each with a square 4x4 (half side h = 15.9, corner R = √2·h): one turns past the other while the other
-    // stands at α. The nearest point of the standing square to the turning axis is the foot on its face, 40·cos α − h away: it passes
-    // while that is at least R (less the 0.05 mm that do not count).
+    // Two turntables 40 mm apart, each with a square 4x4 (half side h = 15.9, corner R = √2·h): one turns past the
+    // other while the other stands at α. The nearest point of the standing square to the turning axis is the foot on
+    // its face, 40·cos α − h away: it passes while that is at least R (less the 0.05 mm that do not count).
     Figure f;
     f.put(0, "plate 16x16 at -7 -7 0");
     const auto left = f.put(0, "small turntable lower at 0 0 1"), right = f.put(0, "small turntable lower at 5 0 1");
@@ -107,8 +113,8 @@ TEST(Clearance, MisalignmentOfANeighbourByHand) {
 }
 
 TEST(Gaps, BareHingeFromAbove) {
-    // Fingers seen from above: two of the fork 2.5 mm wide, one of the tongue 2.6 mm, each from the plate's end (4 mm, less the body's own
-    // 0.1 mm inset it is not hidden) to the knuckle's round end 1.5 mm beyond the axis.
+    // Fingers seen from above: two of the fork 2.5 mm wide, one of the tongue 2.6 mm, each from the plate's end (4 mm,
+    // less the body's own 0.1 mm inset it is not hidden) to the knuckle's round end 1.5 mm beyond the axis.
     Figure f;
     const auto fork = f.put(0, "stepped hinge small fork at 0 0 0");
     f.join("stepped hinge small", fork, "finger", f.put(1, "stepped hinge small tongue at 0 0 0"), "finger");
@@ -116,7 +122,8 @@ TEST(Gaps, BareHingeFromAbove) {
     EXPECT_NEAR(area, (2 * 2.5 + 2.6) * (4 + 1.5), 1.0); // half a pixel along 60 mm of border
     // A tile over it hides all of it.
     f.put(0, "plate 1x4 at 0 0 2");
-    EXPECT_NEAR(pose::calcGapArea(f.placed(), f.context(), 0, {0, 0, -1}, 0.05), 0, 2.5); // the slits beside the inset plate
+    EXPECT_NEAR(pose::calcGapArea(f.placed(), f.context(), 0, {0, 0, -1}, 0.05), 0,
+                2.5); // the slits beside the inset plate
 }
 
 TEST(Covers, WhatACoverCostsIsTheDifferenceOfTwoSweeps) {
@@ -185,7 +192,8 @@ TEST(Solve, StepsStayStepsAndTheOutOfReachIsSaid) {
     Reacher r(4);
     r.request.keepSteps = true;
     r.request.goals[0].target = r.tipAt({{22.5}, {-45}, {22.5}, {0}});
-    for (const auto& v : pose::calcSolution(r.checker.kinematics(), r.request).values) EXPECT_NEAR(std::remainder(v[0], 22.5), 0, 1e-9);
+    for (const auto& v : pose::calcSolution(r.checker.kinematics(), r.request).values)
+        EXPECT_NEAR(std::remainder(v[0], 22.5), 0, 1e-9);
     r.request.goals[0].target = Vec3(0, 5000, 0);
     EXPECT_GT(pose::calcSolution(r.checker.kinematics(), r.request).errorMm, 4000);
 }
@@ -241,7 +249,8 @@ TEST(Reach, HaltonSpreadsEvenlyAndAllPointsAreFree) {
         EXPECT_TRUE(r.checker.isFree(reach.poses[i]));
         EXPECT_LT((r.tipAt(reach.poses[i]) - reach.points[i]).norm(), 1e-9);
     }
-    EXPECT_GE(reach.points[static_cast<std::size_t>(reach.highest)].z(), reach.points[static_cast<std::size_t>(reach.lowest)].z());
+    EXPECT_GE(reach.points[static_cast<std::size_t>(reach.highest)].z(),
+              reach.points[static_cast<std::size_t>(reach.lowest)].z());
 }
 
 TEST(Reach, OfAStandingFigureStaysAboveTheGround) {
@@ -288,14 +297,17 @@ struct Swing : Figure {
                     for (const auto& q : c.bodies.sections[b]->parts)
                         for (const auto& s : p.solids)
                             for (const auto& t : q.solids) {
-                                if (c.bodies.isExempt({{static_cast<int>(a), p.part}, s.solid}, {{static_cast<int>(b), q.part}, t.solid})) continue;
+                                if (c.bodies.isExempt({{static_cast<int>(a), p.part}, s.solid},
+                                                      {{static_cast<int>(b), q.part}, t.solid}))
+                                    continue;
                                 fcl::CollisionResultd result;
                                 const auto X = [&](std::size_t section, const pose::BodySolid& solid) {
-                                    return placed.X_WS[section] * geometry::makePose(solid.inSection.R, solid.inSection.centre);
+                                    return placed.X_WS[section] *
+                                           geometry::makePose(solid.inSection.R, solid.inSection.centre);
                                 };
                                 // eroded by the tolerance, as contacts of up to 0.05 mm do not count
-                                if (fcl::collide(test::toFcl(*s.inSection.eroded).get(), X(a, s), test::toFcl(*t.inSection.solid).get(), X(b, t), request,
-                                                 result) > 0)
+                                if (fcl::collide(test::toFcl(*s.inSection.eroded).get(), X(a, s),
+                                                 test::toFcl(*t.inSection.solid).get(), X(b, t), request, result) > 0)
                                     return true;
                             }
         return false;
@@ -327,7 +339,8 @@ TEST(Path, BlockedStraightAndADetourThatTheOracleCallsFree) {
     EXPECT_EQ(detour.through.back(), to);
     for (std::size_t leg = 0; leg + 1 < detour.through.size(); ++leg)
         for (int i = 0; i <= 40; ++i)
-            EXPECT_FALSE(f.oracleCollides(pose::calcBetween(detour.through[leg], detour.through[leg + 1], i / 40.0))) << leg << ", " << i;
+            EXPECT_FALSE(f.oracleCollides(pose::calcBetween(detour.through[leg], detour.through[leg + 1], i / 40.0)))
+                << leg << ", " << i;
     // The same question has the same answer.
     EXPECT_EQ(must(pose::calcDetour(checker, from, to)).through, detour.through);
 }

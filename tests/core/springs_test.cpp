@@ -1,4 +1,6 @@
-// Springs that yield and the matrix behind them: against dense algebra, by hand, and against the exact answer for models of over a thousand parts.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Springs that yield and the matrix behind them: against dense algebra, by hand, and against the exact answer for
+// models of over a thousand parts.
 #include <Eigen/Dense>
 #include <cmath>
 #include <gtest/gtest.h>
@@ -72,12 +74,15 @@ struct Mushroom {
                     const bool within = x >= reach && y >= reach && x < nx - reach && y < nx - reach;
                     grid.filled[grid.index(x, y, z)] = within || z >= kCapFrom ? 1 : 0;
                 }
-        project = std::make_shared<const model::Project>(must(stand::makeStatue("Mushroom", must(stand::calcSize(grid, {})).layers, 0)));
+        project = std::make_shared<const model::Project>(
+            must(stand::makeStatue("Mushroom", must(stand::calcSize(grid, {})).layers, 0)));
         bonds = bonds::calcBonds(*project);
         placed = {project.get(), {geometry::Pose::Identity()}};
         limits = study::calcBondLimits(*project);
     }
-    [[nodiscard]] stand::BondNet net(const stand::NetRequest& request = {}) const { return stand::makeBondNet(placed, bonds, limits, request); }
+    [[nodiscard]] stand::BondNet net(const stand::NetRequest& request = {}) const {
+        return stand::makeBondNet(placed, bonds, limits, request);
+    }
 };
 
 } // namespace
@@ -188,7 +193,8 @@ TEST(Certificate, OfAThousandPartsNeverProvesWhatFalls) {
 }
 
 TEST(Certificate, OfAThousandPartsBesideOthersIsTheSameToTheBit) {
-    // Large enough for the blocks that BLAS keeps buffers for: with a library that serves one caller only they would destroy each other's.
+    // Large enough for the blocks that BLAS keeps buffers for: with a library that serves one caller only they would
+    // destroy each other's.
     const Mushroom shape(7);
     const auto net = shape.net();
     const std::vector<Vec3> pulls{{0, 0, -1}, {0.1, 0, -1}, {0, 0.1, -1}, {-0.1, 0, -1}};

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How figures stand: upright on a section, settled on their hull, held; hulls in the plane and in space.
 #include "core/pose/stance.h"
 
@@ -36,7 +37,8 @@ TEST(Stance, FlatPutsTheLowestPointOnTheGroundAndKeepsTheHeading) {
     f.put(0, "brick 2x4 at 0 0 0");
     model::Place place;
     place.atUm = {5000, 6000, 70000};
-    place.attitude = Eigen::Quaterniond(Eigen::AngleAxisd(0.4, Vec3::UnitZ()) * Eigen::AngleAxisd(0.9, Vec3(1, 1, 0).normalized()));
+    place.attitude =
+        Eigen::Quaterniond(Eigen::AngleAxisd(0.4, Vec3::UnitZ()) * Eigen::AngleAxisd(0.9, Vec3(1, 1, 0).normalized()));
     f.project = test::must(model::placeSection(f.project, f.project.sections[0]->id, place));
     model::Stance flat;
     flat.kind = model::Stance::Kind::Flat;
@@ -49,7 +51,8 @@ TEST(Stance, FlatPutsTheLowestPointOnTheGroundAndKeepsTheHeading) {
 
 TEST(Stance, AFootStandsAtItsOwnPlaceInEveryPose) {
     test::Walker w;
-    w.project = test::must(model::placeSection(w.project, w.project.sections[3]->id, model::Place{{100'000, -40'000, 7'000}, 0}));
+    w.project = test::must(
+        model::placeSection(w.project, w.project.sections[3]->id, model::Place{{100'000, -40'000, 7'000}, 0}));
     const auto tree = w.tree();
     const model::Stance stance = w.project.poses[0].stands; // a copy: the project is exchanged below
     for (const double bend : {150.0, 130.0, 165.0}) {
@@ -60,7 +63,8 @@ TEST(Stance, AFootStandsAtItsOwnPlaceInEveryPose) {
         EXPECT_NEAR(placed.X_WS[3].translation().x(), 100, 1e-9) << bend;
         EXPECT_NEAR(placed.X_WS[3].translation().y(), -40, 1e-9) << bend;
         EXPECT_NEAR(placed.X_WS[3].linear()(2, 2), 1, 1e-9) << "upright";
-        EXPECT_NEAR((placed.X_WS[6].translation() - placed.X_WS[3].translation()).norm(), apart, 1e-9) << "moved as a whole";
+        EXPECT_NEAR((placed.X_WS[6].translation() - placed.X_WS[3].translation()).norm(), apart, 1e-9)
+            << "moved as a whole";
     }
 }
 
@@ -88,7 +92,8 @@ TEST(Stance, ABrickSettlesOnTheFaceThatIsWished) {
 }
 
 TEST(Stance, AnOverhangingFigureFallsToAStableFace) {
-    // A tall post at the end of a short plate with a long arm on top: it does not stand on the plate; the settled figure does.
+    // A tall post at the end of a short plate with a long arm on top: it does not stand on the plate; the settled
+    // figure does.
     Figure f;
     f.put(0, "plate 2x2 at 0 0 0");
     f.put(0, "brick 2x2 at 0 0 1");
@@ -112,7 +117,8 @@ TEST(Stance, AWheelTouchesTheGroundExactly) {
     pose::applyStance(placed, flat);
     EXPECT_NEAR(placed.X_WS[0].translation().z(), 30, 1e-9);
     const auto ground = pose::listGroundCorners(placed, 1);
-    EXPECT_GE(std::count_if(ground.begin(), ground.end(), [](const Vec3& p) { return std::abs(p.z()) < 1e-9; }), 2) << "a line across the tread";
+    EXPECT_GE(std::count_if(ground.begin(), ground.end(), [](const Vec3& p) { return std::abs(p.z()) < 1e-9; }), 2)
+        << "a line across the tread";
 }
 
 TEST(Stance, GroundCornersAreTheLowOnesOfAll) {
@@ -143,7 +149,8 @@ TEST(Hull, APlaneHullByHand) {
     const auto hull = geometry::calcHull2({{0, 0}, {4, 0}, {4, 3}, {0, 3}, {2, 1}, {2, 0}, {4, 3}});
     ASSERT_EQ(hull.size(), 4U) << "points inside, on edges and repeated are left out";
     double area = 0;
-    for (std::size_t i = 0; i < hull.size(); ++i) area += 0.5 * (hull[i].x() * hull[(i + 1) % 4].y() - hull[(i + 1) % 4].x() * hull[i].y());
+    for (std::size_t i = 0; i < hull.size(); ++i)
+        area += 0.5 * (hull[i].x() * hull[(i + 1) % 4].y() - hull[(i + 1) % 4].x() * hull[i].y());
     EXPECT_NEAR(area, 12, 1e-12) << "counter-clockwise";
     EXPECT_EQ(geometry::calcHull2({{1, 1}, {2, 2}, {3, 3}}).size(), 2U);
     EXPECT_EQ(geometry::calcHull2({{1, 1}}).size(), 1U);
@@ -173,12 +180,14 @@ TEST(Hull, ABoxHasSixFaces) {
     double area = 0;
     for (const auto& face : faces) {
         Vec3 sum = Vec3::Zero();
-        for (std::size_t i = 0; i < face.outline.size(); ++i) sum += face.outline[i].cross(face.outline[(i + 1) % face.outline.size()]);
+        for (std::size_t i = 0; i < face.outline.size(); ++i)
+            sum += face.outline[i].cross(face.outline[(i + 1) % face.outline.size()]);
         area += 0.5 * sum.dot(face.normal);
         EXPECT_NEAR(face.normal.cwiseAbs().maxCoeff(), 1, 1e-5);
     }
     EXPECT_NEAR(area, 2 * (600 + 300 + 200), 0.01);
-    EXPECT_TRUE(geometry::calcHullFaces({Vec3(0, 0, 0), Vec3(1, 0, 0), Vec3(0, 1, 0), Vec3(1, 1, 0)}).empty()) << "flat points span nothing";
+    EXPECT_TRUE(geometry::calcHullFaces({Vec3(0, 0, 0), Vec3(1, 0, 0), Vec3(0, 1, 0), Vec3(1, 1, 0)}).empty())
+        << "flat points span nothing";
 }
 
 TEST(Hull, StableUpsOfABoxAreItsSixAxes) {

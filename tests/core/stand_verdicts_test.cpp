@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Verdicts of Stand and their mends; moves; own cases in files; what comes out as JSON.
 #include <algorithm>
 #include <gtest/gtest.h>
@@ -36,7 +37,9 @@ struct Crane : test::Figure {
         put(1, "brick 2x2 at 0 8 2");
         joint = join("small turntable", lower, "lower", upper, "upper", {0});
     }
-    [[nodiscard]] model::Project turned(double degrees) const { return must(model::setJointValue(project, joint, {degrees})); }
+    [[nodiscard]] model::Project turned(double degrees) const {
+        return must(model::setJointValue(project, joint, {degrees}));
+    }
     [[nodiscard]] model::Stance onBase() const {
         model::Stance stance;
         stance.kind = model::Stance::Kind::Flat;
@@ -74,8 +77,12 @@ TEST(Moves, TheLeastTipAngleIsThatOfThePlaceBetween) {
     const auto there = study::calcPlaceOnWay(report, move, 0.5);
     ASSERT_TRUE(there.has_value());
     EXPECT_NEAR(there->tipping.angleDeg, move.leastDeg, 1e-9);
-    EXPECT_LT((there->placed.X_WS[1].linear() * across.present.placed.X_WS[1].linear().inverse() - Eigen::Matrix3d::Identity()).norm(), 1e-9);
-    EXPECT_NEAR(study::calcPlaceOnWay(report, move, -3)->tipping.angleDeg, move.anglesDeg.front(), 1e-9) << "before the start is the start";
+    EXPECT_LT((there->placed.X_WS[1].linear() * across.present.placed.X_WS[1].linear().inverse() -
+               Eigen::Matrix3d::Identity())
+                  .norm(),
+              1e-9);
+    EXPECT_NEAR(study::calcPlaceOnWay(report, move, -3)->tipping.angleDeg, move.anglesDeg.front(), 1e-9)
+        << "before the start is the start";
     auto gone = move;
     gone.to = model::PoseId{"q99"};
     EXPECT_FALSE(study::calcPlaceOnWay(report, gone, 0.5).has_value());
@@ -129,20 +136,24 @@ TEST(Moves, TheSpanOfTheDemoTipsWithoutItsTailWeight) {
     const auto& move = report.moves[0];
     EXPECT_GT(move.anglesDeg.front(), study::kUsualTipDeg);
     EXPECT_LT(move.leastDeg, 0);
-    // By hand: the pier's plate is 48 mm wide less what its edge gives, the turntable in its middle; the span's centre goes round it, its drive stays.
+    // By hand: the pier's plate is 48 mm wide less what its edge gives, the turntable in its middle; the span's centre
+    // goes round it, its drive stays.
     const geometry::Vec3 axis = report.present.placed.X_WS[0] * geometry::Vec3(20, 60, 0);
     const auto span = model::calcMass(report.present.placed, {1}), pier = model::calcMass(report.present.placed, {0});
     const double reach = (span.centre - axis).head<2>().norm();
     const auto end = study::calcPlaceOnWay(report, move, 1);
     ASSERT_TRUE(end.has_value());
-    const Eigen::Vector2d out = ((pier.centre - axis).head<2>() * pier.massG + Eigen::Vector2d(-reach, 0) * span.massG) / (span.massG + pier.massG);
+    const Eigen::Vector2d out =
+        ((pier.centre - axis).head<2>() * pier.massG + Eigen::Vector2d(-reach, 0) * span.massG) /
+        (span.massG + pier.massG);
     EXPECT_NEAR(span.centre.x(), axis.x(), 1e-6) << "it lies along y at the start, and along −x at the end";
     EXPECT_NEAR(((end->tipping.centre - axis).head<2>() - out).norm(), 0, 1e-6);
     double edge = 1e9;
     for (const auto& corner : end->tipping.support) edge = std::min(edge, std::abs(corner.x() - axis.x()));
     EXPECT_NEAR(move.anglesDeg.back(), base::radToDeg(std::atan2(edge + out.x(), end->tipping.centre.z())), 0.01);
     // With the weight in its tail it stands all the way.
-    const auto weighted = std::find_if(bare.variants.begin(), bare.variants.end(), [](const auto& v) { return v.name == "B weighted tail"; });
+    const auto weighted = std::find_if(bare.variants.begin(), bare.variants.end(),
+                                       [](const auto& v) { return v.name == "B weighted tail"; });
     ASSERT_NE(weighted, bare.variants.end());
     const auto after = reportOf(must(model::showVariant(bare, weighted->id)));
     ASSERT_EQ(after.moves.size(), 2U);
@@ -151,7 +162,8 @@ TEST(Moves, TheSpanOfTheDemoTipsWithoutItsTailWeight) {
 
 TEST(Standing, TheHeronOfTheDemoStandsWhereItsStandIsUnderIt) {
     const auto study = must(files::loadProject(test::repo("/data/demo/heron-stand.ivrant")));
-    const auto with = std::find_if(study.variants.begin(), study.variants.end(), [](const auto& v) { return v.name == "C on a stand"; });
+    const auto with = std::find_if(study.variants.begin(), study.variants.end(),
+                                   [](const auto& v) { return v.name == "C on a stand"; });
     ASSERT_NE(with, study.variants.end());
     const auto before = reportOf(study), after = reportOf(must(model::showVariant(study, with->id)));
     const auto tipOf = [](const verdict::Report& report, const char* pose) {
@@ -200,7 +212,8 @@ TEST(StandMends, FewerPartsAreAskedAndTheCoreIsLeftOut) {
     ask.value = static_cast<double>(solid.partCount()) - 10;
     const auto asked = must(model::putAsk(solid, ask));
     const auto before = reportOf(asked);
-    const auto found = std::find_if(before.verdicts.begin(), before.verdicts.end(), [](const verdict::Verdict& v) { return v.check == "ask"; });
+    const auto found = std::find_if(before.verdicts.begin(), before.verdicts.end(),
+                                    [](const verdict::Verdict& v) { return v.check == "ask"; });
     ASSERT_NE(found, before.verdicts.end());
     ASSERT_EQ(found->state, verdict::State::Fail);
     const auto mends = verdict::listMends(before, *found);
@@ -219,7 +232,8 @@ TEST(StandMends, FewerPartsAreAskedAndTheCoreIsLeftOut) {
 
 TEST(StandMends, AHollowWithWeakBondsIsFilledWhereItHelps) {
     auto shell = makeBlock(16, 7, 2);
-    for (const auto& [quantity, reading] : {std::pair(model::Quantity::StudPull, 0.012), std::pair(model::Quantity::StudShear, 0.024)}) {
+    for (const auto& [quantity, reading] :
+         {std::pair(model::Quantity::StudPull, 0.012), std::pair(model::Quantity::StudShear, 0.024)}) {
         model::Series series; // worn studs, measured
         series.quantity = quantity;
         series.readings = {reading, reading, reading};
@@ -230,7 +244,9 @@ TEST(StandMends, AHollowWithWeakBondsIsFilledWhereItHelps) {
     ASSERT_NE(bonds, nullptr);
     ASSERT_NE(bonds->state, verdict::State::Good) << bonds->detail;
     const auto mends = verdict::listMends(before, *bonds);
-    const auto filling = std::find_if(mends.begin(), mends.end(), [](const auto& m) { return m.text.find("inside the hollow") != std::string::npos; });
+    const auto filling = std::find_if(mends.begin(), mends.end(), [](const auto& m) {
+        return m.text.find("inside the hollow") != std::string::npos;
+    });
     ASSERT_NE(filling, mends.end());
     const auto after = reportOf(must(filling->apply(shell)));
     EXPECT_GT(after.project->partCount(), shell.partCount());
@@ -276,7 +292,8 @@ TEST(StandMends, ACaseOfOnesOwnIsMendedByATry) {
     own.name = "jolted";
     own.downG = 3;
     own.strapped = true;
-    f.project = must(model::addBallast(f.project, f.project.sections[0]->id, {20, {0, 24'000, 14'000}})); // in the arm's end
+    f.project =
+        must(model::addBallast(f.project, f.project.sections[0]->id, {20, {0, 24'000, 14'000}})); // in the arm's end
     f.project = must(model::putCase(f.project, own));
     const auto before = reportOf(f.project);
     const auto& solved = before.ownCases[0].result->equilibrium;
@@ -401,7 +418,8 @@ TEST(StandAsks, WhatIsUnseenAndWhatCouldGoIsCounted) {
     };
     EXPECT_EQ(measure(block, "unseen").value(), static_cast<double>(must(study::calcHidden(block)).parts.size()));
     EXPECT_GT(measure(block, "unseen").value(), 20);
-    EXPECT_EQ(measure(block, "spare").value(), static_cast<double>(must(study::calcCore(block, block.poses.front())).leaveOut.size()));
+    EXPECT_EQ(measure(block, "spare").value(),
+              static_cast<double>(must(study::calcCore(block, block.poses.front())).leaveOut.size()));
     EXPECT_GT(measure(block, "spare").value(), 20);
     const auto crane = reportOf(Crane().project);
     EXPECT_EQ(measure(crane, "spare").value(), 0);
@@ -409,14 +427,16 @@ TEST(StandAsks, WhatIsUnseenAndWhatCouldGoIsCounted) {
 }
 
 TEST(HalfBuilt, WhatIsNotJoinedYetLiesOnTheTable) {
-    // A post on a base, and a head on a swivel that is built as a section of its own: before it is put on, it does not fall.
+    // A post on a base, and a head on a swivel that is built as a section of its own: before it is put on, it does not
+    // fall.
     test::Figure f;
     const auto foot = f.put(0, "plate 4x4 at 0 0 0");
     const auto lower = f.put(0, "small turntable lower at 1 1 1");
     const auto upper = f.put(1, "small turntable upper at 0 0 0");
     f.put(1, "brick 2x2 at 0 0 1");
     f.join("small turntable", lower, "lower", upper, "upper");
-    f.project = must(model::setStep(f.project, std::vector{foot}, 2)); // of the base only the turntable's half is there at first
+    f.project = must(
+        model::setStep(f.project, std::vector{foot}, 2)); // of the base only the turntable's half is there at first
     const auto report = reportOf(f.project);
     for (int step = 1; step <= 3; ++step) {
         const auto solved = must(study::calcStandCase(report, report.present, study::makeHalfBuilt(report, step)));

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Statues: pictures of layers, colours, plates on the surface, the desk of sizes, hollows made firm.
 #include <cmath>
 #include <filesystem>
@@ -24,12 +25,15 @@ namespace {
 
 struct Folder {
     std::filesystem::path path;
-    Folder() : path(std::filesystem::temp_directory_path() / ("ivrant-layers-" + std::to_string(::getpid()))) { std::filesystem::create_directories(path); }
+    Folder() : path(std::filesystem::temp_directory_path() / ("ivrant-layers-" + std::to_string(::getpid()))) {
+        std::filesystem::create_directories(path);
+    }
     ~Folder() { std::filesystem::remove_all(path); }
     Folder(const Folder&) = delete;
     Folder& operator=(const Folder&) = delete;
     /// '.': empty, others by `colours`.
-    std::string draw(const std::string& name, const std::vector<std::string>& rows, const std::map<char, std::array<std::uint8_t, 4>>& colours) const {
+    std::string draw(const std::string& name, const std::vector<std::string>& rows,
+                     const std::map<char, std::array<std::uint8_t, 4>>& colours) const {
         png_image image{};
         image.version = PNG_IMAGE_VERSION;
         image.width = static_cast<png_uint_32>(rows[0].size());
@@ -39,7 +43,8 @@ struct Folder {
         for (const std::string& row : rows)
             for (const char c : row) {
                 const auto found = colours.find(c);
-                const std::array<std::uint8_t, 4> pixel = found == colours.end() ? std::array<std::uint8_t, 4>{255, 255, 255, 255} : found->second;
+                const std::array<std::uint8_t, 4> pixel =
+                    found == colours.end() ? std::array<std::uint8_t, 4>{255, 255, 255, 255} : found->second;
                 bytes.insert(bytes.end(), pixel.begin(), pixel.end());
             }
         const std::string file = (path / name).string();
@@ -66,7 +71,9 @@ geometry::MeshBody makeCone(double radius, double height) {
     geometry::TriangleMesh mesh;
     const int sides = 48;
     mesh.points = {{0, 0, height}, {0, 0, 0}};
-    for (int i = 0; i < sides; ++i) mesh.points.push_back(Vec3(radius * std::cos(2 * M_PI * i / sides), radius * std::sin(2 * M_PI * i / sides), 0));
+    for (int i = 0; i < sides; ++i)
+        mesh.points.push_back(
+            Vec3(radius * std::cos(2 * M_PI * i / sides), radius * std::sin(2 * M_PI * i / sides), 0));
     for (int i = 0; i < sides; ++i) {
         const int a = 2 + i, b = 2 + (i + 1) % sides;
         mesh.triangles.push_back({0, a, b});
@@ -93,7 +100,8 @@ TEST(LayerPictures, PixelsAreCellsFromBelowAndColoursTheNearestOnes) {
     EXPECT_EQ(grid.colour[grid.index(0, 0, 0)], 0);
     EXPECT_EQ(grid.colour[grid.index(2, 1, 1)], 3);
     const auto layers = must(stand::layBricks(grid, stand::getUsualSizes()));
-    for (const auto& brick : layers.bricks) EXPECT_EQ(brick.colour, brick.x < 2 ? 0 : 3); // no brick crosses from one colour to the other
+    for (const auto& brick : layers.bricks)
+        EXPECT_EQ(brick.colour, brick.x < 2 ? 0 : 3); // no brick crosses from one colour to the other
     const auto statue = must(stand::makeStatue("Two", layers, 5));
     for (const auto& part : statue.sections[0]->parts) EXPECT_NE(part.colour, 5);
 }
@@ -142,12 +150,14 @@ TEST(LayerPictures, BadOnesAreNamed) {
     EXPECT_EQ(files::listLayerPictures((folder.path / "none").string()).error().code, "picture.open");
     EXPECT_EQ(files::listLayerPictures(folder.path.string()).error().code, "picture.empty");
     EXPECT_EQ(files::loadLayerPictures({}).error().code, "picture.empty");
-    const auto small = folder.draw("1.png", {"aa", "aa"}, twoColours()), large = folder.draw("2.png", {"aaa", "aaa"}, twoColours());
+    const auto small = folder.draw("1.png", {"aa", "aa"}, twoColours()),
+               large = folder.draw("2.png", {"aaa", "aaa"}, twoColours());
     const auto sizes = files::loadLayerPictures({small, large});
     ASSERT_FALSE(sizes);
     EXPECT_EQ(sizes.error().code, "picture.size");
     EXPECT_NE(sizes.error().message.find("2.png"), std::string::npos);
-    EXPECT_EQ(files::loadLayerPictures({folder.draw("3.png", {"..", ".."}, twoColours())}).error().code, "picture.empty");
+    EXPECT_EQ(files::loadLayerPictures({folder.draw("3.png", {"..", ".."}, twoColours())}).error().code,
+              "picture.empty");
     const auto broken = (folder.path / "broken.png").string();
     std::ofstream(broken) << "\x89PNG and then nothing";
     EXPECT_EQ(files::loadLayerPictures({broken}).error().code, "picture.format");
@@ -175,7 +185,8 @@ TEST(Layers, PlatesFillWhatBricksDoNot) {
 
 TEST(Layers, PlatesFollowAConeCloser) {
     const auto cone = makeCone(60, 120);
-    const auto rough = must(stand::calcSize(cone, {115.2, 0})), fine = must(stand::calcSize(cone, {115.2, 0, stand::getUsualSizes(), true}));
+    const auto rough = must(stand::calcSize(cone, {115.2, 0})),
+               fine = must(stand::calcSize(cone, {115.2, 0, stand::getUsualSizes(), true}));
     const auto volume = [](const stand::SizeRow& row) {
         double sum = 0;
         for (const auto& b : row.layers.bricks) sum += b.across * b.along * b.plates * 64 * 3.2;
@@ -253,7 +264,8 @@ TEST(FirmShell, PartsGoInUntilTheBondsHold) {
     EXPECT_TRUE(bonds[0]->loose.empty());
     // The second way: solved anew, λ is what was promised.
     const auto net = f.net();
-    EXPECT_NEAR(*must(stand::calcEquilibrium(net, stand::calcLoads(net, {0, 0, -1}))).lambda, *firm.after, 0.02 * *firm.after);
+    EXPECT_NEAR(*must(stand::calcEquilibrium(net, stand::calcLoads(net, {0, 0, -1}))).lambda, *firm.after,
+                0.02 * *firm.after);
 }
 
 TEST(OwnCases, AreKeptJudgedAndSurviveWhatIsGone) {
@@ -279,7 +291,8 @@ TEST(OwnCases, AreKeptJudgedAndSurviveWhatIsGone) {
     EXPECT_TRUE(report.ownCases[0].result->equilibrium.stands);
     EXPECT_FALSE(report.ownCases[1].result->equilibrium.stands);
     EXPECT_TRUE(report.ownCases[2].result->equilibrium.stands);
-    const auto count = std::count_if(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "case"; });
+    const auto count =
+        std::count_if(report.verdicts.begin(), report.verdicts.end(), [](const auto& v) { return v.check == "case"; });
     EXPECT_EQ(count, 3);
     // λ of a push by hand: studs hold 1.5 N · 4 mm and what stands above.
     const auto gone = must(model::removeParts(project, std::vector{f.project.sections[0]->parts[4].id}));

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Seams, necks, pieces that come off, friction, bases that bend, against geometry and closed forms.
 #include <algorithm>
 #include <cmath>
@@ -67,8 +68,9 @@ TEST(Structure, AWallThatIsTiedBehindHasNoSeam) {
 }
 
 TEST(Structure, TheNeckOpensAboutItsEdge) {
-    // A brick 2x4 on a post on one stud. "2x4": two cells along x, four along y, the first over the post: its weight acts 12 mm from the post's middle, 8 mm
-    // beyond the edge; the post's own weight and the stud's pull act 4 mm inside it. Pushed at the upper brick's centre the foot opens first.
+    // A brick 2x4 on a post on one stud. "2x4": two cells along x, four along y, the first over the post: its weight
+    // acts 12 mm from the post's middle, 8 mm beyond the edge; the post's own weight and the stud's pull act 4 mm
+    // inside it. Pushed at the upper brick's centre the foot opens first.
     Stack f;
     f.pull = 1.2;
     f.put(0, "plate 8x8 at 0 0 0");
@@ -79,8 +81,10 @@ TEST(Structure, TheNeckOpensAboutItsEdge) {
     const auto net = f.net(strapped);
     const auto necks = stand::findNecks(net);
     ASSERT_GE(necks.size(), 2U);
-    const double w = base::weightN(must(parts::makeShape("brick 2x4"))->massG), post = base::weightN(must(parts::makeShape("brick 1x1"))->massG);
-    for (const auto& [neck, z, expected] : {std::tuple(necks[0], 3.2, 1.2 * 4 + post * 4 - w * 8), {necks[1], 12.8, 1.2 * 4 - w * 8}}) {
+    const double w = base::weightN(must(parts::makeShape("brick 2x4"))->massG),
+                 post = base::weightN(must(parts::makeShape("brick 1x1"))->massG);
+    for (const auto& [neck, z, expected] :
+         {std::tuple(necks[0], 3.2, 1.2 * 4 + post * 4 - w * 8), {necks[1], 12.8, 1.2 * 4 - w * 8}}) {
         EXPECT_NEAR(neck.atZ, z, 1e-6);
         EXPECT_NEAR(neck.pushN, expected / (net.bodies[2].centre.z() - z), 1e-6);
         EXPECT_NEAR(neck.towardDeg, 90, 1e-6);
@@ -111,7 +115,8 @@ TEST(Structure, LegsSideBySideAreNoNeckEachButTogether) {
 TEST(Structure, WhatComesOffWithATug) {
     const Overhang f; // brick 1x4 on one stud of a post that stands on one stud
     const auto pieces = stand::findPieces(f.net());
-    ASSERT_EQ(pieces.size(), 1U); // pulled at the arm or the post: post and arm come off the plate by one stud, or the arm alone, which is no piece
+    ASSERT_EQ(pieces.size(), 1U); // pulled at the arm or the post: post and arm come off the plate by one stud, or the
+                                  // arm alone, which is no piece
     EXPECT_NEAR(pieces[0].forceN, 1.5, 1e-9);
     EXPECT_EQ(pieces[0].bodies.size(), 2U);
     EXPECT_TRUE(stand::findPieces(Twins(4).net()).empty()); // four studs: 6 N
@@ -133,14 +138,17 @@ TEST(Structure, ABareBaseBendsASpannedOneDoesNot) {
     f.put(0, "brick 2x2 at 3 3 1");
     f.put(0, "brick 2x2 at 3 11 1");
     for (int i = 1; i < 40; ++i)
-        for (const char* at : {"3 3 ", "3 11 "}) f.put(0, "brick 2x2 at " + std::string(at) + std::to_string(1 + 3 * i));
+        for (const char* at : {"3 3 ", "3 11 "})
+            f.put(0, "brick 2x2 at " + std::string(at) + std::to_string(1 + 3 * i));
     const auto bases = stand::findFlexibleBases(f.placed(), f.net());
     ASSERT_EQ(bases.size(), 1U);
-    // Two loads P, a quarter of the length L from either end, between them a bare strip: M = P·L/4·… at least the sag of the middle half bent evenly by P·a.
+    // Two loads P, a quarter of the length L from either end, between them a bare strip: M = P·L/4·… at least the sag
+    // of the middle half bent evenly by P·a.
     const double length = 128, a = 32, width = 64;
     double load = 0;
     for (std::size_t b = 1; b < f.net().bodies.size(); ++b) load += base::weightN(f.net().bodies[b].massG) / 2;
-    const double whole = load * a * (3 * length * length - 4 * a * a) / (24 * stand::kPlateStiffNmm * width); // bare all over (Roark, table 8.1)
+    const double whole = load * a * (3 * length * length - 4 * a * a) /
+                         (24 * stand::kPlateStiffNmm * width); // bare all over (Roark, table 8.1)
     EXPECT_EQ(bases[0].axis, 1);
     EXPECT_LT(bases[0].sagMm, whole * 1.02);
     EXPECT_GT(bases[0].sagMm, whole * 0.8);
@@ -178,11 +186,13 @@ TEST(StandMends, APlateUnderWhatTipsReachesOutWhereItFalls) {
     f.put(0, "brick 2x2 at 0 0 3");
     f.put(0, "brick 2x6 at 0 0 6");
     const auto before = verdict::calcReport(std::make_shared<const model::Project>(f.project));
-    const auto tips = std::find_if(before.verdicts.begin(), before.verdicts.end(), [](const auto& v) { return v.check == "tip"; });
+    const auto tips =
+        std::find_if(before.verdicts.begin(), before.verdicts.end(), [](const auto& v) { return v.check == "tip"; });
     ASSERT_NE(tips, before.verdicts.end());
     ASSERT_EQ(tips->state, verdict::State::Fail);
     const auto mends = verdict::listMends(before, *tips);
-    const auto plate = std::find_if(mends.begin(), mends.end(), [](const auto& m) { return m.text.starts_with("plate "); });
+    const auto plate =
+        std::find_if(mends.begin(), mends.end(), [](const auto& m) { return m.text.starts_with("plate "); });
     ASSERT_NE(plate, mends.end());
     const auto after = verdict::calcReport(std::make_shared<const model::Project>(must(plate->apply(f.project))));
     EXPECT_GE(after.present.tipping->angleDeg, study::kUsualTipDeg);

@@ -1,4 +1,6 @@
-// Places for posts and the usual cases, by properties: what is offered does what is said of it; forces follow their lever; cases push where it tips.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Places for posts and the usual cases, by properties: what is offered does what is said of it; forces follow their
+// lever; cases push where it tips.
 #include <cmath>
 #include <gtest/gtest.h>
 #include <random>
@@ -29,7 +31,8 @@ model::Project makeMast(std::mt19937& random) {
     int top = 1 + 3 * courses;
     for (int k = 0; k < 3; ++k, ++top) {
         const bool along = k % 2 == 0;
-        f.put(0, (along ? "plate 2x8 at 0 " : "plate 8x2 at ") + std::to_string(at(random) - 1) + (along ? " " : " 0 ") + std::to_string(top));
+        f.put(0, (along ? "plate 2x8 at 0 " : "plate 8x2 at ") + std::to_string(at(random) - 1) +
+                     (along ? " " : " 0 ") + std::to_string(top));
     }
     f.put(0, "brick 2x2 at 0 0 " + std::to_string(top));
     return f.project;
@@ -65,7 +68,8 @@ TEST(SupportDesign, WhatIsOfferedDoesWhatIsSaidOfIt) {
             EXPECT_GE(spot.tiltN, spot.restN);
             EXPECT_GT(spot.tiltN, 0);
             EXPECT_TRUE(stand::isWayFree(boxes, spot.at));
-            for (std::size_t k = 0; k < i; ++k) EXPECT_GE((spots[k].at - spot.at).norm(), 2 * base::kPitchMm - 1e-9) << "they lie apart";
+            for (std::size_t k = 0; k < i; ++k)
+                EXPECT_GE((spots[k].at - spot.at).norm(), 2 * base::kPitchMm - 1e-9) << "they lie apart";
             // The second way: kept in the project, the same part lies on it and the model tips where it was said.
             const auto kept = must(model::putSupport(project, study::makeSupport(spot.at)));
             const auto with = placeOf(kept);
@@ -155,11 +159,13 @@ TEST(UsualCases, AKeptPostCountsInAllThatStandOnTheGround) {
     f.put(0, "brick 2x2 at 0 0 0");
     f.put(0, "plate 2x8 at 0 0 3");
     f.put(0, "brick 2x2 at 0 6 4");
-    const auto bare = reportOf(f.project), posted = reportOf(must(model::putSupport(f.project, study::makeSupport({4, 52, 9.6}))));
+    const auto bare = reportOf(f.project),
+               posted = reportOf(must(model::putSupport(f.project, study::makeSupport({4, 52, 9.6}))));
     const auto contacts = [](const verdict::Report& report, const stand::StandCase& standCase) {
         const auto solved = must(study::calcStandCase(report, report.present, standCase));
-        return std::count_if(solved.net.contacts.begin(), solved.net.contacts.end(),
-                             [](const auto& contact) { return contact.kind == stand::ContactKind::Ground && contact.corners.front().z() > 1; });
+        return std::count_if(solved.net.contacts.begin(), solved.net.contacts.end(), [](const auto& contact) {
+            return contact.kind == stand::ContactKind::Ground && contact.corners.front().z() > 1;
+        });
     };
     for (const auto& standCase : study::listStandCases(posted, posted.present))
         EXPECT_EQ(contacts(posted, standCase), standCase.ground ? 1 : 0) << standCase.key;

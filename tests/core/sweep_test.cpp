@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The sweep against brute force, and its invariants: what is free is free, what stops really touches.
 #include "core/pose/sweep.h"
 
@@ -15,7 +16,8 @@ using test::kRangeDeg;
 
 namespace {
 
-const char* const kBlocks[] = {"brick 1x1", "brick 2x2", "plate 2x3", "slope 2x2", "round brick 2x2", "tile 1x4", "bracket up 1x1", "inverted slope 1x2"};
+const char* const kBlocks[] = {"brick 1x1",       "brick 2x2", "plate 2x3",      "slope 2x2",
+                               "round brick 2x2", "tile 1x4",  "bracket up 1x1", "inverted slope 1x2"};
 
 /// Two loaded halves of a turntable: everything may run into everything, all round.
 Figure makeCarousel(std::mt19937& random) {
@@ -23,10 +25,12 @@ Figure makeCarousel(std::mt19937& random) {
     Figure f;
     const auto lower = f.put(0, "small turntable lower at 0 0 0"), upper = f.put(1, "small turntable upper at 0 0 0");
     for (int i = 0; i < 3; ++i) {
-        f.put(0, std::string(kBlocks[pick(0, 7)]) + " at " + std::to_string(pick(3, 7)) + " " + std::to_string(pick(-6, 6)) + " " + std::to_string(pick(0, 3)) +
-                     " turn " + std::to_string(pick(0, 3)));
-        f.put(1, std::string(kBlocks[pick(0, 7)]) + " at " + std::to_string(pick(-8, -3)) + " " + std::to_string(pick(-3, 3)) + " " +
-                     std::to_string(pick(0, 3)) + " turn " + std::to_string(pick(0, 3)));
+        f.put(0, std::string(kBlocks[pick(0, 7)]) + " at " + std::to_string(pick(3, 7)) + " " +
+                     std::to_string(pick(-6, 6)) + " " + std::to_string(pick(0, 3)) + " turn " +
+                     std::to_string(pick(0, 3)));
+        f.put(1, std::string(kBlocks[pick(0, 7)]) + " at " + std::to_string(pick(-8, -3)) + " " +
+                     std::to_string(pick(-3, 3)) + " " + std::to_string(pick(0, 3)) + " turn " +
+                     std::to_string(pick(0, 3)));
     }
     f.join("small turntable", lower, "lower", upper, "upper");
     return f;
@@ -52,12 +56,14 @@ TEST(Sweep, NothingIsInTheWayInsideAndSomethingIsJustOutside) {
         }
         for (double t = 0; t <= 1.0001; t += 0.05) {
             const double a = range.free.low + t * (range.free.high - range.free.low);
-            EXPECT_FALSE(collidesAt(f, bodies, a)) << i << " at " << a << " of " << range.free.low << ".." << range.free.high;
+            EXPECT_FALSE(collidesAt(f, bodies, a))
+                << i << " at " << a << " of " << range.free.low << ".." << range.free.high;
         }
-        // Beyond a stop the contact becomes deeper than the tolerance within a few degrees: at 20 mm, 0.05 mm are 0.14°, but
-        // round edges that graze deepen slowly.
+        // Beyond a stop the contact becomes deeper than the tolerance within a few degrees: at 20 mm, 0.05 mm are
+        // 0.14°, but round edges that graze deepen slowly.
         bool deeper = false;
-        for (double beyond = 0.05; beyond < 8 && !deeper; beyond += 0.05) deeper = collidesAt(f, bodies, range.free.high + beyond);
+        for (double beyond = 0.05; beyond < 8 && !deeper; beyond += 0.05)
+            deeper = collidesAt(f, bodies, range.free.high + beyond);
         EXPECT_TRUE(deeper) << i;
         contacts += range.high.by == pose::StopBy::Contact ? 1 : 0;
     }
@@ -76,7 +82,8 @@ TEST(Sweep, TheNamedPartsAreTheOnesThatTouch) {
         EXPECT_EQ(range.high.moving.spot.section, 1);
         EXPECT_EQ(range.high.fixed.spot.section, 0);
         const auto present = f.placed();
-        EXPECT_NEAR(*range.high.clearanceMm, pose::calcPartDistance(present, range.high.moving.spot, range.high.fixed.spot), 1e-9);
+        EXPECT_NEAR(*range.high.clearanceMm,
+                    pose::calcPartDistance(present, range.high.moving.spot, range.high.fixed.spot), 1e-9);
         ++checked;
     }
     EXPECT_GT(checked, 10);
@@ -134,17 +141,18 @@ TEST(Sweep, MorePartsNeverFreeAnything) {
 }
 
 TEST(Sweep, ThinObstaclesFarOutAreNotMissed) {
-    // A stud-sized post 400 mm out: 4.8 mm are 0.69° there. The arm is a row of bricks 1x16; the post's near side is met at
-    // its angle less asin((3.9 + 3.9) / 400), both being bricks' half widths when the arm comes from the side.
+    // A stud-sized post 400 mm out: 4.8 mm are 0.69° there. The arm is a row of bricks 1x16; the post's near side is
+    // met at its angle less asin((3.9 + 3.9) / 400), both being bricks' half widths when the arm comes from the side.
     for (int k = 1; k <= 5; ++k) {
         Figure f;
-        const auto lower = f.put(0, "small turntable lower at 0 0 0"), upper = f.put(1, "small turntable upper at 0 0 0");
+        const auto lower = f.put(0, "small turntable lower at 0 0 0"),
+                   upper = f.put(1, "small turntable upper at 0 0 0");
         for (int i = 0; i < 4; ++i) f.put(1, "tile 16x1 at " + std::to_string(16 * i) + " 0 1");
         f.put(0, "round brick 1x1 at 0.5 " + std::to_string(40 + k) + " 1"); // straight ahead of the middle, (4, …)
         f.join("small turntable", lower, "lower", upper, "upper");
         const auto range = f.range();
-        // From the middle (4, 4): the arm's row is centred 4 mm below the middle's line, its leading side 0.1 mm below it
-        // (half a cell of 3.9 − 4). The post's centre is 8·(40 + k) − 4 ahead, radius 3.9.
+        // From the middle (4, 4): the arm's row is centred 4 mm below the middle's line, its leading side 0.1 mm below
+        // it (half a cell of 3.9 − 4). The post's centre is 8·(40 + k) − 4 ahead, radius 3.9.
         const double ahead = 8.0 * (40 + k) - 4;
         const double expected = 90 - base::radToDeg(std::asin((3.9 - 0.1) / ahead));
         EXPECT_NEAR(range.free.high, expected, kRangeDeg) << k;
@@ -170,16 +178,19 @@ TEST(Sweep, ATiltedBallStaysClear) {
     for (int i = 0; i < 40; ++i) {
         Figure f;
         const auto ball = f.put(0, "ball plate large 1x2 at 0 0 0");
-        f.put(0, std::string(kBlocks[pick(0, 7)]) + " at " + std::to_string(pick(-1, 1)) + " 1 " + std::to_string(pick(1, 5)));
+        f.put(0, std::string(kBlocks[pick(0, 7)]) + " at " + std::to_string(pick(-1, 1)) + " 1 " +
+                     std::to_string(pick(1, 5)));
         const auto cup = f.put(1, "cup plate large 1x2 at 0 0 0");
-        f.put(1, std::string(kBlocks[pick(0, 7)]) + " at " + std::to_string(pick(-1, 1)) + " 0 " + std::to_string(pick(1, 5)));
+        f.put(1, std::string(kBlocks[pick(0, 7)]) + " at " + std::to_string(pick(-1, 1)) + " 0 " +
+                     std::to_string(pick(1, 5)));
         f.join("large ball and cup", ball, "ball", cup, "cup", {8, 0, 0});
         const auto bodies = pose::makeBodies(f.project, f.tree(), bonds::calcBonds(f.project));
         const auto range = f.range(0, 1);
         if (range.collides) continue;
         for (double t = 0; t <= 1.0001; t += 0.05) {
             const double s2 = range.free.low + t * (range.free.high - range.free.low);
-            EXPECT_TRUE(pose::calcCollisions(pose::calcPlaced(f.project, f.tree(), {{8, s2, 0}}), bodies, 1).empty()) << i << " at " << s2;
+            EXPECT_TRUE(pose::calcCollisions(pose::calcPlaced(f.project, f.tree(), {{8, s2, 0}}), bodies, 1).empty())
+                << i << " at " << s2;
         }
         contacts += (range.high.by == pose::StopBy::Contact) + (range.low.by == pose::StopBy::Contact);
     }

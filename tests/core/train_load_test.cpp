@@ -1,4 +1,6 @@
-// Torque through trains: hand arithmetic with losses, balance of power, virtual work, worms that hold, play at the output; motors.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Torque through trains: hand arithmetic with losses, balance of power, virtual work, worms that hold, play at the
+// output; motors.
 #include <cmath>
 #include <gtest/gtest.h>
 
@@ -16,7 +18,8 @@ namespace {
 LoadResult valueOf(const ivrant::base::Result<LoadResult>& result) { return result.value(); }
 
 TEST(TrainLoad, TwoStagesWithLosses) {
-    // 12:36 twice, 0.92 each. Output load 90 N·mm, shaft 2 turns 1/9 of the motor: the motor gives 90/9/0.92² = 11.8147 N·mm.
+    // 12:36 twice, 0.92 each. Output load 90 N·mm, shaft 2 turns 1/9 of the motor: the motor gives 90/9/0.92² = 11.8147
+    // N·mm.
     const Train train{3, {makeSpur(0, 12, 1, 36), makeSpur(1, 12, 2, 36)}};
     const auto motion = solveTrain(train, {0});
     const auto load = valueOf(calcLoad(train, motion, {{{0, 180.0}}, {{2, -90.0}}, {{0.92, 0.92}, {0.92, 0.92}}}));
@@ -30,13 +33,15 @@ TEST(TrainLoad, TwoStagesWithLosses) {
 TEST(TrainLoad, AWeightThatPushesIsHeldBackByLess) {
     // The same train lowering: the load drives, so the motor sees 90/9·0.92² and brakes.
     const Train train{3, {makeSpur(0, 12, 1, 36), makeSpur(1, 12, 2, 36)}};
-    const auto load = valueOf(calcLoad(train, solveTrain(train, {0}), {{{0, -180.0}}, {{2, -90.0}}, {{0.92, 0.92}, {0.92, 0.92}}}));
+    const auto load =
+        valueOf(calcLoad(train, solveTrain(train, {0}), {{{0, -180.0}}, {{2, -90.0}}, {{0.92, 0.92}, {0.92, 0.92}}}));
     EXPECT_NEAR(load.driveNmm.at(0), 90.0 / 9 * 0.92 * 0.92, kRounding);
     EXPECT_LT(load.driveNmm.at(0) * load.speedsRpm[0], 0) << "it takes power";
 }
 
 TEST(TrainLoad, WormHoldsAndMustBeDrivenDown) {
-    // Single start on 8 mm: γ = atan(1/8) = 7.125°; η 0.30: tan(γ + ρ) = 0.41667, γ + ρ = 22.62°, ρ = 15.49° > γ: holds.
+    // Single start on 8 mm: γ = atan(1/8) = 7.125°; η 0.30: tan(γ + ρ) = 0.41667, γ + ρ = 22.62°, ρ = 15.49° > γ:
+    // holds.
     const Efficiency worm = makeWormEfficiency(1, 8, 0.30);
     EXPECT_TRUE(worm.holds());
     EXPECT_NEAR(worm.backward, std::tan((7.12502 - 15.49485) / 180 * ivrant::base::kPi) / 0.125, 1e-4);
@@ -52,12 +57,14 @@ TEST(TrainLoad, WormHoldsAndMustBeDrivenDown) {
 
 TEST(TrainLoad, SteepWormRunsBack) {
     EXPECT_FALSE(makeWormEfficiency(6, 8, 0.85).holds());
-    EXPECT_NEAR(makeWormEfficiency(1, 8, 0.9999).backward, 0.9999, 1e-3); // nearly no friction: nearly the same both ways
+    EXPECT_NEAR(makeWormEfficiency(1, 8, 0.9999).backward, 0.9999,
+                1e-3); // nearly no friction: nearly the same both ways
 }
 
 TEST(TrainLoad, EpicyclicTorquesByMembers) {
     // Sun 24, ring 56 held, planet 16, no loss: torques stand as 24 : 56 : −80; carrier load 100 N·mm: sun 30, ring 70.
-    const Train train{4, {makeCarried(makeSpur(0, 24, 3, 16), 2, {3}), makeCarried(makeChain(1, 56, 3, 16), 2, {3}), makeHeld(1)}};
+    const Train train{
+        4, {makeCarried(makeSpur(0, 24, 3, 16), 2, {3}), makeCarried(makeChain(1, 56, 3, 16), 2, {3}), makeHeld(1)}};
     const auto load = valueOf(calcLoad(train, solveTrain(train, {0}), {{{0, 100.0}}, {{2, -100.0}}, {}}));
     EXPECT_NEAR(load.driveNmm.at(0), 30, kRounding);
     EXPECT_NEAR(std::abs(load.onTerms[2][0]), 70, kRounding);
@@ -65,8 +72,10 @@ TEST(TrainLoad, EpicyclicTorquesByMembers) {
 
 TEST(TrainLoad, EpicyclicRollingPower) {
     // With 0.92 a mesh, ring held, sun driving: η = (1 + i₀·η₀)/(1 + i₀), i₀ = 56/24, η₀ = 0.92² (Müller, ch. 3).
-    const Train train{4, {makeCarried(makeSpur(0, 24, 3, 16), 2, {3}), makeCarried(makeChain(1, 56, 3, 16), 2, {3}), makeHeld(1)}};
-    const auto load = valueOf(calcLoad(train, solveTrain(train, {0}), {{{0, 100.0}}, {{2, -100.0}}, {{0.92, 0.92}, {0.92, 0.92}, {}}}));
+    const Train train{
+        4, {makeCarried(makeSpur(0, 24, 3, 16), 2, {3}), makeCarried(makeChain(1, 56, 3, 16), 2, {3}), makeHeld(1)}};
+    const auto load = valueOf(
+        calcLoad(train, solveTrain(train, {0}), {{{0, 100.0}}, {{2, -100.0}}, {{0.92, 0.92}, {0.92, 0.92}, {}}}));
     const double basic = 56.0 / 24, wanted = (1 + basic * 0.92 * 0.92) / (1 + basic);
     EXPECT_NEAR(load.outW / load.inW, wanted, 1e-12);
 }
@@ -128,7 +137,8 @@ TEST(Play, AddsUpWithTheRemainingRatio) {
 const MotorLine kMotor{"test", 9, 400, 60, 0.06, 0.9};
 
 TEST(Motor, TwoLinesCross) {
-    // No inner resistance. Load 6 + 0.05·n: 400·(1 − T/60) = n, T = 6 + 0.05 n → n = (400 − 40)/(1 + 400·0.05/60) = 270.
+    // No inner resistance. Load 6 + 0.05·n: 400·(1 − T/60) = n, T = 6 + 0.05 n → n = (400 − 40)/(1 + 400·0.05/60) =
+    // 270.
     const auto point = calcWorkingPoint(kMotor, {"", 9, 0, 1000}, [](double rpm) { return 6 + 0.05 * rpm; });
     EXPECT_NEAR(point.rpm, 270, 1e-6);
     EXPECT_NEAR(point.torqueNmm, 19.5, 1e-6);
@@ -177,7 +187,8 @@ TEST(Motor, BadValuesAreNamed) {
     EXPECT_FALSE(checkMotor(kMotor, {"", 0, 1, 1}).ok());
     EXPECT_FALSE(checkMotor(kMotor, {"", 9, -1, 1}).ok());
     EXPECT_THROW((void)calcWorkingPoint(dead, getStartingBattery(), [](double) { return 0.0; }), std::invalid_argument);
-    for (const MotorLine& motor : getStartingMotors()) EXPECT_TRUE(checkMotor(motor, getStartingBattery()).ok()) << motor.name;
+    for (const MotorLine& motor : getStartingMotors())
+        EXPECT_TRUE(checkMotor(motor, getStartingBattery()).ok()) << motor.name;
     EXPECT_EQ(findStartingMotor("motor medium")->name, "motor medium");
     EXPECT_EQ(findStartingMotor("none"), nullptr);
 }

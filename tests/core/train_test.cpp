@@ -1,4 +1,6 @@
-// Exact ratios of trains worked out by hand, locks and what makes them, loose things; the floating-point route beside it.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Exact ratios of trains worked out by hand, locks and what makes them, loose things; the floating-point route beside
+// it.
 #include <gtest/gtest.h>
 
 #include "core/drive/train.h"
@@ -29,7 +31,8 @@ TEST(Ratio, TwoStagesMultiply) {
 
 TEST(Ratio, FourStagesAndAWorm) {
     // 12:28 · 12:36 · 1:15 = 1/105 (the worm's thread right-handed: positive).
-    const auto motion = solveTrain({4, {makeSpur(0, 12, 1, 28), makeSpur(1, 12, 2, 36), makeWorm(2, 1, 3, 15, true)}}, {0});
+    const auto motion =
+        solveTrain({4, {makeSpur(0, 12, 1, 28), makeSpur(1, 12, 2, 36), makeWorm(2, 1, 3, 15, true)}}, {0});
     EXPECT_EQ(motion.ratio(3, 0), q(1, 105));
     EXPECT_EQ(formatRatio(motion.ratio(3, 0)), "1:105");
 }
@@ -57,8 +60,11 @@ TEST(Ratio, WormOnAToothedRackMovesByTeeth) {
     EXPECT_EQ(motion.ratio(2, 0), q(1, 3));
 }
 
-// Epicyclic: sun 24, ring 56, planets 16 between (24 + 2·16 = 56). Things: 0 sun, 1 ring, 2 carrier, 3 planet relative to it.
-Train makeEpicyclic() { return {4, {makeCarried(makeSpur(0, 24, 3, 16), 2, {3}), makeCarried(makeChain(1, 56, 3, 16), 2, {3})}}; }
+// Epicyclic: sun 24, ring 56, planets 16 between (24 + 2·16 = 56). Things: 0 sun, 1 ring, 2 carrier, 3 planet relative
+// to it.
+Train makeEpicyclic() {
+    return {4, {makeCarried(makeSpur(0, 24, 3, 16), 2, {3}), makeCarried(makeChain(1, 56, 3, 16), 2, {3})}};
+}
 
 TEST(Epicyclic, RingHeld) {
     // Willis: ω_c/ω_s = z_s/(z_s + z_r) = 24/80 = 3/10.
@@ -99,7 +105,9 @@ TEST(Differential, OneSideHeldDoublesTheOther) {
     EXPECT_EQ(motion.ratio(1, 0), q(2));
 }
 
-TEST(Differential, CaseHeldTurnsOneSideBack) { EXPECT_EQ(solveTrain({3, {makeDifferential(0, 1, 2), makeHeld(0)}}, {1}).ratio(2, 1), q(-1)); }
+TEST(Differential, CaseHeldTurnsOneSideBack) {
+    EXPECT_EQ(solveTrain({3, {makeDifferential(0, 1, 2), makeHeld(0)}}, {1}).ratio(2, 1), q(-1));
+}
 
 TEST(Differential, AddsTwoMotors) {
     // Motors 0 and 1 on the sides through 12:20 each: case = −(3/5)(m0 + m1)/2.
@@ -111,8 +119,9 @@ TEST(Differential, AddsTwoMotors) {
 }
 
 TEST(Differential, SubtractorDrivesStraightAndTurns) {
-    // Two cases whose left sides share an idler pair: the usual straight/turn coupling. Things: 0 drive case A, 1 steer case B,
-    // 2 left wheel, 3 right wheel; B's sides turn the wheels against each other: 2·drive = l + r; 2·steer = l − r.
+    // Two cases whose left sides share an idler pair: the usual straight/turn coupling. Things: 0 drive case A, 1 steer
+    // case B, 2 left wheel, 3 right wheel; B's sides turn the wheels against each other: 2·drive = l + r; 2·steer = l −
+    // r.
     const Train train{5, {makeDifferential(0, 2, 3), makeSpur(4, 16, 3, 16), makeDifferential(1, 2, 4)}};
     const auto motion = solveTrain(train, {0, 1});
     EXPECT_EQ(motion.ratio(2, 0), q(1));
@@ -133,8 +142,8 @@ TEST(Selector, EngagedClutchPicksForwardOrReverse) {
 }
 
 TEST(Turntable, SlewingMakesAShaftThroughItCreep) {
-    // Shaft 0 stands on the turntable's axis; on the slewing part (carrier 2) its 12 drives a 20 (thing 1, told relative to the part).
-    // ω₁ = −12/20·(ω₀ − ω_c): with the input held, a turn of the part turns the 20 by +3/5.
+    // Shaft 0 stands on the turntable's axis; on the slewing part (carrier 2) its 12 drives a 20 (thing 1, told
+    // relative to the part). ω₁ = −12/20·(ω₀ − ω_c): with the input held, a turn of the part turns the 20 by +3/5.
     const auto motion = solveTrain({3, {makeCarried(makeSpur(0, 12, 1, 20), 2, {1})}}, {0, 2});
     EXPECT_EQ(motion.ratio(1, 0), q(-3, 5));
     EXPECT_EQ(motion.ratio(1, 2), q(3, 5));
@@ -142,7 +151,8 @@ TEST(Turntable, SlewingMakesAShaftThroughItCreep) {
 
 TEST(Lock, ThreeWheelsInARing) {
     // Three outside meshes in a triangle: each would have to turn against both others.
-    const Train train{4, {makeSpur(0, 16, 1, 16), makeSpur(1, 16, 2, 16), makeSpur(2, 16, 0, 16), makeSpur(2, 8, 3, 24)}};
+    const Train train{4,
+                      {makeSpur(0, 16, 1, 16), makeSpur(1, 16, 2, 16), makeSpur(2, 16, 0, 16), makeSpur(2, 8, 3, 24)}};
     const auto motion = solveTrain(train, {0});
     EXPECT_EQ(motion.freedom(), 0);
     EXPECT_TRUE(motion.isLocked(3));
@@ -159,7 +169,8 @@ TEST(Lock, TwoPathsOfOtherRatio) {
 }
 
 TEST(Lock, AnEvenRingOfEqualWheelsRunsAndIsTold) {
-    const auto motion = solveTrain({4, {makeSpur(0, 16, 1, 16), makeSpur(1, 16, 2, 16), makeSpur(2, 16, 3, 16), makeSpur(3, 16, 0, 16)}}, {0});
+    const auto motion = solveTrain(
+        {4, {makeSpur(0, 16, 1, 16), makeSpur(1, 16, 2, 16), makeSpur(2, 16, 3, 16), makeSpur(3, 16, 0, 16)}}, {0});
     EXPECT_EQ(motion.freedom(), 1);
     EXPECT_EQ(motion.redundant.size(), 1U);
     EXPECT_EQ(motion.ratio(2, 0), q(1));
@@ -197,7 +208,8 @@ TEST(RandomTrains, ExactAgreesWithFloatingPoint) {
         const auto motion = solveTrain(train, {0, 1});
         const Eigen::MatrixXd matrix = makeMatrix(train);
         EXPECT_EQ(motion.freedom(), things - calcRank(matrix)) << round;
-        EXPECT_EQ(motion.redundant.size(), train.relations.size() - static_cast<std::size_t>(calcRank(matrix))) << round;
+        EXPECT_EQ(motion.redundant.size(), train.relations.size() - static_cast<std::size_t>(calcRank(matrix)))
+            << round;
         // Any motion of the independent things satisfies every relation.
         std::map<int, double> given;
         for (int thing : motion.independent) given[thing] = std::uniform_real_distribution<double>(-100, 100)(random);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The tree of sections and joints on random figures, against searches that know nothing of trees.
 #include <functional>
 #include <gtest/gtest.h>
@@ -23,7 +24,8 @@ struct RandomFigure : test::Figure {
         }
         std::vector<int> taken(static_cast<std::size_t>(sections), 0);
         for (int i = 0; i < ties; ++i) {
-            const int from = static_cast<int>(random() % static_cast<unsigned>(sections)), to = static_cast<int>(random() % static_cast<unsigned>(sections));
+            const int from = static_cast<int>(random() % static_cast<unsigned>(sections)),
+                      to = static_cast<int>(random() % static_cast<unsigned>(sections));
             const auto t = static_cast<std::size_t>(to);
             if (from == to || taken[t] > 14) continue;
             model::Joint joint;
@@ -113,7 +115,8 @@ TEST_P(RandomTrees, WaysAndRingsAreThoseOfASearch) {
             }
     std::set<int> inRings;
     for (const int c : tree.closing) {
-        const auto ring = searchWay(tree, tree.from[static_cast<std::size_t>(c)].section, tree.to[static_cast<std::size_t>(c)].section);
+        const auto ring = searchWay(tree, tree.from[static_cast<std::size_t>(c)].section,
+                                    tree.to[static_cast<std::size_t>(c)].section);
         EXPECT_EQ(tree.ringOf(c), ring);
         inRings.insert(c);
         inRings.insert(ring.begin(), ring.end());
@@ -148,7 +151,8 @@ TEST(Tree, TheSamePortsCannotBeJoinedTwiceInEitherSense) {
 
 TEST(Tree, OneBarTakesTwoClips) {
     test::Figure f;
-    const auto bar = f.put(0, "bar plate 1x2 at 0 0 0"), one = f.put(1, "clip plate 1x2 at 0 0 0"), two = f.put(2, "clip plate 1x2 at 0 0 0");
+    const auto bar = f.put(0, "bar plate 1x2 at 0 0 0"), one = f.put(1, "clip plate 1x2 at 0 0 0"),
+               two = f.put(2, "clip plate 1x2 at 0 0 0");
     f.join("clip on bar", bar, "bar", one, "clip");
     f.join("clip on bar", bar, "bar", two, "clip");
     EXPECT_TRUE(f.tree().closing.empty());

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/units.h"
 
 #include "core/base/ids.h"
@@ -14,7 +15,8 @@ TEST(Units, ReadsLengthsWithUnits) {
 }
 
 TEST(Units, RefusesWhatIsNoLength) {
-    for (const char* text : {"", "mm", "2x", "nan", "inf", "1e400", "--3", "3 4"}) EXPECT_FALSE(parseLengthMm(text, 1)) << text;
+    for (const char* text : {"", "mm", "2x", "nan", "inf", "1e400", "--3", "3 4"})
+        EXPECT_FALSE(parseLengthMm(text, 1)) << text;
     EXPECT_EQ(parseLengthMm("99999999mm", 1).error().code, "number.range");
 }
 
@@ -23,7 +25,8 @@ TEST(Units, ADecimalCommaIsUnderstoodOrRefusedNeverCut) {
     EXPECT_DOUBLE_EQ(*parseNumber("-0,125"), -0.125); // no thousands begin with 0
     EXPECT_DOUBLE_EQ(*parseNumber("1234,567"), 1234.567);
     EXPECT_DOUBLE_EQ(*parseLengthMm("2,5s", 1), 20);
-    for (const char* text : {"1,500", "-12,000", "1,2,3", "1,5.2", "1.5,2", ",", "+-1", "0x10", "1 5"}) EXPECT_FALSE(parseNumber(text)) << text;
+    for (const char* text : {"1,500", "-12,000", "1,2,3", "1,5.2", "1.5,2", ",", "+-1", "0x10", "1 5"})
+        EXPECT_FALSE(parseNumber(text)) << text;
 }
 
 TEST(Units, ControlCharactersAreShownNotSent) {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Variants, what differs between them, and the notes beside a model: in memory and in the file.
 #include "core/model/variants.h"
 
@@ -76,7 +77,9 @@ TEST(Variants, IdsThatWaitAreNotUsedAgain) {
 
 TEST(Compare, WhatDiffersAndWhatDoesNot) {
     const auto p = makeTwo();
-    const auto report = [](model::Project q) { return verdict::calcReport(std::make_shared<const model::Project>(std::move(q))); };
+    const auto report = [](model::Project q) {
+        return verdict::calcReport(std::make_shared<const model::Project>(std::move(q)));
+    };
     const auto a = report(p), b = report(model::takeVariant(p, 1));
     const auto c = verdict::compareReports(a, b, "A", "B");
     ASSERT_EQ(c.joints.size(), 2U);
@@ -95,7 +98,8 @@ TEST(Compare, WhatDiffersAndWhatDoesNot) {
     EXPECT_NEAR(c.lengths[0].bMm, c.lengths[0].aMm, 1e-6);
     // One fork and one tongue less, one ball and one cup more.
     int removed = 0, added = 0;
-    for (const auto& part : c.parts) (part.countB < part.countA ? removed : added) += std::abs(part.countB - part.countA);
+    for (const auto& part : c.parts)
+        (part.countB < part.countA ? removed : added) += std::abs(part.countB - part.countA);
     EXPECT_EQ(removed, 2);
     EXPECT_EQ(added, 2);
     const auto same = verdict::compareReports(a, a, "A", "A");
@@ -168,7 +172,8 @@ TEST(Notes, AnOpenFailureIsAFailingVerdictUntilItIsAnswered) {
     auto p = must(model::putDiaryEntry(run.project, entry));
     const auto open = [](const model::Project& q) {
         const auto r = verdict::calcReport(std::make_shared<const model::Project>(q));
-        return std::count_if(r.verdicts.begin(), r.verdicts.end(), [](const auto& v) { return v.check == "failure" && v.state == verdict::State::Fail; });
+        return std::count_if(r.verdicts.begin(), r.verdicts.end(),
+                             [](const auto& v) { return v.check == "failure" && v.state == verdict::State::Fail; });
     };
     EXPECT_EQ(open(p), 1);
     auto answered = p.diary[0];

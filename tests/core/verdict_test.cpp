@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/asked_tip.h"
 #include "core/verdict/mends.h"
 
@@ -13,7 +14,9 @@ using test::must;
 
 namespace {
 
-verdict::Report reportOn(const model::Project& project) { return verdict::calcReport(std::make_shared<const model::Project>(project)); }
+verdict::Report reportOn(const model::Project& project) {
+    return verdict::calcReport(std::make_shared<const model::Project>(project));
+}
 
 const verdict::Verdict* find(const verdict::Report& report, const std::string& id) {
     for (const auto& v : report.verdicts)
@@ -25,7 +28,8 @@ const verdict::Verdict* find(const verdict::Report& report, const std::string& i
 Figure blockedArm(double gram) {
     Figure f;
     f.put(0, "plate 4x8 at -1 -6 -1");
-    const auto fork = f.put(0, "stepped hinge small fork at 0 0 0"), tongue = f.put(1, "stepped hinge small tongue at 0 0 0");
+    const auto fork = f.put(0, "stepped hinge small fork at 0 0 0"),
+               tongue = f.put(1, "stepped hinge small tongue at 0 0 0");
     f.put(0, "brick 1x2 at 0 0 1");
     const auto block = f.put(1, "brick 1x2 at 0 0 1");
     f.project = must(model::weighParts(f.project, std::array{block}, gram));
@@ -94,8 +98,8 @@ TEST(Verdicts, ASaggingJointIsMendedByAStrongerKind) {
 }
 
 TEST(Verdicts, BallastMendsATippingFigure) {
-    // A post of three bricks at the edge of a plate 2x2, its top brick 400 g: the centre of gravity is about 25 mm up and 3.9 mm
-    // inside the edge, atan(3.9 / 25) = 9°, under the 10° asked.
+    // A post of three bricks at the edge of a plate 2x2, its top brick 400 g: the centre of gravity is about 25 mm up
+    // and 3.9 mm inside the edge, atan(3.9 / 25) = 9°, under the 10° asked.
     Figure f;
     f.put(0, "plate 2x2 at 0 0 0");
     f.put(0, "brick 1x2 at 1 0 1");
@@ -155,8 +159,9 @@ TEST(Facts, AskedForAloneAreThoseOfTheWholeReport) {
             EXPECT_EQ(report.poses.size(), whole.poses.size());
             return report;
         };
-        const auto ranges = only(study::kRanges), loads = only(study::kLoads), bonds = only(study::kBonds), worst = only(study::kWorst),
-                   drive = only(study::kDrive), moves = only(study::kMoves), collisions = only(study::kCollisions), none = only(0);
+        const auto ranges = only(study::kRanges), loads = only(study::kLoads), bonds = only(study::kBonds),
+                   worst = only(study::kWorst), drive = only(study::kDrive), moves = only(study::kMoves),
+                   collisions = only(study::kCollisions), none = only(0);
         for (std::size_t q = 0; q < whole.poses.size(); ++q) {
             const auto& pose = whole.poses[q];
             EXPECT_TRUE(none.poses[q].ranges.empty());
@@ -168,7 +173,8 @@ TEST(Facts, AskedForAloneAreThoseOfTheWholeReport) {
                 EXPECT_EQ(ranges.poses[q].ranges[r].free.high, pose.ranges[r].free.high);
             }
             ASSERT_EQ(loads.poses[q].loads.size(), pose.loads.size());
-            for (std::size_t j = 0; j < pose.loads.size(); ++j) EXPECT_EQ(loads.poses[q].loads[j].needNmm, pose.loads[j].needNmm);
+            for (std::size_t j = 0; j < pose.loads.size(); ++j)
+                EXPECT_EQ(loads.poses[q].loads[j].needNmm, pose.loads[j].needNmm);
             EXPECT_EQ(collisions.poses[q].collisions.size(), pose.collisions.size());
             ASSERT_EQ(none.poses[q].tipping.has_value(), pose.tipping.has_value());
             if (pose.tipping) {
@@ -181,14 +187,16 @@ TEST(Facts, AskedForAloneAreThoseOfTheWholeReport) {
         }
         for (std::size_t j = 0; j < whole.worst.size(); ++j) EXPECT_EQ(worst.worst[j].needNmm, whole.worst[j].needNmm);
         EXPECT_EQ(moves.moves.size(), whole.moves.size());
-        for (std::size_t m = 0; m < whole.moves.size(); ++m) EXPECT_EQ(moves.moves[m].leastDeg, whole.moves[m].leastDeg);
+        for (std::size_t m = 0; m < whole.moves.size(); ++m)
+            EXPECT_EQ(moves.moves[m].leastDeg, whole.moves[m].leastDeg);
         EXPECT_EQ(drive.drive != nullptr, whole.drive != nullptr);
         EXPECT_EQ(none.drive, nullptr);
     }
 }
 
 TEST(Facts, OfOneJointInOnePoseAreThoseAlone) {
-    const auto project = std::make_shared<const model::Project>(must(files::loadProject(test::repo("/data/demo/heron.ivrant"))));
+    const auto project =
+        std::make_shared<const model::Project>(must(files::loadProject(test::repo("/data/demo/heron.ivrant"))));
     const auto whole = verdict::calcReport(project);
     study::Wanted wanted;
     wanted.facts = study::kRanges;
@@ -214,7 +222,8 @@ TEST(Facts, OfOneJointInOnePoseAreThoseAlone) {
 TEST(Verdicts, StoppingLeavesAnIncompleteReport) {
     base::Progress progress;
     progress.stop();
-    EXPECT_FALSE(verdict::calcReport(std::make_shared<const model::Project>(blockedArm(1).project), &progress).complete);
+    EXPECT_FALSE(
+        verdict::calcReport(std::make_shared<const model::Project>(blockedArm(1).project), &progress).complete);
 }
 
 TEST(Make, StepsFollowTheTreeAndCountEveryPart) {
@@ -288,15 +297,16 @@ TEST(Verdicts, WeighedModelsSayMeasured) {
 }
 
 TEST(Verdicts, OnlyKindsThatCouldReachAreOfferedForARange) {
-    // The captain's right shoulder is wanted to swing 30° out while lowered by 40°: √(30² + 40²) = 50° is beyond every ball's cone,
-    // and no hinge swings that way at all. What remains is to want less.
+    // The captain's right shoulder is wanted to swing 30° out while lowered by 40°: √(30² + 40²) = 50° is beyond every
+    // ball's cone, and no hinge swings that way at all. What remains is to want less.
     const auto report = reportOn(must(files::loadProject(test::repo("/data/demo/fairgoer-captain.ivrant"))));
     bool seen = false;
     for (const auto& v : report.verdicts) {
         if (v.state != verdict::State::Fail) continue;
         seen = true;
         EXPECT_EQ(v.place.freedom, "s1");
-        for (const auto& mend : verdict::listMends(report, v)) EXPECT_TRUE(mend.text.starts_with("want only")) << mend.text;
+        for (const auto& mend : verdict::listMends(report, v))
+            EXPECT_TRUE(mend.text.starts_with("want only")) << mend.text;
     }
     EXPECT_TRUE(seen);
     // A small hinge wanted to 100° is stopped by its own 90°: the large one could reach it.
@@ -307,6 +317,8 @@ TEST(Verdicts, OnlyKindsThatCouldReachAreOfferedForARange) {
     const auto* v = find(hinge, "range/" + f.project.joints[0].id.text + "/present");
     ASSERT_EQ(v->state, verdict::State::Fail);
     const auto mends = verdict::listMends(hinge, *v);
-    EXPECT_TRUE(std::any_of(mends.begin(), mends.end(), [](const auto& m) { return m.text == "use stepped hinge large here"; }));
-    EXPECT_TRUE(std::none_of(mends.begin(), mends.end(), [](const auto& m) { return m.text.find("ball") != std::string::npos; }));
+    EXPECT_TRUE(std::any_of(mends.begin(), mends.end(),
+                            [](const auto& m) { return m.text == "use stepped hinge large here"; }));
+    EXPECT_TRUE(std::none_of(mends.begin(), mends.end(),
+                             [](const auto& m) { return m.text.find("ball") != std::string::npos; }));
 }

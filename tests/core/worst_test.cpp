@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The worst case against hand arithmetic and against brute force over a grid; the chooser against exchanging by hand.
 #include "core/pose/worst.h"
 
@@ -32,7 +33,8 @@ pose::WorstLoad worstOf(const test::Figure& f, int joint, double tilt, int groun
 } // namespace
 
 TEST(Worst, OneArmByHand) {
-    // The arm may hang from −80° to −20°: its need is W·L·cos(θ + α), α the angle of the centre above the axis; the largest is at −20°.
+    // The arm may hang from −80° to −20°: its need is W·L·cos(θ + α), α the angle of the centre above the axis; the
+    // largest is at −20°.
     HingeRun run(1, "brick 1x2 at 0 0 2", {{-80, -20}});
     auto at = run;
     at.project = must(model::setJointValue(run.project, run.joints[0], {-20}));
@@ -43,8 +45,8 @@ TEST(Worst, OneArmByHand) {
 }
 
 TEST(Worst, TheTiltTurnsTheLeverLevel) {
-    // Full lever is W·L, reached when the arm lies level; from −20° + α a tilt of up to 45° brings it there, and less brings it as near
-    // as it can: need = W·L·cos(max(0, |θ + α| − tilt)).
+    // Full lever is W·L, reached when the arm lies level; from −20° + α a tilt of up to 45° brings it there, and less
+    // brings it as near as it can: need = W·L·cos(max(0, |θ + α| − tilt)).
     HingeRun run(1, "brick 1x2 at 0 0 2", {{-80, -40}});
     HingeRun level(1, "brick 1x2 at 0 0 2", {{-90, 90}});
     const double full = worstOf(level, 0, 0).needNmm;
@@ -64,7 +66,8 @@ TEST(Worst, BruteForceOverThreeHingesAndTilts) {
         double most = 0;
         for (double a = -70; a <= 50; a += 5)
             for (double b = -70; b <= 50; b += 5)
-                for (double c = -70; c <= 50; c += 5) most = std::max(most, pose::calcNeed(context, {{a}, {b}, {c}}, stance, joint, down));
+                for (double c = -70; c <= 50; c += 5)
+                    most = std::max(most, pose::calcNeed(context, {{a}, {b}, {c}}, stance, joint, down));
         const auto worst = worstOf(run, joint, 0);
         EXPECT_GE(worst.needNmm, most - 1e-9) << joint;
         EXPECT_LE(worst.needNmm, most * 1.01) << joint; // the grid misses the top by at most 1 − cos 5°
@@ -87,7 +90,9 @@ TEST(Worst, BallsAndTheOtherSideOfTheGround) {
         for (double a = -40; a <= 40; a += 5)
             for (double b = -40; b <= 40; b += 5) {
                 if (std::hypot(a, b) > 45) continue;
-                for (double t = -30; t <= 30; t += 15) most = std::max(most, pose::calcNeed(context, {{a, b, t}}, heldAt(f.project, ground), 0, {0, 0, -1}));
+                for (double t = -30; t <= 30; t += 15)
+                    most =
+                        std::max(most, pose::calcNeed(context, {{a, b, t}}, heldAt(f.project, ground), 0, {0, 0, -1}));
             }
         EXPECT_GE(worst.needNmm, most * (1 - 1e-6)) << ground;
         EXPECT_LE(worst.needNmm, most * 1.02) << ground;
@@ -110,14 +115,16 @@ TEST(Worst, NeverBelowAnyPoseWithinTheRanges) {
 }
 
 TEST(Worst, BruteForceAmongWhatStandsOnAPad) {
-    // Three hinges on a pad of 30 x 40 mm: reached out far it falls over, and a tilt falls sooner. The second way is a grid over values and tilts with the
-    // plumb line through the common centre of gravity.
+    // Three hinges on a pad of 30 x 40 mm: reached out far it falls over, and a tilt falls sooner. The second way is a
+    // grid over values and tilts with the plumb line through the common centre of gravity.
     HingeRun run(3, "brick 2x4 at 0 0 2", {{-60, 80}});
     const auto context = run.context();
     const auto tree = run.tree();
     const auto stance = heldAt(run.project, 0);
     const Eigen::Vector2d low(-12, -10), high(18, 30);
-    const auto centreOf = [&](const pose::JointValues& values) { return model::calcMass(pose::calcPlaced(run.project, tree, values)).centre; };
+    const auto centreOf = [&](const pose::JointValues& values) {
+        return model::calcMass(pose::calcPlaced(run.project, tree, values)).centre;
+    };
     const auto plumb = [](const geometry::Vec3& centre, const geometry::Vec3& down) -> Eigen::Vector2d {
         return centre.head<2>() + down.head<2>() * (centre.z() / -down.z());
     };
@@ -143,7 +150,8 @@ TEST(Worst, BruteForceAmongWhatStandsOnAPad) {
                         for (int way = 0; way < (tiltDeg > 0 ? 12 : 1); ++way)
                             for (const double t : {tiltDeg / 2, tiltDeg}) {
                                 const double turn = base::degToRad(30 * way), tilt = base::degToRad(t);
-                                const geometry::Vec3 down(std::sin(tilt) * std::cos(turn), std::sin(tilt) * std::sin(turn), -std::cos(tilt));
+                                const geometry::Vec3 down(std::sin(tilt) * std::cos(turn),
+                                                          std::sin(tilt) * std::sin(turn), -std::cos(tilt));
                                 const pose::JointValues values{{a}, {b}, {c}};
                                 if (stands(values, down))
                                     most = std::max(most, pose::calcNeed(context, values, stance, joint, down));
@@ -151,12 +159,16 @@ TEST(Worst, BruteForceAmongWhatStandsOnAPad) {
                                     ++fell;
                             }
             const std::vector<pose::JointValues> starts{{{0}, {0}, {0}}, {{-60}, {80}, {40}}};
-            const auto worst = pose::calcWorstStanding(context, starts, stance, joint, tiltDeg, trials::calcStrengths(run.project)[0], set);
+            const auto worst = pose::calcWorstStanding(context, starts, stance, joint, tiltDeg,
+                                                       trials::calcStrengths(run.project)[0], set);
             EXPECT_GE(worst.needNmm, 0.9 * most) << joint << " tilted " << tiltDeg;
             // What it names stands, is within the tilt, and asks that much.
-            EXPECT_NEAR(pose::calcNeed(context, worst.values, stance, joint, worst.down), worst.needNmm, 1e-6 * worst.needNmm);
-            const geometry::Vec3 nudged = (worst.down + 1e-6 * geometry::Vec3(0, 0, -1)).normalized(); // on an edge it just stands
-            EXPECT_TRUE(stands(worst.values, nudged) || std::abs(plumb(centreOf(worst.values), worst.down).x() - low.x()) < 1e-3 ||
+            EXPECT_NEAR(pose::calcNeed(context, worst.values, stance, joint, worst.down), worst.needNmm,
+                        1e-6 * worst.needNmm);
+            const geometry::Vec3 nudged =
+                (worst.down + 1e-6 * geometry::Vec3(0, 0, -1)).normalized(); // on an edge it just stands
+            EXPECT_TRUE(stands(worst.values, nudged) ||
+                        std::abs(plumb(centreOf(worst.values), worst.down).x() - low.x()) < 1e-3 ||
                         (plumb(centreOf(worst.values), worst.down) - high).cwiseAbs().minCoeff() < 1e-3 ||
                         (plumb(centreOf(worst.values), worst.down) - low).cwiseAbs().minCoeff() < 1e-3);
             EXPECT_LE(worst.tiltDeg, tiltDeg + 1e-6);
@@ -172,7 +184,8 @@ TEST(Worst, MoreTiltIsNeverEasierAndWiderRangesNeither) {
         EXPECT_GE(need, before - 1e-9);
         before = need;
     }
-    EXPECT_GE(worstOf(HingeRun(2, "brick 1x2 at 0 0 2", {{-90, 0}}), 0, 0).needNmm, worstOf(HingeRun(2, "brick 1x2 at 0 0 2", {{-80, -50}}), 0, 0).needNmm);
+    EXPECT_GE(worstOf(HingeRun(2, "brick 1x2 at 0 0 2", {{-90, 0}}), 0, 0).needNmm,
+              worstOf(HingeRun(2, "brick 1x2 at 0 0 2", {{-80, -50}}), 0, 0).needNmm);
 }
 
 namespace {
@@ -219,7 +232,9 @@ TEST(Choose, EachRowIsWhatAnExchangeByHandGives) {
 
 TEST(Choose, TheSliderPrefersFirmOrSmooth) {
     const HingeRun run(1, "plate 1x2 at 0 0 2", {{-20, 20}});
-    const auto rankOf = [](const std::vector<pose::JointChoice>& list, const std::string& kind) { return &find(list, kind) - list.data(); };
+    const auto rankOf = [](const std::vector<pose::JointChoice>& list, const std::string& kind) {
+        return &find(list, kind) - list.data();
+    };
     auto choices = choose(run, 0, 1);
     EXPECT_LT(rankOf(choices, "stepped hinge large"), rankOf(choices, "small ball and cup"));
     pose::sortChoices(choices, 0);

@@ -1,5 +1,6 @@
-// Feeds anything to the loader: it must answer with a project or an error, never die; what it accepts must survive a round
-// trip to the same text. Run: ./dev fuzz SECONDS
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Feeds anything to the loader: it must answer with a project or an error, never die; what it accepts must survive a
+// round trip to the same text. Run: ./dev fuzz SECONDS
 #include <cstdlib>
 #include <string_view>
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Pictures: the camera's arithmetic, what is baked and what is left out, and that a picture shows what it should.
 #include <gtest/gtest.h>
 
@@ -49,7 +50,8 @@ TEST(Camera, FrontLooksAlongYWithZUp) {
     const Vec3 middle = camera.project(camera.target, 200, 100);
     EXPECT_NEAR(middle.x(), 100, 1e-9);
     EXPECT_NEAR(middle.y(), 50, 1e-9);
-    const Vec3 right = camera.project(camera.target + Vec3(10, 0, 0), 200, 100), up = camera.project(camera.target + Vec3(0, 0, 10), 200, 100);
+    const Vec3 right = camera.project(camera.target + Vec3(10, 0, 0), 200, 100),
+               up = camera.project(camera.target + Vec3(0, 0, 10), 200, 100);
     EXPECT_NEAR(right.x(), 110, 1e-9);
     EXPECT_NEAR(up.y(), 40, 1e-9) << "pixels count downwards";
 }
@@ -67,20 +69,24 @@ TEST(Camera, FitShowsTheWholeBox) {
 }
 
 TEST(Bake, FacesBetweenTouchingPartsAndCoveredStudsAreLeftOut) {
-    // A box has 6 faces of 2 triangles. Two bricks 2x2 on each other: the upper one's underside and the lower one's top are not
-    // drawn, and the lower one's four studs are covered.
+    // A box has 6 faces of 2 triangles. Two bricks 2x2 on each other: the upper one's underside and the lower one's top
+    // are not drawn, and the lower one's four studs are covered.
     Figure one, two;
     one.put(0, "brick 2x2 at 0 0 0");
     two.put(0, "brick 2x2 at 0 0 0");
     two.put(0, "brick 2x2 at 0 0 3");
-    const auto bake = [](const Figure& f) { return render::bakeSection(*f.project.sections[0], *bonds::calcBonds(f.project)[0]); };
+    const auto bake = [](const Figure& f) {
+        return render::bakeSection(*f.project.sections[0], *bonds::calcBonds(f.project)[0]);
+    };
     EXPECT_EQ(countTriangles(bake(one)), 12U);
     EXPECT_EQ(countTriangles(bake(two)), 20U);
     ASSERT_EQ(bake(one).studs.size(), 4U);
     EXPECT_EQ(bake(two).studs.size(), 4U) << "only the upper four studs";
     const auto baked = bake(two);
-    for (std::size_t level = 1; level < 3; ++level) EXPECT_LT(render::makeStuds(baked, level).size(), render::makeStuds(baked, level - 1).size()) << level;
-    for (const auto& v : render::makeStuds(baked, 0)) EXPECT_GE(v.position[2], 2 * base::kBrickMm - 1e-3) << "on top of the upper brick";
+    for (std::size_t level = 1; level < 3; ++level)
+        EXPECT_LT(render::makeStuds(baked, level).size(), render::makeStuds(baked, level - 1).size()) << level;
+    for (const auto& v : render::makeStuds(baked, 0))
+        EXPECT_GE(v.position[2], 2 * base::kBrickMm - 1e-3) << "on top of the upper brick";
 }
 
 TEST(Bake, HalfCoveredFacesAreCut) {
@@ -89,10 +95,14 @@ TEST(Bake, HalfCoveredFacesAreCut) {
     f.put(0, "brick 2x4 at 0 0 0");
     f.put(0, "brick 2x2 at 0 0 3");
     const auto baked = render::bakeSection(*f.project.sections[0], *bonds::calcBonds(f.project)[0]);
-    EXPECT_EQ(countTriangles(baked), 12U + 12U - 2U); // only the upper one's underside is gone, the lower one's top is smaller
+    EXPECT_EQ(countTriangles(baked),
+              12U + 12U - 2U); // only the upper one's underside is gone, the lower one's top is smaller
     double free = 0;
     for (std::size_t i = 0; i + 2 < baked.bodies.size(); i += 3) {
-        const auto at = [&](std::size_t k) { return Vec3(baked.bodies[i + k].position[0], baked.bodies[i + k].position[1], baked.bodies[i + k].position[2]); };
+        const auto at = [&](std::size_t k) {
+            return Vec3(baked.bodies[i + k].position[0], baked.bodies[i + k].position[1],
+                        baked.bodies[i + k].position[2]);
+        };
         const Vec3 area = 0.5 * (at(1) - at(0)).cross(at(2) - at(0));
         if (area.z() > 0 && std::abs(at(0).z() - base::kBrickMm) < 1e-3) free += area.z();
     }
@@ -146,7 +156,8 @@ TEST(Picture, PngBeginsWithItsSignatureAndHasItsSize) {
     const auto png = render::encodePng(drawn(f));
     ASSERT_GT(png.size(), 100U);
     EXPECT_EQ(png.substr(1, 3), "PNG");
-    EXPECT_EQ(static_cast<unsigned char>(png[18]) * 256 + static_cast<unsigned char>(png[19]), 320); // width, big-endian, in the header chunk
+    EXPECT_EQ(static_cast<unsigned char>(png[18]) * 256 + static_cast<unsigned char>(png[19]),
+              320); // width, big-endian, in the header chunk
 }
 
 TEST(Picture, LargeModelsAppearSectionBySection) {
@@ -166,6 +177,7 @@ TEST(Picture, LargeModelsAppearSectionBySection) {
     }
     EXPECT_EQ(more, 2);
     scene.mostNewMeshMs = 0;
-    EXPECT_EQ(test::must(render::Renderer::create())->draw(scene).rgba, last.rgba) << "in the end it is the whole picture";
+    EXPECT_EQ(test::must(render::Renderer::create())->draw(scene).rgba, last.rgba)
+        << "in the end it is the whole picture";
     EXPECT_LT(countInk(first), countInk(last));
 }

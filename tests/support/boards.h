@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A gear board for the tests, laid out in pitches.
 #pragma once
 
@@ -14,12 +15,15 @@ struct BoardFigure {
 
     BoardFigure() { addBoard({}, {}); }
 
-    void addBoard(const model::SectionId& section, const model::Place& place) { project = must(model::addBoard(project, "", section, place, &board)); }
+    void addBoard(const model::SectionId& section, const model::Place& place) {
+        project = must(model::addBoard(project, "", section, place, &board));
+    }
 
     static std::int64_t um(double pitches) { return static_cast<std::int64_t>(std::llround(pitches * 8000)); }
 
     /// At x, y, z pitches, `length` pitches long.
-    model::ShaftId shaft(double x, double y, double length = 4, double z = 0, model::BoardAxis axis = model::BoardAxis::Out, const std::string& name = "") {
+    model::ShaftId shaft(double x, double y, double length = 4, double z = 0,
+                         model::BoardAxis axis = model::BoardAxis::Out, const std::string& name = "") {
         model::Shaft added;
         added.name = name;
         added.atUm = {um(x), um(y), um(z)};
@@ -38,7 +42,9 @@ struct BoardFigure {
         added.loose = loose;
         return put(std::move(added));
     }
-    model::GearId spur(const model::ShaftId& on, int teeth, double along = 1) { return gear(on, model::GearKind::Spur, teeth, along); }
+    model::GearId spur(const model::ShaftId& on, int teeth, double along = 1) {
+        return gear(on, model::GearKind::Spur, teeth, along);
+    }
     model::GearId put(model::Gear added) {
         model::GearId id;
         project = must(model::putGear(project, board, std::move(added), &id));
@@ -58,7 +64,8 @@ struct BoardFigure {
     void function(model::DriveFunction added) { project = must(model::putFunction(project, board, std::move(added))); }
 
     [[nodiscard]] std::vector<geometry::Pose> poses() const {
-        return model::calcBoardPoses({&project, std::vector<geometry::Pose>(project.sections.size(), geometry::Pose::Identity()), {}});
+        return model::calcBoardPoses(
+            {&project, std::vector<geometry::Pose>(project.sections.size(), geometry::Pose::Identity()), {}});
     }
     [[nodiscard]] drive::BoardNet net() const { return drive::makeBoardNet(project, poses()); }
     [[nodiscard]] drive::DriveReport report() const { return drive::calcDriveReport(project, poses()); }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The window at Drive: lines typed, things dragged, functions read.
 #pragma once
 
@@ -28,7 +29,9 @@ struct DriveRig : testing::Test {
         QTest::keyClick(line, Qt::Key_Return);
         rig.settle();
     }
-    void clickAt(double x, double y, Qt::KeyboardModifiers modifiers = {}) { QTest::mouseClick(board(), Qt::LeftButton, modifiers, board()->pixelOf(x, y)); }
+    void clickAt(double x, double y, Qt::KeyboardModifiers modifiers = {}) {
+        QTest::mouseClick(board(), Qt::LeftButton, modifiers, board()->pixelOf(x, y));
+    }
     void drag(double x, double y, double toX, double toY) {
         const QPoint from = board()->pixelOf(x, y), to = board()->pixelOf(toX, toY);
         QTest::mousePress(board(), Qt::LeftButton, {}, from);
@@ -41,7 +44,9 @@ struct DriveRig : testing::Test {
         rig.settle();
     }
     [[nodiscard]] const model::Board& first() { return *rig.project().boards.at(0); }
-    [[nodiscard]] QString function(int row, int column) { return rig.find<QTableWidget>("functions")->item(row, column)->text(); }
+    [[nodiscard]] QString function(int row, int column) {
+        return rig.find<QTableWidget>("functions")->item(row, column)->text();
+    }
 };
 
 } // namespace ivrant::test

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Our solids as those of another collision library, for the second route.
 #pragma once
 
@@ -23,7 +24,8 @@ inline std::shared_ptr<fcl::CollisionGeometryd> toFcl(const geometry::Solid& s) 
         for (const auto& face : s.hull->faces) {
             faces->push_back(static_cast<int>(face.outline.size()));
             for (const auto& p : face.outline) {
-                auto at = std::find_if(vertices->begin(), vertices->end(), [&](const auto& v) { return (v - p).norm() < 1e-3; });
+                auto at = std::find_if(vertices->begin(), vertices->end(),
+                                       [&](const auto& v) { return (v - p).norm() < 1e-3; });
                 if (at == vertices->end()) at = vertices->insert(at, p);
                 faces->push_back(static_cast<int>(at - vertices->begin()));
             }

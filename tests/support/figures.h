@@ -1,4 +1,6 @@
-// Small figures for tests, from the pier show: a gate arm, a folding sign, a pointing hand. Built with the program's edits.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Small figures for tests, from the pier show: a gate arm, a folding sign, a pointing hand. Built with the program's
+// edits.
 #pragma once
 
 #include <stdexcept>
@@ -28,7 +30,8 @@ public:
 
     /// A part line in a section (by index; made when missing). Returns the part's id.
     model::PartId put(std::size_t section, const std::string& typed) {
-        while (project.sections.size() <= section) project = must(model::addSection(project, "Section " + std::to_string(project.sections.size() + 1)));
+        while (project.sections.size() <= section)
+            project = must(model::addSection(project, "Section " + std::to_string(project.sections.size() + 1)));
         const auto line = must(parts::parsePartLine(typed));
         model::NewPart part;
         part.shape = must(parts::makeShape(line.shape));
@@ -39,33 +42,44 @@ public:
         project = must(model::addParts(project, project.sections[section]->id, {&part, 1}, &ids));
         return ids.front();
     }
-    model::JointId join(const std::string& kind, const model::PartId& from, const std::string& fromPort, const model::PartId& to, const std::string& toPort,
-                        std::vector<double> value = {}, std::vector<model::Range> wanted = {}) {
+    model::JointId join(const std::string& kind, const model::PartId& from, const std::string& fromPort,
+                        const model::PartId& to, const std::string& toPort, std::vector<double> value = {},
+                        std::vector<model::Range> wanted = {}) {
         model::Joint joint;
         joint.kind = parts::findJointKind(kind);
         if (!joint.kind) throw std::runtime_error("no kind " + kind);
         joint.from = {from, fromPort};
         joint.to = {to, toPort};
-        joint.value = value.empty() ? std::vector<double>(static_cast<std::size_t>(joint.kind->freedomCount()), 0.0) : value;
+        joint.value =
+            value.empty() ? std::vector<double>(static_cast<std::size_t>(joint.kind->freedomCount()), 0.0) : value;
         joint.wanted = std::move(wanted);
         project = must(model::addJoint(project, joint));
         return project.joints.back().id;
     }
     [[nodiscard]] model::SectionTree tree() const { return must(model::makeTree(project)); }
-    [[nodiscard]] pose::FreedomRange range(int joint = 0, int freedom = 0) const { return pose::calcRange(context(), values(), joint, freedom); }
+    [[nodiscard]] pose::FreedomRange range(int joint = 0, int freedom = 0) const {
+        return pose::calcRange(context(), values(), joint, freedom);
+    }
     /// Context for sweeps; the figure must outlive it.
-    [[nodiscard]] pose::RangeContext context() const { return pose::makeRangeContext(project, tree(), bonds::calcBonds(project)); }
+    [[nodiscard]] pose::RangeContext context() const {
+        return pose::makeRangeContext(project, tree(), bonds::calcBonds(project));
+    }
     [[nodiscard]] pose::JointValues values() const { return pose::getValues(project, nullptr); }
     [[nodiscard]] pose::JointLoad load(int joint = 0) const {
-        return pose::calcJointLoad(placed(), tree(), joint, trials::calcStrengths(project)[static_cast<std::size_t>(joint)]);
+        return pose::calcJointLoad(placed(), tree(), joint,
+                                   trials::calcStrengths(project)[static_cast<std::size_t>(joint)]);
     }
-    [[nodiscard]] model::Placed placed() const { return pose::calcPlaced(project, tree(), pose::getValues(project, nullptr)); }
+    [[nodiscard]] model::Placed placed() const {
+        return pose::calcPlaced(project, tree(), pose::getValues(project, nullptr));
+    }
 };
 
-/// A base with a run of small stepped hinges, 24 mm and 3.2 mm apart, like the heron's neck; the last piece carries a block.
+/// A base with a run of small stepped hinges, 24 mm and 3.2 mm apart, like the heron's neck; the last piece carries a
+/// block.
 struct HingeRun : Figure {
     std::vector<model::JointId> joints;
-    explicit HingeRun(int count, const std::string& block = "plate 1x2 at 0 0 2", const std::vector<model::Range>& wanted = {}) {
+    explicit HingeRun(int count, const std::string& block = "plate 1x2 at 0 0 2",
+                      const std::vector<model::Range>& wanted = {}) {
         model::PartId carrier = put(0, "stepped hinge small fork at 0 0 0");
         for (int i = 1; i <= count; ++i) {
             const auto section = static_cast<std::size_t>(i);

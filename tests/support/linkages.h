@@ -1,5 +1,6 @@
-// Figures of beams and ribbed pins in one plane, layers along y keeping the beams apart. A beam lies at 90° − value from its
-// carrier, from x towards z.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Figures of beams and ribbed pins in one plane, layers along y keeping the beams apart. A beam lies at 90° − value
+// from its carrier, from x towards z.
 #pragma once
 
 #include "tests/support/figures.h"
@@ -14,12 +15,13 @@ struct Linkage : Figure {
     }
 };
 
-/// Base 56 mm, crank 16, coupler 48, rocker 40 between centres. Joints: 0 crank on base, 1 coupler on crank, 2 rocker on base,
-/// 3 coupler on rocker, which closes the ring.
+/// Base 56 mm, crank 16, coupler 48, rocker 40 between centres. Joints: 0 crank on base, 1 coupler on crank, 2 rocker
+/// on base, 3 coupler on rocker, which closes the ring.
 struct FourBar : Linkage {
     FourBar() {
         put(0, "beam 8 at 0 0 0");
-        const auto crank = put(1, "beam 3 at 0 0 0"), coupler = put(2, "beam 7 at 0 0 0"), rocker = put(3, "beam 6 at 0 0 0");
+        const auto crank = put(1, "beam 3 at 0 0 0"), coupler = put(2, "beam 7 at 0 0 0"),
+                   rocker = put(3, "beam 6 at 0 0 0");
         tie(0, 0, crank, "hole 0 back", 0);
         tie(1, 2, coupler, "hole 0 back", 90);
         tie(0, 7, rocker, "hole 0 back", 0);
@@ -27,18 +29,21 @@ struct FourBar : Linkage {
     }
 };
 
-/// A body of 64 mm on two legs of twice 32 mm with bent knees, feet flat: sections 0 body, 1–3 left thigh, shin, foot, 4–6 right.
+/// A body of 64 mm on two legs of twice 32 mm with bent knees, feet flat: sections 0 body, 1–3 left thigh, shin, foot,
+/// 4–6 right.
 struct Walker : Linkage {
     static constexpr double kBend = 30; ///< thigh and shin stand that far off upright
     Walker() {
         put(0, "beam 9 at 0 0 0");
         for (const auto& [first, hole] : {std::pair<std::size_t, int>{1, 0}, {4, 8}}) {
-            const auto thigh = put(first, "beam 5 at 0 0 0"), shin = put(first + 1, "beam 5 at 0 0 0"), foot = put(first + 2, "beam 5 at 0 0 0");
+            const auto thigh = put(first, "beam 5 at 0 0 0"), shin = put(first + 1, "beam 5 at 0 0 0"),
+                       foot = put(first + 2, "beam 5 at 0 0 0");
             tie(0, hole, thigh, "hole 0 back", 180 - kBend);
             tie(first, 4, shin, "hole 0 back", 90 + 2 * kBend);
             tie(first + 1, 4, foot, "hole 2 back", -kBend);
         }
-        project = must(model::addPose(project, "Standing", {}, {model::Stance::Kind::Flat, project.sections[3]->id, {}}));
+        project =
+            must(model::addPose(project, "Standing", {}, {model::Stance::Kind::Flat, project.sections[3]->id, {}}));
     }
 };
 

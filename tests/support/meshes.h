@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Triangle meshes for tests: of solids, and an angle by hand.
 #pragma once
 
@@ -20,7 +21,8 @@ inline TriangleMesh meshOf(const std::vector<geometry::Solid>& solids, int sides
 }
 
 /// Profile (x, z), counter-clockwise seen from −y, extruded over y in [0, depth]; triangles as given.
-inline TriangleMesh extrude(const std::vector<Eigen::Vector2d>& xz, const std::vector<std::array<int, 3>>& fill, double depth) {
+inline TriangleMesh extrude(const std::vector<Eigen::Vector2d>& xz, const std::vector<std::array<int, 3>>& fill,
+                            double depth) {
     TriangleMesh mesh;
     const int n = static_cast<int>(xz.size());
     for (double y : {0.0, depth})
@@ -38,6 +40,9 @@ inline TriangleMesh extrude(const std::vector<Eigen::Vector2d>& xz, const std::v
 }
 
 /// An angle: 40 long and 40 high, 10 thick, 20 deep: 14,000 mm³.
-inline TriangleMesh angle() { return extrude({{0, 0}, {40, 0}, {40, 10}, {10, 10}, {10, 40}, {0, 40}}, {{0, 1, 2}, {0, 2, 3}, {0, 3, 5}, {3, 4, 5}}, 20); }
+inline TriangleMesh angle() {
+    return extrude({{0, 0}, {40, 0}, {40, 10}, {10, 10}, {10, 40}, {0, 40}},
+                   {{0, 1, 2}, {0, 2, 3}, {0, 3, 5}, {3, 4, 5}}, 20);
+}
 
 } // namespace ivrant::test

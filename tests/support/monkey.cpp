@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "tests/support/monkey.h"
 
 #include <QAction>
@@ -23,8 +24,9 @@ QPoint pointIn(std::mt19937& random, const QWidget* widget) {
 } // namespace
 
 Monkey::Monkey(WindowRig& rig, const QString& folder, unsigned seed) : m_rig(rig), m_folder(folder), m_random(seed) {
-    // Dialogs and menus run loops of their own: what is typed into them, or that they are given up, comes from a timer. It is started anew
-    // before it answers, since an answer may open the next dialog, and a timer does not fire inside itself.
+    // Dialogs and menus run loops of their own: what is typed into them, or that they are given up, comes from a timer.
+    // It is started anew before it answers, since an answer may open the next dialog, and a timer does not fire inside
+    // itself.
     m_dialogs.setSingleShot(true);
     QObject::connect(&m_dialogs, &QTimer::timeout, [this] {
         m_dialogs.start();
@@ -60,17 +62,22 @@ void Monkey::answerDialogs() {
 QWidget* Monkey::somewhere() {
     QWidget* root = m_rig.window.get();
     auto all = root->findChildren<QWidget*>();
-    all.erase(std::remove_if(all.begin(), all.end(), [](const QWidget* w) { return !w->isVisible() || w->width() < 2 || w->height() < 2; }), all.end());
+    all.erase(std::remove_if(all.begin(), all.end(),
+                             [](const QWidget* w) { return !w->isVisible() || w->width() < 2 || w->height() < 2; }),
+              all.end());
     return all.isEmpty() ? root : all[pick(static_cast<int>(all.size()))];
 }
 
 void Monkey::press() {
-    static const std::vector<Qt::Key> kKeys{Qt::Key_Return, Qt::Key_Escape, Qt::Key_Delete, Qt::Key_Tab,  Qt::Key_Space, Qt::Key_Left,
-                                            Qt::Key_Right,  Qt::Key_Up,     Qt::Key_Down,   Qt::Key_F8,   Qt::Key_F9,    Qt::Key_F10,
-                                            Qt::Key_Home,   Qt::Key_End,    Qt::Key_PageUp, Qt::Key_Plus, Qt::Key_Minus, Qt::Key_Comma};
-    static const std::vector<Qt::KeyboardModifiers> kModifiers{Qt::NoModifier,    Qt::NoModifier,  Qt::ControlModifier,
-                                                               Qt::ShiftModifier, Qt::AltModifier, Qt::ControlModifier | Qt::ShiftModifier};
-    Qt::Key key = pick(2) == 0 ? kKeys[static_cast<std::size_t>(pick(static_cast<int>(kKeys.size())))] : static_cast<Qt::Key>(Qt::Key_A + pick(26));
+    static const std::vector<Qt::Key> kKeys{
+        Qt::Key_Return, Qt::Key_Escape, Qt::Key_Delete, Qt::Key_Tab,  Qt::Key_Space, Qt::Key_Left,
+        Qt::Key_Right,  Qt::Key_Up,     Qt::Key_Down,   Qt::Key_F8,   Qt::Key_F9,    Qt::Key_F10,
+        Qt::Key_Home,   Qt::Key_End,    Qt::Key_PageUp, Qt::Key_Plus, Qt::Key_Minus, Qt::Key_Comma};
+    static const std::vector<Qt::KeyboardModifiers> kModifiers{
+        Qt::NoModifier,    Qt::NoModifier,  Qt::ControlModifier,
+        Qt::ShiftModifier, Qt::AltModifier, Qt::ControlModifier | Qt::ShiftModifier};
+    Qt::Key key = pick(2) == 0 ? kKeys[static_cast<std::size_t>(pick(static_cast<int>(kKeys.size())))]
+                               : static_cast<Qt::Key>(Qt::Key_A + pick(26));
     if (pick(8) == 0) key = static_cast<Qt::Key>(Qt::Key_0 + pick(10));
     const auto modifiers = kModifiers[static_cast<std::size_t>(pick(static_cast<int>(kModifiers.size())))];
     if (key == Qt::Key_Q && modifiers.testFlag(Qt::ControlModifier)) return;
@@ -85,7 +92,8 @@ void Monkey::click() {
     const auto button = pick(5) == 0 ? Qt::RightButton : Qt::LeftButton;
     const auto modifiers = pick(4) == 0 ? Qt::ControlModifier : Qt::NoModifier;
     const QPoint point = pointIn(m_random, at);
-    pick(6) == 0 ? QTest::mouseDClick(at, Qt::LeftButton, modifiers, point) : QTest::mouseClick(at, button, modifiers, point);
+    pick(6) == 0 ? QTest::mouseDClick(at, Qt::LeftButton, modifiers, point)
+                 : QTest::mouseClick(at, button, modifiers, point);
 }
 
 void Monkey::drag() {
@@ -100,7 +108,9 @@ void Monkey::drag() {
 void Monkey::trigger() {
     auto actions = m_rig.window->findChildren<QAction*>();
     actions.erase(std::remove_if(actions.begin(), actions.end(),
-                                 [](const QAction* a) { return !a->isEnabled() || a->menu() || a->text().isEmpty() || a->text() == "Quit"; }),
+                                 [](const QAction* a) {
+                                     return !a->isEnabled() || a->menu() || a->text().isEmpty() || a->text() == "Quit";
+                                 }),
                   actions.end());
     if (actions.isEmpty()) return;
     QAction* action = actions[pick(static_cast<int>(actions.size()))];
@@ -129,7 +139,8 @@ void Monkey::act() {
     m_rig.answers.keepChanges = "ync"[pick(3)];
     m_rig.answers.changedOnDisk = "okc"[pick(3)];
     m_rig.answers.sure = pick(2) == 0;
-    m_rig.answers.savePath = pick(4) == 0 ? QString() : m_folder + QString("/saved%1").arg(pick(3)) + (pick(2) == 0 ? ".ivrant" : "");
+    m_rig.answers.savePath =
+        pick(4) == 0 ? QString() : m_folder + QString("/saved%1").arg(pick(3)) + (pick(2) == 0 ? ".ivrant" : "");
     const int what = pick(100);
     if (what < 42)
         press();

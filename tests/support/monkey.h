@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Somebody who presses, clicks, drags and resizes at random, the same way for the same seed.
 #pragma once
 

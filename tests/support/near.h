@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Comparing numbers with a reason for the tolerance.
 #pragma once
 

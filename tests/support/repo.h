@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where the stored demo and the fixtures lie; said in one place, so that the tests' objects do not depend on it.
 #pragma once
 

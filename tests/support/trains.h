@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Trains for the tests: random ones, and a second route through floating-point linear algebra.
 #pragma once
 

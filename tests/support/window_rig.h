@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The real window for tests: driven by keys and mouse, read by what it shows. Waits for conditions, never for time.
 #pragma once
 
@@ -61,7 +62,8 @@ public:
             answers.sureAsked << what;
             return answers.sure;
         };
-        window = std::make_unique<app::MainWindow>(prompts, journalFolder.isEmpty() ? folder.path() + "/journal" : journalFolder, app::makeStations);
+        window = std::make_unique<app::MainWindow>(
+            prompts, journalFolder.isEmpty() ? folder.path() + "/journal" : journalFolder, app::makeStations);
         window->resize(1280, 800);
         window->show();
         EXPECT_TRUE(QTest::qWaitForWindowExposed(window.get()));
@@ -79,7 +81,8 @@ public:
     static bool waitFor(const std::function<bool()>& condition) { return QTest::qWaitFor(condition, kMostWaitMs); }
     /// Until the verdicts shown are those of the project shown and nothing runs any more.
     void settle() {
-        EXPECT_TRUE(waitFor([&] { return session().isReportCurrent() && !window->jobs().isBusy(); })) << "the window does not come to rest";
+        EXPECT_TRUE(waitFor([&] { return session().isReportCurrent() && !window->jobs().isBusy(); }))
+            << "the window does not come to rest";
         QCoreApplication::processEvents();
     }
 
@@ -111,14 +114,18 @@ public:
     }
     void click(const QString& button) { QTest::mouseClick(find<QPushButton>(button), Qt::LeftButton); }
 
-    [[nodiscard]] app::Sheet3d* sheet() { return window->station(window->currentStation())->findChild<app::Sheet3d*>("sheet3d"); }
+    [[nodiscard]] app::Sheet3d* sheet() {
+        return window->station(window->currentStation())->findChild<app::Sheet3d*>("sheet3d");
+    }
     /// Screen point of a part's middle in the present sheet.
     [[nodiscard]] QPoint screenOf(const model::PartId& id) {
         const auto spot = model::PartIndex(project()).find(id);
         const auto& part = model::getPart(project(), spot);
         return sheet()->toScreen(session().placed().X_WP(spot) * part.shape->bounds.centre()).toPoint();
     }
-    [[nodiscard]] model::PartId partId(std::size_t section, std::size_t index) { return project().sections.at(section)->parts.at(index).id; }
+    [[nodiscard]] model::PartId partId(std::size_t section, std::size_t index) {
+        return project().sections.at(section)->parts.at(index).id;
+    }
     /// Row of the verdict slip that begins with a text; −1 when there is none.
     [[nodiscard]] int verdictRow(const QString& words) {
         auto* list = window->slip()->list();

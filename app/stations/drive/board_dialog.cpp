@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/drive/board_dialog.h"
 
 #include <QDialogButtonBox>
@@ -45,28 +46,32 @@ base::Result<std::vector<std::int64_t>> readLengths(const QString& text) {
 } // namespace
 
 BoardDialog::BoardDialog(const model::Project& project, int board, QWidget* parent)
-    : QDialog(parent), m_board(*project.boards[static_cast<std::size_t>(board)]), m_name(new QLineEdit(qs(m_board.name), this)), m_at(new QLineEdit(this)),
-      m_walls(new QLineEdit(this)), m_section(new QComboBox(this)), m_attitude(new QComboBox(this)), m_carrier(new QComboBox(this)),
+    : QDialog(parent), m_board(*project.boards[static_cast<std::size_t>(board)]),
+      m_name(new QLineEdit(qs(m_board.name), this)), m_at(new QLineEdit(this)), m_walls(new QLineEdit(this)),
+      m_section(new QComboBox(this)), m_attitude(new QComboBox(this)), m_carrier(new QComboBox(this)),
       m_colour(new QComboBox(this)), m_step(new QSpinBox(this)), m_wrong(new QLabel(this)) {
     setWindowTitle("Gear board");
     m_section->addItem("none: it lives by itself", "");
     for (const auto& section : project.sections) m_section->addItem(qs(section->name), qs(section->id.text));
     m_section->setCurrentIndex(std::max(0, m_section->findData(qs(m_board.section.text))));
-    m_at->setText(pitchText(m_board.place.atUm[0]) + " " + pitchText(m_board.place.atUm[1]) + " " + pitchText(m_board.place.atUm[2]));
+    m_at->setText(pitchText(m_board.place.atUm[0]) + " " + pitchText(m_board.place.atUm[1]) + " " +
+                  pitchText(m_board.place.atUm[2]));
     m_at->setToolTip("Where hole 0, 0 is in the section: right, away, up. In pitches, or with a unit: 24mm, 3p");
     fillAttitudes();
     m_carrier->addItem("nothing: it stands still", "");
     for (const auto& other : project.boards)
         for (const model::Gear& gear : other->gears)
             if (gear.kind == model::GearKind::Turntable && other->id != m_board.id)
-                m_carrier->addItem("turntable " + QString::number(gear.teeth) + " on " + qs(other->name), qs(gear.id.text));
+                m_carrier->addItem("turntable " + QString::number(gear.teeth) + " on " + qs(other->name),
+                                   qs(gear.id.text));
     if (!m_board.carrier.empty() && m_carrier->findData(qs(m_board.carrier.text)) < 0)
         m_carrier->addItem("wheel " + qs(m_board.carrier.text), qs(m_board.carrier.text));
     m_carrier->setCurrentIndex(std::max(0, m_carrier->findData(qs(m_board.carrier.text))));
     QStringList walls;
     for (const std::int64_t wall : m_board.wallsUm) walls << pitchText(wall);
     m_walls->setText(walls.join(" "));
-    m_walls->setToolTip("Heights of plates or beams with holes: a shaft through one is carried there. In pitches, or with a unit");
+    m_walls->setToolTip(
+        "Heights of plates or beams with holes: a shaft through one is carried there. In pitches, or with a unit");
     m_step->setRange(0, 1'000'000);
     m_step->setSpecialValueText("after all steps of its section");
     m_step->setPrefix("after step ");
@@ -76,14 +81,15 @@ BoardDialog::BoardDialog(const model::Project& project, int board, QWidget* pare
     m_wrong->setWordWrap(true);
     m_wrong->setObjectName("boardWrong");
     auto* form = new QFormLayout(this);
-    const std::tuple<const char*, QWidget*, const char*> rows[] = {{"Name", m_name, "boardName"},
-                                                                   {"Belongs to the section", m_section, "boardSection"},
-                                                                   {"Its hole 0, 0 is at", m_at, "boardAt"},
-                                                                   {"It stands", m_attitude, "boardAttitude"},
-                                                                   {"It goes round with", m_carrier, "boardCarrier"},
-                                                                   {"Walls with holes at", m_walls, "boardWalls"},
-                                                                   {"It is built", m_step, "boardStep"},
-                                                                   {"Colour of its parts", m_colour, "boardColour"}};
+    const std::tuple<const char*, QWidget*, const char*> rows[] = {
+        {"Name", m_name, "boardName"},
+        {"Belongs to the section", m_section, "boardSection"},
+        {"Its hole 0, 0 is at", m_at, "boardAt"},
+        {"It stands", m_attitude, "boardAttitude"},
+        {"It goes round with", m_carrier, "boardCarrier"},
+        {"Walls with holes at", m_walls, "boardWalls"},
+        {"It is built", m_step, "boardStep"},
+        {"Colour of its parts", m_colour, "boardColour"}};
     for (const auto& [text, field, name] : rows) {
         form->addRow(text, field);
         field->setObjectName(name);
@@ -113,7 +119,8 @@ void BoardDialog::take() {
         field->setFocus();
     };
     const auto at = readLengths(m_at->text());
-    if (!at || at->size() != 3) return wrong(m_at, at ? "Three lengths are expected: right, away, up" : qs(at.error().message));
+    if (!at || at->size() != 3)
+        return wrong(m_at, at ? "Three lengths are expected: right, away, up" : qs(at.error().message));
     const auto walls = readLengths(m_walls->text());
     if (!walls) return wrong(m_walls, qs(walls.error().message));
     if (m_name->text().trimmed().isEmpty()) return wrong(m_name, "A board needs a name");

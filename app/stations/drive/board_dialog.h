@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where a gear board is in the model, in which step it is built, which walls carry its shafts.
 #pragma once
 

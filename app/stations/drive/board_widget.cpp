@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/drive/board_widget.h"
 
 #include <QApplication>
@@ -15,7 +16,9 @@ namespace {
 
 constexpr std::int64_t kHalfUm = base::kPitchUm / 2;
 
-std::int64_t snap(double mm, std::int64_t stepUm) { return std::llround(mm * 1000 / static_cast<double>(stepUm)) * stepUm; }
+std::int64_t snap(double mm, std::int64_t stepUm) {
+    return std::llround(mm * 1000 / static_cast<double>(stepUm)) * stepUm;
+}
 
 } // namespace
 
@@ -67,14 +70,19 @@ void BoardWidget::fit() {
     if (!m_state || width() < 50) return;
     const QRectF extent = print::findExtent(*m_state, m_look.board).adjusted(-12, -16, 12, 16);
     m_view.scale = std::clamp(std::min(width() / extent.width(), height() / extent.height()), 0.4, 6.0);
-    m_view.origin = QPointF(width() / 2.0 - extent.center().x() * m_view.scale, height() / 2.0 + extent.center().y() * m_view.scale);
+    m_view.origin = QPointF(width() / 2.0 - extent.center().x() * m_view.scale,
+                            height() / 2.0 + extent.center().y() * m_view.scale);
     m_fitted = true;
     update();
 }
 
-std::array<std::int64_t, 2> BoardWidget::cursorUm() const { return {base::mmToUm(m_look.cursor->x()), base::mmToUm(m_look.cursor->y())}; }
+std::array<std::int64_t, 2> BoardWidget::cursorUm() const {
+    return {base::mmToUm(m_look.cursor->x()), base::mmToUm(m_look.cursor->y())};
+}
 
-QPoint BoardWidget::pixelOf(double xPitches, double yPitches) const { return m_view.toPixel(xPitches * base::kPitchMm, yPitches * base::kPitchMm).toPoint(); }
+QPoint BoardWidget::pixelOf(double xPitches, double yPitches) const {
+    return m_view.toPixel(xPitches * base::kPitchMm, yPitches * base::kPitchMm).toPoint();
+}
 
 bool BoardWidget::saveDrawing(const QString& path) const {
     if (!m_state) return false;
@@ -98,7 +106,8 @@ void BoardWidget::paintEvent(QPaintEvent*) {
         painter.fillRect(rect(), theme().sheet);
         painter.setPen(theme().quiet);
         painter.drawText(rect(), Qt::AlignCenter,
-                         "No gear board yet.\nType 24 below and press Enter:\na board with a wheel of 24 teeth is begun.\nIt needs no bricks.");
+                         "No gear board yet.\nType 24 below and press Enter:\na board with a wheel of 24 teeth is "
+                         "begun.\nIt needs no bricks.");
         return;
     }
     paint(painter);
@@ -161,9 +170,12 @@ void BoardWidget::mouseMoveEvent(QMouseEvent* event) {
     if (!m_moving && by.manhattanLength() < QApplication::startDragDistance()) return;
     m_moving = true;
     // The held shaft goes to holes and half pitches; with Shift up and down by plates, with Alt anywhere to 0.1 mm.
-    const bool plates = event->modifiers().testFlag(Qt::ShiftModifier), freely = event->modifiers().testFlag(Qt::AltModifier);
+    const bool plates = event->modifiers().testFlag(Qt::ShiftModifier),
+               freely = event->modifiers().testFlag(Qt::AltModifier);
     const QPointF target = m_pressedPlace + QPointF(by.x(), -by.y()) / m_view.scale;
-    const std::int64_t x = snap(target.x(), freely ? 100 : kHalfUm), y = snap(target.y(), freely ? 100 : plates ? base::kPlateUm : kHalfUm);
+    const std::int64_t x = snap(target.x(), freely ? 100 : kHalfUm), y = snap(target.y(), freely   ? 100
+                                                                                          : plates ? base::kPlateUm
+                                                                                                   : kHalfUm);
     const std::int64_t dx = x - base::mmToUm(m_pressedPlace.x()), dy = y - base::mmToUm(m_pressedPlace.y());
     if (dx == m_movedX && dy == m_movedY) return;
     m_movedX = dx;
@@ -178,7 +190,8 @@ void BoardWidget::mouseReleaseEvent(QMouseEvent*) {
 }
 
 void BoardWidget::wheelEvent(QWheelEvent* event) {
-    const double factor = std::pow(1.0015, event->angleDelta().y()), scale = std::clamp(m_view.scale * factor, 0.2, 20.0);
+    const double factor = std::pow(1.0015, event->angleDelta().y()),
+                 scale = std::clamp(m_view.scale * factor, 0.2, 20.0);
     const QPointF mm = m_view.toBoard(event->position());
     m_view.scale = scale;
     m_view.origin = event->position() - QPointF(mm.x() * scale, -mm.y() * scale);
@@ -197,7 +210,8 @@ void BoardWidget::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Escape: choose({}); return;
     default:
         // Letters and digits always go to the typed line.
-        if (const QString text = event->text(); !text.isEmpty() && text[0].isPrint() && !event->modifiers().testFlag(Qt::ControlModifier) && !text[0].isSpace())
+        if (const QString text = event->text(); !text.isEmpty() && text[0].isPrint() &&
+                                                !event->modifiers().testFlag(Qt::ControlModifier) && !text[0].isSpace())
             emit typed(text);
         else
             QWidget::keyPressEvent(event);

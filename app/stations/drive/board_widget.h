@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The gear board under the pointer: choosing, dragging to the grid, panning, zooming. It asks for edits, it makes none.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The results side of the Drive station: what its tables, chart and texts show of the report.
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -38,7 +39,8 @@ void DriveStation::rebuild() {
     showSelectorPage();
 }
 
-/// The page of the selector is filled when it is looked at: while something is dragged there is no time for what nobody sees.
+/// The page of the selector is filled when it is looked at: while something is dragged there is no time for what nobody
+/// sees.
 void DriveStation::showSelectorPage() {
     if (!m_selectorStale || m_side->currentIndex() != kSelectorTab) return;
     m_selectorStale = false;
@@ -67,14 +69,17 @@ void DriveStation::showLayers() {
         const auto& board = *m_state->project->boards[static_cast<std::size_t>(m_board)];
         for (const auto& gear : board.gears)
             for (const auto& shaft : board.shafts)
-                if (shaft.id == gear.shaft) heights.insert(shaft.atUm[2] + (shaft.axis == model::BoardAxis::Out ? gear.alongUm : 0));
+                if (shaft.id == gear.shaft)
+                    heights.insert(shaft.atUm[2] + (shaft.axis == model::BoardAxis::Out ? gear.alongUm : 0));
         for (const std::int64_t height : heights)
-            m_layer->addItem("layer " + numberText(static_cast<double>(height) / static_cast<double>(base::kPitchUm), 2),
+            m_layer->addItem("layer " +
+                                 numberText(static_cast<double>(height) / static_cast<double>(base::kPitchUm), 2),
                              QVariant::fromValue<qlonglong>(height));
     }
     const int index = m_layer->findData(kept);
     m_layer->setCurrentIndex(kept.isValid() && index > 0 ? index : 0);
-    m_widget->setLayer(m_layer->currentIndex() <= 0 ? std::nullopt : std::optional<std::int64_t>(m_layer->currentData().toLongLong()));
+    m_widget->setLayer(m_layer->currentIndex() <= 0 ? std::nullopt
+                                                    : std::optional<std::int64_t>(m_layer->currentData().toLongLong()));
 }
 
 void DriveStation::showFunctions() {
@@ -86,14 +91,15 @@ void DriveStation::showFunctions() {
         for (const auto& function : position.functions) {
             const bool driven = !function.motors.empty();
             const QString unit = function.straight ? " mm/s" : " rpm";
-            rows.push_back({{qs(function.function->name), {}},
-                            {driven            ? qs(drive::formatRatio(function.motors.front().ratio))
-                             : function.locked ? "locked"
-                                               : "not driven",
-                             driven ? std::optional<double>(function.motors.front().ratio.get_d()) : std::nullopt},
-                            {driven && function.motors.front().known ? numberText(function.speed, 1) + unit : "", function.speed},
-                            {function.travelS ? numberText(*function.travelS, 1) + " s" : "", function.travelS.value_or(1e9)},
-                            driven ? marginCell(function.margin) : TableCell{"", 1e9}});
+            rows.push_back(
+                {{qs(function.function->name), {}},
+                 {driven            ? qs(drive::formatRatio(function.motors.front().ratio))
+                  : function.locked ? "locked"
+                                    : "not driven",
+                  driven ? std::optional<double>(function.motors.front().ratio.get_d()) : std::nullopt},
+                 {driven && function.motors.front().known ? numberText(function.speed, 1) + unit : "", function.speed},
+                 {function.travelS ? numberText(*function.travelS, 1) + " s" : "", function.travelS.value_or(1e9)},
+                 driven ? marginCell(function.margin) : TableCell{"", 1e9}});
             ids.emplace_back(qs(function.function->id.text));
         }
     }
@@ -113,8 +119,11 @@ void DriveStation::showMotor() {
             if (function.function->id.text == id && !function.motors.empty() && function.motors.front().known) {
                 const auto& share = function.motors.front();
                 const auto& motor = report.motors[static_cast<std::size_t>(share.motor)];
-                const double asked = share.point.stalls && share.point.margin > 0 ? share.point.stallNmm / share.point.margin : share.point.torqueNmm;
-                plot = MotorPlot{*motor.line, report.battery, share.point, asked, qs(motor.motor->name) + " on " + qs(function.function->name)};
+                const double asked = share.point.stalls && share.point.margin > 0
+                                         ? share.point.stallNmm / share.point.margin
+                                         : share.point.torqueNmm;
+                plot = MotorPlot{*motor.line, report.battery, share.point, asked,
+                                 qs(motor.motor->name) + " on " + qs(function.function->name)};
             }
     }
     m_chart->show(plot);
@@ -130,13 +139,15 @@ QString DriveStation::trainText() const {
     if (!position.lock.empty()) {
         QStringList sentences;
         for (const auto& sentence : position.lock) sentences << qs(sentence);
-        return "Locked: " + sentences.join("; ") + (sentences.size() > 1 ? ". Without any one of them it would turn." : ".");
+        return "Locked: " + sentences.join("; ") +
+               (sentences.size() > 1 ? ". Without any one of them it would turn." : ".");
     }
     const auto chosen = m_widget->chosen();
     if (const int thing = chosen.size() == 1 ? report.net.findThing(chosen[0]) : -1; thing >= 0) {
         QStringList turns;
         for (const auto& [independent, factor] : report.motion.motions[static_cast<std::size_t>(thing)])
-            turns << (independent == thing ? QString("by itself") : qs(drive::formatRatio(factor)) + " of " + nameOf(independent));
+            turns << (independent == thing ? QString("by itself")
+                                           : qs(drive::formatRatio(factor)) + " of " + nameOf(independent));
         return nameOf(thing) + ": " + (turns.isEmpty() ? QString("cannot turn") : "turns " + turns.join(" and "));
     }
     QString text = QString("Freedom %1, %2 %3.")
@@ -147,7 +158,9 @@ QString DriveStation::trainText() const {
     QStringList loose;
     for (const int thing : report.motion.listLoose(report.drivers)) loose << nameOf(thing);
     if (!loose.isEmpty())
-        text += QString(" Loose: %1%2.").arg(loose.mid(0, 4).join(", "), loose.size() > 4 ? QString(" and %1 more").arg(loose.size() - 4) : "");
+        text +=
+            QString(" Loose: %1%2.")
+                .arg(loose.mid(0, 4).join(", "), loose.size() > 4 ? QString(" and %1 more").arg(loose.size() - 4) : "");
     return text;
 }
 
@@ -182,14 +195,18 @@ void DriveStation::showPositions() {
     QStringList notes;
     if (m_state) {
         const auto& report = m_state->report;
-        const auto motorOf = [&](const drive::MotorShare& share) { return qs(report.motors[static_cast<std::size_t>(share.motor)].motor->name); };
-        for (const auto& position : report.positions) heads << (position.name.empty() ? QString("Always") : qs(position.name));
+        const auto motorOf = [&](const drive::MotorShare& share) {
+            return qs(report.motors[static_cast<std::size_t>(share.motor)].motor->name);
+        };
+        for (const auto& position : report.positions)
+            heads << (position.name.empty() ? QString("Always") : qs(position.name));
         for (std::size_t f = 0; f < report.positions.front().functions.size(); ++f) {
             TableRow row{{qs(report.positions.front().functions[f].function->name), {}}};
             for (const auto& position : report.positions) {
                 const auto& function = position.functions[f];
                 QStringList drives;
-                for (const auto& share : function.motors) drives << motorOf(share) + " " + qs(drive::formatRatio(share.ratio));
+                for (const auto& share : function.motors)
+                    drives << motorOf(share) + " " + qs(drive::formatRatio(share.ratio));
                 QString text = function.locked ? "locked" : drives.join(" + ");
                 if (function.margin) text += " ×" + qs(base::formatMargin(*function.margin));
                 row.push_back({text, {}});
@@ -204,8 +221,8 @@ void DriveStation::showPositions() {
                          (moving.isEmpty() ? QString("nothing moves") : moving.join(", "));
             for (const auto& function : position.functions)
                 for (const auto& share : function.creep)
-                    notes << qs(function.function->name) + " creeps " + qs(drive::formatRatio(share.ratio)) + " of " + motorOf(share) +
-                                 ", which turns what it stands on";
+                    notes << qs(function.function->name) + " creeps " + qs(drive::formatRatio(share.ratio)) + " of " +
+                                 motorOf(share) + ", which turns what it stands on";
         }
     }
     m_table->setSortingEnabled(false);
@@ -231,8 +248,8 @@ void DriveStation::showComparison() {
     m_compare->setSortingEnabled(false);
     fillTable(m_compare, {"", "As built", "One motor each"}, rows);
     m_compare->resizeColumnsToContents();
-    m_compareText->setText(
-        "One motor each is counted, not laid out: motors of the kinds used now, clutch wheels made fast. Lay it out in a variant to be sure.");
+    m_compareText->setText("One motor each is counted, not laid out: motors of the kinds used now, clutch wheels made "
+                           "fast. Lay it out in a variant to be sure.");
 }
 
 /// What the finder may start from: usual motors, measured ones in their place.
@@ -240,7 +257,8 @@ void DriveStation::showMotors() {
     std::vector<drive::MotorLine> lines = drive::getStartingMotors();
     for (const auto& motor : m_state ? m_state->report.motors : std::vector<drive::MotorState>()) {
         if (!motor.line) continue;
-        const auto known = std::find_if(lines.begin(), lines.end(), [&](const drive::MotorLine& line) { return line.name == motor.line->name; });
+        const auto known = std::find_if(lines.begin(), lines.end(),
+                                        [&](const drive::MotorLine& line) { return line.name == motor.line->name; });
         if (known != lines.end())
             *known = *motor.line;
         else

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/drive/drive_station.h"
 
 #include <QFileDialog>
@@ -29,11 +30,12 @@ constexpr int kTicks = 1000;
 } // namespace
 
 DriveStation::DriveStation(Session& session, QWidget* parent)
-    : Station(parent), m_session(session), m_widget(new BoardWidget(this)), m_boards(new QTabBar(this)), m_layer(new QComboBox(this)),
-      m_line(new QLineEdit(this)), m_side(nullptr), m_train(new QLabel(this)), m_functions(new QTableWidget(this)), m_table(new QTableWidget(this)),
-      m_tableText(new QLabel(this)), m_compare(new QTableWidget(this)), m_compareText(new QLabel(this)), m_chart(new MotorChart(this)),
-      m_finder(new FinderPanel(this)), m_travel(new TravelPanel(this)), m_positions(new QWidget(this)), m_play(new QPushButton(this)),
-      m_time(new QSlider(Qt::Horizontal, this)), m_timeText(new QLabel(this)) {
+    : Station(parent), m_session(session), m_widget(new BoardWidget(this)), m_boards(new QTabBar(this)),
+      m_layer(new QComboBox(this)), m_line(new QLineEdit(this)), m_side(nullptr), m_train(new QLabel(this)),
+      m_functions(new QTableWidget(this)), m_table(new QTableWidget(this)), m_tableText(new QLabel(this)),
+      m_compare(new QTableWidget(this)), m_compareText(new QLabel(this)), m_chart(new MotorChart(this)),
+      m_finder(new FinderPanel(this)), m_travel(new TravelPanel(this)), m_positions(new QWidget(this)),
+      m_play(new QPushButton(this)), m_time(new QSlider(Qt::Horizontal, this)), m_timeText(new QLabel(this)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 4, 8, 4);
     auto* top = new QHBoxLayout;
@@ -53,7 +55,8 @@ DriveStation::DriveStation(Session& session, QWidget* parent)
     column->addWidget(m_widget, 1);
     m_line->setObjectName("boardLine");
     m_line->setAccessibleName("What to put on the board");
-    m_line->setPlaceholderText("24 · clutch 24 · bevel 12 right · worm at 3 2 · shaft 6 · motor medium · function lift · chain · wall 2");
+    m_line->setPlaceholderText(
+        "24 · clutch 24 · bevel 12 right · worm at 3 2 · shaft 6 · motor medium · function lift · chain · wall 2");
     column->addWidget(m_line);
     split->addWidget(left);
     split->addWidget(makeSide());
@@ -76,15 +79,19 @@ DriveStation::DriveStation(Session& session, QWidget* parent)
         m_widget->show(m_state, m_board);
         showLayers();
     });
-    connect(m_layer, &QComboBox::currentIndexChanged, this,
-            [this] { m_widget->setLayer(m_layer->currentIndex() <= 0 ? std::nullopt : std::optional<std::int64_t>(m_layer->currentData().toLongLong())); });
+    connect(m_layer, &QComboBox::currentIndexChanged, this, [this] {
+        m_widget->setLayer(m_layer->currentIndex() <= 0
+                               ? std::nullopt
+                               : std::optional<std::int64_t>(m_layer->currentData().toLongLong()));
+    });
     connect(m_line, &QLineEdit::returnPressed, this, &DriveStation::runLine);
     connect(m_widget, &BoardWidget::typed, this, [this](const QString& text) {
         m_line->setFocus();
         m_line->insert(text);
     });
     connect(m_widget, &BoardWidget::dragged, this, &DriveStation::moveChosen);
-    connect(m_widget, &BoardWidget::nudged, this, [this](std::int64_t dx, std::int64_t dy) { moveChosen(m_widget->chosen(), dx, dy, true); });
+    connect(m_widget, &BoardWidget::nudged, this,
+            [this](std::int64_t dx, std::int64_t dy) { moveChosen(m_widget->chosen(), dx, dy, true); });
     connect(m_widget, &BoardWidget::chosenChanged, this, &DriveStation::showMotor);
     connect(m_side, &QTabWidget::currentChanged, this, &DriveStation::showSelectorPage);
     connect(m_functions, &QTableWidget::itemSelectionChanged, this, &DriveStation::showMotor);
@@ -191,22 +198,31 @@ void DriveStation::makeCommands() {
     });
     addCommand(this, "New gear board", {}, [this] {
         const int index = static_cast<int>(m_session.project().boards.size());
-        if (m_session.apply("New gear board", [](const model::Project& p) { return model::addBoard(p, ""); })) m_boards->setCurrentIndex(index);
+        if (m_session.apply("New gear board", [](const model::Project& p) { return model::addBoard(p, ""); }))
+            m_boards->setCurrentIndex(index);
     });
     addCommand(this, "Place and walls of the board", QKeySequence("Ctrl+B"), [this] { changeBoard(); });
     addCommand(this, "Positions of the selector", QKeySequence("Ctrl+J"), [this] { changeSelector(); });
     addCommand(this, "Rename the board", {}, [this] {
         if (!boardId()) return;
         bool good = false;
-        const QString name = QInputDialog::getText(this, "Rename the board", "Name", QLineEdit::Normal, m_boards->tabText(m_board), &good);
-        if (good) m_session.apply("Rename the board", [&](const model::Project& p) { return model::renameBoard(p, *boardId(), name.trimmed().toStdString()); });
+        const QString name = QInputDialog::getText(this, "Rename the board", "Name", QLineEdit::Normal,
+                                                   m_boards->tabText(m_board), &good);
+        if (good)
+            m_session.apply("Rename the board", [&](const model::Project& p) {
+                return model::renameBoard(p, *boardId(), name.trimmed().toStdString());
+            });
     });
     addCommand(this, "Remove the board", {}, [this] {
-        if (boardId()) m_session.apply("Remove the board", [&](const model::Project& p) { return model::removeBoard(p, *boardId()); });
+        if (boardId())
+            m_session.apply("Remove the board",
+                            [&](const model::Project& p) { return model::removeBoard(p, *boardId()); });
     });
     addCommand(this, "Export the board as drawing", {}, [this] {
-        const QString path = QFileDialog::getSaveFileName(this, "Export the board", "board.svg", "Drawings (*.svg *.png)");
-        if (!path.isEmpty() && !m_widget->saveDrawing(path)) m_session.warn("The drawing could not be written to " + path);
+        const QString path =
+            QFileDialog::getSaveFileName(this, "Export the board", "board.svg", "Drawings (*.svg *.png)");
+        if (!path.isEmpty() && !m_widget->saveDrawing(path))
+            m_session.warn("The drawing could not be written to " + path);
     });
     addCommand(this, "Copy a picture of the board", {}, [this] { m_widget->copyPicture(); });
 }
@@ -223,7 +239,9 @@ void DriveStation::showEvent(QShowEvent* event) {
 }
 
 void DriveStation::setSelector(const QString& id, int position) {
-    m_session.apply("Move the selector", [&](const model::Project& p) { return model::setSelectorPosition(p, {id.toStdString()}, position); });
+    m_session.apply("Move the selector", [&](const model::Project& p) {
+        return model::setSelectorPosition(p, {id.toStdString()}, position);
+    });
 }
 
 drive::BoardHand DriveStation::hand() const {
@@ -240,18 +258,19 @@ void DriveStation::runLine() {
     if (!line) return m_session.say(qs(line.error().message), true);
     std::string added;
     drive::BoardHand at = hand();
-    const bool done = m_session.apply("Put " + m_line->text().trimmed() + " on the board", [&](const model::Project& p) -> model::EditResult {
-        model::Project start = p;
-        if (p.boards.empty()) {
-            auto begun = model::addBoard(p, "", {}, {}, &at.board);
-            if (!begun) return begun;
-            start = *begun;
-        }
-        auto result = drive::applyBoardLine(start, at, *line);
-        if (!result) return result.error();
-        added = result->added;
-        return result->project;
-    });
+    const bool done = m_session.apply("Put " + m_line->text().trimmed() + " on the board",
+                                      [&](const model::Project& p) -> model::EditResult {
+                                          model::Project start = p;
+                                          if (p.boards.empty()) {
+                                              auto begun = model::addBoard(p, "", {}, {}, &at.board);
+                                              if (!begun) return begun;
+                                              start = *begun;
+                                          }
+                                          auto result = drive::applyBoardLine(start, at, *line);
+                                          if (!result) return result.error();
+                                          added = result->added;
+                                          return result->project;
+                                      });
     if (!done) return;
     m_line->clear();
     if (!added.empty()) m_widget->choose({added});
@@ -298,7 +317,9 @@ void DriveStation::moveChosen(const std::vector<std::string>& ids, std::int64_t 
 void DriveStation::removeChosen() {
     const auto ids = m_widget->chosen();
     if (ids.empty()) return m_session.say("Choose a shaft or a rack on the board first", true);
-    if (m_session.apply("Remove from the board", [&](const model::Project& p) { return model::removeFromBoard(p, ids); })) m_widget->choose({});
+    if (m_session.apply("Remove from the board",
+                        [&](const model::Project& p) { return model::removeFromBoard(p, ids); }))
+        m_widget->choose({});
 }
 
 /// A menu of what hangs on the chosen shafts, or lies on the board; picking one takes it off.
@@ -311,7 +332,8 @@ void DriveStation::takeOff() {
     menu->setAttribute(Qt::WA_DeleteOnClose);
     for (const Removable& thing : list)
         menu->addAction("Take off " + thing.text.trimmed(), this, [this, thing] {
-            m_session.apply("Take off " + thing.text.trimmed(), [&](const model::Project& p) { return model::removeFromBoard(p, {thing.id}); });
+            m_session.apply("Take off " + thing.text.trimmed(),
+                            [&](const model::Project& p) { return model::removeFromBoard(p, {thing.id}); });
         });
     menu->popup(m_widget->mapToGlobal(m_widget->rect().center()));
 }
@@ -323,17 +345,21 @@ void DriveStation::renameChosen() {
     for (const auto& shaft : m_session.project().boards[static_cast<std::size_t>(m_board)]->shafts) {
         if (shaft.id.text != ids[0]) continue;
         bool good = false;
-        const QString name = QInputDialog::getText(this, "Name the shaft", "Name", QLineEdit::Normal, qs(shaft.name), &good);
+        const QString name =
+            QInputDialog::getText(this, "Name the shaft", "Name", QLineEdit::Normal, qs(shaft.name), &good);
         model::Shaft named = shaft;
         named.name = name.trimmed().toStdString();
-        if (good) m_session.apply("Name the shaft", [&](const model::Project& p) { return model::putShaft(p, *board, named); });
+        if (good)
+            m_session.apply("Name the shaft",
+                            [&](const model::Project& p) { return model::putShaft(p, *board, named); });
         return;
     }
 }
 
 void DriveStation::changeFunction() {
     const int row = m_functions->currentRow();
-    if (row < 0 || !m_functions->item(row, 0)) return m_session.say("Type function and a name on a chosen shaft first", true);
+    if (row < 0 || !m_functions->item(row, 0))
+        return m_session.say("Type function and a name on a chosen shaft first", true);
     const std::string id = rowId(m_functions, row).toString().toStdString();
     for (const auto& board : m_session.project().boards)
         for (const auto& function : board->functions) {
@@ -341,7 +367,9 @@ void DriveStation::changeFunction() {
             FunctionDialog dialog(function, m_session.project().joints, this);
             if (dialog.exec() != QDialog::Accepted) return;
             const auto changed = dialog.function();
-            m_session.apply("Change the function", [&, to = board->id](const model::Project& p) { return model::putFunction(p, to, changed); });
+            m_session.apply("Change the function", [&, to = board->id](const model::Project& p) {
+                return model::putFunction(p, to, changed);
+            });
             return;
         }
 }
@@ -357,17 +385,23 @@ void DriveStation::changeBoard() {
 void DriveStation::changeSelector() {
     for (const auto& board : m_session.project().boards)
         for (const auto& selector : board->selectors) {
-            if (board->id != boardId() && m_session.project().boards[static_cast<std::size_t>(m_board)]->selectors.size() > 0) continue;
+            if (board->id != boardId() &&
+                m_session.project().boards[static_cast<std::size_t>(m_board)]->selectors.size() > 0)
+                continue;
             SelectorDialog dialog(m_session.project(), selector, this);
             if (dialog.exec() != QDialog::Accepted) return;
             const model::Selector changed = dialog.selector();
-            m_session.apply("Change the selector", [&, to = board->id](const model::Project& p) { return model::putSelector(p, to, changed); });
+            m_session.apply("Change the selector", [&, to = board->id](const model::Project& p) {
+                return model::putSelector(p, to, changed);
+            });
             return;
         }
     m_session.say("There is no selector yet: put clutch wheels on shafts, then type selector and a name", true);
 }
 
-void DriveStation::stepLayer(int by) { m_layer->setCurrentIndex(std::clamp(m_layer->currentIndex() + by, 0, m_layer->count() - 1)); }
+void DriveStation::stepLayer(int by) {
+    m_layer->setCurrentIndex(std::clamp(m_layer->currentIndex() + by, 0, m_layer->count() - 1));
+}
 
 void DriveStation::play() {
     if (m_clock.isActive()) {

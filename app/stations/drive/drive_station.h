@@ -1,4 +1,6 @@
-// Drive: the gear board with its typed line, what every function does in each position of the selector, the motor's working point, trains for a ratio.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Drive: the gear board with its typed line, what every function does in each position of the selector, the motor's
+// working point, trains for a ratio.
 #pragma once
 
 #include <QComboBox>
@@ -30,7 +32,8 @@ public:
     [[nodiscard]] int number() const override { return 4; }
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Drive; }
     [[nodiscard]] QString keysText() const override {
-        return "type 24, clutch 24, bevel 12, worm, motor medium, function lift … · drag or arrows move, Shift half pitch · PgUp PgDn layer · F5 plays";
+        return "type 24, clutch 24, bevel 12, worm, motor medium, function lift … · drag or arrows move, Shift half "
+               "pitch · PgUp PgDn layer · F5 plays";
     }
     void goTo(const verdict::Place& place) override;
     [[nodiscard]] QWidget* focusTarget() override { return m_widget; }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/drive/finder_panel.h"
 
 #include <QFormLayout>
@@ -19,18 +20,22 @@ QString describe(const drive::FoundTrain& train) {
     QString text;
     for (const auto& stage : train.stages) {
         if (!text.isEmpty()) text += " · ";
-        text += stage.worm ? QString("worm %1").arg(stage.driven) : QString("%1:%2").arg(stage.driver).arg(stage.driven);
+        text +=
+            stage.worm ? QString("worm %1").arg(stage.driven) : QString("%1:%2").arg(stage.driver).arg(stage.driven);
     }
     return text;
 }
 
-QString percent(double error) { return std::abs(error) < 1e-12 ? "exact" : (error > 0 ? "+" : "") + numberText(error * 100, 2) + " %"; }
+QString percent(double error) {
+    return std::abs(error) < 1e-12 ? "exact" : (error > 0 ? "+" : "") + numberText(error * 100, 2) + " %";
+}
 
 } // namespace
 
 FinderPanel::FinderPanel(QWidget* parent)
-    : QWidget(parent), m_ratio(new QLineEdit("1:15", this)), m_tolerance(new QLineEdit("2", this)), m_load(new QLineEdit("0", this)),
-      m_stock(new QLineEdit(this)), m_stages(new QComboBox(this)), m_hold(new QComboBox(this)), m_sense(new QComboBox(this)), m_motor(new QComboBox(this)),
+    : QWidget(parent), m_ratio(new QLineEdit("1:15", this)), m_tolerance(new QLineEdit("2", this)),
+      m_load(new QLineEdit("0", this)), m_stock(new QLineEdit(this)), m_stages(new QComboBox(this)),
+      m_hold(new QComboBox(this)), m_sense(new QComboBox(this)), m_motor(new QComboBox(this)),
       m_holes(new QCheckBox("holes only", this)), m_found(new QLabel(this)), m_trains(new QTableWidget(this)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(4, 4, 4, 4);
@@ -74,7 +79,8 @@ FinderPanel::FinderPanel(QWidget* parent)
     m_stock->setObjectName("finderStock");
     m_stock->setAccessibleName("Wheels at hand");
     m_stock->setPlaceholderText("any number of every wheel; or 8:4 24:2 worm:1");
-    m_stock->setToolTip("Which wheels there are: teeth and how many, such as 8:4 24:2 40 worm:1; empty: any number of every wheel");
+    m_stock->setToolTip(
+        "Which wheels there are: teeth and how many, such as 8:4 24:2 40 worm:1; empty: any number of every wheel");
     fourth->addWidget(new QLabel("stock", this));
     fourth->addWidget(m_stock, 1);
     layout->addLayout(fourth);
@@ -89,8 +95,10 @@ FinderPanel::FinderPanel(QWidget* parent)
     put->setObjectName("placeTrain");
     put->setToolTip("Puts the chosen train on the board, from the chosen shaft or the cursor to the right");
     layout->addWidget(put);
-    for (QLineEdit* edit : {m_ratio, m_tolerance, m_load, m_stock}) connect(edit, &QLineEdit::textEdited, this, &FinderPanel::search);
-    for (QComboBox* box : {m_stages, m_hold, m_sense, m_motor}) connect(box, &QComboBox::currentIndexChanged, this, &FinderPanel::search);
+    for (QLineEdit* edit : {m_ratio, m_tolerance, m_load, m_stock})
+        connect(edit, &QLineEdit::textEdited, this, &FinderPanel::search);
+    for (QComboBox* box : {m_stages, m_hold, m_sense, m_motor})
+        connect(box, &QComboBox::currentIndexChanged, this, &FinderPanel::search);
     connect(m_holes, &QCheckBox::toggled, this, &FinderPanel::search);
     connect(put, &QPushButton::clicked, this, &FinderPanel::place);
     connect(m_trains, &QTableWidget::cellDoubleClicked, this, &FinderPanel::place);
@@ -143,9 +151,12 @@ std::optional<FinderPanel::Wish> FinderPanel::readWish() const {
 base::Result<double> FinderPanel::ratioFor(const Wish& wish, double efficiency) const {
     if (wish.ratio) return *wish.ratio;
     auto loaded = loadedMotor();
-    if (!loaded) return base::Error{"ratio.wish", "A motor and a torque of 0 N·mm or more against the output are needed for that.", ""};
+    if (!loaded)
+        return base::Error{"ratio.wish",
+                           "A motor and a torque of 0 N·mm or more against the output are needed for that.", ""};
     loaded->efficiency = efficiency;
-    return wish.rpm ? drive::calcRatioForSpeed(*loaded, *wish.rpm) : drive::calcRatioForTorque(*loaded, *wish.torqueNmm);
+    return wish.rpm ? drive::calcRatioForSpeed(*loaded, *wish.rpm)
+                    : drive::calcRatioForTorque(*loaded, *wish.torqueNmm);
 }
 
 QString FinderPanel::collect(double ratio, std::optional<bool> worm, bool onlyNear) {
@@ -158,29 +169,37 @@ QString FinderPanel::collect(double ratio, std::optional<bool> worm, bool onlyNe
     wish.holds = worm;
     if (m_sense->currentIndex() > 0) wish.reversed = m_sense->currentIndex() == 2;
     if (m_holes->isChecked()) wish.coarsest = drive::GridStep::Holes;
-    if (const auto st = drive::parseStock(m_stock->text().toStdString(), wish); !st) return "Stock: " + QString::fromStdString(st.error().message) + ".";
+    if (const auto st = drive::parseStock(m_stock->text().toStdString(), wish); !st)
+        return "Stock: " + QString::fromStdString(st.error().message) + ".";
     const auto found = drive::searchRatios(wish);
     if (!found) return QString::fromStdString(found.error().message);
     const auto add = [&](const drive::RatioGroup& group) {
         for (const auto& train : group.trains) {
             auto loaded = loadedMotor();
             if (loaded) loaded->efficiency = drive::calcTrainEfficiency(train);
-            m_rows.push_back({train, group.ratio, group.error, loaded ? drive::calcTrainOutput(*loaded, group.ratio.get_d()) : drive::TrainOutput{}});
+            m_rows.push_back({train, group.ratio, group.error,
+                              loaded ? drive::calcTrainOutput(*loaded, group.ratio.get_d()) : drive::TrainOutput{}});
         }
     };
     for (const auto& group : found->groups) add(group);
-    if (!found->groups.empty()) return QString("%1 ratios, the nearest first").arg(found->groups.size()).replace("1 ratios, the nearest first", "1 ratio");
+    if (!found->groups.empty())
+        return QString("%1 ratios, the nearest first")
+            .arg(found->groups.size())
+            .replace("1 ratios, the nearest first", "1 ratio");
     if (onlyNear) return {};
     add(found->nearest);
-    return m_rows.empty() ? "No train can be built so." : "No train comes within the tolerance; this is the nearest there is.";
+    return m_rows.empty() ? "No train can be built so."
+                          : "No train comes within the tolerance; this is the nearest there is.";
 }
 
-/// Worms lose so much that they need another ratio for the same speed or torque: they are looked for apart, then all are put in one order.
+/// Worms lose so much that they need another ratio for the same speed or torque: they are looked for apart, then all
+/// are put in one order.
 void FinderPanel::search() {
     m_rows.clear();
     const auto wish = readWish();
     if (!wish) {
-        m_found->setText("Type a ratio, turns out for turns in (1:15, 3:5 or 0.2), a speed (40 rpm) or a torque (300 Nmm).");
+        m_found->setText(
+            "Type a ratio, turns out for turns in (1:15, 3:5 or 0.2), a speed (40 rpm) or a torque (300 Nmm).");
         return showRows();
     }
     std::optional<bool> worm;
@@ -197,13 +216,16 @@ void FinderPanel::search() {
         const auto ratio = ratioFor(*wish, drive::calcTrainEfficiency(*model));
         const QString what = kind ? "With a worm " : "With spur wheels ";
         if (!ratio)
-            says << (loadedMotor() ? what.trimmed() + ": " : QString()) + QString::fromStdString(ratio.error().message) + (loadedMotor() ? "." : "");
+            says << (loadedMotor() ? what.trimmed() + ": " : QString()) +
+                        QString::fromStdString(ratio.error().message) + (loadedMotor() ? "." : "");
         else if (const QString said = collect(*ratio, kind, true); !said.isEmpty())
             says << what + "about 1:" + numberText(1 / *ratio, 1) + ".";
         else
             says << what + "no train comes near 1:" + numberText(1 / *ratio, 1) + ".";
     }
-    const auto off = [&](const Row& row) { return wish->rpm ? std::abs(row.output.rpm / *wish->rpm - 1) : std::abs(row.error); };
+    const auto off = [&](const Row& row) {
+        return wish->rpm ? std::abs(row.output.rpm / *wish->rpm - 1) : std::abs(row.error);
+    };
     std::stable_sort(m_rows.begin(), m_rows.end(), [&](const Row& a, const Row& b) { return off(a) < off(b); });
     says.removeDuplicates();
     m_found->setText(says.join(" "));

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Desk of the Drive station: trains for a wanted ratio, speed or torque, and what each does with a motor under a load.
 #pragma once
 
@@ -40,7 +41,8 @@ private:
     [[nodiscard]] std::optional<Wish> readWish() const;
     /// Ratio that fulfils the wish with a train of this efficiency.
     [[nodiscard]] base::Result<double> ratioFor(const Wish& wish, double efficiency) const;
-    /// Adds what comes near enough; else the nearest when nothing was found before. Returns what to say when it cannot be.
+    /// Adds what comes near enough; else the nearest when nothing was found before. Returns what to say when it cannot
+    /// be.
     QString collect(double ratio, std::optional<bool> worm, bool onlyNear);
     void showRows();
     [[nodiscard]] std::optional<drive::LoadedMotor> loadedMotor() const;

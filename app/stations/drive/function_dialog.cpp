@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/drive/function_dialog.h"
 
 #include <QDialogButtonBox>
@@ -9,14 +10,18 @@
 namespace ivrant::app {
 
 FunctionDialog::FunctionDialog(model::DriveFunction function, const std::vector<model::Joint>& joints, QWidget* parent)
-    : QDialog(parent), m_function(std::move(function)), m_name(new QLineEdit(QString::fromStdString(m_function.name), this)),
-      m_amount(new QLineEdit(numberText(m_function.amount, 3), this)), m_radius(new QLineEdit(numberText(m_function.radiusMm, 3), this)),
-      m_rate(new QLineEdit(numberText(m_function.ratePerMm, 3), this)), m_from(new QLineEdit(numberText(m_function.fromDeg, 3), this)),
+    : QDialog(parent), m_function(std::move(function)),
+      m_name(new QLineEdit(QString::fromStdString(m_function.name), this)),
+      m_amount(new QLineEdit(numberText(m_function.amount, 3), this)),
+      m_radius(new QLineEdit(numberText(m_function.radiusMm, 3), this)),
+      m_rate(new QLineEdit(numberText(m_function.ratePerMm, 3), this)),
+      m_from(new QLineEdit(numberText(m_function.fromDeg, 3), this)),
       m_travel(new QLineEdit(numberText(m_function.travel, 3), this)),
       m_within(new QLineEdit(m_function.withinS ? numberText(*m_function.withinS, 3) : "", this)),
-      m_rpm(new QLineEdit(m_function.wantedRpm ? numberText(*m_function.wantedRpm, 3) : "", this)), m_load(new QComboBox(this)), m_joint(new QComboBox(this)),
-      m_hold(new QCheckBox("must stay where it is without power", this)), m_amountText(new QLabel(this)), m_fromText(new QLabel(this)),
-      m_wrong(new QLabel(this)) {
+      m_rpm(new QLineEdit(m_function.wantedRpm ? numberText(*m_function.wantedRpm, 3) : "", this)),
+      m_load(new QComboBox(this)), m_joint(new QComboBox(this)),
+      m_hold(new QCheckBox("must stay where it is without power", this)), m_amountText(new QLabel(this)),
+      m_fromText(new QLabel(this)), m_wrong(new QLabel(this)) {
     setWindowTitle("Function");
     m_form = new QFormLayout(this);
     QFormLayout* form = m_form;
@@ -28,7 +33,8 @@ FunctionDialog::FunctionDialog(model::DriveFunction function, const std::vector<
     m_load->addItem("a vehicle that climbs", "slope");
     m_load->addItem("an elastic band", "band");
     m_joint->addItem("no joint", "");
-    for (const model::Joint& joint : joints) m_joint->addItem(QString::fromStdString(joint.name), QString::fromStdString(joint.id.text));
+    for (const model::Joint& joint : joints)
+        m_joint->addItem(QString::fromStdString(joint.name), QString::fromStdString(joint.id.text));
     m_joint->setCurrentIndex(std::max(0, m_joint->findData(QString::fromStdString(m_function.joint.text))));
     m_joint->setToolTip("What the function turns in the model: its weight over the whole travel becomes the load");
     m_load->setCurrentIndex(m_load->findData(model::getLoadKindName(m_function.load)));
@@ -51,9 +57,9 @@ FunctionDialog::FunctionDialog(model::DriveFunction function, const std::vector<
     connect(buttons, &QDialogButtonBox::accepted, this, &FunctionDialog::take);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(m_load, &QComboBox::currentIndexChanged, this, &FunctionDialog::showKind);
-    const std::pair<QLineEdit*, const char*> named[] = {{m_name, "functionName"},     {m_amount, "functionAmount"}, {m_radius, "functionRadius"},
-                                                        {m_from, "functionFrom"},     {m_rate, "functionRate"},     {m_travel, "functionTravel"},
-                                                        {m_within, "functionWithin"}, {m_rpm, "functionRpm"}};
+    const std::pair<QLineEdit*, const char*> named[] = {
+        {m_name, "functionName"}, {m_amount, "functionAmount"}, {m_radius, "functionRadius"}, {m_from, "functionFrom"},
+        {m_rate, "functionRate"}, {m_travel, "functionTravel"}, {m_within, "functionWithin"}, {m_rpm, "functionRpm"}};
     for (const auto& [edit, name] : named) edit->setObjectName(name);
     m_load->setObjectName("functionLoad");
     m_joint->setObjectName("functionJoint");
@@ -62,8 +68,12 @@ FunctionDialog::FunctionDialog(model::DriveFunction function, const std::vector<
 
 void FunctionDialog::showKind() {
     const QString kind = m_load->currentData().toString();
-    m_amountText->setText(kind == "friction" ? "Torque, N·mm (rack: N)" : kind == "band" ? "Pull at the start, N" : "Mass, g");
-    m_fromText->setText(kind == "slope" ? "Slope, °" : kind == "joint" ? "Joint's value at the start, °" : "Starts above level, °");
+    m_amountText->setText(kind == "friction" ? "Torque, N·mm (rack: N)"
+                          : kind == "band"   ? "Pull at the start, N"
+                                             : "Mass, g");
+    m_fromText->setText(kind == "slope"   ? "Slope, °"
+                        : kind == "joint" ? "Joint's value at the start, °"
+                                          : "Starts above level, °");
     m_form->setRowVisible(m_amount, kind != "none" && kind != "joint");
     m_form->setRowVisible(m_joint, kind == "joint" || !m_function.joint.empty());
     m_form->setRowVisible(m_radius, kind == "lift" || kind == "arm" || kind == "slope" || kind == "band");
@@ -87,8 +97,8 @@ void FunctionDialog::take() {
         edit->setFocus();
         return false;
     };
-    if (!read(m_amount, next.amount) || !read(m_radius, next.radiusMm) || !read(m_rate, next.ratePerMm) || !read(m_from, next.fromDeg) ||
-        !read(m_travel, next.travel))
+    if (!read(m_amount, next.amount) || !read(m_radius, next.radiusMm) || !read(m_rate, next.ratePerMm) ||
+        !read(m_from, next.fromDeg) || !read(m_travel, next.travel))
         return;
     const auto readAsk = [&](QLineEdit* edit, std::optional<double>& value) {
         value.reset();

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What stands against a function, how far it goes and what is asked of it.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/drive/selector_dialog.h"
 
 #include <QDialogButtonBox>
@@ -11,8 +12,8 @@
 
 namespace ivrant::app {
 SelectorDialog::SelectorDialog(const model::Project& project, model::Selector selector, QWidget* parent)
-    : QDialog(parent), m_selector(std::move(selector)), m_name(new QLineEdit(qs(m_selector.name), this)), m_table(new QTableWidget(this)),
-      m_wrong(new QLabel(this)) {
+    : QDialog(parent), m_selector(std::move(selector)), m_name(new QLineEdit(qs(m_selector.name), this)),
+      m_table(new QTableWidget(this)), m_wrong(new QLabel(this)) {
     setWindowTitle("Selector");
     QStringList heads{"Position"};
     for (const auto& board : project.boards)
@@ -39,7 +40,8 @@ SelectorDialog::SelectorDialog(const model::Project& project, model::Selector se
     first->addWidget(new QLabel("Name", this));
     first->addWidget(m_name, 1);
     layout->addLayout(first);
-    layout->addWidget(new QLabel("A tick fixes the clutch wheel to its shaft in that position. Names are changed by double click.", this));
+    layout->addWidget(new QLabel(
+        "A tick fixes the clutch wheel to its shaft in that position. Names are changed by double click.", this));
     layout->addWidget(m_table, 1);
     auto* second = new QHBoxLayout;
     auto* add = new QPushButton("add a position", this);
@@ -54,7 +56,9 @@ SelectorDialog::SelectorDialog(const model::Project& project, model::Selector se
     layout->addWidget(m_wrong);
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel, this);
     layout->addWidget(buttons);
-    connect(add, &QPushButton::clicked, this, [this] { addPosition({"Position " + std::to_string(m_table->rowCount() + 1), {}}); });
+    connect(add, &QPushButton::clicked, this, [this] {
+        addPosition({"Position " + std::to_string(m_table->rowCount() + 1), {}});
+    });
     connect(drop, &QPushButton::clicked, this, &SelectorDialog::removePosition);
     connect(buttons, &QDialogButtonBox::accepted, this, &SelectorDialog::take);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
@@ -69,7 +73,8 @@ void SelectorDialog::addPosition(const model::SelectorPosition& position) {
     for (std::size_t c = 0; c < m_clutches.size(); ++c) {
         auto* item = new QTableWidgetItem;
         item->setFlags(Qt::ItemIsUserCheckable | Qt::ItemIsEnabled | Qt::ItemIsSelectable);
-        const bool on = std::find(position.engaged.begin(), position.engaged.end(), m_clutches[c]) != position.engaged.end();
+        const bool on =
+            std::find(position.engaged.begin(), position.engaged.end(), m_clutches[c]) != position.engaged.end();
         item->setCheckState(on ? Qt::Checked : Qt::Unchecked);
         m_table->setItem(row, static_cast<int>(c) + 1, item);
     }
@@ -88,7 +93,8 @@ void SelectorDialog::take() {
         model::SelectorPosition position{m_table->item(row, 0)->text().trimmed().toStdString(), {}};
         if (position.name.empty()) return m_wrong->setText("Every position needs a name");
         for (std::size_t c = 0; c < m_clutches.size(); ++c)
-            if (m_table->item(row, static_cast<int>(c) + 1)->checkState() == Qt::Checked) position.engaged.push_back(m_clutches[c]);
+            if (m_table->item(row, static_cast<int>(c) + 1)->checkState() == Qt::Checked)
+                position.engaged.push_back(m_clutches[c]);
         m_selector.positions.push_back(std::move(position));
     }
     m_selector.at = std::clamp(m_selector.at, 0, m_table->rowCount() - 1);

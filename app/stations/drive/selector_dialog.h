@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which clutch wheels does each position of a selector engage?
 #pragma once
 

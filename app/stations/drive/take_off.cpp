@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/drive/take_off.h"
 
 #include <algorithm>
@@ -25,9 +26,11 @@ std::vector<Removable> listRemovable(const model::Board& board, const std::vecto
     for (const model::DriveFunction& function : board.functions)
         if (has(function.shaft) || has(function.gear)) add(function.id.text, "function", function.name);
     for (const model::Loop& loop : board.loops)
-        if (all || std::any_of(loop.gears.begin(), loop.gears.end(), has)) add(loop.id.text, loop.belt ? "belt" : "chain", "");
+        if (all || std::any_of(loop.gears.begin(), loop.gears.end(), has))
+            add(loop.id.text, loop.belt ? "belt" : "chain", "");
     for (const model::Coupling& coupling : board.couplings)
-        if (has(coupling.a) || has(coupling.b)) add(coupling.id.text, coupling.universal ? "universal joint" : "connector", "");
+        if (has(coupling.a) || has(coupling.b))
+            add(coupling.id.text, coupling.universal ? "universal joint" : "connector", "");
     for (const model::Strand& strand : board.strands)
         if (has(strand.over)) add(strand.id.text, "", strand.name);
     if (all)

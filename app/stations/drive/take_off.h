@@ -1,4 +1,6 @@
-// What hangs on shafts of a board, one by one: wheels, motors, functions, belts, strings, couplings, selectors. For a menu of what to take off.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What hangs on shafts of a board, one by one: wheels, motors, functions, belts, strings, couplings, selectors. For a
+// menu of what to take off.
 #pragma once
 
 #include <QString>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/drive/travel_panel.h"
 
 #include <QHBoxLayout>
@@ -12,15 +13,16 @@
 namespace ivrant::app {
 
 TravelPanel::TravelPanel(QWidget* parent)
-    : QWidget(parent), m_travel(new QLineEdit("40mm", this)), m_seconds(new QLineEdit(this)), m_force(new QLineEdit("0", this)),
-      m_pair(new QLineEdit("24 20", this)), m_travelText(new QLabel(this)), m_fitText(new QLabel(this)), m_travels(new QTableWidget(this)),
-      m_fits(new QTableWidget(this)) {
+    : QWidget(parent), m_travel(new QLineEdit("40mm", this)), m_seconds(new QLineEdit(this)),
+      m_force(new QLineEdit("0", this)), m_pair(new QLineEdit("24 20", this)), m_travelText(new QLabel(this)),
+      m_fitText(new QLabel(this)), m_travels(new QTableWidget(this)), m_fits(new QTableWidget(this)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(4, 4, 4, 4);
     auto* first = new QHBoxLayout;
-    const std::tuple<const char*, QLineEdit*, const char*, const char*> fields[] = {{"travel", m_travel, "travel", "How far: 40mm, 5s, 12p"},
-                                                                                    {"in s", m_seconds, "travelSeconds", "Wanted time; empty: any"},
-                                                                                    {"against N", m_force, "travelForce", "Force against it"}};
+    const std::tuple<const char*, QLineEdit*, const char*, const char*> fields[] = {
+        {"travel", m_travel, "travel", "How far: 40mm, 5s, 12p"},
+        {"in s", m_seconds, "travelSeconds", "Wanted time; empty: any"},
+        {"against N", m_force, "travelForce", "Force against it"}};
     for (const auto& [text, edit, name, tip] : fields) {
         first->addWidget(new QLabel(text, this));
         first->addWidget(edit, 1);
@@ -104,7 +106,8 @@ void TravelPanel::listFits() {
         for (const auto& fit : fits)
             rows.push_back({numberCell(base::umToMm(fit.dxUm) / base::kPitchMm, 2),
                             fit.step == drive::GridStep::Plates
-                                ? TableCell{numberText(base::umToMm(fit.dyUm) / base::kPlateMm, 0) + " plates", base::umToMm(fit.dyUm) / base::kPitchMm}
+                                ? TableCell{numberText(base::umToMm(fit.dyUm) / base::kPlateMm, 0) + " plates",
+                                            base::umToMm(fit.dyUm) / base::kPitchMm}
                                 : numberCell(base::umToMm(fit.dyUm) / base::kPitchMm, 2),
                             numberCell(fit.errorMm, 2),
                             {drive::getGridStepName(fit.step), {}}});

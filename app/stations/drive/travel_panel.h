@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Desk of the Drive station: racks and screws for a travel, and where two wheels mesh.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/asks/ask_model.h"
 
 #include <algorithm>
@@ -23,20 +24,21 @@ using model::Ask;
 
 class ModelMeasurer {
 public:
-    explicit ModelMeasurer(const AskScope& scope) : m_facts(scope.facts), m_project(*scope.facts.project), m_strengths(scope.strengths), m_poses(scope.poses) {}
+    explicit ModelMeasurer(const AskScope& scope)
+        : m_facts(scope.facts), m_project(*scope.facts.project), m_strengths(scope.strengths), m_poses(scope.poses) {}
 
     [[nodiscard]] AskValues wholeValue(const Ask& ask) const {
         const auto one = [](double v) { return AskValues{{v, nullptr}}; };
         const std::string& key = ask.measure;
-        if (key == "mass" || key == "ballast" || key == "parts" || key == "shapes" || key == "colours" || key == "shape-count" || key == "steps" ||
-            key == "loose" || key == "one-bond") {
+        if (key == "mass" || key == "ballast" || key == "parts" || key == "shapes" || key == "colours" ||
+            key == "shape-count" || key == "steps" || key == "loose" || key == "one-bond") {
             std::vector<int> all;
             for (std::size_t s = 0; s < m_project.sections.size(); ++s) all.push_back(static_cast<int>(s));
             return one(countIn(ask, all));
         }
         if (key == "sections")
-            return one(
-                static_cast<double>(std::count_if(m_project.sections.begin(), m_project.sections.end(), [](const auto& s) { return !s->parts.empty(); })));
+            return one(static_cast<double>(std::count_if(m_project.sections.begin(), m_project.sections.end(),
+                                                         [](const auto& s) { return !s->parts.empty(); })));
         if (key == "height" || key == "width" || key == "depth") return extents(key, std::nullopt);
         if (key == "joints" || key == "freedoms" || key == "measured") {
             double joints = 0, freedoms = 0, measured = 0;
@@ -53,20 +55,24 @@ public:
         if (key == "tip-angle") {
             AskValues values;
             for (const auto* pose : m_poses)
-                if (pose->tipping && pose->stance.kind != model::Stance::Kind::Held) values.emplace_back(pose->tipping->angleDeg, pose);
+                if (pose->tipping && pose->stance.kind != model::Stance::Kind::Held)
+                    values.emplace_back(pose->tipping->angleDeg, pose);
             return values;
         }
         if (key == "bond-margin") {
             AskValues values;
             for (const auto* pose : m_poses)
-                if (pose->standing && pose->standing->equilibrium.lambda) values.emplace_back(1 / *pose->standing->equilibrium.lambda, pose);
+                if (pose->standing && pose->standing->equilibrium.lambda)
+                    values.emplace_back(1 / *pose->standing->equilibrium.lambda, pose);
             return values;
         }
         if (key == "tip-push") {
             AskValues values;
             for (const auto* pose : m_poses)
                 if (pose->tipping && pose->stance.kind != model::Stance::Kind::Held)
-                    values.emplace_back(stand::calcTipPushN(*pose->tipping, pose->tipping->towardDeg, std::max(1.0, stand::calcTopMm(pose->placed))), pose);
+                    values.emplace_back(stand::calcTipPushN(*pose->tipping, pose->tipping->towardDeg,
+                                                            std::max(1.0, stand::calcTopMm(pose->placed))),
+                                        pose);
             return values;
         }
         if (key == "move-tip") {
@@ -77,7 +83,8 @@ public:
         if (key == "supports") return one(static_cast<double>(m_project.supports.size()));
         if (key == "support-force") {
             AskValues values;
-            for (const study::KeptSupport& kept : study::checkSupports(m_facts)) values.emplace_back(kept.tiltN, kept.pose);
+            for (const study::KeptSupport& kept : study::checkSupports(m_facts))
+                values.emplace_back(kept.tiltN, kept.pose);
             return values.empty() ? one(0) : values;
         }
         if (key == "unseen") {
@@ -111,7 +118,8 @@ public:
             const stand::Neck* neck = study::findNeck(structure, m_facts.poses.front());
             return neck ? AskValues{{neck->shakeG, &m_facts.poses.front()}} : AskValues{};
         }
-        const double enough = std::max(stand::kTugN, ask.value * 1.01); // what holds that much is not looked at any closer
+        const double enough =
+            std::max(stand::kTugN, ask.value * 1.01); // what holds that much is not looked at any closer
         const auto pieces = stand::findPieces(structure.net, enough);
         return {{pieces.empty() ? enough : pieces.front().forceN, nullptr}};
     }
@@ -139,7 +147,8 @@ public:
         }
         for (const auto& board : m_project.boards) {
             const int own = board->section.empty() ? -1 : m_project.findSection(board->section);
-            if (own < 0 ? !ask.section.empty() : std::find(sections.begin(), sections.end(), own) == sections.end()) continue;
+            if (own < 0 ? !ask.section.empty() : std::find(sections.begin(), sections.end(), own) == sections.end())
+                continue;
             const auto counts = model::countShapes(model::listBoardParts(*board));
             for (const auto& [shape, count] : counts) {
                 mass += count * parts::makeShape(shape).value()->massG;
@@ -176,12 +185,14 @@ public:
 
     /// In its own frame.
     [[nodiscard]] geometry::Bounds ownBounds(int section) const {
-        const model::Placed own{&m_project, std::vector<geometry::Pose>(m_project.sections.size(), geometry::Pose::Identity())};
+        const model::Placed own{&m_project,
+                                std::vector<geometry::Pose>(m_project.sections.size(), geometry::Pose::Identity())};
         geometry::Bounds bounds;
         model::forPlacedShapes(
             own,
             [&](const model::PlacedShape& part) {
-                for (const auto& solid : part.shape.solids) bounds.include(geometry::calcBounds(solid.solid, part.X_WP));
+                for (const auto& solid : part.shape.solids)
+                    bounds.include(geometry::calcBounds(solid.solid, part.X_WP));
             },
             section);
         return bounds;
@@ -211,9 +222,13 @@ private:
 
 } // namespace
 
-bool isNamed(const std::string& wanted, const std::string& id, const std::string& name) { return wanted == id || matchesPattern(wanted, name); }
+bool isNamed(const std::string& wanted, const std::string& id, const std::string& name) {
+    return wanted == id || matchesPattern(wanted, name);
+}
 
 AskValues measureModel(const AskScope& scope, const Ask& ask) { return ModelMeasurer(scope).wholeValue(ask); }
-AskValues measureSection(const AskScope& scope, const Ask& ask, int section) { return ModelMeasurer(scope).sectionValue(ask, section); }
+AskValues measureSection(const AskScope& scope, const Ask& ask, int section) {
+    return ModelMeasurer(scope).sectionValue(ask, section);
+}
 
 } // namespace ivrant::verdict

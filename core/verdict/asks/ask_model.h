@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What of a model as a whole, or of one section, is measured by an ask? Part of asks.h; for use inside core/verdict.
 #pragma once
 

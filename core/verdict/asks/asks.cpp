@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/asks/asks.h"
 
 #include <algorithm>
@@ -19,12 +20,14 @@ namespace {
 using brief::matchesPattern;
 using model::Ask;
 
-constexpr double kEqualSlack = 0.005; ///< share; equalities hold within it or within half a unit of the last place shown
+constexpr double kEqualSlack =
+    0.005; ///< share; equalities hold within it or within half a unit of the last place shown
 
 class Measurer {
 public:
     Measurer(const study::Facts& facts, const base::Progress* progress)
-        : m_facts(facts), m_project(*facts.project), m_progress(progress), m_context(pose::makeRangeContext(m_project, facts.tree, facts.bonds)),
+        : m_facts(facts), m_project(*facts.project), m_progress(progress),
+          m_context(pose::makeRangeContext(m_project, facts.tree, facts.bonds)),
           m_strengths(trials::calcStrengths(m_project)) {}
 
     std::vector<AskResult> measure(const Ask& ask, std::size_t index) {
@@ -35,13 +38,15 @@ public:
         m_ask = &ask;
         m_poses.clear();
         for (const study::PoseFacts& pose : m_facts.poses)
-            if (ask.pose.empty() || isNamed(ask.pose, pose.id ? pose.id->text : "", pose.name)) m_poses.push_back(&pose);
+            if (ask.pose.empty() || isNamed(ask.pose, pose.id ? pose.id->text : "", pose.name))
+                m_poses.push_back(&pose);
         if (m_poses.empty()) return failed(blank, "there is no pose called '" + nameOr(ask.pose) + "'");
         m_other = -1;
         if (!ask.other.empty()) {
             const auto others = listJoints(ask.other);
             if (others.size() != 1)
-                return failed(blank, others.empty() ? "there is no joint called '" + nameOr(ask.other) + "'" : "'" + ask.other + "' names several joints");
+                return failed(blank, others.empty() ? "there is no joint called '" + nameOr(ask.other) + "'"
+                                                    : "'" + ask.other + "' names several joints");
             m_other = others.front();
         }
         if (measure.joint == brief::Need::Must) return eachJoint(ask, blank);
@@ -65,7 +70,8 @@ private:
     [[nodiscard]] std::vector<int> listJoints(const std::string& wanted) const {
         std::vector<int> list;
         for (std::size_t j = 0; j < m_project.joints.size(); ++j)
-            if (isNamed(wanted, m_project.joints[j].id.text, m_project.joints[j].name)) list.push_back(static_cast<int>(j));
+            if (isNamed(wanted, m_project.joints[j].id.text, m_project.joints[j].name))
+                list.push_back(static_cast<int>(j));
         return list;
     }
 
@@ -143,30 +149,38 @@ private:
             return;
         }
         if (!driven) result.problem = "no motor moves it in any position of the selectors";
-        if (driven && values.empty()) result.problem = ask.measure == "function-time" ? "it has no travel, or stalls on the way" : "nothing stands against it";
+        if (driven && values.empty())
+            result.problem =
+                ask.measure == "function-time" ? "it has no travel, or stalls on the way" : "nothing stands against it";
         put(result, values);
     }
-    /// Nothing stops it or parts: no rack, no joint with an end, no wheel off its axis, no wire or string that crosses it.
+    /// Nothing stops it or parts: no rack, no joint with an end, no wheel off its axis, no wire or string that crosses
+    /// it.
     [[nodiscard]] bool turnsEndlessly(std::size_t f) const {
         const auto& drive = *m_facts.drive;
         const drive::FunctionState& state = drive.positions.front().functions[f];
         const std::string& id = drive.net.things[static_cast<std::size_t>(state.thing)].id;
         const int joint = m_project.findJoint(state.function->joint);
-        const bool jointEnds = joint >= 0 && m_project.joints[static_cast<std::size_t>(joint)].kind->turnLimitDeg.has_value();
-        const bool parts = std::any_of(drive.net.offAxis.begin(), drive.net.offAxis.end(), [&](const auto& off) { return off.carrier == id; });
+        const bool jointEnds =
+            joint >= 0 && m_project.joints[static_cast<std::size_t>(joint)].kind->turnLimitDeg.has_value();
+        const bool parts = std::any_of(drive.net.offAxis.begin(), drive.net.offAxis.end(),
+                                       [&](const auto& off) { return off.carrier == id; });
         const bool wire = std::any_of(drive.motors.begin(), drive.motors.end(), [&](const auto& motor) {
-            return drive.net.things[static_cast<std::size_t>(motor.thing)].carrier == state.thing && !(motor.line && motor.line->byHand);
+            return drive.net.things[static_cast<std::size_t>(motor.thing)].carrier == state.thing &&
+                   !(motor.line && motor.line->byHand);
         });
         bool strand = false;
         for (const auto& board : m_project.boards)
-            strand |= std::any_of(board->strands.begin(), board->strands.end(), [&](const auto& s) { return drive.net.findThing(s.over.text) == state.thing; });
+            strand |= std::any_of(board->strands.begin(), board->strands.end(),
+                                  [&](const auto& s) { return drive.net.findThing(s.over.text) == state.thing; });
         return !state.straight && !jointEnds && !parts && !wire && !strand;
     }
     static std::optional<double> functionValue(const std::string& key, const drive::FunctionState& state) {
         if (key == "function-time") return state.travelS;
         if (key == "function-speed") return state.speed;
         if (key == "function-margin") return state.margin;
-        if (key == "function-force") return state.margin ? std::optional(*state.margin * state.hardest.nmm) : std::nullopt;
+        if (key == "function-force")
+            return state.margin ? std::optional(*state.margin * state.hardest.nmm) : std::nullopt;
         if (key == "function-ratio") return std::abs(state.motors.front().ratio.get_d());
         if (key == "function-play") return state.playDeg;
         return std::nullopt;
@@ -199,7 +213,9 @@ private:
             result.passes = is <= wanted + 1e-9;
             if (wanted > 0 && is > 1e-12) result.margin = wanted / is;
             break;
-        case model::Comparison::Equal: result.passes = std::abs(is - wanted) <= std::max(kEqualSlack * std::abs(wanted), 1e-9); break;
+        case model::Comparison::Equal:
+            result.passes = std::abs(is - wanted) <= std::max(kEqualSlack * std::abs(wanted), 1e-9);
+            break;
         }
     }
 
@@ -216,7 +232,9 @@ private:
             result.basis = m_strengths[index].holding.measured ? Basis::Measured : Basis::Starting;
             Values values;
             for (const auto* pose : m_poses)
-                values.emplace_back(key == "hold-need" ? pose->loads[index].needNmm : pose->loads[index].margin.value_or(kNothingNeeded), pose);
+                values.emplace_back(key == "hold-need" ? pose->loads[index].needNmm
+                                                       : pose->loads[index].margin.value_or(kNothingNeeded),
+                                    pose);
             return values;
         }
         if (key == "hold-worst") {
@@ -225,22 +243,26 @@ private:
             return one(worst.margin.value_or(kNothingNeeded));
         }
         if (key == "pull-margin") {
-            result.basis = m_strengths[index].pull && m_strengths[index].pull->measured ? Basis::Measured : Basis::Starting;
+            result.basis =
+                m_strengths[index].pull && m_strengths[index].pull->measured ? Basis::Measured : Basis::Starting;
             Values values;
             for (const auto* pose : m_poses) {
                 const auto& load = pose->loads[index];
-                values.emplace_back(load.pullLimit && load.pullN > 1e-6 ? load.pullLimit->value / load.pullN : kNothingNeeded, pose);
+                values.emplace_back(
+                    load.pullLimit && load.pullN > 1e-6 ? load.pullLimit->value / load.pullN : kNothingNeeded, pose);
             }
             return values;
         }
         if (key == "length") {
             Values values;
-            for (const auto* pose : m_poses) values.emplace_back((centreOf(*pose, j) - centreOf(*pose, m_other)).norm(), pose);
+            for (const auto* pose : m_poses)
+                values.emplace_back((centreOf(*pose, j) - centreOf(*pose, m_other)).norm(), pose);
             return values;
         }
         if (key == "gap") {
             double most = 0;
-            for (const auto& view : pose::getGapViews()) most = std::max(most, pose::calcGapArea(m_facts.present.placed, m_context, j, view.towards));
+            for (const auto& view : pose::getGapViews())
+                most = std::max(most, pose::calcGapArea(m_facts.present.placed, m_context, j, view.towards));
             return one(most);
         }
         if (key == "chain-bend" || key == "tip-play" || key == "chain-sag") return chain(ask, j, result);
@@ -252,17 +274,23 @@ private:
         for (const auto* pose : m_poses)
             for (const auto& range : pose->ranges) {
                 const auto& kind = *m_project.joints[joint].kind;
-                const std::string_view freedom = ask.freedom.empty() ? kind.freedomName(kind.bendFreedom()) : std::string_view(ask.freedom);
+                const std::string_view freedom =
+                    ask.freedom.empty() ? kind.freedomName(kind.bendFreedom()) : std::string_view(ask.freedom);
                 if (range.joint != static_cast<int>(joint) || kind.freedomName(range.freedom) != freedom) continue;
                 const double low = range.endless ? -360 : range.free.low, high = range.endless ? 360 : range.free.high;
-                values.emplace_back(ask.measure == "range-high" ? high : ask.measure == "range-low" ? low : high - low, pose);
+                values.emplace_back(ask.measure == "range-high"  ? high
+                                    : ask.measure == "range-low" ? low
+                                                                 : high - low,
+                                    pose);
             }
         return values;
     }
 
     [[nodiscard]] geometry::Vec3 centreOf(const study::PoseFacts& pose, int j) const {
         const auto index = static_cast<std::size_t>(j);
-        return (pose.placed.X_WS[static_cast<std::size_t>(m_facts.tree.from[index].section)] * pose::calcFromFrame(m_project, m_facts.tree, j)).translation();
+        return (pose.placed.X_WS[static_cast<std::size_t>(m_facts.tree.from[index].section)] *
+                pose::calcFromFrame(m_project, m_facts.tree, j))
+            .translation();
     }
 
     Values chain(const Ask& ask, int j, AskResult& result) const {
@@ -275,11 +303,13 @@ private:
             result.basis = Basis::Starting;
             Values values;
             for (const auto* pose : m_poses)
-                values.emplace_back(std::abs(pose::calcSag(m_context, pose->values, *run, pose->stance, m_strengths).tipDropMm), pose);
+                values.emplace_back(
+                    std::abs(pose::calcSag(m_context, pose->values, *run, pose->stance, m_strengths).tipDropMm), pose);
             return values;
         }
         if (ask.measure == "tip-play")
-            return result.basis = Basis::Starting, Values{{pose::calcPlay(m_context, m_facts.present.values, *run).tipPlayMm, nullptr}};
+            return result.basis = Basis::Starting,
+                   Values{{pose::calcPlay(m_context, m_facts.present.values, *run).tipPlayMm, nullptr}};
         const auto study = pose::calcChain(m_context, m_facts.present.values, *run, m_progress);
         return {{study.high.totalDeg - study.low.totalDeg, nullptr}};
     }
@@ -316,9 +346,12 @@ std::string withUnit(double value, std::string_view unit) {
 
 } // namespace
 
-std::string composeSentence(const model::Project& project, const Ask& ask) { return brief::composeSentence(ask, nameOfId, &project); }
+std::string composeSentence(const model::Project& project, const Ask& ask) {
+    return brief::composeSentence(ask, nameOfId, &project);
+}
 
-std::vector<AskResult> measureAsks(const study::Facts& facts, const std::vector<Ask>& asks, const base::Progress* progress) {
+std::vector<AskResult> measureAsks(const study::Facts& facts, const std::vector<Ask>& asks,
+                                   const base::Progress* progress) {
     std::vector<AskResult> results;
     if (asks.empty()) return results;
     Measurer measurer(facts, progress);
@@ -329,7 +362,8 @@ std::vector<AskResult> measureAsks(const study::Facts& facts, const std::vector<
     return results;
 }
 
-std::vector<Verdict> makeAskVerdicts(const study::Facts& facts, const std::vector<Ask>& asks, const std::vector<AskResult>& results, const std::string& from) {
+std::vector<Verdict> makeAskVerdicts(const study::Facts& facts, const std::vector<Ask>& asks,
+                                     const std::vector<AskResult>& results, const std::string& from) {
     std::vector<Verdict> verdicts;
     std::map<std::string, int> used;
     for (const AskResult& r : results) {
@@ -357,7 +391,8 @@ std::vector<Verdict> makeAskVerdicts(const study::Facts& facts, const std::vecto
         else if (!r.value)
             v.detail = "it is " + r.word;
         else
-            v.detail = "it is " + withUnit(*r.value, v.unit) + (r.place.pose ? " in " + nameOfId(r.place.pose->text, facts.project.get()) : "");
+            v.detail = "it is " + withUnit(*r.value, v.unit) +
+                       (r.place.pose ? " in " + nameOfId(r.place.pose->text, facts.project.get()) : "");
         verdicts.push_back(std::move(v));
     }
     for (std::size_t a = 0; a < asks.size(); ++a)

@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How does a model measure up to what was asked of it?
 //
-// Each ask is measured on the facts of the model; a pattern that names several joints or sections is measured on each of them.
-// Asks that name what is not there, and asks that contradict each other, are findings too.
+// Each ask is measured on the facts of the model; a pattern that names several joints or sections is measured on each
+// of them. Asks that name what is not there, and asks that contradict each other, are findings too.
 #pragma once
 
 #include "core/study/facts.h"
@@ -22,10 +23,12 @@ struct AskResult {
 };
 
 /// One result per ask and place it matches. Chains, worst cases and gaps are computed only when asked for.
-[[nodiscard]] std::vector<AskResult> measureAsks(const study::Facts& facts, const std::vector<model::Ask>& asks, const base::Progress* progress = nullptr);
+[[nodiscard]] std::vector<AskResult> measureAsks(const study::Facts& facts, const std::vector<model::Ask>& asks,
+                                                 const base::Progress* progress = nullptr);
 
 /// The verdicts on them; `from` is put into the ids ("ask" for the project's own, the brief's name for a shared one).
-[[nodiscard]] std::vector<Verdict> makeAskVerdicts(const study::Facts& facts, const std::vector<model::Ask>& asks, const std::vector<AskResult>& results,
+[[nodiscard]] std::vector<Verdict> makeAskVerdicts(const study::Facts& facts, const std::vector<model::Ask>& asks,
+                                                   const std::vector<AskResult>& results,
                                                    const std::string& from = "ask");
 
 /// The sentence with names instead of ids.

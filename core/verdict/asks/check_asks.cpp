@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/asks/check_asks.h"
 
 #include <algorithm>
@@ -24,7 +25,8 @@ void judgeBrief(const study::Facts& facts, VerdictList& list) {
         v.unit = "deg";
         v.state = State::Fail;
         v.text = "A tilt of " + formatNumber(project.tiltDeg, 1) + "° is asked of the base";
-        v.detail = "0 to " + formatNumber(study::kMostTiltDeg, 0) + "° can be looked at; everything else is as if it were " +
+        v.detail = "0 to " + formatNumber(study::kMostTiltDeg, 0) +
+                   "° can be looked at; everything else is as if it were " +
                    formatNumber(std::clamp(project.tiltDeg, 0.0, study::kMostTiltDeg), 0) + "°";
     }
     if (project.asks.empty()) return;

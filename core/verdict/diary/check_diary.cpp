@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/diary/check_diary.h"
 
 #include "core/trials/strengths.h"
@@ -6,7 +7,8 @@ namespace ivrant::verdict {
 namespace {
 
 void addHoldsNothing(const model::Project& project, VerdictList& list) {
-    const auto nothing = [&](const std::string& key, const std::string& what, const model::Capacity& capacity, const std::optional<model::JointId>& joint) {
+    const auto nothing = [&](const std::string& key, const std::string& what, const model::Capacity& capacity,
+                             const std::optional<model::JointId>& joint) {
         if (capacity.value > 0) return;
         Verdict& v = list.add("holds-nothing", key, Station::Diary);
         v.place.joint = joint;
@@ -35,7 +37,8 @@ void judgeDiary(const study::Facts& facts, VerdictList& list) {
         v.state = State::Fail;
         v.basis = Basis::Measured;
         v.text = "Open failure: " + entry.text;
-        v.detail = (entry.date.empty() ? std::string() : entry.date + "; ") + "stays open until a change answers it in the diary";
+        v.detail = (entry.date.empty() ? std::string() : entry.date + "; ") +
+                   "stays open until a change answers it in the diary";
     }
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What does the diary leave open, and what was measured as holding nothing?
 #pragma once
 

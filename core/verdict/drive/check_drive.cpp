@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/drive/drive_verdicts.h"
 
 #include <algorithm>
@@ -34,7 +35,8 @@ public:
         for (const auto& off : m_net.offAxis) addOffAxis(off);
         addWires();
         for (std::size_t b = 0; b < m_facts.project->boards.size(); ++b)
-            for (const model::Strand& strand : boardOf(static_cast<int>(b)).strands) addStrand(boardOf(static_cast<int>(b)), strand);
+            for (const model::Strand& strand : boardOf(static_cast<int>(b)).strands)
+                addStrand(boardOf(static_cast<int>(b)), strand);
         addLoops();
         addMissing();
         for (const std::string& note : m_net.notes) add("not-counted", std::to_string(m_notes++), State::Thin, note);
@@ -45,13 +47,15 @@ private:
         const auto &a = gear(fault.gearA), &b = gear(fault.gearB);
         const bool binds = fault.fit == drive::Fit::Binds;
         Verdict& v = add("mesh", a.gear->id.text + "/" + b.gear->id.text, State::Fail,
-                         std::to_string(a.gear->teeth) + " and " + std::to_string(b.gear->teeth) + (binds ? " bind" : " skip under load"));
+                         std::to_string(a.gear->teeth) + " and " + std::to_string(b.gear->teeth) +
+                             (binds ? " bind" : " skip under load"));
         v.place.board = boardOf(a.board).id;
         v.place.things = {a.gear->id.text, b.gear->id.text};
         v.value = fault.errorMm;
         v.limit = binds ? drive::kTightestMm : drive::kWidestMm;
         v.unit = "mm";
-        v.detail = nameOf(a) + " and " + nameOf(b) + ": " + formatNumber(std::abs(fault.errorMm), 2) + (binds ? " mm too close" : " mm too far apart");
+        v.detail = nameOf(a) + " and " + nameOf(b) + ": " + formatNumber(std::abs(fault.errorMm), 2) +
+                   (binds ? " mm too close" : " mm too far apart");
     }
     /// One good verdict for all that mesh.
     void addMeshes() {
@@ -59,17 +63,21 @@ private:
         int count = 0;
         for (std::size_t r = 0; r < m_net.relations.size(); ++r) {
             const auto& relation = m_net.relations[r];
-            const bool mesh =
-                relation.kind == drive::RelationKind::Mesh || relation.kind == drive::RelationKind::Worm || relation.kind == drive::RelationKind::RackMesh;
+            const bool mesh = relation.kind == drive::RelationKind::Mesh ||
+                              relation.kind == drive::RelationKind::Worm ||
+                              relation.kind == drive::RelationKind::RackMesh;
             if (!mesh || drive::judgeFit(relation.errorMm) != drive::Fit::Meshes) continue;
             ++count;
             if (std::abs(relation.errorMm) > std::abs(worst)) worst = relation.errorMm;
         }
         if (count == 0) return;
-        Verdict& v = add("meshes", "all", State::Good, count == 1 ? "One pair meshes as it should" : std::to_string(count) + " pairs mesh as they should");
+        Verdict& v =
+            add("meshes", "all", State::Good,
+                count == 1 ? "One pair meshes as it should" : std::to_string(count) + " pairs mesh as they should");
         v.value = worst;
         v.unit = "mm";
-        v.detail = worst == 0 ? "all exactly at their distance" : "the furthest off by " + formatNumber(worst, 2) + " mm";
+        v.detail =
+            worst == 0 ? "all exactly at their distance" : "the furthest off by " + formatNumber(worst, 2) + " mm";
     }
     void addClash(const drive::Clash& clash) {
         Verdict& v = add("drive-clash", clash.idA + "/" + clash.idB, State::Fail,
@@ -85,7 +93,8 @@ private:
         const model::Part* brick = overlap.spot.section < 0 ? nullptr : &model::getPart(*m_facts.project, overlap.spot);
         const std::string other = brick ? brick->id.text : overlap.other;
         const model::Board& board = boardOf(overlap.board);
-        Verdict& v = add("board-brick", overlap.id + "/" + other, State::Fail, (brick ? "A brick is in the way of " : "A motor has no room on ") + board.name);
+        Verdict& v = add("board-brick", overlap.id + "/" + other, State::Fail,
+                         (brick ? "A brick is in the way of " : "A motor has no room on ") + board.name);
         v.place.board = board.id;
         v.place.things = {overlap.id};
         if (brick)
@@ -95,7 +104,8 @@ private:
         v.value = overlap.depthMm;
         v.limit = geometry::kContactToleranceMm;
         v.unit = "mm";
-        v.detail = overlap.shape + " (" + overlap.id + ") and " + (brick ? parts::getListName(*brick->shape) + " (" + other + ")" : other) + ", " +
+        v.detail = overlap.shape + " (" + overlap.id + ") and " +
+                   (brick ? parts::getListName(*brick->shape) + " (" + other + ")" : other) + ", " +
                    formatNumber(overlap.depthMm, 2) + " mm deep";
     }
 
@@ -114,8 +124,9 @@ private:
             v.detail = "a wheel stands " + formatNumber(support.shortMm, 1) + " mm over its end";
         }
         if (support.holesMm.size() < 2) {
-            Verdict& v = add("shaft-carried", support.shaft, State::Fail,
-                             thing.name + (support.holesMm.empty() ? " is carried by nothing" : " is carried by one hole only"));
+            Verdict& v =
+                add("shaft-carried", support.shaft, State::Fail,
+                    thing.name + (support.holesMm.empty() ? " is carried by nothing" : " is carried by one hole only"));
             at(v);
             v.value = static_cast<double>(support.holesMm.size());
             v.limit = 2;
@@ -128,7 +139,8 @@ private:
             v.limit = kMostOverhangMm;
             v.unit = "mm";
             v.basis = Basis::Starting;
-            v.detail = formatNumber(support.overhangMm, 1) + " mm beyond its last hole, more than " + formatNumber(kMostOverhangMm, 0) + " (starting value)";
+            v.detail = formatNumber(support.overhangMm, 1) + " mm beyond its last hole, more than " +
+                       formatNumber(kMostOverhangMm, 0) + " (starting value)";
         }
     }
 
@@ -139,8 +151,9 @@ private:
         v.value = off.offMm;
         v.limit = drive::kWidestMm;
         v.unit = "mm";
-        v.detail = nameOf(gear(m_net.findGear(off.idA))) + " stands still " + formatNumber(off.offMm, 1) + " mm off the axis, " +
-                   nameOf(gear(m_net.findGear(off.idB))) + " goes round: they part as soon as it turns";
+        v.detail = nameOf(gear(m_net.findGear(off.idA))) + " stands still " + formatNumber(off.offMm, 1) +
+                   " mm off the axis, " + nameOf(gear(m_net.findGear(off.idB))) +
+                   " goes round: they part as soon as it turns";
     }
 
     /// A motor that goes round with a turntable has its wire twisted by every turn of it.
@@ -160,9 +173,12 @@ private:
                     compare(v, travel, drive::kMostTwistDeg, "deg", drive::kMostTwistDeg / travel, Basis::Starting);
                 else
                     v.limit = drive::kMostTwistDeg;
-                v.text = "The wire of " + motor.motor->name + (v.state == State::Fail ? " limits " : " follows ") + turning.function->name;
-                v.detail = (travel > 0 ? "it turns " + formatNumber(travel, 0) + "°" : std::string("it has no end of its travel")) +
-                           "; a wire led through the middle stands " + formatNumber(drive::kMostTwistDeg, 0) + "° of twist (starting value)";
+                v.text = "The wire of " + motor.motor->name + (v.state == State::Fail ? " limits " : " follows ") +
+                         turning.function->name;
+                v.detail = (travel > 0 ? "it turns " + formatNumber(travel, 0) + "°"
+                                       : std::string("it has no end of its travel")) +
+                           "; a wire led through the middle stands " + formatNumber(drive::kMostTwistDeg, 0) +
+                           "° of twist (starting value)";
             }
         }
     }
@@ -172,8 +188,9 @@ private:
         const double most = drive::calcStrandTurnDeg(strand);
         const int over = m_net.findThing(strand.over.text);
         const std::string name = strand.name.empty() ? (strand.wire ? "The wire" : "The string") : strand.name;
-        const std::string reach = "tight at " + formatNumber(most, 0) + "° either way, " + formatNumber(base::umToMm(strand.offUm), 1) +
-                                  " mm off the axis with " + formatNumber(base::umToMm(strand.slackUm), 1) + " mm of slack";
+        const std::string reach = "tight at " + formatNumber(most, 0) + "° either way, " +
+                                  formatNumber(base::umToMm(strand.offUm), 1) + " mm off the axis with " +
+                                  formatNumber(base::umToMm(strand.slackUm), 1) + " mm of slack";
         bool turned = false;
         for (const FunctionState& turning : m_drive.positions.front().functions) {
             if (turning.thing != over) continue;
@@ -187,7 +204,9 @@ private:
             else
                 v.limit = most;
             v.text = name + (v.state == State::Fail ? " limits " : " follows ") + turning.function->name;
-            v.detail = strand.offUm > 0 ? reach : "through the middle: " + formatNumber(most, 0) + "° of twist (starting value)";
+            v.detail = strand.offUm > 0
+                           ? reach
+                           : "through the middle: " + formatNumber(most, 0) + "° of twist (starting value)";
         }
         if (turned) return;
         Verdict& v = add("strand", strand.id.text, State::Good, name + " may turn");
@@ -226,8 +245,9 @@ private:
         v.value = fit.stretch;
         v.unit = "times";
         v.basis = Basis::Starting;
-        v.detail = "belt " + std::to_string(fit.lengthMm) + " on " + formatNumber(length, 1) + " mm along the pulleys: stretched " +
-                   formatNumber(fit.stretch, 2) + " times, " + formatNumber(model::kLeastStretch, 2) + " to " + formatNumber(model::kMostStretch, 1) +
+        v.detail = "belt " + std::to_string(fit.lengthMm) + " on " + formatNumber(length, 1) +
+                   " mm along the pulleys: stretched " + formatNumber(fit.stretch, 2) + " times, " +
+                   formatNumber(model::kLeastStretch, 2) + " to " + formatNumber(model::kMostStretch, 1) +
                    " runs (starting values)";
         if (fit.stretch > model::kMostStretch) {
             v.state = State::Fail;
@@ -242,7 +262,8 @@ private:
     static void addChainFit(Verdict& v, const model::Loop& loop, const model::ChainFit& fit) {
         v.value = fit.slackMm;
         v.limit = kMostSlackMm;
-        v.detail = std::to_string(fit.links) + " links, " + formatNumber(std::abs(fit.slackMm), 1) + (fit.slackMm < 0 ? " mm too short" : " mm of slack");
+        v.detail = std::to_string(fit.links) + " links, " + formatNumber(std::abs(fit.slackMm), 1) +
+                   (fit.slackMm < 0 ? " mm too short" : " mm of slack");
         if (fit.slackMm < 0) {
             v.state = State::Fail;
             v.text = "The chain is too short";
@@ -260,9 +281,10 @@ private:
                 Verdict& v = add("no-part", id, State::Thin, "There is no such part on " + board->name);
                 v.place.board = board->id;
                 v.place.things = {id};
-                v.detail = g >= 0       ? nameOf(gear(g)) + ": no wheel of ours is like that"
-                           : thing >= 0 ? m_net.things[static_cast<std::size_t>(thing)].name + ": the longest axle is 16 pitches"
-                                        : id + ": no motor of ours is called that";
+                v.detail = g >= 0 ? nameOf(gear(g)) + ": no wheel of ours is like that"
+                           : thing >= 0
+                               ? m_net.things[static_cast<std::size_t>(thing)].name + ": the longest axle is 16 pitches"
+                               : id + ": no motor of ours is called that";
                 v.detail += "; it is missing in the parts list and the weight";
             }
     }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What do the gear boards do, what is wrong with them, and what would help?
 #pragma once
 
@@ -10,7 +11,8 @@ void judgeDrive(const study::Facts& facts, VerdictList& list);
 /// The part of them on what the boards do: locks, fights, functions. Needs Facts::drive.
 void judgeFunctions(const study::Facts& facts, VerdictList& list);
 
-/// Wheels moved to where they mesh, other tooth counts at the same distance, other motors, worms; tried where they were found.
+/// Wheels moved to where they mesh, other tooth counts at the same distance, other motors, worms; tried where they were
+/// found.
 void proposeDriveMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 
 } // namespace ivrant::verdict

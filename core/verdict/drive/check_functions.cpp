@@ -1,4 +1,6 @@
-// Verdicts on what gear boards do: locks, motors against each other, functions with their loads, times and strains. Part of check_drive.h.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Verdicts on what gear boards do: locks, motors against each other, functions with their loads, times and strains.
+// Part of check_drive.h.
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -35,24 +37,27 @@ private:
         std::set<std::vector<std::string>> told;
         for (const PositionState& position : m_drive.positions) {
             if (position.lock.empty() || !told.insert(position.lock).second) continue;
-            Verdict& v = add("locked", std::to_string(told.size()), State::Fail, "Nothing can turn" + positionName(position));
+            Verdict& v =
+                add("locked", std::to_string(told.size()), State::Fail, "Nothing can turn" + positionName(position));
             v.place.things = position.lockIds;
             if (!position.lockIds.empty()) v.place.board = findBoardOf(position.lockIds.front());
             v.value = static_cast<double>(position.lock.size());
             v.unit = "contradicting";
             for (const std::string& sentence : position.lock) v.detail += (v.detail.empty() ? "" : "; ") + sentence;
-            v.detail += position.lock.size() == 1 ? "" : ": these contradict each other, without any one of them it would turn";
+            v.detail +=
+                position.lock.size() == 1 ? "" : ": these contradict each other, without any one of them it would turn";
         }
     }
     void addFights() {
         for (const PositionState& position : m_drive.positions) {
             for (int m : position.fighting) {
                 const auto& motor = m_drive.motors[static_cast<std::size_t>(m)];
-                Verdict& v =
-                    add("fight", motor.motor->id.text + "/" + std::to_string(position.index), State::Fail, "Two motors fight" + positionName(position));
+                Verdict& v = add("fight", motor.motor->id.text + "/" + std::to_string(position.index), State::Fail,
+                                 "Two motors fight" + positionName(position));
                 v.place.things = {motor.motor->id.text, motor.motor->shaft.text};
                 v.place.board = findBoardOf(motor.motor->shaft.text);
-                v.detail = motor.motor->name + " turns a shaft whose speed another motor already gives; a differential between them adds their speeds";
+                v.detail = motor.motor->name + " turns a shaft whose speed another motor already gives; a differential "
+                                               "between them adds their speeds";
             }
         }
     }
@@ -67,10 +72,12 @@ private:
                 if (names.size() < 2) continue;
                 std::string list;
                 for (const auto& name : names) list += (list.empty() ? "" : ", ") + name;
-                Verdict& v =
-                    add("together", m_drive.motors[static_cast<std::size_t>(motor)].motor->id.text + "/" + position.selector + std::to_string(position.index),
-                        State::Thin, "One motor moves several functions" + positionName(position));
-                v.detail = m_drive.motors[static_cast<std::size_t>(motor)].motor->name + " drives " + list + " at the same time";
+                Verdict& v = add("together",
+                                 m_drive.motors[static_cast<std::size_t>(motor)].motor->id.text + "/" +
+                                     position.selector + std::to_string(position.index),
+                                 State::Thin, "One motor moves several functions" + positionName(position));
+                v.detail = m_drive.motors[static_cast<std::size_t>(motor)].motor->name + " drives " + list +
+                           " at the same time";
             }
         }
     }
@@ -91,17 +98,23 @@ private:
             v.place.things = {function.id.text, function.shaft.text + function.gear.text};
         };
         if (!m_drive.motors.empty()) {
-            Verdict& v = add("reached", function.id.text, reached ? State::Good : State::Fail, function.name + (reached ? " is driven" : " is never driven"));
+            Verdict& v = add("reached", function.id.text, reached ? State::Good : State::Fail,
+                             function.name + (reached ? " is driven" : " is never driven"));
             at(v);
-            v.detail = reached ? "by " + m_drive.motors[static_cast<std::size_t>(worst->functions[f].motors.front().motor)].motor->name + ", " +
-                                     drive::formatRatio(worst->functions[f].motors.front().ratio) + positionName(*worst)
+            v.detail = reached ? "by " +
+                                     m_drive.motors[static_cast<std::size_t>(worst->functions[f].motors.front().motor)]
+                                         .motor->name +
+                                     ", " + drive::formatRatio(worst->functions[f].motors.front().ratio) +
+                                     positionName(*worst)
                                : "no motor turns it in any position of the selectors";
         }
         if (!worst) return;
         addWork(function, worst->functions[f], *worst, at);
     }
 
-    template <class At> void addWork(const model::DriveFunction& function, const FunctionState& state, const PositionState& position, At at) {
+    template <class At>
+    void addWork(const model::DriveFunction& function, const FunctionState& state, const PositionState& position,
+                 At at) {
         const std::string id = function.id.text, speedUnit = state.straight ? "mm/s" : "rpm";
         const auto& share = state.motors.front();
         if (!share.known) {
@@ -115,13 +128,18 @@ private:
             at(v);
             compare(v, share.point.torqueNmm, share.point.stallNmm, "N·mm", *state.margin, Basis::Starting);
             v.text = share.point.stalls ? "The motor stalls on " + function.name : "The motor pulls " + function.name;
-            v.detail = (share.point.stalls ? "asks " + formatNumber(share.point.stallNmm / std::max(*state.margin, 1e-9), 1)
-                                           : "asks " + formatNumber(share.point.torqueNmm, 1)) +
-                       " of " + formatNumber(share.point.stallNmm, 1) + " N·mm at stall (" + motorBasis(share) + "), hardest at " +
-                       formatNumber(state.hardest.at, 0) + (state.straight ? " mm" : "°") + positionName(position);
+            v.detail =
+                (share.point.stalls ? "asks " + formatNumber(share.point.stallNmm / std::max(*state.margin, 1e-9), 1)
+                                    : "asks " + formatNumber(share.point.torqueNmm, 1)) +
+                " of " + formatNumber(share.point.stallNmm, 1) + " N·mm at stall (" + motorBasis(share) +
+                "), hardest at " + formatNumber(state.hardest.at, 0) + (state.straight ? " mm" : "°") +
+                positionName(position);
         }
-        if (state.straight && m_drive.net.things[static_cast<std::size_t>(state.thing)].kind == drive::NetThing::Kind::Screw && function.travel != 0) {
-            const double stroke = drive::getActuatorStrokeMm(gear(m_net.findGear(function.gear.text)).gear->teeth), travel = std::abs(function.travel);
+        if (state.straight &&
+            m_drive.net.things[static_cast<std::size_t>(state.thing)].kind == drive::NetThing::Kind::Screw &&
+            function.travel != 0) {
+            const double stroke = drive::getActuatorStrokeMm(gear(m_net.findGear(function.gear.text)).gear->teeth),
+                         travel = std::abs(function.travel);
             Verdict& v = add("stroke", id, State::Good, "");
             at(v);
             compare(v, travel, stroke, "mm", stroke / travel, Basis::Starting);
@@ -135,9 +153,11 @@ private:
             if (state.travelS) {
                 compare(v, *state.travelS, *function.withinS, "s", *function.withinS / *state.travelS, Basis::Starting);
                 v.text = function.name + (v.state == State::Fail ? " takes too long" : " is in time");
-                v.detail = "takes " + formatNumber(*state.travelS, 1) + " s, asked " + formatNumber(*function.withinS, 1) + " s";
+                v.detail = "takes " + formatNumber(*state.travelS, 1) + " s, asked " +
+                           formatNumber(*function.withinS, 1) + " s";
             } else {
-                v.detail = function.travel == 0 ? "it has no travel: say how far it goes" : "the motor stalls on the way";
+                v.detail =
+                    function.travel == 0 ? "it has no travel: say how far it goes" : "the motor stalls on the way";
             }
         }
         if (function.wantedRpm) {
@@ -145,14 +165,16 @@ private:
             at(v);
             compare(v, state.speed, *function.wantedRpm, speedUnit, state.speed / *function.wantedRpm, Basis::Starting);
             v.text = function.name + (v.state == State::Fail ? " turns too slowly" : " is fast enough");
-            v.detail = formatNumber(state.speed, 1) + " " + speedUnit + " where it is hardest, asked " + formatNumber(*function.wantedRpm, 1);
+            v.detail = formatNumber(state.speed, 1) + " " + speedUnit + " where it is hardest, asked " +
+                       formatNumber(*function.wantedRpm, 1);
         }
         if (function.mustHold) {
             Verdict& v = add("self-hold", id, state.holds ? State::Good : State::Fail,
                              function.name + (state.holds ? " holds without power" : " runs back without power"));
             at(v);
             v.basis = Basis::Starting;
-            v.detail = state.holds ? "its worm or screw cannot be driven from behind (starting value of its friction)" : "put a worm on the way to it";
+            v.detail = state.holds ? "its worm or screw cannot be driven from behind (starting value of its friction)"
+                                   : "put a worm on the way to it";
         }
         addStrain(function, state, at);
     }
@@ -164,17 +186,20 @@ private:
         if (state.mostTwistNmm > 0) {
             Verdict& v = add("axle-twist", function.id.text, State::Good, "");
             at(v);
-            compare(v, state.mostTwistNmm, drive::kAxleTwistNmm, "N·mm", drive::kAxleTwistNmm / state.mostTwistNmm, Basis::Starting);
+            compare(v, state.mostTwistNmm, drive::kAxleTwistNmm, "N·mm", drive::kAxleTwistNmm / state.mostTwistNmm,
+                    Basis::Starting);
             v.text = v.state == State::Fail ? "An axle twists in " + function.name : "Axles hold in " + function.name;
-            v.detail = state.mostTwistAt + " carries " + formatNumber(state.mostTwistNmm, 1) + " of " + formatNumber(drive::kAxleTwistNmm, 0) +
-                       " N·mm (starting value)";
+            v.detail = state.mostTwistAt + " carries " + formatNumber(state.mostTwistNmm, 1) + " of " +
+                       formatNumber(drive::kAxleTwistNmm, 0) + " N·mm (starting value)";
         }
         if (state.mostToothN > 0) {
             Verdict& v = add("tooth-force", function.id.text, State::Good, "");
             at(v);
-            compare(v, state.mostToothN, drive::kToothForceN, "N", drive::kToothForceN / state.mostToothN, Basis::Starting);
+            compare(v, state.mostToothN, drive::kToothForceN, "N", drive::kToothForceN / state.mostToothN,
+                    Basis::Starting);
             v.text = v.state == State::Fail ? "Teeth jump in " + function.name : "Teeth hold in " + function.name;
-            v.detail = state.mostToothAt + ": " + formatNumber(state.mostToothN, 1) + " of " + formatNumber(drive::kToothForceN, 0) + " N (starting value)";
+            v.detail = state.mostToothAt + ": " + formatNumber(state.mostToothN, 1) + " of " +
+                       formatNumber(drive::kToothForceN, 0) + " N (starting value)";
         }
     }
 };

@@ -1,4 +1,6 @@
-// What the verdicts on gear boards have in common: how one is added, and the names of what it is about. For use inside core/verdict.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What the verdicts on gear boards have in common: how one is added, and the names of what it is about. For use inside
+// core/verdict.
 #pragma once
 
 #include "core/verdict/drive/check_drive.h"
@@ -7,7 +9,8 @@ namespace ivrant::verdict {
 
 class DriveVerdicts {
 protected:
-    DriveVerdicts(const study::Facts& facts, VerdictList& list) : m_facts(facts), m_drive(*facts.drive), m_net(m_drive.net), m_list(list) {}
+    DriveVerdicts(const study::Facts& facts, VerdictList& list)
+        : m_facts(facts), m_drive(*facts.drive), m_net(m_drive.net), m_list(list) {}
 
     Verdict& add(const std::string& check, const std::string& idRest, State state, const std::string& text) {
         Verdict& v = m_list.add(check, idRest, Station::Drive);
@@ -15,7 +18,9 @@ protected:
         v.text = text;
         return v;
     }
-    [[nodiscard]] const model::Board& boardOf(int board) const { return *m_facts.project->boards[static_cast<std::size_t>(board)]; }
+    [[nodiscard]] const model::Board& boardOf(int board) const {
+        return *m_facts.project->boards[static_cast<std::size_t>(board)];
+    }
     [[nodiscard]] const drive::NetGear& gear(int index) const { return m_net.gears[static_cast<std::size_t>(index)]; }
     [[nodiscard]] std::string nameOf(const drive::NetGear& g) const {
         const int shaft = g.gear->kind == model::GearKind::Rack ? -1 : m_net.findThing(g.gear->shaft.text);

@@ -1,4 +1,6 @@
-// What would mend a verdict on the gear boards? Wheels moved to where they mesh, other tooth counts, another motor, a worm.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What would mend a verdict on the gear boards? Wheels moved to where they mesh, other tooth counts, another motor, a
+// worm.
 #include <algorithm>
 #include <cmath>
 
@@ -22,11 +24,14 @@ const model::Gear* findGear(const model::Project& project, const std::string& id
     return nullptr;
 }
 const model::Shaft* findShaft(const model::Board& board, const model::ShaftId& id) {
-    const auto found = std::find_if(board.shafts.begin(), board.shafts.end(), [&](const model::Shaft& s) { return s.id == id; });
+    const auto found =
+        std::find_if(board.shafts.begin(), board.shafts.end(), [&](const model::Shaft& s) { return s.id == id; });
     return found == board.shafts.end() ? nullptr : &*found;
 }
 
-std::string inPitches(std::int64_t um) { return formatNumber(static_cast<double>(um) / static_cast<double>(base::kPitchUm), 2); }
+std::string inPitches(std::int64_t um) {
+    return formatNumber(static_cast<double>(um) / static_cast<double>(base::kPitchUm), 2);
+}
 
 /// The second wheel's shaft moved to the nearest grid places where the pair meshes.
 void addMoves(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
@@ -37,14 +42,19 @@ void addMoves(const Report& report, const Verdict& verdict, std::vector<Mend>& m
     const model::Shaft *shaftA = findShaft(*boardA, a->shaft), *shaftB = findShaft(*boardB, b->shaft);
     if (!shaftA || !shaftB || shaftA->axis != model::BoardAxis::Out || shaftB->axis != model::BoardAxis::Out) return;
     const bool inside = a->kind == model::GearKind::Ring || b->kind == model::GearKind::Ring;
-    const double right = inside ? std::abs(drive::calcInsideMm(a->teeth, b->teeth)) : drive::calcOutsideMm(a->teeth, b->teeth);
+    const double right =
+        inside ? std::abs(drive::calcInsideMm(a->teeth, b->teeth)) : drive::calcOutsideMm(a->teeth, b->teeth);
     const std::int64_t dx = shaftB->atUm[0] - shaftA->atUm[0], dy = shaftB->atUm[1] - shaftA->atUm[1];
     for (const auto& fit : drive::listNearestFits(right, dx, dy, 3)) {
         const std::array<std::int64_t, 3> by{fit.dxUm - dx, fit.dyUm - dy, 0};
-        const std::string error = std::abs(fit.errorMm) < 0.005 ? "fits exactly" : "off by " + formatNumber(fit.errorMm, 2) + " mm";
-        mends.push_back({"move the " + std::to_string(b->teeth) + " to (" + inPitches(shaftA->atUm[0] + fit.dxUm) + ", " +
-                             inPitches(shaftA->atUm[1] + fit.dyUm) + "): " + error + ", in " + drive::getGridStepName(fit.step),
-                         [board = boardB->id, shaft = shaftB->id.text, by](const model::Project& p) { return model::moveOnBoard(p, board, {shaft}, by); }});
+        const std::string error =
+            std::abs(fit.errorMm) < 0.005 ? "fits exactly" : "off by " + formatNumber(fit.errorMm, 2) + " mm";
+        mends.push_back({"move the " + std::to_string(b->teeth) + " to (" + inPitches(shaftA->atUm[0] + fit.dxUm) +
+                             ", " + inPitches(shaftA->atUm[1] + fit.dyUm) + "): " + error + ", in " +
+                             drive::getGridStepName(fit.step),
+                         [board = boardB->id, shaft = shaftB->id.text, by](const model::Project& p) {
+                             return model::moveOnBoard(p, board, {shaft}, by);
+                         }});
     }
 }
 
@@ -53,17 +63,21 @@ void addHoles(const Report& report, const Verdict& verdict, std::vector<Mend>& m
     for (const auto& board : report.project->boards)
         for (const model::Shaft& shaft : board->shafts) {
             if (shaft.id.text != verdict.place.things[0]) continue;
-            const bool inHole = shaft.axis == model::BoardAxis::Out && drive::findGridStep(std::abs(shaft.atUm[0]), std::abs(shaft.atUm[1]));
+            const bool inHole = shaft.axis == model::BoardAxis::Out &&
+                                drive::findGridStep(std::abs(shaft.atUm[0]), std::abs(shaft.atUm[1]));
             if (inHole) {
                 std::vector<std::int64_t> walls = board->wallsUm;
                 for (const std::int64_t end : {shaft.atUm[2], shaft.atUm[2] + shaft.lengthUm})
                     if (std::find(walls.begin(), walls.end(), end) == walls.end()) walls.push_back(end);
-                mends.push_back(
-                    {"add walls with holes at its ends", [id = board->id, walls](const model::Project& p) { return model::setWalls(p, id, walls); }});
+                mends.push_back({"add walls with holes at its ends", [id = board->id, walls](const model::Project& p) {
+                                     return model::setWalls(p, id, walls);
+                                 }});
             }
             model::Shaft carried = shaft;
             carried.bearingsUm = {0, shaft.lengthUm};
-            mends.push_back({"carry it at both ends", [id = board->id, carried](const model::Project& p) { return model::putShaft(p, id, carried); }});
+            mends.push_back({"carry it at both ends", [id = board->id, carried](const model::Project& p) {
+                                 return model::putShaft(p, id, carried);
+                             }});
         }
 }
 
@@ -73,7 +87,9 @@ void addCounts(const Report& report, const Verdict& verdict, std::vector<Mend>& 
     const int a = net.findGear(verdict.place.things[0]), b = net.findGear(verdict.place.things[1]);
     if (a < 0 || b < 0) return;
     const auto &ga = net.gears[static_cast<std::size_t>(a)], &gb = net.gears[static_cast<std::size_t>(b)];
-    if (ga.gear->kind != model::GearKind::Spur || gb.gear->kind != model::GearKind::Spur || std::abs(ga.axis.dot(gb.axis)) < 0.9999) return;
+    if (ga.gear->kind != model::GearKind::Spur || gb.gear->kind != model::GearKind::Spur ||
+        std::abs(ga.axis.dot(gb.axis)) < 0.9999)
+        return;
     const geometry::Vec3 offset = gb.centre - ga.centre;
     const double distance = (offset - offset.dot(ga.axis) * ga.axis).norm();
     int offered = 0;
@@ -83,13 +99,13 @@ void addCounts(const Report& report, const Verdict& verdict, std::vector<Mend>& 
         model::Gear changed = *gb.gear;
         changed.teeth = teeth;
         mends.push_back({"use " + std::to_string(teeth) + " instead of " + std::to_string(gb.gear->teeth),
-                         [board = report.project->boards[static_cast<std::size_t>(gb.board)]->id, changed](const model::Project& p) {
-                             return model::putGear(p, board, changed);
-                         }});
+                         [board = report.project->boards[static_cast<std::size_t>(gb.board)]->id,
+                          changed](const model::Project& p) { return model::putGear(p, board, changed); }});
     }
 }
 
-/// How well a function does what a verdict is about, as the selectors stand: more is better; 0 when no motor moves it or it stalls.
+/// How well a function does what a verdict is about, as the selectors stand: more is better; 0 when no motor moves it
+/// or it stalls.
 double calcQuality(const drive::DriveReport& drive, const Verdict& verdict) {
     for (const auto& state : drive.positions[static_cast<std::size_t>(drive.present)].functions) {
         if (state.function->id.text != verdict.place.things[0] || state.motors.empty()) continue;
@@ -106,7 +122,8 @@ void addPairs(const Report& report, std::vector<Mend>& offers) {
     const auto& net = report.drive->net;
     const auto& teeth = drive::getSpurTeeth();
     for (const auto& relation : net.relations) {
-        if (relation.kind != drive::RelationKind::Mesh || drive::judgeFit(relation.errorMm) != drive::Fit::Meshes) continue;
+        if (relation.kind != drive::RelationKind::Mesh || drive::judgeFit(relation.errorMm) != drive::Fit::Meshes)
+            continue;
         const auto &ga = net.gears[static_cast<std::size_t>(net.findGear(relation.ids[0]))],
                    &gb = net.gears[static_cast<std::size_t>(net.findGear(relation.ids[1]))];
         if (ga.gear->kind != model::GearKind::Spur || gb.gear->kind != model::GearKind::Spur) continue;
@@ -116,13 +133,14 @@ void addPairs(const Report& report, std::vector<Mend>& offers) {
             model::Gear a = *ga.gear, b = *gb.gear;
             a.teeth = za;
             b.teeth = zb;
-            offers.push_back(
-                {std::to_string(za) + " and " + std::to_string(zb) + " instead of " + std::to_string(ga.gear->teeth) + " and " + std::to_string(gb.gear->teeth),
-                 [boardA = report.project->boards[static_cast<std::size_t>(ga.board)]->id,
-                  boardB = report.project->boards[static_cast<std::size_t>(gb.board)]->id, a, b](const model::Project& p) -> model::EditResult {
-                     auto next = model::putGear(p, boardA, a);
-                     return next ? model::putGear(*next, boardB, b) : next;
-                 }});
+            offers.push_back({std::to_string(za) + " and " + std::to_string(zb) + " instead of " +
+                                  std::to_string(ga.gear->teeth) + " and " + std::to_string(gb.gear->teeth),
+                              [boardA = report.project->boards[static_cast<std::size_t>(ga.board)]->id,
+                               boardB = report.project->boards[static_cast<std::size_t>(gb.board)]->id, a,
+                               b](const model::Project& p) -> model::EditResult {
+                                  auto next = model::putGear(p, boardA, a);
+                                  return next ? model::putGear(*next, boardB, b) : next;
+                              }});
         }
     }
 }
@@ -135,8 +153,9 @@ void addMotors(const Report& report, std::vector<Mend>& offers) {
                 if (line.name == motor.line || line.byHand) continue;
                 model::DriveMotor changed = motor;
                 changed.line = line.name;
-                offers.push_back({"use " + line.name + " for " + motor.name,
-                                  [id = board->id, changed](const model::Project& p) { return model::putMotor(p, id, changed); }});
+                offers.push_back(
+                    {"use " + line.name + " for " + motor.name,
+                     [id = board->id, changed](const model::Project& p) { return model::putMotor(p, id, changed); }});
             }
 }
 
@@ -145,14 +164,22 @@ void addWorms(const Report& report, std::vector<Mend>& offers) {
     const auto& net = report.drive->net;
     for (const auto& relation : net.relations) {
         if (relation.kind != drive::RelationKind::Mesh || relation.ids.size() < 2) continue;
-        for (const auto& [drivingId, drivenId] : {std::pair(relation.ids[0], relation.ids[1]), std::pair(relation.ids[1], relation.ids[0])}) {
+        for (const auto& [drivingId, drivenId] :
+             {std::pair(relation.ids[0], relation.ids[1]), std::pair(relation.ids[1], relation.ids[0])}) {
             const model::Board *board = nullptr, *other = nullptr;
-            const model::Gear *driving = findGear(*report.project, drivingId, &board), *driven = findGear(*report.project, drivenId, &other);
-            if (!driving || !driven || board != other || driving->kind != model::GearKind::Spur || driven->kind != model::GearKind::Spur) continue;
+            const model::Gear *driving = findGear(*report.project, drivingId, &board),
+                              *driven = findGear(*report.project, drivenId, &other);
+            if (!driving || !driven || board != other || driving->kind != model::GearKind::Spur ||
+                driven->kind != model::GearKind::Spur)
+                continue;
             const model::Shaft *from = findShaft(*board, driving->shaft), *to = findShaft(*board, driven->shaft);
-            if (!from || !to || from->axis != model::BoardAxis::Out || to->axis != model::BoardAxis::Out || driving->loose) continue;
-            const bool hasMotor = std::any_of(board->motors.begin(), board->motors.end(), [&](const auto& m) { return m.shaft == from->id; });
-            const auto wheels = std::count_if(board->gears.begin(), board->gears.end(), [&](const auto& g) { return g.shaft == from->id; });
+            if (!from || !to || from->axis != model::BoardAxis::Out || to->axis != model::BoardAxis::Out ||
+                driving->loose)
+                continue;
+            const bool hasMotor = std::any_of(board->motors.begin(), board->motors.end(),
+                                              [&](const auto& m) { return m.shaft == from->id; });
+            const auto wheels = std::count_if(board->gears.begin(), board->gears.end(),
+                                              [&](const auto& g) { return g.shaft == from->id; });
             if (!hasMotor || wheels != 1) continue;
             for (const auto axis : {model::BoardAxis::Right, model::BoardAxis::Up})
                 for (const int side : {-1, 1}) {
@@ -170,8 +197,11 @@ void addWorms(const Report& report, std::vector<Mend>& offers) {
                     worm.kind = model::GearKind::Worm;
                     worm.teeth = 1;
                     worm.alongUm = kLength * 5 / 8;
-                    const char* place = axis == model::BoardAxis::Right ? (side < 0 ? "below" : "above") : side < 0 ? "left of" : "right of";
-                    offers.push_back({std::string("swap to a worm ") + place + " the " + std::to_string(driven->teeth) + ", its shaft across",
+                    const char* place = axis == model::BoardAxis::Right ? (side < 0 ? "below" : "above")
+                                        : side < 0                      ? "left of"
+                                                                        : "right of";
+                    offers.push_back({std::string("swap to a worm ") + place + " the " + std::to_string(driven->teeth) +
+                                          ", its shaft across",
                                       [id = board->id, across, worm](const model::Project& p) -> model::EditResult {
                                           auto next = model::putShaft(p, id, across);
                                           return next ? model::putGear(*next, id, worm) : next;
@@ -181,7 +211,8 @@ void addWorms(const Report& report, std::vector<Mend>& offers) {
     }
 }
 
-/// Of all such changes those that do the function good, the best first: every one is tried, as a quicker pair on a loaded motor may be slower.
+/// Of all such changes those that do the function good, the best first: every one is tried, as a quicker pair on a
+/// loaded motor may be slower.
 void addTried(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     std::vector<Mend> offers;
     if (verdict.check == "self-hold") {
@@ -198,7 +229,9 @@ void addTried(const Report& report, const Verdict& verdict, std::vector<Mend>& m
         if (!project) continue;
         const auto tried = study::calcDrive({&*project, report.present.placed.X_WS}, report.tree);
         const double quality = calcQuality(tried, verdict);
-        if (quality <= now * (1 + 1e-9) || tried.net.faults.size() > net.faults.size() || tried.net.clashes.size() > net.clashes.size()) continue;
+        if (quality <= now * (1 + 1e-9) || tried.net.faults.size() > net.faults.size() ||
+            tried.net.clashes.size() > net.clashes.size())
+            continue;
         good.emplace_back(quality, std::move(offer));
     }
     std::stable_sort(good.begin(), good.end(), [](const auto& l, const auto& r) { return l.first > r.first; });
@@ -209,14 +242,17 @@ void addTried(const Report& report, const Verdict& verdict, std::vector<Mend>& m
 void addSlack(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     for (const auto& board : report.project->boards)
         for (const model::Strand& strand : board->strands) {
-            if (strand.id.text != verdict.place.things.front() || strand.offUm == 0 || !(verdict.value > 0) || verdict.value > 180) continue;
+            if (strand.id.text != verdict.place.things.front() || strand.offUm == 0 || !(verdict.value > 0) ||
+                verdict.value > 180)
+                continue;
             const double off = base::umToMm(strand.offUm), gap = base::umToMm(strand.gapUm);
             const double chord = 2 * off * std::sin(base::degToRad(verdict.value) / 2);
             const double slack = std::ceil(std::sqrt(gap * gap + chord * chord) - gap + 1e-9);
             model::Strand longer = strand;
             longer.slackUm = base::mmToUm(slack);
-            mends.push_back({"leave " + base::formatNumber(slack, 0) + " mm of slack in " + strand.name,
-                             [id = board->id, longer](const model::Project& p) { return model::putStrand(p, id, longer); }});
+            mends.push_back(
+                {"leave " + base::formatNumber(slack, 0) + " mm of slack in " + strand.name,
+                 [id = board->id, longer](const model::Project& p) { return model::putStrand(p, id, longer); }});
         }
 }
 /// The belt that fits, or as many links as are needed.
@@ -226,8 +262,9 @@ void addLoopLength(const Report& report, const Verdict& verdict, std::vector<Men
             if (loop.id.text != verdict.place.things.front() || loop.links == 0) continue;
             model::Loop fitting = loop;
             fitting.links = 0;
-            mends.push_back({loop.belt ? "take the belt that fits" : "as many links as are needed",
-                             [id = board->id, fitting](const model::Project& p) { return model::putLoop(p, id, fitting); }});
+            mends.push_back(
+                {loop.belt ? "take the belt that fits" : "as many links as are needed",
+                 [id = board->id, fitting](const model::Project& p) { return model::putLoop(p, id, fitting); }});
         }
 }
 
@@ -243,7 +280,8 @@ void proposeDriveMends(const Report& report, const Verdict& verdict, std::vector
         addMoves(report, verdict, mends);
         addCounts(report, verdict, mends);
     }
-    if (verdict.check == "motor-pull" || verdict.check == "travel-time" || verdict.check == "speed" || verdict.check == "self-hold")
+    if (verdict.check == "motor-pull" || verdict.check == "travel-time" || verdict.check == "speed" ||
+        verdict.check == "self-hold")
         addTried(report, verdict, mends);
     markTried(mends);
 }

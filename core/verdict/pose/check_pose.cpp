@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What each pose asks of its joints, and what runs into what. Part of check_pose.h.
 #include "core/verdict/pose/check_pose.h"
 
@@ -49,8 +50,8 @@ private:
         v.unit = "mm";
         v.state = State::Fail;
         v.text = "Parts run into each other in " + pose.name;
-        v.detail = study::describePart(m_project, collision.a) + " and " + study::describePart(m_project, collision.b) + ", " +
-                   formatNumber(collision.depthMm, 2) + " mm deep";
+        v.detail = study::describePart(m_project, collision.a) + " and " + study::describePart(m_project, collision.b) +
+                   ", " + formatNumber(collision.depthMm, 2) + " mm deep";
     }
 
     void addRing(const study::PoseFacts& pose, const std::string& key, const pose::RingGap& ring) {
@@ -61,8 +62,8 @@ private:
         v.unit = "mm";
         v.state = ring.isClosed() ? State::Good : State::Fail;
         v.text = (ring.isClosed() ? "The ring closes at " : "The ring is open at ") + joint.name + " in " + pose.name;
-        v.detail = "its ports are " + formatNumber(ring.gapMm, 2) + " mm apart and " + formatNumber(ring.turnDeg, 1) + "° turned beyond what a " +
-                   joint.kind->name + " allows";
+        v.detail = "its ports are " + formatNumber(ring.gapMm, 2) + " mm apart and " + formatNumber(ring.turnDeg, 1) +
+                   "° turned beyond what a " + joint.kind->name + " allows";
     }
 
     /// A value the joint cannot have: beyond its own limit, or between its steps.
@@ -78,13 +79,13 @@ private:
         v.state = State::Fail;
         if (excess > kValueSlack) {
             v.text = joint.name + " is beyond its own limit in " + pose.name;
-            v.detail =
-                "a " + joint.kind->name + " ends " + formatNumber(excess, 1) + (joint.kind->motion == parts::JointMotion::TurnSlide ? " mm" : "°") + " earlier";
+            v.detail = "a " + joint.kind->name + " ends " + formatNumber(excess, 1) +
+                       (joint.kind->motion == parts::JointMotion::TurnSlide ? " mm" : "°") + " earlier";
         } else {
             v.limit = std::round(v.value / joint.kind->stepDeg) * joint.kind->stepDeg;
             v.text = joint.name + " stands between its steps in " + pose.name;
-            v.detail = formatNumber(v.value, 2) + "° is no multiple of " + formatNumber(joint.kind->stepDeg, 1) + "°; the nearest is " +
-                       formatNumber(v.limit, 1) + "°";
+            v.detail = formatNumber(v.value, 2) + "° is no multiple of " + formatNumber(joint.kind->stepDeg, 1) +
+                       "°; the nearest is " + formatNumber(v.limit, 1) + "°";
         }
     }
 
@@ -92,10 +93,14 @@ private:
         if (!range.wanted || m_facts.tree.isClosing(range.joint)) return;
         const model::Joint& joint = m_project.joints[static_cast<std::size_t>(range.joint)];
         const std::string freedom(joint.kind->freedomName(range.freedom));
-        if (joint.kind->freedomCount() > 1 && !range.margin && range.wanted->low == range.wanted->high) return; // nothing asked of it
+        if (joint.kind->freedomCount() > 1 && !range.margin && range.wanted->low == range.wanted->high)
+            return; // nothing asked of it
         Verdict& v = m_list.addAt("range", joint, pose, key + (joint.kind->freedomCount() > 1 ? "/" + freedom : ""));
         // A ball's tilts and its twist are told apart by name.
-        const std::string who = joint.name + (!joint.kind->tilts() ? "" : freedom == "t" ? ", twist," : freedom == "s1" ? ", tilt across," : ", tilt along,");
+        const std::string who = joint.name + (!joint.kind->tilts() ? ""
+                                              : freedom == "t"     ? ", twist,"
+                                              : freedom == "s1"    ? ", tilt across,"
+                                                                   : ", tilt along,");
         v.place.freedom = freedom;
         v.unit = std::string(joint.kind->freedomUnit(range.freedom));
         v.margin = range.margin;
@@ -112,27 +117,38 @@ private:
             v.text = who + " stops at " + formatNumber(v.value, 1) + unit + " in " + pose.name;
             v.detail = "wanted " + formatNumber(v.limit, 1) + unit;
             if (stop.by == pose::StopBy::Contact || stop.by == pose::StopBy::Seat)
-                v.detail += "; " + study::describePart(m_project, stop.moving.spot) + (stop.by == pose::StopBy::Seat ? " sits on " : " meets ") +
+                v.detail += "; " + study::describePart(m_project, stop.moving.spot) +
+                            (stop.by == pose::StopBy::Seat ? " sits on " : " meets ") +
                             study::describePart(m_project, stop.fixed.spot);
             else
-                v.detail += stop.by == pose::StopBy::Ring ? "; the ring cannot close further" : "; the joint's own limit";
+                v.detail +=
+                    stop.by == pose::StopBy::Ring ? "; the ring cannot close further" : "; the joint's own limit";
             for (const auto* s : {&stop.moving.spot, &stop.fixed.spot})
-                if (stop.by == pose::StopBy::Contact || stop.by == pose::StopBy::Seat) v.place.parts.push_back(getPart(m_project, *s).id);
+                if (stop.by == pose::StopBy::Contact || stop.by == pose::StopBy::Seat)
+                    v.place.parts.push_back(getPart(m_project, *s).id);
         } else {
             v.text = who +
-                     (joint.kind->freedomCount() > 1 && !joint.kind->tilts() && freedom == "slide" ? " slides over its wanted range in "
-                                                                                                   : " reaches its wanted range in ") +
+                     (joint.kind->freedomCount() > 1 && !joint.kind->tilts() && freedom == "slide"
+                          ? " slides over its wanted range in "
+                          : " reaches its wanted range in ") +
                      pose.name;
-            v.detail = "wanted " + formatNumber(range.wanted->low, 1) + " to " + formatNumber(range.wanted->high, 1) + unit + ", free " +
-                       (range.endless ? "all round" : formatNumber(range.free.low, 1) + " to " + formatNumber(range.free.high, 1) + unit);
+            v.detail =
+                "wanted " + formatNumber(range.wanted->low, 1) + " to " + formatNumber(range.wanted->high, 1) + unit +
+                ", free " +
+                (range.endless ? "all round"
+                               : formatNumber(range.free.low, 1) + " to " + formatNumber(range.free.high, 1) + unit);
             for (const auto& [end, name] : {std::pair(&range.low, "low"), std::pair(&range.high, "high")})
                 if (end->by == pose::StopBy::Seat)
-                    v.detail += std::string("; sits on ") + study::describePart(m_project, end->fixed.spot) + " at its " + name + " end" +
-                                (end->openNmm > 0 ? ", opens at " + formatNumber(end->openNmm, 0) + " N·mm (starting value)" : "");
+                    v.detail +=
+                        std::string("; sits on ") + study::describePart(m_project, end->fixed.spot) + " at its " +
+                        name + " end" +
+                        (end->openNmm > 0 ? ", opens at " + formatNumber(end->openNmm, 0) + " N·mm (starting value)"
+                                          : "");
         }
     }
 
-    /// The wanted tilts of a ball are a rectangle, what it can reach is a cone: each may be free alone and their corner not.
+    /// The wanted tilts of a ball are a rectangle, what it can reach is a cone: each may be free alone and their corner
+    /// not.
     void addCone(const study::PoseFacts& pose, const std::string& key, std::size_t j) {
         const model::Joint& joint = m_project.joints[j];
         if (!joint.kind->tilts() || joint.wanted.size() < 2 || m_facts.tree.isClosing(static_cast<int>(j))) return;
@@ -144,7 +160,9 @@ private:
                 if (tilt > worst) worst = tilt, corner = {s1, s2};
             }
         // Ends that are not reached alone have verdicts of their own.
-        if (worst <= joint.kind->coneDeg + 0.05 || std::abs(corner[0]) > joint.kind->coneDeg + 0.05 || std::abs(corner[1]) > joint.kind->coneDeg + 0.05) return;
+        if (worst <= joint.kind->coneDeg + 0.05 || std::abs(corner[0]) > joint.kind->coneDeg + 0.05 ||
+            std::abs(corner[1]) > joint.kind->coneDeg + 0.05)
+            return;
         Verdict& v = m_list.addAt("range", joint, pose, key + "/corner");
         v.value = joint.kind->coneDeg;
         v.limit = worst;
@@ -153,8 +171,9 @@ private:
         v.state = State::Fail;
         v.place.freedom = "s1";
         v.text = joint.name + " does not reach both wanted tilts at once in " + pose.name;
-        v.detail = formatNumber(corner[0], 1) + "° and " + formatNumber(corner[1], 1) + "° together tilt it by " + formatNumber(worst, 1) + "°; a " +
-                   joint.kind->name + " ends at " + formatNumber(joint.kind->coneDeg, 1) + "°";
+        v.detail = formatNumber(corner[0], 1) + "° and " + formatNumber(corner[1], 1) + "° together tilt it by " +
+                   formatNumber(worst, 1) + "°; a " + joint.kind->name + " ends at " +
+                   formatNumber(joint.kind->coneDeg, 1) + "°";
     }
 
     void addHold(const study::PoseFacts& pose, const std::string& key, const pose::JointLoad& load) {
@@ -164,13 +183,15 @@ private:
         v.text = joint.name + (v.state == State::Fail ? " sags in " : " holds in ") + pose.name;
         if (load.restsOn) {
             v.text = joint.name + " rests in " + pose.name;
-            v.detail = study::describePart(m_project, load.restsOn->first) + " lies on " + study::describePart(m_project, load.restsOn->second) +
-                       ", which takes the weight of " + formatNumber(load.needNmm, 1) + " N·mm";
+            v.detail = study::describePart(m_project, load.restsOn->first) + " lies on " +
+                       study::describePart(m_project, load.restsOn->second) + ", which takes the weight of " +
+                       formatNumber(load.needNmm, 1) + " N·mm";
             v.state = State::Good;
             v.margin.reset();
             return;
         }
-        v.detail = "needs " + formatNumber(load.needNmm, 1) + " N·mm, has " + formatNumber(load.have.value, 1) + " (" + shortBasis(load.have) + ")";
+        v.detail = "needs " + formatNumber(load.needNmm, 1) + " N·mm, has " + formatNumber(load.have.value, 1) + " (" +
+                   shortBasis(load.have) + ")";
         leaveToDrive(m_facts, v, joint);
         if (load.standsBelow) v.detail += "; it stands on this side and carries the rest";
         if (m_facts.tree.isInRing(load.joint)) v.detail += "; as if the joint that closes the ring took nothing";
@@ -182,8 +203,8 @@ private:
         Verdict& v = m_list.addAt("pull", joint, pose, key);
         setNeed(v, load.pullN, *load.pullLimit, "N", load.pullLimit->value / load.pullN);
         v.text = joint.name + (v.state == State::Fail ? " comes off in " : " stays on in ") + pose.name;
-        v.detail = "pulled with " + formatNumber(load.pullN, 2) + " N, lets go at " + formatNumber(load.pullLimit->value, 1) + " N (" +
-                   shortBasis(*load.pullLimit) + ")";
+        v.detail = "pulled with " + formatNumber(load.pullN, 2) + " N, lets go at " +
+                   formatNumber(load.pullLimit->value, 1) + " N (" + shortBasis(*load.pullLimit) + ")";
     }
 
     const study::Facts& m_facts;

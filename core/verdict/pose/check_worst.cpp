@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What a joint must hold at its worst, and what its drive takes off it. Part of check_pose.h.
 #include <algorithm>
 
@@ -15,9 +16,11 @@ void leaveToDrive(const study::Facts& facts, Verdict& v, const model::Joint& joi
     for (std::size_t f = 0; f < positions.front().functions.size(); ++f) {
         const auto& function = *positions.front().functions[f].function;
         if (function.joint != joint.id) continue;
-        const auto loose = std::find_if(positions.begin(), positions.end(), [&](const auto& position) { return !position.functions[f].holds; });
+        const auto loose = std::find_if(positions.begin(), positions.end(),
+                                        [&](const auto& position) { return !position.functions[f].holds; });
         if (loose != positions.end()) {
-            v.detail += "; " + function.name + " does not hold it" + (loose->name.empty() ? "" : " with " + loose->selector + " at " + loose->name);
+            v.detail += "; " + function.name + " does not hold it" +
+                        (loose->name.empty() ? "" : " with " + loose->selector + " at " + loose->name);
             continue;
         }
         v.state = State::Good;
@@ -46,9 +49,11 @@ void addWorst(const study::Facts& facts, const pose::WorstLoad& worst, VerdictLi
         v.margin.reset();
         v.text = joint.name + ": at its worst the figure falls over before it sags";
     }
-    v.detail = "over the wanted ranges" + (project.tiltDeg > 0 ? " and " + formatNumber(project.tiltDeg, 1) + "° of tilt" : std::string()) +
-               (worst.amongStanding ? ", as long as the figure stands" : "") + ": needs " + formatNumber(worst.needNmm, 1) + " N·mm, has " +
-               formatNumber(worst.have.value, 1) + " (" + shortBasis(worst.have) + ")";
+    v.detail = "over the wanted ranges" +
+               (project.tiltDeg > 0 ? " and " + formatNumber(project.tiltDeg, 1) + "° of tilt" : std::string()) +
+               (worst.amongStanding ? ", as long as the figure stands" : "") + ": needs " +
+               formatNumber(worst.needNmm, 1) + " N·mm, has " + formatNumber(worst.have.value, 1) + " (" +
+               shortBasis(worst.have) + ")";
     leaveToDrive(facts, v, joint);
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Joint exchange, limits of the wanted range, values a joint can have, rings that close. Part of check_pose.h.
 #include <cmath>
 #include <map>
@@ -17,12 +18,14 @@ const study::PoseFacts* findPose(const Report& report, const std::optional<model
     return nullptr;
 }
 
-/// Could a joint of another kind reach the wanted end? It needs the same freedom, and an own limit beyond it; what other parts
-/// stop, only trying shows.
+/// Could a joint of another kind reach the wanted end? It needs the same freedom, and an own limit beyond it; what
+/// other parts stop, only trying shows.
 bool couldReach(const parts::JointKind& offered, const parts::JointKind& present, const Verdict& verdict) {
     const bool ball = present.tilts();
     if (offered.tilts() != ball || verdict.place.freedom == "slide") return false;
-    if (ball) return verdict.place.freedom != "t" && offered.coneDeg > present.coneDeg && offered.coneDeg >= std::abs(verdict.limit);
+    if (ball)
+        return verdict.place.freedom != "t" && offered.coneDeg > present.coneDeg &&
+               offered.coneDeg >= std::abs(verdict.limit);
     return !offered.turnLimitDeg || (verdict.limit <= *offered.turnLimitDeg && verdict.limit >= offered.turnLowDeg);
 }
 
@@ -33,10 +36,12 @@ void addExchanges(const Report& report, const Verdict& verdict, std::vector<Mend
     const auto& present = *report.project->joints[static_cast<std::size_t>(report.project->findJoint(joint))].kind;
     for (const std::string& kind : model::listExchanges(*report.project, joint)) {
         const auto& offered = *parts::findJointKind(kind);
-        if ((verdict.check.starts_with("hold") || verdict.check == "bonds") && offered.holdingNmm <= present.holdingNmm) continue;
+        if ((verdict.check.starts_with("hold") || verdict.check == "bonds") && offered.holdingNmm <= present.holdingNmm)
+            continue;
         if (verdict.check == "range" && !couldReach(offered, present, verdict)) continue;
         if (verdict.check == "pull" && offered.pullOutN.value_or(1e9) <= present.pullOutN.value_or(1e9)) continue;
-        mends.push_back({"use " + kind + " here", [joint, kind](const model::Project& p) { return model::exchangeJointKind(p, joint, kind); }});
+        mends.push_back({"use " + kind + " here",
+                         [joint, kind](const model::Project& p) { return model::exchangeJointKind(p, joint, kind); }});
     }
 }
 
@@ -60,8 +65,11 @@ void addLimitWanted(const Report& report, const Verdict& verdict, std::vector<Me
     for (const auto& wanted : limited)
         if (wanted.low > wanted.high) return;
     if (limited == joint.wanted) return;
-    const auto& shown = limited[verdict.place.freedom == "s2" || verdict.place.freedom == "slide" ? 1 : verdict.place.freedom == "t" ? 2 : 0];
-    mends.push_back({"want only " + formatNumber(shown.low, 1) + " to " + formatNumber(shown.high, 1) + (verdict.unit == "deg" ? "°" : " mm"),
+    const auto& shown = limited[verdict.place.freedom == "s2" || verdict.place.freedom == "slide" ? 1
+                                : verdict.place.freedom == "t"                                    ? 2
+                                                                                                  : 0];
+    mends.push_back({"want only " + formatNumber(shown.low, 1) + " to " + formatNumber(shown.high, 1) +
+                         (verdict.unit == "deg" ? "°" : " mm"),
                      [id, limited](const model::Project& p) { return model::setWanted(p, id, limited); }});
 }
 
@@ -84,18 +92,21 @@ void addWantPoses(const Report& report, std::vector<Mend>& mends) {
         if (ranges != joint.wanted) used[joint.id] = std::move(ranges);
     }
     if (used.empty()) return;
-    mends.push_back({"want of every joint only what the poses use", [used](const model::Project& p) -> model::EditResult {
-                         model::EditResult next = p;
-                         for (const auto& [id, ranges] : used)
-                             if (next) next = model::setWanted(*next, id, ranges);
-                         return next;
-                     }});
+    mends.push_back(
+        {"want of every joint only what the poses use", [used](const model::Project& p) -> model::EditResult {
+             model::EditResult next = p;
+             for (const auto& [id, ranges] : used)
+                 if (next) next = model::setWanted(*next, id, ranges);
+             return next;
+         }});
 }
 
 /// No ranges at all: what the poses need is judged in each of them, and nothing is asked of what lies between.
 void addPosesOnly(const Report& report, std::vector<Mend>& mends) {
     const auto& joints = report.project->joints;
-    if (report.project->poses.empty() || std::all_of(joints.begin(), joints.end(), [](const auto& joint) { return joint.wanted.empty(); })) return;
+    if (report.project->poses.empty() ||
+        std::all_of(joints.begin(), joints.end(), [](const auto& joint) { return joint.wanted.empty(); }))
+        return;
     mends.push_back({"ask for the poses only, want no ranges",
                      [](const model::Project& p) -> model::EditResult {
                          model::EditResult next = p;
@@ -109,7 +120,8 @@ void addPosesOnly(const Report& report, std::vector<Mend>& mends) {
 /// The base level: what was asked for a tilted one is not asked then.
 void addLevelBase(const Report& report, std::vector<Mend>& mends) {
     if (report.project->tiltDeg <= 0) return;
-    mends.push_back({"ask no tilt of the base", [](const model::Project& p) { return model::setTilt(p, 0); }, "On a floor that slopes it may sag then."});
+    mends.push_back({"ask no tilt of the base", [](const model::Project& p) { return model::setTilt(p, 0); },
+                     "On a floor that slopes it may sag then."});
 }
 
 /// The nearest value that the joint can have, in the pose that has a wrong one.
@@ -120,7 +132,8 @@ void addLegalValue(const Report& report, const Verdict& verdict, std::vector<Men
     const study::PoseFacts* pose = findPose(report, verdict.place.pose);
     if (!pose) return;
     const std::vector<double> value = pose::calcNearestValue(*joint.kind, pose->values[static_cast<std::size_t>(j)]);
-    mends.push_back({"turn it to " + formatNumber(value[0], 1) + "°", [id, value, poseId = verdict.place.pose](const model::Project& p) -> model::EditResult {
+    mends.push_back({"turn it to " + formatNumber(value[0], 1) + "°",
+                     [id, value, poseId = verdict.place.pose](const model::Project& p) -> model::EditResult {
                          if (!poseId) return model::setJointValue(p, id, value);
                          const auto& named = p.poses[static_cast<std::size_t>(p.findPose(*poseId))];
                          auto values = named.values;
@@ -140,13 +153,14 @@ void addClosing(const Report& report, const Verdict& verdict, std::vector<Mend>&
     std::map<model::JointId, std::vector<double>> values;
     for (std::size_t j = 0; j < closed.values.size(); ++j)
         if (report.tree.isInRing(static_cast<int>(j))) values[report.project->joints[j].id] = closed.values[j];
-    mends.push_back({"close the ring", [values, poseId = verdict.place.pose](const model::Project& p) -> model::EditResult {
-                         if (!poseId) return model::setJointValues(p, values);
-                         const auto& named = p.poses[static_cast<std::size_t>(p.findPose(*poseId))];
-                         auto all = named.values;
-                         for (const auto& [id, value] : values) all[id] = value;
-                         return model::setPose(p, *poseId, all, named.stands);
-                     }});
+    mends.push_back(
+        {"close the ring", [values, poseId = verdict.place.pose](const model::Project& p) -> model::EditResult {
+             if (!poseId) return model::setJointValues(p, values);
+             const auto& named = p.poses[static_cast<std::size_t>(p.findPose(*poseId))];
+             auto all = named.values;
+             for (const auto& [id, value] : values) all[id] = value;
+             return model::setPose(p, *poseId, all, named.stands);
+         }});
 }
 
 } // namespace

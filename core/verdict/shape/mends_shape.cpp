@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Parts out of each other's way, usual sizes, loose parts taken away. Part of check_shape.h.
 #include <array>
 #include <map>
@@ -28,13 +29,17 @@ void addClearing(const Report& report, const Verdict& verdict, std::vector<Mend>
         const model::Part& part = getPart(*report.project, spot);
         const std::string& name = part.shape->name;
         if (part.shape->family == "plate" || part.shape->family == "round plate") {
-            const std::string smooth = (part.shape->family == "plate" ? "tile" : "round tile") + name.substr(name.rfind(' '));
+            const std::string smooth =
+                (part.shape->family == "plate" ? "tile" : "round tile") + name.substr(name.rfind(' '));
             if (const auto tile = parts::makeShape(smooth))
                 mends.push_back({std::string("put a ").append(smooth).append(" there instead of the ").append(name),
-                                 [ids = std::vector{*id}, shape = *tile](const model::Project& p) { return model::exchangeShape(p, ids, shape); }});
+                                 [ids = std::vector{*id}, shape = *tile](const model::Project& p) {
+                                     return model::exchangeShape(p, ids, shape);
+                                 }});
         }
         for (const Way& way : ways)
-            mends.push_back({"move the " + name + " of " + report.project->sections[static_cast<std::size_t>(spot.section)]->name + way.text,
+            mends.push_back({"move the " + name + " of " +
+                                 report.project->sections[static_cast<std::size_t>(spot.section)]->name + way.text,
                              [ids = std::vector{*id}, by = way.by](const model::Project& p) {
                                  return model::moveParts(p, ids, geometry::makePose(geometry::Mat3::Identity(), by));
                              }});
@@ -56,8 +61,8 @@ void addUsualSizes(const Report& report, const Verdict& verdict, std::vector<Men
     std::string text;
     for (const auto& [name, n] : counts) text += (text.empty() ? "" : ", ") + std::to_string(n) + " " + name;
     mends.push_back({"make it of " + text,
-                     [id = part.id, section = report.project->sections[static_cast<std::size_t>(spot.section)]->id, pieces,
-                      part](const model::Project& p) -> model::EditResult {
+                     [id = part.id, section = report.project->sections[static_cast<std::size_t>(spot.section)]->id,
+                      pieces, part](const model::Project& p) -> model::EditResult {
                          const std::vector ids{id};
                          auto without = model::removeParts(p, ids);
                          if (!without) return without;
@@ -69,7 +74,8 @@ void addUsualSizes(const Report& report, const Verdict& verdict, std::vector<Men
                              one.step = part.step;
                              one.place = part.place;
                              const geometry::Vec3 at = part.place.pose() * piece.at;
-                             for (int k = 0; k < 3; ++k) one.place.atUm[static_cast<std::size_t>(k)] = base::mmToUm(at[k]);
+                             for (int k = 0; k < 3; ++k)
+                                 one.place.atUm[static_cast<std::size_t>(k)] = base::mmToUm(at[k]);
                              added.push_back(std::move(one));
                          }
                          return model::addParts(*without, section, added);

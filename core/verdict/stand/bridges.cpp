@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/stand/bridges.h"
 
 #include <algorithm>
@@ -24,16 +25,19 @@ constexpr double kBetter = 0.97;
 class Room {
 public:
     explicit Room(const model::Section& section) {
-        for (const model::Part& part : section.parts) m_boxes.push_back(parts::calcBodyBox(*part.shape, part.place.pose()));
+        for (const model::Part& part : section.parts)
+            m_boxes.push_back(parts::calcBodyBox(*part.shape, part.place.pose()));
     }
     [[nodiscard]] bool isFree(const Bounds& box) const {
-        return std::none_of(m_boxes.begin(), m_boxes.end(), [&](const Bounds& other) { return other.overlaps(box, -kSlack); });
+        return std::none_of(m_boxes.begin(), m_boxes.end(),
+                            [&](const Bounds& other) { return other.overlaps(box, -kSlack); });
     }
     /// How many parts it touches above or below with at least a cell.
     [[nodiscard]] int countNeighbours(const Bounds& box) const {
         int count = 0;
         for (const Bounds& other : m_boxes) {
-            const bool level = std::abs(other.high.z() - box.low.z()) < kSlack || std::abs(box.high.z() - other.low.z()) < kSlack;
+            const bool level =
+                std::abs(other.high.z() - box.low.z()) < kSlack || std::abs(box.high.z() - other.low.z()) < kSlack;
             const double x = std::min(other.high.x(), box.high.x()) - std::max(other.low.x(), box.low.x());
             const double y = std::min(other.high.y(), box.high.y()) - std::max(other.low.y(), box.low.y());
             if (level && x > base::kPitchMm / 2 && y > base::kPitchMm / 2) ++count;
@@ -58,8 +62,9 @@ public:
 
     void run(model::PartSpot low, model::PartSpot high, std::vector<Mend>& mends) {
         auto found = listCandidates(low, high);
-        std::stable_sort(found.begin(), found.end(),
-                         [](const Candidate& l, const Candidate& r) { return std::pair(-l.neighbours, l.massG) < std::pair(-r.neighbours, r.massG); });
+        std::stable_sort(found.begin(), found.end(), [](const Candidate& l, const Candidate& r) {
+            return std::pair(-l.neighbours, l.massG) < std::pair(-r.neighbours, r.massG);
+        });
         if (found.size() > kMostTried) found.resize(kMostTried);
         std::vector<std::pair<double, Mend>> good;
         for (const Candidate& candidate : found) {
@@ -71,22 +76,26 @@ public:
     }
 
 private:
-    [[nodiscard]] const model::Section& section() const { return *m_project.sections[static_cast<std::size_t>(m_section)]; }
+    [[nodiscard]] const model::Section& section() const {
+        return *m_project.sections[static_cast<std::size_t>(m_section)];
+    }
 
     [[nodiscard]] std::vector<Candidate> listCandidates(model::PartSpot a, model::PartSpot b) const {
         const Room room(section());
         const model::Part &low = getPart(m_project, a), &high = getPart(m_project, b);
-        const Bounds lowBox = parts::calcBodyBox(*low.shape, low.place.pose()), highBox = parts::calcBodyBox(*high.shape, high.place.pose());
+        const Bounds lowBox = parts::calcBodyBox(*low.shape, low.place.pose()),
+                     highBox = parts::calcBodyBox(*high.shape, high.place.pose());
         std::vector<parts::ShapePtr> shapes;
-        for (const char* name : {"plate 1x2", "plate 1x3", "plate 1x4", "plate 2x2", "plate 2x3", "plate 2x4", "plate 2x6", "brick 1x1", "brick 1x2",
-                                 "brick 2x2", "brick 2x3", "brick 2x4"})
+        for (const char* name : {"plate 1x2", "plate 1x3", "plate 1x4", "plate 2x2", "plate 2x3", "plate 2x4",
+                                 "plate 2x6", "brick 1x1", "brick 1x2", "brick 2x2", "brick 2x3", "brick 2x4"})
             shapes.push_back(parts::makeShape(name).value());
         const Vec3 corner = high.place.pose().translation();
         std::vector<Candidate> found;
         std::set<std::array<std::int64_t, 4>> seen;
         for (const parts::ShapePtr& shape : shapes) {
             const double height = parts::calcBodyBox(*shape, Pose::Identity()).high.z();
-            for (const double z : {lowBox.low.z(), lowBox.high.z() - height, lowBox.high.z(), highBox.high.z(), lowBox.low.z() - height})
+            for (const double z :
+                 {lowBox.low.z(), lowBox.high.z() - height, lowBox.high.z(), highBox.high.z(), lowBox.low.z() - height})
                 for (const int turn : {0, 1})
                     for (int i = -kReachCells; i <= kReachCells; ++i)
                         for (int k = -kReachCells; k <= kReachCells; ++k) {
@@ -96,14 +105,19 @@ private:
                             candidate.part.step = std::max(low.step, high.step);
                             candidate.part.place.attitude = turn;
                             const Vec3 at = corner + Vec3(i * base::kPitchMm, k * base::kPitchMm, z - corner.z());
-                            candidate.part.place.atUm = {base::mmToUm(at.x()), base::mmToUm(at.y()), base::mmToUm(at.z())};
+                            candidate.part.place.atUm = {base::mmToUm(at.x()), base::mmToUm(at.y()),
+                                                         base::mmToUm(at.z())};
                             const Bounds box = parts::calcBodyBox(*shape, candidate.part.place.pose());
                             // The same box by another turn is the same part.
-                            if (!seen.insert({std::llround(box.low.x() * 100), std::llround(box.low.y() * 100), std::llround(box.low.z() * 100),
+                            if (!seen.insert({std::llround(box.low.x() * 100), std::llround(box.low.y() * 100),
+                                              std::llround(box.low.z() * 100),
                                               std::llround(box.high.x() * 1000 + box.high.y() * 10 + box.high.z())})
                                      .second)
                                 continue;
-                            if (m_pose.placed.X_WS[static_cast<std::size_t>(m_section)].translation().z() + box.low.z() < -kSlack || !room.isFree(box))
+                            if (m_pose.placed.X_WS[static_cast<std::size_t>(m_section)].translation().z() +
+                                        box.low.z() <
+                                    -kSlack ||
+                                !room.isFree(box))
                                 continue;
                             candidate.neighbours = room.countNeighbours(box);
                             candidate.massG = shape->massG;
@@ -119,7 +133,8 @@ private:
         model::Placed placed = m_pose.placed; // an added part moves nothing
         placed.project = &*changed;
         const auto bonds = bonds::calcBonds(*changed);
-        if (!bonds[static_cast<std::size_t>(m_section)]->overlaps.empty() && m_report.bonds[static_cast<std::size_t>(m_section)]->overlaps.empty())
+        if (!bonds[static_cast<std::size_t>(m_section)]->overlaps.empty() &&
+            m_report.bonds[static_cast<std::size_t>(m_section)]->overlaps.empty())
             return std::nullopt;
         return m_trial.measure(placed, bonds);
     }
@@ -127,8 +142,8 @@ private:
         const auto& at = candidate.part.place.atUm;
         const auto cells = [](std::int64_t um) { return base::formatNumber(base::umToMm(um) / base::kPitchMm, 1); };
         return {"lay " + candidate.part.shape->name + " at " + cells(at[0]) + " " + cells(at[1]) + ", " +
-                    base::formatNumber(base::umToMm(at[2]) / base::kPlateMm, 0) + " plates up: " + m_trial.describe(m_trial.now) + " → " +
-                    m_trial.describe(then),
+                    base::formatNumber(base::umToMm(at[2]) / base::kPlateMm, 0) +
+                    " plates up: " + m_trial.describe(m_trial.now) + " → " + m_trial.describe(then),
                 [id = section().id, part = candidate.part](const model::Project& p) {
                     return model::addParts(p, id, {&part, 1}, nullptr);
                 }};
@@ -143,8 +158,8 @@ private:
 
 } // namespace
 
-void addBridges(const Report& report, const study::PoseFacts& pose, model::PartSpot low, model::PartSpot high, const BridgeTrial& trial,
-                std::vector<Mend>& mends) {
+void addBridges(const Report& report, const study::PoseFacts& pose, model::PartSpot low, model::PartSpot high,
+                const BridgeTrial& trial, std::vector<Mend>& mends) {
     if (low.section != high.section) return;
     BridgeFinder(report, pose, low.section, trial).run(low, high, mends);
 }

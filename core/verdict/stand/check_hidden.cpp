@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Verdict on colours from inside that show, and how the core's colours may change. Part of check_stand.h.
 #include <algorithm>
 #include <map>
@@ -25,7 +26,8 @@ void addCore(const study::Facts& facts, VerdictList& list) {
     v.state = share > kUsualUnseenShare ? State::Thin : State::Good;
     v.basis = Basis::Starting;
     v.text = share > kUsualUnseenShare ? "Much of the model is never seen" : "Little of the model is never seen";
-    v.detail = formatNumber(v.value, 0) + " % of its parts, " + formatNumber(facts.hidden->massG, 0) + " g; above " + formatNumber(v.limit, 0) +
+    v.detail = formatNumber(v.value, 0) + " % of its parts, " + formatNumber(facts.hidden->massG, 0) + " g; above " +
+               formatNumber(v.limit, 0) +
                " % (a usual value) it is worth looking for what carries nothing and can be left out";
 }
 
@@ -39,26 +41,31 @@ void judgeHidden(const study::Facts& facts, VerdictList& list) {
     v.value = static_cast<double>(hidden.showing.size());
     v.unit = "parts";
     v.state = hidden.showing.empty() ? State::Good : State::Thin;
-    for (const study::Showing& showing : hidden.showing) v.place.parts.push_back(getPart(*facts.project, showing.part).id);
-    v.text = hidden.showing.empty()       ? "No colour from inside shows"
-             : hidden.showing.size() == 1 ? "A part shows through a gap in another colour"
-                                          : std::to_string(hidden.showing.size()) + " parts show through gaps in other colours";
+    for (const study::Showing& showing : hidden.showing)
+        v.place.parts.push_back(getPart(*facts.project, showing.part).id);
+    v.text = hidden.showing.empty() ? "No colour from inside shows"
+             : hidden.showing.size() == 1
+                 ? "A part shows through a gap in another colour"
+                 : std::to_string(hidden.showing.size()) + " parts show through gaps in other colours";
     if (!hidden.showing.empty()) {
         const study::Showing& first = hidden.showing.front();
-        v.detail = study::describePart(*facts.project, first.part) + " is " + parts::getColourName(getPart(*facts.project, first.part).colour) +
-                   ", what is around it mostly " + parts::getColourName(first.colour) + "; ";
+        v.detail = study::describePart(*facts.project, first.part) + " is " +
+                   parts::getColourName(getPart(*facts.project, first.part).colour) + ", what is around it mostly " +
+                   parts::getColourName(first.colour) + "; ";
     }
-    v.detail += std::to_string(hidden.parts.size()) + " parts are never seen, " + formatNumber(hidden.massG, 0) + " g: any colour will do for them (" +
-                std::to_string(hidden.rays) + " rays)";
+    v.detail += std::to_string(hidden.parts.size()) + " parts are never seen, " + formatNumber(hidden.massG, 0) +
+                " g: any colour will do for them (" + std::to_string(hidden.rays) + " rays)";
 }
 
 void proposeHiddenMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const model::Project& project = *report.project;
     if (verdict.check == "showing" && report.hidden && !report.hidden->showing.empty()) {
         std::map<int, std::vector<model::PartId>> byColour;
-        for (const study::Showing& showing : report.hidden->showing) byColour[showing.colour].push_back(getPart(project, showing.part).id);
+        for (const study::Showing& showing : report.hidden->showing)
+            byColour[showing.colour].push_back(getPart(project, showing.part).id);
         mends.push_back(
-            {report.hidden->showing.size() == 1 ? "paint it as what is around it" : "paint each as what is around it", [byColour](const model::Project& p) {
+            {report.hidden->showing.size() == 1 ? "paint it as what is around it" : "paint each as what is around it",
+             [byColour](const model::Project& p) {
                  model::EditResult changed = p;
                  for (const auto& [colour, ids] : byColour)
                      if (changed) changed = model::recolourParts(*changed, ids, colour);
@@ -72,7 +79,8 @@ void proposeHiddenMends(const Report& report, const Verdict& verdict, std::vecto
 void addFewerColours(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const model::Project& project = *report.project;
     const bool fewer = std::any_of(project.asks.begin(), project.asks.end(), [&](const model::Ask& ask) {
-        return verdict.id == "ask/" + ask.id.text && ask.measure == "colours" && ask.comparison == model::Comparison::AtMost && ask.section.empty();
+        return verdict.id == "ask/" + ask.id.text && ask.measure == "colours" &&
+               ask.comparison == model::Comparison::AtMost && ask.section.empty();
     });
     if (!fewer) return;
     const auto hidden = study::getHidden(report);
@@ -81,9 +89,12 @@ void addFewerColours(const Report& report, const Verdict& verdict, std::vector<M
     std::map<int, std::size_t> seen; // how many that are seen have each colour
     for (std::size_t s = 0; s < project.sections.size(); ++s)
         for (std::size_t p = 0; p < project.sections[s]->parts.size(); ++p)
-            if (const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)}; unseen.count(spot) == 0) ++seen[getPart(project, spot).colour];
+            if (const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)}; unseen.count(spot) == 0)
+                ++seen[getPart(project, spot).colour];
     if (seen.empty()) return;
-    const int common = std::max_element(seen.begin(), seen.end(), [](const auto& l, const auto& r) { return l.second < r.second; })->first;
+    const int common = std::max_element(seen.begin(), seen.end(), [](const auto& l, const auto& r) {
+                           return l.second < r.second;
+                       })->first;
     std::vector<model::PartId> ids;
     std::set<int> gone;
     for (const model::PartSpot spot : hidden->parts)
@@ -92,8 +103,10 @@ void addFewerColours(const Report& report, const Verdict& verdict, std::vector<M
             gone.insert(part.colour);
         }
     if (ids.empty()) return;
-    mends.push_back({std::to_string(ids.size()) + (ids.size() == 1 ? " part that nobody sees" : " parts that nobody sees") + " in " +
-                         parts::getColourName(common) + ": " + std::to_string(gone.size()) + (gone.size() == 1 ? " colour less" : " colours less"),
+    mends.push_back({std::to_string(ids.size()) +
+                         (ids.size() == 1 ? " part that nobody sees" : " parts that nobody sees") + " in " +
+                         parts::getColourName(common) + ": " + std::to_string(gone.size()) +
+                         (gone.size() == 1 ? " colour less" : " colours less"),
                      [ids, common](const model::Project& p) { return model::recolourParts(p, ids, common); }});
 }
 

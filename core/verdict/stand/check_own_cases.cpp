@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Cases of the builder's own: how each came out, as verdicts. Part of check_stand.h.
 #include <cmath>
 
@@ -36,7 +37,8 @@ void judgeOwnCases(const study::Facts& facts, VerdictList& list) {
         v.detail = "in " + pose.name;
         const auto weakest = e.firstToGo ? std::vector<int>{*e.firstToGo} : study::listWeakest(*own.result, 1);
         if (!weakest.empty()) {
-            v.detail += (e.stands ? "; weakest: " : "; first lets go: ") + study::describeContact(*facts.project, *own.result, weakest[0]);
+            v.detail += (e.stands ? "; weakest: " : "; first lets go: ") +
+                        study::describeContact(*facts.project, *own.result, weakest[0]);
             v.place.parts = study::listParts(*facts.project, *own.result, weakest[0]);
         }
         v.detail += measured ? "" : " (limits are starting values)";

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/stand/check_stand.h"
 
 #include <algorithm>
@@ -12,7 +13,8 @@ namespace ivrant::verdict {
 
 bool isWeighed(const model::Project& project) {
     return std::all_of(project.sections.begin(), project.sections.end(), [](const auto& section) {
-        return std::all_of(section->parts.begin(), section->parts.end(), [](const model::Part& part) { return part.weighedG.has_value(); });
+        return std::all_of(section->parts.begin(), section->parts.end(),
+                           [](const model::Part& part) { return part.weighedG.has_value(); });
     });
 }
 
@@ -53,9 +55,11 @@ private:
         const bool weighed = isWeighed(*m_facts.project);
         v.basis = weighed ? Basis::Measured : Basis::Starting;
         v.state = getStateOfMargin(v.margin);
-        v.text = tip.angleDeg < 0 ? "Falls over in " + m_pose.name : (v.state == State::Fail ? "Tips too easily in " : "Stands in ") + m_pose.name;
-        v.detail = "tips at " + formatNumber(tip.angleDeg, 1) + "° towards " + formatNumber(tip.towardDeg, 0) + "°, asked " + formatNumber(asked, 0) + "° (" +
-                   study::describeAskedTip(*m_facts.project) + (weighed ? "; all parts weighed)" : "; masses not weighed)");
+        v.text = tip.angleDeg < 0 ? "Falls over in " + m_pose.name
+                                  : (v.state == State::Fail ? "Tips too easily in " : "Stands in ") + m_pose.name;
+        v.detail = "tips at " + formatNumber(tip.angleDeg, 1) + "° towards " + formatNumber(tip.towardDeg, 0) +
+                   "°, asked " + formatNumber(asked, 0) + "° (" + study::describeAskedTip(*m_facts.project) +
+                   (weighed ? "; all parts weighed)" : "; masses not weighed)");
         if (tip.belowGroundMm <= geometry::kContactToleranceMm) return;
         Verdict& under = add("ground");
         under.value = tip.belowGroundMm;
@@ -101,8 +105,8 @@ private:
             v.detail = study::describeOutcome(result);
             if (!weakest.empty()) {
                 const auto& force = e.forces[static_cast<std::size_t>(weakest[0])];
-                v.detail += "; weakest: " + study::describeContact(*m_facts.project, result, weakest[0]) + ", " + force.mode + " " +
-                            formatNumber(100 * force.use, 0) + " % used";
+                v.detail += "; weakest: " + study::describeContact(*m_facts.project, result, weakest[0]) + ", " +
+                            force.mode + " " + formatNumber(100 * force.use, 0) + " % used";
                 v.place.parts = study::listParts(*m_facts.project, result, weakest[0]);
             }
         } else {
@@ -118,11 +122,14 @@ private:
             if (e.firstToGo)
                 if (const int joint = result.net.contacts[static_cast<std::size_t>(*e.firstToGo)].joint; joint >= 0)
                     v.place.joint = m_facts.project->joints[static_cast<std::size_t>(joint)].id;
-            if (e.firstToGo) v.detail += "; first lets go: " + study::describeContact(*m_facts.project, result, *e.firstToGo);
+            if (e.firstToGo)
+                v.detail += "; first lets go: " + study::describeContact(*m_facts.project, result, *e.firstToGo);
             for (std::size_t i = 0; i < count && i < 200; ++i)
-                v.place.parts.push_back(getPart(*m_facts.project, result.net.bodies[static_cast<std::size_t>(e.falling[i])].spot).id);
+                v.place.parts.push_back(
+                    getPart(*m_facts.project, result.net.bodies[static_cast<std::size_t>(e.falling[i])].spot).id);
         }
-        if (m_pose.tipping && m_pose.tipping->angleDeg < 0) v.detail += "; with its feet held, as it falls over otherwise";
+        if (m_pose.tipping && m_pose.tipping->angleDeg < 0)
+            v.detail += "; with its feet held, as it falls over otherwise";
         v.detail += v.basis == Basis::Measured ? "" : " (limits are starting values)";
     }
 

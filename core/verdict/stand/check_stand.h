@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How does a model stand, tip, bend and hold together, and what would help it?
 #pragma once
 
@@ -17,7 +18,8 @@ void judgeMoves(const study::Facts& facts, VerdictList& list);
 /// The posts of the base.
 void judgeSupports(const study::Facts& facts, VerdictList& list);
 inline constexpr std::size_t kWorthHollowing = 100; ///< parts: smaller models are not looked at for their core
-inline constexpr double kUsualUnseenShare = 0.25;   ///< of the parts that nobody sees; a usual value of ours: above it a core may be worth leaving out
+inline constexpr double kUsualUnseenShare =
+    0.25; ///< of the parts that nobody sees; a usual value of ours: above it a core may be worth leaving out
 /// What is never seen: colours of the core that show through gaps, and how much of the model it is.
 void judgeHidden(const study::Facts& facts, VerdictList& list);
 
@@ -33,13 +35,15 @@ void proposeSupportMends(const Report& report, const Verdict& verdict, std::vect
 /// Colours of the core as those around it; what can be left out.
 void proposeHiddenMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 
-/// Weights that keep it standing, the least first: in the pose of the verdict and those that stand now, or all along its move.
+/// Weights that keep it standing, the least first: in the pose of the verdict and those that stand now, or all along
+/// its move.
 void addBallastMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 /// Large plates under what tips and stands on one section alone, those that pass.
 void addBasePlates(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 /// Posts for what tips, those whose bonds hold too.
 void addPosts(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
-/// What can be left out of the core, when much of the model is never seen, or less mass or fewer parts are asked for. Seconds for thousands of parts.
+/// What can be left out of the core, when much of the model is never seen, or less mass or fewer parts are asked for.
+/// Seconds for thousands of parts.
 void addCoreMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 /// What nobody sees in the commonest colour of what is seen, where fewer colours are asked.
 void addFewerColours(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);

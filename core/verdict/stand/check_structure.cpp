@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Verdicts on what is weak by its pattern, and on moves. Part of check_stand.h.
 #include <algorithm>
 #include <cmath>
@@ -19,7 +20,8 @@ constexpr std::size_t kMostPlaces = 200;
 
 class StructureCheck {
 public:
-    StructureCheck(const study::Facts& facts, VerdictList& list) : m_facts(facts), m_project(*facts.project), m_structure(*facts.structure), m_list(list) {}
+    StructureCheck(const study::Facts& facts, VerdictList& list)
+        : m_facts(facts), m_project(*facts.project), m_structure(*facts.structure), m_list(list) {}
 
     void run() {
         addSeams();
@@ -31,10 +33,15 @@ public:
 
 private:
     Verdict& add(const std::string& check, const std::string& rest) { return m_list.add(check, rest, Station::Stand); }
-    [[nodiscard]] const model::Part& partOf(int body) const { return getPart(m_project, m_structure.net.bodies[static_cast<std::size_t>(body)].spot); }
-    [[nodiscard]] std::string nameOf(int body) const { return study::describePart(m_project, m_structure.net.bodies[static_cast<std::size_t>(body)].spot); }
+    [[nodiscard]] const model::Part& partOf(int body) const {
+        return getPart(m_project, m_structure.net.bodies[static_cast<std::size_t>(body)].spot);
+    }
+    [[nodiscard]] std::string nameOf(int body) const {
+        return study::describePart(m_project, m_structure.net.bodies[static_cast<std::size_t>(body)].spot);
+    }
     void placeBodies(Verdict& v, const std::vector<int>& bodies) const {
-        for (std::size_t i = 0; i < bodies.size() && i < kMostPlaces; ++i) v.place.parts.push_back(partOf(bodies[i]).id);
+        for (std::size_t i = 0; i < bodies.size() && i < kMostPlaces; ++i)
+            v.place.parts.push_back(partOf(bodies[i]).id);
     }
     /// "1 plate", "30 plates": of the whole height, or of the first of a range.
     [[nodiscard]] static std::string inPlates(double mm) {
@@ -42,7 +49,9 @@ private:
         return plates + (plates == "1" ? " plate" : " plates");
     }
 
-    static std::string countParts(std::size_t count) { return std::to_string(count) + (count == 1 ? " part" : " parts"); }
+    static std::string countParts(std::size_t count) {
+        return std::to_string(count) + (count == 1 ? " part" : " parts");
+    }
     /// Between two columns of cells, whose middles are whole pitches, or through the middle of one.
     static std::string describePlane(const stand::Seam& seam) {
         const double at = seam.atMm / base::kPitchMm;
@@ -57,21 +66,25 @@ private:
             const stand::Seam& worst = *seams.front();
             Verdict& v = add("seam", m_project.sections[static_cast<std::size_t>(section)]->id.text);
             v.place.section = m_project.sections[static_cast<std::size_t>(section)]->id;
-            for (std::size_t i = 0; i < worst.parts.size() && i < kMostPlaces; ++i) v.place.parts.push_back(getPart(m_project, worst.parts[i]).id);
+            for (std::size_t i = 0; i < worst.parts.size() && i < kMostPlaces; ++i)
+                v.place.parts.push_back(getPart(m_project, worst.parts[i]).id);
             v.value = worst.courses;
             v.limit = stand::kSeamCourses - 1;
             v.unit = "courses";
             v.state = State::Thin;
             v.weight = 0.8;
-            v.text = "Straight seam through " + std::to_string(worst.courses) + " courses in " + m_project.sections[static_cast<std::size_t>(section)]->name;
-            v.detail =
-                describePlane(worst) + ", " + formatNumber(worst.bottomMm / base::kPlateMm, 0) + " to " + inPlates(worst.topMm) + " up: no part reaches across";
+            v.text = "Straight seam through " + std::to_string(worst.courses) + " courses in " +
+                     m_project.sections[static_cast<std::size_t>(section)]->name;
+            v.detail = describePlane(worst) + ", " + formatNumber(worst.bottomMm / base::kPlateMm, 0) + " to " +
+                       inPlates(worst.topMm) + " up: no part reaches across";
             if (seams.size() > 1) v.detail += "; " + std::to_string(seams.size() - 1) + " more";
         }
     }
     void addNeck() {
         const study::PoseFacts& pose = m_facts.poses.front();
-        if (m_structure.necks.empty() || !pose.tipping || pose.stance.kind == model::Stance::Kind::Held || pose.tipping->angleDeg < 0) return;
+        if (m_structure.necks.empty() || !pose.tipping || pose.stance.kind == model::Stance::Kind::Held ||
+            pose.tipping->angleDeg < 0)
+            return;
         const stand::Neck* found = study::findNeck(m_structure, pose);
         if (!found) return;
         const stand::Neck& neck = *found;
@@ -90,11 +103,16 @@ private:
         v.state = getStateOfMargin(v.margin);
         std::size_t studs = 0;
         for (const int k : neck.contacts) studs += m_structure.net.contacts[static_cast<std::size_t>(k)].studs.size();
-        v.detail = countParts(neck.above.size()) + ", " + formatNumber(neck.massG, 0) + " g, stand" + (neck.above.size() == 1 ? "s on " : " on ") +
-                   std::to_string(studs) + (studs == 1 ? " stud " : " studs ") + inPlates(neck.atZ) + " up: shaken sideways with " +
-                   formatNumber(neck.shakeG, 2) + " g, or pushed with " + formatNumber(neck.pushN, 2) + " N at " + formatNumber(neck.atZ + neck.topMm, 0) +
-                   " mm, they open there; asked " + formatNumber(v.limit, 2) + " g, as on a tilt of " + formatNumber(tiltDeg, 0) + "° (starting values)";
-        v.text = (v.state == State::Fail ? "Section too slender in " : v.state == State::Thin ? "Slender section in " : "Sections are stout in ") + pose.name;
+        v.detail = countParts(neck.above.size()) + ", " + formatNumber(neck.massG, 0) + " g, stand" +
+                   (neck.above.size() == 1 ? "s on " : " on ") + std::to_string(studs) +
+                   (studs == 1 ? " stud " : " studs ") + inPlates(neck.atZ) + " up: shaken sideways with " +
+                   formatNumber(neck.shakeG, 2) + " g, or pushed with " + formatNumber(neck.pushN, 2) + " N at " +
+                   formatNumber(neck.atZ + neck.topMm, 0) + " mm, they open there; asked " + formatNumber(v.limit, 2) +
+                   " g, as on a tilt of " + formatNumber(tiltDeg, 0) + "° (starting values)";
+        v.text = (v.state == State::Fail   ? "Section too slender in "
+                  : v.state == State::Thin ? "Slender section in "
+                                           : "Sections are stout in ") +
+                 pose.name;
     }
     void addPiece() {
         if (m_structure.pieces.empty()) return;
@@ -108,9 +126,11 @@ private:
         v.state = State::Thin;
         v.weight = 0.4;
         v.text = std::to_string(piece.bodies.size()) + " parts come off when one is pulled";
-        v.detail = formatNumber(piece.forceN, 1) + " N at " + nameOf(piece.pulled) + " take " + formatNumber(piece.massG, 0) +
-                   " g along; hands tug with about " + formatNumber(stand::kTugN, 0) + " N (starting values)";
-        if (m_structure.pieces.size() > 1) v.detail += "; " + std::to_string(m_structure.pieces.size() - 1) + " more such pieces";
+        v.detail = formatNumber(piece.forceN, 1) + " N at " + nameOf(piece.pulled) + " take " +
+                   formatNumber(piece.massG, 0) + " g along; hands tug with about " + formatNumber(stand::kTugN, 0) +
+                   " N (starting values)";
+        if (m_structure.pieces.size() > 1)
+            v.detail += "; " + std::to_string(m_structure.pieces.size() - 1) + " more such pieces";
     }
     void addFriction() {
         for (const stand::FrictionHeld& held : m_structure.friction) {
@@ -123,10 +143,12 @@ private:
             v.basis = Basis::Starting;
             const bool strict = m_project.rules == model::BuildRules::Strict;
             v.state = getStateOfMargin(v.margin) == State::Fail ? State::Fail : strict ? State::Thin : State::Good;
-            v.text =
-                (held.bodies.size() == 1 ? nameOf(held.bodies.front()) + " is" : std::to_string(held.bodies.size()) + " parts are") + " held by friction only";
+            v.text = (held.bodies.size() == 1 ? nameOf(held.bodies.front()) + " is"
+                                              : std::to_string(held.bodies.size()) + " parts are") +
+                     " held by friction only";
             v.detail = formatNumber(held.holdsN, 1) + " N hold " + formatNumber(held.massG, 1) + " g" +
-                       (strict ? "; the build rules ask for clean connections" : "; the build rules allow it") + " (starting values)";
+                       (strict ? "; the build rules ask for clean connections" : "; the build rules allow it") +
+                       " (starting values)";
         }
     }
     void addBases() {
@@ -140,9 +162,11 @@ private:
             v.basis = Basis::Starting;
             v.state = getStateOfMargin(v.margin);
             v.text = v.state == State::Good ? "The base is stiff enough to lift" : "The base bends when it is lifted";
-            v.detail = nameOf(flexible.body) + ", lifted at two ends, sags " + formatNumber(flexible.sagMm, 1) + " mm under " +
-                       formatNumber(flexible.loadG, 0) + " g; nothing spans " + formatNumber(flexible.bareMm, 0) + " mm of it (stiffness is a starting value)";
-            if (v.state != State::Good) v.detail += ". A second layer of plates across the joints of the first stiffens it, or a tray under it";
+            v.detail = nameOf(flexible.body) + ", lifted at two ends, sags " + formatNumber(flexible.sagMm, 1) +
+                       " mm under " + formatNumber(flexible.loadG, 0) + " g; nothing spans " +
+                       formatNumber(flexible.bareMm, 0) + " mm of it (stiffness is a starting value)";
+            if (v.state != State::Good)
+                v.detail += ". A second layer of plates across the joints of the first stiffens it, or a tray under it";
         }
     }
 
@@ -171,10 +195,14 @@ void judgeMoves(const study::Facts& facts, VerdictList& list) {
         v.margin = move.leastDeg / study::getAskedTipDeg(*facts.project);
         v.basis = Basis::Starting;
         v.state = getStateOfMargin(v.margin);
-        v.text = move.name + (move.leastDeg < 0 ? ": falls over on the way" : v.state == State::Fail ? ": nearly tips on the way" : ": stands on the way");
-        v.detail = "tips at " + formatNumber(move.leastDeg, 1) + "° towards " + formatNumber(move.towardDeg, 0) + "°, " + formatNumber(100 * move.atShare, 0) +
-                   " % of the way; asked " + formatNumber(study::getAskedTipDeg(*facts.project), 0) + "° (" + study::describeAskedTip(*facts.project) + "); " +
-                   std::to_string(study::kMoveSteps + 1) + " places looked at, masses as in the poses";
+        v.text = move.name + (move.leastDeg < 0        ? ": falls over on the way"
+                              : v.state == State::Fail ? ": nearly tips on the way"
+                                                       : ": stands on the way");
+        v.detail = "tips at " + formatNumber(move.leastDeg, 1) + "° towards " + formatNumber(move.towardDeg, 0) +
+                   "°, " + formatNumber(100 * move.atShare, 0) + " % of the way; asked " +
+                   formatNumber(study::getAskedTipDeg(*facts.project), 0) + "° (" +
+                   study::describeAskedTip(*facts.project) + "); " + std::to_string(study::kMoveSteps + 1) +
+                   " places looked at, masses as in the poses";
     }
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Verdicts on the posts of the base, and what would mend them. Part of check_stand.h.
 #include <algorithm>
 #include <cmath>
@@ -26,11 +27,13 @@ void tellTrouble(Verdict& v, const model::Project& project, const study::KeptSup
         v.detail = "no pose stands on the ground";
     } else if (kept.post.state == PostState::Blocked) {
         v.text = name + " is in the way in " + kept.pose->name;
-        v.detail = study::describePart(project, kept.post.part) + " is where it stands, " + formatNumber(kept.post.top.z(), 1) + " mm high";
+        v.detail = study::describePart(project, kept.post.part) + " is where it stands, " +
+                   formatNumber(kept.post.top.z(), 1) + " mm high";
     } else {
         v.text = name + " carries nothing";
         const double gap = kept.post.fitsMm > 0 ? kept.post.fitsMm - kept.post.top.z() : 0;
-        v.detail = gap > 0 ? "the lowest part above it lies " + formatNumber(gap, 1) + " mm higher" : "no part is above its middle";
+        v.detail = gap > 0 ? "the lowest part above it lies " + formatNumber(gap, 1) + " mm higher"
+                           : "no part is above its middle";
         v.value = gap;
         v.limit = stand::kPostTouchMm;
         v.unit = "mm";
@@ -54,8 +57,8 @@ std::vector<stand::SupportSpot> listSpots(const Report& report, const study::Pos
 }
 
 std::string describeSpot(const model::Project& project, const stand::SupportSpot& spot) {
-    return study::describePart(project, spot.part) + ", " + formatNumber(spot.at.z(), 1) + " mm high: tips at " + formatNumber(spot.tipDeg, 0) +
-           "°, it carries up to " + formatNumber(spot.tiltN, 2) + " N";
+    return study::describePart(project, spot.part) + ", " + formatNumber(spot.at.z(), 1) + " mm high: tips at " +
+           formatNumber(spot.tipDeg, 0) + "°, it carries up to " + formatNumber(spot.tiltN, 2) + " N";
 }
 
 /// The post at the height at which what is over it would lie on it.
@@ -63,20 +66,25 @@ void addHeight(const study::KeptSupport& kept, const model::Support& support, st
     if (kept.post.fitsMm < stand::kLowestPostMm) return;
     model::Support changed = support;
     changed.atUm[2] = base::mmToUm(kept.post.fitsMm);
-    mends.push_back(
-        {"make it " + formatNumber(kept.post.fitsMm, 1) + " mm high", [changed](const model::Project& p) { return model::putSupport(p, changed); }});
+    mends.push_back({"make it " + formatNumber(kept.post.fitsMm, 1) + " mm high",
+                     [changed](const model::Project& p) { return model::putSupport(p, changed); }});
 }
 
 } // namespace
 
 void addPosts(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
-    const auto pose =
-        std::find_if(report.poses.begin(), report.poses.end(), [&](const study::PoseFacts& p) { return p.id == verdict.place.pose && p.tipping; });
+    const auto pose = std::find_if(report.poses.begin(), report.poses.end(),
+                                   [&](const study::PoseFacts& p) { return p.id == verdict.place.pose && p.tipping; });
     if (pose == report.poses.end() || pose->stance.kind == model::Stance::Kind::Held) return;
-    const double share = verdict.state == State::Fail ? 1 : kGoodMargin; // what is thin passes already: there the post is to make it good
-    for (const auto& spot : listSpots(report, *pose, share * std::max(study::getWishDeg(*report.project), verdict.limit)))
+    const double share = verdict.state == State::Fail
+                             ? 1
+                             : kGoodMargin; // what is thin passes already: there the post is to make it good
+    for (const auto& spot :
+         listSpots(report, *pose, share * std::max(study::getWishDeg(*report.project), verdict.limit)))
         mends.push_back({"a post under " + describeSpot(*report.project, spot),
-                         [support = study::makeSupport(spot.at)](const model::Project& p) { return model::putSupport(p, support); }});
+                         [support = study::makeSupport(spot.at)](const model::Project& p) {
+                             return model::putSupport(p, support);
+                         }});
 }
 
 void judgeSupports(const study::Facts& facts, VerdictList& list) {
@@ -88,7 +96,8 @@ void judgeSupports(const study::Facts& facts, VerdictList& list) {
         Verdict& v = list.add("support", facts.project->supports[i].id.text, Station::Stand);
         v.place.things = {facts.project->supports[i].id.text};
         if (kept.pose) v.place.pose = kept.pose->id;
-        if (kept.pose && kept.post.state != PostState::Free) v.place.parts = {getPart(*facts.project, kept.post.part).id};
+        if (kept.pose && kept.post.state != PostState::Free)
+            v.place.parts = {getPart(*facts.project, kept.post.part).id};
         if (!kept.pose || kept.post.state != PostState::Touches) {
             tellTrouble(v, *facts.project, kept, name);
             continue;
@@ -101,9 +110,11 @@ void judgeSupports(const study::Facts& facts, VerdictList& list) {
         v.state = getStateOfMargin(v.margin);
         const std::string where = " under " + study::describePart(*facts.project, kept.post.part);
         v.text = name + (v.state == State::Fail ? " is not enough in " : " holds it up in ") + kept.pose->name;
-        v.detail = formatNumber(kept.post.top.z(), 1) + " mm high" + where + ", carries " + formatNumber(kept.restN, 2) + " N level and up to " +
-                   formatNumber(kept.tiltN, 2) + " N with the base tilted by " + formatNumber(wish, 0) + "°; tips at " + formatNumber(kept.tipDeg, 1) +
-                   "°, without it at " + formatNumber(kept.withoutDeg, 1) + "°" + (v.basis == Basis::Measured ? "" : " (masses not weighed)");
+        v.detail = formatNumber(kept.post.top.z(), 1) + " mm high" + where + ", carries " +
+                   formatNumber(kept.restN, 2) + " N level and up to " + formatNumber(kept.tiltN, 2) +
+                   " N with the base tilted by " + formatNumber(wish, 0) + "°; tips at " +
+                   formatNumber(kept.tipDeg, 1) + "°, without it at " + formatNumber(kept.withoutDeg, 1) + "°" +
+                   (v.basis == Basis::Measured ? "" : " (masses not weighed)");
         if (!kept.needed) {
             v.state = State::Thin;
             v.text = name + " is not needed: it stands without";
@@ -118,7 +129,8 @@ void proposeSupportMends(const Report& report, const Verdict& verdict, std::vect
     const bool force = verdict.check == "support-force"; // asked for
     if (verdict.check != "support" && !force) return;
     const auto& supports = report.project->supports;
-    const auto found = std::find_if(supports.begin(), supports.end(), [&](const model::Support& s) { return verdict.place.things.front() == s.id.text; });
+    const auto found = std::find_if(supports.begin(), supports.end(),
+                                    [&](const model::Support& s) { return verdict.place.things.front() == s.id.text; });
     if (found == supports.end()) return;
     const auto index = static_cast<std::size_t>(found - supports.begin());
     const study::KeptSupport kept = study::checkSupports(report)[index];
@@ -127,15 +139,18 @@ void proposeSupportMends(const Report& report, const Verdict& verdict, std::vect
         const auto bare = model::removeSupport(*report.project, found->id);
         study::PoseFacts pose = *kept.pose;
         pose.placed.project = &*bare;
-        pose.tipping = stand::calcTippingWithout(kept.pose->placed, pose::listGroundCorners(kept.pose->placed, study::kGroundMm), index);
+        pose.tipping = stand::calcTippingWithout(kept.pose->placed,
+                                                 pose::listGroundCorners(kept.pose->placed, study::kGroundMm), index);
         const double mostN = force ? verdict.limit : std::numeric_limits<double>::infinity();
         for (const auto& spot : listSpots(report, pose, study::getWishDeg(*report.project), mostN)) {
             model::Support moved = study::makeSupport(spot.at);
             moved.id = found->id;
-            mends.push_back({"put it under " + describeSpot(*report.project, spot), [moved](const model::Project& p) { return model::putSupport(p, moved); }});
+            mends.push_back({"put it under " + describeSpot(*report.project, spot),
+                             [moved](const model::Project& p) { return model::putSupport(p, moved); }});
         }
     }
-    mends.push_back({"take it away", [id = found->id](const model::Project& p) { return model::removeSupport(p, id); }});
+    mends.push_back(
+        {"take it away", [id = found->id](const model::Project& p) { return model::removeSupport(p, id); }});
     markTried(mends);
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What weight, and where, would keep it from tipping? Part of check_stand.h.
 #include <algorithm>
 
@@ -34,14 +35,16 @@ std::vector<stand::Standing> listWanted(const Report& report, const Verdict& ver
     std::vector<stand::Standing> standings;
     if (verdict.check == "tip-move") {
         for (const study::MoveTip& move : report.moves)
-            if (verdict.place.things == std::vector<std::string>{move.key}) standings = study::listStandings(report, move);
+            if (verdict.place.things == std::vector<std::string>{move.key})
+                standings = study::listStandings(report, move);
     } else {
         for (const study::PoseFacts& pose : report.poses)
             if (pose.id == verdict.place.pose && pose.tipping) standings.push_back({pose.placed, *pose.tipping});
     }
     if (standings.empty()) return standings;
     for (const study::PoseFacts& pose : report.poses)
-        if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held && pose.id != verdict.place.pose && pose.tipping->angleDeg >= floorDeg)
+        if (pose.tipping && pose.stance.kind != model::Stance::Kind::Held && pose.id != verdict.place.pose &&
+            pose.tipping->angleDeg >= floorDeg)
             standings.push_back({pose.placed, *pose.tipping});
     return standings;
 }
@@ -51,10 +54,12 @@ std::vector<stand::Standing> listWanted(const Report& report, const Verdict& ver
 void addBallastMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     // What is thin passes already: there the weight is to make it good.
     const double wish = verdict.state == State::Fail ? verdict.limit : kGoodMargin * verdict.limit;
-    // One weight for all poses that are no worse than this one, where there is such a weight; else one for what stands already.
+    // One weight for all poses that are no worse than this one, where there is such a weight; else one for what stands
+    // already.
     auto proposals = study::listBallast(report, listWanted(report, verdict, std::min(wish, verdict.value)), wish);
     if (proposals.empty()) proposals = study::listBallast(report, listWanted(report, verdict, wish), wish);
-    std::stable_sort(proposals.begin(), proposals.end(), [](const auto& l, const auto& r) { return l.massG < r.massG; });
+    std::stable_sort(proposals.begin(), proposals.end(),
+                     [](const auto& l, const auto& r) { return l.massG < r.massG; });
     std::size_t offered = 0;
     for (const stand::BallastProposal& proposal : proposals) {
         if (offered >= kMostOffered) break;
@@ -64,10 +69,12 @@ void addBallastMends(const Report& report, const Verdict& verdict, std::vector<M
         ballast.massG = proposal.massG;
         for (int k = 0; k < 3; ++k) ballast.atUm[static_cast<std::size_t>(k)] = base::mmToUm(proposal.at[k]);
         if (!bondsHoldWith(report, section.id, ballast)) continue;
-        mends.push_back({"add " + base::formatNumber(ballast.massG, 0) + " g in " + section.name + ", at " +
-                             section.parts[static_cast<std::size_t>(proposal.part)].shape->name,
-                         [id = section.id, ballast](const model::Project& p) { return model::addBallast(p, id, ballast); },
-                         "Ballast must be enclosed so that it cannot come out; no lead and no loose magnets where children can reach."});
+        mends.push_back(
+            {"add " + base::formatNumber(ballast.massG, 0) + " g in " + section.name + ", at " +
+                 section.parts[static_cast<std::size_t>(proposal.part)].shape->name,
+             [id = section.id, ballast](const model::Project& p) { return model::addBallast(p, id, ballast); },
+             "Ballast must be enclosed so that it cannot come out; no lead and no loose magnets where children can "
+             "reach."});
         ++offered;
     }
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A plate under what stands on one section, reaching out where it would fall. Part of check_stand.h.
 #include <algorithm>
 #include <cmath>
@@ -19,12 +20,14 @@ using geometry::Vec3;
 
 constexpr double kSlackMm = 0.3;
 constexpr std::size_t kMostBases = 2;
-constexpr std::array<std::array<int, 2>, 11> kPlates{{{4, 4}, {4, 6}, {4, 8}, {6, 6}, {4, 10}, {6, 8}, {8, 8}, {6, 10}, {6, 12}, {8, 16}, {16, 16}}};
+constexpr std::array<std::array<int, 2>, 11> kPlates{
+    {{4, 4}, {4, 6}, {4, 8}, {6, 6}, {4, 10}, {6, 8}, {8, 8}, {6, 10}, {6, 12}, {8, 16}, {16, 16}}};
 
 class BaseFinder {
 public:
     BaseFinder(const Report& report, const study::PoseFacts& pose, int section, double wishDeg)
-        : m_report(report), m_pose(pose), m_section(section), m_wishDeg(wishDeg), m_body(*report.project->sections[static_cast<std::size_t>(section)]) {}
+        : m_report(report), m_pose(pose), m_section(section), m_wishDeg(wishDeg),
+          m_body(*report.project->sections[static_cast<std::size_t>(section)]) {}
 
     void run(std::vector<Mend>& mends) {
         if (!findFoot()) return;
@@ -44,7 +47,8 @@ private:
     bool findFoot() {
         double low = 1e30;
         for (const model::Part& part : m_body.parts)
-            if (const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose()); !box.empty()) low = std::min(low, box.low.z());
+            if (const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose()); !box.empty())
+                low = std::min(low, box.low.z());
         for (const model::Part& part : m_body.parts) {
             const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose());
             if (box.empty() || box.low.z() > low + kSlackMm) continue;
@@ -55,7 +59,9 @@ private:
         m_lowUm = base::mmToUm(std::round(low / base::kPlateMm) * base::kPlateMm) - base::mmToUm(base::kPlateMm);
         return !m_foot.empty();
     }
-    [[nodiscard]] int cells(int axis) const { return static_cast<int>(std::lround(m_foot.size()[axis] / base::kPitchMm)); }
+    [[nodiscard]] int cells(int axis) const {
+        return static_cast<int>(std::lround(m_foot.size()[axis] / base::kPitchMm));
+    }
 
     /// As far towards the fall as it can be and still hold all of the foot.
     [[nodiscard]] std::optional<Mend> tryPlate(const std::array<int, 2>& size, bool turned) const {
@@ -63,8 +69,11 @@ private:
         const int spareX = wide - cells(0), spareY = deep - cells(1);
         if (spareX < 0 || spareY < 0) return std::nullopt;
         const Vec3 fall = m_pose.placed.X_WS[static_cast<std::size_t>(m_section)].linear().transpose() *
-                          Vec3(std::cos(base::degToRad(m_pose.tipping->towardDeg)), std::sin(base::degToRad(m_pose.tipping->towardDeg)), 0);
-        const auto shift = [](int spare, double way) { return way > 0.3 ? 0 : way < -0.3 ? spare : spare / 2; }; // cells before the foot
+                          Vec3(std::cos(base::degToRad(m_pose.tipping->towardDeg)),
+                               std::sin(base::degToRad(m_pose.tipping->towardDeg)), 0);
+        const auto shift = [](int spare, double way) {
+            return way > 0.3 ? 0 : way < -0.3 ? spare : spare / 2;
+        }; // cells before the foot
         const int beforeX = shift(spareX, fall.x()), beforeY = shift(spareY, fall.y());
         const auto shape = parts::makeShape("plate " + std::to_string(size[0]) + "x" + std::to_string(size[1]));
         if (!shape) return std::nullopt;
@@ -78,20 +87,26 @@ private:
             return base::mmToUm(std::round((m_foot.low[axis] - own.low[axis]) * 1000) / 1000 - before * base::kPitchMm);
         };
         part.place.atUm = {at(0, beforeX), at(1, beforeY), m_lowUm};
-        const auto apply = [id = m_body.id, part](const model::Project& p) { return model::addParts(p, id, {&part, 1}, nullptr); };
+        const auto apply = [id = m_body.id, part](const model::Project& p) {
+            return model::addParts(p, id, {&part, 1}, nullptr);
+        };
         const auto changed = apply(*m_report.project);
         if (!changed) return std::nullopt;
         const auto angle = tipWith(*changed);
         const auto bonds = bonds::calcBonds(*changed);
         const auto& before = *m_report.bonds[static_cast<std::size_t>(m_section)];
         const auto& after = *bonds[static_cast<std::size_t>(m_section)];
-        if (!angle || *angle < m_wishDeg || after.overlaps.size() > before.overlaps.size() || after.loose.size() > before.loose.size()) return std::nullopt;
+        if (!angle || *angle < m_wishDeg || after.overlaps.size() > before.overlaps.size() ||
+            after.loose.size() > before.loose.size())
+            return std::nullopt;
         const int beyond = std::max(std::abs(fall.x()) > 0.3 ? spareX : 0, std::abs(fall.y()) > 0.3 ? spareY : 0);
-        return Mend{part.shape->name + " under it, " +
-                        (beyond > 0 ? base::countText(static_cast<std::size_t>(beyond), "cell", "cells") + " beyond its foot towards "
-                                    : std::string("as wide as its foot towards ")) +
-                        base::formatNumber(m_pose.tipping->towardDeg, 0) + "°: tips at " + base::formatNumber(*angle, 0) + "°",
-                    apply};
+        return Mend{
+            part.shape->name + " under it, " +
+                (beyond > 0
+                     ? base::countText(static_cast<std::size_t>(beyond), "cell", "cells") + " beyond its foot towards "
+                     : std::string("as wide as its foot towards ")) +
+                base::formatNumber(m_pose.tipping->towardDeg, 0) + "°: tips at " + base::formatNumber(*angle, 0) + "°",
+            apply};
     }
     [[nodiscard]] std::optional<double> tipWith(const model::Project& project) const {
         const auto tree = model::makeTree(project);
@@ -115,8 +130,8 @@ private:
 } // namespace
 
 void addBasePlates(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
-    const auto pose =
-        std::find_if(report.poses.begin(), report.poses.end(), [&](const study::PoseFacts& p) { return p.id == verdict.place.pose && p.tipping; });
+    const auto pose = std::find_if(report.poses.begin(), report.poses.end(),
+                                   [&](const study::PoseFacts& p) { return p.id == verdict.place.pose && p.tipping; });
     if (pose == report.poses.end() || pose->stance.kind != model::Stance::Kind::Flat) return;
     // Several sections on the ground, in this pose or another: a plate under one of them would lift the others.
     std::set<int> standing;

@@ -1,4 +1,6 @@
-// What would make the weakest bond firmer? Parts laid across it or put under it: places that are free are tried, those that lower λ are offered.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What would make the weakest bond firmer? Parts laid across it or put under it: places that are free are tried, those
+// that lower λ are offered.
 #include <algorithm>
 #include <cmath>
 
@@ -15,7 +17,9 @@ namespace {
 
 constexpr double kFalling = 1e9; ///< stands for λ without end
 
-double lambdaOf(const stand::Equilibrium& e) { return e.stands ? e.lambda.value_or(1) : std::max(1.0 + 1e-6, e.lambda.value_or(kFalling)); }
+double lambdaOf(const stand::Equilibrium& e) {
+    return e.stands ? e.lambda.value_or(1) : std::max(1.0 + 1e-6, e.lambda.value_or(kFalling));
+}
 
 /// Bricks inside a hollow, where they help the bonds of a pose most.
 void addFilling(const Report& report, const study::PoseFacts& pose, double mostLambda, std::vector<Mend>& mends) {
@@ -24,10 +28,13 @@ void addFilling(const Report& report, const study::PoseFacts& pose, double mostL
     const auto firm = stand::proposeFirm(pose.placed, study::calcBondLimits(report), wish);
     if (!firm || firm->parts.empty() || !firm->after || (firm->before && *firm->after >= *firm->before)) return;
     const auto section = report.project->sections[static_cast<std::size_t>(firm->section)]->id;
-    mends.push_back({std::to_string(firm->parts.size()) + " bricks inside the hollow, " + base::formatNumber(firm->massG, 0) +
-                         " g: " + (firm->before && *firm->before < kFalling ? "λ " + base::formatNumber(*firm->before, 2) : std::string("falling")) + " → λ " +
-                         base::formatNumber(*firm->after, 2),
-                     [section, parts = firm->parts](const model::Project& p) { return model::addParts(p, section, parts); }});
+    mends.push_back(
+        {std::to_string(firm->parts.size()) + " bricks inside the hollow, " + base::formatNumber(firm->massG, 0) +
+             " g: " +
+             (firm->before && *firm->before < kFalling ? "λ " + base::formatNumber(*firm->before, 2)
+                                                       : std::string("falling")) +
+             " → λ " + base::formatNumber(*firm->after, 2),
+         [section, parts = firm->parts](const model::Project& p) { return model::addParts(p, section, parts); }});
 }
 
 /// Parts across the weakest bond, or inside the hollow.
@@ -50,19 +57,23 @@ void addFirmer(const Report& report, const Verdict& verdict, std::vector<Mend>& 
     }
     if (!solved) return;
     if (verdict.check == "bonds") addFilling(report, *pose, verdict.limit, mends);
-    const auto weakest = solved->equilibrium.firstToGo ? std::vector<int>{*solved->equilibrium.firstToGo} : study::listWeakest(*solved, 1);
+    const auto weakest = solved->equilibrium.firstToGo ? std::vector<int>{*solved->equilibrium.firstToGo}
+                                                       : study::listWeakest(*solved, 1);
     if (weakest.empty()) return;
     const stand::Contact& contact = solved->net.contacts[static_cast<std::size_t>(weakest[0])];
     if (contact.a < 0 || contact.studs.empty()) return;
     BridgeTrial trial;
     trial.now = lambdaOf(solved->equilibrium);
-    trial.measure = [&report, of](const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds) -> std::optional<double> {
+    trial.measure = [&report, of](const model::Placed& placed,
+                                  const std::vector<bonds::SectionBondsPtr>& bonds) -> std::optional<double> {
         stand::EquilibriumRequest request;
         request.use = false;
         const auto result = stand::calcCase(placed, bonds, study::calcBondLimits(report), of, request);
         return result ? std::optional(lambdaOf(result->equilibrium)) : std::nullopt;
     };
-    trial.describe = [](double lambda) { return std::isinf(lambda) || lambda > 1e6 ? std::string("falling") : "λ " + base::formatNumber(lambda, 2); };
+    trial.describe = [](double lambda) {
+        return std::isinf(lambda) || lambda > 1e6 ? std::string("falling") : "λ " + base::formatNumber(lambda, 2);
+    };
     const auto spotOf = [&](int body) { return solved->net.bodies[static_cast<std::size_t>(body)].spot; };
     addBridges(report, *pose, spotOf(contact.a), spotOf(contact.b), trial, mends);
 }
@@ -70,14 +81,17 @@ void addFirmer(const Report& report, const Verdict& verdict, std::vector<Mend>& 
 } // namespace
 
 void addCoreMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
-    const bool asked = std::any_of(report.project->asks.begin(), report.project->asks.end(), [&](const model::Ask& ask) {
-        return verdict.id == "ask/" + ask.id.text && ask.comparison == model::Comparison::AtMost &&
-               (ask.measure == "mass" || ask.measure == "parts" || ask.measure == "spare");
-    });
-    if ((!asked && verdict.check != "core") || report.project->partCount() < kWorthHollowing || report.poses.empty()) return;
+    const bool asked =
+        std::any_of(report.project->asks.begin(), report.project->asks.end(), [&](const model::Ask& ask) {
+            return verdict.id == "ask/" + ask.id.text && ask.comparison == model::Comparison::AtMost &&
+                   (ask.measure == "mass" || ask.measure == "parts" || ask.measure == "spare");
+        });
+    if ((!asked && verdict.check != "core") || report.project->partCount() < kWorthHollowing || report.poses.empty())
+        return;
     const auto core = study::calcCore(report, report.poses.front());
     if (!core || core->leaveOut.empty()) return;
-    mends.push_back({"leave " + base::countText(core->leaveOut.size(), "part", "parts") + " out of the core, " + base::formatNumber(core->massG, 0) +
+    mends.push_back({"leave " + base::countText(core->leaveOut.size(), "part", "parts") + " out of the core, " +
+                         base::formatNumber(core->massG, 0) +
                          " g: it stands with a margin of 1.5; a variant of its own",
                      [parts = core->leaveOut](const model::Project& p) { return study::leaveOutCore(p, parts); }});
 }

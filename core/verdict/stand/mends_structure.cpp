@@ -1,4 +1,6 @@
-// What would make a weak pattern firmer? Longer parts across a seam; parts across a neck, a piece that comes off, a base that bends. Part of check_stand.h.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What would make a weak pattern firmer? Longer parts across a seam; parts across a neck, a piece that comes off, a
+// base that bends. Part of check_stand.h.
 #include <algorithm>
 #include <cmath>
 
@@ -25,12 +27,15 @@ struct Footprint {
 };
 
 /// Both parts away, one as long as both in their place.
-std::optional<Mend> joinAcross(const model::Project& project, const stand::Seam& seam, model::PartSpot a, model::PartSpot b) {
+std::optional<Mend> joinAcross(const model::Project& project, const stand::Seam& seam, model::PartSpot a,
+                               model::PartSpot b) {
     const model::Part &one = getPart(project, a), &two = getPart(project, b);
-    if (one.shape->family != "brick" && one.shape->family != "plate" && one.shape->family != "tile") return std::nullopt; // others look one way
+    if (one.shape->family != "brick" && one.shape->family != "plate" && one.shape->family != "tile")
+        return std::nullopt; // others look one way
     const Footprint first(one), second(two);
     const int across = first.cells(1 - seam.axis), along = first.cells(seam.axis) + second.cells(seam.axis);
-    const auto shape = parts::makeShape(one.shape->family + " " + std::to_string(std::min(across, along)) + "x" + std::to_string(std::max(across, along)));
+    const auto shape = parts::makeShape(one.shape->family + " " + std::to_string(std::min(across, along)) + "x" +
+                                        std::to_string(std::max(across, along)));
     if (!shape) return std::nullopt;
     geometry::Bounds both = first.box;
     both.include(second.box.low);
@@ -45,9 +50,12 @@ std::optional<Mend> joinAcross(const model::Project& project, const stand::Seam&
         part.place.attitude = turn;
         const geometry::Bounds own = parts::calcBodyBox(*part.shape, part.place.pose());
         if ((own.size() - both.size()).cwiseAbs().maxCoeff() > 1) continue;
-        for (int k = 0; k < 3; ++k) part.place.atUm[static_cast<std::size_t>(k)] = base::mmToUm(std::round((both.low[k] - own.low[k]) * 1000) / 1000);
+        for (int k = 0; k < 3; ++k)
+            part.place.atUm[static_cast<std::size_t>(k)] =
+                base::mmToUm(std::round((both.low[k] - own.low[k]) * 1000) / 1000);
         const auto section = project.sections[static_cast<std::size_t>(seam.section)]->id;
-        const auto apply = [ids = std::vector{one.id, two.id}, part, section](const model::Project& p) -> model::EditResult {
+        const auto apply = [ids = std::vector{one.id, two.id}, part,
+                            section](const model::Project& p) -> model::EditResult {
             auto without = model::removeParts(p, ids);
             if (!without) return without;
             return model::addParts(*without, section, {&part, 1}, nullptr);
@@ -56,8 +64,9 @@ std::optional<Mend> joinAcross(const model::Project& project, const stand::Seam&
         if (!changed) return std::nullopt;
         const auto bonds = bonds::calcBonds(*changed);
         if (!bonds[static_cast<std::size_t>(seam.section)]->loose.empty()) return std::nullopt;
-        return Mend{part.shape->name + " across the seam, " + formatNumber(both.low.z() / base::kPlateMm, 0) + " plates up, in place of " + one.shape->name +
-                        " (" + one.id.text + ") and " + two.shape->name + " (" + two.id.text + ")",
+        return Mend{part.shape->name + " across the seam, " + formatNumber(both.low.z() / base::kPlateMm, 0) +
+                        " plates up, in place of " + one.shape->name + " (" + one.id.text + ") and " + two.shape->name +
+                        " (" + two.id.text + ")",
                     apply};
     }
     return std::nullopt;
@@ -69,7 +78,9 @@ void addSeamMends(const Report& report, const Verdict& verdict, std::vector<Mend
         // The middle of a seam is where a tie helps most: it halves what is left.
         auto pairs = seam.alike;
         const double middle = (seam.bottomMm + seam.topMm) / 2;
-        const auto off = [&](const auto& pair) { return std::abs(Footprint(getPart(*report.project, pair.first)).box.centre().z() - middle); };
+        const auto off = [&](const auto& pair) {
+            return std::abs(Footprint(getPart(*report.project, pair.first)).box.centre().z() - middle);
+        };
         std::stable_sort(pairs.begin(), pairs.end(), [&](const auto& l, const auto& r) { return off(l) < off(r); });
         for (const auto& [a, b] : pairs) {
             if (mends.size() >= kMostJoined) return;
@@ -81,8 +92,8 @@ void addSeamMends(const Report& report, const Verdict& verdict, std::vector<Mend
 
 /// Bridges judged by a measure of the bond net.
 template <typename Measure>
-void addNetBridges(const Report& report, int a, int b, double now, const Measure& measure, const std::function<std::string(double)>& describe,
-                   std::vector<Mend>& mends) {
+void addNetBridges(const Report& report, int a, int b, double now, const Measure& measure,
+                   const std::function<std::string(double)>& describe, std::vector<Mend>& mends) {
     const study::PoseFacts& pose = report.poses.front();
     const BondNet& net = report.structure->net;
     if (a < 0 || b < 0) return;
@@ -90,12 +101,15 @@ void addNetBridges(const Report& report, int a, int b, double now, const Measure
     trial.now = now;
     trial.describe = describe;
     const bool ground = pose.stance.kind != model::Stance::Kind::Held;
-    trial.measure = [&report, ground, measure](const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds) -> std::optional<double> {
+    trial.measure = [&report, ground,
+                     measure](const model::Placed& placed,
+                              const std::vector<bonds::SectionBondsPtr>& bonds) -> std::optional<double> {
         stand::NetRequest request;
         request.ground = ground;
         return measure(placed, stand::makeBondNet(placed, bonds, study::calcBondLimits(report), request));
     };
-    addBridges(report, pose, net.bodies[static_cast<std::size_t>(a)].spot, net.bodies[static_cast<std::size_t>(b)].spot, trial, mends);
+    addBridges(report, pose, net.bodies[static_cast<std::size_t>(a)].spot, net.bodies[static_cast<std::size_t>(b)].spot,
+               trial, mends);
 }
 
 void addStructureMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
@@ -103,7 +117,9 @@ void addStructureMends(const Report& report, const Verdict& verdict, std::vector
     const study::Structure& structure = *report.structure;
     const auto shake = [](double inverse) { return formatNumber(1 / inverse, 2) + " g"; };
     const auto force = [](double inverse) { return formatNumber(1 / inverse, 1) + " N"; };
-    const auto contactAt = [&](int k) -> const stand::Contact& { return structure.net.contacts[static_cast<std::size_t>(k)]; };
+    const auto contactAt = [&](int k) -> const stand::Contact& {
+        return structure.net.contacts[static_cast<std::size_t>(k)];
+    };
     if (verdict.check == "seam") addSeamMends(report, verdict, mends);
     if (const auto* neck = study::findNeck(structure, report.poses.front()); neck && verdict.check == "neck") {
         const double least = neck->massG * 0.999; // what is above it now must not open sooner
@@ -124,7 +140,8 @@ void addStructureMends(const Report& report, const Verdict& verdict, std::vector
         const auto& contact = contactAt(piece.contacts.front());
         addNetBridges(report, contact.a, contact.b, 1 / std::max(1e-6, piece.forceN), measure, force, mends);
     }
-    if (verdict.check == "friction" && report.project->rules == model::BuildRules::Strict && getStateOfMargin(verdict.margin) == State::Good)
+    if (verdict.check == "friction" && report.project->rules == model::BuildRules::Strict &&
+        getStateOfMargin(verdict.margin) == State::Good)
         mends.push_back({"let the build rules be those for display: friction may hold",
                          [](const model::Project& p) { return model::setRules(p, model::BuildRules::Display); },
                          "What friction holds works loose with time: try it in the hand, and again after some days."});
@@ -137,7 +154,8 @@ void addStructureMends(const Report& report, const Verdict& verdict, std::vector
         for (const stand::Contact& contact : structure.net.contacts)
             if (contact.a == flexible.body && contact.normal.z() > 0.99) {
                 addNetBridges(
-                    report, contact.a, contact.b, flexible.sagMm, measure, [](double sag) { return "sags " + formatNumber(sag, 2) + " mm"; }, mends);
+                    report, contact.a, contact.b, flexible.sagMm, measure,
+                    [](double sag) { return "sags " + formatNumber(sag, 2) + " mm"; }, mends);
                 return;
             }
     }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/stand/size_desk.h"
 
 #include <cmath>
@@ -52,15 +53,18 @@ base::Status judge(DeskRow& row, base::Progress* progress) {
         bondState = !exact->stands || !exact->lambda ? State::Fail : getStateOfMargin(1 / *exact->lambda);
     }
     row.state = std::min(tips, bondState);
-    row.outcome = row.holds ? "holds" : std::to_string(row.falling) + (row.falling == 1 ? " part falls" : " parts fall");
-    if (row.lambda && !std::isinf(*row.lambda)) row.outcome += std::string(", λ ") + (row.proven ? "≤ " : "") + formatNumber(std::max(0.01, *row.lambda), 2);
+    row.outcome =
+        row.holds ? "holds" : std::to_string(row.falling) + (row.falling == 1 ? " part falls" : " parts fall");
+    if (row.lambda && !std::isinf(*row.lambda))
+        row.outcome += std::string(", λ ") + (row.proven ? "≤ " : "") + formatNumber(std::max(0.01, *row.lambda), 2);
     row.outcome += row.tipDeg < 0 ? "; falls over" : "; tips at " + formatNumber(*row.tipDeg, 0) + "°";
     return {};
 }
 
 base::Result<DeskRow> finish(base::Result<stand::SizeRow> size, const DeskWish& wish, base::Progress* progress) {
     if (!size) return size.error();
-    if (!(wish.pricePerPart >= 0) || !(wish.partsPerHour > 0) || std::isinf(wish.pricePerPart) || std::isinf(wish.partsPerHour))
+    if (!(wish.pricePerPart >= 0) || !(wish.partsPerHour > 0) || std::isinf(wish.pricePerPart) ||
+        std::isinf(wish.partsPerHour))
         return base::Error{"desk.wish", "a price is 0 or more and the parts laid in an hour are more than 0", ""};
     DeskRow row;
     row.size = std::move(size).value();

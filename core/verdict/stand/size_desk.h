@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What would the same shape be at several sizes: parts, mass, money, hours, what survives, and does it stand?
 #pragma once
 
@@ -28,8 +29,10 @@ struct DeskRow {
 };
 
 /// With the starting limits of bonds. Errors of calcSize; "desk.wish" for a price or a rate that cannot be.
-base::Result<DeskRow> calcDeskRow(const geometry::MeshBody& body, const DeskWish& wish, base::Progress* progress = nullptr);
+base::Result<DeskRow> calcDeskRow(const geometry::MeshBody& body, const DeskWish& wish,
+                                  base::Progress* progress = nullptr);
 /// The same of cells that are there already, such as of layer pictures.
-base::Result<DeskRow> calcDeskRow(const stand::CellGrid& grid, const DeskWish& wish, base::Progress* progress = nullptr);
+base::Result<DeskRow> calcDeskRow(const stand::CellGrid& grid, const DeskWish& wish,
+                                  base::Progress* progress = nullptr);
 
 } // namespace ivrant::verdict
