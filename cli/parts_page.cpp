@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/parts_page.h"
 
 #include <algorithm>
@@ -54,21 +55,26 @@ void describeFamily(std::string& out, const parts::Family& family, bool markdown
     const auto shape = parts::makeShape(family.name).value();
     out += (markdown ? "### " : "") + family.name + "\n";
     if (markdown) out += "![" + family.name + "](parts/" + pictureName(family) + ")\n\n";
-    out += family.about + " Sizes: " + family.sizesText + ". Fill factor " + formatNumber(family.fillFactor, 2) + " (not measured).\n";
-    out += "Shown for `" + shape->name + "`: " + formatNumber(shape->massG, 3) + " g, centre of mass " + formatPoint(shape->centre) + ".\n\n";
+    out += family.about + " Sizes: " + family.sizesText + ". Fill factor " + formatNumber(family.fillFactor, 2) +
+           " (not measured).\n";
+    out += "Shown for `" + shape->name + "`: " + formatNumber(shape->massG, 3) + " g, centre of mass " +
+           formatPoint(shape->centre) + ".\n\n";
     std::vector<std::vector<std::string>> rows{{"port", "kind", "origin mm", "axis", "reference", "depth mm"}};
     for (const auto& p : shape->ports)
-        rows.push_back({p.name, std::string(parts::getPortKindName(p.kind)) + (p.hollow ? ", hollow" : ""), formatPoint(p.origin), formatPoint(p.axis),
-                        formatPoint(p.reference), formatNumber(p.depth, 1)});
+        rows.push_back({p.name, std::string(parts::getPortKindName(p.kind)) + (p.hollow ? ", hollow" : ""),
+                        formatPoint(p.origin), formatPoint(p.axis), formatPoint(p.reference),
+                        formatNumber(p.depth, 1)});
     putTable(out, rows, markdown);
     out += "\nSolids for collision (mm):\n";
     for (const auto& s : shape->solids) {
         if (s.studPort >= 0) continue;
         const auto b = geometry::calcBounds(s.solid, geometry::Pose::Identity());
         static const char* const kNames[] = {"box", "cylinder", "sphere", "prism", "hull"};
-        out += std::string("- ") + kNames[static_cast<int>(s.solid.kind)] + " from " + formatPoint(b.low) + " to " + formatPoint(b.high);
+        out += std::string("- ") + kNames[static_cast<int>(s.solid.kind)] + " from " + formatPoint(b.low) + " to " +
+               formatPoint(b.high);
         if (s.solid.kind == geometry::SolidKind::Cylinder)
-            out += ", axis along " + formatPoint((s.solid.X_PS.linear().col(2).cwiseAbs()).eval()) + ", radius " + formatNumber(s.solid.radius(), 2);
+            out += ", axis along " + formatPoint((s.solid.X_PS.linear().col(2).cwiseAbs()).eval()) + ", radius " +
+                   formatNumber(s.solid.radius(), 2);
         if (s.solid.kind == geometry::SolidKind::Prism) {
             out += ", corners (y, z):";
             for (const auto& c : s.solid.polygon) {
@@ -81,27 +87,33 @@ void describeFamily(std::string& out, const parts::Family& family, bool markdown
     out += "\n";
 }
 
-std::string optionalNumber(const std::optional<double>& value, int decimals, const char* none) { return value ? formatNumber(*value, decimals) : none; }
+std::string optionalNumber(const std::optional<double>& value, int decimals, const char* none) {
+    return value ? formatNumber(*value, decimals) : none;
+}
 
 std::string ownLimit(const parts::JointKind& kind) {
     if (kind.motion == parts::JointMotion::Ball) return "cone " + formatNumber(kind.coneDeg, 1) + "°, free twist";
-    if (kind.motion == parts::JointMotion::Universal) return "shafts " + formatNumber(kind.coneDeg, 1) + "° apart, no twist";
-    std::string text = !kind.turnLimitDeg                       ? "none"
-                       : kind.turnLowDeg == -*kind.turnLimitDeg ? "±" + formatNumber(*kind.turnLimitDeg, 1) + "°"
-                                                                : formatNumber(kind.turnLowDeg, 1) + " to " + formatNumber(*kind.turnLimitDeg, 1) + "°";
+    if (kind.motion == parts::JointMotion::Universal)
+        return "shafts " + formatNumber(kind.coneDeg, 1) + "° apart, no twist";
+    std::string text = !kind.turnLimitDeg ? "none"
+                       : kind.turnLowDeg == -*kind.turnLimitDeg
+                           ? "±" + formatNumber(*kind.turnLimitDeg, 1) + "°"
+                           : formatNumber(kind.turnLowDeg, 1) + " to " + formatNumber(*kind.turnLimitDeg, 1) + "°";
     if (kind.stepDeg > 0) text += ", steps of " + formatNumber(kind.stepDeg, 1) + "°";
     if (kind.motion == parts::JointMotion::TurnSlide) text += "; slide ±" + formatNumber(kind.slideMm, 1) + " mm";
     return text;
 }
 
 void describeKinds(std::string& out, bool markdown) {
-    std::vector<std::vector<std::string>> rows{{"kind", "own limit", "holding N·mm", "pulls out at N", "play ±°", "ports", "good and bad"}};
+    std::vector<std::vector<std::string>> rows{
+        {"kind", "own limit", "holding N·mm", "pulls out at N", "play ±°", "ports", "good and bad"}};
     for (const auto& kind : parts::getJointKinds()) {
         std::string ports;
         for (const auto& [a, b] : kind.ports)
-            ports += (ports.empty() ? "" : "; ") + std::string(parts::getPortKindName(a)) + " + " + std::string(parts::getPortKindName(b));
-        rows.push_back({kind.name, ownLimit(kind), formatNumber(kind.holdingNmm, 1), optionalNumber(kind.pullOutN, 1, "-"), formatNumber(kind.playDeg, 1),
-                        ports, kind.note});
+            ports += (ports.empty() ? "" : "; ") + std::string(parts::getPortKindName(a)) + " + " +
+                     std::string(parts::getPortKindName(b));
+        rows.push_back({kind.name, ownLimit(kind), formatNumber(kind.holdingNmm, 1),
+                        optionalNumber(kind.pullOutN, 1, "-"), formatNumber(kind.playDeg, 1), ports, kind.note});
     }
     putTable(out, rows, markdown);
 }
@@ -109,7 +121,8 @@ void describeKinds(std::string& out, bool markdown) {
 void describePalette(std::string& out, bool markdown) {
     std::vector<std::vector<std::string>> rows{{"colour", "red", "green", "blue"}};
     for (const auto& colour : parts::getPalette())
-        rows.push_back({colour.name, std::to_string(colour.rgb[0]), std::to_string(colour.rgb[1]), std::to_string(colour.rgb[2])});
+        rows.push_back(
+            {colour.name, std::to_string(colour.rgb[0]), std::to_string(colour.rgb[1]), std::to_string(colour.rgb[2])});
     putTable(out, rows, markdown);
 }
 

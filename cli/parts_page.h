@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What does docs/parts.md say: every family with its ports, the joint kinds and the palette?
 #pragma once
 

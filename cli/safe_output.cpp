@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/safe_output.h"
 
 #include <cerrno>
@@ -11,7 +12,8 @@ namespace {
 constexpr std::size_t kChunk = 1 << 16;
 }
 
-SafeOutput::SafeOutput(std::ostream& stream, int descriptor) : m_stream(stream), m_before(stream.rdbuf(this)), m_descriptor(descriptor) {}
+SafeOutput::SafeOutput(std::ostream& stream, int descriptor)
+    : m_stream(stream), m_before(stream.rdbuf(this)), m_descriptor(descriptor) {}
 
 SafeOutput::~SafeOutput() {
     (void)write(true);
@@ -30,7 +32,8 @@ std::streamsize SafeOutput::xsputn(const char* text, std::streamsize size) {
 
 int SafeOutput::sync() { return write(false) ? 0 : -1; }
 
-/// A carriage return stays before a new line (as CSV has it). Its fate, and that of half a character at the end, waits for what comes next.
+/// A carriage return stays before a new line (as CSV has it). Its fate, and that of half a character at the end, waits
+/// for what comes next.
 bool SafeOutput::write(bool all) {
     std::string text = std::move(m_pending);
     m_pending.clear();

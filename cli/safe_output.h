@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What the command line prints does nothing to a terminal but show text, and a full disk behind it is not overlooked.
 #pragma once
 
@@ -6,8 +7,8 @@
 
 namespace ivrant::cli {
 
-/// Takes the place of a stream's own buffer as long as it lives: control characters (a name may hold any) are shown as '?', but for line ends and
-/// tabs. What cannot be written makes the stream fail.
+/// Takes the place of a stream's own buffer as long as it lives: control characters (a name may hold any) are shown as
+/// '?', but for line ends and tabs. What cannot be written makes the stream fail.
 class SafeOutput : public std::streambuf {
 public:
     /// `descriptor` is where it goes, 1 or 2.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How do results read as plain text tables?
 #pragma once
 
@@ -14,7 +15,8 @@ namespace ivrant::cli {
 /// "(1.5, 0, -3.2)", two decimals.
 [[nodiscard]] std::string formatPoint(const geometry::Vec3& p);
 
-[[nodiscard]] std::string formatRanges(const verdict::Report& report, const study::PoseFacts& pose, const std::optional<model::JointId>& only);
+[[nodiscard]] std::string formatRanges(const verdict::Report& report, const study::PoseFacts& pose,
+                                       const std::optional<model::JointId>& only);
 [[nodiscard]] std::string formatLoads(const verdict::Report& report, const study::PoseFacts& pose);
 [[nodiscard]] std::string formatWorstLoads(const verdict::Report& report);
 [[nodiscard]] std::string formatVerdicts(const verdict::Report& report, bool singles = false);
