@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 file(READ ${CMAKE_SOURCE_DIR}/data/palette.json IVRANT_PALETTE_JSON)
 file(READ ${CMAKE_SOURCE_DIR}/data/joints.json IVRANT_JOINTS_JSON)
 file(READ ${CMAKE_SOURCE_DIR}/data/usual_sizes.json IVRANT_USUAL_SIZES_JSON)
@@ -57,6 +58,7 @@ ivrant_module(NAME model USES base geometry parts SOURCES
   core/model/edits_boards.cpp
   core/model/validate_boards.cpp
   core/model/variants.cpp
+  core/model/look.cpp
   core/model/history.cpp
   core/model/mass.cpp
   core/model/section_body.cpp
@@ -77,6 +79,7 @@ ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb 
   core/pose/sweep.cpp
   core/pose/seats.cpp
   core/pose/range.cpp
+  core/pose/kept_ranges.cpp
   core/pose/hold.cpp
   core/pose/ground.cpp
   core/pose/stance.cpp

@@ -1,9 +1,11 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/range.h"
 
 #include <algorithm>
 #include <cmath>
 
 #include "core/base/units.h"
+#include "core/pose/kept_ranges.h"
 #include "core/pose/rings.h"
 
 namespace ivrant::pose {
@@ -22,7 +24,8 @@ constexpr double kLeavesCos = 0.7;    ///< a port is left along its axis, give a
 /// Sections that the joint carries, moved on by q.
 void moveCarried(model::Placed& placed, const RangeContext& context, const SweepMotion& motion, int joint, double q) {
     const Pose move = motion.X_WJ * motion.at(q) * motion.X_WJ.inverse();
-    for (const int s : context.tree.carriedBy(joint)) placed.X_WS[static_cast<std::size_t>(s)] = move * placed.X_WS[static_cast<std::size_t>(s)];
+    for (const int s : context.tree.carriedBy(joint))
+        placed.X_WS[static_cast<std::size_t>(s)] = move * placed.X_WS[static_cast<std::size_t>(s)];
 }
 
 /// Pull-out of a seat's port, N: starting values.
@@ -37,9 +40,11 @@ double pullOutN(const parts::Port& a, const parts::Port& b, parts::BondKind kind
 double calcOpening(const model::Placed& placed, const std::vector<bonds::AcrossMate>& seat, const Pose& X_WJ) {
     double moment = 0;
     for (const auto& mate : seat) {
-        const parts::Port &a = bonds::getPort(*placed.project, mate.a, mate.portA), &b = bonds::getPort(*placed.project, mate.b, mate.portB);
+        const parts::Port &a = bonds::getPort(*placed.project, mate.a, mate.portA),
+                          &b = bonds::getPort(*placed.project, mate.b, mate.portB);
         const Vec3 to = placed.X_WP(mate.a) * a.origin - X_WJ.translation();
-        moment += pullOutN(a, b, mate.kind) * std::abs(X_WJ.linear().col(2).cross(to).dot(placed.X_WP(mate.a).linear() * a.axis));
+        moment += pullOutN(a, b, mate.kind) *
+                  std::abs(X_WJ.linear().col(2).cross(to).dot(placed.X_WP(mate.a).linear() * a.axis));
     }
     return moment;
 }
@@ -52,13 +57,15 @@ public:
         m_fixed = request.fixed;
         if (m_fixed.empty())
             for (int s = 0; s < count; ++s)
-                if (std::find(request.moving.begin(), request.moving.end(), s) == request.moving.end()) m_fixed.push_back(s);
+                if (std::find(request.moving.begin(), request.moving.end(), s) == request.moving.end())
+                    m_fixed.push_back(s);
     }
 
     [[nodiscard]] model::Placed placedAt(double q) const {
         model::Placed placed{m_request.placed->project, m_request.placed->X_WS};
         const Pose move = m_request.motion.X_WJ * m_request.motion.at(q) * m_request.motion.X_WJ.inverse();
-        for (const int s : m_request.moving) placed.X_WS[static_cast<std::size_t>(s)] = move * placed.X_WS[static_cast<std::size_t>(s)];
+        for (const int s : m_request.moving)
+            placed.X_WS[static_cast<std::size_t>(s)] = move * placed.X_WS[static_cast<std::size_t>(s)];
         return placed;
     }
     /// Mates of the two sides that are neither a joint's own nor its bearings.
@@ -68,14 +75,18 @@ public:
         std::erase_if(mates, [&](const bonds::AcrossMate& mate) {
             std::set<std::pair<SolidRef, SolidRef>> pairs;
             addPortSolids(*m_context.project, mate, pairs);
-            return std::any_of(pairs.begin(), pairs.end(), [&](const auto& pair) { return m_context.bodies.isExempt(pair.first, pair.second); });
+            return std::any_of(pairs.begin(), pairs.end(),
+                               [&](const auto& pair) { return m_context.bodies.isExempt(pair.first, pair.second); });
         });
         return mates;
     }
     /// Solids of the mates at q that a motion the given way draws out of each other along their ports.
     [[nodiscard]] std::set<std::pair<SolidRef, SolidRef>> leaving(double q, double way) const {
+        return leaving(at(q), q, way);
+    }
+    [[nodiscard]] std::set<std::pair<SolidRef, SolidRef>> leaving(const std::vector<bonds::AcrossMate>& mates, double q,
+                                                                  double way) const {
         std::set<std::pair<SolidRef, SolidRef>> pairs;
-        const auto mates = at(q);
         if (mates.empty()) return pairs;
         const auto placed = placedAt(q);
         for (const auto& mate : mates)
@@ -95,11 +106,15 @@ public:
                 if (!has(p, contact.moving.solid) && !has(r, contact.fixed.solid)) continue;
                 const Vec3 a = X_JW * (m_request.placed->X_WP(contact.moving.spot) * p.origin),
                            b = X_JW * (m_request.placed->X_WP(contact.fixed.spot) * r.origin);
-                if (std::abs(a.z() - b.z()) > bonds::kMateDistanceMm || std::abs(a.head<2>().norm() - b.head<2>().norm()) > bonds::kMateDistanceMm) continue;
+                if (std::abs(a.z() - b.z()) > bonds::kMateDistanceMm ||
+                    std::abs(a.head<2>().norm() - b.head<2>().norm()) > bonds::kMateDistanceMm)
+                    continue;
                 double q = std::atan2(b.y(), b.x()) - std::atan2(a.y(), a.x());
                 while (sign * q < 0) q += sign * 2 * base::kPi;
                 while (sign * q > 2 * base::kPi) q -= sign * 2 * base::kPi;
-                if (sign * (q - contact.q) < -kAtSeat || sign * (q - contact.q) > kSeatAheadRad || sign * (q - span) > kAtSeat) continue;
+                if (sign * (q - contact.q) < -kAtSeat || sign * (q - contact.q) > kSeatAheadRad ||
+                    sign * (q - span) > kAtSeat)
+                    continue;
                 if (best && sign * (q - *best) >= 0) continue;
                 const auto placed = placedAt(q);
                 if (bonds::isSeated(p, placed.X_WP(contact.moving.spot), r, placed.X_WP(contact.fixed.spot))) best = q;
@@ -108,16 +123,20 @@ public:
     }
 
 private:
-    static bool has(const parts::Port& port, int solid) { return std::find(port.solids.begin(), port.solids.end(), solid) != port.solids.end(); }
+    static bool has(const parts::Port& port, int solid) {
+        return std::find(port.solids.begin(), port.solids.end(), solid) != port.solids.end();
+    }
 
     [[nodiscard]] bool leaves(const model::Placed& placed, const bonds::AcrossMate& mate, double way) const {
-        const bool movesA = std::find(m_request.moving.begin(), m_request.moving.end(), mate.a.section) != m_request.moving.end();
+        const bool movesA =
+            std::find(m_request.moving.begin(), m_request.moving.end(), mate.a.section) != m_request.moving.end();
         const auto& spot = movesA ? mate.a : mate.b;
         const parts::Port& port = bonds::getPort(*m_context.project, spot, movesA ? mate.portA : mate.portB);
         const Pose X = placed.X_WP(spot);
         const Vec3 axis = m_request.motion.X_WJ.linear().col(2);
         Vec3 speed = way * axis;
-        if (m_request.motion.kind != SweepKind::Slide) speed = way * axis.cross(X * port.origin - m_request.motion.X_WJ.translation());
+        if (m_request.motion.kind != SweepKind::Slide)
+            speed = way * axis.cross(X * port.origin - m_request.motion.X_WJ.translation());
         const double fast = speed.norm();
         if (fast < 1e-9) return false;
         // Its axis points out of it, into the other side: it leaves against its axis. Clips and forks let go across.
@@ -142,7 +161,8 @@ std::optional<model::Range> calcOwnRange(const parts::JointKind& kind, const std
         return model::Range{-room, room};
     }
     if (kind.motion == JointMotion::Universal) { // cos of the angle between the shafts = cos s1 · cos s2
-        const double other = std::cos(degToRad(values[static_cast<std::size_t>(1 - freedom)])), least = std::cos(degToRad(kind.coneDeg));
+        const double other = std::cos(degToRad(values[static_cast<std::size_t>(1 - freedom)])),
+                     least = std::cos(degToRad(kind.coneDeg));
         const double room = other > least ? base::radToDeg(std::acos(least / other)) : 0;
         return model::Range{-room, room};
     }
@@ -150,12 +170,14 @@ std::optional<model::Range> calcOwnRange(const parts::JointKind& kind, const std
     return model::Range{kind.turnLowDeg, *kind.turnLimitDeg};
 }
 
-SweepMotion makeSweepMotion(const RangeContext& context, const model::Placed& placed, const JointValues& values, FreedomRef ref) {
+SweepMotion makeSweepMotion(const RangeContext& context, const model::Placed& placed, const JointValues& values,
+                            FreedomRef ref) {
     const auto j = static_cast<std::size_t>(ref.joint);
     const int freedom = ref.freedom;
     const auto& kind = *context.project->joints[j].kind;
     SweepMotion motion;
-    motion.X_WJ = placed.X_WS[static_cast<std::size_t>(context.tree.from[j].section)] * calcFromFrame(*context.project, context.tree, ref.joint);
+    motion.X_WJ = placed.X_WS[static_cast<std::size_t>(context.tree.from[j].section)] *
+                  calcFromFrame(*context.project, context.tree, ref.joint);
     if (kind.motion == JointMotion::TurnSlide && freedom == 1) motion.kind = SweepKind::Slide;
     const auto aboutAxis = [&](const Vec3& axis) {
         motion.X_WJ = geometry::makeAxisFrame(motion.X_WJ.translation(), axis, axis.unitOrthogonal());
@@ -171,25 +193,31 @@ SweepMotion makeSweepMotion(const RangeContext& context, const model::Placed& pl
         motion.X_WJ.linear() = motion.X_WJ.linear() * geometry::expMap(Vec3(tilt.x(), tilt.y(), 0));
         return motion;
     }
-    if (tilt[1 - freedom] == 0) return aboutAxis(motion.X_WJ.linear().col(freedom)); // a plain turn about one axis of the tilt
+    if (tilt[1 - freedom] == 0)
+        return aboutAxis(motion.X_WJ.linear().col(freedom)); // a plain turn about one axis of the tilt
     motion.kind = SweepKind::Ball;
     motion.tilt = tilt;
     motion.component = freedom;
     return motion;
 }
 
-base::Status checkOutsideRings(const model::Project& project, const model::SectionTree& tree, const std::vector<int>& joints, const std::string& code,
-                               const std::string& what) {
+base::Status checkOutsideRings(const model::Project& project, const model::SectionTree& tree,
+                               const std::vector<int>& joints, const std::string& code, const std::string& what) {
     for (const int j : joints)
         if (tree.isInRing(j))
-            return base::Error{
-                code, "'" + project.joints[static_cast<std::size_t>(j)].name + "' lies in a ring: " + what + " is for joints that move on their own", ""};
+            return base::Error{code,
+                               "'" + project.joints[static_cast<std::size_t>(j)].name + "' lies in a ring: " + what +
+                                   " is for joints that move on their own",
+                               ""};
     return {};
 }
 
-double getSweepUnit(const parts::JointKind& kind, int freedom) { return kind.freedomUnit(freedom) == "deg" ? degToRad(1) : 1.0; }
+double getSweepUnit(const parts::JointKind& kind, int freedom) {
+    return kind.freedomUnit(freedom) == "deg" ? degToRad(1) : 1.0;
+}
 
-RangeContext makeRangeContext(const model::Project& project, const model::SectionTree& tree, const std::vector<bonds::SectionBondsPtr>& bonds) {
+RangeContext makeRangeContext(const model::Project& project, const model::SectionTree& tree,
+                              const std::vector<bonds::SectionBondsPtr>& bonds) {
     return {&project, tree, makeBodies(project, tree, bonds)};
 }
 
@@ -222,14 +250,42 @@ std::optional<double> calcRangeMargin(double v, const model::Range& free, const 
     return margin;
 }
 
-SeatedSweep sweepToStop(const RangeContext& context, SweepRequest request, const base::Progress* progress) {
-    const SeatFinder seats(context, request);
-    request.apart = seats.leaving(0, request.span > 0 ? 1 : -1);
+namespace {
+
+/// What stopped it before may stand: only what has changed since is looked at, up to there. None: that does not tell.
+std::optional<SeatedSweep> sweepChanged(const SeatFinder& seats, const SweepRequest& request, const BodyChange& change,
+                                        const RangeStop& before, const base::Progress* progress) {
     SeatedSweep result;
+    result.plain = true;
+    SweepRequest some = request;
+    some.only = &change.isNew;
+    if (before.met) {
+        result.contact = change.follow(*before.met);
+        if (!result.contact) return std::nullopt; // what stopped it is gone
+        some.span = std::copysign(before.met->found, request.span);
+    }
+    const auto met = calcFirstContact(some, progress);
+    if (!met || (result.contact && !isEarlier(*met, *result.contact))) return result;
+    if (!met->atStart && seats.findNear(*met, request.span)) return std::nullopt;
+    result.contact = met;
+    return result;
+}
+
+} // namespace
+
+SeatedSweep sweepToStop(const RangeContext& context, SweepRequest request, const base::Progress* progress,
+                        const BodyChange* change, const RangeStop* before) {
+    const SeatFinder seats(context, request);
+    const auto mates = seats.at(0);
+    if (mates.empty() && change && before && before->plain)
+        if (auto kept = sweepChanged(seats, request, *change, *before, progress)) return *kept;
+    request.apart = seats.leaving(mates, 0, request.span > 0 ? 1 : -1);
+    SeatedSweep result;
+    result.plain = mates.empty();
     result.contact = calcFirstContact(request, progress);
     if (!result.contact) return result;
     if (result.contact->atStart) {
-        result.seat = seats.at(0);
+        result.seat = mates;
         const auto [a, b] = std::minmax(result.contact->moving, result.contact->fixed);
         std::set<std::pair<SolidRef, SolidRef>> seated;
         for (const auto& mate : result.seat) addPortSolids(*context.project, mate, seated);
@@ -240,19 +296,24 @@ SeatedSweep sweepToStop(const RangeContext& context, SweepRequest request, const
     // Run into what it may be about to sit on?
     const auto place = seats.findNear(*result.contact, request.span);
     if (!place) {
-        if (std::abs(result.contact->q) < kAtSeat) result.seat = seats.at(0); // pressed on what it sits on already
+        if (std::abs(result.contact->q) < kAtSeat) result.seat = mates; // pressed on what it sits on already
         return result;
     }
+    result.plain = false;
     SweepRequest whole = request;
-    for (const auto& pair : seats.leaving(*place, request.span > 0 ? -1 : 1)) whole.apart.insert(pair); // entered the way it would be left
+    for (const auto& pair : seats.leaving(*place, request.span > 0 ? -1 : 1))
+        whole.apart.insert(pair); // entered the way it would be left
     whole.span = *place;
-    if (const auto before = calcFirstContact(whole, progress); before && std::abs(before->q) < std::abs(*place) - kAtSeat) return result;
+    if (const auto sooner = calcFirstContact(whole, progress);
+        sooner && std::abs(sooner->q) < std::abs(*place) - kAtSeat)
+        return result;
     result.seat = seats.at(*place);
     result.contact->q = *place;
     return result;
 }
 
-FreedomRange calcRange(const RangeContext& context, const JointValues& values, int joint, int freedom, const base::Progress* progress) {
+FreedomRange calcRange(const RangeContext& context, const JointValues& values, int joint, int freedom,
+                       const base::Progress* progress, const KeptRange* kept) {
     const auto j = static_cast<std::size_t>(joint);
     const model::Joint& definition = context.project->joints[j];
     const auto& kind = *definition.kind;
@@ -289,9 +350,12 @@ FreedomRange calcRange(const RangeContext& context, const JointValues& values, i
     request.bodies = &context.bodies;
     request.moving = context.tree.carriedBy(joint);
     request.motion = makeSweepMotion(context, placed, values, {joint, freedom});
-    const auto look = [&](double limit, RangeStop& stop) {
+    const auto look = [&](double limit, RangeStop& stop, const RangeStop* before) {
         request.span = (limit - range.value) * toCore;
-        const auto [contact, seat] = sweepToStop(context, request, progress);
+        const auto swept = sweepToStop(context, request, progress, kept ? kept->change : nullptr, before);
+        const auto& [contact, seat, plain] = swept;
+        stop.met = contact;
+        stop.plain = plain;
         if (!contact) {
             stop.by = range.own ? StopBy::Own : StopBy::Nothing;
             return limit;
@@ -312,8 +376,8 @@ FreedomRange calcRange(const RangeContext& context, const JointValues& values, i
     };
     const double lowLimit = range.own ? std::min(range.own->low, range.value) : range.value - kFullTurnDeg;
     const double highLimit = range.own ? std::max(range.own->high, range.value) : range.value + kFullTurnDeg;
-    range.free.low = look(lowLimit, range.low);
-    range.free.high = look(highLimit, range.high);
+    range.free.low = look(lowLimit, range.low, kept ? &kept->before->low : nullptr);
+    range.free.high = look(highLimit, range.high, kept ? &kept->before->high : nullptr);
     return judge();
 }
 

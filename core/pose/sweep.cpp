@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/sweep.h"
 
 #include <algorithm>
@@ -34,6 +35,7 @@ struct Item {
     model::PartSpot spot;
     const BodyPart* body = nullptr;
     Extent extent;
+    mutable std::vector<Extent> solidExtents; ///< empty until they are asked for
 };
 
 Extent roundExtent(const Vec3& centre, double radius, SweepKind kind) {
@@ -60,10 +62,13 @@ Extent roundExtent(const Vec3& centre, double radius, SweepKind kind) {
 /// Extent of a placed solid (frame J), tight along the axis.
 Extent solidExtent(const PlacedSolid& solid, SweepKind kind) {
     if (kind == SweepKind::Ball) return roundExtent(solid.centre, solid.solid->reach, kind);
-    const auto support = [&](const Vec3& d) -> Vec3 { return solid.centre + solid.R * geometry::findSupport(*solid.solid, solid.R.transpose() * d); };
+    const auto support = [&](const Vec3& d) -> Vec3 {
+        return solid.centre + solid.R * geometry::findSupport(*solid.solid, solid.R.transpose() * d);
+    };
     const double zHigh = support(Vec3::UnitZ()).z(), zLow = support(-Vec3::UnitZ()).z();
     const double half = 0.5 * (zHigh - zLow);
-    // Bounding circle of the projection: the projection of the bounding sphere, or a tighter one from the box of supports.
+    // Bounding circle of the projection: the projection of the bounding sphere, or a tighter one from the box of
+    // supports.
     const double w = 0.5 * (support(Vec3::UnitX()).x() - support(-Vec3::UnitX()).x());
     const double h = 0.5 * (support(Vec3::UnitY()).y() - support(-Vec3::UnitY()).y());
     Extent e = roundExtent(solid.centre, std::min(solid.solid->reach, std::hypot(w, h)), kind);
@@ -81,20 +86,22 @@ struct Pair {
     double clear = 0;                      ///< |q| up to which the pair is known not to touch (or not to be too deep)
     int moving = 0, fixed = 0;             ///< indices of items
     int movingSolid = -1, fixedSolid = -1; ///< indices in BodyPart::solids; −1: not opened yet
-    double shallow = 0;                    ///< largest |q| looked at where the two did not touch, or no deeper than at rest
-    double restingDepth = 0;               ///< mm in each other at q = 0, below the tolerance
+    double shallow = 0;      ///< largest |q| looked at where the two did not touch, or no deeper than at rest
+    double restingDepth = 0; ///< mm in each other at q = 0, below the tolerance
 };
 struct LaterFirst {
     bool operator()(const Pair& l, const Pair& r) const {
         if (l.clear != r.clear) return l.clear > r.clear;
-        return std::tie(l.moving, l.fixed, l.movingSolid, l.fixedSolid) > std::tie(r.moving, r.fixed, r.movingSolid, r.fixedSolid);
+        return std::tie(l.moving, l.fixed, l.movingSolid, l.fixedSolid) >
+               std::tie(r.moving, r.fixed, r.movingSolid, r.fixedSolid);
     }
 };
 
 class Sweep {
 public:
     Sweep(const SweepRequest& request, const base::Progress* progress)
-        : m_request(request), m_progress(progress), m_sign(request.span < 0 ? -1.0 : 1.0), m_span(std::abs(request.span)) {
+        : m_request(request), m_progress(progress), m_sign(request.span < 0 ? -1.0 : 1.0),
+          m_span(std::abs(request.span)) {
         std::vector<bool> moves(request.placed->X_WS.size(), false);
         for (int s : request.moving) moves[static_cast<std::size_t>(s)] = true;
         std::vector<bool> counts(moves.size(), request.fixed.empty());
@@ -105,7 +112,10 @@ public:
             if (!moves[s] && !counts[s]) continue;
             auto& list = moves[s] ? m_moving : m_fixed;
             for (const auto& part : request.bodies->sections[s]->parts)
-                list.push_back({{static_cast<int>(s), part.part}, &part, roundExtent(m_X_JS[s] * part.centre, part.radius, request.motion.kind)});
+                list.push_back({{static_cast<int>(s), part.part},
+                                &part,
+                                roundExtent(m_X_JS[s] * part.centre, part.radius, request.motion.kind),
+                                {}});
         }
     }
 
@@ -157,29 +167,36 @@ private:
     }
     /// Largest q at which two extents that first can meet at `first` still can, before they come round again.
     [[nodiscard]] double lastMeeting(const Extent& a, const Extent& b, double first) const {
-        if (m_request.motion.kind == SweepKind::Slide) return (m_sign > 0 ? b.zHigh - a.zLow : a.zHigh - b.zLow) + kTouchMm;
+        if (m_request.motion.kind == SweepKind::Slide)
+            return (m_sign > 0 ? b.zHigh - a.zLow : a.zHigh - b.zLow) + kTouchMm;
         if (m_request.motion.kind == SweepKind::Ball || a.halfAngle + b.halfAngle >= base::kPi) return m_span;
         const double widths = 2 * (a.halfAngle + b.halfAngle);
         if (first > 0) return first + widths > kTwoPi ? m_span : first + widths;
-        double ahead = std::fmod(m_sign * (b.angle - a.angle), kTwoPi); // near each other at the start: ahead or just passed
+        double ahead =
+            std::fmod(m_sign * (b.angle - a.angle), kTwoPi); // near each other at the start: ahead or just passed
         if (ahead < 0) ahead += kTwoPi;
         if (ahead > base::kPi) ahead -= kTwoPi;
         const double last = ahead + 0.5 * widths;
         return last + kTwoPi - widths < m_span ? m_span : last; // they meet again within the span
     }
-    [[nodiscard]] static bool isAllBlocked(const std::vector<double>& at, const std::vector<bool>& found, double first, double last) {
-        for (auto i = static_cast<std::size_t>(std::lower_bound(at.begin(), at.end(), first) - at.begin()); i < at.size() && at[i] <= last; ++i)
+    [[nodiscard]] static bool isAllBlocked(const std::vector<double>& at, const std::vector<bool>& found, double first,
+                                           double last) {
+        for (auto i = static_cast<std::size_t>(std::lower_bound(at.begin(), at.end(), first) - at.begin());
+             i < at.size() && at[i] <= last; ++i)
             if (!found[i]) return false;
         return true;
     }
 
-    void blockSolids(const Ready& m, const Ready& f, double clear, const std::vector<double>& at, std::vector<bool>& found) const {
+    void blockSolids(const Ready& m, const Ready& f, double clear, const std::vector<double>& at,
+                     std::vector<bool>& found) const {
         const double first = firstMeeting(m.extent, f.extent);
         if (first < 0) return;
         const double last = lastMeeting(m.extent, f.extent, first);
         bool looked = false;
         const PlacedSolid &start = m.placed, &fixed = f.placed;
-        for (auto i = static_cast<std::size_t>(std::lower_bound(at.begin(), at.end(), std::max(first, clear)) - at.begin()); i < at.size() && at[i] <= last;) {
+        for (auto i =
+                 static_cast<std::size_t>(std::lower_bound(at.begin(), at.end(), std::max(first, clear)) - at.begin());
+             i < at.size() && at[i] <= last;) {
             if (found[i]) {
                 ++i;
                 continue;
@@ -222,32 +239,48 @@ private:
         std::vector<Pair> pairs;
         for (std::size_t m = 0; m < m_moving.size(); ++m)
             for (std::size_t f = 0; f < m_fixed.size(); ++f) {
+                if (!isLookedAt(m_moving[m].spot) && !isLookedAt(m_fixed[f].spot)) continue;
                 const double first = firstMeeting(m_moving[m].extent, m_fixed[f].extent);
                 if (first >= 0) pairs.push_back({first, static_cast<int>(m), static_cast<int>(f)});
             }
         m_queue = std::priority_queue<Pair, std::vector<Pair>, LaterFirst>(LaterFirst{}, std::move(pairs));
     }
 
+    [[nodiscard]] bool isLookedAt(model::PartSpot spot) const {
+        return !m_request.only ||
+               (*m_request.only)[static_cast<std::size_t>(spot.section)][static_cast<std::size_t>(spot.part)];
+    }
     [[nodiscard]] PlacedSolid solidAtStart(const Item& item, int solid) const {
-        return placeSolid(m_X_JS[static_cast<std::size_t>(item.spot.section)], item.body->solids[static_cast<std::size_t>(solid)].inSection);
+        return placeSolid(m_X_JS[static_cast<std::size_t>(item.spot.section)],
+                          item.body->solids[static_cast<std::size_t>(solid)].inSection);
     }
     [[nodiscard]] bool isApart(const SolidRef& a, const SolidRef& b) const {
-        return m_request.bodies->isExempt(a, b) || (!m_request.apart.empty() && m_request.apart.count(a < b ? std::pair(a, b) : std::pair(b, a)) > 0);
+        return m_request.bodies->isExempt(a, b) ||
+               (!m_request.apart.empty() && m_request.apart.count(a < b ? std::pair(a, b) : std::pair(b, a)) > 0);
     }
-    [[nodiscard]] SolidRef refOf(const Item& item, int solid) const { return {item.spot, item.body->solids[static_cast<std::size_t>(solid)].solid}; }
+    [[nodiscard]] SolidRef refOf(const Item& item, int solid) const {
+        return {item.spot, item.body->solids[static_cast<std::size_t>(solid)].solid};
+    }
+
+    /// Of its solids at the start, worked out when first asked for.
+    const std::vector<Extent>& extentsOf(const Item& item) {
+        if (item.solidExtents.empty())
+            for (std::size_t k = 0; k < item.body->solids.size(); ++k)
+                item.solidExtents.push_back(
+                    solidExtent(solidAtStart(item, static_cast<int>(k)), m_request.motion.kind));
+        return item.solidExtents;
+    }
 
     void openPair(const Pair& pair) {
         const Item& m = m_moving[static_cast<std::size_t>(pair.moving)];
         const Item& f = m_fixed[static_cast<std::size_t>(pair.fixed)];
-        std::vector<Extent> fixedExtents;
-        for (std::size_t k = 0; k < f.body->solids.size(); ++k)
-            fixedExtents.push_back(solidExtent(solidAtStart(f, static_cast<int>(k)), m_request.motion.kind));
+        const auto &movingExtents = extentsOf(m), &fixedExtents = extentsOf(f);
         for (std::size_t k = 0; k < m.body->solids.size(); ++k) {
-            const Extent extent = solidExtent(solidAtStart(m, static_cast<int>(k)), m_request.motion.kind);
             for (std::size_t l = 0; l < f.body->solids.size(); ++l) {
-                const double first = firstMeeting(extent, fixedExtents[l]);
+                const double first = firstMeeting(movingExtents[k], fixedExtents[l]);
                 if (first < 0 || isApart(refOf(m, static_cast<int>(k)), refOf(f, static_cast<int>(l)))) continue;
-                m_queue.push({std::max(first, pair.clear), pair.moving, pair.fixed, static_cast<int>(k), static_cast<int>(l)});
+                m_queue.push(
+                    {std::max(first, pair.clear), pair.moving, pair.fixed, static_cast<int>(k), static_cast<int>(l)});
             }
         }
     }
@@ -264,19 +297,24 @@ private:
         const Vec3 w = m_sign * n.cross(Vec3::UnitZ());
         const double flat = w.norm();
         if (flat < 1e-12) return 1e30;
-        const double v = w.dot(moving.centre) + w.dot(moving.R * geometry::findSupport(*moving.solid, moving.R.transpose() * w));
+        const double v =
+            w.dot(moving.centre) + w.dot(moving.R * geometry::findSupport(*moving.solid, moving.R.transpose() * w));
         const double a = flat * (moving.centre.head<2>().norm() + moving.solid->reach);
         const double bottom = v + std::sqrt(v * v + 2 * a * s);
         return bottom > 1e-12 ? 2 * s / bottom : 1e30;
     }
 
-    [[nodiscard]] PlacedSolid movedTo(const PlacedSolid& start, double q) const { return placeSolid(m_request.motion.at(m_sign * q), start); }
+    [[nodiscard]] PlacedSolid movedTo(const PlacedSolid& start, double q) const {
+        return placeSolid(m_request.motion.at(m_sign * q), start);
+    }
 
     /// Where between `shallow` and `deep` the contact begins to go deeper than it was.
-    [[nodiscard]] double findOnset(const PlacedSolid& start, const PlacedSolid& fixed, double shallow, double deep, double depth) const {
+    [[nodiscard]] double findOnset(const PlacedSolid& start, const PlacedSolid& fixed, double shallow, double deep,
+                                   double depth) const {
         while (deep - shallow > kLeastStep) {
             const double middle = 0.5 * (shallow + deep);
-            const double there = geometry::kContactToleranceMm - geometry::calcToleratedGap(movedTo(start, middle), fixed).distance;
+            const double there =
+                geometry::kContactToleranceMm - geometry::calcToleratedGap(movedTo(start, middle), fixed).distance;
             (there <= depth + kShallowMm ? shallow : deep) = middle;
         }
         return shallow;
@@ -288,12 +326,11 @@ private:
         const Item& f = m_fixed[static_cast<std::size_t>(pair.fixed)];
         const PlacedSolid start = solidAtStart(m, pair.movingSolid);
         const PlacedSolid fixed = solidAtStart(f, pair.fixedSolid);
-        const double next = m_queue.empty() ? m_span : std::min(m_span, m_queue.top().clear);
         double q = pair.clear;
         for (int step = 0; step < kMostSteps; ++step) {
-            if (q > next) { // somebody else may stop earlier: look again later
-                pair.clear = q;
-                m_queue.push(pair);
+            pair.clear = q;
+            if (q > m_span || (!m_queue.empty() && LaterFirst{}(pair, m_queue.top()))) {
+                m_queue.push(pair); // somebody else may stop earlier: look again later
                 return std::nullopt;
             }
             const PlacedSolid moved = movedTo(start, q);
@@ -308,12 +345,12 @@ private:
             if (q <= 0) pair.restingDepth = std::max(depth, 0.0);
             if (tolerated.distance <= kTouchMm) {
                 const double stop = q <= 0 ? 0.0 : findOnset(start, fixed, pair.shallow, q, pair.restingDepth);
-                return SweepContact{m_sign * stop, refOf(m, pair.movingSolid), refOf(f, pair.fixedSolid), q <= 0};
+                return SweepContact{m_sign * stop, refOf(m, pair.movingSolid), refOf(f, pair.fixedSolid), q <= 0, q};
             }
             if (depth <= pair.restingDepth + kShallowMm) pair.shallow = q;
             q += std::max(safeStep(moved, tolerated.distance, tolerated.normal), kLeastStep);
         }
-        return SweepContact{m_sign * pair.shallow, refOf(m, pair.movingSolid), refOf(f, pair.fixedSolid), false};
+        return SweepContact{m_sign * pair.shallow, refOf(m, pair.movingSolid), refOf(f, pair.fixedSolid), false, q};
     }
 
     const SweepRequest& m_request;
@@ -328,7 +365,8 @@ private:
 
 Pose SweepMotion::at(double q) const {
     switch (kind) {
-    case SweepKind::Turn: return geometry::makePose(Eigen::AngleAxisd(q, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero());
+    case SweepKind::Turn:
+        return geometry::makePose(Eigen::AngleAxisd(q, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero());
     case SweepKind::Slide: return geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, q));
     case SweepKind::Ball: {
         Eigen::Vector2d moved = tilt;
@@ -346,6 +384,8 @@ std::vector<bool> calcBlocked(const SweepRequest& request, const std::vector<dou
     return Sweep(whole, nullptr).blocked(at);
 }
 
-std::optional<SweepContact> calcFirstContact(const SweepRequest& request, const base::Progress* progress) { return Sweep(request, progress).run(); }
+std::optional<SweepContact> calcFirstContact(const SweepRequest& request, const base::Progress* progress) {
+    return Sweep(request, progress).run();
+}
 
 } // namespace ivrant::pose

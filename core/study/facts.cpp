@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/facts.h"
 
 #include <algorithm>
@@ -17,8 +18,9 @@
 
 namespace ivrant::study {
 
-PoseFacts calcPoseFacts(const std::shared_ptr<const model::Project>& project, const pose::RangeContext& context, const model::NamedPose* named,
-                        const base::Progress* progress, const Wanted& wanted) {
+PoseFacts calcPoseFacts(const std::shared_ptr<const model::Project>& project, const pose::RangeContext& context,
+                        const model::NamedPose* named, const base::Progress* progress, const Wanted& wanted,
+                        const PoseBefore& before) {
     PoseFacts facts;
     if (named) facts.id = named->id;
     facts.name = named ? named->name : "Present";
@@ -28,14 +30,18 @@ PoseFacts calcPoseFacts(const std::shared_ptr<const model::Project>& project, co
     for (std::size_t j = 0; all && wanted.has(kRanges | kLoads) && j < project->joints.size(); ++j)
         for (int k = 0; k < project->joints[j].kind->freedomCount(); ++k) {
             if (progress && progress->stopped()) return facts;
-            if (!wanted.has(kLoads) && wanted.ofJoint && !wanted.ofJoint(project->joints[j])) continue; // loads need the ranges of all
-            facts.ranges.push_back(pose::calcRange(context, facts.values, static_cast<int>(j), k, progress));
+            if (!wanted.has(kLoads) && wanted.ofJoint && !wanted.ofJoint(project->joints[j]))
+                continue; // loads need the ranges of all
+            pose::KeptRange kept{before.change, nullptr};
+            if (before.facts) kept.before = &before.facts->ranges[facts.ranges.size()];
+            facts.ranges.push_back(pose::calcRange(context, facts.values, static_cast<int>(j), k, progress,
+                                                   kept.before ? &kept : nullptr));
         }
     facts.placed = pose::calcPlaced(*project, context.tree, facts.values);
     pose::applyStance(facts.placed, facts.stance);
     if (all && wanted.has(kLoads)) {
-        facts.loads =
-            pose::calcLoads(facts.placed, context.tree, trials::calcStrengths(*project), pose::calcGroundForces(facts.placed, context.tree, facts.stance));
+        facts.loads = pose::calcLoads(facts.placed, context.tree, trials::calcStrengths(*project),
+                                      pose::calcGroundForces(facts.placed, context.tree, facts.stance));
         pose::applyRests(facts.loads, facts.ranges, facts.placed, context.tree);
     }
     if (all && wanted.has(kCollisions)) facts.collisions = pose::calcCollisions(facts.placed, context.bodies);
@@ -50,8 +56,10 @@ std::atomic<unsigned> g_broken{0}; ///< for tests
 
 constexpr double kLambdaGap = 1e-3; ///< λ is shown to two places
 
-/// Bonds at rest, for figures that stand. Without `use` the forces are those that λ was found with: the bonds that limit it are used most there too.
-std::shared_ptr<const stand::CaseResult> calcAtRest(const Facts& facts, const PoseFacts& pose, bool use, const base::Progress* progress) {
+/// Bonds at rest, for figures that stand. Without `use` the forces are those that λ was found with: the bonds that
+/// limit it are used most there too.
+std::shared_ptr<const stand::CaseResult> calcAtRest(const Facts& facts, const PoseFacts& pose, bool use,
+                                                    const base::Progress* progress) {
     if (!pose.tipping) return nullptr;
     stand::EquilibriumRequest request;
     request.progress = progress;
@@ -75,10 +83,11 @@ std::shared_ptr<const Hidden> calcHiddenOf(const Facts& facts, base::Progress* p
 class Finder {
 public:
     Finder(Facts& facts, const Wanted& wanted, base::Progress* progress, const Facts* before)
-        : m_kept(before ? KeptFacts(*before, facts) : KeptFacts()), m_facts(facts), m_wanted(wanted), m_progress(progress),
-          m_context(pose::makeRangeContext(*facts.project, facts.tree, facts.bonds)) {}
+        : m_kept(before ? KeptFacts(*before, facts) : KeptFacts()), m_facts(facts), m_wanted(wanted),
+          m_progress(progress), m_context{facts.project.get(), facts.tree, *facts.bodies} {}
 
-    /// Poses do not depend on each other; each has its own place for its result, so any number of threads gives the same.
+    /// Poses do not depend on each other; each has its own place for its result, so any number of threads gives the
+    /// same.
     void findPoses() {
         const auto& named = m_facts.project->poses;
         const std::size_t count = named.size() + 1;
@@ -89,7 +98,8 @@ public:
             target = takePose(q < named.size() ? &named[q] : nullptr);
             if (m_progress) m_progress->report(static_cast<double>(++done) / static_cast<double>(count));
         });
-        if (named.empty()) m_facts.poses.push_back(m_facts.present); // a pose of its own only when there is no named one
+        if (named.empty())
+            m_facts.poses.push_back(m_facts.present); // a pose of its own only when there is no named one
     }
 
     /// When the poses are known: what is kept of the rest. Of a large model all that comes late, or none of it.
@@ -111,7 +121,8 @@ public:
     }
 
     void findDrive() {
-        if (!m_facts.project->boards.empty()) m_facts.drive = std::make_shared<const drive::DriveReport>(calcDrive(m_facts.present.placed, m_facts.tree));
+        if (!m_facts.project->boards.empty())
+            m_facts.drive = std::make_shared<const drive::DriveReport>(calcDrive(m_facts.present.placed, m_facts.tree));
     }
 
     /// Each of these reads what was found before and writes a place of its own.
@@ -121,13 +132,17 @@ public:
             if ((which & fact) != 0) tasks.run([this, fact, seek] { guard(fact, seek); });
         };
         run(kAtRest, [&] {
-            tbb::parallel_for(std::size_t{0}, m_facts.poses.size(), [&](std::size_t q) { m_facts.poses[q].standing = takeAtRest(q); });
+            tbb::parallel_for(std::size_t{0}, m_facts.poses.size(),
+                              [&](std::size_t q) { m_facts.poses[q].standing = takeAtRest(q); });
             if (m_facts.project->poses.empty()) m_facts.present.standing = m_facts.poses.front().standing;
         });
         run(kMoves, [&] { m_facts.moves = calcMoveTips(m_facts); });
         run(kWorst, [&] {
-            tbb::parallel_for(std::size_t{0}, m_facts.worst.size(),
-                              [&](std::size_t j) { m_facts.worst[j] = findWorst(m_facts, m_context, static_cast<int>(j), m_facts.strengths[j]); });
+            tbb::parallel_for(std::size_t{0}, m_facts.worst.size(), [&](std::size_t j) {
+                const pose::WorstLoad* kept = m_kept.before() ? m_kept.findWorst(m_facts, j) : nullptr;
+                m_facts.worst[j] =
+                    kept ? *kept : findWorst(m_facts, m_context, static_cast<int>(j), m_facts.strengths[j]);
+            });
         });
         run(kOwnCases, [&] { m_facts.ownCases = calcOwnCases(m_facts, m_progress); });
         run(kStructure, [&] { m_facts.structure = calcStructure(m_facts); });
@@ -152,7 +167,9 @@ private:
 
     PoseFacts takePose(const model::NamedPose* named) const {
         const PoseFacts* kept = m_kept.before() ? m_kept.findPose(*m_facts.project, named) : nullptr;
-        if (!kept) return calcPoseFacts(m_facts.project, m_context, named, m_progress, m_wanted);
+        if (!kept)
+            return calcPoseFacts(m_facts.project, m_context, named, m_progress, m_wanted,
+                                 m_kept.findRanges(*m_facts.project, named));
         PoseFacts taken = *kept;
         taken.placed.project = m_facts.project.get();
         taken.provenUse.reset();
@@ -162,7 +179,8 @@ private:
 
     std::shared_ptr<const stand::CaseResult> takeAtRest(std::size_t q) const {
         const auto& named = m_facts.project->poses;
-        const PoseFacts* kept = m_keepsAtRest ? m_kept.findPose(*m_facts.project, q < named.size() ? &named[q] : nullptr) : nullptr;
+        const PoseFacts* kept =
+            m_keepsAtRest ? m_kept.findPose(*m_facts.project, q < named.size() ? &named[q] : nullptr) : nullptr;
         return kept ? kept->standing : calcAtRest(m_facts, m_facts.poses[q], false, m_progress);
     }
 
@@ -180,11 +198,13 @@ constexpr std::array<unsigned, 2> kStages{kWorst | kAtRest | kMoves, kStructure 
 
 } // namespace
 
-Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wanted, base::Progress* progress, const OnStage& onStage, const Facts* before) {
+Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wanted, base::Progress* progress,
+                const OnStage& onStage, const Facts* before) {
     Facts facts;
     facts.project = std::move(project);
     facts.tree = model::makeTree(*facts.project).value(); // a Project is valid by construction
     facts.bonds = bonds::calcBonds(*facts.project);
+    facts.bodies = std::make_shared<const pose::Bodies>(pose::makeBodies(*facts.project, facts.tree, facts.bonds));
     facts.strengths = trials::calcStrengths(*facts.project);
     facts.worst.resize(facts.project->joints.size());
     const bool live = facts.project->partCount() <= kMostPartsLive;

@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is known about a snapshot of a project, whatever is thought of it?
 //
-// Facts are found in stages, cheap ones first, each by its own pure function; a caller names those it wants. `known` tells which are there, so that what
-// judges them can wait for exactly those it reads. The same project gives the same facts on any number of threads.
+// Facts are found in stages, cheap ones first, each by its own pure function; a caller names those it wants. `known`
+// tells which are there, so that what judges them can wait for exactly those it reads. The same project gives the same
+// facts on any number of threads.
 #pragma once
 
 #include <functional>
@@ -10,6 +12,7 @@
 #include "core/drive/drive_report.h"
 #include "core/pose/collide.h"
 #include "core/pose/hold.h"
+#include "core/pose/kept_ranges.h"
 #include "core/pose/rings.h"
 #include "core/pose/worst.h"
 #include "core/stand/cases.h"
@@ -20,7 +23,8 @@
 
 namespace ivrant::study {
 
-/// Up to that many parts the bonds and moves are looked at with all else; those of larger models follow (findLateFacts), up to kMostPartsForBonds.
+/// Up to that many parts the bonds and moves are looked at with all else; those of larger models follow
+/// (findLateFacts), up to kMostPartsForBonds.
 inline constexpr std::size_t kMostPartsLive = 1200, kMostPartsForBonds = 15'000;
 inline constexpr double kGroundMm = 1; ///< solids that come this low are looked at for touching the ground
 
@@ -51,7 +55,8 @@ struct PoseFacts {
     std::vector<pose::Collision> collisions;
     std::vector<pose::RingGap> rings; ///< one for each closing joint
     std::optional<stand::Tipping> tipping;
-    std::optional<double> provenUse;                   ///< quick proof that its bonds hold, no limit used by more; until `standing` is there
+    std::optional<double>
+        provenUse; ///< quick proof that its bonds hold, no limit used by more; until `standing` is there
     std::shared_ptr<const stand::CaseResult> standing; ///< its bonds at rest; null: without weight, or not looked at
 };
 
@@ -76,6 +81,7 @@ struct Facts {
     std::shared_ptr<const model::Project> project;
     model::SectionTree tree;
     std::vector<bonds::SectionBondsPtr> bonds;
+    std::shared_ptr<const pose::Bodies> bodies; ///< what ranges and collisions were looked at with
     model::JointStrengths strengths;
     std::vector<pose::WorstLoad> worst; ///< per joint
     std::vector<PoseFacts> poses;       ///< named poses in order; the present values alone when there are none
@@ -86,41 +92,53 @@ struct Facts {
     std::vector<OwnCaseFacts> ownCases;              ///< in the project's order
     std::shared_ptr<const drive::DriveReport> drive; ///< null when there are no gear boards; points into the project
     unsigned known = 0;                              ///< which of Fact have been found; what is not is empty
-    unsigned failed = 0;                             ///< which could not be found, as something went wrong inside the program; they count as known
-    std::string failure;                             ///< what it said
-    bool complete = true;                            ///< false when stopped on the way
+    unsigned failed = 0;  ///< which could not be found, as something went wrong inside the program; they count as known
+    std::string failure;  ///< what it said
+    bool complete = true; ///< false when stopped on the way
 };
 
 /// What is asked for; all else stays empty.
 struct Wanted {
     unsigned facts = kAll;
-    std::function<bool(const model::Joint&)> ofJoint;    ///< ranges of these joints alone
-    std::function<bool(const model::NamedPose*)> inPose; ///< ranges, loads and collisions in these poses alone, null standing for the present values
+    std::function<bool(const model::Joint&)> ofJoint; ///< ranges of these joints alone
+    std::function<bool(const model::NamedPose*)>
+        inPose; ///< ranges, loads and collisions in these poses alone, null standing for the present values
 
     [[nodiscard]] bool has(unsigned fact) const { return (facts & fact) != 0; }
 };
 
-/// One pose of a project. `named` null: the present values.
-[[nodiscard]] PoseFacts calcPoseFacts(const std::shared_ptr<const model::Project>& project, const pose::RangeContext& context, const model::NamedPose* named,
-                                      const base::Progress* progress = nullptr, const Wanted& wanted = {});
+/// One pose of a project. `named` null: the present values. `before`: facts of the same values before an edit, and what
+/// it changed: its ranges are looked at again only where that can matter.
+struct PoseBefore {
+    const PoseFacts* facts = nullptr;
+    const pose::BodyChange* change = nullptr;
+};
+[[nodiscard]] PoseFacts calcPoseFacts(const std::shared_ptr<const model::Project>& project,
+                                      const pose::RangeContext& context, const model::NamedPose* named,
+                                      const base::Progress* progress = nullptr, const Wanted& wanted = {},
+                                      const PoseBefore& before = {});
 
 /// Told after each stage, with what is known then and still of `wanted` to come (bits of Fact).
 using OnStage = std::function<void(const Facts&, unsigned toCome)>;
-/// The wanted facts, in stages: what an edit is looked at for first; then worst cases, bonds at rest and moves; last what takes longest. Bonds and moves of
-/// models above kMostPartsLive are left to findLateFacts. Stopped: `complete` is false. `before`: facts of an earlier snapshot; those that read nothing that
-/// has changed are taken over (kept_facts.h), which gives the same bits as finding them again.
-[[nodiscard]] Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wanted = {}, base::Progress* progress = nullptr,
-                              const OnStage& onStage = {}, const Facts* before = nullptr);
+/// The wanted facts, in stages: what an edit is looked at for first; then worst cases, bonds at rest and moves; last
+/// what takes longest. Bonds and moves of models above kMostPartsLive are left to findLateFacts. Stopped: `complete` is
+/// false. `before`: facts of an earlier snapshot; those that read nothing that has changed are taken over
+/// (kept_facts.h), which gives the same bits as finding them again.
+[[nodiscard]] Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wanted = {},
+                              base::Progress* progress = nullptr, const OnStage& onStage = {},
+                              const Facts* before = nullptr);
 
-/// For tests: from now on these facts (bits of Fact but those of kRanges, kLoads, kCollisions and kDrive) throw when they are sought; 0: none.
+/// For tests: from now on these facts (bits of Fact but those of kRanges, kLoads, kCollisions and kDrive) throw when
+/// they are sought; 0: none.
 void breakFacts(unsigned facts);
 
 /// Is the model too large for its bonds to be looked at after every edit, and not yet looked at?
 [[nodiscard]] bool lacksBonds(const Facts& facts);
-/// Quick proof that its first pose stands, if there is one (`provenUse`); `kept` starts from the last proof and takes up the new one.
+/// Quick proof that its first pose stands, if there is one (`provenUse`); `kept` starts from the last proof and takes
+/// up the new one.
 void findQuickProof(Facts& facts, stand::KeptForces& kept, base::Progress* progress = nullptr);
-/// What calcFacts leaves out of large models: bonds of the first pose, structure, own cases, what nobody sees, moves. Seconds for thousands of parts;
-/// false and as they were when stopped.
+/// What calcFacts leaves out of large models: bonds of the first pose, structure, own cases, what nobody sees, moves.
+/// Seconds for thousands of parts; false and as they were when stopped.
 [[nodiscard]] bool findLateFacts(Facts& facts, base::Progress* progress = nullptr);
 
 } // namespace ivrant::study

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/kept_facts.h"
 
 #include <algorithm>
@@ -12,34 +13,51 @@ template <class List, class Same> bool areSame(const List& l, const List& r, con
     return std::equal(l.begin(), l.end(), r.begin(), r.end(), same);
 }
 
-bool isSamePart(const model::Part& l, const model::Part& r) { return l.id == r.id && l.shape == r.shape && l.place == r.place && l.weighedG == r.weighedG; }
+bool isSamePart(const model::Part& l, const model::Part& r) {
+    return l.id == r.id && l.shape == r.shape && l.place == r.place && l.weighedG == r.weighedG;
+}
 bool isSameSection(const model::SectionPtr& l, const model::SectionPtr& r) {
     if (l == r) return true;
     return l->id == r->id && l->place == r->place && areSame(l->parts, r->parts, isSamePart) &&
-           areSame(l->ballast, r->ballast, [](const auto& a, const auto& b) { return a.massG == b.massG && a.atUm == b.atUm; });
+           areSame(l->ballast, r->ballast,
+                   [](const auto& a, const auto& b) { return a.massG == b.massG && a.atUm == b.atUm; });
 }
 bool isSameColour(const model::SectionPtr& l, const model::SectionPtr& r) {
     return l == r || areSame(l->parts, r->parts, [](const auto& a, const auto& b) { return a.colour == b.colour; });
 }
-bool isSameJoint(const model::Joint& l, const model::Joint& r) { return l.id == r.id && l.kind == r.kind && l.from == r.from && l.to == r.to; }
+bool isSameJoint(const model::Joint& l, const model::Joint& r) {
+    return l.id == r.id && l.kind == r.kind && l.from == r.from && l.to == r.to;
+}
 bool isSameSeries(const model::Series& l, const model::Series& r) {
-    const auto of = [](const model::Series& s) { return std::tie(s.id, s.quantity, s.joint, s.kind, s.readings, s.moves, s.runs); };
+    const auto of = [](const model::Series& s) {
+        return std::tie(s.id, s.quantity, s.joint, s.kind, s.readings, s.moves, s.runs);
+    };
     return of(l) == of(r);
 }
 bool isSameCase(const model::OwnCase& l, const model::OwnCase& r) {
     const auto of = [](const model::OwnCase& c) {
-        return std::tie(c.id, c.name, c.slopeDeg, c.towardDeg, c.downG, c.asideG, c.strapped, c.hands, c.pushN, c.pushed, c.pose);
+        return std::tie(c.id, c.name, c.slopeDeg, c.towardDeg, c.downG, c.asideG, c.strapped, c.hands, c.pushN,
+                        c.pushed, c.pose);
     };
     return of(l) == of(r);
 }
 
+bool isSameStrength(const model::JointStrength& l, const model::JointStrength& r) {
+    return l.holding.value == r.holding.value && l.holding.measured == r.holding.measured &&
+           l.holding.basis == r.holding.basis;
+}
+
 bool haveSameParts(const model::Project& l, const model::Project& r) {
-    return areSame(l.sections, r.sections, isSameSection) && areSame(l.joints, r.joints, isSameJoint) && l.boards == r.boards &&
-           areSame(l.supports, r.supports, [](const auto& a, const auto& b) { return a.id == b.id && a.atUm == b.atUm; }) &&
+    return areSame(l.sections, r.sections, isSameSection) && areSame(l.joints, r.joints, isSameJoint) &&
+           l.boards == r.boards &&
+           areSame(l.supports, r.supports,
+                   [](const auto& a, const auto& b) { return a.id == b.id && a.atUm == b.atUm; }) &&
            areSame(l.measured, r.measured, isSameSeries) && l.workshop == r.workshop;
 }
 
-bool isSamePose(const PoseFacts& l, const PoseFacts& r) { return l.id == r.id && l.name == r.name && l.stance == r.stance && l.values == r.values; }
+bool isSamePose(const PoseFacts& l, const PoseFacts& r) {
+    return l.id == r.id && l.name == r.name && l.stance == r.stance && l.values == r.values;
+}
 
 } // namespace
 
@@ -48,8 +66,17 @@ KeptFacts::KeptFacts(const Facts& before, const Facts& now) {
     m_before = &before;
     const model::Project &l = *before.project, &r = *now.project;
     m_sameParts = haveSameParts(l, r);
-    m_sameWanted = m_sameParts && areSame(l.joints, r.joints, [](const auto& a, const auto& b) { return a.wanted == b.wanted; });
+    m_sameWanted =
+        m_sameParts && areSame(l.joints, r.joints, [](const auto& a, const auto& b) { return a.wanted == b.wanted; });
     m_sameColours = m_sameParts && areSame(l.sections, r.sections, isSameColour);
+    if (!before.bodies || m_sameWanted) return;
+    m_change = pose::findBodyChange(l, *before.bodies, r, *now.bodies);
+    if (!m_change) return;
+    m_worstAlike = l.tiltDeg == r.tiltDeg && now.tree.closing.empty() && (before.known & kWorst) != 0 &&
+                   areSame(l.joints, r.joints, [](const auto& a, const auto& b) { return a.wanted == b.wanted; }) &&
+                   areSame(before.strengths, now.strengths, isSameStrength);
+    for (std::size_t s = 0; s < r.sections.size(); ++s)
+        m_otherWeight.push_back(!isSameSection(l.sections[s], r.sections[s]));
 }
 
 const PoseFacts* KeptFacts::findPose(const model::Project& now, const model::NamedPose* named) const {
@@ -61,8 +88,38 @@ const PoseFacts* KeptFacts::findPose(const model::Project& now, const model::Nam
     wanted.stance = named ? named->stands : pose::getDefaultStance(now, m_before->tree);
     wanted.values = pose::getValues(now, named);
     if (!named) return isSamePose(m_before->present, wanted) ? &m_before->present : nullptr;
-    const auto found = std::find_if(m_before->poses.begin(), m_before->poses.end(), [&](const PoseFacts& pose) { return isSamePose(pose, wanted); });
+    const auto found = std::find_if(m_before->poses.begin(), m_before->poses.end(),
+                                    [&](const PoseFacts& pose) { return isSamePose(pose, wanted); });
     return found == m_before->poses.end() ? nullptr : &*found;
+}
+
+PoseBefore KeptFacts::findRanges(const model::Project& now, const model::NamedPose* named) const {
+    if (!m_change || (m_before->known & kRanges) == 0) return {};
+    const auto values = pose::getValues(now, named);
+    std::size_t freedoms = 0;
+    for (const model::Joint& joint : now.joints) freedoms += static_cast<std::size_t>(joint.kind->freedomCount());
+    const auto serves = [&](const PoseFacts& pose) { return pose.values == values && pose.ranges.size() == freedoms; };
+    if (!named) return serves(m_before->present) ? PoseBefore{&m_before->present, &*m_change} : PoseBefore{};
+    const auto found = std::find_if(m_before->poses.begin(), m_before->poses.end(), [&](const PoseFacts& pose) {
+        return pose.id && *pose.id == named->id && serves(pose);
+    });
+    return found == m_before->poses.end() ? PoseBefore{} : PoseBefore{&*found, &*m_change};
+}
+
+const pose::WorstLoad* KeptFacts::findWorst(const Facts& now, std::size_t joint) const {
+    if (!m_worstAlike || !areSame(m_before->poses, now.poses, isSamePose)) return nullptr;
+    const pose::WorstLoad& worst = m_before->worst[joint];
+    // Of what might fall over first, everything matters.
+    if (worst.amongStanding || (worst.margin && *worst.margin < 1)) return nullptr;
+    const auto inner = now.tree.carriedBy(static_cast<int>(joint));
+    const auto isInner = [&](int section) { return std::find(inner.begin(), inner.end(), section) != inner.end(); };
+    for (const PoseFacts& pose : now.poses) {
+        if (pose.stance.kind == model::Stance::Kind::Settle) return nullptr;
+        const bool standsInside = isInner(now.project->findSection(pose.stance.section));
+        for (std::size_t s = 0; s < m_otherWeight.size(); ++s)
+            if (m_otherWeight[s] && isInner(static_cast<int>(s)) != standsInside) return nullptr;
+    }
+    return &worst;
 }
 
 unsigned KeptFacts::findUnchanged(const Facts& now) const {

@@ -1,4 +1,6 @@
-// Facts kept from edit to edit: the same report as from nothing, bit for bit; what goes wrong in one fact leaves the others alive.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Facts kept from edit to edit: the same report as from nothing, bit for bit; what goes wrong in one fact leaves the
+// others alive.
 #include "core/study/kept_facts.h"
 
 #include <cstdlib>
@@ -15,15 +17,17 @@ using test::must;
 
 namespace {
 
-std::shared_ptr<const model::Project> share(model::Project project) { return std::make_shared<const model::Project>(std::move(project)); }
+std::shared_ptr<const model::Project> share(model::Project project) {
+    return std::make_shared<const model::Project>(std::move(project));
+}
 
 /// Everything that is told, to the last bit of each number.
 std::string print(const verdict::Report& report) {
     std::ostringstream text;
     text << std::hexfloat;
     for (const auto& v : report.verdicts) {
-        text << v.id << ' ' << v.group << ' ' << static_cast<int>(v.state) << ' ' << v.value << ' ' << v.limit << ' ' << v.margin.value_or(-1) << ' ' << v.text
-             << ' ' << v.detail << ' ' << v.stale;
+        text << v.id << ' ' << v.group << ' ' << static_cast<int>(v.state) << ' ' << v.value << ' ' << v.limit << ' '
+             << v.margin.value_or(-1) << ' ' << v.text << ' ' << v.detail << ' ' << v.stale;
         for (const auto& part : v.place.parts) text << ' ' << part.text;
         text << '\n';
     }
@@ -34,7 +38,16 @@ std::string print(const verdict::Report& report) {
     for (const auto& pose : report.poses) {
         text << pose.name << (pose.placed.project == report.project.get());
         values(pose.values);
-        for (const auto& range : pose.ranges) text << ' ' << range.free.low << ' ' << range.free.high;
+        for (const auto& range : pose.ranges)
+            for (const auto* stop : {&range.low, &range.high}) {
+                text << ' ' << range.free.low << ' ' << range.free.high << ' ' << static_cast<int>(stop->by) << ' '
+                     << stop->plain << ' ' << stop->clearanceMm.value_or(-1);
+                if (!stop->met) continue;
+                const auto& met = *stop->met;
+                text << ' ' << met.q << ' ' << met.found << ' ' << met.moving.spot.section << ' '
+                     << met.moving.spot.part << ' ' << met.moving.solid << ' ' << met.fixed.spot.section << ' '
+                     << met.fixed.spot.part << ' ' << met.fixed.solid;
+            }
         for (const auto& load : pose.loads) text << ' ' << load.needNmm;
         if (pose.standing) text << " λ " << pose.standing->equilibrium.lambda.value_or(-1);
         text << '\n';
@@ -61,7 +74,9 @@ public:
     int pick(int low, int high) { return std::uniform_int_distribution<int>(low, high)(m_random); }
 
 private:
-    template <class List> const auto& any(const List& list) { return list[static_cast<std::size_t>(pick(0, static_cast<int>(list.size()) - 1))]; }
+    template <class List> const auto& any(const List& list) {
+        return list[static_cast<std::size_t>(pick(0, static_cast<int>(list.size()) - 1))];
+    }
 
     model::EditResult tryOne(const model::Project& p, int kind) {
         const auto& section = any(p.sections);
@@ -72,7 +87,10 @@ private:
         case 1: return model::renameSection(p, section->id, "Section " + std::to_string(pick(0, 99)));
         case 2: return model::setStep(p, part, pick(1, 9));
         case 3: return model::weighParts(p, part, pick(0, 3) == 0 ? std::nullopt : std::optional(0.5 + pick(0, 20)));
-        case 4: return model::moveParts(p, part, geometry::makePose(geometry::Mat3::Identity(), {8.0 * pick(-1, 1), 8.0 * pick(-1, 1), 3.2 * pick(0, 2)}));
+        case 4:
+            return model::moveParts(p, part,
+                                    geometry::makePose(geometry::Mat3::Identity(),
+                                                       {8.0 * pick(-1, 1), 8.0 * pick(-1, 1), 3.2 * pick(0, 2)}));
         case 5: return model::removeParts(p, part);
         case 6: return model::setTilt(p, pick(0, 12));
         case 7: return model::setRules(p, pick(0, 1) == 0 ? model::BuildRules::Strict : model::BuildRules::Display);
@@ -91,7 +109,9 @@ private:
             own.asideG = 0.1 * pick(0, 5);
             return p.cases.size() > 2 ? model::removeCase(p, p.cases.front().id) : model::putCase(p, own);
         }
-        case 13: return p.poses.empty() ? model::EditResult(p) : model::renamePose(p, any(p.poses).id, "Pose " + std::to_string(pick(0, 99)));
+        case 13:
+            return p.poses.empty() ? model::EditResult(p)
+                                   : model::renamePose(p, any(p.poses).id, "Pose " + std::to_string(pick(0, 99)));
         case 14: return p.poses.size() < 2 ? model::EditResult(p) : model::removePose(p, any(p.poses).id);
         default: break;
         }
@@ -132,8 +152,9 @@ TEST(KeptFacts, RandomEditsGiveTheSameReportAsFromNothing) {
         verdict::Report kept = verdict::calcReport(project);
         for (int i = 0; i < editsPerDemo(); ++i) {
             // Now and then what was taken back comes again.
-            project =
-                edits.pick(0, 5) == 0 ? history[static_cast<std::size_t>(edits.pick(0, static_cast<int>(history.size()) - 1))] : share(edits.next(*project));
+            project = edits.pick(0, 5) == 0
+                          ? history[static_cast<std::size_t>(edits.pick(0, static_cast<int>(history.size()) - 1))]
+                          : share(edits.next(*project));
             history.push_back(project);
             kept = verdict::calcReport(project, nullptr, {}, {}, &kept);
             const verdict::Report fresh = verdict::calcReport(project);
@@ -147,8 +168,11 @@ TEST(KeptFacts, WhatReadsNothingThatChangedIsTheSameObject) {
     const auto heron = share(must(files::loadProject(test::repo("/data/demo/heron.ivrant"))));
     const auto before = verdict::calcReport(heron);
     const std::vector part{heron->sections.front()->parts.front().id};
-    const auto after = [&](const model::EditResult& edited) { return verdict::calcReport(share(must(edited)), nullptr, {}, {}, &before); };
-    const auto recoloured = after(model::recolourParts(*heron, part, 1 + heron->sections.front()->parts.front().colour % 4));
+    const auto after = [&](const model::EditResult& edited) {
+        return verdict::calcReport(share(must(edited)), nullptr, {}, {}, &before);
+    };
+    const auto recoloured =
+        after(model::recolourParts(*heron, part, 1 + heron->sections.front()->parts.front().colour % 4));
     EXPECT_EQ(recoloured.structure, before.structure);
     EXPECT_NE(recoloured.hidden, before.hidden) << "whose colours show is asked anew";
     const auto renamed = after(model::renameProject(*heron, "Another name"));
@@ -173,8 +197,10 @@ TEST(KeptFacts, StagesComeInOrderAndKeepOlderVerdictsMeanwhile) {
     const auto heron = share(must(files::loadProject(test::repo("/data/demo/heron.ivrant"))));
     const auto before = verdict::calcReport(heron);
     std::vector<verdict::Report> stages;
-    const auto moved = share(must(model::weighParts(*heron, std::vector{heron->sections.front()->parts.front().id}, 25)));
-    const auto whole = verdict::calcReport(moved, nullptr, {}, [&](const verdict::Report& stage) { stages.push_back(verdict::keepOlder(stage, before)); });
+    const auto moved =
+        share(must(model::weighParts(*heron, std::vector{heron->sections.front()->parts.front().id}, 25)));
+    const auto whole = verdict::calcReport(
+        moved, nullptr, {}, [&](const verdict::Report& stage) { stages.push_back(verdict::keepOlder(stage, before)); });
     ASSERT_EQ(stages.size(), 2U);
     const auto count = [](const verdict::Report& r, const std::string& group) {
         return std::count_if(r.verdicts.begin(), r.verdicts.end(), [&](const auto& v) { return v.group == group; });
@@ -182,8 +208,9 @@ TEST(KeptFacts, StagesComeInOrderAndKeepOlderVerdictsMeanwhile) {
     for (const auto& stage : stages) {
         EXPECT_NE(stage.toCome, 0U);
         for (const auto& v : stage.verdicts)
-            EXPECT_EQ(v.stale, v.group == "asks" || v.group == "structure" || v.group == "cases" || v.group == "hidden" ||
-                                   (v.group == "bonds" && !(stage.known & study::kAtRest)) || (v.group == "worst" && !(stage.known & study::kWorst)) ||
+            EXPECT_EQ(v.stale, v.group == "asks" || v.group == "structure" || v.group == "cases" ||
+                                   v.group == "hidden" || (v.group == "bonds" && !(stage.known & study::kAtRest)) ||
+                                   (v.group == "worst" && !(stage.known & study::kWorst)) ||
                                    (v.group == "moves" && !(stage.known & study::kMoves)))
                 << v.id;
         EXPECT_EQ(count(stage, "poses"), count(whole, "poses"));
@@ -196,19 +223,23 @@ TEST(KeptFacts, StagesComeInOrderAndKeepOlderVerdictsMeanwhile) {
 TEST(BrokenFacts, LeaveTheOtherVerdictsAlive) {
     const auto heron = share(must(files::loadProject(test::repo("/data/demo/heron.ivrant"))));
     const auto sound = verdict::calcReport(heron);
-    for (const auto& [fact, group] :
-         {std::pair{study::kAtRest, "bonds"}, {study::kStructure, "structure"}, {study::kHidden, "hidden"}, {study::kWorst, "worst"}}) {
+    for (const auto& [fact, group] : {std::pair{study::kAtRest, "bonds"},
+                                      {study::kStructure, "structure"},
+                                      {study::kHidden, "hidden"},
+                                      {study::kWorst, "worst"}}) {
         study::breakFacts(fact);
         const auto report = verdict::calcReport(heron);
         study::breakFacts(0);
         ASSERT_TRUE(report.complete);
         const auto found =
-            std::find_if(report.verdicts.begin(), report.verdicts.end(), [id = std::string("not-judged/") + group](const auto& v) { return v.id == id; });
+            std::find_if(report.verdicts.begin(), report.verdicts.end(),
+                         [id = std::string("not-judged/") + group](const auto& v) { return v.id == id; });
         ASSERT_NE(found, report.verdicts.end()) << group;
         EXPECT_NE(found->detail.find("broken on purpose"), std::string::npos);
         for (const auto& v : sound.verdicts) {
             if (v.group == group || v.group == "asks") continue; // asks read everything
-            const auto same = std::find_if(report.verdicts.begin(), report.verdicts.end(), [&](const auto& other) { return other.id == v.id; });
+            const auto same = std::find_if(report.verdicts.begin(), report.verdicts.end(),
+                                           [&](const auto& other) { return other.id == v.id; });
             ASSERT_NE(same, report.verdicts.end()) << v.id;
             EXPECT_EQ(same->text, v.text);
         }
