@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 set(CMAKE_AUTOMOC ON)
 set(CMAKE_AUTORCC ON)
 add_library(ivrant_app STATIC
@@ -15,7 +16,10 @@ add_library(ivrant_app STATIC
   app/shell/main_window.cpp
   app/shell/main_menus.cpp
   app/shell/variant_chips.cpp
+  app/shell/start_sheet.cpp
   app/shell/station.h
+  app/shell/station_tab.h
+  app/shell/flow_layout.cpp
   app/sheet3d/sheet3d.cpp
   app/sheet3d/view_bar.cpp
   app/sheet3d/plumb.cpp
@@ -56,11 +60,14 @@ add_library(ivrant_app STATIC
   app/stations/drive/drive_station.cpp
   app/stations/drive/drive_results.cpp
   app/stations/stand/stand_station.cpp
-  app/stations/stand/stand_layout.cpp
-  app/stations/stand/stand_weight.cpp
-  app/stations/stand/moves_panel.cpp
-  app/stations/stand/stand_design.cpp
-  app/stations/stand/stand_supports.cpp
+  app/stations/stand/stand_tab.cpp
+  app/stations/stand/case_strip.cpp
+  app/stations/stand/bonds_tab.cpp
+  app/stations/stand/bonds_overlay.cpp
+  app/stations/stand/weight_tab.cpp
+  app/stations/stand/moves_tab.cpp
+  app/stations/stand/posts_tab.cpp
+  app/stations/stand/shell_tab.cpp
   app/stations/stand/case_dialog.cpp
   app/stations/stand/statue_desk.cpp
   app/stations/brief/brief_station.cpp
@@ -72,7 +79,8 @@ add_library(ivrant_app STATIC
 )
 target_link_libraries(ivrant_app PUBLIC ivrant_files ivrant_render ivrant_print Qt6::Widgets Qt6::Svg)
 # Told to the objects that need it only: all others come from the compiler's cache wherever the checkout lies.
-set_property(SOURCE app/shell/main_menus.cpp app/shots.cpp APPEND PROPERTY COMPILE_DEFINITIONS "IVRANT_DEMO_DIR=\"${CMAKE_SOURCE_DIR}/data/demo\"")
+set_property(SOURCE app/shell/main_menus.cpp app/shots.cpp APPEND PROPERTY COMPILE_DEFINITIONS
+  "IVRANT_DATA_DIR=\"${CMAKE_SOURCE_DIR}/data\"")
 add_executable(ivrant app/main.cpp app/resources.qrc)
 target_link_libraries(ivrant PRIVATE ivrant_app)
 add_executable(ivrant-shots app/shots.cpp app/resources.qrc)

@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include <QApplication>
 #include <QDir>
 #include <QIcon>
 #include <QSettings>
+#include <algorithm>
 #include <cstdio>
 #include <string_view>
 
@@ -12,6 +14,16 @@
 #include "app/shell/theme.h"
 #include "app/stations/stations.h"
 #include "core/files/usual_sizes_file.h"
+
+namespace {
+
+/// Desktops with large text get large text.
+double getDesktopScale() {
+    constexpr double kUsualPt = 11;
+    return std::max(1.0, QApplication::font().pointSizeF() / kUsualPt);
+}
+
+} // namespace
 
 int main(int argc, char** argv) {
     using namespace ivrant::app;
@@ -27,7 +39,8 @@ int main(int argc, char** argv) {
     QApplication::setWindowIcon(QIcon(":/icons/ivrant.svg"));
     QApplication::setDesktopFileName("ivrant");
     const QStringList arguments = QApplication::arguments();
-    applyTheme(app, QSettings().value("dark", false).toBool());
+    applyTheme(app, QSettings().value("dark", false).toBool(),
+               QSettings().value("textScale", getDesktopScale()).toDouble());
     // Unsaved work lives where the desktop keeps state (XDG base directories).
     const QString state = qEnvironmentVariable("XDG_STATE_HOME", QDir::homePath() + "/.local/state");
     MainWindow window(makeDialogPrompts(), state + "/ivrant/journal", makeStations);
@@ -41,7 +54,8 @@ int main(int argc, char** argv) {
         &app);
     // The session ends with the desktop: what is unsaved is kept, and nobody is asked while everything closes.
     QObject::connect(&app, &QGuiApplication::commitDataRequest, &window, &MainWindow::endNow, Qt::DirectConnection);
-    if (const auto sizes = ivrant::files::loadOwnUsualSizes(); !sizes) window.session().warn(QString::fromStdString(sizes.error().message));
+    if (const auto sizes = ivrant::files::loadOwnUsualSizes(); !sizes)
+        window.session().warn(QString::fromStdString(sizes.error().message));
     window.show();
     window.begin(arguments.size() > 1 && !arguments[1].startsWith('-') ? arguments[1] : QString());
     const int code = QApplication::exec();

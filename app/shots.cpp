@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Makes the pictures of docs/screenshots from the demo: ivrant-shots FOLDER. Runs the real window and drives it as a
 // person would; every picture waits until the numbers shown are those of the model shown.
 #include <QApplication>
@@ -47,7 +48,8 @@ public:
         makeStation();
         standStation();
         driveStation();
-        if (auto written = print::writeGuidePdf(*window().session().report(), (m_folder + "/sheet.pdf").toStdString()); !written)
+        if (auto written = print::writeGuidePdf(*window().session().report(), (m_folder + "/sheet.pdf").toStdString());
+            !written)
             throw std::runtime_error(written.error().message);
     }
 
@@ -70,7 +72,7 @@ private:
         m_window->resize(1280, 800);
         m_window->show();
         QApplication::setActiveWindow(m_window.get()); // there is no window manager under a virtual display
-        if (!m_window->openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant"))
+        if (!m_window->openFile(QString(IVRANT_DATA_DIR) + "/demo/heron.ivrant"))
             throw std::runtime_error("the demo does not open: " + m_window->message().toStdString());
         settle();
     }
@@ -143,7 +145,8 @@ private:
     }
     /// The cipher drum: what stops the top ring.
     void drum() {
-        if (!window().openFile(QString(IVRANT_DEMO_DIR) + "/drum.ivrant")) throw std::runtime_error("the drum does not open");
+        if (!window().openFile(QString(IVRANT_DATA_DIR) + "/demo/drum.ivrant"))
+            throw std::runtime_error("the drum does not open");
         go(verdict::Station::Pose);
         for (const auto& joint : window().session().project().joints)
             if (joint.name == "Middle ring") window().session().setCurrentJoint(joint.id);
@@ -158,7 +161,8 @@ private:
         shoot("drum");
         study->setCurrentIndex(0);
         find<QTabWidget>("poseTabs")->setCurrentIndex(0);
-        if (!window().openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant")) throw std::runtime_error("the heron does not open");
+        if (!window().openFile(QString(IVRANT_DATA_DIR) + "/demo/heron.ivrant"))
+            throw std::runtime_error("the heron does not open");
         settle();
     }
     /// The crest's mesh read as an own shape, with a port.
@@ -168,7 +172,7 @@ private:
         for (auto* action : station(verdict::Station::Shape)->actions())
             if (action->text() == "Own shapes") action->trigger();
         auto* dialog = find<OwnShapes>("ownShapes");
-        dialog->setMeshPath(QString(IVRANT_DEMO_DIR) + "/heron-crest.obj");
+        dialog->setMeshPath(QString(IVRANT_DATA_DIR) + "/demo/heron-crest.obj");
         type("ownMass", "0.8");
         QTest::mouseClick(find<QPushButton>("ownRead"), Qt::LeftButton);
         settle();
@@ -186,7 +190,8 @@ private:
         if (!dialog->grab().save(path)) throw std::runtime_error("cannot write " + path.toStdString());
         std::cout << path.toStdString() << "\n";
         dialog->reject();
-        if (!window().openFile(QString(IVRANT_DEMO_DIR) + "/heron.ivrant")) throw std::runtime_error("the heron does not open");
+        if (!window().openFile(QString(IVRANT_DATA_DIR) + "/demo/heron.ivrant"))
+            throw std::runtime_error("the heron does not open");
         settle();
     }
     void briefStation() {
@@ -241,7 +246,8 @@ private:
     void driveStation() {
         const auto heron = window().session().project();
         for (const char* model : {"bridge", "cart"}) {
-            if (!window().session().load(QString(IVRANT_DEMO_DIR "/%1.ivrant").arg(model))) throw std::runtime_error("no demo boards");
+            if (!window().session().load(QString(IVRANT_DATA_DIR "/demo/%1.ivrant").arg(model)))
+                throw std::runtime_error("no demo boards");
             settle();
             go(verdict::Station::Drive);
             auto* functions = find<QTableWidget>("functions");
@@ -256,7 +262,8 @@ private:
             shoot(bridge ? "drive" : "finder");
         }
         find<QTabWidget>("driveTabs")->setCurrentIndex(0);
-        if (!window().session().load(QString(IVRANT_DEMO_DIR "/neck-drive.ivrant"))) throw std::runtime_error("no neck drive");
+        if (!window().session().load(QString(IVRANT_DATA_DIR "/demo/neck-drive.ivrant")))
+            throw std::runtime_error("no neck drive");
         settle();
         go(verdict::Station::Shape);
         shoot("neck");

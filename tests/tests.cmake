@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 find_package(GTest REQUIRED)
 pkg_check_modules(FCL REQUIRED IMPORTED_TARGET fcl)
 pkg_check_modules(CLP REQUIRED IMPORTED_TARGET clp)
@@ -68,6 +69,7 @@ add_executable(ivrant-tests-core
   tests/core/stand_verdicts_test.cpp
   tests/core/layers_test.cpp
   tests/core/section_body_test.cpp
+  tests/core/look_test.cpp
   tests/support/repo.cpp)
 target_link_libraries(ivrant-tests-core PRIVATE ivrant_files GTest::gtest GTest::gtest_main PkgConfig::FCL PkgConfig::CLP ${CCD_LIBRARY})
 add_test(NAME core COMMAND ivrant-tests-core)
@@ -95,6 +97,9 @@ if(IVRANT_WITH_APP)
     tests/app/stand_test.cpp
     tests/app/stand_design_test.cpp
     tests/app/stand_mends_test.cpp
+    tests/app/layout_test.cpp
+    tests/app/look_test.cpp
+    tests/support/cut_text.cpp
     tests/render/picture_test.cpp
     tests/support/repo.cpp
     app/resources.qrc)

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/ask_field.h"
 
 #include <QFocusEvent>
@@ -43,7 +44,8 @@ void AskField::showMatches() {
     for (std::size_t i = 0; i < m_entries.size() && m_popup->count() < kMost; ++i) {
         const QString entry = m_entries[i].text.toLower();
         bool fits = true;
-        for (const QString& word : words) fits = fits && (entry.startsWith(word) || entry.contains(" " + word) || entry.contains(":" + word));
+        for (const QString& word : words)
+            fits = fits && (entry.startsWith(word) || entry.contains(" " + word) || entry.contains(":" + word));
         if (!fits) continue;
         m_shown.push_back(i);
         m_popup->addItem(m_entries[i].text + (m_entries[i].shortcut.isEmpty() ? "" : "     " + m_entries[i].shortcut));

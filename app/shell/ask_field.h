@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The ask field (Ctrl+K): type what you want; every command, joint, pose and section can be reached from here.
 #pragma once
 

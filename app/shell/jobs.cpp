@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/jobs.h"
 
 #include <QElapsedTimer>
@@ -32,33 +33,37 @@ Jobs::~Jobs() {
     QThreadPool::globalInstance()->waitForDone();
 }
 
-std::shared_ptr<base::Progress> Jobs::start(const QString& name, std::function<void(base::Progress&)> work, std::function<void()> done) {
+std::shared_ptr<base::Progress> Jobs::start(const QString& name, std::function<void(base::Progress&)> work,
+                                            std::function<void()> done, std::function<void()> gaveUp) {
     auto job = std::make_shared<Job>();
     job->name = name;
     job->since.start();
     m_running.push_back(job);
     m_tick.start();
-    QThreadPool::globalInstance()->start([this, job, work = std::move(work), done = std::move(done)] {
-        QString failure;
-        try {
-            work(*job->progress);
-        } catch (const std::exception& e) {
-            failure = QString::fromUtf8(e.what());
-        } catch (...) {
-            failure = "an unknown error";
-        }
-        QMetaObject::invokeMethod(
-            this,
-            [this, job, done, failure] {
-                m_running.remove(job);
-                if (failure.isNull())
-                    done();
-                else
-                    emit failed(job->name, failure);
-                emit changed();
-            },
-            Qt::QueuedConnection);
-    });
+    QThreadPool::globalInstance()->start(
+        [this, job, work = std::move(work), done = std::move(done), gaveUp = std::move(gaveUp)] {
+            QString failure;
+            try {
+                work(*job->progress);
+            } catch (const std::exception& e) {
+                failure = QString::fromUtf8(e.what());
+            } catch (...) {
+                failure = "an unknown error";
+            }
+            QMetaObject::invokeMethod(
+                this,
+                [this, job, done, gaveUp, failure] {
+                    m_running.remove(job);
+                    if (failure.isNull()) {
+                        done();
+                    } else {
+                        if (gaveUp) gaveUp();
+                        emit failed(job->name, failure);
+                    }
+                    emit changed();
+                },
+                Qt::QueuedConnection);
+        });
     return job->progress;
 }
 

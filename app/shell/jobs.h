@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is the program doing in the background, how far is it, and how is it stopped?
 #pragma once
 
@@ -18,8 +19,10 @@ public:
     explicit Jobs(QObject* parent = nullptr);
     ~Jobs() override;
 
-    /// Runs `work` on another thread, then `done` on this one (also when stopped). When `work` throws, failed() tells what, and `done` is not called.
-    std::shared_ptr<base::Progress> start(const QString& name, std::function<void(base::Progress&)> work, std::function<void()> done);
+    /// Runs `work` on another thread, then `done` on this one (also when stopped). When `work` throws, failed() tells
+    /// what, and `gaveUp` is called instead.
+    std::shared_ptr<base::Progress> start(const QString& name, std::function<void(base::Progress&)> work,
+                                          std::function<void()> done, std::function<void()> gaveUp = {});
     [[nodiscard]] bool isBusy() const { return !m_running.empty(); }
     /// The longest running job that is not `quiet`, for the line at the foot; empty name when there is none to show.
     [[nodiscard]] QString shownName() const;

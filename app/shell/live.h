@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // How does a panel show a result that takes a while to compute, and never a stale one?
 #pragma once
 
@@ -9,8 +10,8 @@
 
 namespace ivrant::app {
 
-/// One background question at a time: asking anew stops and forgets the one before. The work must only use what it has been given by
-/// value.
+/// One background question at a time: asking anew stops and forgets the one before. The work must only use what it has
+/// been given by value.
 template <class Result> class Live {
 public:
     explicit Live(Jobs& jobs) : m_jobs(jobs) {}
@@ -18,7 +19,8 @@ public:
     Live(const Live&) = delete;
     Live& operator=(const Live&) = delete;
 
-    void ask(const QString& name, std::function<std::optional<Result>(base::Progress&)> work, std::function<void(Result)> show) {
+    void ask(const QString& name, std::function<std::optional<Result>(base::Progress&)> work,
+             std::function<void(Result)> show) {
         cancel();
         const auto box = std::make_shared<std::optional<Result>>();
         const auto alive = std::make_shared<bool>(true);
@@ -30,6 +32,11 @@ public:
                 *alive = false;
                 m_progress.reset();
                 if (*box) show(std::move(**box));
+            },
+            [this, alive] {
+                if (!*alive) return;
+                *alive = false;
+                m_progress.reset();
             });
     }
     void cancel() {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/main_window.h"
 
 #include <QApplication>
@@ -7,22 +8,29 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QInputDialog>
 #include <QListWidget>
 #include <QMenuBar>
 #include <QMessageBox>
+#include <QScreen>
 #include <QSettings>
 #include <QTabWidget>
+#include <QTableWidget>
 #include <QVBoxLayout>
 
 #include "app/shell/plain_labels.h"
+#include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
 #include "app/shell/variant_chips.h"
+#include "core/files/project_file.h"
 
 namespace ivrant::app {
 namespace {
 constexpr int kMessageMs = 9000;
 constexpr int kMessageWidth = 720;
+constexpr QSize kUsualSize{1280, 800}, kLeastSize{1100, 700};
+constexpr QSize kFrameSize{4, 34}; ///< about what window managers add
 const QString kFilter = "Ivrant project (*.ivrant)";
 
 CopyAnswer askForCopies(QWidget* parent, const QStringList& copies) {
@@ -30,7 +38,8 @@ CopyAnswer askForCopies(QWidget* parent, const QStringList& copies) {
     dialog.setWindowTitle("Unsaved work");
     dialog.resize(620, 300);
     auto* column = new QVBoxLayout(&dialog);
-    auto* text = new QLabel("Ivrant ended before this was saved. What is opened stays kept until you save it.", &dialog);
+    auto* text =
+        new QLabel("Ivrant ended before this was saved. What is opened stays kept until you save it.", &dialog);
     text->setWordWrap(true);
     column->addWidget(text);
     auto* list = new QListWidget(&dialog);
@@ -67,11 +76,13 @@ Prompts makeDialogPrompts() {
         dialog.selectFile(name);
         dialog.setAcceptMode(QFileDialog::AcceptSave);
         dialog.setDefaultSuffix("ivrant"); // before the question whether to replace a file
-        return dialog.exec() == QDialog::Accepted && !dialog.selectedFiles().isEmpty() ? dialog.selectedFiles().constFirst() : QString();
+        return dialog.exec() == QDialog::Accepted && !dialog.selectedFiles().isEmpty()
+                   ? dialog.selectedFiles().constFirst()
+                   : QString();
     };
     p.keepChanges = [](QWidget* w) {
-        const auto answer =
-            QMessageBox::question(w, "Unsaved changes", "Save the changes first?", QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
+        const auto answer = QMessageBox::question(w, "Unsaved changes", "Save the changes first?",
+                                                  QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
         return answer == QMessageBox::Save ? 'y' : answer == QMessageBox::Discard ? 'n' : 'c';
     };
     p.copies = askForCopies;
@@ -83,16 +94,20 @@ Prompts makeDialogPrompts() {
         box.exec();
         return box.clickedButton() == both ? 'k' : box.clickedButton() == over ? 'o' : 'c';
     };
-    p.sure = [](QWidget* w, const QString& what) { return QMessageBox::question(w, "Sure?", what) == QMessageBox::Yes; };
+    p.sure = [](QWidget* w, const QString& what) {
+        return QMessageBox::question(w, "Sure?", what) == QMessageBox::Yes;
+    };
     return p;
 }
 
 MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const StationMaker& makeStations)
-    : m_prompts(std::move(prompts)), m_session(m_jobs, journalFolder), m_stack(new QStackedWidget(this)), m_slip(nullptr), m_notice(new NoticeBar(this)),
-      m_ask(nullptr), m_model(new QLabel(this)), m_saved(new QLabel(this)), m_unit(new QPushButton(this)), m_keys(new QLabel(this)),
-      m_message(new QLabel(this)), m_jobName(new QLabel(this)), m_progress(new QProgressBar(this)), m_stop(new QPushButton("stop", this)) {
-    resize(1280, 800);
-    setMinimumSize(1100, 700);
+    : m_prompts(std::move(prompts)), m_session(m_jobs, journalFolder), m_stack(new QStackedWidget(this)),
+      m_slip(nullptr), m_notice(new NoticeBar(this)), m_ask(nullptr), m_model(new QLabel(this)),
+      m_look(new QPushButton(this)), m_saved(new QLabel(this)), m_unit(new QPushButton(this)), m_keys(new QLabel(this)),
+      m_message(new QLabel(this)), m_jobName(new QLabel(this)), m_progress(new QProgressBar(this)),
+      m_stop(new QPushButton("stop", this)) {
+    setMinimumSize(kLeastSize);
+    resizeToScreen();
     auto* centre = new QWidget(this);
     auto* column = new QVBoxLayout(centre);
     column->setContentsMargins(0, 0, 0, 0);
@@ -100,29 +115,40 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
     auto* header = new QWidget(centre);
     auto* middle = new QHBoxLayout;
     middle->setSpacing(0);
-    auto* rail = new QWidget(centre);
-    auto* line = new QWidget(centre);
+    m_rail = new QWidget(centre);
+    m_line = new QWidget(centre);
     m_slip = new VerdictSlip(m_session, centre);
     m_stations = makeStations(m_session, m_stack);
     for (auto* station : m_stations) m_stack->addWidget(station);
     column->addWidget(header);
     column->addWidget(m_notice);
     column->addLayout(middle, 1);
-    column->addWidget(line);
-    middle->addWidget(rail);
+    column->addWidget(m_line);
+    middle->addWidget(m_rail);
+    m_start = new StartSheet(m_jobs, centre);
+    middle->addWidget(m_start, 1);
     middle->addWidget(m_stack, 1);
     middle->addWidget(m_slip);
     setCentralWidget(centre);
     makeHeader(header);
-    makeRail(rail);
-    makeLine(line);
+    makeRail(m_rail);
+    makeLine(m_line);
     makeMenus();
+    applySizes();
     connect(&m_session, &Session::said, this, &MainWindow::showMessage);
-    connect(&m_session, &Session::warned, this, [this](const QString& text) { m_notice->show(text, text.startsWith("Not saved")); });
+    connect(&m_session, &Session::warned, this,
+            [this](const QString& text) { m_notice->show(text, text.startsWith("Not saved")); });
     connect(&m_jobs, &Jobs::failed, this, [this](const QString& name, const QString& what) {
         m_session.warn("'" + name + "' was given up: something went wrong inside the program (" + what +
                        "). The model is untouched; what was known before stays.");
     });
+    connect(m_start, &StartSheet::newAsked, this, &MainWindow::newModel);
+    connect(m_start, &StartSheet::openAsked, this, [this] {
+        if (const QString path = m_prompts.openPath(this); !path.isEmpty()) openFile(path);
+    });
+    connect(m_start, &StartSheet::fileChosen, this, &MainWindow::openFile);
+    connect(m_start, &StartSheet::templateChosen, this, &MainWindow::beginFrom);
+    connect(&m_session, &Session::projectChanged, this, [this] { showStart(false); });
     connect(m_notice, &NoticeBar::saveElsewhere, this, &MainWindow::saveAs);
     connect(&m_session, &Session::openingSlowly, this, &MainWindow::showOpening);
     connect(&m_session, &Session::openingEnded, this, [this] { delete m_opening; });
@@ -149,6 +175,26 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
     goStation(indexOf(verdict::Station::Shape));
 }
 
+void MainWindow::newModel() {
+    if (!mayDrop()) return;
+    m_session.reset(model::makeEmptyProject("New model"), "", false);
+    goStation(indexOf(verdict::Station::Shape));
+}
+
+void MainWindow::beginFrom(const QString& path) {
+    auto frame = files::loadProject(path.toStdString());
+    if (!frame) return m_session.warn("Not opened: " + QString::fromStdString(frame.error().message));
+    if (!mayDrop()) return;
+    m_session.reset(std::move(frame).value(), "", false);
+    goStation(indexOf(verdict::Station::Shape));
+}
+
+/// The usual size, or what the screen has room for with the frame that a window manager adds.
+void MainWindow::resizeToScreen() {
+    const QSize free = screen() ? screen()->availableSize() - kFrameSize : kUsualSize;
+    resize(kUsualSize.boundedTo(free).expandedTo(kLeastSize));
+}
+
 int MainWindow::indexOf(verdict::Station kind) const {
     for (std::size_t i = 0; i < m_stations.size(); ++i)
         if (m_stations[i]->kind() == kind) return static_cast<int>(i);
@@ -169,9 +215,13 @@ void MainWindow::makeHeader(QWidget* header) {
     layout->addWidget(m_model);
     m_variants = new VariantChips(m_session, header);
     layout->addWidget(m_variants);
+    m_look->setObjectName("look");
+    m_look->setProperty("flat2", true);
+    m_look->setToolTip("The model is only looked at so: its joints stay as they are set. Click: back to that (Ctrl+.)");
+    connect(m_look, &QPushButton::clicked, &m_session, &Session::lookAway);
+    layout->addWidget(m_look);
     layout->addStretch(1);
     m_ask = new AskField([this] { return askEntries(); }, centralWidget());
-    m_ask->setFixedWidth(340);
     layout->addWidget(m_ask);
     layout->addStretch(1);
     m_unit->setObjectName("unitSwitch");
@@ -185,7 +235,6 @@ void MainWindow::makeHeader(QWidget* header) {
         m_unit->setText(studs ? "mm" : "studs");
     });
     layout->addWidget(m_unit);
-    m_saved->setMinimumWidth(110);
     m_saved->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     layout->addWidget(m_saved);
 }
@@ -193,19 +242,19 @@ void MainWindow::makeHeader(QWidget* header) {
 void MainWindow::makeRail(QWidget* rail) {
     rail->setObjectName("rail");
     rail->setAttribute(Qt::WA_StyledBackground);
-    rail->setFixedWidth(112);
     auto* layout = new QVBoxLayout(rail);
     layout->setContentsMargins(6, 12, 6, 12);
     layout->setSpacing(6);
-    auto* group = new QButtonGroup(this);
+    m_railGroup = new QButtonGroup(this);
     for (int i = 0; i < stationCount(); ++i) {
         auto* button = new QPushButton(rail);
         button->setObjectName("rail" + m_stations[static_cast<std::size_t>(i)]->title());
         button->setCheckable(true);
         button->setProperty("flat2", false);
         button->setStyleSheet("text-align: left; padding: 8px 8px;");
-        button->setToolTip(m_stations[static_cast<std::size_t>(i)]->title() + QString(" (Ctrl+%1)").arg(m_stations[static_cast<std::size_t>(i)]->number()));
-        group->addButton(button);
+        button->setToolTip(m_stations[static_cast<std::size_t>(i)]->title() +
+                           QString(" (Ctrl+%1)").arg(m_stations[static_cast<std::size_t>(i)]->number()));
+        m_railGroup->addButton(button);
         m_railButtons.push_back(button);
         connect(button, &QPushButton::clicked, this, [this, i] { goStation(i); });
         layout->addWidget(button);
@@ -217,14 +266,12 @@ void MainWindow::makeRail(QWidget* rail) {
 void MainWindow::makeLine(QWidget* line) {
     line->setObjectName("line");
     line->setAttribute(Qt::WA_StyledBackground);
-    line->setFixedHeight(26);
     auto* layout = new QHBoxLayout(line);
     layout->setContentsMargins(14, 0, 14, 0);
     m_keys->setObjectName("keys");
     m_keys->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     layout->addWidget(m_keys, 1);
     m_message->setObjectName("message");
-    m_message->setMaximumWidth(kMessageWidth);
     m_message->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     layout->addWidget(m_message);
     layout->addWidget(m_jobName);
@@ -233,7 +280,6 @@ void MainWindow::makeLine(QWidget* line) {
     layout->addWidget(m_progress);
     m_stop->setObjectName("stopJob");
     m_stop->setToolTip("Stop this background work");
-    m_stop->setFixedHeight(20);
     connect(m_stop, &QPushButton::clicked, this, [this] { m_jobs.stopShown(); });
     layout->addWidget(m_stop);
     showJobs();
@@ -244,6 +290,7 @@ void MainWindow::setRules(model::BuildRules rules) {
 }
 
 void MainWindow::goStation(int index) {
+    showStart(false);
     m_stack->setCurrentIndex(index);
     auto* station = m_stations[static_cast<std::size_t>(index)];
     m_railButtons[static_cast<std::size_t>(index)]->setChecked(true);
@@ -257,27 +304,34 @@ void MainWindow::showCounts() {
     for (int i = 0; i < static_cast<int>(m_railButtons.size()); ++i) {
         const auto* station = m_stations[static_cast<std::size_t>(i)];
         const int fails = m_slip ? m_slip->countFails(station->kind()) : 0;
-        m_railButtons[static_cast<std::size_t>(i)]->setText(QString("%1 %2").arg(station->number()).arg(station->title()) +
-                                                            (fails > 0 ? QString("  ▼%1").arg(fails) : QString()));
-        m_railButtons[static_cast<std::size_t>(i)]->setAccessibleName(station->title() + (fails > 0 ? QString(", %1 failing").arg(fails) : QString()));
+        m_railButtons[static_cast<std::size_t>(i)]->setText(
+            QString("%1 %2").arg(station->number()).arg(station->title()) +
+            (fails > 0 ? QString("  ▼%1").arg(fails) : QString()));
+        m_railButtons[static_cast<std::size_t>(i)]->setAccessibleName(
+            station->title() + (fails > 0 ? QString(", %1 failing").arg(fails) : QString()));
     }
 }
 
 void MainWindow::showTitle() {
     const QString name = QString::fromStdString(m_session.project().name);
     m_model->setText("<b>" + name.toHtmlEscaped() + "</b>");
+    m_look->setText("seen: " + buttonText(m_session.looksAt()) + "  ×");
+    m_look->setVisible(!m_session.looksAt().isEmpty());
     setWindowTitle(name + (m_session.isModified() ? " *" : "") + " – Ivrant");
     if (m_session.isModified())
         m_saved->setText(m_session.path().isEmpty() ? "not saved yet" : "unsaved changes");
     else
-        m_saved->setText(m_session.path().isEmpty() ? "" : "saved " + QFileInfo(m_session.path()).lastModified().toString("HH:mm"));
+        m_saved->setText(
+            m_session.path().isEmpty() ? "" : "saved " + QFileInfo(m_session.path()).lastModified().toString("HH:mm"));
 }
 
 void MainWindow::showJobs() {
     const QString name = m_jobs.shownName();
     m_jobName->setText(name);
     m_progress->setValue(static_cast<int>(m_jobs.shownFraction() * 100));
-    for (QWidget* w : {static_cast<QWidget*>(m_jobName), static_cast<QWidget*>(m_progress), static_cast<QWidget*>(m_stop)}) w->setVisible(!name.isEmpty());
+    for (QWidget* w :
+         {static_cast<QWidget*>(m_jobName), static_cast<QWidget*>(m_progress), static_cast<QWidget*>(m_stop)})
+        w->setVisible(!name.isEmpty());
 }
 
 void MainWindow::showMessage(const QString& text, bool wrong) {
@@ -285,12 +339,14 @@ void MainWindow::showMessage(const QString& text, bool wrong) {
     m_message->setStyleSheet(wrong ? "color: #FFB59A; font-weight: 600;" : "");
     fitMessage();
     m_messageTimer.stop();
-    if (!wrong && !text.isEmpty()) m_messageTimer.start(kMessageMs); // what went wrong stays until something else is said
+    if (!wrong && !text.isEmpty())
+        m_messageTimer.start(kMessageMs); // what went wrong stays until something else is said
 }
 
 /// As much of it as fits, its beginning first; all of it is in the tool tip.
 void MainWindow::fitMessage() {
-    m_message->setText(m_message->fontMetrics().elidedText(m_message->toolTip(), Qt::ElideRight, std::min(kMessageWidth, width() / 2)));
+    m_message->setText(m_message->fontMetrics().elidedText(m_message->toolTip(), Qt::ElideRight,
+                                                           std::min(scaled(kMessageWidth), width() / 2)));
 }
 
 void MainWindow::resizeEvent(QResizeEvent* event) {
@@ -307,8 +363,28 @@ void MainWindow::showOpening(const QString& path) {
     m_opening->show();
 }
 
+/// What is measured by the text.
+void MainWindow::applySizes() {
+    m_ask->setMinimumWidth(scaled(200));
+    m_ask->setMaximumWidth(scaled(340));
+    m_rail->setFixedWidth(scaled(112));
+    m_line->setFixedHeight(scaled(26));
+    m_stop->setFixedHeight(scaled(20));
+    m_slip->setFixedWidth(scaled(328));
+    for (auto* table : findChildren<QTableWidget*>())
+        table->verticalHeader()->setDefaultSectionSize(scaled(kTableRow));
+    fitMessage();
+}
+
+void MainWindow::setTextScale(double scale) {
+    applyTheme(*qApp, theme().dark, scale);
+    QSettings().setValue("textScale", theme().scale);
+    applySizes();
+    m_session.refreshViews();
+}
+
 void MainWindow::setDark(bool dark) {
-    applyTheme(*qApp, dark);
+    applyTheme(*qApp, dark, theme().scale);
     QSettings().setValue("dark", dark);
     m_session.refreshViews();
 }
@@ -323,7 +399,8 @@ bool MainWindow::save() {
     if (m_session.path().isEmpty()) return saveAs();
     if (m_session.isChangedOnDisk()) {
         const QString when = QFileInfo(m_session.path()).lastModified().toString("yyyy-MM-dd HH:mm:ss");
-        switch (m_prompts.changedOnDisk(this, "'" + m_session.path() + "' was changed by another window or program at " + when +
+        switch (m_prompts.changedOnDisk(this, "'" + m_session.path() +
+                                                  "' was changed by another window or program at " + when +
                                                   ".\nKeep both (yours under a new name), or replace it with yours?")) {
         case 'k': return saveBoth();
         case 'o': break;
@@ -337,7 +414,8 @@ bool MainWindow::save() {
 bool MainWindow::saveBoth() {
     const QFileInfo info(m_session.path());
     QString path;
-    for (int n = 1; path.isEmpty() || QFileInfo::exists(path); ++n) path = info.path() + "/" + info.completeBaseName() + QString(" (mine %1).ivrant").arg(n);
+    for (int n = 1; path.isEmpty() || QFileInfo::exists(path); ++n)
+        path = info.path() + "/" + info.completeBaseName() + QString(" (mine %1).ivrant").arg(n);
     if (!m_session.save(path)) return false;
     rememberRecent(path);
     m_session.say("Saved as " + path);
@@ -350,7 +428,8 @@ bool MainWindow::saveAs() {
     if (path.isEmpty()) return false;
     if (!path.endsWith(".ivrant")) {
         path += ".ivrant";
-        if (QFileInfo::exists(path) && !m_prompts.sure(this, "'" + path + "' is there already. Replace it?")) return false;
+        if (QFileInfo::exists(path) && !m_prompts.sure(this, "'" + path + "' is there already. Replace it?"))
+            return false;
     }
     if (path == m_session.path()) return save(); // it may have changed meanwhile
     if (!m_session.save(path)) return false;
@@ -366,10 +445,12 @@ bool MainWindow::openFile(const QString& path) {
 
 void MainWindow::begin(const QString& path) {
     const bool recovered = offerJournals();
-    if (path.isEmpty()) return;
+    if (path.isEmpty()) return showStart(!recovered);
     if (!recovered) return (void)openFile(path);
     rememberRecent(QFileInfo(path).absoluteFilePath());
-    m_session.warn("'" + QFileInfo(path).fileName() + "' was not opened, as recovered work is open here that is not saved yet. Save it, then open the file.");
+    m_session.warn(
+        "'" + QFileInfo(path).fileName() +
+        "' was not opened, as recovered work is open here that is not saved yet. Save it, then open the file.");
 }
 
 bool MainWindow::offerJournals() {
@@ -378,14 +459,17 @@ bool MainWindow::offerJournals() {
         if (copies.empty()) return false;
         QStringList lines;
         for (const auto& entry : copies)
-            lines << "'" + QString::fromStdString(entry.project.name) + "', " + QString::number(entry.project.partCount()) + " parts, kept " +
+            lines << "'" + QString::fromStdString(entry.project.name) + "', " +
+                         QString::number(entry.project.partCount()) + " parts, kept " +
                          QDateTime::fromSecsSinceEpoch(entry.savedAtS).toString("yyyy-MM-dd HH:mm:ss") + ", " +
-                         (entry.projectPath.empty() ? QString("never saved") : QString::fromStdString(entry.projectPath));
+                         (entry.projectPath.empty() ? QString("never saved")
+                                                    : QString::fromStdString(entry.projectPath));
         const CopyAnswer answer = m_prompts.copies(this, lines);
         if (answer.what == CopyAnswer::What::Later || answer.row < 0 || answer.row >= lines.size()) return false;
         const auto& chosen = copies[static_cast<std::size_t>(answer.row)];
         if (answer.what == CopyAnswer::What::Discard) {
-            if (!files::discardJournal(chosen.file)) return m_session.warn("The copy could not be removed: " + QString::fromStdString(chosen.file)), false;
+            if (!files::discardJournal(chosen.file))
+                return m_session.warn("The copy could not be removed: " + QString::fromStdString(chosen.file)), false;
             continue;
         }
         if (!mayDrop()) return false;
@@ -398,7 +482,8 @@ bool MainWindow::offerJournals() {
 
 void MainWindow::tellFailure(const QString& what) {
     const bool kept = m_session.isModified() && m_session.keepCopyNow();
-    m_notice->show("Something went wrong inside the program (" + what + "). The model is still there" + (kept ? ", a copy of what is unsaved is kept" : "") +
+    m_notice->show("Something went wrong inside the program (" + what + "). The model is still there" +
+                       (kept ? ", a copy of what is unsaved is kept" : "") +
                        ". Look at what was done last, and save under another name if in doubt.",
                    true);
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The window: header, station rail, the station's sheet, the verdict slip, and the line at the foot.
 #pragma once
 
@@ -14,6 +15,7 @@
 #include "app/shell/jobs.h"
 #include "app/shell/notice_bar.h"
 #include "app/shell/session.h"
+#include "app/shell/start_sheet.h"
 #include "app/shell/station.h"
 #include "app/shell/verdict_slip.h"
 
@@ -54,6 +56,8 @@ public:
     [[nodiscard]] Session& session() { return m_session; }
     [[nodiscard]] Jobs& jobs() { return m_jobs; }
     [[nodiscard]] VerdictSlip* slip() { return m_slip; }
+    /// In the place of the stations until something is opened or a station is chosen.
+    void showStart(bool on);
     [[nodiscard]] Station* station(int index) { return m_stations[static_cast<std::size_t>(index)]; }
     [[nodiscard]] int stationCount() const { return static_cast<int>(m_stations.size()); }
     [[nodiscard]] int currentStation() const { return m_stack->currentIndex(); }
@@ -70,13 +74,16 @@ public:
     /// The system ends the program: unsaved work is kept for the next start, nothing is asked.
     void endNow();
     /// The newest message, a failure that waits for an answer first.
-    [[nodiscard]] QString message() const { return m_notice->text().isEmpty() ? m_message->toolTip() : m_notice->text(); }
+    [[nodiscard]] QString message() const {
+        return m_notice->text().isEmpty() ? m_message->toolTip() : m_notice->text();
+    }
 
 protected:
     void closeEvent(QCloseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
 
 private:
+    void resizeToScreen();
     void makeHeader(QWidget* header);
     void makeRail(QWidget* rail);
     void makeLine(QWidget* line);
@@ -87,6 +94,8 @@ private:
     void showMessage(const QString& text, bool wrong);
     void fitMessage();
     void setDark(bool dark);
+    void setTextScale(double scale);
+    void applySizes();
     void setRules(model::BuildRules rules);
     bool mayDrop();
     bool save();
@@ -95,6 +104,8 @@ private:
     void showOpening(const QString& path);
     void rememberRecent(const QString& path);
     void fillRecent();
+    void newModel();
+    void beginFrom(const QString& path);
     void fillPlaces(std::vector<AskEntry>& entries);
     [[nodiscard]] std::vector<AskEntry> askEntries();
 
@@ -102,13 +113,17 @@ private:
     Jobs m_jobs;
     Session m_session;
     std::vector<Station*> m_stations;
+    QWidget *m_rail = nullptr, *m_line = nullptr;
     std::vector<QPushButton*> m_railButtons;
+    QButtonGroup* m_railGroup = nullptr;
     QStackedWidget* m_stack;
+    StartSheet* m_start = nullptr;
     VerdictSlip* m_slip;
     NoticeBar* m_notice;
     AskField* m_ask;
     QLabel* m_model;
     VariantChips* m_variants = nullptr;
+    QPushButton* m_look; ///< what is looked at; a click looks away
     QLabel* m_saved;
     QPushButton* m_unit;
     QLabel* m_keys;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/notice_bar.h"
 
 #include <QHBoxLayout>
@@ -7,7 +8,8 @@ namespace {
 constexpr int kMostWaiting = 4;
 }
 
-NoticeBar::NoticeBar(QWidget* parent) : QFrame(parent), m_text(new QLabel(this)), m_save(new QPushButton("Save as …", this)) {
+NoticeBar::NoticeBar(QWidget* parent)
+    : QFrame(parent), m_text(new QLabel(this)), m_save(new QPushButton("Save as …", this)) {
     setObjectName("notice");
     setAttribute(Qt::WA_StyledBackground);
     auto* layout = new QHBoxLayout(this);

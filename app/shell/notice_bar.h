@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What went wrong that must not be overlooked: a bar over the sheet that stays until it is answered.
 #pragma once
 

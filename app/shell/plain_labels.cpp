@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/plain_labels.h"
 
 #include <QApplication>
@@ -12,7 +13,8 @@ public:
     using QObject::QObject;
     bool eventFilter(QObject* object, QEvent* event) override {
         if (event->type() == QEvent::Polish)
-            if (auto* label = qobject_cast<QLabel*>(object); label && label->textFormat() != Qt::RichText) label->setTextFormat(Qt::PlainText);
+            if (auto* label = qobject_cast<QLabel*>(object); label && label->textFormat() != Qt::RichText)
+                label->setTextFormat(Qt::PlainText);
         return QObject::eventFilter(object, event);
     }
 };

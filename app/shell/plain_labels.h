@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Names are text, never markup: labels, tool tips and message boxes show them letter by letter.
 #pragma once
 
@@ -6,7 +7,8 @@
 
 namespace ivrant::app {
 
-/// Makes every label of the program plain that was not made for markup by makeMarkup, tool tips and message boxes too. Owned by `parent`.
+/// Makes every label of the program plain that was not made for markup by makeMarkup, tool tips and message boxes too.
+/// Owned by `parent`.
 void keepLabelsPlain(QObject* parent);
 
 /// This label's text is put together by the program as markup, with every name in it escaped. Returns the label.

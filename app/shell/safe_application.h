@@ -1,4 +1,6 @@
-// What happens when something inside the program goes wrong in an event: the window and the document stay, and the person is told.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What happens when something inside the program goes wrong in an event: the window and the document stay, and the
+// person is told.
 #pragma once
 
 #include <QApplication>
@@ -11,7 +13,8 @@ class SafeApplication : public QApplication {
 public:
     using QApplication::QApplication;
 
-    /// Told what an exception said that nobody caught; replaces whoever was told before. The event it came from is given up, the program goes on.
+    /// Told what an exception said that nobody caught; replaces whoever was told before. The event it came from is
+    /// given up, the program goes on.
     void setOnFailure(std::function<void(const QString& what)> onFailure) { m_onFailure = std::move(onFailure); }
     bool notify(QObject* receiver, QEvent* event) override;
 

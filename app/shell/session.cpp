@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/session.h"
 
 #include <QCoreApplication>
@@ -11,6 +12,7 @@
 #include <atomic>
 #include <thread>
 
+#include "app/shell/text.h"
 #include "core/files/atomic_file.h"
 #include "core/files/brief_file.h"
 #include "core/files/project_file.h"
@@ -35,7 +37,8 @@ model::Project withWorkshop(model::Project project, std::shared_ptr<const std::v
 
 Session::Session(Jobs& jobs, const QString& journalFolder, QObject* parent)
     : QObject(parent), m_jobs(jobs), m_history(model::makeEmptyProject("New model")), m_journalFolder(journalFolder),
-      m_journal(std::make_shared<files::Journal>(journalFolder.toStdString(), QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString())) {
+      m_journal(std::make_shared<files::Journal>(journalFolder.toStdString(),
+                                                 QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString())) {
     readProjectFile = [](const std::string& path) { return files::readFile(path, files::kMaxFileBytes); };
     m_journalTimer.setSingleShot(true);
     m_journalTimer.setInterval(kJournalDelayMs);
@@ -49,7 +52,21 @@ Session::~Session() {
     if (m_analysis) m_analysis->stop();
 }
 
-bool Session::accept(const QString& name, model::EditResult result, bool live) {
+/// What the edit of what is seen means for the model as set.
+model::EditResult Session::editSeen(const Edit& edit) {
+    auto result = edit(project());
+    if (!result || !m_seen) return result;
+    if (model::changesVariants(*m_seen, *result)) {
+        m_seen.reset();
+        return edit(asSet());
+    }
+    auto settled = model::settle(asSet(), *m_seen, std::move(result).value());
+    if (settled.moved) m_seen.reset();
+    return std::move(settled.project);
+}
+
+bool Session::accept(const QString& name, const Edit& edit, bool live) {
+    auto result = editSeen(edit);
     if (!result) {
         say(QString::fromStdString(result.error().message), true);
         return false;
@@ -64,22 +81,24 @@ bool Session::accept(const QString& name, model::EditResult result, bool live) {
         m_history.push(name.toStdString(), std::move(result).value());
     if (m_history.forgotten() > 0 && !m_saidForgotten) {
         m_saidForgotten = true;
-        say("Undo reaches far back, but no further: from here on the oldest steps are forgotten to keep memory bounded");
+        say("Undo reaches far back, but no further: from here on the oldest steps are forgotten to keep memory "
+            "bounded");
     }
     m_modified = true;
     refresh();
     return true;
 }
 
-bool Session::apply(const QString& name, const Edit& edit) { return accept(name, edit(project()), false); }
-bool Session::applyLive(const QString& name, const Edit& edit) { return accept(name, edit(project()), true); }
+bool Session::apply(const QString& name, const Edit& edit) { return accept(name, edit, false); }
+bool Session::applyLive(const QString& name, const Edit& edit) { return accept(name, edit, true); }
 
 void Session::loadWorkshop() {
     if (!QFileInfo::exists(workshopPath())) return;
     auto measured = files::loadWorkshop(workshopPath().toStdString());
     if (!measured) { // it stays on the disk as it is; the program goes on without it
         QTimer::singleShot(0, this, [this, e = measured.error()] {
-            say(QString::fromStdString("The workshop's library was not read: " + e.message + " (at " + e.place + ")"), true);
+            say(QString::fromStdString("The workshop's library was not read: " + e.message + " (at " + e.place + ")"),
+                true);
         });
         return;
     }
@@ -99,13 +118,61 @@ bool Session::keepInWorkshop(const model::Series& series) {
         return false;
     }
     m_workshop = std::make_shared<const std::vector<model::Series>>(std::move(all));
-    return apply("Keep in the workshop's library", [&](const model::Project& p) -> model::EditResult { return withWorkshop(p, m_workshop); });
+    return apply("Keep in the workshop's library",
+                 [&](const model::Project& p) -> model::EditResult { return withWorkshop(p, m_workshop); });
+}
+
+void Session::look(const model::PoseId& pose) {
+    const int q = asSet().findPose(pose);
+    if (q < 0) return;
+    m_look = {qs(asSet().poses[static_cast<std::size_t>(q)].name), pose, {}};
+    m_seen.emplace();
+    refresh();
+}
+
+void Session::look(const QString& name, const model::ValuesByJoint& values) {
+    m_look = {name, {}, values};
+    m_seen.emplace();
+    refresh();
+}
+
+void Session::lookAway() {
+    if (!m_seen) return;
+    m_seen.reset();
+    refresh();
+}
+
+void Session::setAsSeen() {
+    if (!m_seen) return;
+    auto seen = std::move(*m_seen);
+    m_seen.reset();
+    apply("Set the joints as in " + m_look.name,
+          [&](const model::Project&) -> model::EditResult { return std::move(seen); });
+}
+
+/// The newest snapshot as it is looked at; a pose that is gone ends the look, and so does one it stands in anyhow.
+void Session::see() {
+    if (!m_seen) return;
+    const model::Project& set = asSet();
+    const int q = m_look.pose.empty() ? -1 : set.findPose(m_look.pose);
+    if (q >= 0) m_look.name = qs(set.poses[static_cast<std::size_t>(q)].name);
+    const auto& values = q >= 0 ? set.poses[static_cast<std::size_t>(q)].values : m_look.values;
+    m_seen = model::lookAt(set, values);
+    const auto alike = [](const model::Joint& l, const model::Joint& r) { return l.value == r.value; };
+    if (std::equal(set.joints.begin(), set.joints.end(), m_seen->joints.begin(), alike)) m_seen.reset();
+}
+
+/// What undo and redo do to the joints is to be seen.
+void Session::stepHistory(const std::function<void()>& step) {
+    const auto before = pose::getValues(asSet(), nullptr);
+    step();
+    if (before != pose::getValues(asSet(), nullptr)) m_seen.reset();
 }
 
 void Session::undo() {
     if (!m_history.canUndo()) return;
     const QString name = QString::fromStdString(m_history.undoName());
-    m_history.undo();
+    stepHistory([this] { m_history.undo(); });
     m_modified = true;
     refresh();
     say("Taken back: " + name);
@@ -113,13 +180,14 @@ void Session::undo() {
 
 void Session::redo() {
     if (!m_history.canRedo()) return;
-    m_history.redo();
+    stepHistory([this] { m_history.redo(); });
     m_modified = true;
     refresh();
     say("Done again: " + QString::fromStdString(m_history.undoName()));
 }
 
 void Session::reset(model::Project project, const QString& path, bool modified) {
+    m_seen.reset();
     m_history = model::History(withWorkshop(std::move(project), m_workshop));
     m_saidForgotten = false;
     m_origin.clear();
@@ -158,18 +226,21 @@ void Session::setFile(const QString& path, const QByteArray& content) {
     qint64 process = 0;
     QString host, program;
     m_openElsewhere = m_fileLock->getLockInfo(&process, &host, &program)
-                          ? QString("process %1 on %2").arg(process).arg(host == QSysInfo::machineHostName() ? QString("this machine") : host)
+                          ? QString("process %1 on %2")
+                                .arg(process)
+                                .arg(host == QSysInfo::machineHostName() ? QString("this machine") : host)
                           : QString("another window");
     m_fileLock.reset();
-    warn("'" + info.fileName() + "' is open elsewhere too (" + m_openElsewhere + "). Whoever saves second is asked which one to keep.");
+    warn("'" + info.fileName() + "' is open elsewhere too (" + m_openElsewhere +
+         "). Whoever saves second is asked which one to keep.");
 }
 
 bool Session::isChangedOnDisk() const {
     if (m_path.isEmpty()) return false;
     const auto content = files::readFile(m_path.toStdString(), files::kMaxFileBytes);
     if (!content) return QFileInfo::exists(m_path); // something else is there now
-    return QCryptographicHash::hash(QByteArray::fromRawData(content->data(), static_cast<qsizetype>(content->size())), QCryptographicHash::Sha256) !=
-           m_savedHash;
+    return QCryptographicHash::hash(QByteArray::fromRawData(content->data(), static_cast<qsizetype>(content->size())),
+                                    QCryptographicHash::Sha256) != m_savedHash;
 }
 
 void Session::cancelOpening() {
@@ -232,7 +303,7 @@ bool Session::load(const QString& path) {
 }
 
 bool Session::save(const QString& path) {
-    const std::string content = files::writeProject(project());
+    const std::string content = files::writeProject(asSet());
     if (auto saved = files::writeFileAtomically(path.toStdString(), content); !saved) {
         warn(QString::fromStdString("Not saved: " + saved.error().message));
         return false;
@@ -247,13 +318,15 @@ bool Session::save(const QString& path) {
 
 void Session::refresh() {
     ++m_revision;
+    see();
     const model::Project& p = project();
     m_tree = model::makeTree(p).value(); // edits return valid projects only
     m_bonds = bonds::calcBonds(p);
     m_placed = pose::calcPlaced(p, m_tree, pose::getValues(p, nullptr));
     pose::applyStance(m_placed, pose::getDefaultStance(p, m_tree));
     const model::PartIndex index(p);
-    for (auto* set : {&m_selection, &m_marked}) std::erase_if(*set, [&](const model::PartId& id) { return index.find(id).section < 0; });
+    for (auto* set : {&m_selection, &m_marked})
+        std::erase_if(*set, [&](const model::PartId& id) { return index.find(id).section < 0; });
     if (p.findSection(m_section) < 0) m_section = p.sections.front()->id;
     if (p.findJoint(m_joint) < 0) m_joint = p.joints.empty() ? model::JointId{} : p.joints.front().id;
     if (m_modified && !m_journalTimer.isActive()) m_journalTimer.start(); // not put off by further edits
@@ -322,7 +395,10 @@ void Session::addQuickBonds(const ReportPtr& report, quint64 revision) {
 void Session::addBonds(const ReportPtr& report, quint64 revision) {
     const auto result = std::make_shared<ReportPtr>();
     m_analysis = m_jobs.start(
-        "bonds", [report, result](base::Progress& progress) { *result = std::make_shared<const verdict::Report>(verdict::addBonds(*report, &progress)); },
+        "bonds",
+        [report, result](base::Progress& progress) {
+            *result = std::make_shared<const verdict::Report>(verdict::addBonds(*report, &progress));
+        },
         [this, result, revision] {
             if (revision != m_revision || study::lacksBonds(**result)) return; // stale, or stopped
             m_report = *result;
@@ -334,7 +410,7 @@ std::string Session::journalPath() const { return (m_path.isEmpty() ? m_origin :
 
 void Session::writeJournal() {
     if (!m_modified) return;
-    const auto snapshot = std::make_shared<const model::Project>(project());
+    const auto snapshot = std::make_shared<const model::Project>(asSet());
     const auto outcome = std::make_shared<base::Status>();
     m_jobs.start(
         "keeping a copy",
@@ -343,12 +419,13 @@ void Session::writeJournal() {
         },
         [this, outcome] {
             if (!m_modified) m_journal->clear(); // saved meanwhile
-            if (!*outcome) warn(QString::fromStdString("No copy of the unsaved work could be kept: " + outcome->error().message));
+            if (!*outcome)
+                warn(QString::fromStdString("No copy of the unsaved work could be kept: " + outcome->error().message));
         });
 }
 
 bool Session::keepCopyNow() {
-    const auto kept = m_journal->write(project(), journalPath(), m_revision);
+    const auto kept = m_journal->write(asSet(), journalPath(), m_revision);
     if (!kept) warn(QString::fromStdString("No copy of the unsaved work could be kept: " + kept.error().message));
     return kept.ok();
 }

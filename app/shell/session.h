@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What is being worked on, and what is known about it?
 //
 // The session holds the history of one project, what is selected, and runs the analyses in the background: every edit
@@ -16,6 +17,7 @@
 #include "core/base/units.h"
 #include "core/files/journal.h"
 #include "core/model/history.h"
+#include "core/model/look.h"
 #include "core/verdict/report.h"
 
 namespace ivrant::app {
@@ -31,7 +33,10 @@ public:
     ~Session() override;
 
     // The project
-    [[nodiscard]] const model::Project& project() const { return m_history.current(); }
+    /// As it is seen: in the joint values that are looked at, if any are.
+    [[nodiscard]] const model::Project& project() const { return m_seen ? *m_seen : m_history.current(); }
+    /// As it is set: what is saved.
+    [[nodiscard]] const model::Project& asSet() const { return m_history.current(); }
     [[nodiscard]] const model::History& history() const { return m_history; }
     [[nodiscard]] QString path() const { return m_path; }
     [[nodiscard]] bool isModified() const { return m_modified; }
@@ -39,12 +44,25 @@ public:
     bool apply(const QString& name, const Edit& edit);
     /// Like apply, but successive calls of one drag become one entry of the undo list.
     bool applyLive(const QString& name, const Edit& edit);
-    /// Adds a series to the person's own library, which counts in every project. False, with a message, when it cannot be written.
+    /// Adds a series to the person's own library, which counts in every project. False, with a message, when it cannot
+    /// be written.
     bool keepInWorkshop(const model::Series& series);
     void undo();
     void redo();
+
+    // Looking at the model in other joint values than its own changes nothing of it. An edit that moves a joint is
+    // meant as it is seen and ends the look; any other leaves the joints as they are set.
+    void look(const model::PoseId& pose);
+    void look(const QString& name, const model::ValuesByJoint& values);
+    void lookAway();
+    /// What is looked at, by name; empty: the model as set.
+    [[nodiscard]] QString looksAt() const { return m_seen ? m_look.name : QString(); }
+    /// The joints are set as they are seen.
+    void setAsSeen();
+
     void reset(model::Project project, const QString& path, bool modified);
-    /// Reads a file in the background; returns when it is there, refused or given up (cancelOpening). The window goes on painting meanwhile.
+    /// Reads a file in the background; returns when it is there, refused or given up (cancelOpening). The window goes
+    /// on painting meanwhile.
     [[nodiscard]] bool load(const QString& path);
     void cancelOpening();
     [[nodiscard]] bool save(const QString& path);
@@ -64,7 +82,8 @@ public:
     [[nodiscard]] const model::Placed& placed() const { return m_placed; } ///< present joint values, as it stands
     [[nodiscard]] const std::vector<bonds::SectionBondsPtr>& bonds() const { return m_bonds; }
     [[nodiscard]] ReportPtr report() const { return m_report; } ///< may be of an older snapshot; may be null
-    /// What is known so far: while an edit is looked at, its first verdicts with the older ones, marked as stale, of what follows. Null as report().
+    /// What is known so far: while an edit is looked at, its first verdicts with the older ones, marked as stale, of
+    /// what follows. Null as report().
     [[nodiscard]] ReportPtr shown() const { return m_stage ? m_stage : m_report; }
     [[nodiscard]] bool isReportCurrent() const { return m_reportRevision == m_revision; }
 
@@ -89,7 +108,8 @@ public:
     void warn(const QString& message) { emit warned(message); }
     [[nodiscard]] Jobs& jobs() { return m_jobs; }
     [[nodiscard]] const QString& journalFolder() const { return m_journalFolder; }
-    /// Keeps a copy of unsaved work now instead of in a moment. False, with a message published, when it cannot be written.
+    /// Keeps a copy of unsaved work now instead of in a moment. False, with a message published, when it cannot be
+    /// written.
     bool keepCopyNow();
     /// Ends the copy of unsaved work for good, when the window closes in order.
     void dropJournal() { m_journal->close(); }
@@ -108,8 +128,16 @@ signals:
     void openingEnded();
 
 private:
-    bool accept(const QString& name, model::EditResult result, bool live);
+    struct Look {
+        QString name;
+        model::PoseId pose;          ///< empty: values of no pose
+        model::ValuesByJoint values; ///< of no pose
+    };
+    bool accept(const QString& name, const Edit& edit, bool live);
+    [[nodiscard]] model::EditResult editSeen(const Edit& edit);
     void refresh();
+    void see();
+    void stepHistory(const std::function<void()>& step);
     void startAnalysis();
     void addQuickBonds(const ReportPtr& report, quint64 revision);
     void addBonds(const ReportPtr& report, quint64 revision);
@@ -120,6 +148,8 @@ private:
 
     Jobs& m_jobs;
     model::History m_history;
+    Look m_look;
+    std::optional<model::Project> m_seen; ///< the newest snapshot as m_look tells; none: as set
     QString m_path, m_origin, m_journalFolder, m_openElsewhere;
     QByteArray m_savedHash;                ///< of the file's content as read or saved here
     std::unique_ptr<QLockFile> m_fileLock; ///< beside the project's file, where the folder lets us

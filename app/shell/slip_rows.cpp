@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/slip_rows.h"
 
 namespace ivrant::app {
@@ -25,8 +26,8 @@ void addGroup(std::vector<SlipRow>& rows, const verdict::Group& group, int depth
     }
 }
 
-void addBundle(std::vector<SlipRow>& rows, const std::vector<const verdict::Group*>& groups, const std::string& key, const std::string& text,
-               const std::set<std::string>& open) {
+void addBundle(std::vector<SlipRow>& rows, const std::vector<const verdict::Group*>& groups, const std::string& key,
+               const std::string& text, const std::set<std::string>& open) {
     if (groups.empty()) return;
     SlipRow row;
     row.kind = SlipRow::Kind::Bundle;
@@ -43,7 +44,9 @@ void addBundle(std::vector<SlipRow>& rows, const std::vector<const verdict::Grou
         for (const auto* group : groups) addGroup(rows, *group, 1, open);
 }
 
-std::string counted(std::size_t n, const char* one, const char* many) { return std::to_string(n) + " " + (n == 1 ? one : many); }
+std::string counted(std::size_t n, const char* one, const char* many) {
+    return std::to_string(n) + " " + (n == 1 ? one : many);
+}
 
 } // namespace
 

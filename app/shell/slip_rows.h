@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The lines of the verdict slip: groups, what they open to, and one line for all that passes.
 #pragma once
 
@@ -20,6 +21,7 @@ struct SlipRow {
 inline constexpr std::size_t kLinesThatFit = 12;
 
 /// `open`: keys of groups and bundles ("good", "note") that the person has opened.
-[[nodiscard]] std::vector<SlipRow> makeSlipRows(const std::vector<verdict::Group>& groups, const std::set<std::string>& open);
+[[nodiscard]] std::vector<SlipRow> makeSlipRows(const std::vector<verdict::Group>& groups,
+                                                const std::set<std::string>& open);
 
 } // namespace ivrant::app

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/table_tools.h"
 
 #include <QAction>
@@ -9,12 +10,15 @@
 #include <QMessageBox>
 
 #include "app/shell/notice_bar.h"
+#include "app/shell/theme.h"
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
 #include "core/files/parts_csv.h"
 
 namespace ivrant::app {
 namespace {
+
+constexpr int kShort = 8;
 
 class SortItem : public QTableWidgetItem {
 public:
@@ -70,7 +74,8 @@ void filterTable(QTableWidget* table, const QString& words) {
     table->setProperty("filter", words);
     for (int r = 0; r < table->rowCount(); ++r) {
         bool hit = words.isEmpty();
-        for (int c = 0; c < table->columnCount() && !hit; ++c) hit = cellText(table, r, c).contains(words, Qt::CaseInsensitive);
+        for (int c = 0; c < table->columnCount() && !hit; ++c)
+            hit = cellText(table, r, c).contains(words, Qt::CaseInsensitive);
         table->setRowHidden(r, !hit);
     }
 }
@@ -79,7 +84,7 @@ void setUpTable(QTableWidget* table, const QString& name) {
     table->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table->setSelectionBehavior(QAbstractItemView::SelectRows);
     table->verticalHeader()->hide();
-    table->verticalHeader()->setDefaultSectionSize(26);
+    table->verticalHeader()->setDefaultSectionSize(scaled(kTableRow));
     table->setShowGrid(false);
     table->setAlternatingRowColors(true);
     table->setContextMenuPolicy(Qt::ActionsContextMenu);
@@ -92,14 +97,16 @@ void setUpTable(QTableWidget* table, const QString& name) {
     filter->setShortcutContext(Qt::WidgetShortcut);
     QObject::connect(filter, &QAction::triggered, table, [table] {
         bool ok = false;
-        const QString words = QInputDialog::getText(table, "Filter", "Show rows with", QLineEdit::Normal, table->property("filter").toString(), &ok);
+        const QString words = QInputDialog::getText(table, "Filter", "Show rows with", QLineEdit::Normal,
+                                                    table->property("filter").toString(), &ok);
         if (ok) filterTable(table, words);
     });
     auto* save = new QAction("Export CSV …", table);
     QObject::connect(save, &QAction::triggered, table, [table, name] {
         const QString path = QFileDialog::getSaveFileName(table, "Export CSV", name + ".csv", "CSV (*.csv)");
         if (path.isEmpty()) return;
-        if (const auto saved = files::writeFileAtomically(path.toStdString(), tableText(table, true).toStdString()); !saved)
+        if (const auto saved = files::writeFileAtomically(path.toStdString(), tableText(table, true).toStdString());
+            !saved)
             warnWindow(table, QString::fromStdString("Not exported: " + saved.error().message));
     });
     table->addActions({copy, filter, save});
@@ -121,16 +128,19 @@ int findRow(const QTableWidget* table, const QVariant& id) {
     return -1;
 }
 
-void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<TableRow>& rows, const std::vector<QVariant>& ids) {
+void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<TableRow>& rows,
+               const std::vector<QVariant>& ids) {
     const QVariant chosen = ids.empty() ? QVariant() : chosenRowId(table);
     table->setSortingEnabled(false);
     table->setColumnCount(static_cast<int>(heads.size()));
     table->setHorizontalHeaderLabels(heads);
+    for (int c = 0; c < table->columnCount(); ++c) table->horizontalHeaderItem(c)->setToolTip(heads[c]);
     table->setRowCount(static_cast<int>(rows.size()));
     for (int r = 0; r < table->rowCount(); ++r)
         for (int c = 0; c < table->columnCount(); ++c) {
             const TableCell& cell = rows[static_cast<std::size_t>(r)][static_cast<std::size_t>(c)];
             auto* item = new SortItem(cell.text);
+            if (cell.text.size() > kShort) item->setToolTip(cell.text); // where the column has no room for all of it
             if (cell.sortBy) {
                 item->setData(Qt::UserRole, *cell.sortBy);
                 item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What every table can do: sort, filter, copy as text, export as CSV.
 #pragma once
 
@@ -18,12 +19,14 @@ using TableRow = std::vector<TableCell>;
 [[nodiscard]] TableCell numberCell(double value, int decimals);
 [[nodiscard]] TableCell marginCell(const std::optional<double>& margin);
 
+inline constexpr int kTableRow = 26; ///< height of a row with text of the usual size
 /// Sorting by a click on a column head, Ctrl+C copies, the menu copies, filters and exports under `name`.
 void setUpTable(QTableWidget* table, const QString& name);
 /// What a row is about, as its filler knows it: a number or a text. In its first cell, wherever sorting puts the row.
 inline constexpr int kRowIdRole = Qt::UserRole + 16;
 /// Fills the table, keeping sort order and filter, and with `ids`, one for each row, the chosen row.
-void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<TableRow>& rows, const std::vector<QVariant>& ids = {});
+void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<TableRow>& rows,
+               const std::vector<QVariant>& ids = {});
 /// Of a row as shown; invalid when there is none.
 [[nodiscard]] QVariant rowId(const QTableWidget* table, int row);
 /// Of the chosen row; invalid when none is.

@@ -1,9 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/theme.h"
 
 #include <QApplication>
 #include <QFontDatabase>
 #include <QPalette>
 #include <QStyleFactory>
+#include <algorithm>
+#include <cmath>
 
 namespace ivrant::app {
 namespace {
@@ -11,18 +14,22 @@ namespace {
 Theme g_theme;
 
 Theme makeLight() {
-    return {QColor("#F7F4EC"), QColor("#FCFAF4"), QColor("#F1ECE0"), QColor("#20303A"), QColor("#56646B"), QColor("#D9D1BF"),
-            QColor("#1F7A80"), QColor("#B8441F"), QColor("#8A6400"), QColor("#47702F"), QColor("#FFFFFF"), false};
+    return {QColor("#F7F4EC"), QColor("#FCFAF4"), QColor("#F1ECE0"), QColor("#20303A"),
+            QColor("#56646B"), QColor("#D9D1BF"), QColor("#1F7A80"), QColor("#B8441F"),
+            QColor("#8A6400"), QColor("#47702F"), QColor("#FFFFFF"), false};
 }
 
 Theme makeDark() {
-    return {QColor("#1B2429"), QColor("#222D33"), QColor("#182025"), QColor("#ECE7DA"), QColor("#A9B4B8"), QColor("#3A474E"),
-            QColor("#5CB8BC"), QColor("#F08A66"), QColor("#E9C05C"), QColor("#9CC681"), QColor("#10181C"), true};
+    return {QColor("#1B2429"), QColor("#222D33"), QColor("#182025"), QColor("#ECE7DA"),
+            QColor("#A9B4B8"), QColor("#3A474E"), QColor("#5CB8BC"), QColor("#F08A66"),
+            QColor("#E9C05C"), QColor("#9CC681"), QColor("#10181C"), true};
 }
+
+constexpr double kBasePt = 10.5;
 
 QString makeStyle(const Theme& t) {
     QString s = R"(
-* { font-size: 10.5pt; }
+* { font-size: @pt; }
 QMainWindow, QDialog { background: @paper; }
 QToolTip { background: @ink; color: @paper; border: none; padding: 4px; }
 QWidget#rail, QWidget#slip { background: @panel; }
@@ -31,7 +38,10 @@ QFrame#notice { background: @panel; border-bottom: 2px solid @ember; } QLabel#no
 QWidget#line { background: @lineBack; } QWidget#line QLabel { color: @lineText; }
 QWidget#line QPushButton { color: @lineText; background: transparent; border: 1px solid @lineText; padding: 0 6px; }
 QLineEdit, QAbstractSpinBox, QComboBox { background: @sheet; color: @ink; border: 1px solid @rule; border-radius: 4px; padding: 3px 6px; selection-background-color: @brine; selection-color: @onBrine; }
-QLineEdit:focus, QComboBox:focus { border: 1px solid @brine; }
+QLineEdit:focus, QAbstractSpinBox:focus, QComboBox:focus { border: 1px solid @brine; }
+QComboBox::drop-down { border: none; width: 22px; } QComboBox::down-arrow { image: url(:/icons/down@mode.svg); width: 11px; height: 7px; }
+QAbstractSpinBox::up-button, QAbstractSpinBox::down-button { border: none; background: transparent; width: 20px; }
+QAbstractSpinBox::up-arrow { image: url(:/icons/up@mode.svg); width: 10px; height: 6px; } QAbstractSpinBox::down-arrow { image: url(:/icons/down@mode.svg); width: 10px; height: 6px; }
 QLineEdit#ask { border-radius: 13px; padding: 3px 12px; }
 QPushButton, QToolButton { background: transparent; color: @ink; border: 1px solid @rule; border-radius: 5px; padding: 4px 10px; }
 QPushButton:hover, QToolButton:hover { border-color: @brine; }
@@ -71,6 +81,8 @@ QSplitter::handle { background: @rule; }
                                                     {"@rule", t.rule},
                                                     {"@brine", t.brine},
                                                     {"@ember", t.ember}};
+    s.replace("@mode", t.dark ? "-dark" : "");
+    s.replace("@pt", QString::number(kBasePt * t.scale) + "pt");
     for (const auto& [role, colour] : roles) s.replace(role, colour.name());
     return s;
 }
@@ -79,7 +91,9 @@ QSplitter::handle { background: @rule; }
 
 const Theme& theme() { return g_theme; }
 
-void applyTheme(QApplication& app, bool dark) {
+int scaled(int pixels) { return static_cast<int>(std::lround(theme().scale * pixels)); }
+
+void applyTheme(QApplication& app, bool dark, double scale) {
     static const bool loaded = [] {
         QFontDatabase::addApplicationFont(":/fonts/Inter-Regular.otf");
         QFontDatabase::addApplicationFont(":/fonts/Inter-SemiBold.otf");
@@ -87,9 +101,10 @@ void applyTheme(QApplication& app, bool dark) {
     }();
     (void)loaded;
     g_theme = dark ? makeDark() : makeLight();
+    g_theme.scale = std::clamp(scale, kLeastScale, kMostScale);
     QApplication::setStyle(QStyleFactory::create("Fusion"));
     QFont font("Inter");
-    font.setPointSizeF(10.5);
+    font.setPointSizeF(kBasePt * g_theme.scale);
     font.setStyleHint(QFont::SansSerif);
     app.setFont(font);
     QPalette palette;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/variant_chips.h"
 
 #include <QHBoxLayout>
@@ -41,9 +42,11 @@ void VariantChips::rebuild() {
             chip->setChecked(true);
             const int at = model::findVariant(m_session.project(), id);
             if (at >= 0 && m_session.project().variants[static_cast<std::size_t>(at)].body)
-                m_session.apply("Show variant " + chip->text(), [&](const model::Project& p) { return model::showVariant(p, id); });
+                m_session.apply("Show variant " + chip->text(),
+                                [&](const model::Project& p) { return model::showVariant(p, id); });
         });
-        connect(chip, &QPushButton::customContextMenuRequested, this, [this, id, chip](QPoint at) { menu(id, chip->mapToGlobal(at)); });
+        connect(chip, &QPushButton::customContextMenuRequested, this,
+                [this, id, chip](QPoint at) { menu(id, chip->mapToGlobal(at)); });
         box->addWidget(chip);
     }
     auto* add = new QPushButton("+", this);
@@ -56,9 +59,12 @@ void VariantChips::rebuild() {
 }
 
 void VariantChips::addNew() {
-    const QString letter(QChar(static_cast<char16_t>('A' + std::min<std::size_t>(25, std::max<std::size_t>(1, m_session.project().variants.size())))));
+    const QString letter(QChar(static_cast<char16_t>(
+        'A' + std::min<std::size_t>(25, std::max<std::size_t>(1, m_session.project().variants.size())))));
     const QString name = QInputDialog::getText(this, "New variant", "Name of the copy", QLineEdit::Normal, letter);
-    if (!name.isEmpty()) m_session.apply("New variant " + name, [&](const model::Project& p) { return model::addVariant(p, name.toStdString()); });
+    if (!name.isEmpty())
+        m_session.apply("New variant " + name,
+                        [&](const model::Project& p) { return model::addVariant(p, name.toStdString()); });
 }
 
 void VariantChips::menu(const model::VariantId& id, QPoint at) {
@@ -68,9 +74,13 @@ void VariantChips::menu(const model::VariantId& id, QPoint at) {
         if (v < 0) return;
         const QString old = QString::fromStdString(m_session.project().variants[static_cast<std::size_t>(v)].name);
         const QString name = QInputDialog::getText(this, "Rename variant", "Name", QLineEdit::Normal, old);
-        if (!name.isEmpty()) m_session.apply("Rename variant", [&](const model::Project& p) { return model::renameVariant(p, id, name.toStdString()); });
+        if (!name.isEmpty())
+            m_session.apply("Rename variant",
+                            [&](const model::Project& p) { return model::renameVariant(p, id, name.toStdString()); });
     });
-    menu.addAction("Remove", [this, id] { m_session.apply("Remove variant", [&](const model::Project& p) { return model::removeVariant(p, id); }); });
+    menu.addAction("Remove", [this, id] {
+        m_session.apply("Remove variant", [&](const model::Project& p) { return model::removeVariant(p, id); });
+    });
     menu.exec(at);
 }
 

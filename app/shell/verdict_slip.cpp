@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/verdict_slip.h"
 
 #include <QKeyEvent>
@@ -20,7 +21,12 @@ namespace {
 using verdict::State;
 using verdict::Verdict;
 
-QColor colourOf(State s) { return s == State::Fail ? theme().ember : s == State::Thin ? theme().straw : s == State::Good ? theme().moss : theme().quiet; }
+QColor colourOf(State s) {
+    return s == State::Fail   ? theme().ember
+           : s == State::Thin ? theme().straw
+           : s == State::Good ? theme().moss
+                              : theme().quiet;
+}
 
 constexpr int kIndent = 14, kMarkLeft = 14;
 
@@ -42,9 +48,9 @@ public:
     VerdictDelegate(const std::vector<SlipRow>& rows, QObject* parent) : QStyledItemDelegate(parent), m_rows(rows) {}
 
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
-        if (index.row() >= static_cast<int>(m_rows.size())) return {200, 26};
+        if (index.row() >= static_cast<int>(m_rows.size())) return {200, scaled(26)};
         const SlipRow& row = m_rows[static_cast<std::size_t>(index.row())];
-        return {200, hasDetail(row) ? 42 : 26};
+        return {200, scaled(hasDetail(row) ? 42 : 26)};
     }
 
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
@@ -61,41 +67,51 @@ public:
             p->drawRoundedRect(r, 5, 5);
         }
         const QColor c = v.stale ? t.quiet : colourOf(v.state); // what is being looked at anew steps back
-        drawMark(p, QPointF(r.left() + kMarkLeft, r.top() + 12), v.state, c);
+        drawMark(p, QPointF(r.left() + kMarkLeft, r.top() + scaled(12)), v.state, c);
         QFont bold = option.font;
         bold.setBold(isDue(row));
         p->setFont(bold);
         p->setPen(!v.stale && (isDue(row) || row.kind == SlipRow::Kind::Single) ? t.ink : t.quiet);
         const bool opens = row.count > 1 || row.kind == SlipRow::Kind::Bundle;
-        const double number = v.margin ? 44 : 0, chevron = opens ? 40 : 0;
-        const QRectF line1(r.left() + 28, r.top() + 2, r.width() - 32 - number - chevron, 20);
-        p->drawText(line1, Qt::AlignVCenter, p->fontMetrics().elidedText(QString::fromStdString(v.text), Qt::ElideRight, static_cast<int>(line1.width())));
+        const double number = v.margin ? scaled(44) : 0, chevron = opens ? scaled(40) : 0, line = scaled(20);
+        const QRectF line1(r.left() + 28, r.top() + 2, r.width() - 32 - number - chevron, line);
+        p->drawText(line1, Qt::AlignVCenter,
+                    p->fontMetrics().elidedText(QString::fromStdString(v.text), Qt::ElideRight,
+                                                static_cast<int>(line1.width())));
         p->setFont(option.font);
         if (opens) {
             p->setPen(t.brine);
-            p->drawText(QRectF(line1.right(), r.top() + 2, chevron, 20), Qt::AlignRight | Qt::AlignVCenter,
+            p->drawText(QRectF(line1.right(), r.top() + 2, chevron, line), Qt::AlignRight | Qt::AlignVCenter,
                         QString::number(row.count) + (row.open ? QString(" ▾") : QString(" ▸")));
         }
         if (v.margin) {
             p->setFont(bold);
             p->setPen(v.state == State::Good ? t.ink : c);
-            p->drawText(QRectF(r.right() - 52, r.top() + 2, 48, 20), Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(base::formatMargin(*v.margin)));
+            p->drawText(QRectF(r.right() - scaled(52), r.top() + 2, scaled(48), line),
+                        Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(base::formatMargin(*v.margin)));
             p->setFont(option.font);
         }
         if (hasDetail(row)) {
             p->setPen(t.quiet);
-            const QRectF line2(r.left() + 28, r.top() + 18, r.width() - 32, 18);
+            const QRectF line2(r.left() + 28, r.top() + scaled(18), r.width() - 32, scaled(18));
             p->drawText(line2, Qt::AlignVCenter,
-                        p->fontMetrics().elidedText(QString::fromStdString(v.detail), Qt::ElideRight, static_cast<int>(line2.width())));
+                        p->fontMetrics().elidedText(QString::fromStdString(v.detail), Qt::ElideRight,
+                                                    static_cast<int>(line2.width())));
         }
-        if (isDue(row) && v.margin) drawBar(p, QRectF(r.left() + 28, r.bottom() - 4, r.width() - 34, 3), *v.margin, v.state, c);
+        if (isDue(row) && v.margin)
+            drawBar(p, QRectF(r.left() + 28, r.bottom() - 4, r.width() - 34, 3), *v.margin, v.state, c);
         p->restore();
     }
 
 private:
-    static bool isDue(const SlipRow& row) { return row.kind == SlipRow::Kind::Group && (row.verdict.state == State::Fail || row.verdict.state == State::Thin); }
+    static bool isDue(const SlipRow& row) {
+        return row.kind == SlipRow::Kind::Group &&
+               (row.verdict.state == State::Fail || row.verdict.state == State::Thin);
+    }
     /// What fails has its detail below; everything else is one line, so that what there is fits one screen.
-    static bool hasDetail(const SlipRow& row) { return row.kind == SlipRow::Kind::Group && row.verdict.state == State::Fail; }
+    static bool hasDetail(const SlipRow& row) {
+        return row.kind == SlipRow::Kind::Group && row.verdict.state == State::Fail;
+    }
     static void drawMark(QPainter* p, QPointF m, State state, const QColor& c) {
         QPolygonF mark;
         if (state == State::Fail)
@@ -133,11 +149,11 @@ private:
 } // namespace
 
 VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_state(new QLabel(this)), m_list(new QListWidget(this)), m_detail(new QLabel(this)), m_mendTitle(new QLabel(this)),
-      m_mends(new QWidget(this)), m_mendLayout(new QVBoxLayout(m_mends)), m_summary(new QLabel(this)) {
+    : QWidget(parent), m_session(session), m_state(new QLabel(this)), m_list(new QListWidget(this)),
+      m_detail(new QLabel(this)), m_mendTitle(new QLabel(this)), m_mends(new QWidget(this)),
+      m_mendLayout(new QVBoxLayout(m_mends)), m_summary(new QLabel(this)) {
     setObjectName("slip");
     setAttribute(Qt::WA_StyledBackground);
-    setFixedWidth(328);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(6, 8, 6, 8);
     layout->setSpacing(4);
@@ -180,17 +196,20 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
         if (current()) emit picked(*current());
     });
     connect(m_list, &QListWidget::itemDoubleClicked, this, [this] {
-        if (!isBundle(m_list->currentRow())) setOpen(m_list->currentRow(), std::nullopt); // that one opens with the first click
+        if (!isBundle(m_list->currentRow()))
+            setOpen(m_list->currentRow(), std::nullopt); // that one opens with the first click
     });
     m_list->installEventFilter(this);
     m_list->viewport()->installEventFilter(this);
 }
 
 bool VerdictSlip::isBundle(int row) const {
-    return row >= 0 && row < static_cast<int>(m_rows.size()) && m_rows[static_cast<std::size_t>(row)].kind == SlipRow::Kind::Bundle;
+    return row >= 0 && row < static_cast<int>(m_rows.size()) &&
+           m_rows[static_cast<std::size_t>(row)].kind == SlipRow::Kind::Bundle;
 }
 
-/// Right and left open and close a line, as does a click on its count; a line that only gathers others opens wherever it is clicked.
+/// Right and left open and close a line, as does a click on its count; a line that only gathers others opens wherever
+/// it is clicked.
 bool VerdictSlip::eventFilter(QObject* watched, QEvent* event) {
     if (watched == m_list && event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
@@ -242,8 +261,9 @@ std::vector<Verdict> VerdictSlip::shown() const {
 }
 
 int VerdictSlip::countFails(verdict::Station station) const {
-    return static_cast<int>(std::count_if(m_groups.begin(), m_groups.end(),
-                                          [&](const verdict::Group& group) { return group.members.front().station == station && group.state == State::Fail; }));
+    return static_cast<int>(std::count_if(m_groups.begin(), m_groups.end(), [&](const verdict::Group& group) {
+        return group.members.front().station == station && group.state == State::Fail;
+    }));
 }
 
 void VerdictSlip::showReport() {
@@ -252,14 +272,16 @@ void VerdictSlip::showReport() {
     m_groups = verdict::groupVerdicts(report->verdicts, *report->project);
     fillRows(keep);
     const auto sum = verdict::countGroups(m_groups);
-    m_summary->setText(
-        QString("%1 fail · %2 thin · %3 good%4")
-            .arg(sum.fail)
-            .arg(sum.thin)
-            .arg(sum.good)
-            .arg(sum.note > 0 ? " · " + QString::fromStdString(base::countText(static_cast<std::size_t>(sum.note), "note", "notes")) : QString()));
+    m_summary->setText(QString("%1 fail · %2 thin · %3 good%4")
+                           .arg(sum.fail)
+                           .arg(sum.thin)
+                           .arg(sum.good)
+                           .arg(sum.note > 0 ? " · " + QString::fromStdString(base::countText(
+                                                           static_cast<std::size_t>(sum.note), "note", "notes"))
+                                             : QString()));
     m_summary->setToolTip(QString("%1 single verdicts").arg(sum.singles));
-    const auto waiting = std::count_if(m_groups.begin(), m_groups.end(), [](const auto& group) { return group.members.front().stale; });
+    const auto waiting =
+        std::count_if(m_groups.begin(), m_groups.end(), [](const auto& group) { return group.members.front().stale; });
     m_state->setText(describeProgress(report->toCome, static_cast<int>(waiting)));
     emit counted();
 }
@@ -271,10 +293,14 @@ void VerdictSlip::fillRows(const std::string& keep) {
     int chosen = -1;
     for (std::size_t i = 0; i < m_rows.size(); ++i) {
         const Verdict& v = m_rows[i].verdict;
-        auto* item = new QListWidgetItem(QString(verdict::getStateName(v.state)) + ": " + QString::fromStdString(v.text), m_list);
+        auto* item = new QListWidgetItem(
+            QString(verdict::getStateName(v.state)) + ": " + QString::fromStdString(v.text), m_list);
         item->setToolTip(QString::fromStdString(
-            v.text + "\n" + v.detail + "\nbasis: " + (v.basis == verdict::Basis::Starting ? "starting value, not measured" : verdict::getBasisName(v.basis)) +
-            (m_rows[i].count > 1 ? "\n" + std::to_string(m_rows[i].count) + " of them: the right arrow, or a click on the number, opens the line" : "")));
+            v.text + "\n" + v.detail + "\nbasis: " +
+            (v.basis == verdict::Basis::Starting ? "starting value, not measured" : verdict::getBasisName(v.basis)) +
+            (m_rows[i].count > 1 ? "\n" + std::to_string(m_rows[i].count) +
+                                       " of them: the right arrow, or a click on the number, opens the line"
+                                 : "")));
         if (m_rows[i].key == keep) chosen = static_cast<int>(i);
     }
     m_list->setCurrentRow(chosen);
@@ -293,7 +319,9 @@ void VerdictSlip::showMends() {
     ++m_seekingTurn;
     clearMends();
     const Verdict* v = current();
-    m_detail->setText(v ? QString::fromStdString(v->detail + (v->basis == verdict::Basis::Starting ? " · basis: not measured" : "")) : QString());
+    m_detail->setText(
+        v ? QString::fromStdString(v->detail + (v->basis == verdict::Basis::Starting ? " · basis: not measured" : ""))
+          : QString());
     m_detail->setVisible(v);
     const bool mendable = v && v->state != State::Note;
     m_mendTitle->setText(mendable ? "<b>What would mend it</b>" : "");
@@ -322,13 +350,17 @@ void VerdictSlip::showMends() {
         QMetaObject::invokeMethod(
             &m_session.jobs(),
             [this, isAsked, turn, mend] {
-                if (turn == m_seekingTurn && isAsked()) m_mendLayout->insertWidget(m_mendLayout->count() - 1, makeMendButton(mend)); // above "trying"
+                if (turn == m_seekingTurn && isAsked())
+                    m_mendLayout->insertWidget(m_mendLayout->count() - 1, makeMendButton(mend)); // above "trying"
             },
             Qt::QueuedConnection);
         return true;
     };
     m_seeking = m_session.jobs().start(
-        "mends", [report, asked, found, onMend](base::Progress& progress) { *found = verdict::listMends(*report, asked, &progress, nullptr, onMend); },
+        "mends",
+        [report, asked, found, onMend](base::Progress& progress) {
+            *found = verdict::listMends(*report, asked, &progress, nullptr, onMend);
+        },
         [this, found, isAsked, turn = m_seekingTurn] {
             if (turn != m_seekingTurn || !isAsked()) return;
             ++m_seekingTurn; // what is still on its way comes with the list
@@ -349,7 +381,8 @@ void VerdictSlip::offerMends(const std::vector<verdict::Mend>& mends) {
     for (const auto& mend : mends) m_mendLayout->addWidget(makeMendButton(mend));
     if (mends.empty()) {
         const bool good = current() && current()->state == State::Good;
-        m_mendLayout->addWidget(new QLabel(good ? "nothing to mend" : "by hand: nothing that the program can try alone mends it", m_mends));
+        m_mendLayout->addWidget(
+            new QLabel(good ? "nothing to mend" : "by hand: nothing that the program can try alone mends it", m_mends));
     }
 }
 
@@ -375,7 +408,8 @@ void VerdictSlip::preview(const verdict::Mend& mend) {
                         .arg(preview->before.thin)
                         .arg(preview->after.fail)
                         .arg(preview->after.thin);
-            if (!mend.caution.empty()) text += "<br><i>Caution: " + QString::fromStdString(mend.caution).toHtmlEscaped() + "</i>";
+            if (!mend.caution.empty())
+                text += "<br><i>Caution: " + QString::fromStdString(mend.caution).toHtmlEscaped() + "</i>";
             auto* label = makeMarkup(new QLabel(text, m_mends));
             label->setObjectName("mendPreview");
             label->setWordWrap(true);
@@ -391,7 +425,8 @@ void VerdictSlip::preview(const verdict::Mend& mend) {
             row->addWidget(back);
             row->addStretch(1);
             m_mendLayout->addWidget(holder);
-            connect(apply, &QPushButton::clicked, this, [this, mend] { m_session.apply(QString::fromStdString(mend.text), mend.apply); });
+            connect(apply, &QPushButton::clicked, this,
+                    [this, mend] { m_session.apply(QString::fromStdString(mend.text), mend.apply); });
             connect(back, &QPushButton::clicked, this, &VerdictSlip::showMends);
             apply->setFocus();
         });

@@ -1,4 +1,6 @@
-// The verdict slip: all verdicts in groups, worst first, beside whatever is being done; below the chosen one, what would mend it.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The verdict slip: all verdicts in groups, worst first, beside whatever is being done; below the chosen one, what
+// would mend it.
 #pragma once
 
 #include <QLabel>
@@ -48,7 +50,7 @@ private:
     std::vector<SlipRow> m_rows;
     std::set<std::string> m_open;
     std::shared_ptr<base::Progress> m_seeking; ///< mends of the chosen line
-    int m_seekingTurn = 0;                     ///< of the search whose finds are shown; another number: they come too late
+    int m_seekingTurn = 0; ///< of the search whose finds are shown; another number: they come too late
     QLabel* m_state;
     QListWidget* m_list;
     QLabel* m_detail;

@@ -1,5 +1,6 @@
-// Makes the demo projects of the Fernby Pier Museum's winter show with the same edits that the program offers: every part
-// is a part line as it would be typed, every joint joins two ports. Run again with: ivrant-make-demo FOLDER
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Makes the demo projects of the Fernby Pier Museum's winter show with the same edits that the program offers: every
+// part is a part line as it would be typed, every joint joins two ports. Run again with: ivrant-make-demo FOLDER
 #include <cmath>
 #include <filesystem>
 #include <iostream>
@@ -62,8 +63,9 @@ public:
         for (const char* line : lines) put(line);
     }
 
-    model::JointId join(const std::string& name, const std::string& kind, const model::PartId& from, const std::string& fromPort, const model::PartId& to,
-                        const std::string& toPort, std::vector<double> value, std::vector<model::Range> wanted) {
+    model::JointId join(const std::string& name, const std::string& kind, const model::PartId& from,
+                        const std::string& fromPort, const model::PartId& to, const std::string& toPort,
+                        std::vector<double> value, std::vector<model::Range> wanted) {
         model::Joint joint;
         joint.name = name;
         joint.kind = parts::findJointKind(kind);
@@ -75,7 +77,8 @@ public:
         return m_project.joints.back().id;
     }
 
-    void pose(const std::string& name, const std::map<model::JointId, std::vector<double>>& changed, const std::string& flatOn) {
+    void pose(const std::string& name, const std::map<model::JointId, std::vector<double>>& changed,
+              const std::string& flatOn) {
         std::map<model::JointId, std::vector<double>> values;
         for (const auto& joint : m_project.joints) values[joint.id] = joint.value;
         for (const auto& [id, value] : changed) values[id] = value;
@@ -88,15 +91,21 @@ public:
 
     /// The model so far becomes one variant; a copy under another name is shown from now on.
     void variant(const std::string& soFar, const std::string& name) { take(model::addVariant(m_project, name, soFar)); }
-    void showVariant(const std::string& name) { take(model::showVariant(m_project, demo::findVariant(m_project, name))); }
-    void exchange(const std::string& joint, const std::string& kind) { take(model::exchangeJointKind(m_project, idOf(joint), kind)); }
+    void showVariant(const std::string& name) {
+        take(model::showVariant(m_project, demo::findVariant(m_project, name)));
+    }
+    void exchange(const std::string& joint, const std::string& kind) {
+        take(model::exchangeJointKind(m_project, idOf(joint), kind));
+    }
     void takePose(const std::string& name) {
         for (const auto& q : m_project.poses)
             if (q.name == name) return take(model::takePose(m_project, q.id));
     }
     void tilt(double degrees) { take(model::setTilt(m_project, degrees)); }
     /// A post of its stand, its top there in the world (mm).
-    void post(double x, double y, double z) { take(model::putSupport(m_project, {{}, {base::mmToUm(x), base::mmToUm(y), base::mmToUm(z)}, nullptr})); }
+    void post(double x, double y, double z) {
+        take(model::putSupport(m_project, {{}, {base::mmToUm(x), base::mmToUm(y), base::mmToUm(z)}, nullptr}));
+    }
     /// A case of the builder's own: on a shelf that leans.
     void leaning(const std::string& name, double slopeDeg, double towardDeg) {
         model::OwnCase own;
@@ -105,8 +114,8 @@ public:
         own.towardDeg = towardDeg;
         take(model::putCase(m_project, own));
     }
-    void ask(const std::string& measure, model::Comparison comparison, double value, bool must, const std::string& joint = "", const std::string& other = "",
-             const std::string& pose = "") {
+    void ask(const std::string& measure, model::Comparison comparison, double value, bool must,
+             const std::string& joint = "", const std::string& other = "", const std::string& pose = "") {
         model::Ask a;
         a.measure = measure;
         a.comparison = comparison;
@@ -131,8 +140,10 @@ public:
     }
 
     void save(const std::filesystem::path& path) const {
-        if (auto saved = files::saveProject(m_project, path.string()); !saved) throw std::runtime_error(saved.error().message);
-        std::cout << path.filename().string() << ": " << m_project.partCount() << " parts, " << m_project.joints.size() << " joints\n";
+        if (auto saved = files::saveProject(m_project, path.string()); !saved)
+            throw std::runtime_error(saved.error().message);
+        std::cout << path.filename().string() << ": " << m_project.partCount() << " parts, " << m_project.joints.size()
+                  << " joints\n";
     }
 
 private:
@@ -169,13 +180,17 @@ Leg buildLeg(Builder& b, const std::string& side, const model::PartId& hipFork) 
     b.section(side + " foot");
     b.putAll({"plate 3x3 reed at -1 -2 0", "plate 3x3 reed at -1 1 0", "plate 1x3 reed at 0 4 0"});
     b.step();
-    b.putAll({"plate 1x2 reed at 0 0 1", "plate 1x4 reed at 0 2 1", "tile 1x4 reed at -1 -1 1", "tile 1x4 reed at 1 -1 1"});
+    b.putAll(
+        {"plate 1x2 reed at 0 0 1", "plate 1x4 reed at 0 2 1", "tile 1x4 reed at -1 -1 1", "tile 1x4 reed at 1 -1 1"});
     b.step();
     const auto ankleTongue = b.put("stepped hinge large tongue reed at 0 0 2");
     Leg leg;
-    leg.hip = b.join(side + " hip", "stepped hinge large", hipFork, "finger", hipTongue, "finger", {-90}, {{-100, -40}});
-    leg.knee = b.join(side + " knee", "stepped hinge small", kneeFork, "finger", kneeTongue, "finger", {0}, {{-67.5, 0}});
-    leg.ankle = b.join(side + " ankle", "stepped hinge large", ankleFork, "finger", ankleTongue, "finger", {90}, {{67.5, 105}});
+    leg.hip =
+        b.join(side + " hip", "stepped hinge large", hipFork, "finger", hipTongue, "finger", {-90}, {{-100, -40}});
+    leg.knee =
+        b.join(side + " knee", "stepped hinge small", kneeFork, "finger", kneeTongue, "finger", {0}, {{-67.5, 0}});
+    leg.ankle =
+        b.join(side + " ankle", "stepped hinge large", ankleFork, "finger", ankleTongue, "finger", {90}, {{67.5, 105}});
     return leg;
 }
 
@@ -188,7 +203,8 @@ model::JointId buildWing(Builder& b, const std::string& side, const model::PartI
     b.step();
     b.putAll({"plate 2x6 slate at -1 -6 2", "plate 1x6 slate at 1 -6 2"});
     b.step();
-    b.putAll({"tile 1x6 soot at -1 -6 3", "tile 1x6 soot at 1 -6 3", "tile 1x2 fog at 0 -4 3", "tile 1x2 fog at 0 -6 3"});
+    b.putAll(
+        {"tile 1x6 soot at -1 -6 3", "tile 1x6 soot at 1 -6 3", "tile 1x2 fog at 0 -4 3", "tile 1x2 fog at 0 -6 3"});
     return b.join(side + " wing", "clip on bar", bar, "bar", clip, "clip", {0, 0}, {{-60, 45}, {0, 0}});
 }
 
@@ -202,8 +218,8 @@ void makeHeron(const std::filesystem::path& folder) {
     const auto leftHip = b.put("stepped hinge large fork slate at 0 2 -4");
     const auto rightHip = b.put("stepped hinge large fork slate at 3 2 -4");
     b.step();
-    b.putAll({"brick 2x4 fog at 0 0 1", "brick 2x4 fog at 2 0 1", "brick 2x4 fog at 0 4 1", "brick 2x4 fog at 2 4 1", "brick 2x2 fog at 0 8 1",
-              "brick 2x2 fog at 2 8 1"});
+    b.putAll({"brick 2x4 fog at 0 0 1", "brick 2x4 fog at 2 0 1", "brick 2x4 fog at 0 4 1", "brick 2x4 fog at 2 4 1",
+              "brick 2x2 fog at 0 8 1", "brick 2x2 fog at 2 8 1"});
     b.step();
     b.putAll({"brick 4x2 fog at 0 1 4", "brick 4x2 fog at 0 3 4", "brick 4x2 fog at 0 5 4"});
     const auto neckRoot = b.put("stepped hinge small fork fog at 1 8 4");
@@ -235,12 +251,48 @@ void makeHeron(const std::filesystem::path& folder) {
         std::vector<model::Range> wanted;
     };
     const std::vector<Piece> pieces{
-        {"stepped hinge small tongue", "stepped hinge small fork", "stepped hinge small", "finger", "finger", 45, {{0, 90}}},
-        {"stepped hinge small tongue", "stepped hinge small fork", "stepped hinge small", "finger", "finger", 22.5, {{-22.5, 67.5}}},
-        {"stepped hinge small tongue", "stepped hinge small fork", "stepped hinge small", "finger", "finger", 22.5, {{-45, 45}}},
-        {"stepped hinge small tongue", "ball plate small 1x2", "stepped hinge small", "finger", "finger", 0, {{-67.5, 45}}},
-        {"cup plate small 1x2", "ball plate small 1x2", "small ball and cup", "ball", "cup", -15, {{-10, 10}, {-40, 20}, {-45, 45}}},
-        {"cup plate small 1x2", "ball plate small 1x2", "small ball and cup", "ball", "cup", -25, {{-10, 10}, {-40, 20}, {-45, 45}}},
+        {"stepped hinge small tongue",
+         "stepped hinge small fork",
+         "stepped hinge small",
+         "finger",
+         "finger",
+         45,
+         {{0, 90}}},
+        {"stepped hinge small tongue",
+         "stepped hinge small fork",
+         "stepped hinge small",
+         "finger",
+         "finger",
+         22.5,
+         {{-22.5, 67.5}}},
+        {"stepped hinge small tongue",
+         "stepped hinge small fork",
+         "stepped hinge small",
+         "finger",
+         "finger",
+         22.5,
+         {{-45, 45}}},
+        {"stepped hinge small tongue",
+         "ball plate small 1x2",
+         "stepped hinge small",
+         "finger",
+         "finger",
+         0,
+         {{-67.5, 45}}},
+        {"cup plate small 1x2",
+         "ball plate small 1x2",
+         "small ball and cup",
+         "ball",
+         "cup",
+         -15,
+         {{-10, 10}, {-40, 20}, {-45, 45}}},
+        {"cup plate small 1x2",
+         "ball plate small 1x2",
+         "small ball and cup",
+         "ball",
+         "cup",
+         -25,
+         {{-10, 10}, {-40, 20}, {-45, 45}}},
     };
     std::vector<model::JointId> neck;
     model::PartId carrier = neckRoot;
@@ -250,8 +302,10 @@ void makeHeron(const std::filesystem::path& folder) {
         const auto upper = b.put(std::string(pieces[i].upper) + " fog at 0 0 1");
         b.put(i % 2 ? "tile 1x2 fog at 0 0 2" : "tile 1x2 slate at 0 0 2");
         const bool ball = std::string(pieces[i].toPort) == "cup";
-        neck.push_back(b.join("Neck " + std::to_string(i + 1), pieces[i].kind, carrier, pieces[i].fromPort, lower, pieces[i].toPort,
-                              ball ? std::vector<double>{0, pieces[i].value, 0} : std::vector<double>{pieces[i].value}, pieces[i].wanted));
+        neck.push_back(b.join("Neck " + std::to_string(i + 1), pieces[i].kind, carrier, pieces[i].fromPort, lower,
+                              pieces[i].toPort,
+                              ball ? std::vector<double>{0, pieces[i].value, 0} : std::vector<double>{pieces[i].value},
+                              pieces[i].wanted));
         carrier = upper;
     }
     b.section("Head");
@@ -259,19 +313,35 @@ void makeHeron(const std::filesystem::path& folder) {
     b.step();
     b.putAll({"brick 2x3 slate at 0 0 1", "plate 1x3 gorse at 0 2 0"});
     b.step();
-    b.putAll({"plate 1x4 gorse at 0 3 1", "round plate 1x1 soot at 1 1 4", "brick 1x3 slate at 0 0 4", "tile 1x3 soot at 0 0 7", "plate 1x1 slate at 1 0 4",
-              "plate 1x1 slate at 1 2 4", "tile 1x1 soot at 1 0 5", "tile 1x1 soot at 1 2 5"});
+    b.putAll({"plate 1x4 gorse at 0 3 1", "round plate 1x1 soot at 1 1 4", "brick 1x3 slate at 0 0 4",
+              "tile 1x3 soot at 0 0 7", "plate 1x1 slate at 1 0 4", "plate 1x1 slate at 1 2 4",
+              "tile 1x1 soot at 1 0 5", "tile 1x1 soot at 1 2 5"});
     b.step();
     b.putAll({"tile 1x4 gorse at 0 3 2", "tooth plate gorse at 0 5 0"});
-    neck.push_back(b.join("Head", "small ball and cup", carrier, "ball", headCup, "cup", {0, -25, 0}, {{-15, 15}, {-40, 30}, {-60, 60}}));
+    neck.push_back(b.join("Head", "small ball and cup", carrier, "ball", headCup, "cup", {0, -25, 0},
+                          {{-15, 15}, {-40, 30}, {-60, 60}}));
 
     const auto leftWing = buildWing(b, "Left", leftBar), rightWing = buildWing(b, "Right", rightBar);
     const std::string stand = "Left foot";
     const auto ball = [](double bend) { return std::vector<double>{0, bend, 0}; };
     b.pose("Standing", {}, stand);
-    b.pose("Reach", {{neck[0], {0}}, {neck[1], {-22.5}}, {neck[2], {0}}, {neck[3], {0}}, {neck[4], ball(0)}, {neck[5], ball(0)}, {neck[6], ball(0)}}, stand);
+    b.pose("Reach",
+           {{neck[0], {0}},
+            {neck[1], {-22.5}},
+            {neck[2], {0}},
+            {neck[3], {0}},
+            {neck[4], ball(0)},
+            {neck[5], ball(0)},
+            {neck[6], ball(0)}},
+           stand);
     b.pose("Asleep",
-           {{neck[0], {67.5}}, {neck[1], {45}}, {neck[2], {22.5}}, {neck[3], {-67.5}}, {neck[4], ball(-40)}, {neck[5], ball(-30)}, {neck[6], ball(-20)}},
+           {{neck[0], {67.5}},
+            {neck[1], {45}},
+            {neck[2], {22.5}},
+            {neck[3], {-67.5}},
+            {neck[4], ball(-40)},
+            {neck[5], ball(-30)},
+            {neck[6], ball(-20)}},
            stand);
     b.pose("Wings out", {{leftWing, {40, 0}}, {rightWing, {40, 0}}}, stand);
     b.pose("Stepping", {{left.hip, {-45}}, {left.knee, {-45}}}, "Right foot");
@@ -282,7 +352,8 @@ void makeHeron(const std::filesystem::path& folder) {
     b.ask("tip-play", Comparison::AtMost, 20, true, "Neck 1", "Head");
     b.ask("freedoms", Comparison::AtLeast, 24, false);
     b.leaning("A shelf that leans", 3, 270);
-    b.decide("Steps low in the neck, balls near the head", "the low joints carry the rest; the head should look anywhere");
+    b.decide("Steps low in the neck, balls near the head",
+             "the low joints carry the rest; the head should look anywhere");
     b.variant("A firm", "B smooth");
     for (const char* joint : {"Neck 1", "Neck 2", "Neck 3", "Neck 4"}) b.exchange(joint, "small ball and cup");
     b.takePose("Standing");
@@ -303,27 +374,33 @@ void makeHeron(const std::filesystem::path& folder) {
     b.save(folder / "heron-stand.ivrant");
 }
 
-/// Three stacked rings on one axis, each on a turntable, that pass a pointer beside them. A peg on the middle ring stops the top one
-/// too early.
+/// Three stacked rings on one axis, each on a turntable, that pass a pointer beside them. A peg on the middle ring
+/// stops the top one too early.
 void makeDrum(const std::filesystem::path& folder) {
     Builder b("Cipher drum");
     b.section("Base");
     b.put("plate 12x12 driftwood at 0 0 0");
     const auto foot = b.put("small turntable lower tar at 5 5 1");
     b.step();
-    b.putAll({"brick 1x2 tar at 11 5 1", "brick 1x2 tar at 11 5 4", "brick 1x2 tar at 11 5 7", "brick 1x2 tar at 11 5 10", "tile 1x2 gorse at 11 5 13"});
+    b.putAll({"brick 1x2 tar at 11 5 1", "brick 1x2 tar at 11 5 4", "brick 1x2 tar at 11 5 7",
+              "brick 1x2 tar at 11 5 10", "tile 1x2 gorse at 11 5 13"});
     struct Ring {
         const char *name, *colour;
         std::vector<const char*> parts;
     };
     // Cells of the upper half are (0, 0) to (1, 1); the axis is at (0.5, 0.5).
     const std::vector<Ring> rings{
-        {"Low ring", "deep water", {"plate 6x6 deep water at -2 -2 1", "tile 6x1 chalk at -2 -2 2", "tile 6x1 chalk at -2 3 2"}},
+        {"Low ring",
+         "deep water",
+         {"plate 6x6 deep water at -2 -2 1", "tile 6x1 chalk at -2 -2 2", "tile 6x1 chalk at -2 3 2"}},
         {"Middle ring",
          "kelp",
-         {"plate 8x4 kelp at -3 -1 1", "plate 4x8 kelp at -1 -3 2", "tile 4x1 chalk at -1 -3 3", "tile 4x1 chalk at -1 4 3", "brick 1x1 soot at 4 0 2",
-          "brick 1x1 soot at 4 0 5"}},
-        {"Top ring", "gorse", {"plate 6x6 gorse at -2 -2 1", "brick 1x2 soot at -2 0 2", "tile 6x1 chalk at -2 -2 2", "tile 6x1 chalk at -2 3 2"}}};
+         {"plate 8x4 kelp at -3 -1 1", "plate 4x8 kelp at -1 -3 2", "tile 4x1 chalk at -1 -3 3",
+          "tile 4x1 chalk at -1 4 3", "brick 1x1 soot at 4 0 2", "brick 1x1 soot at 4 0 5"}},
+        {"Top ring",
+         "gorse",
+         {"plate 6x6 gorse at -2 -2 1", "brick 1x2 soot at -2 0 2", "tile 6x1 chalk at -2 -2 2",
+          "tile 6x1 chalk at -2 3 2"}}};
     model::PartId carrier = foot;
     std::vector<model::JointId> joints;
     for (std::size_t i = 0; i < rings.size(); ++i) {
@@ -331,7 +408,8 @@ void makeDrum(const std::filesystem::path& folder) {
         const auto upper = b.put(std::string("small turntable upper ") + rings[i].colour + " at 0 0 0");
         b.step();
         for (const char* part : rings[i].parts) b.put(part);
-        joints.push_back(b.join(rings[i].name, "small turntable", carrier, "lower", upper, "upper", {0}, {{-180, 180}}));
+        joints.push_back(
+            b.join(rings[i].name, "small turntable", carrier, "lower", upper, "upper", {0}, {{-180, 180}}));
         if (i + 1 == rings.size()) break;
         b.step();
         carrier = b.put(std::string("small turntable lower ") + rings[i].colour + (i == 0 ? " at 0 0 2" : " at 0 0 3"));
@@ -378,7 +456,8 @@ void makeFairGoersBrief(const std::filesystem::path& folder) {
     colours.must = false;
     add(colours);
     const auto path = folder / "fairgoers.brief.json";
-    if (auto saved = files::writeFileAtomically(path.string(), files::writeBrief(brief)); !saved) throw std::runtime_error(saved.error().message);
+    if (auto saved = files::writeFileAtomically(path.string(), files::writeBrief(brief)); !saved)
+        throw std::runtime_error(saved.error().message);
 }
 
 struct FairGoer {
@@ -426,8 +505,8 @@ void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f) {
         b.put("plate 1x2 " + coat + " at 0 1 -1");
         if (!left)
             for (const char* part : f.toolParts) b.put(part);
-        arms.push_back(b.join(side + " shoulder", "small ball and cup", left ? leftBall : rightBall, "ball", cup, "cup", {0, -40, 0},
-                              {{-10, left ? 10.0 : 30.0}, {-40, 40}, {0, 0}}));
+        arms.push_back(b.join(side + " shoulder", "small ball and cup", left ? leftBall : rightBall, "ball", cup, "cup",
+                              {0, -40, 0}, {{-10, left ? 10.0 : 30.0}, {-40, 40}, {0, 0}}));
     }
     b.section("Head");
     const auto neckPart = b.put("round brick 2x2 shell at 0 0 0");
@@ -440,6 +519,34 @@ void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f) {
     b.pose("Waving", {{arms[0], {0, 40, 0}}, {head, {30}}}, "Legs");
     b.pose("Pointing", {{arms[1], {0, 0, 0}}, {head, {-60}}}, "Legs");
     b.save(folder / (std::string(f.file) + ".ivrant"));
+}
+
+/// Models to begin from: what every figure needs, without what makes it somebody.
+void makeTemplates(const std::filesystem::path& folder) {
+    makeFairGoer(folder, {"standing-figure", "Standing figure", "fog", "slate", "", "", {}, {}});
+    Builder b("Arm on a base");
+    b.section("Base");
+    b.putAll({"plate 8x8 slate at 0 0 0"});
+    b.step();
+    b.putAll({"brick 2x2 fog at 3 3 1", "brick 2x2 fog at 3 3 4"});
+    const auto lower = b.put("small turntable lower fog at 3 3 7");
+    b.section("Post");
+    const auto upper = b.put("small turntable upper fog at 0 0 0");
+    b.step();
+    b.putAll({"brick 2x2 fog at 0 0 1", "brick 2x2 fog at 0 0 4"});
+    b.step();
+    const auto ball = b.put("ball plate small 1x2 fog at 1 1 7 turn 1");
+    b.step();
+    b.putAll({"plate 1x2 fog at 0 0 7", "plate 2x2 fog at 0 0 8"});
+    b.section("Arm");
+    const auto cup = b.put("cup plate small 1x2 harbour at 0 0 0");
+    b.putAll({"plate 1x4 harbour at 0 0 1"});
+    b.join("Turn", "small turntable", lower, "lower", upper, "upper", {0}, {{-90, 90}});
+    const auto lift =
+        b.join("Lift", "small ball and cup", ball, "ball", cup, "cup", {0, -40, 0}, {{-10, 10}, {-40, 0}, {0, 0}});
+    b.pose("Down", {}, "Base");
+    b.pose("Out", {{lift, {0, 0, 0}}}, "Base");
+    b.save(folder / "arm-on-a-base.ivrant");
 }
 
 void makeFairGoers(const std::filesystem::path& folder) {
@@ -467,7 +574,8 @@ void makeFairGoers(const std::filesystem::path& folder) {
          "",
          "",
          {"plate 4x4 gorse at -1 -1 4", "plate 2x2 gorse at 0 0 5"},
-         {"brick 1x1 soot at 0 2 1", "brick 1x4 driftwood at 0 2 4", "plate 1x6 driftwood at 0 4 7", "brick 2x4 shallows at 0 7 8"}},
+         {"brick 1x1 soot at 0 2 1", "brick 1x4 driftwood at 0 2 4", "plate 1x6 driftwood at 0 4 7",
+          "brick 2x4 shallows at 0 7 8"}},
         {"fairgoer-keeper",
          "Fair-goer: pier keeper",
          "kelp",
@@ -485,21 +593,25 @@ void makeCrest(const std::filesystem::path& folder) {
     constexpr int kRings = 14, kSides = 16;
     std::string points, faces;
     const auto point = [&](double x, double y, double z) {
-        points += "v " + base::formatNumber(x, 3) + " " + base::formatNumber(y, 3) + " " + base::formatNumber(z, 3) + "\n";
+        points +=
+            "v " + base::formatNumber(x, 3) + " " + base::formatNumber(y, 3) + " " + base::formatNumber(z, 3) + "\n";
     };
     point(0, 0, 0);
     for (int i = 1; i < kRings; ++i) {
         const double t = static_cast<double>(i) / kRings, bow = 1.1 * t; // rad
-        const double middleY = 38 * std::sin(bow), middleZ = 38 * (1 - std::cos(bow)) + 2.4, wide = 4 * std::sqrt(1 - t) * std::min(1.0, 6 * t),
-                     high = 0.6 * wide;
+        const double middleY = 38 * std::sin(bow), middleZ = 38 * (1 - std::cos(bow)) + 2.4,
+                     wide = 4 * std::sqrt(1 - t) * std::min(1.0, 6 * t), high = 0.6 * wide;
         for (int k = 0; k < kSides; ++k) {
             const double a = 2 * base::kPi * k / kSides;
-            point(wide * std::cos(a), middleY - high * std::sin(a) * std::sin(bow), middleZ + high * std::sin(a) * std::cos(bow));
+            point(wide * std::cos(a), middleY - high * std::sin(a) * std::sin(bow),
+                  middleZ + high * std::sin(a) * std::cos(bow));
         }
     }
     point(0, 38 * std::sin(1.1), 38 * (1 - std::cos(1.1)) + 2.4);
     const auto corner = [](int ring, int k) { return 2 + (ring - 1) * kSides + (k + kSides) % kSides; };
-    const auto face = [&](int a, int b, int c) { faces += "f " + std::to_string(a) + " " + std::to_string(b) + " " + std::to_string(c) + "\n"; };
+    const auto face = [&](int a, int b, int c) {
+        faces += "f " + std::to_string(a) + " " + std::to_string(b) + " " + std::to_string(c) + "\n";
+    };
     const int tip = 2 + (kRings - 1) * kSides;
     for (int k = 0; k < kSides; ++k) {
         face(1, corner(1, k), corner(1, k + 1));
@@ -510,7 +622,9 @@ void makeCrest(const std::filesystem::path& folder) {
         }
     }
     const auto path = folder / "heron-crest.obj";
-    if (auto saved = files::writeFileAtomically(path.string(), "# Crest feather of the heron; mm, z up\no crest\n" + points + faces); !saved)
+    if (auto saved = files::writeFileAtomically(path.string(),
+                                                "# Crest feather of the heron; mm, z up\no crest\n" + points + faces);
+        !saved)
         throw std::runtime_error(saved.error().message);
 }
 
@@ -536,6 +650,8 @@ int main(int argc, char** argv) {
         const std::filesystem::path folder = argc > 1 ? argv[1] : ".";
         makeHeron(folder);
         makeFairGoers(folder);
+        std::filesystem::create_directories(folder / "templates");
+        makeTemplates(folder / "templates");
         makeFairGoersBrief(folder);
         makeDrum(folder);
         makeCrest(folder);

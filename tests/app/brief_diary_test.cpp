@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // From a sentence to a failing ask; from the simulated scale to a changed verdict; decisions and failures.
 #include <QCheckBox>
 #include <QDir>
@@ -54,7 +55,8 @@ TEST_F(Notes, ASentenceBecomesAFailingAskAndLaterAMetOne) {
     choose("askMeasure", "weight");
     choose("askCompare", "at most");
     fill("askValue", "90");
-    EXPECT_TRUE(rig.text("askSentence").contains("The weight must be at most 90 g.")) << rig.text("askSentence").toStdString();
+    EXPECT_TRUE(rig.text("askSentence").contains("The weight must be at most 90 g."))
+        << rig.text("askSentence").toStdString();
     QTest::keyClick(rig.find<QLineEdit>("askValue"), Qt::Key_Return);
     rig.settle();
     ASSERT_EQ(rig.project().asks.size(), asks + 1);
@@ -147,7 +149,8 @@ TEST_F(Notes, LeverTestWithTheSimulatedScaleChangesTheVerdict) {
     auto* table = rig.find<QTableWidget>("benchReadings");
     ASSERT_EQ(table->rowCount(), 10);
     EXPECT_TRUE(rig.text("benchSays").contains("10 readings"));
-    EXPECT_TRUE(rig.text("benchSays").contains("2.355")) << "the factor for ten readings: " << rig.text("benchSays").toStdString();
+    EXPECT_TRUE(rig.text("benchSays").contains("2.355"))
+        << "the factor for ten readings: " << rig.text("benchSays").toStdString();
     rig.click("benchKeep");
     rig.settle();
     ASSERT_EQ(rig.project().measured.size(), 1U);
@@ -179,7 +182,8 @@ TEST_F(Notes, TypedReadingsFollowTheLeverAndOddOnesAreMarked) {
     for (auto* b : rig.window->station(rig.window->currentStation())->findChildren<QPushButton*>())
         if (b->text() == "remove" && b->isVisible()) QTest::mouseClick(b, Qt::LeftButton);
     EXPECT_EQ(table->rowCount(), 6);
-    EXPECT_FALSE(rig.find<QPushButton>("benchKeepWorkshop")->isEnabled()) << "one joint of one model is nothing for the library";
+    EXPECT_FALSE(rig.find<QPushButton>("benchKeepWorkshop")->isEnabled())
+        << "one joint of one model is nothing for the library";
     rig.click("benchKeep");
     EXPECT_TRUE(rig.project().measured[0].joint.has_value());
     EXPECT_EQ(table->rowCount(), 0);
@@ -280,7 +284,8 @@ TEST_F(Notes, AMotorMeasuredOnTheStandChangesWhatItPulls) {
 TEST_F(Notes, RunsOfAMotorAreTypedAndBadOnesRefused) {
     open("bridge.ivrant", verdict::Station::Diary);
     rig.find<QTabWidget>("diaryTabs")->setCurrentIndex(1);
-    for (const char* run : {"0 g 380 rpm 0.07 A 8.9 V", "200 g 300 rpm 0.25 A 8.7 V", "400 g 215 rpm 0.42 A 8.5 V"}) rig.type("motorTyped", run);
+    for (const char* run : {"0 g 380 rpm 0.07 A 8.9 V", "200 g 300 rpm 0.25 A 8.7 V", "400 g 215 rpm 0.42 A 8.5 V"})
+        rig.type("motorTyped", run);
     auto* table = rig.find<QTableWidget>("motorRuns");
     ASSERT_EQ(table->rowCount(), 3);
     EXPECT_TRUE(rig.find<QPushButton>("motorKeep")->isEnabled());
@@ -296,7 +301,8 @@ TEST_F(Notes, RunsOfAMotorAreTypedAndBadOnesRefused) {
 }
 
 TEST_F(Notes, WeighedPiecesCountInThePlaceOfComputedOnes) {
-    for (const char* line : {"plate 4x4 slate at 0 0 0", "brick 2x2 reed at 0 0 1", "brick 2x2 reed at 2 2 1"}) rig.part(line);
+    for (const char* line : {"plate 4x4 slate at 0 0 0", "brick 2x2 reed at 0 0 1", "brick 2x2 reed at 2 2 1"})
+        rig.part(line);
     rig.settle();
     rig.window->goStation(rig.window->indexOf(verdict::Station::Diary));
     rig.find<QTabWidget>("diaryTabs")->setCurrentIndex(4);

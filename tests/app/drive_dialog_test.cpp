@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Dialogs of Drive: a function's load, a board in a section, positions of a selector.
 #include <QApplication>
 #include <cmath>
@@ -75,7 +76,8 @@ TEST_F(DriveDialog, ABoardIsPlacedInASectionWithItsDialog) {
     accept();
     EXPECT_EQ(dialog.result(), QDialog::Accepted);
     const model::Board changed = dialog.board();
-    ASSERT_TRUE(rig.session().apply("Change the board", [&](const model::Project& p) { return model::changeBoardHead(p, changed); }));
+    ASSERT_TRUE(rig.session().apply("Change the board",
+                                    [&](const model::Project& p) { return model::changeBoardHead(p, changed); }));
     rig.settle();
     EXPECT_EQ(first().section, rig.project().sections[0]->id);
     EXPECT_EQ(first().place.atUm, (std::array<std::int64_t, 3>{8'000, 16'000, 12'000}));
@@ -102,7 +104,9 @@ TEST_F(DriveDialog, PositionsOfASelectorAreTicked) {
     for (auto* button : dialog.findChildren<QPushButton*>())
         if (button->text().contains("OK")) button->click();
     EXPECT_EQ(dialog.selector().positions.at(3).engaged.size(), 4U);
-    ASSERT_TRUE(rig.session().apply("Change the selector", [&](const model::Project& p) { return model::putSelector(p, p.boards[0]->id, dialog.selector()); }));
+    ASSERT_TRUE(rig.session().apply("Change the selector", [&](const model::Project& p) {
+        return model::putSelector(p, p.boards[0]->id, dialog.selector());
+    }));
     rig.settle();
     EXPECT_GE(rig.verdictRow("One motor moves several functions"), 0);
     rig.find<QTabWidget>("driveTabs")->setCurrentIndex(2);

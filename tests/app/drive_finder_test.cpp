@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What Drive finds: trains for ratios, speeds, torques and travels, and offsets that fit.
 #include <QApplication>
 #include <cmath>
@@ -61,7 +62,8 @@ TEST_F(DriveFinder, SpeedsAndTorquesFindTrainsToo) {
     ask("20 rpm");
     EXPECT_TRUE(rig.text("ratioFound").startsWith("With spur wheels about 1:")) << rig.text("ratioFound").toStdString();
     ASSERT_GT(trains->rowCount(), 0);
-    EXPECT_NEAR(trains->item(0, 4)->text().toDouble(), 20, 1.5) << "with its own losses, within two percent of the ratio";
+    EXPECT_NEAR(trains->item(0, 4)->text().toDouble(), 20, 1.5)
+        << "with its own losses, within two percent of the ratio";
     ask("5000 rpm");
     EXPECT_TRUE(rig.text("ratioFound").contains("is the most"));
     ask("300 Nmm");

@@ -1,4 +1,6 @@
-// Drive in the real window: wheels typed and dragged into mesh, ratios read, a lock made and explained, a train found and placed, the bridge's selector.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Drive in the real window: wheels typed and dragged into mesh, ratios read, a lock made and explained, a train found
+// and placed, the bridge's selector.
 #include <QAction>
 #include <QApplication>
 #include <QFile>
@@ -60,7 +62,8 @@ TEST_F(Drive, BindingIsShownAndMendedByMoving) {
     rig.click("mendApply");
     rig.settle();
     EXPECT_EQ(rig.verdictRow("24 and 20 bind"), -1);
-    const double dx = static_cast<double>(first().shafts[1].atUm[0]) / 1000, dy = static_cast<double>(first().shafts[1].atUm[1]) / 1000;
+    const double dx = static_cast<double>(first().shafts[1].atUm[0]) / 1000,
+                 dy = static_cast<double>(first().shafts[1].atUm[1]) / 1000;
     EXPECT_NEAR(std::hypot(dx, dy), 22, 0.25);
 }
 
@@ -80,7 +83,8 @@ TEST_F(Drive, ALockIsExplained) {
         gear.teeth = teeth;
         gear.shaft = first().shafts[shaft].id;
         gear.alongUm = first().gears[shaft].alongUm + 8000;
-        ASSERT_TRUE(rig.session().apply("Second path", [&](const model::Project& p) { return model::putGear(p, first().id, gear); }));
+        ASSERT_TRUE(rig.session().apply("Second path",
+                                        [&](const model::Project& p) { return model::putGear(p, first().id, gear); }));
     }
     rig.settle();
     board()->choose({});
@@ -212,7 +216,8 @@ TEST_F(Drive, AStringOverATurntableLimitsIt) {
     EXPECT_GE(rig.verdictRow("String 1 limits Slew"), 0); // it has no end of its travel
     auto slew = first().functions[0];
     slew.travel = 20;
-    ASSERT_TRUE(rig.session().apply("Travel", [&](const model::Project& p) { return model::putFunction(p, p.boards[0]->id, slew); }));
+    ASSERT_TRUE(rig.session().apply(
+        "Travel", [&](const model::Project& p) { return model::putFunction(p, p.boards[0]->id, slew); }));
     rig.settle();
     EXPECT_GE(rig.verdictRow("String 1 follows Slew"), 0);
     // Taken off again from the menu of what hangs on the shaft.
@@ -240,10 +245,12 @@ TEST_F(Drive, AScrewPushesInMillimetres) {
     push.load = model::LoadKind::Friction;
     push.amount = 5;
     push.travel = 20;
-    ASSERT_TRUE(rig.session().apply("Push", [&](const model::Project& p) { return model::putFunction(p, p.boards[0]->id, push); }));
+    ASSERT_TRUE(rig.session().apply(
+        "Push", [&](const model::Project& p) { return model::putFunction(p, p.boards[0]->id, push); }));
     rig.settle();
     EXPECT_GE(rig.verdictRow("Tip stays within its screw"), 0);
     bool speed = false;
-    for (int column = 0; column < rig.find<QTableWidget>("functions")->columnCount(); ++column) speed |= function(0, column).contains("mm/s");
+    for (int column = 0; column < rig.find<QTableWidget>("functions")->columnCount(); ++column)
+        speed |= function(0, column).contains("mm/s");
     EXPECT_TRUE(speed);
 }

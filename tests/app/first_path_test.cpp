@@ -1,4 +1,6 @@
-// The whole path once: type a figure, join it, see how far it moves, mend what fails, save, open, print, ask the command line.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The whole path once: type a figure, join it, see how far it moves, mend what fails, save, open, print, ask the
+// command line.
 #include <QFile>
 #include <QProcess>
 #include <cmath>
@@ -37,14 +39,16 @@ TEST(FirstPath, FromAnEmptySheetToAPrintedOne) {
     rig.window->goStation(rig.window->indexOf(verdict::Station::Pose));
     rig.type("jointWanted", "-45..90");
     rig.settle();
-    auto* ladder = static_cast<app::PoseStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Pose)))->ladder();
+    auto* ladder =
+        static_cast<app::PoseStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Pose)))->ladder();
     ASSERT_EQ(ladder->rowCount(), 1);
     const auto range = ladder->row(0);
-    // Lengths from the axis, which is 32 out and 16 up. The brick 1x6 lies on the tongue, its underside level with the axis,
-    // from 4.1 to 51.9 out; nothing is in its way upwards but the joint's own limit. Below it is the base plate 4x8: its last
-    // stud in the arm's row is 24 out, radius 2.4, top at 3.2 + 1.7 = 4.9 up, 11.1 below the axis. The first point of it that a plane
-    // through the axis meets on its way down is the rim's farthest, (26.4, −11.1). The tongue's own far lower corner (19.9, −3.2)
-    // would reach the studs' tops only at asin(11.1 / 20.156) − atan(3.2 / 19.9) = 24.3°.
+    // Lengths from the axis, which is 32 out and 16 up. The brick 1x6 lies on the tongue, its underside level with the
+    // axis, from 4.1 to 51.9 out; nothing is in its way upwards but the joint's own limit. Below it is the base plate
+    // 4x8: its last stud in the arm's row is 24 out, radius 2.4, top at 3.2 + 1.7 = 4.9 up, 11.1 below the axis. The
+    // first point of it that a plane through the axis meets on its way down is the rim's farthest, (26.4, −11.1). The
+    // tongue's own far lower corner (19.9, −3.2) would reach the studs' tops only at asin(11.1 / 20.156) − atan(3.2
+    // / 19.9) = 24.3°.
     EXPECT_DOUBLE_EQ(range.free.high, 90);
     EXPECT_NEAR(range.free.low, -base::radToDeg(std::atan2(11.1, 26.4)), test::kRangeDeg);
     EXPECT_EQ(range.low.by, pose::StopBy::Contact);
@@ -88,7 +92,8 @@ TEST(FirstPath, FromAnEmptySheetToAPrintedOne) {
     EXPECT_EQ(rig.project().joints[0].wanted, before.joints[0].wanted);
 
     // The command line prints the same numbers.
-    const auto json = nlohmann::json::parse(run(QString::fromStdString(test::commandLine()), {"range", path, "--json"}).toStdString());
+    const auto json = nlohmann::json::parse(
+        run(QString::fromStdString(test::commandLine()), {"range", path, "--json"}).toStdString());
     const auto& freedom = json["joints"][0]["freedoms"][0];
     EXPECT_NEAR(freedom["free"][0].get<double>(), range.free.low, 1e-3);
     EXPECT_NEAR(freedom["free"][1].get<double>(), range.free.high, 1e-3);
@@ -98,12 +103,13 @@ TEST(FirstPath, FromAnEmptySheetToAPrintedOne) {
     rig.window->goStation(rig.window->indexOf(verdict::Station::Make));
     const QString pdf = rig.folder.path() + "/gate.pdf";
     bool written = false;
-    QObject::connect(static_cast<app::MakeStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Make))), &app::MakeStation::guideWritten,
-                     rig.window.get(), [&](const QString&, bool done) { written = done; });
+    QObject::connect(static_cast<app::MakeStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Make))),
+                     &app::MakeStation::guideWritten, rig.window.get(),
+                     [&](const QString&, bool done) { written = done; });
     static_cast<app::MakeStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Make)))->writeGuide(pdf);
     ASSERT_TRUE(WindowRig::waitFor([&] { return written; }));
     const QString sheet = run("pdftotext", {"-layout", pdf, "-"});
-    for (const char* words :
-         {"Verdicts", "stepped hinge small", "reaches its wanted range", "starting value", "brick 1x6", "plate 4x8", "Small parts", "not weighed"})
+    for (const char* words : {"Verdicts", "stepped hinge small", "reaches its wanted range", "starting value",
+                              "brick 1x6", "plate 4x8", "Small parts", "not weighed"})
         EXPECT_TRUE(sheet.simplified().contains(words)) << words << "\n" << sheet.toStdString();
 }

@@ -1,4 +1,6 @@
-// Runs the interface tests; with --edit-until-killed FILE JOURNALS it is instead a window that works on a file for ever.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Runs the interface tests; with --edit-until-killed FILE JOURNALS it is instead a window that works on a file for
+// ever.
 #include <QApplication>
 #include <QStandardPaths>
 #include <cstdio>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Make: steps split, joined and moved; trays and parts list count what is there; sheets are written and stopped.
 #include <QFile>
 

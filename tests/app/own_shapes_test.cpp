@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Shapes of the builder's own from a mesh to a placed part; rings from a joint to limbs that follow each other.
 #include <QAction>
 #include <QFile>
@@ -145,7 +146,8 @@ TEST(RingsOnScreen, FromTheOfferToLimbsThatFollow) {
     ASSERT_EQ(rig.project().joints.size(), 4u);
     ASSERT_EQ(rig.session().tree().closing.size(), 1u);
     EXPECT_GE(rig.verdictRow("The ring closes"), 0);
-    const auto held = rig.find<QTreeWidget>("sections")->findItems("pin + ring", Qt::MatchExactly | Qt::MatchRecursive, 1);
+    const auto held =
+        rig.find<QTreeWidget>("sections")->findItems("pin + ring", Qt::MatchExactly | Qt::MatchRecursive, 1);
     ASSERT_EQ(held.size(), 1);
     EXPECT_TRUE(held[0]->toolTip(1).contains("closes a ring"));
     rig.window->goStation(rig.window->indexOf(verdict::Station::Pose));

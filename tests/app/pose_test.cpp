@@ -1,4 +1,6 @@
-// Pose: values typed, stepped and dragged; poses kept and played; the ladder and the holding table say what the core says.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Pose: values typed, stepped and dragged; poses kept and played; the ladder and the holding table say what the core
+// says.
 #include <QAction>
 
 #include "app/stations/pose/pose_station.h"
@@ -111,8 +113,10 @@ TEST_F(Pose, PosesAreKeptTakenAndPlayed) {
     QTest::keyClick(station->focusTarget(), Qt::Key_Space);
     EXPECT_TRUE(station->isPlaying());
     ASSERT_TRUE(WindowRig::waitFor([&] { return !station->isPlaying(); }));
-    const auto reach = std::find_if(rig.project().poses.begin(), rig.project().poses.end(), [](const auto& p) { return p.name == "Reach"; });
-    EXPECT_EQ(pose::getValues(rig.project(), nullptr), pose::getValues(rig.project(), &*reach)) << "it arrives in the next pose exactly";
+    const auto reach = std::find_if(rig.project().poses.begin(), rig.project().poses.end(),
+                                    [](const auto& p) { return p.name == "Reach"; });
+    EXPECT_EQ(pose::getValues(rig.project(), nullptr), pose::getValues(rig.project(), &*reach))
+        << "it arrives in the next pose exactly";
     EXPECT_TRUE(rig.text("poseStatus").contains("Reach"));
 }
 
@@ -122,7 +126,8 @@ TEST_F(Pose, LadderShowsFailingRowsFirstAndExplainsItsEnds) {
     bool sawGood = false;
     for (int i = 0; i < ladder->rowCount(); ++i) {
         const auto& r = ladder->row(i);
-        const bool bad = r.collides || (r.wanted && !r.endless && (r.wanted->low < r.free.low - 0.05 || r.wanted->high > r.free.high + 0.05));
+        const bool bad = r.collides || (r.wanted && !r.endless &&
+                                        (r.wanted->low < r.free.low - 0.05 || r.wanted->high > r.free.high + 0.05));
         EXPECT_FALSE(bad && sawGood) << "row " << i;
         sawGood = sawGood || !bad;
     }

@@ -1,4 +1,6 @@
-// Nothing is lost: copies of unsaved work, signals, files that others write, failures that stay on the screen, names that are text.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Nothing is lost: copies of unsaved work, signals, files that others write, failures that stay on the screen, names
+// that are text.
 #include <QAction>
 #include <QClipboard>
 #include <QDir>
@@ -13,6 +15,7 @@
 #include <sys/stat.h>
 #include <thread>
 
+#include "app/shell/live.h"
 #include "app/shell/plain_labels.h"
 #include "app/shell/safe_application.h"
 #include "app/shell/table_tools.h"
@@ -200,7 +203,8 @@ TEST(Failures, AreReadFromTheirBeginning) {
     WindowRig rig;
     rig.session().say("The beginning matters most, " + QString("and then it goes on ").repeated(20), true);
     rig.settle();
-    EXPECT_TRUE(rig.find<QLabel>("message")->text().startsWith("▼ The beginning")) << rig.find<QLabel>("message")->text().toStdString();
+    EXPECT_TRUE(rig.find<QLabel>("message")->text().startsWith("▼ The beginning"))
+        << rig.find<QLabel>("message")->text().toStdString();
     EXPECT_LE(rig.find<QLabel>("message")->sizeHint().width(), rig.find<QLabel>("message")->width());
 }
 
@@ -239,15 +243,18 @@ TEST(Names, AreTextInEveryLabelAndTip) {
     rig.buildGate();
     const std::string name = "<b>Arm</b> & <img src=\"/dev/zero\">";
     ASSERT_TRUE(rig.session().apply("Rename", [&](const model::Project& p) { return model::renameProject(p, name); }));
-    ASSERT_TRUE(rig.session().apply("Rename", [&](const model::Project& p) { return model::renameSection(p, p.sections[0]->id, name); }));
+    ASSERT_TRUE(rig.session().apply(
+        "Rename", [&](const model::Project& p) { return model::renameSection(p, p.sections[0]->id, name); }));
     for (int i = 0; i < rig.window->stationCount(); ++i) {
         rig.window->goStation(i);
         rig.settle();
         for (auto* label : rig.window->findChildren<QLabel*>()) {
             if (label->textFormat() == Qt::RichText) {
-                EXPECT_FALSE(label->text().contains("<img")) << label->objectName().toStdString() << label->text().toStdString();
+                EXPECT_FALSE(label->text().contains("<img"))
+                    << label->objectName().toStdString() << label->text().toStdString();
             } else if (label->isVisible()) {
-                EXPECT_EQ(label->textFormat(), Qt::PlainText) << label->objectName().toStdString() << ": " << label->text().toStdString();
+                EXPECT_EQ(label->textFormat(), Qt::PlainText)
+                    << label->objectName().toStdString() << ": " << label->text().toStdString();
             }
         }
     }
@@ -265,8 +272,11 @@ TEST(Names, AreTextOnTheSheets) {
     const std::string name = "</title><script>alert(1)</script> & \"board\" \x01";
     ASSERT_TRUE(rig.session().apply("Rename", [&](const model::Project& p) { return model::renameProject(p, name); }));
     for (const auto& section : rig.project().sections)
-        ASSERT_TRUE(rig.session().apply("Rename", [&](const model::Project& p) { return model::renameSection(p, section->id, name + section->id.text); }));
-    ASSERT_TRUE(rig.session().apply("Rename", [&](const model::Project& p) { return model::renameBoard(p, p.boards[0]->id, name); }));
+        ASSERT_TRUE(rig.session().apply("Rename", [&](const model::Project& p) {
+            return model::renameSection(p, section->id, name + section->id.text);
+        }));
+    ASSERT_TRUE(rig.session().apply(
+        "Rename", [&](const model::Project& p) { return model::renameBoard(p, p.boards[0]->id, name); }));
     rig.settle();
     const QByteArray svg = print::makeBoardSvg(*print::makeDriveState(*rig.session().report()), 0);
     QXmlStreamReader xml(svg);
@@ -320,7 +330,8 @@ TEST(Failure, InsideAnActionLeavesTheWindowAndKeepsACopy) {
     app.setOnFailure({});
     EXPECT_EQ(rig.project().partCount(), parts);
     EXPECT_TRUE(rig.find<QPushButton>("noticeSave")->isVisible());
-    EXPECT_FALSE(files::listJournals((rig.folder.path() + "/journal").toStdString()).empty()) << "a copy is kept at once";
+    EXPECT_FALSE(files::listJournals((rig.folder.path() + "/journal").toStdString()).empty())
+        << "a copy is kept at once";
     rig.part("brick 2x4 kelp at 0 9 1");
     EXPECT_EQ(rig.project().partCount(), parts + 1) << "and work goes on";
 }
@@ -339,5 +350,17 @@ TEST(Failure, InsideAnAnalysisLeavesTheOtherVerdicts) {
     rig.part("brick 2x4 kelp at 0 12 1");
     rig.settle();
     const auto& after = rig.session().report()->verdicts;
-    EXPECT_TRUE(std::none_of(after.begin(), after.end(), [](const auto& v) { return v.check == "not-judged"; })) << "the next edit is looked at whole";
+    EXPECT_TRUE(std::none_of(after.begin(), after.end(), [](const auto& v) { return v.check == "not-judged"; }))
+        << "the next edit is looked at whole";
+}
+
+TEST(Failure, OfAStudyEndsIt) {
+    WindowRig rig;
+    app::Live<int> live(rig.window->jobs());
+    live.ask(
+        "a study", [](base::Progress&) -> std::optional<int> { throw std::runtime_error("thrown on purpose"); },
+        [](int) { ADD_FAILURE() << "there is nothing to show"; });
+    EXPECT_TRUE(live.isBusy());
+    EXPECT_TRUE(WindowRig::waitFor([&] { return !live.isBusy(); }));
+    EXPECT_TRUE(rig.window->message().contains("thrown on purpose")) << rig.window->message().toStdString();
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The session without a window: edits, results that are stale, background work, copies of unsaved work.
 #include <QDir>
 #include <QSignalSpy>
@@ -31,7 +32,9 @@ struct SessionTest : testing::Test {
         model::NewPart part;
         part.shape = must(parts::makeShape("brick 2x2"));
         part.place.atUm = {x * 16000, 0, 0};
-        return session.apply("Add brick", [&](const model::Project& p) { return model::addParts(p, p.sections.front()->id, {&part, 1}); });
+        return session.apply("Add brick", [&](const model::Project& p) {
+            return model::addParts(p, p.sections.front()->id, {&part, 1});
+        });
     }
 };
 
@@ -51,8 +54,9 @@ TEST_F(SessionTest, AnEditIsShownAtOnceAndItsVerdictsFollow) {
 TEST_F(SessionTest, OnlyTheNewestOfManyEditsIsPublished) {
     settle();
     QSignalSpy reported(&session, &Session::reportChanged);
-    QObject::connect(&session, &Session::reportChanged,
-                     [&] { EXPECT_EQ(session.report()->project->partCount(), session.project().partCount()) << "never a stale report"; });
+    QObject::connect(&session, &Session::reportChanged, [&] {
+        EXPECT_EQ(session.report()->project->partCount(), session.project().partCount()) << "never a stale report";
+    });
     for (int i = 0; i < 30; ++i) ASSERT_TRUE(addBrick(i));
     settle();
     EXPECT_EQ(session.report()->project->partCount(), 30U);
@@ -62,7 +66,8 @@ TEST_F(SessionTest, OnlyTheNewestOfManyEditsIsPublished) {
 TEST_F(SessionTest, ARefusedEditLeavesEverythingAndSaysWhy) {
     ASSERT_TRUE(addBrick(0));
     QSignalSpy said(&session, &Session::said), changed(&session, &Session::projectChanged);
-    EXPECT_FALSE(session.apply("Bad", [](const model::Project& p) { return model::renameSection(p, model::SectionId{"s99"}, "x"); }));
+    EXPECT_FALSE(session.apply(
+        "Bad", [](const model::Project& p) { return model::renameSection(p, model::SectionId{"s99"}, "x"); }));
     EXPECT_EQ(changed.count(), 0);
     ASSERT_EQ(said.count(), 1);
     EXPECT_TRUE(said[0][0].toString().contains("s99"));
@@ -83,7 +88,9 @@ TEST_F(SessionTest, SelectionForgetsPartsThatAreGone) {
 }
 
 TEST_F(SessionTest, LiveEditsAreOneEntryAndSeparateOnesAreNot) {
-    for (int i = 0; i < 5; ++i) session.applyLive("Drag", [&](const model::Project& p) { return model::renameProject(p, "name " + std::to_string(i)); });
+    for (int i = 0; i < 5; ++i)
+        session.applyLive(
+            "Drag", [&](const model::Project& p) { return model::renameProject(p, "name " + std::to_string(i)); });
     session.apply("Other", [](const model::Project& p) { return model::renameProject(p, "other"); });
     session.undo();
     EXPECT_EQ(session.project().name, "name 4");
@@ -109,7 +116,8 @@ TEST_F(SessionTest, SavingAndLoadingKeepsThePathAndClearsTheMark) {
 
 TEST_F(SessionTest, UnsavedWorkIsCopiedAndTheCopyGoesWhenSaved) {
     ASSERT_TRUE(addBrick(0));
-    ASSERT_TRUE(WindowRig::waitFor([&] { return !files::listJournals((folder.path() + "/journal").toStdString()).empty(); }));
+    ASSERT_TRUE(
+        WindowRig::waitFor([&] { return !files::listJournals((folder.path() + "/journal").toStdString()).empty(); }));
     ASSERT_TRUE(session.save(folder.path() + "/model.ivrant"));
     settle();
     EXPECT_TRUE(files::listJournals((folder.path() + "/journal").toStdString()).empty());

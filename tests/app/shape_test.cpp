@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Shape: placing by typing and by pointing, selecting, changing, sections; what holds to what is seen at once.
 #include <QAction>
 
@@ -59,7 +60,8 @@ TEST_F(Shape, ThePartHangsAtThePortUnderThePointer) {
     const QPoint stud = rig.sheet()->toScreen(rig.session().placed().X_WS[0] * geometry::Vec3(16, 8, 4.9)).toPoint();
     QTest::mouseMove(rig.sheet(), stud + QPoint(3, 0));
     QTest::mouseMove(rig.sheet(), stud);
-    ASSERT_TRUE(WindowRig::waitFor([&] { return rig.text("partPlace").contains("stud 2,1"); })) << rig.text("partPlace").toStdString();
+    ASSERT_TRUE(WindowRig::waitFor([&] { return rig.text("partPlace").contains("stud 2,1"); }))
+        << rig.text("partPlace").toStdString();
     QTest::keyClick(line, Qt::Key_Tab); // another fit on the same part
     EXPECT_TRUE(rig.text("partPlace").contains("fit 2 of")) << rig.text("partPlace").toStdString();
     QTest::keyClick(line, Qt::Key_Backtab);
@@ -180,7 +182,8 @@ TEST_F(Shape, SectionsAreRenamedInTheTree) {
 TEST_F(Shape, TwoMeetingPortsOfferTheirJoint) {
     rig.part("hinge fork at 0 0 0");
     shortcut(Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
-    rig.part("hinge tongue at 0 3 0"); // the tongue's axis lies one pitch before its first cell: 16 mm out, where the fork's is
+    rig.part("hinge tongue at 0 3 0"); // the tongue's axis lies one pitch before its first cell: 16 mm out, where the
+                                       // fork's is
     auto* offer = rig.find<QPushButton>("jointOffer");
     ASSERT_TRUE(WindowRig::waitFor([&] { return offer->isVisible(); }));
     EXPECT_TRUE(offer->text().contains("stepped hinge small")) << offer->text().toStdString();
@@ -252,7 +255,8 @@ TEST_F(Shape, WeighedMassesAreTypedAndChangeTheBasis) {
     rig.part("weighs 3.1 g");
     EXPECT_EQ(partAt(0, 0).weighedG, 3.1);
     rig.settle();
-    EXPECT_EQ(rig.window->slip()->shown()[static_cast<std::size_t>(rig.verdictRow("Stands in Present"))].basis, verdict::Basis::Measured);
+    EXPECT_EQ(rig.window->slip()->shown()[static_cast<std::size_t>(rig.verdictRow("Stands in Present"))].basis,
+              verdict::Basis::Measured);
     rig.part("weighs much");
     EXPECT_TRUE(rig.window->message().contains("how many grams"));
     rig.find<QLineEdit>("partLine")->clear();
@@ -262,4 +266,18 @@ TEST_F(Shape, WeighedMassesAreTypedAndChangeTheBasis) {
     rig.find<QLineEdit>("partLine")->clear();
     rig.part("weighs nothing");
     EXPECT_FALSE(partAt(0, 0).weighedG.has_value());
+}
+
+TEST_F(Shape, ANewSectionIsNamedInItsPlace) {
+    QTest::keyClick(rig.find<QLineEdit>("partLine"), Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
+    ASSERT_EQ(rig.project().sections.size(), 2U);
+    auto* tree = rig.find<QTreeWidget>("sections");
+    ASSERT_TRUE(rig.waitFor([&] { return tree->findChild<QLineEdit*>() != nullptr; }));
+    auto* editor = tree->findChild<QLineEdit*>();
+    EXPECT_EQ(editor->text(), "Section 2");
+    QTest::keyClicks(editor, "Arm");
+    QTest::keyClick(editor, Qt::Key_Return);
+    EXPECT_TRUE(rig.waitFor([&] { return rig.project().sections[1]->name == "Arm"; }));
+    rig.part("plate 2x2 reed at 0 0 0"); // and typing goes on
+    EXPECT_EQ(rig.project().sections[1]->parts.size(), 1U);
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The printed sheets, read back: text of the PDF, structure of the HTML, and that they agree with the core.
 #include <QFile>
 #include <QProcess>
@@ -33,7 +34,8 @@ int pagesOf(const QString& pdf) {
 }
 
 std::shared_ptr<const model::Project> demo(const char* name) {
-    return std::make_shared<const model::Project>(must(files::loadProject(test::repo(std::string("/data/demo/") + name + ".ivrant"))));
+    return std::make_shared<const model::Project>(
+        must(files::loadProject(test::repo(std::string("/data/demo/") + name + ".ivrant"))));
 }
 
 } // namespace
@@ -46,21 +48,26 @@ TEST(Sheets, ThePdfSaysEverythingTheContentHolds) {
     ASSERT_TRUE(print::writeGuidePdf(report, pdf.toStdString()));
     const QString text = textOf(pdf);
     EXPECT_TRUE(text.contains(QString::fromStdString(content.title)));
-    for (const auto& [name, value] : content.figures) EXPECT_TRUE(text.contains(QString::fromStdString(value))) << name << " " << value;
-    for (const auto& joint : content.joints) EXPECT_TRUE(text.contains(QString::fromStdString(joint.kind))) << joint.kind;
+    for (const auto& [name, value] : content.figures)
+        EXPECT_TRUE(text.contains(QString::fromStdString(value))) << name << " " << value;
+    for (const auto& joint : content.joints)
+        EXPECT_TRUE(text.contains(QString::fromStdString(joint.kind))) << joint.kind;
     for (const auto& line : content.parts) EXPECT_TRUE(text.contains(QString::fromStdString(line.shape))) << line.shape;
-    for (const auto& caution : content.cautions) EXPECT_TRUE(text.contains(QString::fromStdString(caution).left(30))) << caution;
+    for (const auto& caution : content.cautions)
+        EXPECT_TRUE(text.contains(QString::fromStdString(caution).left(30))) << caution;
     EXPECT_GT(pagesOf(pdf), 3);
 }
 
 TEST(Sheets, NegativeNumbersKeepTheirSign) {
     // Contextual forms of the typeface once lost the minus and the x to text search.
     Figure f;
-    const auto fork = f.put(0, "stepped hinge small fork at 0 0 0"), tongue = f.put(1, "stepped hinge small tongue at 0 0 0");
+    const auto fork = f.put(0, "stepped hinge small fork at 0 0 0"),
+               tongue = f.put(1, "stepped hinge small tongue at 0 0 0");
     f.join("stepped hinge small", fork, "finger", tongue, "finger", {0}, {{-67.5, 45}});
     QTemporaryDir folder;
     const QString pdf = folder.path() + "/sign.pdf";
-    ASSERT_TRUE(print::writeGuidePdf(verdict::calcReport(std::make_shared<const model::Project>(f.project)), pdf.toStdString()));
+    ASSERT_TRUE(print::writeGuidePdf(verdict::calcReport(std::make_shared<const model::Project>(f.project)),
+                                     pdf.toStdString()));
     EXPECT_TRUE(textOf(pdf).contains("-67.5 to 45°"));
 }
 
@@ -75,7 +82,8 @@ TEST(Sheets, StepsAreNumberedThroughAndNamed) {
     const QString text = QString::fromUtf8(file.readAll());
     const auto steps = make::listSteps(*project, report.tree);
     EXPECT_EQ(text.count("<div class=\"step\">"), static_cast<int>(steps.size()));
-    for (const auto& joint : project->joints) EXPECT_TRUE(text.contains("Then hang it on: " + QString::fromStdString(joint.name).toHtmlEscaped()));
+    for (const auto& joint : project->joints)
+        EXPECT_TRUE(text.contains("Then hang it on: " + QString::fromStdString(joint.name).toHtmlEscaped()));
     EXPECT_EQ(text.count("<table>"), text.count("</table>"));
     EXPECT_EQ(text.count("<tr>"), text.count("</tr>"));
 }
@@ -86,7 +94,8 @@ TEST(Sheets, NamesAreEscapedInHtml) {
     f.project = must(model::renameProject(f.project, "<b>&\"Gate\"</b>"));
     QTemporaryDir folder;
     const QString html = folder.path() + "/x.html";
-    ASSERT_TRUE(print::writeGuideHtml(verdict::calcReport(std::make_shared<const model::Project>(f.project)), html.toStdString()));
+    ASSERT_TRUE(print::writeGuideHtml(verdict::calcReport(std::make_shared<const model::Project>(f.project)),
+                                      html.toStdString()));
     QFile file(html);
     ASSERT_TRUE(file.open(QIODevice::ReadOnly));
     const QString text = QString::fromUtf8(file.readAll());
@@ -96,7 +105,8 @@ TEST(Sheets, NamesAreEscapedInHtml) {
 
 TEST(Sheets, AnEmptyModelStillMakesACover) {
     QTemporaryDir folder;
-    const auto report = verdict::calcReport(std::make_shared<const model::Project>(model::makeEmptyProject("Nothing yet")));
+    const auto report =
+        verdict::calcReport(std::make_shared<const model::Project>(model::makeEmptyProject("Nothing yet")));
     const QString pdf = folder.path() + "/empty.pdf";
     ASSERT_TRUE(print::writeGuidePdf(report, pdf.toStdString()));
     EXPECT_TRUE(textOf(pdf).contains("Nothing yet"));
@@ -125,6 +135,7 @@ TEST(Sheets, LongTextsWrapInsteadOfRunningOut) {
     f.put(0, "plate 2x2 at 9 9 0"); // a loose part: its verdict carries the long name
     QTemporaryDir folder;
     const QString pdf = folder.path() + "/long.pdf";
-    ASSERT_TRUE(print::writeGuidePdf(verdict::calcReport(std::make_shared<const model::Project>(f.project)), pdf.toStdString()));
+    ASSERT_TRUE(print::writeGuidePdf(verdict::calcReport(std::make_shared<const model::Project>(f.project)),
+                                     pdf.toStdString()));
     EXPECT_GE(textOf(pdf).count("Pier"), 40) << "no word is cut off";
 }

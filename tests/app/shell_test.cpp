@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The shell: ask field, units, files that cannot be read or written, work that survives a kill.
 #include <QDir>
 #include <QFile>
@@ -40,13 +41,17 @@ TEST(Shell, AskReachesPlacesAndCommands) {
     rig.settle();
     ask(rig, "range neck 3");
     EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Pose));
-    const auto& joint = rig.project().joints[static_cast<std::size_t>(rig.project().findJoint(rig.session().currentJoint()))];
+    const auto& joint =
+        rig.project().joints[static_cast<std::size_t>(rig.project().findJoint(rig.session().currentJoint()))];
     EXPECT_EQ(joint.name, "Neck 3");
     ask(rig, "parts list");
     EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Make));
     ask(rig, "go tail");
     EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Shape));
-    EXPECT_EQ(rig.project().sections[static_cast<std::size_t>(rig.project().findSection(rig.session().currentSection()))]->name, "Tail");
+    EXPECT_EQ(rig.project()
+                  .sections[static_cast<std::size_t>(rig.project().findSection(rig.session().currentSection()))]
+                  ->name,
+              "Tail");
     QTest::keyClick(rig.window.get(), Qt::Key_K, Qt::ControlModifier);
     QTest::keyClicks(rig.find<QLineEdit>("ask"), "no such thing");
     EXPECT_EQ(rig.find<QListWidget>("askPopup")->item(0)->text(), "nothing of that name");
@@ -65,7 +70,8 @@ TEST(Shell, EveryMenuActionCanBeAskedFor) {
             const QString words = QString(action->text()).remove('&').remove(" …");
             field->selectAll();
             QTest::keyClicks(field, words);
-            EXPECT_NE(rig.find<QListWidget>("askPopup")->item(0)->text(), "nothing of that name") << words.toStdString();
+            EXPECT_NE(rig.find<QListWidget>("askPopup")->item(0)->text(), "nothing of that name")
+                << words.toStdString();
         }
 }
 
@@ -192,7 +198,8 @@ TEST(Shell, EveryControlHasANameAndEveryStationTakesKeys) {
     ASSERT_TRUE(rig.window->openFile(test::demoFile("fairgoer-baker.ivrant")));
     rig.settle();
     for (int i = 0; i < rig.window->stationCount(); ++i) {
-        QTest::keyClick(rig.window.get(), static_cast<Qt::Key>(Qt::Key_0 + rig.window->station(i)->number()), Qt::ControlModifier);
+        QTest::keyClick(rig.window.get(), static_cast<Qt::Key>(Qt::Key_0 + rig.window->station(i)->number()),
+                        Qt::ControlModifier);
         EXPECT_EQ(rig.window->currentStation(), i);
         EXPECT_TRUE(rig.window->station(i)->focusTarget()->hasFocus());
         for (auto* button : rig.window->station(i)->findChildren<QAbstractButton*>()) {

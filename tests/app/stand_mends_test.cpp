@@ -1,4 +1,6 @@
-// Stand's findings mended by a click: a colour from inside painted over, a post put under what falls, a slewing turntable watched.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Stand's findings mended by a click: a colour from inside painted over, a post put under what falls, a slewing
+// turntable watched.
 #include <QComboBox>
 
 #include "app/stations/stand/stand_station.h"
@@ -17,11 +19,13 @@ struct StandMends : test::StandRig {
         const int row = rig.verdictRow(verdict);
         ASSERT_GE(row, 0) << verdict.toStdString();
         rig.pickVerdict(row);
-        ASSERT_TRUE(rig.waitFor([&] { return !rig.window->findChildren<QPushButton*>("mend").isEmpty() && !rig.window->jobs().isBusy(); }));
+        ASSERT_TRUE(rig.waitFor(
+            [&] { return !rig.window->findChildren<QPushButton*>("mend").isEmpty() && !rig.window->jobs().isBusy(); }));
         for (auto* button : rig.window->findChildren<QPushButton*>("mend"))
             if (button->text().contains(words)) {
                 QTest::mouseClick(button, Qt::LeftButton);
-                ASSERT_TRUE(rig.waitFor([&] { return rig.window->findChild<QPushButton*>("mendApply") && !rig.window->jobs().isBusy(); }));
+                ASSERT_TRUE(rig.waitFor(
+                    [&] { return rig.window->findChild<QPushButton*>("mendApply") && !rig.window->jobs().isBusy(); }));
                 rig.click("mendApply");
                 return rig.settle();
             }
@@ -46,7 +50,8 @@ struct StandMends : test::StandRig {
                 }
         put(2, 2, 1, "slate");
         put(2, 2, 2, "rust");
-        ASSERT_TRUE(rig.session().apply("Box", [&](const model::Project& p) { return model::addParts(p, p.sections[0]->id, parts); }));
+        ASSERT_TRUE(rig.session().apply(
+            "Box", [&](const model::Project& p) { return model::addParts(p, p.sections[0]->id, parts); }));
         rig.settle();
     }
 };
@@ -80,7 +85,8 @@ TEST_F(StandMends, APostIsPutUnderWhatFalls) {
     // What is built in its way is told, and the post goes with a click.
     rig.window->goStation(rig.window->indexOf(verdict::Station::Shape));
     const auto at = rig.project().supports[0].atUm;
-    const int x = static_cast<int>(std::lround(static_cast<double>(at[0]) / 8000)), y = static_cast<int>(std::lround(static_cast<double>(at[1]) / 8000));
+    const int x = static_cast<int>(std::lround(static_cast<double>(at[0]) / 8000)),
+              y = static_cast<int>(std::lround(static_cast<double>(at[1]) / 8000));
     rig.part(QString("brick 2x2 slate at %1 %2 0").arg(x).arg(y));
     rig.settle();
     EXPECT_GE(rig.verdictRow("Post 1 is in the way"), 0);
@@ -91,16 +97,17 @@ TEST_F(StandMends, APostIsPutUnderWhatFalls) {
 TEST_F(StandMends, ASlewingTurntableIsWatchedAllAlongItsWay) {
     ASSERT_TRUE(rig.session().load(test::demoFile("bridge.ivrant")));
     go();
-    rig.find<QPushButton>("moves")->click();
+    tab("moves");
     rig.settle();
     auto* choice = rig.find<QComboBox>("moveChoice");
     ASSERT_EQ(choice->count(), 1);
     EXPECT_TRUE(choice->currentText().startsWith("Slew: least")) << choice->currentText().toStdString();
-    const auto* panel = rig.window->findChild<app::MovesPanel*>();
+    const auto* panel = rig.window->findChild<app::MovesTab*>();
     ASSERT_TRUE(panel && panel->place());
-    EXPECT_EQ(panel->place()->placed.boardTurns.size(), rig.project().boards.size()) << "the boards on it are shown where they have gone";
+    EXPECT_EQ(panel->place()->placed.boardTurns.size(), rig.project().boards.size())
+        << "the boards on it are shown where they have gone";
     rig.openPassing();
     EXPECT_GE(rig.verdictRow("Slew: stands on the way"), 0);
-    rig.find<QPushButton>("moves")->click();
+    tab("bonds");
     EXPECT_FALSE(panel->isVisible());
 }

@@ -1,4 +1,6 @@
-// Stand through the window: the weakest bond found and mended, the counterweight dragged, the core left out, carried by what is chosen.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Stand through the window: the weakest bond found and mended, the counterweight dragged, the core left out, carried by
+// what is chosen.
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QSpinBox>
@@ -18,9 +20,12 @@ struct Stand : test::StandRig {
     }
     /// A plate, a post and a heavy arm that hangs on one stud of the post.
     void buildArm() {
-        for (const char* line : {"plate 8x8 slate at 0 0 0", "brick 1x1 slate at 3 0 1", "brick 1x8 reed at 3 0 4"}) rig.part(line);
+        for (const char* line : {"plate 8x8 slate at 0 0 0", "brick 1x1 slate at 3 0 1", "brick 1x8 reed at 3 0 4"})
+            rig.part(line);
         rig.settle();
-        rig.session().apply("Ballast", [](const model::Project& p) { return model::addBallast(p, p.sections[0]->id, {60, {24'000, 40'000, 14'000}}); });
+        rig.session().apply("Ballast", [](const model::Project& p) {
+            return model::addBallast(p, p.sections[0]->id, {60, {24'000, 40'000, 14'000}});
+        });
         rig.settle();
     }
     void chip(const QString& key) {
@@ -54,7 +59,8 @@ TEST_F(Stand, FindsTheWeakestBondAndMendsIt) {
     auto buttons = rig.window->findChildren<QPushButton*>("mend");
     ASSERT_FALSE(buttons.isEmpty());
     QTest::mouseClick(buttons.first(), Qt::LeftButton);
-    ASSERT_TRUE(rig.waitFor([&] { return rig.window->findChild<QPushButton*>("mendApply") && !rig.window->jobs().isBusy(); }));
+    ASSERT_TRUE(
+        rig.waitFor([&] { return rig.window->findChild<QPushButton*>("mendApply") && !rig.window->jobs().isBusy(); }));
     rig.click("mendApply");
     await();
     EXPECT_EQ(rig.project().partCount(), parts + 1);
@@ -72,7 +78,8 @@ TEST_F(Stand, CasesHaveTheirOwnResults) {
     const double atRest = *station->shown()->result.equilibrium.lambda;
     chip("slope");
     await();
-    EXPECT_TRUE(rig.text("caseOutcome").contains("tips over as a whole")) << rig.text("caseOutcome").toStdString(); // it tips at 7.8°
+    EXPECT_TRUE(rig.text("caseOutcome").contains("tips over as a whole"))
+        << rig.text("caseOutcome").toStdString(); // it tips at 7.8°
     chip("standing");
     await();
     EXPECT_NEAR(*station->shown()->result.equilibrium.lambda, atRest, 1e-9);
@@ -104,7 +111,8 @@ TEST_F(Stand, ASortedBondStillMarksItsOwnParts) {
     for (const Qt::SortOrder order : {Qt::AscendingOrder, Qt::DescendingOrder}) {
         table->sortItems(2, order);
         for (int row = 1; row < table->rowCount(); ++row) {
-            const double before = table->item(row - 1, 2)->text().toDouble(), here = table->item(row, 2)->text().toDouble();
+            const double before = table->item(row - 1, 2)->text().toDouble(),
+                         here = table->item(row, 2)->text().toDouble();
             EXPECT_TRUE(order == Qt::AscendingOrder ? before <= here : before >= here) << row;
         }
         for (int row = 0; row < table->rowCount(); ++row) {
@@ -134,7 +142,8 @@ TEST_F(Stand, TheCounterweightShowsItsResultWhileDragged) {
     auto* sheet = station->sheet();
     const auto& tip = *rig.session().report()->present.tipping;
     const double away = base::degToRad(tip.towardDeg + 180);
-    const QPoint at = sheet->toScreen(tip.centre + geometry::Vec3(40 * std::cos(away), 40 * std::sin(away), 0)).toPoint();
+    const QPoint at =
+        sheet->toScreen(tip.centre + geometry::Vec3(40 * std::cos(away), 40 * std::sin(away), 0)).toPoint();
     QTest::mousePress(sheet, Qt::LeftButton, {}, at);
     QTest::mouseMove(sheet, at + QPoint(8, -4));
     QTest::mouseMove(sheet, at + QPoint(60, 30));
@@ -177,7 +186,8 @@ TEST_F(Stand, HalfBuiltItIsTriedStepByStep) {
     buildArm();
     go();
     rig.click("everyStep");
-    EXPECT_TRUE(rig.waitFor([&] { return !rig.window->jobs().isBusy() && !rig.text("caseOutcome").contains("step by step"); }));
+    EXPECT_TRUE(
+        rig.waitFor([&] { return !rig.window->jobs().isBusy() && !rig.text("caseOutcome").contains("step by step"); }));
     await();
     EXPECT_TRUE(rig.text("caseOutcome").contains("half-built at step")) << rig.text("caseOutcome").toStdString();
     EXPECT_FALSE(station->shown()->result.equilibrium.stands);
@@ -195,6 +205,7 @@ TEST_F(Stand, TheCoreOfABlockIsLeftOutAsAVariant) {
     const auto solid = rig.project().partCount();
     ASSERT_LT(solid, study::kMostPartsLive);
     const double heavy = model::calcMass(rig.session().placed()).massG;
+    tab("shell");
     rig.click("leaveOutCore");
     EXPECT_TRUE(rig.waitFor([&] { return rig.project().partCount() < solid && !rig.window->jobs().isBusy(); }));
     await();

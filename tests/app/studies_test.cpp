@@ -1,4 +1,6 @@
-// The studies below Pose's sheet: choosing and exchanging a joint, the map, the chain, variants against each other, dragging a whole limb.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The studies below Pose's sheet: choosing and exchanging a joint, the map, the chain, variants against each other,
+// dragging a whole limb.
 #include <QAction>
 #include <QCheckBox>
 #include <QFile>
@@ -195,8 +197,9 @@ TEST_F(Studies, TheTiltOfTheBaseMakesTheWorstCaseWorse) {
     pick("Neck 1");
     rig.click("showWorst");
     rig.settle();
-    EXPECT_EQ(pose::getValues(rig.project(), nullptr),
-              rig.session().report()->worst[static_cast<std::size_t>(rig.project().findJoint(joint("Neck 1").id))].values);
+    EXPECT_EQ(
+        pose::getValues(rig.project(), nullptr),
+        rig.session().report()->worst[static_cast<std::size_t>(rig.project().findJoint(joint("Neck 1").id))].values);
 }
 
 TEST_F(Studies, DraggingTheHeadMovesTheWholeNeckAndNothingCollides) {
@@ -205,8 +208,8 @@ TEST_F(Studies, DraggingTheHeadMovesTheWholeNeckAndNothingCollides) {
     rig.sheet()->look(render::View::Side);
     rig.settle();
     const auto before = pose::getValues(rig.project(), nullptr);
-    const auto head =
-        rig.project().sections[static_cast<std::size_t>(rig.session().tree().to[static_cast<std::size_t>(rig.project().findJoint(joint("Head").id))].section)];
+    const auto head = rig.project().sections[static_cast<std::size_t>(
+        rig.session().tree().to[static_cast<std::size_t>(rig.project().findJoint(joint("Head").id))].section)];
     const QPoint from = rig.screenOf(head->parts[1].id);
     ASSERT_TRUE(rig.sheet()->pick(from));
     QTest::mousePress(rig.sheet(), Qt::LeftButton, {}, from);
@@ -235,7 +238,8 @@ TEST_F(Studies, BothFeetStayWhileTheBodyIsDraggedDown) {
     rig.sheet()->look(render::View::Front);
     rig.settle();
     const auto before = rig.session().placed();
-    const QPoint from = rig.screenOf(rig.partId(0, 0)), to = rig.sheet()->toScreen(before.X_WS[0] * geometry::Vec3(32, 0, -9)).toPoint();
+    const QPoint from = rig.screenOf(rig.partId(0, 0)),
+                 to = rig.sheet()->toScreen(before.X_WS[0] * geometry::Vec3(32, 0, -9)).toPoint();
     ASSERT_TRUE(rig.sheet()->pick(from));
     QTest::mousePress(rig.sheet(), Qt::LeftButton, {}, from);
     const geometry::Vec3 middle(32, 0, 0);

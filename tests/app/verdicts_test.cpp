@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The verdict slip: order, marks, going to the place, previews that change nothing, mends that do.
 #include <QAction>
 #include <QMenu>
@@ -49,10 +50,12 @@ TEST_F(Verdicts, TheFirstOfAnEditShowAtOnceAndTheOthersStayMeanwhile) {
         EXPECT_GE(list()->count(), before - 2) << "nothing vanishes while it is looked at";
         EXPECT_FALSE(rig.session().isReportCurrent());
         list()->setCurrentRow(0);
-        mended += static_cast<int>(rig.window->findChildren<QPushButton*>("mend").size()); // not of a report that is not whole
+        mended += static_cast<int>(
+            rig.window->findChildren<QPushButton*>("mend").size()); // not of a report that is not whole
     });
     const std::vector part{rig.project().sections.front()->parts.front().id};
-    ASSERT_TRUE(rig.session().apply("weigh", [&](const model::Project& p) { return model::weighParts(p, part, 12.5); }));
+    ASSERT_TRUE(
+        rig.session().apply("weigh", [&](const model::Project& p) { return model::weighParts(p, part, 12.5); }));
     rig.settle();
     ASSERT_FALSE(states.empty());
     EXPECT_TRUE(states.front().endsWith("being looked at …")) << states.front().toStdString();
@@ -65,7 +68,8 @@ TEST_F(Verdicts, TheFirstOfAnEditShowAtOnceAndTheOthersStayMeanwhile) {
 TEST_F(Verdicts, WhatAnEditDoesNotTouchIsNotLookedAtAgain) {
     const auto before = rig.session().report();
     const std::vector part{rig.project().sections.front()->parts.front().id};
-    ASSERT_TRUE(rig.session().apply("recolour", [&](const model::Project& p) { return model::recolourParts(p, part, 3); }));
+    ASSERT_TRUE(
+        rig.session().apply("recolour", [&](const model::Project& p) { return model::recolourParts(p, part, 3); }));
     rig.settle();
     EXPECT_NE(rig.session().report(), before);
     EXPECT_EQ(rig.session().report()->structure, before->structure) << "the same object: it was kept";
@@ -75,11 +79,13 @@ TEST_F(Verdicts, WhatAnEditDoesNotTouchIsNotLookedAtAgain) {
 TEST_F(Verdicts, AreGroupedWorstFirstAndCounted) {
     const auto shown = rig.window->slip()->shown();
     ASSERT_EQ(list()->count(), static_cast<int>(shown.size()));
-    for (std::size_t i = 1; i < shown.size(); ++i) EXPECT_LE(static_cast<int>(shown[i - 1].state), static_cast<int>(shown[i].state));
+    for (std::size_t i = 1; i < shown.size(); ++i)
+        EXPECT_LE(static_cast<int>(shown[i - 1].state), static_cast<int>(shown[i].state));
     const auto report = rig.session().report();
     const auto groups = verdict::groupVerdicts(report->verdicts, *report->project);
     const auto sum = verdict::countGroups(groups);
-    EXPECT_TRUE(rig.text("verdictSummary").startsWith(QString("%1 fail · %2 thin · %3 good").arg(sum.fail).arg(sum.thin).arg(sum.good)));
+    EXPECT_TRUE(rig.text("verdictSummary")
+                    .startsWith(QString("%1 fail · %2 thin · %3 good").arg(sum.fail).arg(sum.thin).arg(sum.good)));
     EXPECT_EQ(sum.singles, static_cast<int>(report->verdicts.size())) << "every verdict is in a group";
     EXPECT_GT(sum.fail, 0);
     EXPECT_GT(sum.thin, 0);
@@ -93,7 +99,8 @@ TEST_F(Verdicts, TheHeronsSlipFitsOneScreen) {
     EXPECT_EQ(list()->verticalScrollBar()->maximum(), 0) << "nothing to scroll: " << list()->count() << " lines";
     std::set<QString> lines;
     for (int row = 0; row < list()->count(); ++row)
-        EXPECT_TRUE(lines.insert(list()->item(row)->text()).second) << "one finding once: " << list()->item(row)->text().toStdString();
+        EXPECT_TRUE(lines.insert(list()->item(row)->text()).second)
+            << "one finding once: " << list()->item(row)->text().toStdString();
 }
 
 TEST_F(Verdicts, AGroupOpensToItsSingleOnes) {
@@ -114,7 +121,8 @@ TEST_F(Verdicts, AGroupOpensToItsSingleOnes) {
     EXPECT_EQ(list()->count(), before);
     // A click on the count does the same.
     const QRect at = list()->visualItemRect(list()->item(row));
-    QTest::mouseClick(list()->viewport(), Qt::LeftButton, {}, QPoint(list()->viewport()->width() - 8 - 44 - 12, at.top() + 12));
+    QTest::mouseClick(list()->viewport(), Qt::LeftButton, {},
+                      QPoint(list()->viewport()->width() - 8 - 44 - 12, at.top() + 12));
     EXPECT_EQ(list()->count(), before + behind);
 }
 
@@ -136,7 +144,8 @@ TEST_F(Verdicts, ChoosingOneGoesToItsPlace) {
     EXPECT_EQ(rig.session().currentJoint(), *place.joint);
     const auto& pose = rig.project().poses[static_cast<std::size_t>(rig.project().findPose(*place.pose))];
     EXPECT_EQ(pose.name, "Stepping");
-    EXPECT_EQ(pose::getValues(rig.project(), nullptr), pose::getValues(rig.project(), &pose)) << "the figure takes the pose that asks most";
+    EXPECT_EQ(pose::getValues(rig.project(), nullptr), pose::getValues(rig.project(), &pose))
+        << "the figure takes the pose that asks most";
     EXPECT_TRUE(rig.text("verdictDetail").contains("not measured")) << rig.text("verdictDetail").toStdString();
 }
 
@@ -181,7 +190,8 @@ TEST_F(Verdicts, BallastMendsTippingWithItsCaution) {
 }
 
 TEST_F(Verdicts, EveryFailingOneHasAMendThatHelps) {
-    // Applied one after the other, the program's own proposals bring the heron down to nothing failing, as the demo promises.
+    // Applied one after the other, the program's own proposals bring the heron down to nothing failing, as the demo
+    // promises.
     for (int round = 0; round < 20; ++round) {
         const auto shown = rig.window->slip()->shown();
         if (shown.empty() || shown.front().state != verdict::State::Fail) break;
@@ -204,7 +214,8 @@ TEST_F(Verdicts, EveryFailingOneHasAMendThatHelps) {
 TEST_F(Verdicts, TheLadderIsSavedAsSvgAndPng) {
     rig.window->goStation(rig.window->indexOf(verdict::Station::Pose));
     rig.settle();
-    auto* ladder = static_cast<app::PoseStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Pose)))->ladder();
+    auto* ladder =
+        static_cast<app::PoseStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Pose)))->ladder();
     const QString svg = rig.folder.path() + "/ladder.svg", png = rig.folder.path() + "/ladder.png";
     ASSERT_TRUE(ladder->saveChart(svg));
     ASSERT_TRUE(ladder->saveChart(png));
@@ -272,10 +283,12 @@ TEST_F(Verdicts, LookingAroundChangesThePictureNotTheModel) {
     QTest::mouseMove(sheet, middle + QPoint(40, 10));
     QTest::mouseRelease(sheet, Qt::RightButton, {}, middle + QPoint(40, 10));
     EXPECT_NE(sheet->camera().yaw, yaw);
-    QWheelEvent wheel(middle, sheet->mapToGlobal(middle), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QWheelEvent wheel(middle, sheet->mapToGlobal(middle), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase,
+                      false);
     QApplication::sendEvent(sheet, &wheel);
     EXPECT_LT(sheet->camera().mmPerPixel, scale) << "the wheel zooms in";
-    QTest::keyClick(rig.window->station(rig.window->indexOf(verdict::Station::Pose))->focusTarget(), Qt::Key_2, Qt::AltModifier);
+    QTest::keyClick(rig.window->station(rig.window->indexOf(verdict::Station::Pose))->focusTarget(), Qt::Key_2,
+                    Qt::AltModifier);
     const geometry::Mat3 axes = sheet->camera().axes();
     EXPECT_NEAR(axes(0, 0), 1, 1e-9) << "front: x to the right";
     EXPECT_FALSE(rig.session().isModified());

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The window at Stand, with its cases solved.
 #pragma once
 
@@ -14,6 +15,14 @@ struct StandRig : testing::Test {
         rig.window->goStation(rig.window->indexOf(verdict::Station::Stand));
         station = static_cast<app::StandStation*>(rig.window->station(rig.window->currentStation()));
         await();
+    }
+    /// A click on the tab of that title.
+    void tab(const QString& title) {
+        auto* tabs = rig.find<QTabWidget>("standTabs");
+        for (int i = 0; i < tabs->count(); ++i)
+            if (tabs->tabText(i) == title)
+                return QTest::mouseClick(tabs->tabBar(), Qt::LeftButton, {}, tabs->tabBar()->tabRect(i).center());
+        ADD_FAILURE() << "no tab " << title.toStdString();
     }
     void await() {
         rig.settle();

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The desks beside the asks: scale of the model, and how an offset is built.
 #include "app/shell/table_tools.h"
 #include "app/stations/brief/brief_station.h"
@@ -9,7 +10,9 @@ namespace ivrant::app {
 void BriefStation::showScale() {
     std::vector<brief::LengthPair> pairs;
     for (int r = 0; r < m_pairs->rowCount(); ++r) {
-        const auto cell = [&](int c) { return m_pairs->item(r, c) ? m_pairs->item(r, c)->text().trimmed() : QString(); };
+        const auto cell = [&](int c) {
+            return m_pairs->item(r, c) ? m_pairs->item(r, c)->text().trimmed() : QString();
+        };
         if (cell(0).isEmpty() && cell(1).isEmpty()) continue;
         const auto real = base::parseNumber(cell(0).toStdString());
         const auto model = base::parseLengthMm(cell(1).toStdString(), 1);
@@ -28,10 +31,13 @@ void BriefStation::showScale() {
     if (pairs.size() > 1) text += "; the pairs differ by up to " + numberText(scale->spread * 100, 1) + " %";
     if (!m_real->text().trimmed().isEmpty()) {
         const auto real = base::parseNumber(m_real->text().trimmed().toStdString());
-        const auto length = real ? brief::calcScaledLength(*scale, *real) : base::Result<brief::ScaledLength>(real.error());
-        text += length ? "\n" + m_real->text().trimmed() + " real is " + numberText(length->mm, 1) + " mm: " + numberText(length->studs, 1) + " studs (" +
-                             numberText(length->studsErrorMm, 1) + " mm off) or " + QString::number(length->plates) +
-                             (length->plates == 1 ? " plate (" : " plates (") + numberText(length->platesErrorMm, 1) + " mm off)"
+        const auto length =
+            real ? brief::calcScaledLength(*scale, *real) : base::Result<brief::ScaledLength>(real.error());
+        text += length ? "\n" + m_real->text().trimmed() + " real is " + numberText(length->mm, 1) +
+                             " mm: " + numberText(length->studs, 1) + " studs (" + numberText(length->studsErrorMm, 1) +
+                             " mm off) or " + QString::number(length->plates) +
+                             (length->plates == 1 ? " plate (" : " plates (") + numberText(length->platesErrorMm, 1) +
+                             " mm off)"
                        : "\n" + QString::fromStdString(length.error().message);
     }
     m_scale->setText(text);

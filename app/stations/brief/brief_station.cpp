@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/brief/brief_station.h"
 
 #include <QCompleter>
@@ -10,6 +11,7 @@
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
+#include "app/shell/when_seen.h"
 #include "core/base/units.h"
 #include "core/brief/measures.h"
 #include "core/files/atomic_file.h"
@@ -38,12 +40,15 @@ std::string textOf(const QComboBox* box) {
 } // namespace
 
 BriefStation::BriefStation(Session& session, QWidget* parent)
-    : Station(parent), m_session(session), m_measure(new QComboBox(this)), m_joint(new QComboBox(this)), m_other(new QComboBox(this)),
-      m_section(new QComboBox(this)), m_pose(new QComboBox(this)), m_function(new QComboBox(this)), m_compare(new QComboBox(this)), m_must(new QComboBox(this)),
-      m_value(new QLineEdit(this)), m_shape(new QLineEdit(this)), m_unit(new QLabel(this)), m_sentence(new QLabel(this)), m_empty(new QLabel(this)),
-      m_add(new QPushButton("add this ask", this)), m_change(new QPushButton("change the chosen one", this)), m_remove(new QPushButton("remove", this)),
-      m_asks(new QTableWidget(this)), m_shown(new QCheckBox("Shown to the person who asked, on", this)), m_shownOn(new QLineEdit(this)),
-      m_pairs(new QTableWidget(this)), m_scale(new QLabel(this)), m_real(new QLineEdit(this)), m_offset(new QLineEdit(this)), m_ways(new QTableWidget(this)) {
+    : Station(parent), m_session(session), m_measure(new QComboBox(this)), m_joint(new QComboBox(this)),
+      m_other(new QComboBox(this)), m_section(new QComboBox(this)), m_pose(new QComboBox(this)),
+      m_function(new QComboBox(this)), m_compare(new QComboBox(this)), m_must(new QComboBox(this)),
+      m_value(new QLineEdit(this)), m_shape(new QLineEdit(this)), m_unit(new QLabel(this)),
+      m_sentence(new QLabel(this)), m_empty(new QLabel(this)), m_add(new QPushButton("add this ask", this)),
+      m_change(new QPushButton("change the chosen one", this)), m_remove(new QPushButton("remove", this)),
+      m_asks(new QTableWidget(this)), m_shown(new QCheckBox("Shown to the person who asked, on", this)),
+      m_shownOn(new QLineEdit(this)), m_pairs(new QTableWidget(this)), m_scale(new QLabel(this)),
+      m_real(new QLineEdit(this)), m_offset(new QLineEdit(this)), m_ways(new QTableWidget(this)) {
     auto* left = new QVBoxLayout;
     makeComposer(left);
     auto* right = new QVBoxLayout;
@@ -58,8 +63,8 @@ BriefStation::BriefStation(Session& session, QWidget* parent)
     layout->addLayout(left, 1);
     layout->addWidget(rightBox);
     makeCommands();
-    connect(&session, &Session::projectChanged, this, &BriefStation::showProject);
-    connect(&session, &Session::reportChanged, this, &BriefStation::showAsks);
+    connect(&session, &Session::projectChanged, this, whenSeen(this, [this] { showProject(); }));
+    connect(&session, &Session::reportChanged, this, whenSeen(this, [this] { showAsks(); }));
     fillPlaces();
     showFields();
     showProject();
@@ -89,7 +94,8 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
         box->setMinimumWidth(110);
     }
     name(m_compare, "askCompare", "Comparison", "How it is compared");
-    for (const auto c : {model::Comparison::AtLeast, model::Comparison::AtMost, model::Comparison::Equal}) m_compare->addItem(model::getComparisonName(c));
+    for (const auto c : {model::Comparison::AtLeast, model::Comparison::AtMost, model::Comparison::Equal})
+        m_compare->addItem(model::getComparisonName(c));
     name(m_value, "askValue", "Value", "A number; lengths may have a unit: 12s, 30p, 420mm");
     m_value->setMaximumWidth(110);
     m_value->setMinimumWidth(80);
@@ -103,11 +109,13 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     name(m_remove, "askRemove", "Remove the chosen ask", "Remove the chosen ask (Delete)");
     auto* first = new QHBoxLayout;
     first->addWidget(m_measure, 2);
-    for (QWidget* w : {static_cast<QWidget*>(m_joint), static_cast<QWidget*>(m_other), static_cast<QWidget*>(m_section), static_cast<QWidget*>(m_function),
-                       static_cast<QWidget*>(m_shape), static_cast<QWidget*>(m_pose)})
+    for (QWidget* w :
+         {static_cast<QWidget*>(m_joint), static_cast<QWidget*>(m_other), static_cast<QWidget*>(m_section),
+          static_cast<QWidget*>(m_function), static_cast<QWidget*>(m_shape), static_cast<QWidget*>(m_pose)})
         first->addWidget(w, 1);
     auto* second = new QHBoxLayout;
-    for (QWidget* w : {static_cast<QWidget*>(m_compare), static_cast<QWidget*>(m_value), static_cast<QWidget*>(m_unit), static_cast<QWidget*>(m_must)})
+    for (QWidget* w : {static_cast<QWidget*>(m_compare), static_cast<QWidget*>(m_value), static_cast<QWidget*>(m_unit),
+                       static_cast<QWidget*>(m_must)})
         second->addWidget(w);
     second->addStretch(1);
     second->addWidget(m_add);
@@ -121,12 +129,14 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     m_asks->setSelectionMode(QAbstractItemView::SingleSelection);
     setUpTable(m_asks, "asks");
     m_asks->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    m_empty->setText("Nothing asked yet. Pick a measure above, say how much of it, and add it: each ask becomes a verdict.");
+    m_empty->setText(
+        "Nothing asked yet. Pick a measure above, say how much of it, and add it: each ask becomes a verdict.");
     m_empty->setWordWrap(true);
     column->addWidget(m_empty);
     column->addWidget(m_asks, 1);
     auto* foot = new QHBoxLayout;
-    name(m_shown, "shownBox", "Shown to the person who asked", "Show a sketch or a part early: starting without that is a verdict");
+    name(m_shown, "shownBox", "Shown to the person who asked",
+         "Show a sketch or a part early: starting without that is a verdict");
     name(m_shownOn, "shownOn", "Shown on", "Date, year-month-day");
     m_shownOn->setMaximumWidth(110);
     auto* chosenRow = new QHBoxLayout;
@@ -140,8 +150,10 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     column->addLayout(foot);
 
     connect(m_measure, &QComboBox::currentIndexChanged, this, &BriefStation::showFields);
-    for (QComboBox* box : {m_joint, m_other, m_section, m_pose, m_function}) connect(box, &QComboBox::editTextChanged, this, &BriefStation::showSentence);
-    for (QComboBox* box : {m_compare, m_must}) connect(box, &QComboBox::currentIndexChanged, this, &BriefStation::showSentence);
+    for (QComboBox* box : {m_joint, m_other, m_section, m_pose, m_function})
+        connect(box, &QComboBox::editTextChanged, this, &BriefStation::showSentence);
+    for (QComboBox* box : {m_compare, m_must})
+        connect(box, &QComboBox::currentIndexChanged, this, &BriefStation::showSentence);
     for (QLineEdit* line : {m_value, m_shape}) {
         connect(line, &QLineEdit::textChanged, this, &BriefStation::showSentence);
         connect(line, &QLineEdit::returnPressed, this, [this] { put(false); });
@@ -152,10 +164,12 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     connect(m_asks, &QTableWidget::itemSelectionChanged, this, &BriefStation::loadChosen);
     const auto setShown = [this](const QString& date) {
         if (date.toStdString() != m_session.project().shownOn)
-            m_session.apply("Shown to the person who asked", [&](const model::Project& p) { return model::setShownOn(p, date.toStdString()); });
+            m_session.apply("Shown to the person who asked",
+                            [&](const model::Project& p) { return model::setShownOn(p, date.toStdString()); });
         showProject();
     };
-    connect(m_shown, &QCheckBox::clicked, this, [setShown](bool on) { setShown(on ? QDate::currentDate().toString("yyyy-MM-dd") : QString()); });
+    connect(m_shown, &QCheckBox::clicked, this,
+            [setShown](bool on) { setShown(on ? QDate::currentDate().toString("yyyy-MM-dd") : QString()); });
     connect(m_shownOn, &QLineEdit::editingFinished, this, [this, setShown] { setShown(m_shownOn->text().trimmed()); });
 }
 
@@ -249,10 +263,13 @@ void BriefStation::showFields() {
     show(m_function, measure->function);
     m_compare->setVisible(!measure->ofWord);
     m_unit->setText(measure->unit == "deg" ? "°" : fromView(measure->unit));
-    m_value->setPlaceholderText(!measure->ofWord ? "" : measure->function == brief::Need::Must ? "holds" : "stepped hinge*");
+    m_value->setPlaceholderText(!measure->ofWord                         ? ""
+                                : measure->function == brief::Need::Must ? "holds"
+                                                                         : "stepped hinge*");
     if (measure->function == brief::Need::Must && m_function->currentText().isEmpty()) m_function->setCurrentIndex(0);
     if (measure->joint == brief::Need::Must && m_joint->currentText().isEmpty()) m_joint->setCurrentIndex(0);
-    if (measure->other == brief::Need::Must && m_other->currentText().isEmpty()) m_other->setCurrentIndex(m_other->count() - 1);
+    if (measure->other == brief::Need::Must && m_other->currentText().isEmpty())
+        m_other->setCurrentIndex(m_other->count() - 1);
     showSentence();
 }
 
@@ -260,7 +277,9 @@ base::Result<model::Ask> BriefStation::composed() const {
     model::Ask ask;
     ask.measure = m_measure->currentData().toString().toStdString();
     const auto& measure = *brief::findMeasure(ask.measure);
-    const auto take = [&](brief::Need need, const QComboBox* box) { return need == brief::Need::No ? std::string() : textOf(box); };
+    const auto take = [&](brief::Need need, const QComboBox* box) {
+        return need == brief::Need::No ? std::string() : textOf(box);
+    };
     ask.joint = take(measure.joint, m_joint);
     ask.other = take(measure.other, m_other);
     ask.section = take(measure.section, m_section);
@@ -287,8 +306,11 @@ void BriefStation::showSentence() {
     m_change->setEnabled(ask.ok() && chosen());
     m_remove->setEnabled(chosen().has_value());
     m_sentence->setText(
-        ask ? "<i>" + QString::fromStdString(verdict::composeSentence(m_session.project(), *ask)).toHtmlEscaped() + "</i>"
-            : QString::fromStdString(m_value->text().isEmpty() ? std::string("Type a value to compare with.") : ask.error().message).toHtmlEscaped());
+        ask ? "<i>" + QString::fromStdString(verdict::composeSentence(m_session.project(), *ask)).toHtmlEscaped() +
+                  "</i>"
+            : QString::fromStdString(m_value->text().isEmpty() ? std::string("Type a value to compare with.")
+                                                               : ask.error().message)
+                  .toHtmlEscaped());
 }
 
 std::optional<model::Ask> BriefStation::chosen() const {
@@ -310,11 +332,13 @@ void BriefStation::put(bool change) {
         entry.id = old->id;
         entry.extra = old->extra;
     }
-    m_session.apply(change ? "Change ask" : "Add ask", [&](const model::Project& p) { return model::putAsk(p, entry); });
+    m_session.apply(change ? "Change ask" : "Add ask",
+                    [&](const model::Project& p) { return model::putAsk(p, entry); });
 }
 
 void BriefStation::removeChosen() {
-    if (const auto ask = chosen()) m_session.apply("Remove ask", [&](const model::Project& p) { return model::removeAsk(p, ask->id); });
+    if (const auto ask = chosen())
+        m_session.apply("Remove ask", [&](const model::Project& p) { return model::removeAsk(p, ask->id); });
 }
 
 void BriefStation::loadChosen() {
@@ -384,7 +408,9 @@ void BriefStation::showAsks() {
     fillTable(m_asks, {"", "Asked", "It is", "Margin", ""}, rows, ids);
     for (int r = 0; r < m_asks->rowCount(); ++r) {
         const QString state = m_asks->item(r, 0)->text();
-        m_asks->item(r, 0)->setForeground(state.startsWith("▼") ? theme().ember : state.startsWith("■") ? theme().straw : theme().moss);
+        m_asks->item(r, 0)->setForeground(state.startsWith("▼")   ? theme().ember
+                                          : state.startsWith("■") ? theme().straw
+                                                                  : theme().moss);
     }
     m_asks->setColumnWidth(2, std::min(m_asks->columnWidth(2), 130));
     m_asks->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
@@ -399,16 +425,20 @@ void BriefStation::importBrief() {
     const QString path = QFileDialog::getOpenFileName(this, "Shared brief", QString(), "Brief (*.json)");
     if (path.isEmpty()) return;
     const auto loaded = files::loadBrief(path.toStdString());
-    if (!loaded) return m_session.say("Not added: " + QString::fromStdString(loaded.error().message + " (at " + loaded.error().place + ")"), true);
-    m_session.apply("Add asks of " + QString::fromStdString(loaded->name), [&](const model::Project& p) -> model::EditResult {
-        model::EditResult next(p);
-        for (model::Ask ask : loaded->asks) {
-            ask.id = {};
-            next = model::putAsk(*next, std::move(ask));
-            if (!next) return next;
-        }
-        return next;
-    });
+    if (!loaded)
+        return m_session.say("Not added: " +
+                                 QString::fromStdString(loaded.error().message + " (at " + loaded.error().place + ")"),
+                             true);
+    m_session.apply("Add asks of " + QString::fromStdString(loaded->name),
+                    [&](const model::Project& p) -> model::EditResult {
+                        model::EditResult next(p);
+                        for (model::Ask ask : loaded->asks) {
+                            ask.id = {};
+                            next = model::putAsk(*next, std::move(ask));
+                            if (!next) return next;
+                        }
+                        return next;
+                    });
 }
 
 void BriefStation::exportBrief() {
@@ -416,7 +446,8 @@ void BriefStation::exportBrief() {
     if (path.isEmpty()) return;
     files::Brief brief{m_session.project().name, m_session.project().asks};
     const auto saved = files::writeFileAtomically(path.toStdString(), files::writeBrief(brief));
-    saved ? m_session.say("Brief written: " + path) : m_session.warn(QString::fromStdString("Brief not written: " + saved.error().message));
+    saved ? m_session.say("Brief written: " + path)
+          : m_session.warn(QString::fromStdString("Brief not written: " + saved.error().message));
 }
 
 } // namespace ivrant::app

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Brief: what was asked for, as sentences that can be measured; the scale of the model and how offsets are built.
 #pragma once
 
@@ -22,7 +23,9 @@ public:
     [[nodiscard]] QString title() const override { return "Brief"; }
     [[nodiscard]] int number() const override { return 1; }
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Brief; }
-    [[nodiscard]] QString keysText() const override { return "pick a measure, compare it, Enter adds the ask · Delete removes the chosen ask"; }
+    [[nodiscard]] QString keysText() const override {
+        return "pick a measure, compare it, Enter adds the ask · Delete removes the chosen ask";
+    }
     void goTo(const verdict::Place& place) override;
     [[nodiscard]] QWidget* focusTarget() override { return m_measure; }
 

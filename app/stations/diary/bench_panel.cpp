@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/diary/bench_panel.h"
 
 #include <QDate>
@@ -20,29 +21,32 @@ namespace {
 using base::formatNumber;
 
 constexpr std::chrono::milliseconds kPatience{8000};
-constexpr double kSimulatedShare = 0.82;  ///< the stand-in's true value over the starting value: a guess like any joint's own
+constexpr double kSimulatedShare =
+    0.82; ///< the stand-in's true value over the starting value: a guess like any joint's own
 constexpr double kSimulatedSpread = 0.05; ///< of the true value
 constexpr std::size_t kMostCsv = 4 << 20;
 
 } // namespace
 
 BenchPanel::BenchPanel(Session& session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_test(new QComboBox(this)), m_scope(new QComboBox(this)), m_source(new QComboBox(this)), m_steps(new QLabel(this)),
-      m_says(new QLabel(this)), m_rawUnit(new QLabel(this)),
+    : QWidget(parent), m_session(session), m_test(new QComboBox(this)), m_scope(new QComboBox(this)),
+      m_source(new QComboBox(this)), m_steps(new QLabel(this)), m_says(new QLabel(this)), m_rawUnit(new QLabel(this)),
       m_distance(makeNumberBox(this, "leverDistance", "Distance of the weight from the axis", 1, 2000, 80, " mm")),
       m_arm(makeNumberBox(this, "leverArm", "Mass of the arm itself", 0, 50'000, 0, " g")),
-      m_armCentre(makeNumberBox(this, "leverArmCentre", "Distance of the arm's centre from the axis", -2000, 2000, 0, " mm")),
-      m_moves(makeNumberBox(this, "wearMoves", "Moves made before this reading", 0, 1e6, 0, "")), m_distanceLabel(new QLabel("Weight hangs at", this)),
-      m_armLabel(new QLabel("The arm weighs", this)), m_armCentreLabel(new QLabel("with its centre at", this)),
-      m_movesLabel(new QLabel("After so many moves", this)), m_deviceLabel(new QLabel("Device", this)), m_typed(new QLineEdit(this)),
+      m_armCentre(
+          makeNumberBox(this, "leverArmCentre", "Distance of the arm's centre from the axis", -2000, 2000, 0, " mm")),
+      m_moves(makeNumberBox(this, "wearMoves", "Moves made before this reading", 0, 1e6, 0, "")),
+      m_distanceLabel(new QLabel("Weight hangs at", this)), m_armLabel(new QLabel("The arm weighs", this)),
+      m_armCentreLabel(new QLabel("with its centre at", this)), m_movesLabel(new QLabel("After so many moves", this)),
+      m_deviceLabel(new QLabel("Device", this)), m_typed(new QLineEdit(this)),
       m_device(new QLineEdit("/dev/ttyUSB0", this)), m_note(new QLineEdit(this)), m_add(new QPushButton("add", this)),
       m_read(new QPushButton("take a reading (R)", this)), m_keep(new QPushButton("keep in this project", this)),
-      m_keepWorkshop(new QPushButton("keep in my library", this)), m_drop(new QPushButton("remove", this)), m_table(new QTableWidget(this)),
-      m_live(session.jobs()) {
+      m_keepWorkshop(new QPushButton("keep in my library", this)), m_drop(new QPushButton("remove", this)),
+      m_table(new QTableWidget(this)), m_live(session.jobs()) {
     m_test->setObjectName("benchTest");
     m_test->setAccessibleName("Test");
-    m_test->addItems(
-        {"lever test: what a joint holds", "pull test: when a joint comes apart", "wear test: holding against moves", "pull on one stud", "shear of one stud"});
+    m_test->addItems({"lever test: what a joint holds", "pull test: when a joint comes apart",
+                      "wear test: holding against moves", "pull on one stud", "shear of one stud"});
     m_scope->setObjectName("benchScope");
     m_scope->setAccessibleName("What is tested");
     m_scope->setToolTip("One joint of this model, or any joint of a kind");
@@ -109,7 +113,8 @@ BenchPanel::BenchPanel(Session& session, QWidget* parent)
         startAnew();
     });
     connect(m_source, &QComboBox::currentIndexChanged, this, &BenchPanel::showForm);
-    for (QDoubleSpinBox* box : {m_distance, m_arm, m_armCentre}) connect(box, &QDoubleSpinBox::valueChanged, this, &BenchPanel::showForm);
+    for (QDoubleSpinBox* box : {m_distance, m_arm, m_armCentre})
+        connect(box, &QDoubleSpinBox::valueChanged, this, &BenchPanel::showForm);
     connect(m_typed, &QLineEdit::returnPressed, this, &BenchPanel::addTyped);
     connect(m_add, &QPushButton::clicked, this, &BenchPanel::addTyped);
     connect(m_read, &QPushButton::clicked, this, &BenchPanel::takeReading);
@@ -151,14 +156,18 @@ void BenchPanel::fillScopes() {
     m_scope->clear();
     if (isOfJoint()) {
         for (const auto& kind : parts::getJointKinds())
-            if (test() != PullTest || kind.pullOutN) m_scope->addItem("any " + QString::fromStdString(kind.name), "kind:" + QString::fromStdString(kind.name));
+            if (test() != PullTest || kind.pullOutN)
+                m_scope->addItem("any " + QString::fromStdString(kind.name),
+                                 "kind:" + QString::fromStdString(kind.name));
         for (const auto& j : m_session.project().joints)
-            m_scope->addItem("the joint " + QString::fromStdString(j.name), "joint:" + QString::fromStdString(j.id.text));
+            m_scope->addItem("the joint " + QString::fromStdString(j.name),
+                             "joint:" + QString::fromStdString(j.id.text));
     } else {
         m_scope->addItem("studs", "studs");
     }
     int at = m_scope->findData(kept);
-    if (!m_scopeChosen && m_readings.empty() && isOfJoint()) at = m_scope->findData("joint:" + QString::fromStdString(m_session.currentJoint().text));
+    if (!m_scopeChosen && m_readings.empty() && isOfJoint())
+        at = m_scope->findData("joint:" + QString::fromStdString(m_session.currentJoint().text));
     m_scope->setCurrentIndex(std::max(0, at));
 }
 
@@ -184,11 +193,14 @@ std::optional<model::JointId> BenchPanel::testedJoint() const {
 
 void BenchPanel::showForm() {
     const bool torque = isTorque(), typed = m_source->currentIndex() == Typed;
-    for (QWidget* w : {static_cast<QWidget*>(m_distance), static_cast<QWidget*>(m_arm), static_cast<QWidget*>(m_armCentre),
-                       static_cast<QWidget*>(m_distanceLabel), static_cast<QWidget*>(m_armLabel), static_cast<QWidget*>(m_armCentreLabel)})
+    for (QWidget* w : {static_cast<QWidget*>(m_distance), static_cast<QWidget*>(m_arm),
+                       static_cast<QWidget*>(m_armCentre), static_cast<QWidget*>(m_distanceLabel),
+                       static_cast<QWidget*>(m_armLabel), static_cast<QWidget*>(m_armCentreLabel)})
         w->setVisible(torque);
-    for (QWidget* w : {static_cast<QWidget*>(m_moves), static_cast<QWidget*>(m_movesLabel)}) w->setVisible(test() == WearTest);
-    for (QWidget* w : {static_cast<QWidget*>(m_device), static_cast<QWidget*>(m_deviceLabel)}) w->setVisible(m_source->currentIndex() == Serial);
+    for (QWidget* w : {static_cast<QWidget*>(m_moves), static_cast<QWidget*>(m_movesLabel)})
+        w->setVisible(test() == WearTest);
+    for (QWidget* w : {static_cast<QWidget*>(m_device), static_cast<QWidget*>(m_deviceLabel)})
+        w->setVisible(m_source->currentIndex() == Serial);
     m_typed->setVisible(typed);
     m_rawUnit->setVisible(typed);
     m_add->setVisible(typed);
@@ -197,29 +209,38 @@ void BenchPanel::showForm() {
     const auto* kind = testedKind();
     QString steps;
     if (torque) {
-        steps = "1. Fix the carrying half; let the arm stand out level, with the joint's axis level too.\n2. Hang a weight at the distance above, square to "
+        steps = "1. Fix the carrying half; let the arm stand out level, with the joint's axis level too.\n2. Hang a "
+                "weight at the distance above, square to "
                 "the axis.\n";
         if (kind)
             steps += "3. Begin with about " + numberText(trials::calcFirstWeightG(lever(), kind->holdingNmm), 0) +
                      " g and add until the arm slips; that weight is the reading.\n";
-        steps += "4. Set it level again and repeat: five readings or more, better ten, on different joints of the kind.";
-        if (test() == WearTest) steps += "\n5. Move the joint to and fro so many times, write the number of moves, and test again.";
+        steps +=
+            "4. Set it level again and repeat: five readings or more, better ten, on different joints of the kind.";
+        if (test() == WearTest)
+            steps += "\n5. Move the joint to and fro so many times, write the number of moves, and test again.";
     } else if (test() == PullTest) {
-        steps = "1. Fix one half.\n2. Pull the other along the way it was put in, slowly, with the scale.\n3. The largest force before it comes apart is the "
+        steps = "1. Fix one half.\n2. Pull the other along the way it was put in, slowly, with the scale.\n3. The "
+                "largest force before it comes apart is the "
                 "reading.\n4. Put it together again "
                 "and repeat, five times or more.";
     } else {
-        steps = "1. Put a plate 1x1 on a brick that is fixed.\n2. Pull it " + QString(test() == StudTest ? "straight up" : "sideways") +
-                ", slowly, with the scale.\n3. The largest force before it lets go is the reading.\n4. Repeat with other parts, five times or more.";
+        steps = "1. Put a plate 1x1 on a brick that is fixed.\n2. Pull it " +
+                QString(test() == StudTest ? "straight up" : "sideways") +
+                ", slowly, with the scale.\n3. The largest force before it lets go is the reading.\n4. Repeat with "
+                "other parts, five times or more.";
     }
     if (m_source->currentIndex() == Simulated)
-        steps += "\n\nThe simulated scale is no real one: it has a value of its own and noise, for trying the way. What it says is marked as simulated.";
+        steps += "\n\nThe simulated scale is no real one: it has a value of its own and noise, for trying the way. "
+                 "What it says is marked as simulated.";
     steps += "\n\nMind your fingers under hanging weights, and wear glasses when pulling hard on small parts.";
     m_steps->setText(steps);
     // Readings taken before a distance was corrected follow it.
     for (Reading& r : m_readings)
         if (torque && !r.imported)
-            if (const auto t = r.isForce ? trials::calcLeverTorqueFromForce(lever(), r.raw) : trials::calcLeverTorque(lever(), r.raw)) r.value = *t;
+            if (const auto t = r.isForce ? trials::calcLeverTorqueFromForce(lever(), r.raw)
+                                         : trials::calcLeverTorque(lever(), r.raw))
+                r.value = *t;
     showReadings();
 }
 
@@ -249,11 +270,13 @@ void BenchPanel::addTyped() {
 void BenchPanel::addReading(double raw, bool isForce) {
     Reading reading{raw, isForce, raw, m_moves->value(), false};
     if (isTorque()) {
-        const auto torque = isForce ? trials::calcLeverTorqueFromForce(lever(), raw) : trials::calcLeverTorque(lever(), raw);
+        const auto torque =
+            isForce ? trials::calcLeverTorqueFromForce(lever(), raw) : trials::calcLeverTorque(lever(), raw);
         if (!torque) return m_session.say("Not taken: " + QString::fromStdString(torque.error().message), true);
         reading.value = *torque;
     }
-    if (!(reading.value > 0 && reading.value <= 1e6)) return m_session.say("Not taken: a reading must be above 0", true);
+    if (!(reading.value > 0 && reading.value <= 1e6))
+        return m_session.say("Not taken: a reading must be above 0", true);
     m_readings.push_back(reading);
     showReadings();
 }
@@ -267,8 +290,8 @@ void BenchPanel::removeReading() {
 }
 
 base::Result<std::shared_ptr<trials::Instrument>> BenchPanel::instrument() {
-    const QString key =
-        QString::number(m_source->currentIndex()) + m_device->text() + m_scope->currentData().toString() + QString::number(m_test->currentIndex());
+    const QString key = QString::number(m_source->currentIndex()) + m_device->text() +
+                        m_scope->currentData().toString() + QString::number(m_test->currentIndex());
     if (m_instrument && key == m_instrumentKey) return m_instrument;
     if (m_source->currentIndex() == Serial) {
         auto opened = trials::openSerialInstrument(m_device->text().trimmed().toStdString());
@@ -279,9 +302,12 @@ base::Result<std::shared_ptr<trials::Instrument>> BenchPanel::instrument() {
         const auto* swivel = parts::findJointKind("one-stud swivel");
         double force = swivel->pullOutN.value_or(1.5);
         if (isTorque() && kind)
-            force = std::max(0.01, (kSimulatedShare * kind->holdingNmm - base::weightN(m_arm->value()) * m_armCentre->value()) / m_distance->value());
+            force = std::max(
+                0.01, (kSimulatedShare * kind->holdingNmm - base::weightN(m_arm->value()) * m_armCentre->value()) /
+                          m_distance->value());
         if (test() == PullTest && kind) force = kSimulatedShare * kind->pullOutN.value_or(1);
-        m_instrument = std::make_shared<trials::SimulatedScale>(force, kSimulatedSpread * force, static_cast<unsigned>(qHash(key)));
+        m_instrument = std::make_shared<trials::SimulatedScale>(force, kSimulatedSpread * force,
+                                                                static_cast<unsigned>(qHash(key)));
     }
     m_instrumentKey = key;
     return m_instrument;
@@ -294,7 +320,8 @@ void BenchPanel::takeReading() {
     if (!source) return m_session.say(QString::fromStdString(source.error().message), true);
     const bool simulated = m_source->currentIndex() == Simulated;
     m_live.ask(
-        "reading the scale", [scale = *source](base::Progress&) -> std::optional<base::Result<double>> { return scale->read(kPatience); },
+        "reading the scale",
+        [scale = *source](base::Progress&) -> std::optional<base::Result<double>> { return scale->read(kPatience); },
         [this, simulated](base::Result<double> reading) {
             if (!reading) { // what was read so far stays in the table
                 m_instrument.reset();
@@ -311,9 +338,13 @@ void BenchPanel::importReadings() {
     const auto text = files::readFile(path.toStdString(), kMostCsv);
     if (!text) return m_session.say(QString::fromStdString("Not read: " + text.error().message), true);
     const auto readings = trials::parseReadings(*text);
-    if (!readings) return m_session.say("Not read: " + QString::fromStdString(readings.error().message + " (" + readings.error().place + ")"), true);
+    if (!readings)
+        return m_session.say("Not read: " +
+                                 QString::fromStdString(readings.error().message + " (" + readings.error().place + ")"),
+                             true);
     for (std::size_t i = 0; i < readings->values.size(); ++i)
-        m_readings.push_back({readings->values[i], false, readings->values[i], readings->moves.empty() ? 0 : readings->moves[i], true});
+        m_readings.push_back(
+            {readings->values[i], false, readings->values[i], readings->moves.empty() ? 0 : readings->moves[i], true});
     m_session.say(QString::number(readings->values.size()) + " readings taken as " + (isTorque() ? "N·mm" : "N"));
     showReadings();
 }
@@ -332,11 +363,13 @@ void BenchPanel::showReadings() {
     std::vector<TableRow> rows;
     for (std::size_t i = 0; i < m_readings.size(); ++i) {
         const bool odd = test() != WearTest && statistics &&
-                         std::find(statistics->outliers.begin(), statistics->outliers.end(), static_cast<int>(i)) != statistics->outliers.end();
+                         std::find(statistics->outliers.begin(), statistics->outliers.end(), static_cast<int>(i)) !=
+                             statistics->outliers.end();
         rows.push_back({numberCell(static_cast<double>(i + 1), 0),
                         {rawText(m_readings[i]), {}},
                         numberCell(m_readings[i].value, 2),
-                        test() == WearTest ? numberCell(m_readings[i].moves, 0) : TableCell{odd ? "odd one, still counted" : "", {}}});
+                        test() == WearTest ? numberCell(m_readings[i].moves, 0)
+                                           : TableCell{odd ? "odd one, still counted" : "", {}}});
     }
     fillTable(m_table, {"", "Reading", unit, test() == WearTest ? "Moves" : ""}, rows);
     m_drop->setEnabled(!m_readings.empty());
@@ -347,22 +380,26 @@ void BenchPanel::showReadings() {
     if (!statistics) {
         says = m_readings.empty() ? "No reading yet." : "A wear test begins with readings after 0 moves.";
     } else {
-        says = "<b>" + QString::number(statistics->count) + (statistics->count == 1 ? " reading" : " readings") + "</b>, mean " +
-               numberText(statistics->mean, 2) + ", spread " + numberText(statistics->spread, 2) + " " + unit + ".<br>";
+        says = "<b>" + QString::number(statistics->count) + (statistics->count == 1 ? " reading" : " readings") +
+               "</b>, mean " + numberText(statistics->mean, 2) + ", spread " + numberText(statistics->spread, 2) + " " +
+               unit + ".<br>";
         if (statistics->factor)
-            says += "Counted on: <b>" + numberText(statistics->lowerBound, 2) + " " + unit + "</b> = mean − " + numberText(*statistics->factor, 3) +
+            says += "Counted on: <b>" + numberText(statistics->lowerBound, 2) + " " + unit + "</b> = mean − " +
+                    numberText(*statistics->factor, 3) +
                     " × spread: 90 % of all joints hold at least that, with 95 % confidence.";
         else
-            says +=
-                "Counted on: <b>" + numberText(statistics->lowerBound, 2) + " " + unit + "</b> = 0.6 × mean: fewer than 3 readings say nothing about spread.";
+            says += "Counted on: <b>" + numberText(statistics->lowerBound, 2) + " " + unit +
+                    "</b> = 0.6 × mean: fewer than 3 readings say nothing about spread.";
         if (const auto* kind = testedKind()) {
             const auto joint = testedJoint();
             const auto now = trials::calcStrength(m_session.project(), *kind, joint ? &*joint : nullptr);
             const auto* capacity = isTorque() ? &now.holding : now.pull ? &*now.pull : nullptr;
             if (capacity)
-                says += "<br>Until now: " + numberText(capacity->value, 2) + " " + unit + " (" + QString::fromStdString(capacity->basis).toHtmlEscaped() + ").";
+                says += "<br>Until now: " + numberText(capacity->value, 2) + " " + unit + " (" +
+                        QString::fromStdString(capacity->basis).toHtmlEscaped() + ").";
         }
-        if (!statistics->outliers.empty() && test() != WearTest) says += "<br>■ Odd readings are marked, not dropped: look whether something was different.";
+        if (!statistics->outliers.empty() && test() != WearTest)
+            says += "<br>■ Odd readings are marked, not dropped: look whether something was different.";
     }
     if (test() == WearTest) {
         std::vector<double> moves, worn;
@@ -370,7 +407,8 @@ void BenchPanel::showReadings() {
             moves.push_back(r.moves);
             worn.push_back(r.value);
         }
-        if (const auto loss = trials::calcLossPer100(moves, worn)) says += "<br>Loses <b>" + numberText(*loss * 100, 1) + " %</b> of its holding in 100 moves.";
+        if (const auto loss = trials::calcLossPer100(moves, worn))
+            says += "<br>Loses <b>" + numberText(*loss * 100, 1) + " %</b> of its holding in 100 moves.";
     }
     if (m_simulated) says += "<br>▼ Some readings came from the <b>simulated</b> scale.";
     m_says->setText(says);
@@ -391,10 +429,12 @@ void BenchPanel::keep(bool workshop) {
     series.date = QDate::currentDate().toString("yyyy-MM-dd").toStdString();
     series.note = m_note->text().trimmed().toStdString();
     if (m_simulated) series.note = "simulated" + (series.note.empty() ? std::string() : "; " + series.note);
-    const bool kept =
-        workshop ? m_session.keepInWorkshop(series) : m_session.apply("Keep readings", [&](const model::Project& p) { return model::putSeries(p, series); });
+    const bool kept = workshop ? m_session.keepInWorkshop(series)
+                               : m_session.apply("Keep readings",
+                                                 [&](const model::Project& p) { return model::putSeries(p, series); });
     if (!kept) return;
-    m_session.say(QString::number(series.readings.size()) + (workshop ? " readings kept in the workshop's library" : " readings kept in this project"));
+    m_session.say(QString::number(series.readings.size()) +
+                  (workshop ? " readings kept in the workshop's library" : " readings kept in this project"));
     m_note->clear();
     startAnew();
 }

@@ -1,4 +1,6 @@
-// A bench test led step by step: what to do, readings typed or taken from an instrument, what they say, where they count.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A bench test led step by step: what to do, readings typed or taken from an instrument, what they say, where they
+// count.
 #pragma once
 
 #include <QComboBox>

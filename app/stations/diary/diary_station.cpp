@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/diary/diary_station.h"
 
 #include <QDate>
@@ -8,6 +9,7 @@
 
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
+#include "app/shell/when_seen.h"
 #include "app/stations/diary/bench_panel.h"
 #include "app/stations/diary/motor_bench.h"
 #include "app/stations/diary/weigh_panel.h"
@@ -24,10 +26,12 @@ std::string today() { return QDate::currentDate().toString("yyyy-MM-dd").toStdSt
 } // namespace
 
 DiaryStation::DiaryStation(Session& session, QWidget* parent)
-    : Station(parent), m_session(session), m_tabs(new QTabWidget(this)), m_bench(new BenchPanel(session, this)), m_motorBench(new MotorBench(session, this)),
-      m_scales(new WeighPanel(session, this)), m_notesPage(nullptr), m_measured(new QTableWidget(this)), m_notes(new QTableWidget(this)),
-      m_kind(new QComboBox(this)), m_joint(new QComboBox(this)), m_text(new QLineEdit(this)), m_reason(new QLineEdit(this)), m_answer(new QLineEdit(this)),
-      m_addNote(new QPushButton("write it down", this)), m_answerNote(new QPushButton("answered by this", this)) {
+    : Station(parent), m_session(session), m_tabs(new QTabWidget(this)), m_bench(new BenchPanel(session, this)),
+      m_motorBench(new MotorBench(session, this)), m_scales(new WeighPanel(session, this)), m_notesPage(nullptr),
+      m_measured(new QTableWidget(this)), m_notes(new QTableWidget(this)), m_kind(new QComboBox(this)),
+      m_joint(new QComboBox(this)), m_text(new QLineEdit(this)), m_reason(new QLineEdit(this)),
+      m_answer(new QLineEdit(this)), m_addNote(new QPushButton("write it down", this)),
+      m_answerNote(new QPushButton("answered by this", this)) {
     m_tabs->setObjectName("diaryTabs");
     m_tabs->addTab(m_bench, "Bench");
     m_tabs->addTab(m_motorBench, "Motor bench");
@@ -42,8 +46,8 @@ DiaryStation::DiaryStation(Session& session, QWidget* parent)
     addCommand(this, "Import readings …", {}, [this] { m_bench->importReadings(); });
     addCommand(this, "Remove the chosen series", {}, [this] { removeSeries(); });
     addCommand(this, "Remove the chosen entry", {}, [this] { removeNote(); });
-    connect(&session, &Session::projectChanged, this, &DiaryStation::showProject);
-    connect(&session, &Session::selectionChanged, m_bench, &BenchPanel::showProject);
+    connect(&session, &Session::projectChanged, this, whenSeen(this, [this] { showProject(); }));
+    connect(&session, &Session::selectionChanged, m_bench, whenSeen(m_bench, [this] { m_bench->showProject(); }));
     showProject();
 }
 
@@ -72,7 +76,8 @@ QWidget* DiaryStation::makeNotes() {
     auto* form = new QHBoxLayout;
     m_kind->setObjectName("noteKind");
     m_kind->setAccessibleName("Kind of entry");
-    for (const auto kind : {model::DiaryKind::Decision, model::DiaryKind::Failure, model::DiaryKind::Trial}) m_kind->addItem(model::getDiaryKindName(kind));
+    for (const auto kind : {model::DiaryKind::Decision, model::DiaryKind::Failure, model::DiaryKind::Trial})
+        m_kind->addItem(model::getDiaryKindName(kind));
     m_joint->setObjectName("noteJoint");
     m_joint->setAccessibleName("Joint");
     m_text->setObjectName("noteText");
@@ -118,7 +123,8 @@ void DiaryStation::showProject() {
     const QString kept = m_joint->currentData().toString();
     m_joint->clear();
     m_joint->addItem("no joint", "");
-    for (const auto& j : m_session.project().joints) m_joint->addItem(QString::fromStdString(j.name), QString::fromStdString(j.id.text));
+    for (const auto& j : m_session.project().joints)
+        m_joint->addItem(QString::fromStdString(j.name), QString::fromStdString(j.id.text));
     m_joint->setCurrentIndex(std::max(0, m_joint->findData(kept)));
 }
 
@@ -128,7 +134,8 @@ void DiaryStation::showMeasured() {
     const auto add = [&](const model::Series& s, bool workshop) {
         if (s.quantity == model::Quantity::Motor) {
             const auto* starting = drive::findStartingMotor(s.kind);
-            const auto fit = trials::fitMotor(s.runs, starting ? starting->ratedV : drive::getStartingBattery().voltage);
+            const auto fit =
+                trials::fitMotor(s.runs, starting ? starting->ratedV : drive::getStartingBattery().voltage);
             rows.push_back({{QString::fromStdString(s.kind), {}},
                             {"motor line", {}},
                             {workshop ? "workshop" : "this project", {}},
@@ -145,9 +152,10 @@ void DiaryStation::showMeasured() {
         const auto statistics = trials::calcStatistics(s.readings);
         if (!statistics) return;
         const int j = s.joint ? m_session.project().findJoint(*s.joint) : -1;
-        const QString scope = workshop ? "workshop"
-                              : j >= 0 ? "joint " + QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(j)].name)
-                                       : "this project";
+        const QString scope =
+            workshop ? "workshop"
+            : j >= 0 ? "joint " + QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(j)].name)
+                     : "this project";
         rows.push_back({{QString::fromStdString(s.kind.empty() ? std::string("stud") : s.kind), {}},
                         {model::getQuantityName(s.quantity), {}},
                         {scope, {}},
@@ -163,7 +171,9 @@ void DiaryStation::showMeasured() {
     for (const auto& s : m_session.project().measured) add(s, false);
     if (m_session.project().workshop)
         for (const auto& s : *m_session.project().workshop) add(s, true);
-    fillTable(m_measured, {"Kind", "What", "Counts for", "Readings", "Mean", "Spread", "Counted on", "Unit", "Date", "Note"}, rows, ids);
+    fillTable(m_measured,
+              {"Kind", "What", "Counts for", "Readings", "Mean", "Spread", "Counted on", "Unit", "Date", "Note"}, rows,
+              ids);
 }
 
 void DiaryStation::showNotes() {
@@ -172,16 +182,18 @@ void DiaryStation::showNotes() {
     for (const auto& e : m_session.project().diary) {
         const bool open = e.kind == model::DiaryKind::Failure && e.answer.empty();
         const int j = e.joint ? m_session.project().findJoint(*e.joint) : -1;
-        rows.push_back({{open                                  ? "▼ open"
-                         : e.kind == model::DiaryKind::Failure ? "▲ answered"
-                                                               : "",
-                         {}},
-                        {model::getDiaryKindName(e.kind), {}},
-                        {QString::fromStdString(e.date), {}},
-                        {j >= 0 ? QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(j)].name) : QString(), {}},
-                        {QString::fromStdString(e.text), {}},
-                        {QString::fromStdString(e.reason), {}},
-                        {QString::fromStdString(e.answer + (e.answeredOn.empty() ? "" : " (" + e.answeredOn + ")")), {}}});
+        rows.push_back(
+            {{open                                  ? "▼ open"
+              : e.kind == model::DiaryKind::Failure ? "▲ answered"
+                                                    : "",
+              {}},
+             {model::getDiaryKindName(e.kind), {}},
+             {QString::fromStdString(e.date), {}},
+             {j >= 0 ? QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(j)].name) : QString(),
+              {}},
+             {QString::fromStdString(e.text), {}},
+             {QString::fromStdString(e.reason), {}},
+             {QString::fromStdString(e.answer + (e.answeredOn.empty() ? "" : " (" + e.answeredOn + ")")), {}}});
         ids.push_back(QString::fromStdString(e.id.text));
     }
     fillTable(m_notes, {"", "Entry", "Date", "Joint", "What", "Why, or what came out", "Answer"}, rows, ids);
@@ -194,8 +206,11 @@ void DiaryStation::removeSeries() {
     const int row = m_measured->currentRow();
     if (row < 0) return;
     const QString id = rowId(m_measured, row).toString();
-    if (id.isEmpty()) return m_session.say("Series of the workshop's library belong to every project; they are removed from its file", true);
-    m_session.apply("Remove readings", [&](const model::Project& p) { return model::removeSeries(p, {id.toStdString()}); });
+    if (id.isEmpty())
+        return m_session.say("Series of the workshop's library belong to every project; they are removed from its file",
+                             true);
+    m_session.apply("Remove readings",
+                    [&](const model::Project& p) { return model::removeSeries(p, {id.toStdString()}); });
 }
 
 void DiaryStation::addNote() {
@@ -204,9 +219,12 @@ void DiaryStation::addNote() {
     entry.date = today();
     entry.text = m_text->text().trimmed().toStdString();
     entry.reason = m_reason->text().trimmed().toStdString();
-    if (!m_joint->currentData().toString().isEmpty()) entry.joint = model::JointId{m_joint->currentData().toString().toStdString()};
-    if (entry.kind == model::DiaryKind::Decision && entry.reason.empty()) return m_session.say("A decision needs its reason", true);
-    if (!m_session.apply("Write in the diary", [&](const model::Project& p) { return model::putDiaryEntry(p, entry); })) return;
+    if (!m_joint->currentData().toString().isEmpty())
+        entry.joint = model::JointId{m_joint->currentData().toString().toStdString()};
+    if (entry.kind == model::DiaryKind::Decision && entry.reason.empty())
+        return m_session.say("A decision needs its reason", true);
+    if (!m_session.apply("Write in the diary", [&](const model::Project& p) { return model::putDiaryEntry(p, entry); }))
+        return;
     m_text->clear();
     m_reason->clear();
 }
@@ -222,15 +240,18 @@ std::optional<model::DiaryEntry> DiaryStation::chosenNote() const {
 
 void DiaryStation::answerNote() {
     auto entry = chosenNote();
-    if (!entry || entry->kind != model::DiaryKind::Failure) return m_session.say("Choose the failure that is answered", true);
+    if (!entry || entry->kind != model::DiaryKind::Failure)
+        return m_session.say("Choose the failure that is answered", true);
     entry->answer = m_answer->text().trimmed().toStdString();
     if (entry->answer.empty()) return m_session.say("Say which change answers it", true);
     entry->answeredOn = today();
-    if (m_session.apply("Answer the failure", [&](const model::Project& p) { return model::putDiaryEntry(p, *entry); })) m_answer->clear();
+    if (m_session.apply("Answer the failure", [&](const model::Project& p) { return model::putDiaryEntry(p, *entry); }))
+        m_answer->clear();
 }
 
 void DiaryStation::removeNote() {
-    if (const auto entry = chosenNote()) m_session.apply("Remove entry", [&](const model::Project& p) { return model::removeDiaryEntry(p, entry->id); });
+    if (const auto entry = chosenNote())
+        m_session.apply("Remove entry", [&](const model::Project& p) { return model::removeDiaryEntry(p, entry->id); });
 }
 
 void DiaryStation::goTo(const verdict::Place& place) {

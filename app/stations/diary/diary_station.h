@@ -1,4 +1,6 @@
-// Diary: bench tests led step by step, what was measured, decisions with reasons, failures that stay open until answered.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Diary: bench tests led step by step, what was measured, decisions with reasons, failures that stay open until
+// answered.
 #pragma once
 
 #include <QComboBox>
@@ -25,7 +27,9 @@ public:
     [[nodiscard]] QString title() const override { return "Diary"; }
     [[nodiscard]] int number() const override { return 7; }
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Diary; }
-    [[nodiscard]] QString keysText() const override { return "R takes a reading · Enter adds a typed one · decisions and failures in their own tabs"; }
+    [[nodiscard]] QString keysText() const override {
+        return "R takes a reading · Enter adds a typed one · decisions and failures in their own tabs";
+    }
     void goTo(const verdict::Place& place) override;
     [[nodiscard]] QWidget* focusTarget() override;
 

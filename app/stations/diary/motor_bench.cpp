@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/diary/motor_bench.h"
 
 #include <QDate>
@@ -34,10 +35,12 @@ trials::StandTruth makeTruth(const drive::MotorLine& starting) {
 MotorBench::MotorBench(Session& session, QWidget* parent)
     : QWidget(parent), m_session(session), m_motor(new QComboBox(this)), m_source(new QComboBox(this)),
       m_drum(makeNumberBox(this, "drumDiameter", "Diameter of the drum with its string", 1, 200, 12, " mm")),
-      m_weight(makeNumberBox(this, "drumWeight", "Weight on the drum", 0, 50'000, 0, " g")), m_weightLabel(new QLabel("Weight on it", this)),
-      m_typedLabel(new QLabel("The run", this)), m_steps(new QLabel(this)), m_says(new QLabel(this)), m_typed(new QLineEdit(this)), m_note(new QLineEdit(this)),
-      m_add(new QPushButton("add", this)), m_take(new QPushButton("take a run (R)", this)), m_drop(new QPushButton("remove", this)),
-      m_keep(new QPushButton("keep in this project", this)), m_keepWorkshop(new QPushButton("keep in my library", this)), m_table(new QTableWidget(this)),
+      m_weight(makeNumberBox(this, "drumWeight", "Weight on the drum", 0, 50'000, 0, " g")),
+      m_weightLabel(new QLabel("Weight on it", this)), m_typedLabel(new QLabel("The run", this)),
+      m_steps(new QLabel(this)), m_says(new QLabel(this)), m_typed(new QLineEdit(this)), m_note(new QLineEdit(this)),
+      m_add(new QPushButton("add", this)), m_take(new QPushButton("take a run (R)", this)),
+      m_drop(new QPushButton("remove", this)), m_keep(new QPushButton("keep in this project", this)),
+      m_keepWorkshop(new QPushButton("keep in my library", this)), m_table(new QTableWidget(this)),
       m_chart(new RunChart(this)) {
     m_motor->setObjectName("motorLine");
     m_motor->setAccessibleName("Motor on the bench");
@@ -47,7 +50,8 @@ MotorBench::MotorBench(Session& session, QWidget* parent)
     m_typed->setObjectName("motorTyped");
     m_typed->setAccessibleName("Run");
     m_typed->setPlaceholderText("40 g 312 rpm 0.21 A 8.74 V");
-    m_typed->setToolTip("Weight (g) or torque (Nmm), speed (rpm), current (A or mA) and voltage at the motor (V), in any order; 0 rpm: it stalls");
+    m_typed->setToolTip("Weight (g) or torque (Nmm), speed (rpm), current (A or mA) and voltage at the motor (V), in "
+                        "any order; 0 rpm: it stalls");
     m_note->setObjectName("motorNote");
     m_note->setAccessibleName("Note");
     m_note->setPlaceholderText("note: which motor, how old, which cells");
@@ -144,16 +148,23 @@ double MotorBench::ratedV() const {
 void MotorBench::showForm() {
     const bool simulated = isSimulated();
     for (QWidget* w : {static_cast<QWidget*>(m_typed), static_cast<QWidget*>(m_add)}) w->setVisible(!simulated);
-    for (QWidget* w : {static_cast<QWidget*>(m_weight), static_cast<QWidget*>(m_weightLabel), static_cast<QWidget*>(m_take)}) w->setVisible(simulated);
-    QString steps = "1. Fix the motor; put a drum on its shaft and wind a thin string on it. Measure across drum and string.\n"
-                    "2. First run: nothing on the string. Read speed, current, and the voltage at the motor while it runs.\n"
-                    "3. Hang on a weight and let the motor lift it: read again while it rises evenly. Repeat with heavier weights.\n"
-                    "4. Last run: so much weight that it just stands still. Read quickly, a stalled motor gets hot within seconds.\n"
-                    "5. Five runs or more, spread from nothing to stall, make a good line; the falling voltage tells the battery.";
+    for (QWidget* w :
+         {static_cast<QWidget*>(m_weight), static_cast<QWidget*>(m_weightLabel), static_cast<QWidget*>(m_take)})
+        w->setVisible(simulated);
+    QString steps =
+        "1. Fix the motor; put a drum on its shaft and wind a thin string on it. Measure across drum and string.\n"
+        "2. First run: nothing on the string. Read speed, current, and the voltage at the motor while it runs.\n"
+        "3. Hang on a weight and let the motor lift it: read again while it rises evenly. Repeat with heavier "
+        "weights.\n"
+        "4. Last run: so much weight that it just stands still. Read quickly, a stalled motor gets hot within "
+        "seconds.\n"
+        "5. Five runs or more, spread from nothing to stall, make a good line; the falling voltage tells the battery.";
     if (simulated)
-        steps += "\n\nThe simulated stand is no real one: it has a motor, a battery and noise of its own, for trying the way. What it says is marked as "
+        steps += "\n\nThe simulated stand is no real one: it has a motor, a battery and noise of its own, for trying "
+                 "the way. What it says is marked as "
                  "simulated.";
-    steps += "\n\nKeep fingers off the string and from under the weight. Cells: only undamaged ones, not left alone while they are used or charged.";
+    steps += "\n\nKeep fingers off the string and from under the weight. Cells: only undamaged ones, not left alone "
+             "while they are used or charged.";
     m_steps->setText(steps);
     showRuns();
 }
@@ -170,7 +181,8 @@ void MotorBench::addTyped() {
     if (text.empty()) return;
     const auto run = trials::parseMotorLine(text, m_drum->value());
     if (!run) return m_session.say("Not taken: " + QString::fromStdString(run.error().message), true);
-    if (!(run->voltageV > 0)) return m_session.say("Not taken: the voltage at the motor is missing, such as 8.74 V", true);
+    if (!(run->voltageV > 0))
+        return m_session.say("Not taken: the voltage at the motor is missing, such as 8.74 V", true);
     addRun(*run);
     m_typed->clear();
     m_typed->setFocus();
@@ -204,8 +216,9 @@ void MotorBench::showRuns() {
     std::vector<TableRow> rows;
     rows.reserve(m_runs.size());
     for (std::size_t i = 0; i < m_runs.size(); ++i)
-        rows.push_back({numberCell(static_cast<double>(i + 1), 0), numberCell(m_runs[i].torqueNmm, 1), numberCell(m_runs[i].rpm, 0),
-                        numberCell(m_runs[i].currentA, 3), numberCell(m_runs[i].voltageV, 2)});
+        rows.push_back({numberCell(static_cast<double>(i + 1), 0), numberCell(m_runs[i].torqueNmm, 1),
+                        numberCell(m_runs[i].rpm, 0), numberCell(m_runs[i].currentA, 3),
+                        numberCell(m_runs[i].voltageV, 2)});
     fillTable(m_table, {"", "Torque N·mm", "rpm", "A", "V"}, rows);
     const auto fit = trials::fitMotor(m_runs, ratedV());
     m_chart->show(m_runs, ratedV(), fit ? std::optional<trials::MotorFit>(*fit) : std::nullopt);
@@ -214,15 +227,19 @@ void MotorBench::showRuns() {
     m_keepWorkshop->setEnabled(fit.ok());
     QString says;
     if (!fit) {
-        says = m_runs.empty() ? QString("No run yet.") : QString::fromStdString(fit.error().message).toHtmlEscaped() + ".";
+        says =
+            m_runs.empty() ? QString("No run yet.") : QString::fromStdString(fit.error().message).toHtmlEscaped() + ".";
     } else {
-        says = "<b>" + QString::number(fit->runs) + " runs</b>, at " + numberText(fit->ratedV, 1) + " V: no load <b>" + numberText(fit->noLoadRpm, 0) +
-               " rpm</b>, stall <b>" + numberText(fit->stallNmm, 1) + " N·mm</b>, " + numberText(fit->noLoadA, 2) + " A idle, " + numberText(fit->stallA, 2) +
-               " A stalled. Runs lie " + numberText(fit->spreadRpm, 1) + " rpm about the line.";
-        says += fit->openV ? "<br>Battery: " + numberText(*fit->openV, 2) + " V open, " + numberText(*fit->innerOhm, 2) + " ohm inside."
+        says = "<b>" + QString::number(fit->runs) + " runs</b>, at " + numberText(fit->ratedV, 1) + " V: no load <b>" +
+               numberText(fit->noLoadRpm, 0) + " rpm</b>, stall <b>" + numberText(fit->stallNmm, 1) + " N·mm</b>, " +
+               numberText(fit->noLoadA, 2) + " A idle, " + numberText(fit->stallA, 2) + " A stalled. Runs lie " +
+               numberText(fit->spreadRpm, 1) + " rpm about the line.";
+        says += fit->openV ? "<br>Battery: " + numberText(*fit->openV, 2) + " V open, " +
+                                 numberText(*fit->innerOhm, 2) + " ohm inside."
                            : QString("<br>The voltage did not fall with the current: nothing is said of the battery.");
         if (const auto* starting = drive::findStartingMotor(line()))
-            says += "<br>Starting values: " + numberText(starting->noLoadRpm, 0) + " rpm, " + numberText(starting->stallNmm, 0) + " N·mm, not measured.";
+            says += "<br>Starting values: " + numberText(starting->noLoadRpm, 0) + " rpm, " +
+                    numberText(starting->stallNmm, 0) + " N·mm, not measured.";
     }
     if (m_simulated) says += "<br>▼ Some runs came from the <b>simulated</b> stand.";
     m_says->setText(says);
@@ -236,10 +253,12 @@ void MotorBench::keep(bool workshop) {
     series.date = QDate::currentDate().toString("yyyy-MM-dd").toStdString();
     series.note = m_note->text().trimmed().toStdString();
     if (m_simulated) series.note = "simulated" + (series.note.empty() ? std::string() : "; " + series.note);
-    const bool kept =
-        workshop ? m_session.keepInWorkshop(series) : m_session.apply("Keep motor runs", [&](const model::Project& p) { return model::putSeries(p, series); });
+    const bool kept = workshop ? m_session.keepInWorkshop(series)
+                               : m_session.apply("Keep motor runs",
+                                                 [&](const model::Project& p) { return model::putSeries(p, series); });
     if (!kept) return;
-    m_session.say(QString::number(series.runs.size()) + (workshop ? " runs kept in the workshop's library" : " runs kept in this project"));
+    m_session.say(QString::number(series.runs.size()) +
+                  (workshop ? " runs kept in the workshop's library" : " runs kept in this project"));
     m_note->clear();
     startAnew();
 }

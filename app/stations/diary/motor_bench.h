@@ -1,4 +1,6 @@
-// The motor bench led step by step: runs under weights on a drum, typed or taken from the stand-in, and the line that they make.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The motor bench led step by step: runs under weights on a drum, typed or taken from the stand-in, and the line that
+// they make.
 #pragma once
 
 #include <QComboBox>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A field for a number with its unit, as the benches use them.
 #pragma once
 
@@ -5,8 +6,8 @@
 
 namespace ivrant::app {
 
-[[nodiscard]] inline QDoubleSpinBox* makeNumberBox(QWidget* parent, const char* name, const char* spoken, double low, double high, double value,
-                                                   const char* suffix) {
+[[nodiscard]] inline QDoubleSpinBox* makeNumberBox(QWidget* parent, const char* name, const char* spoken, double low,
+                                                   double high, double value, const char* suffix) {
     auto* box = new QDoubleSpinBox(parent);
     box->setObjectName(name);
     box->setAccessibleName(spoken);

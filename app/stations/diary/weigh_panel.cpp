@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/diary/weigh_panel.h"
 
 #include <QDate>
@@ -34,11 +35,13 @@ std::map<std::string, ShapeMass> listShapes(const model::Project& project) {
 } // namespace
 
 WeighPanel::WeighPanel(Session& session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_shape(new QComboBox(this)), m_pieces(new QSpinBox(this)), m_gram(new QDoubleSpinBox(this)),
-      m_each(new QLabel(this)), m_note(new QPushButton("note it", this)), m_forget(new QPushButton("back to computed", this)), m_table(new QTableWidget(this)) {
+    : QWidget(parent), m_session(session), m_shape(new QComboBox(this)), m_pieces(new QSpinBox(this)),
+      m_gram(new QDoubleSpinBox(this)), m_each(new QLabel(this)), m_note(new QPushButton("note it", this)),
+      m_forget(new QPushButton("back to computed", this)), m_table(new QTableWidget(this)) {
     auto* layout = new QVBoxLayout(this);
-    auto* hint = new QLabel(
-        "Put ten or more pieces of one shape on the scales together: the mass of each replaces the computed one, and balance, holding and bonds follow.", this);
+    auto* hint = new QLabel("Put ten or more pieces of one shape on the scales together: the mass of each replaces the "
+                            "computed one, and balance, holding and bonds follow.",
+                            this);
     hint->setWordWrap(true);
     layout->addWidget(hint);
     auto* row = new QHBoxLayout;
@@ -60,8 +63,9 @@ WeighPanel::WeighPanel(Session& session, QWidget* parent)
     m_note->setObjectName("weighNote");
     m_forget->setObjectName("weighForget");
     m_forget->setToolTip("The computed mass counts again for this shape");
-    for (QWidget* widget : {static_cast<QWidget*>(m_shape), static_cast<QWidget*>(m_pieces), static_cast<QWidget*>(m_gram), static_cast<QWidget*>(m_each),
-                            static_cast<QWidget*>(m_note), static_cast<QWidget*>(m_forget)})
+    for (QWidget* widget :
+         {static_cast<QWidget*>(m_shape), static_cast<QWidget*>(m_pieces), static_cast<QWidget*>(m_gram),
+          static_cast<QWidget*>(m_each), static_cast<QWidget*>(m_note), static_cast<QWidget*>(m_forget)})
         row->addWidget(widget);
     row->addStretch(1);
     layout->addLayout(row);
@@ -136,7 +140,8 @@ void WeighPanel::note() {
 
 void WeighPanel::forget() {
     const auto ids = listParts();
-    m_session.apply("Computed mass of " + m_shape->currentData().toString(), [&](const model::Project& p) { return model::weighParts(p, ids, std::nullopt); });
+    m_session.apply("Computed mass of " + m_shape->currentData().toString(),
+                    [&](const model::Project& p) { return model::weighParts(p, ids, std::nullopt); });
 }
 
 } // namespace ivrant::app

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Scales: several pieces of one shape weighed together give the mass of each, in place of the computed one.
 #pragma once
 

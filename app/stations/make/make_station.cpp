@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/make/make_station.h"
 
 #include <QFileDialog>
@@ -10,6 +11,7 @@
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
+#include "app/shell/when_seen.h"
 #include "core/files/atomic_file.h"
 #include "core/files/parts_csv.h"
 #include "core/files/sheet_content.h"
@@ -35,8 +37,9 @@ QString countText(const make::Step& step) {
 } // namespace
 
 MakeStation::MakeStation(Session& session, QWidget* parent)
-    : Station(parent), m_session(session), m_steps(new QListWidget(this)), m_tray(new QListWidget(this)), m_picture(new QLabel(this)),
-      m_title(new QLabel(this)), m_tabs(new QTabWidget(this)), m_parts(new QTableWidget(this)), m_cautions(new QLabel(this)) {
+    : Station(parent), m_session(session), m_steps(new QListWidget(this)), m_tray(new QListWidget(this)),
+      m_picture(new QLabel(this)), m_title(new QLabel(this)), m_tabs(new QTabWidget(this)),
+      m_parts(new QTableWidget(this)), m_cautions(new QLabel(this)) {
     if (auto made = render::Renderer::create()) m_renderer = *made;
     m_pictureTimer.setSingleShot(true);
     m_pictureTimer.setInterval(kPictureDelayMs);
@@ -89,11 +92,14 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
     auto* split = addCommand(this, "Split step: chosen parts go later", QKeySequence("Ctrl+B"), [this] {
         std::vector<model::PartId> later;
         for (auto* item : m_tray->selectedItems()) later.push_back({item->data(Qt::UserRole).toString().toStdString()});
-        changeStep("Split step",
-                   [later](const model::Project& p, const model::SectionId& section, int step) { return model::splitStep(p, section, step, later); });
+        changeStep("Split step", [later](const model::Project& p, const model::SectionId& section, int step) {
+            return model::splitStep(p, section, step, later);
+        });
     });
     auto* join = addCommand(this, "Join with the next step", QKeySequence("Ctrl+J"), [this] {
-        changeStep("Join steps", [](const model::Project& p, const model::SectionId& section, int step) { return model::joinStep(p, section, step); });
+        changeStep("Join steps", [](const model::Project& p, const model::SectionId& section, int step) {
+            return model::joinStep(p, section, step);
+        });
     });
     button(up, "↑");
     button(down, "↓");
@@ -124,17 +130,19 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
         const QString path = QFileDialog::getSaveFileName(this, "Parts list", "parts.csv", "CSV (*.csv)");
         if (path.isEmpty()) return;
         const auto saved = files::writeFileAtomically(path.toStdString(), files::makePartsCsv(m_session.project()));
-        saved ? m_session.say("Parts list written") : m_session.warn(QString::fromStdString("Parts list not written: " + saved.error().message));
+        saved ? m_session.say("Parts list written")
+              : m_session.warn(QString::fromStdString("Parts list not written: " + saved.error().message));
     });
     m_cautions->setObjectName("cautions");
     m_cautions->setWordWrap(true);
     m_cautions->setContentsMargins(12, 2, 12, 2);
     layout->addWidget(m_cautions);
-    connect(&session, &Session::reportChanged, this, [this] {
+    connect(&session, &Session::reportChanged, this, whenSeen(this, [this] {
         QStringList lines;
-        for (const auto& caution : files::listCautions(*m_session.report())) lines << "Caution. " + QString::fromStdString(caution);
+        for (const auto& caution : files::listCautions(*m_session.report()))
+            lines << "Caution. " + QString::fromStdString(caution);
         m_cautions->setText(lines.join("\n"));
-    });
+    }));
     layout->addLayout(exports);
     connect(&session, &Session::projectChanged, this, [this] {
         m_stale = true;
@@ -154,7 +162,9 @@ void MakeStation::resizeEvent(QResizeEvent*) {
     if (isVisible() && !m_stale) showStep();
 }
 
-void MakeStation::changeStep(const char* name, const std::function<model::EditResult(const model::Project&, const model::SectionId&, int)>& edit) {
+void MakeStation::changeStep(
+    const char* name,
+    const std::function<model::EditResult(const model::Project&, const model::SectionId&, int)>& edit) {
     const auto* step = current();
     if (!step) return;
     if (step->board >= 0) return m_session.say("A gear board is one step: its shafts and wheels go in together", true);
@@ -166,12 +176,14 @@ void MakeStation::changeStep(const char* name, const std::function<model::EditRe
 void MakeStation::moveStep(int by) {
     const auto* step = current();
     if (!step || step->board < 0)
-        return changeStep("Move step",
-                          [by](const model::Project& p, const model::SectionId& section, int number) { return model::moveStep(p, section, number, by); });
+        return changeStep("Move step", [by](const model::Project& p, const model::SectionId& section, int number) {
+            return model::moveStep(p, section, number, by);
+        });
     if (step->section < 0) return m_session.say("A board that belongs to no section is built first", true);
     model::Board board = *m_session.project().boards[static_cast<std::size_t>(step->board)];
     int last = 0;
-    for (const auto& part : m_session.project().sections[static_cast<std::size_t>(step->section)]->parts) last = std::max(last, part.step);
+    for (const auto& part : m_session.project().sections[static_cast<std::size_t>(step->section)]->parts)
+        last = std::max(last, part.step);
     const int next = (board.step == 0 || board.step > last ? last : board.step) + by;
     board.step = next >= last ? 0 : std::max(1, next);
     m_session.apply("Move step", [&](const model::Project& p) { return model::changeBoardHead(p, board); });
@@ -183,7 +195,9 @@ const make::Step* MakeStation::current() const {
     const make::Step& step = m_list[static_cast<std::size_t>(row)];
     // The list follows an edit a moment later: a step that names what is gone is no step.
     const auto& project = m_session.project();
-    if (step.section >= static_cast<int>(project.sections.size()) || step.board >= static_cast<int>(project.boards.size())) return nullptr;
+    if (step.section >= static_cast<int>(project.sections.size()) ||
+        step.board >= static_cast<int>(project.boards.size()))
+        return nullptr;
     if (step.section < 0 || step.added.empty()) return step.section >= 0 || step.board >= 0 ? &step : nullptr;
     const auto parts = static_cast<int>(project.sections[static_cast<std::size_t>(step.section)]->parts.size());
     return *std::max_element(step.added.begin(), step.added.end()) < parts ? &step : nullptr;
@@ -197,7 +211,8 @@ void MakeStation::rebuild() {
         const QSignalBlocker blocker(m_steps);
         m_steps->clear();
         for (const auto& step : m_list)
-            m_steps->addItem(QString::number(step.number) + "   " + QString::fromStdString(make::getStepName(m_session.project(), step)) + "   " +
+            m_steps->addItem(QString::number(step.number) + "   " +
+                             QString::fromStdString(make::getStepName(m_session.project(), step)) + "   " +
                              countText(step));
         m_steps->setCurrentRow(std::min(keep, m_steps->count() - 1));
     }
@@ -213,18 +228,26 @@ void MakeStation::showStep() {
         m_picture->clear();
         return;
     }
-    QString title = "<b>" + QString::number(step->number) + "</b> · " + QString::fromStdString(make::getStepName(m_session.project(), *step)).toHtmlEscaped() +
-                    " · " + (step->board >= 0 ? "gear board, " : "") + countText(*step);
+    QString title = "<b>" + QString::number(step->number) + "</b> · " +
+                    QString::fromStdString(make::getStepName(m_session.project(), *step)).toHtmlEscaped() + " · " +
+                    (step->board >= 0 ? "gear board, " : "") + countText(*step);
     if (step->joint >= 0)
-        title += " · then hang it on: " + QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(step->joint)].name).toHtmlEscaped();
+        title += " · then hang it on: " +
+                 QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(step->joint)].name)
+                     .toHtmlEscaped();
     m_title->setText(title);
     if (step->board >= 0)
         for (const auto& line : step->tray)
             new QListWidgetItem(iconOf(parts::makeShape(line.shape).value(), line.colour),
-                                QString::number(line.count) + "x " + QString::fromStdString(line.shape) + "\n" + colourName(line.colour), m_tray);
+                                QString::number(line.count) + "x " + QString::fromStdString(line.shape) + "\n" +
+                                    colourName(line.colour),
+                                m_tray);
     for (int p : step->added) {
-        const auto& part = m_session.project().sections[static_cast<std::size_t>(step->section)]->parts[static_cast<std::size_t>(p)];
-        auto* item = new QListWidgetItem(iconOf(part.shape, part.colour), QString::fromStdString(part.shape->name) + "\n" + colourName(part.colour), m_tray);
+        const auto& part =
+            m_session.project().sections[static_cast<std::size_t>(step->section)]->parts[static_cast<std::size_t>(p)];
+        auto* item =
+            new QListWidgetItem(iconOf(part.shape, part.colour),
+                                QString::fromStdString(part.shape->name) + "\n" + colourName(part.colour), m_tray);
         item->setData(Qt::UserRole, QString::fromStdString(part.id.text));
     }
     m_pictureTimer.start();
@@ -232,7 +255,9 @@ void MakeStation::showStep() {
 
 const QIcon& MakeStation::iconOf(const parts::ShapePtr& shape, int colour) {
     auto& icon = m_icons[{shape->name, colour}];
-    if (icon.isNull()) icon = QIcon(QPixmap::fromImage(print::toQImage(render::drawPart(*m_renderer, shape, colour, kPartPixels * 2, kPartPixels * 2))));
+    if (icon.isNull())
+        icon = QIcon(QPixmap::fromImage(
+            print::toQImage(render::drawPart(*m_renderer, shape, colour, kPartPixels * 2, kPartPixels * 2))));
     return icon;
 }
 
@@ -244,8 +269,10 @@ void MakeStation::drawPicture() {
     request.height = std::max(150, m_picture->height());
     request.showStep(*step);
     const QColor c = theme().paper;
-    request.background = {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()), static_cast<std::uint8_t>(c.blue()), 255};
-    m_picture->setPixmap(QPixmap::fromImage(print::toQImage(m_renderer->draw(render::makeScene(m_session.placed(), m_session.bonds(), request)))));
+    request.background = {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()),
+                          static_cast<std::uint8_t>(c.blue()), 255};
+    m_picture->setPixmap(QPixmap::fromImage(
+        print::toQImage(m_renderer->draw(render::makeScene(m_session.placed(), m_session.bonds(), request)))));
 }
 
 void MakeStation::showPartsList() {
@@ -285,7 +312,9 @@ void MakeStation::writeGuide(const QString& path) {
                                               : print::writeGuidePdf(report, path.toStdString(), &progress);
         },
         [this, outcome, path] {
-            m_session.say(*outcome ? "Sheets written: " + path : QString::fromStdString("Sheets not written: " + outcome->error().message), !*outcome);
+            m_session.say(*outcome ? "Sheets written: " + path
+                                   : QString::fromStdString("Sheets not written: " + outcome->error().message),
+                          !*outcome);
             emit guideWritten(path, outcome->ok());
         });
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Make: the steps with pictures as they will print, the parts of each step, the parts list, and the sheets.
 #pragma once
 
@@ -23,7 +24,8 @@ public:
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Make; }
     [[nodiscard]] int number() const override { return 6; }
     [[nodiscard]] QString keysText() const override {
-        return "up down choose a step · Alt+Up Alt+Down move it · Ctrl+B split before the chosen parts · Ctrl+J join with the next · Ctrl+P prints the sheets";
+        return "up down choose a step · Alt+Up Alt+Down move it · Ctrl+B split before the chosen parts · Ctrl+J join "
+               "with the next · Ctrl+P prints the sheets";
     }
     void goTo(const verdict::Place&) override {}
     [[nodiscard]] QWidget* focusTarget() override { return m_steps; }
@@ -44,7 +46,8 @@ private:
     [[nodiscard]] const QIcon& iconOf(const parts::ShapePtr& shape, int colour);
     void showPartsList();
     void printGuide(const QString& ending);
-    void changeStep(const char* name, const std::function<model::EditResult(const model::Project&, const model::SectionId&, int)>& edit);
+    void changeStep(const char* name,
+                    const std::function<model::EditResult(const model::Project&, const model::SectionId&, int)>& edit);
     void moveStep(int by);
     [[nodiscard]] const make::Step* current() const;
 

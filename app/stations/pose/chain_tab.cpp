@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/pose/chain_tab.h"
 
 #include <QHBoxLayout>
@@ -19,7 +20,8 @@ std::pair<int, int> findLongestRun(const model::SectionTree& tree) {
     for (std::size_t j = 0; j < tree.from.size(); ++j) {
         std::size_t count = 0;
         int first = -1;
-        for (int k = static_cast<int>(j); k >= 0; k = tree.carrier[static_cast<std::size_t>(tree.from[static_cast<std::size_t>(k)].section)]) {
+        for (int k = static_cast<int>(j); k >= 0;
+             k = tree.carrier[static_cast<std::size_t>(tree.from[static_cast<std::size_t>(k)].section)]) {
             ++count;
             first = k;
         }
@@ -33,8 +35,9 @@ std::pair<int, int> findLongestRun(const model::SectionTree& tree) {
 } // namespace
 
 ChainTab::ChainTab(Session& session, QWidget* parent)
-    : PoseTab(session, parent), m_first(new QComboBox(this)), m_last(new QComboBox(this)), m_text(new QLabel(this)), m_table(new QTableWidget(this)),
-      m_low(new QPushButton("bend low", this)), m_high(new QPushButton("bend high", this)), m_sagged(new QPushButton("let it sag", this)),
+    : PoseTab(session, parent), m_first(new QComboBox(this)), m_last(new QComboBox(this)), m_text(new QLabel(this)),
+      m_table(new QTableWidget(this)), m_low(new QPushButton("bend low", this)),
+      m_high(new QPushButton("bend high", this)), m_sagged(new QPushButton("let it sag", this)),
       m_live(session.jobs()) {
     m_first->setObjectName("chainFirst");
     m_first->setAccessibleName("First joint of the run");
@@ -56,7 +59,8 @@ ChainTab::ChainTab(Session& session, QWidget* parent)
     auto* to = new QLabel("to", this);
     from->setBuddy(m_first);
     to->setBuddy(m_last);
-    for (QWidget* w : {static_cast<QWidget*>(from), static_cast<QWidget*>(m_first), static_cast<QWidget*>(to), static_cast<QWidget*>(m_last)})
+    for (QWidget* w : {static_cast<QWidget*>(from), static_cast<QWidget*>(m_first), static_cast<QWidget*>(to),
+                       static_cast<QWidget*>(m_last)})
         row->addWidget(w);
     row->addStretch(1);
     for (QPushButton* b : {m_low, m_high, m_sagged}) row->addWidget(b);
@@ -73,7 +77,8 @@ ChainTab::ChainTab(Session& session, QWidget* parent)
             refresh();
         });
     connect(m_low, &QPushButton::clicked, this, [this] { takeValues("Bend the run low", m_result.study.low.values); });
-    connect(m_high, &QPushButton::clicked, this, [this] { takeValues("Bend the run high", m_result.study.high.values); });
+    connect(m_high, &QPushButton::clicked, this,
+            [this] { takeValues("Bend the run high", m_result.study.high.values); });
     connect(m_sagged, &QPushButton::clicked, this, [this] { takeValues("Let the run sag", m_result.sag.values); });
 }
 
@@ -127,42 +132,49 @@ void ChainTab::show(const Result& r) {
         return;
     }
     const auto bend = [&](const pose::BendLimit& limit) {
-        QString text = numberText(limit.totalDeg, 1) + "° (singly " + numberText(limit.singleSumDeg, 1) + "°), radius " + numberText(limit.radiusMm, 1) + " mm";
+        QString text = numberText(limit.totalDeg, 1) + "° (singly " + numberText(limit.singleSumDeg, 1) +
+                       "°), radius " + numberText(limit.radiusMm, 1) + " mm";
         if (limit.moving) {
             const auto& project = m_session.project();
             const auto name = [&](const pose::SolidRef& s) {
-                return QString::fromStdString(project.sections[static_cast<std::size_t>(s.spot.section)]->name).toHtmlEscaped();
+                return QString::fromStdString(project.sections[static_cast<std::size_t>(s.spot.section)]->name)
+                    .toHtmlEscaped();
             };
             text += ", then " + name(*limit.moving) + " meets " + name(*limit.fixed);
         }
         return text;
     };
-    QString text = "<b>Together low:</b> " + bend(r.study.low) + "<br><b>Together high:</b> " + bend(r.study.high) + "<br><b>Length</b> " +
-                   numberText(r.study.lengthMm, 1) + " mm · <b>play at the tip</b> ±" + numberText(r.study.tipPlayMm, 1) + " mm";
+    QString text = "<b>Together low:</b> " + bend(r.study.low) + "<br><b>Together high:</b> " + bend(r.study.high) +
+                   "<br><b>Length</b> " + numberText(r.study.lengthMm, 1) + " mm · <b>play at the tip</b> ±" +
+                   numberText(r.study.tipPlayMm, 1) + " mm";
     if (r.sag.steps.empty()) {
         text += "<br><b>Nothing sags</b> in the present pose.";
     } else {
-        text += "<br><b>Sags</b> " + numberText(r.sag.tipDropMm, 1) + " mm at the tip" + (r.sag.settled ? "" : " and goes on") + ": ";
+        text += "<br><b>Sags</b> " + numberText(r.sag.tipDropMm, 1) + " mm at the tip" +
+                (r.sag.settled ? "" : " and goes on") + ": ";
         QStringList steps;
         for (const auto& step : r.sag.steps)
-            steps << jointName(step.joint).toHtmlEscaped() + " " + numberText(step.fromDeg, 1) + " → " + numberText(step.toDeg, 1) + "°" +
-                         (step.stopped ? " (stopped)" : "");
+            steps << jointName(step.joint).toHtmlEscaped() + " " + numberText(step.fromDeg, 1) + " → " +
+                         numberText(step.toDeg, 1) + "°" + (step.stopped ? " (stopped)" : "");
         text += steps.join("; ");
         QStringList firm;
-        for (const auto& f : r.firm) firm << jointName(f.joint).toHtmlEscaped() + " (then " + numberText(f.dropWithoutMm, 1) + " mm)";
+        for (const auto& f : r.firm)
+            firm << jointName(f.joint).toHtmlEscaped() + " (then " + numberText(f.dropWithoutMm, 1) + " mm)";
         if (!firm.isEmpty()) text += "<br><b>Make firm first:</b> " + firm.join(", then ");
     }
     m_text->setText(text);
     std::vector<TableRow> rows;
     for (const auto& play : r.study.play) {
         const auto& load = r.loads[static_cast<std::size_t>(play.joint)];
-        const auto sag = std::find_if(r.sag.steps.begin(), r.sag.steps.end(), [&](const auto& s) { return s.joint == play.joint; });
-        rows.push_back(
-            {{jointName(play.joint), {}},
-             numberCell(play.leverMm, 1),
-             numberCell(play.playMm, 2),
-             marginCell(load.margin),
-             sag == r.sag.steps.end() ? TableCell{"holds", {}} : TableCell{"gives way " + QString::number(sag - r.sag.steps.begin() + 1) + ".", {}}});
+        const auto sag =
+            std::find_if(r.sag.steps.begin(), r.sag.steps.end(), [&](const auto& s) { return s.joint == play.joint; });
+        rows.push_back({{jointName(play.joint), {}},
+                        numberCell(play.leverMm, 1),
+                        numberCell(play.playMm, 2),
+                        marginCell(load.margin),
+                        sag == r.sag.steps.end()
+                            ? TableCell{"holds", {}}
+                            : TableCell{"gives way " + QString::number(sag - r.sag.steps.begin() + 1) + ".", {}}});
     }
     fillTable(m_table, {"Joint", "Lever mm", "Play ± mm", "Margin", "Now"}, rows);
     m_low->setEnabled(true);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A run of joints as one: total bend, radius, play, how it sags joint by joint, what to make firm first.
 #pragma once
 

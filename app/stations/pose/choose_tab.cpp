@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/pose/choose_tab.h"
 
 #include <QHBoxLayout>
@@ -16,11 +17,12 @@ constexpr int kSliderSteps = 20;
 } // namespace
 
 ChooseTab::ChooseTab(Session& session, QWidget* parent)
-    : PoseTab(session, parent), m_firm(new QSlider(Qt::Horizontal, this)), m_table(new QTableWidget(this)), m_detail(new QLabel(this)),
-      m_use(new QPushButton("use this kind", this)), m_live(session.jobs()) {
+    : PoseTab(session, parent), m_firm(new QSlider(Qt::Horizontal, this)), m_table(new QTableWidget(this)),
+      m_detail(new QLabel(this)), m_use(new QPushButton("use this kind", this)), m_live(session.jobs()) {
     m_firm->setObjectName("firmSlider");
     m_firm->setAccessibleName("Preference from smooth posing to firm holding");
-    m_firm->setToolTip("Sorts the table: smooth posing to the left, firm holding to the right; what is ruled out stays below");
+    m_firm->setToolTip(
+        "Sorts the table: smooth posing to the left, firm holding to the right; what is ruled out stays below");
     m_firm->setRange(0, kSliderSteps);
     m_firm->setValue(kSliderSteps / 2);
     m_firm->setMaximumWidth(220);
@@ -63,7 +65,8 @@ void ChooseTab::refresh() {
     m_detail->setText("trying every kind at " + jointName(joint) + " …");
     m_live.ask(
         "choosing a joint",
-        [s, joint, firm = static_cast<double>(m_firm->value()) / kSliderSteps](base::Progress& progress) -> std::optional<std::vector<pose::JointChoice>> {
+        [s, joint, firm = static_cast<double>(m_firm->value()) / kSliderSteps](
+            base::Progress& progress) -> std::optional<std::vector<pose::JointChoice>> {
             pose::ChooseRequest request;
             request.joint = joint;
             request.firm = firm;
@@ -90,23 +93,26 @@ void ChooseTab::showTable() {
         double worstOff = 0;
         for (const auto& n : c.nearest) worstOff = std::max(worstOff, std::abs(n.nearest - n.wanted));
         if (c.kind->stepDeg > 0) off = numberText(worstOff, 1) + "°";
-        rows.push_back(
-            {{mark + QString::fromStdString(c.kind->name) + (c.present ? " (now)" : ""), {}},
-             {QString::fromStdString(c.says), {}},
-             c.free ? TableCell{numberText(c.free->low, 0) + ".." + numberText(c.free->high, 0) + "°", c.free->high - c.free->low}
-                    : TableCell{c.endless ? "endless" : "none", 720},
-             marginCell(c.margin),
-             c.kind->stepDeg > 0 ? numberCell(c.kind->stepDeg, 1) : TableCell{"none", 0},
-             {off, worstOff},
-             numberCell(c.lengthChangeMm, 1),
-             c.inPlace ? numberCell(c.gapMm2, 0) : TableCell{"-", 1e9},
-             numberCell(c.kind->priceClass, 0),
-             {QString::fromStdString(c.kind->found), {}},
-             c.strength.lossPer100 ? TableCell{numberText(*c.strength.lossPer100 * 100, 1) + " %", *c.strength.lossPer100} : TableCell{"not measured", 1e9},
-             {c.strength.holding.measured ? "measured" : "starting value", {}}});
+        rows.push_back({{mark + QString::fromStdString(c.kind->name) + (c.present ? " (now)" : ""), {}},
+                        {QString::fromStdString(c.says), {}},
+                        c.free ? TableCell{numberText(c.free->low, 0) + ".." + numberText(c.free->high, 0) + "°",
+                                           c.free->high - c.free->low}
+                               : TableCell{c.endless ? "endless" : "none", 720},
+                        marginCell(c.margin),
+                        c.kind->stepDeg > 0 ? numberCell(c.kind->stepDeg, 1) : TableCell{"none", 0},
+                        {off, worstOff},
+                        numberCell(c.lengthChangeMm, 1),
+                        c.inPlace ? numberCell(c.gapMm2, 0) : TableCell{"-", 1e9},
+                        numberCell(c.kind->priceClass, 0),
+                        {QString::fromStdString(c.kind->found), {}},
+                        c.strength.lossPer100
+                            ? TableCell{numberText(*c.strength.lossPer100 * 100, 1) + " %", *c.strength.lossPer100}
+                            : TableCell{"not measured", 1e9},
+                        {c.strength.holding.measured ? "measured" : "starting value", {}}});
     }
     fillTable(m_table,
-              {"Kind", "Why", "Free", "Margin", "Step °", "Off the poses", "Length ± mm", "Seen mm²", "Price class", "Found", "Loss in 100 moves", "Basis"},
+              {"Kind", "Why", "Free", "Margin", "Step °", "Off the poses", "Length ± mm", "Seen mm²", "Price class",
+               "Found", "Loss in 100 moves", "Basis"},
               rows);
     m_table->setColumnWidth(1, std::min(m_table->columnWidth(1), 230));
     if (m_table->rowCount() > 0) m_table->selectRow(0);
@@ -130,10 +136,12 @@ void ChooseTab::showDetail() {
     QStringList off;
     for (const auto& n : c->nearest)
         if (std::abs(n.nearest - n.wanted) > 0.05)
-            off << QString::fromStdString(n.pose) + " " + numberText(n.wanted, 1) + " → " + numberText(n.nearest, 1) + "°";
+            off << QString::fromStdString(n.pose) + " " + numberText(n.wanted, 1) + " → " + numberText(n.nearest, 1) +
+                       "°";
     if (!off.isEmpty()) text += ". Nearest steps: " + off.join(", ");
     m_detail->setText(text);
-    m_detail->setToolTip(text + "\n" + QString::fromStdString(c->kind->note) + "\n" + QString::fromStdString(c->strength.holding.basis));
+    m_detail->setToolTip(text + "\n" + QString::fromStdString(c->kind->note) + "\n" +
+                         QString::fromStdString(c->strength.holding.basis));
 }
 
 void ChooseTab::use() {
@@ -142,7 +150,8 @@ void ChooseTab::use() {
     if (!c || !c->inPlace || c->present || joint < 0) return;
     const auto id = m_session.currentJoint();
     const std::string kind = c->kind->name;
-    m_session.apply("Exchange for " + QString::fromStdString(kind), [&](const model::Project& p) { return model::exchangeJointKind(p, id, kind); });
+    m_session.apply("Exchange for " + QString::fromStdString(kind),
+                    [&](const model::Project& p) { return model::exchangeJointKind(p, id, kind); });
 }
 
 } // namespace ivrant::app

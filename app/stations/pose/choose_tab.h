@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Which kind of joint goes here: every kind tried on the model, sorted by a preference between smooth and firm.
 #pragma once
 

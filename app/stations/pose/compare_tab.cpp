@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/pose/compare_tab.h"
 
 #include <QFileDialog>
@@ -16,7 +17,8 @@ namespace {
 QString sideText(const std::optional<verdict::JointSide>& side) {
     if (!side) return "no such joint";
     QString text = QString::fromStdString(side->kind);
-    text += side->free ? ", " + numberText(side->free->low, 0) + ".." + numberText(side->free->high, 0) + "°" : ", endless";
+    text +=
+        side->free ? ", " + numberText(side->free->low, 0) + ".." + numberText(side->free->high, 0) + "°" : ", endless";
     if (side->margin) text += ", holds " + QString::fromStdString(base::formatMargin(*side->margin));
     return text;
 }
@@ -24,8 +26,9 @@ QString sideText(const std::optional<verdict::JointSide>& side) {
 } // namespace
 
 CompareTab::CompareTab(Session& session, QWidget* parent)
-    : PoseTab(session, parent), m_with(new QComboBox(this)), m_over(new QCheckBox("overlay", this)), m_same(new QCheckBox("all rows", this)),
-      m_text(new QLabel(this)), m_table(new QTableWidget(this)), m_live(session.jobs()) {
+    : PoseTab(session, parent), m_with(new QComboBox(this)), m_over(new QCheckBox("overlay", this)),
+      m_same(new QCheckBox("all rows", this)), m_text(new QLabel(this)), m_table(new QTableWidget(this)),
+      m_live(session.jobs()) {
     m_with->setObjectName("compareWith");
     m_with->setAccessibleName("Other variant");
     m_over->setObjectName("compareOver");
@@ -89,8 +92,8 @@ void CompareTab::refresh() {
         "comparing variants",
         [shown, other](base::Progress& progress) -> std::optional<Result> {
             const auto a = verdict::calcReport(shown, &progress);
-            const auto b = std::make_shared<const verdict::Report>(
-                verdict::calcReport(std::make_shared<const model::Project>(model::takeVariant(*shown, other)), &progress));
+            const auto b = std::make_shared<const verdict::Report>(verdict::calcReport(
+                std::make_shared<const model::Project>(model::takeVariant(*shown, other)), &progress));
             if (!a.complete || !b->complete) return std::nullopt;
             const auto nameOf = [&](int v) { return shown->variants[static_cast<std::size_t>(v)].name; };
             return Result{b, verdict::compareReports(a, *b, nameOf(model::findShownVariant(*shown)), nameOf(other))};
@@ -120,7 +123,11 @@ void CompareTab::show(const verdict::Comparison& c) {
         joints += j.differs() ? 1 : 0;
         if (!j.differs() && !m_same->isChecked()) continue;
         const double change = j.a && j.b ? j.b->margin.value_or(0) - j.a->margin.value_or(0) : 0;
-        rows.push_back({{"joint", {}}, {QString::fromStdString(j.name), {}}, {sideText(j.a), {}}, {sideText(j.b), {}}, numberCell(change, 1)});
+        rows.push_back({{"joint", {}},
+                        {QString::fromStdString(j.name), {}},
+                        {sideText(j.a), {}},
+                        {sideText(j.b), {}},
+                        numberCell(change, 1)});
     }
     for (const auto& l : c.lengths) {
         if (std::abs(l.aMm - l.bMm) < 0.05 && !m_same->isChecked()) continue;
@@ -145,7 +152,8 @@ void CompareTab::show(const verdict::Comparison& c) {
 
 void CompareTab::saveSheet() {
     if (!m_comparison || !m_other || !m_session.report()) return m_session.say("There is nothing to compare yet", true);
-    const QString path = QFileDialog::getSaveFileName(this, "Comparison", "comparison.pdf", "PDF (*.pdf);;HTML (*.html)");
+    const QString path =
+        QFileDialog::getSaveFileName(this, "Comparison", "comparison.pdf", "PDF (*.pdf);;HTML (*.html)");
     if (path.isEmpty()) return;
     const auto written = print::writeCompareSheet(*m_session.report(), *m_other, *m_comparison, path.toStdString());
     m_session.say(written ? "Comparison written: " + path : QString::fromStdString(written.error().message), !written);

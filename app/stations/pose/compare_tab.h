@@ -1,5 +1,6 @@
-// A against B: what differs between the shown variant and another, in figures, joints, lengths and parts; the other's pose can lie
-// over the sheet.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A against B: what differs between the shown variant and another, in figures, joints, lengths and parts; the other's
+// pose can lie over the sheet.
 #pragma once
 
 #include <QCheckBox>
@@ -16,10 +17,9 @@ class CompareTab : public PoseTab {
 public:
     CompareTab(Session& session, QWidget* parent);
     /// The other variant as it stands in its present pose, to draw over the sheet; null when it is not wanted.
-    [[nodiscard]] std::shared_ptr<const verdict::Report> overlaid() const { return m_over->isChecked() && isVisible() ? m_other : nullptr; }
-
-signals:
-    void overlayChanged();
+    [[nodiscard]] std::shared_ptr<const verdict::Report> overlaid() const {
+        return m_over->isChecked() && isVisible() ? m_other : nullptr;
+    }
 
 protected:
     void refresh() override;

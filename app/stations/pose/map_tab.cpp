@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/pose/map_tab.h"
 
 #include <QFileDialog>
@@ -15,7 +16,8 @@ int bendOf(const model::Joint& joint) { return joint.kind->bendFreedom(); }
 } // namespace
 
 MapTab::MapTab(Session& session, QWidget* parent)
-    : PoseTab(session, parent), m_chart(new JointMap(this)), m_second(new QComboBox(this)), m_text(new QLabel(this)), m_live(session.jobs()) {
+    : PoseTab(session, parent), m_chart(new JointMap(this)), m_second(new QComboBox(this)), m_text(new QLabel(this)),
+      m_live(session.jobs()) {
     auto* side = new QVBoxLayout;
     auto* label = new QLabel("with", this);
     label->setBuddy(m_second);
@@ -37,7 +39,8 @@ MapTab::MapTab(Session& session, QWidget* parent)
     layout->addWidget(m_chart, 1);
     layout->addLayout(side);
     m_text->setFixedWidth(200);
-    m_chart->setToolTip("filled: free · pale: free but not reached from here · hatched: blocked · empty: beyond its own limit");
+    m_chart->setToolTip(
+        "filled: free · pale: free but not reached from here · hatched: blocked · empty: beyond its own limit");
     connect(m_second, &QComboBox::activated, this, [this] {
         m_chosen = true;
         refresh();
@@ -61,7 +64,8 @@ void MapTab::refresh() {
         second = -1;
         for (std::size_t j = 0; j < m_session.project().joints.size() && second < 0; ++j)
             if (tree.from[j].section == tree.to[static_cast<std::size_t>(first)].section) second = static_cast<int>(j);
-        if (second < 0) second = tree.carrier[static_cast<std::size_t>(tree.from[static_cast<std::size_t>(first)].section)];
+        if (second < 0)
+            second = tree.carrier[static_cast<std::size_t>(tree.from[static_cast<std::size_t>(first)].section)];
         if (second < 0) second = first == 0 ? 1 : 0;
         m_second->setCurrentIndex(second);
     }
@@ -96,10 +100,11 @@ void MapTab::refresh() {
                 const auto values = pose::getValues(*s.project, &pose);
                 dots.push_back({QString::fromStdString(pose.name), valueIn(values, a), valueIn(values, b)});
             }
-            m_text->setText(QString::fromStdString(base::formatNumber(map.freeShare * 100, 1)) +
-                            " % of all positions are free; a click takes one.\nframe: wanted · cross: now · rings: poses");
-            m_chart->show(std::move(map), jointName(a.joint), jointName(b.joint), valueIn(s.values, a), valueIn(s.values, b), std::move(dots), wanted(a),
-                          wanted(b));
+            m_text->setText(
+                QString::fromStdString(base::formatNumber(map.freeShare * 100, 1)) +
+                " % of all positions are free; a click takes one.\nframe: wanted · cross: now · rings: poses");
+            m_chart->show(std::move(map), jointName(a.joint), jointName(b.joint), valueIn(s.values, a),
+                          valueIn(s.values, b), std::move(dots), wanted(a), wanted(b));
         });
 }
 

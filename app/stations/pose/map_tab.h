@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Two joints: which positions of both are free together. The first is the current joint.
 #pragma once
 

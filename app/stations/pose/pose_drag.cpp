@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/pose/pose_drag.h"
 
 #include <algorithm>
@@ -34,7 +35,8 @@ bool PoseDrag::begin(model::PartSpot spot, QPointF position, bool limb) {
     const auto j = static_cast<std::size_t>(joint);
     const auto& project = m_session.project();
     m_session.setCurrentJoint(project.joints[j].id);
-    m_X_WF = m_session.placed().X_WS[static_cast<std::size_t>(tree.from[j].section)] * pose::calcFromFrame(project, tree, joint);
+    m_X_WF = m_session.placed().X_WS[static_cast<std::size_t>(tree.from[j].section)] *
+             pose::calcFromFrame(project, tree, joint);
     m_grabbed = m_X_WF.inverse() * hit->point;
     m_startValue = project.joints[j].value;
     m_startAngle = angleAt(position);
@@ -46,8 +48,8 @@ bool PoseDrag::begin(model::PartSpot spot, QPointF position, bool limb) {
 }
 
 double PoseDrag::angleAt(QPointF position) const {
-    // Where the pointer's ray meets the plane across the axis through the grabbed point; seen edge-on, the angle follows
-    // the pointer's way across the axis on the screen instead.
+    // Where the pointer's ray meets the plane across the axis through the grabbed point; seen edge-on, the angle
+    // follows the pointer's way across the axis on the screen instead.
     const auto [origin, direction] = m_sheet.rayAt(position);
     const geometry::Pose X_FW = m_X_WF.inverse();
     const Vec3 o = X_FW * origin, d = X_FW.linear() * direction;
@@ -79,7 +81,8 @@ bool PoseDrag::beginLimb(model::PartSpot spot) {
     l.values = pose::getValues(l.project, nullptr);
     l.context = pose::makeRangeContext(l.project, m_session.tree(), m_session.bonds());
     l.checker = std::make_unique<pose::PoseChecker>(l.context, l.values);
-    l.request = pose::makeLimbRequest(*l.checker, l.values, m_session.placed(), pose::getDefaultStance(l.project, m_session.tree()), spot.section, l.point);
+    l.request = pose::makeLimbRequest(*l.checker, l.values, m_session.placed(),
+                                      pose::getDefaultStance(l.project, m_session.tree()), spot.section, l.point);
     if (l.request.freedoms.empty()) return false;
     m_session.setCurrentJoint(l.project.joints[static_cast<std::size_t>(l.request.freedoms.front().joint)].id);
     return true;
@@ -125,9 +128,10 @@ void PoseDrag::move(QPointF position) {
         const geometry::Mat3 turn = Eigen::Quaterniond::FromTwoVectors(m_grabbed, target).toRotationMatrix();
         const geometry::Pose motion = geometry::makePose(turn * m_startRotation, Vec3::Zero());
         const auto& tree = m_session.tree();
-        const auto X_from_to = pose::calcFromFrame(m_session.project(), tree, m_joint) * motion *
-                               geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero()) *
-                               pose::calcToFrame(m_session.project(), tree, m_joint).inverse();
+        const auto X_from_to =
+            pose::calcFromFrame(m_session.project(), tree, m_joint) * motion *
+            geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero()) *
+            pose::calcToFrame(m_session.project(), tree, m_joint).inverse();
         value = pose::calcValues(m_session.project(), tree, m_joint, X_from_to);
         m_atStop = pose::calcOwnExcess(kind, value) > 0;
         if (m_atStop) value = pose::calcNearestValue(kind, value);
@@ -137,7 +141,8 @@ void PoseDrag::move(QPointF position) {
         double angle = m_startValue[0] + moved;
         if (kind.stepDeg > 0) angle = std::round(angle / kind.stepDeg) * kind.stepDeg;
         const double low = kind.stepDeg > 0 ? std::ceil((m_free.low - 0.05) / kind.stepDeg) * kind.stepDeg : m_free.low;
-        const double high = kind.stepDeg > 0 ? std::floor((m_free.high + 0.05) / kind.stepDeg) * kind.stepDeg : m_free.high;
+        const double high =
+            kind.stepDeg > 0 ? std::floor((m_free.high + 0.05) / kind.stepDeg) * kind.stepDeg : m_free.high;
         m_atStop = angle < low - 1e-9 || angle > high + 1e-9;
         value[0] = std::clamp(angle, std::min(low, high), high);
     }
@@ -145,7 +150,9 @@ void PoseDrag::move(QPointF position) {
     if (value == joint.value) return;
     m_moved = true;
     const auto id = joint.id;
-    m_session.applyLive("Pose " + QString::fromStdString(joint.name), [&](const model::Project& p) { return pose::poseJoints(p, {{id, value}}); });
+    m_session.applyLive("Pose " + QString::fromStdString(joint.name), [&](const model::Project& p) {
+        return pose::poseJoints(p, {{id, value}});
+    });
 }
 
 void PoseDrag::end() {

@@ -1,6 +1,7 @@
-// Dragging a limb: turns the joint that carries the grabbed section so that the grabbed point follows the pointer, within
-// what is free. When the whole limb follows, all joints up to what stands on the ground (or the root) give way, the nearest
-// first; other feet on the ground stay where they are; nothing goes into anything else on the way.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Dragging a limb: turns the joint that carries the grabbed section so that the grabbed point follows the pointer,
+// within what is free. When the whole limb follows, all joints up to what stands on the ground (or the root) give way,
+// the nearest first; other feet on the ground stay where they are; nothing goes into anything else on the way.
 #pragma once
 
 #include "app/sheet3d/sheet3d.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What Pose draws over its 3-D sheet: fans at the joints, the plumb line with the support polygon.
 #include <QPainter>
 #include <cmath>
@@ -48,10 +49,12 @@ void PoseStation::drawOther(QPainter& painter) const {
     for (std::size_t s = 0; s < other->project->sections.size(); ++s) {
         geometry::Bounds bounds;
         for (const auto& part : other->project->sections[s]->parts)
-            for (const auto& solid : part.shape->solids) bounds.include(geometry::calcBounds(solid.solid, part.place.pose()));
+            for (const auto& solid : part.shape->solids)
+                bounds.include(geometry::calcBounds(solid.solid, part.place.pose()));
         if (bounds.empty()) continue;
         const auto corner = [&](int bits) {
-            const Vec3 p(bits & 1 ? bounds.high.x() : bounds.low.x(), bits & 2 ? bounds.high.y() : bounds.low.y(), bits & 4 ? bounds.high.z() : bounds.low.z());
+            const Vec3 p(bits & 1 ? bounds.high.x() : bounds.low.x(), bits & 2 ? bounds.high.y() : bounds.low.y(),
+                         bits & 4 ? bounds.high.z() : bounds.low.z());
             return m_sheet->toScreen(placed.X_WS[s] * p);
         };
         for (int a = 0; a < 8; ++a)
@@ -60,8 +63,9 @@ void PoseStation::drawOther(QPainter& painter) const {
     }
     for (std::size_t j = 0; j < other->project->joints.size(); ++j) {
         const auto& from = other->tree.from[j];
-        const Vec3 centre =
-            (placed.X_WS[static_cast<std::size_t>(from.section)] * pose::calcFromFrame(*other->project, other->tree, static_cast<int>(j))).translation();
+        const Vec3 centre = (placed.X_WS[static_cast<std::size_t>(from.section)] *
+                             pose::calcFromFrame(*other->project, other->tree, static_cast<int>(j)))
+                                .translation();
         painter.drawEllipse(m_sheet->toScreen(centre), 4, 4);
     }
 }
@@ -70,7 +74,8 @@ void PoseStation::drawFan(QPainter& painter, int joint, bool current) const {
     const Theme& t = theme();
     const auto& tree = m_session.tree();
     const auto j = static_cast<std::size_t>(joint);
-    const Pose X_WF = m_session.placed().X_WS[static_cast<std::size_t>(tree.from[j].section)] * pose::calcFromFrame(m_session.project(), tree, joint);
+    const Pose X_WF = m_session.placed().X_WS[static_cast<std::size_t>(tree.from[j].section)] *
+                      pose::calcFromFrame(m_session.project(), tree, joint);
     const QPointF centre = m_sheet->toScreen(X_WF.translation());
     painter.setPen(QPen(current ? t.ink : t.quiet, current ? 2 : 1.2));
     painter.setBrush(t.sheet);
@@ -78,11 +83,15 @@ void PoseStation::drawFan(QPainter& painter, int joint, bool current) const {
     if (!current) return;
     const auto& kind = *m_session.project().joints[j].kind;
     for (const auto& range : m_session.report()->present.ranges) {
-        if (range.joint != joint || kind.freedomUnit(range.freedom) == "mm" || (kind.tilts() && range.freedom == 2)) continue;
-        // The fan lies in the plane of the motion; its zero is the direction to the carried weight, turned back by the value.
+        if (range.joint != joint || kind.freedomUnit(range.freedom) == "mm" || (kind.tilts() && range.freedom == 2))
+            continue;
+        // The fan lies in the plane of the motion; its zero is the direction to the carried weight, turned back by the
+        // value.
         const auto carried = model::calcMass(m_session.placed(), tree.carriedBy(joint));
         Pose frame = X_WF;
-        if (kind.tilts()) frame.linear() = geometry::makeAxisFrame(Vec3::Zero(), X_WF.linear().col(range.freedom), X_WF.linear().col(2)).linear();
+        if (kind.tilts())
+            frame.linear() =
+                geometry::makeAxisFrame(Vec3::Zero(), X_WF.linear().col(range.freedom), X_WF.linear().col(2)).linear();
         const Vec3 arm = frame.inverse() * carried.centre;
         const double zero = std::atan2(arm.y(), arm.x()) - base::degToRad(range.value);
         const double radius = 70 * m_sheet->camera().mmPerPixel;
@@ -135,13 +144,16 @@ void PoseStation::drawSummary(QPainter& painter) const {
         const auto text = [&](const model::Range& r) {
             return QString::fromStdString(base::formatNumber(r.low, 1) + " to " + base::formatNumber(r.high, 1)) + unit;
         };
-        QString line = (j->kind->freedomCount() > 1 ? QString::fromUtf8(j->kind->freedomName(range.freedom).data()) + ": " : QString()) + "free " +
-                       (range.endless ? "all round" : text(range.free));
+        QString line =
+            (j->kind->freedomCount() > 1 ? QString::fromUtf8(j->kind->freedomName(range.freedom).data()) + ": "
+                                         : QString()) +
+            "free " + (range.endless ? "all round" : text(range.free));
         if (range.wanted) line += ", wanted " + text(*range.wanted);
         lines << line;
     }
     const auto& load = report.present.loads[static_cast<std::size_t>(index)];
-    lines << QString::fromStdString("needs " + base::formatNumber(load.needNmm, 1) + ", has " + base::formatNumber(load.have.value, 1) +
+    lines << QString::fromStdString("needs " + base::formatNumber(load.needNmm, 1) + ", has " +
+                                    base::formatNumber(load.have.value, 1) +
                                     (load.have.measured ? " N·mm (measured)" : " N·mm (starting value)"));
     const QFontMetrics metrics(painter.font());
     const int height = metrics.height() + 2, width = 420, left = m_sheet->width() - width - 14;
@@ -150,11 +162,13 @@ void PoseStation::drawSummary(QPainter& painter) const {
     painter.save();
     painter.setFont(bold);
     painter.setPen(theme().ink);
-    painter.drawText(QRect(left, 10, width, height), Qt::AlignRight, QString::fromStdString(j->name + " · " + j->kind->name));
+    painter.drawText(QRect(left, 10, width, height), Qt::AlignRight,
+                     QString::fromStdString(j->name + " · " + j->kind->name));
     bold.setBold(false);
     painter.setFont(bold);
     painter.setPen(theme().quiet);
-    for (int i = 0; i < lines.size(); ++i) painter.drawText(QRect(left, 10 + height * (i + 1), width, height), Qt::AlignRight, lines[i]);
+    for (int i = 0; i < lines.size(); ++i)
+        painter.drawText(QRect(left, 10 + height * (i + 1), width, height), Qt::AlignRight, lines[i]);
     painter.restore();
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/pose/pose_station.h"
 
 #include <QDoubleSpinBox>
@@ -10,9 +11,11 @@
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "app/shell/flow_layout.h"
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
+#include "app/shell/when_seen.h"
 #include "app/stations/pose/chain_tab.h"
 #include "app/stations/pose/choose_tab.h"
 #include "app/stations/pose/compare_tab.h"
@@ -36,16 +39,19 @@ QString valueText(const std::vector<double>& values) {
 
 QString wantedText(const std::vector<model::Range>& wanted) {
     QStringList list;
-    for (const auto& r : wanted) list << QString::fromStdString(base::formatNumber(r.low, 2) + ".." + base::formatNumber(r.high, 2));
+    for (const auto& r : wanted)
+        list << QString::fromStdString(base::formatNumber(r.low, 2) + ".." + base::formatNumber(r.high, 2));
     return list.join("; ");
 }
 
 } // namespace
 
 PoseStation::PoseStation(Session& session, QWidget* parent)
-    : Station(parent), m_session(session), m_sheet(new Sheet3d(session, this)), m_drag(session, *m_sheet), m_ladder(new RangeLadder(this)),
-      m_holding(new QTableWidget(this)), m_tabs(new QTabWidget(this)), m_chips(new QWidget(this)), m_status(new QLabel(this)), m_jointName(new QLabel(this)),
-      m_kind(new QComboBox(this)), m_value(new QLineEdit(this)), m_wanted(new QLineEdit(this)), m_stopText(new QLabel(this)) {
+    : Station(parent), m_session(session), m_sheet(new Sheet3d(session, this)), m_drag(session, *m_sheet),
+      m_ladder(new RangeLadder(this)), m_holding(new QTableWidget(this)), m_tabs(new QTabWidget(this)),
+      m_chips(new QWidget(this)), m_status(new QLabel(this)), m_jointName(new QLabel(this)),
+      m_kind(new QComboBox(this)), m_value(new QLineEdit(this)), m_wanted(new QLineEdit(this)),
+      m_stopText(new QLabel(this)) {
     makeMarkup(m_jointName);
     auto* top = new QWidget(this);
     auto* topLayout = new QVBoxLayout(top);
@@ -68,11 +74,8 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
     m_stopText->setWordWrap(true);
     bottomLayout->addWidget(m_stopText);
     auto* strip = new QHBoxLayout;
-    auto* chipsLayout = new QHBoxLayout(m_chips);
-    chipsLayout->setContentsMargins(0, 0, 0, 0);
-    chipsLayout->setSpacing(6);
-    strip->addWidget(m_chips);
-    strip->addStretch(1);
+    new FlowLayout(m_chips);
+    strip->addWidget(m_chips, 1);
     m_status->setObjectName("poseStatus");
     strip->addWidget(m_status);
     bottomLayout->addLayout(strip);
@@ -90,15 +93,18 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
     setUpTable(m_holding, "holding");
     m_play.setInterval(kPlayMs);
     connect(&m_play, &QTimer::timeout, this, &PoseStation::playTick);
-    connect(&session, &Session::projectChanged, this, &PoseStation::showProject);
-    connect(&session, &Session::reportChanged, this, &PoseStation::showReport);
-    connect(&session, &Session::selectionChanged, this, [this, shown = model::JointId()]() mutable {
+    connect(&session, &Session::projectChanged, this, whenSeen(this, [this] { showProject(); }));
+    connect(&session, &Session::projectChanged, this, [this] {
+        for (auto* tab : m_studies) tab->outdate();
+    });
+    connect(&session, &Session::reportChanged, this, whenSeen(this, [this] { showReport(); }));
+    connect(&session, &Session::selectionChanged, this, whenSeen(this, [this, shown = model::JointId()]() mutable {
         showJoint();
         if (shown != m_session.currentJoint())
-            for (auto* tab : m_studies) tab->projectChanged();
+            for (auto* tab : m_studies) tab->outdate();
         shown = m_session.currentJoint();
         m_ladder->show(m_session.report(), m_session.currentJoint());
-    });
+    }));
     connect(m_ladder, &RangeLadder::jointPicked, this, [this](int j) {
         m_stopText->clear();
         m_session.setCurrentJoint(m_session.report()->project->joints[static_cast<std::size_t>(j)].id);
@@ -116,11 +122,15 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
         }
         const auto& project = *m_session.report()->project;
         const auto name = [&](model::PartSpot s) {
-            return QString::fromStdString(model::getPart(project, s).shape->name + " of " + project.sections[static_cast<std::size_t>(s.section)]->name);
+            return QString::fromStdString(model::getPart(project, s).shape->name + " of " +
+                                          project.sections[static_cast<std::size_t>(s.section)]->name);
         };
-        m_stopText->setText(end + "stops at " + at + ": " + name(stop.moving.spot) + (stop.by == pose::StopBy::Seat ? " sits on " : " meets ") +
-                            name(stop.fixed.spot) + ", now " + QString::fromStdString(base::formatNumber(stop.clearanceMm.value_or(0), 2)) + " mm apart");
-        m_session.setMarked({model::getPart(project, stop.moving.spot).id, model::getPart(project, stop.fixed.spot).id});
+        m_stopText->setText(end + "stops at " + at + ": " + name(stop.moving.spot) +
+                            (stop.by == pose::StopBy::Seat ? " sits on " : " meets ") + name(stop.fixed.spot) +
+                            ", now " + QString::fromStdString(base::formatNumber(stop.clearanceMm.value_or(0), 2)) +
+                            " mm apart");
+        m_session.setMarked(
+            {model::getPart(project, stop.moving.spot).id, model::getPart(project, stop.fixed.spot).id});
     });
     showProject();
 }
@@ -167,23 +177,27 @@ void PoseStation::makeCommands() {
     m_fans = addCommand(this, "Fans", QKeySequence("F"), [this] { m_sheet->refresh(); });
     m_limb = addCommand(this, "Whole limb follows", QKeySequence("L"), [this] { m_sheet->refresh(); });
     m_limb->setCheckable(true);
-    m_limb->setToolTip("Dragging moves the hand or foot, and all joints up to the ground give way; other feet stay (L)");
+    m_limb->setToolTip(
+        "Dragging moves the hand or foot, and all joints up to the ground give way; other feet stay (L)");
     m_fans->setCheckable(true);
     m_fans->setChecked(true);
     addCommand(this, "Remove joint", {}, [this] {
         const auto* j = joint();
         if (!j) return;
         const auto id = j->id;
-        const auto place = model::makePlace(
-            m_session.placed().X_WS[static_cast<std::size_t>(m_session.tree().to[static_cast<std::size_t>(m_session.project().findJoint(id))].section)]);
+        const auto place = model::makePlace(m_session.placed().X_WS[static_cast<std::size_t>(
+            m_session.tree().to[static_cast<std::size_t>(m_session.project().findJoint(id))].section)]);
         m_session.apply("Remove joint", [&](const model::Project& p) { return model::removeJoint(p, id, place); });
     });
     addCommand(this, "Rename joint", QKeySequence("F2"), [this] {
         const auto* j = joint();
         if (!j) return;
         const auto id = j->id;
-        const QString name = QInputDialog::getText(this, "Rename joint", "Name", QLineEdit::Normal, QString::fromStdString(j->name));
-        if (!name.isEmpty()) m_session.apply("Rename joint", [&](const model::Project& p) { return model::renameJoint(p, id, name.toStdString()); });
+        const QString name =
+            QInputDialog::getText(this, "Rename joint", "Name", QLineEdit::Normal, QString::fromStdString(j->name));
+        if (!name.isEmpty())
+            m_session.apply("Rename joint",
+                            [&](const model::Project& p) { return model::renameJoint(p, id, name.toStdString()); });
     });
     addCommand(this, "Copy ranges as text", {}, [this] { copyText(m_ladder->asText()); });
     addCommand(this, "Save the range ladder …", {}, [this] { saveChart(); });
@@ -197,14 +211,17 @@ void PoseStation::makeHooks() {
     m_sheet->hooks.state = [this](model::PartSpot, const model::Part& part) {
         auto state = render::makeState(part.colour);
         const auto rgb = [](const QColor& c) {
-            return std::array<std::uint8_t, 3>{static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()), static_cast<std::uint8_t>(c.blue())};
+            return std::array<std::uint8_t, 3>{static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()),
+                                               static_cast<std::uint8_t>(c.blue())};
         };
         if (m_session.marked().count(part.id) > 0) return render::mix(state, rgb(theme().ember), 0.65);
         if (!m_session.marked().empty()) return render::mix(state, rgb(theme().sheet), 0.55);
         return state;
     };
     m_sheet->hooks.overlay = [this](QPainter& painter) { drawOverlay(painter); };
-    m_sheet->hooks.dragBegins = [this](model::PartSpot spot, QPointF position) { return m_drag.begin(spot, position, m_limb->isChecked()); };
+    m_sheet->hooks.dragBegins = [this](model::PartSpot spot, QPointF position) {
+        return m_drag.begin(spot, position, m_limb->isChecked());
+    };
     m_sheet->hooks.dragMoves = [this](QPointF position) {
         m_drag.move(position);
         m_status->setText(m_drag.atStop() ? "stops here" : "");
@@ -268,13 +285,16 @@ void PoseStation::makeTabs() {
         std::map<model::JointId, std::vector<double>> values;
         for (std::size_t k = 0; k < report->project->joints.size(); ++k)
             values[report->project->joints[k].id] = report->worst[static_cast<std::size_t>(j)].values[k];
-        m_session.apply("Show the worst pose", [&](const model::Project& p) { return model::setJointValues(p, values); });
+        m_session.look("the worst case of " +
+                           QString::fromStdString(report->project->joints[static_cast<std::size_t>(j)].name),
+                       values);
     });
 }
 
 void PoseStation::tiltTyped() {
     if (m_tilt->value() == m_session.project().tiltDeg) return;
-    m_session.apply("Tilt of the base", [tilt = m_tilt->value()](const model::Project& p) { return model::setTilt(p, tilt); });
+    m_session.apply("Tilt of the base",
+                    [tilt = m_tilt->value()](const model::Project& p) { return model::setTilt(p, tilt); });
 }
 
 void PoseStation::showProject() {
@@ -284,7 +304,6 @@ void PoseStation::showProject() {
         const QSignalBlocker quiet(m_tilt);
         m_tilt->setValue(m_session.project().tiltDeg);
     }
-    for (auto* tab : m_studies) tab->projectChanged();
 }
 
 void PoseStation::showReport() {
@@ -293,14 +312,16 @@ void PoseStation::showReport() {
     const auto report = m_session.report();
     if (!report || !report->present.tipping || m_play.isActive()) return;
     const auto& tip = *report->present.tipping;
-    m_status->setText(QString::fromStdString(base::formatNumber(tip.massG, 0) + " g · " +
-                                             (tip.angleDeg < 0 ? "falls over" : "tips at " + base::formatAngle(tip.angleDeg)) + " towards " +
-                                             base::formatNumber(tip.towardDeg, 0) + "°"));
+    m_status->setText(
+        QString::fromStdString(base::formatNumber(tip.massG, 0) + " g · " +
+                               (tip.angleDeg < 0 ? "falls over" : "tips at " + base::formatAngle(tip.angleDeg)) +
+                               " towards " + base::formatNumber(tip.towardDeg, 0) + "°"));
 }
 
 void PoseStation::showJoint() {
     const auto* j = joint();
-    for (QWidget* w : {static_cast<QWidget*>(m_kind), static_cast<QWidget*>(m_value), static_cast<QWidget*>(m_wanted)}) w->setEnabled(j != nullptr);
+    for (QWidget* w : {static_cast<QWidget*>(m_kind), static_cast<QWidget*>(m_value), static_cast<QWidget*>(m_wanted)})
+        w->setEnabled(j != nullptr);
     m_kind->clear();
     if (!j) {
         m_jointName->setText("<b>No joint</b>");
@@ -310,7 +331,8 @@ void PoseStation::showJoint() {
     }
     m_jointName->setText("<b>" + QString::fromStdString(j->name).toHtmlEscaped() + "</b>");
     m_kind->addItem(QString::fromStdString(j->kind->name));
-    for (const auto& other : model::listExchanges(m_session.project(), j->id)) m_kind->addItem(QString::fromStdString(other));
+    for (const auto& other : model::listExchanges(m_session.project(), j->id))
+        m_kind->addItem(QString::fromStdString(other));
     if (!m_value->hasFocus()) m_value->setText(valueText(j->value));
     if (!m_wanted->hasFocus()) m_wanted->setText(wantedText(j->wanted));
 }
@@ -336,7 +358,9 @@ void PoseStation::showHolding() {
                         {QString::fromStdString(now.have.basis), {}},
                         {QString::fromStdString(report->project->joints[k].kind->name), {}}});
     }
-    fillTable(m_holding, {"Joint", "Needs N·mm", "Has N·mm", "Margin", "Most needed", "Least margin", "where", "Pull N", "Pulls out at", "Basis", "Kind"},
+    fillTable(m_holding,
+              {"Joint", "Needs N·mm", "Has N·mm", "Margin", "Most needed", "Least margin", "where", "Pull N",
+               "Pulls out at", "Basis", "Kind"},
               rows);
 }
 
@@ -349,7 +373,9 @@ void PoseStation::stepJoint(int direction) {
     value[k] += step * direction;
     value = pose::calcNearestValue(*j->kind, value);
     const auto id = j->id;
-    m_session.applyLive("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) { return pose::poseJoints(p, {{id, value}}); });
+    m_session.applyLive("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) {
+        return pose::poseJoints(p, {{id, value}});
+    });
 }
 
 void PoseStation::valueTyped() {
@@ -368,12 +394,14 @@ void PoseStation::valueTyped() {
     if (j->kind->stepDeg > 0)
         for (double& v : value)
             if (const double r = std::round(v / j->kind->stepDeg) * j->kind->stepDeg; r != v) {
-                m_session.say("A " + QString::fromStdString(j->kind->name) + " moves in steps of " + QString::number(j->kind->stepDeg) + "°: taken " +
-                              QString::number(r) + "°");
+                m_session.say("A " + QString::fromStdString(j->kind->name) + " moves in steps of " +
+                              QString::number(j->kind->stepDeg) + "°: taken " + QString::number(r) + "°");
                 v = r;
             }
     const auto id = j->id;
-    if (!m_session.apply("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) { return pose::poseJoints(p, {{id, value}}); }))
+    if (!m_session.apply("Pose " + QString::fromStdString(j->name), [&](const model::Project& p) {
+            return pose::poseJoints(p, {{id, value}});
+        }))
         m_value->setText(valueText(j->value));
     else
         m_value->setText(valueText(joint()->value));
@@ -396,7 +424,8 @@ void PoseStation::wantedTyped() {
         wanted.push_back({*low, *high});
     }
     const auto id = j->id;
-    if (!m_session.apply("Wanted range of " + QString::fromStdString(j->name), [&](const model::Project& p) { return model::setWanted(p, id, wanted); }))
+    if (!m_session.apply("Wanted range of " + QString::fromStdString(j->name),
+                         [&](const model::Project& p) { return model::setWanted(p, id, wanted); }))
         m_wanted->setText(wantedText(j->wanted));
 }
 
@@ -405,7 +434,8 @@ void PoseStation::kindChosen(int index) {
     if (!j || index == 0) return;
     const auto id = j->id;
     const std::string kind = m_kind->itemText(index).toStdString();
-    m_session.apply("Exchange for " + m_kind->itemText(index), [&](const model::Project& p) { return model::exchangeJointKind(p, id, kind); });
+    m_session.apply("Exchange for " + m_kind->itemText(index),
+                    [&](const model::Project& p) { return model::exchangeJointKind(p, id, kind); });
 }
 
 void PoseStation::saveChart() {
@@ -416,12 +446,7 @@ void PoseStation::saveChart() {
 }
 
 void PoseStation::goTo(const verdict::Place& place) {
-    if (place.pose) {
-        const auto& poses = m_session.project().poses;
-        const int q = m_session.project().findPose(*place.pose);
-        if (q >= 0 && pose::getValues(m_session.project(), &poses[static_cast<std::size_t>(q)]) != pose::getValues(m_session.project(), nullptr))
-            takePose(*place.pose);
-    }
+    if (place.pose) takePose(*place.pose);
     if (place.joint) m_session.setCurrentJoint(*place.joint);
     m_session.setMarked({place.parts.begin(), place.parts.end()});
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Pose: how far joints move and what stops them, whether they hold, in which poses the figure stands.
 #pragma once
 
@@ -32,7 +33,8 @@ public:
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Pose; }
     [[nodiscard]] int number() const override { return 3; }
     [[nodiscard]] QString keysText() const override {
-        return "drag a limb · L the whole limb follows · [ ] step the joint · C keeps the pose · F fans · Space plays · Home End show what stops";
+        return "drag a limb · L the whole limb follows · [ ] step the joint · C keeps the pose · F fans · Space plays "
+               "· Home End show what stops";
     }
     void goTo(const verdict::Place& place) override;
     [[nodiscard]] QWidget* focusTarget() override { return m_ladder; }
@@ -65,6 +67,9 @@ private:
     void kindChosen(int index);
     void keepPose();
     void takePose(const model::PoseId& id);
+    void lookAway();
+    /// Does the model stand as in this pose, or is there none of this id?
+    [[nodiscard]] bool shows(const model::PoseId& id) const;
     void poseMenu(const model::PoseId& id, QPoint at);
     void play();
     void playTick();

@@ -1,9 +1,12 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The strip of poses: kept, named, taken, played from one to another with collisions on the way.
 #include <QHBoxLayout>
 #include <QInputDialog>
 #include <QMenu>
 #include <cmath>
 
+#include "app/shell/plain_labels.h"
+#include "app/shell/text.h"
 #include "app/stations/pose/pose_station.h"
 #include "core/pose/collide.h"
 #include "core/pose/stance.h"
@@ -14,24 +17,48 @@ constexpr double kPlayStep = 0.02; ///< of the way, each tick
 } // namespace
 
 void PoseStation::rebuildChips() {
-    auto* layout = static_cast<QHBoxLayout*>(m_chips->layout());
+    auto* layout = m_chips->layout();
     while (auto* item = layout->takeAt(0)) {
-        if (item->widget()) item->widget()->deleteLater();
+        if (item->widget()) {
+            item->widget()->setObjectName({}); // it lives on until control is back in the event loop
+            item->widget()->hide();
+            item->widget()->deleteLater();
+        }
         delete item;
     }
     layout->addWidget(new QLabel("Poses", m_chips));
-    const auto present = pose::getValues(m_session.project(), nullptr);
-    for (const auto& pose : m_session.project().poses) {
-        auto* chip = new QPushButton(QString::fromStdString(pose.name), m_chips);
+    const auto add = [&](const QString& name, bool checked, const QString& tip, const auto& slot) {
+        auto* chip = new QPushButton(buttonText(name), m_chips);
+        chip->setObjectName("poseChip");
         chip->setProperty("chip", true);
         chip->setCheckable(true);
-        chip->setChecked(pose::getValues(m_session.project(), &pose) == present);
-        chip->setToolTip("Take this pose; right click renames, replaces or removes it");
-        chip->setContextMenuPolicy(Qt::CustomContextMenu);
-        const auto id = pose.id;
-        connect(chip, &QPushButton::clicked, this, [this, id] { takePose(id); });
-        connect(chip, &QPushButton::customContextMenuRequested, this, [this, id, chip](QPoint at) { poseMenu(id, chip->mapToGlobal(at)); });
+        chip->setChecked(checked);
+        chip->setToolTip(tip);
+        connect(chip, &QPushButton::clicked, this, slot);
         layout->addWidget(chip);
+        return chip;
+    };
+    const auto& project = m_session.project();
+    const bool looking = !m_session.looksAt().isEmpty();
+    if (!project.poses.empty()) add("as set", !looking, "The joints as they are set (Ctrl+.)", [this] { lookAway(); });
+    const auto present = pose::getValues(project, nullptr);
+    for (const auto& pose : project.poses) {
+        const auto id = pose.id;
+        auto* chip =
+            add(qs(pose.name), pose::getValues(project, &pose) == present,
+                "Look at this pose; dragging a joint sets them all so. Right click renames, replaces or removes",
+                [this, id] { takePose(id); });
+        chip->setContextMenuPolicy(Qt::CustomContextMenu);
+        connect(chip, &QPushButton::customContextMenuRequested, this,
+                [this, id, chip](QPoint at) { poseMenu(id, chip->mapToGlobal(at)); });
+    }
+    if (looking) {
+        auto* set = new QPushButton("set so", m_chips);
+        set->setObjectName("setAsSeen");
+        set->setProperty("flat2", true);
+        set->setToolTip("The joints are set as they are seen here (Ctrl+Alt+J)");
+        connect(set, &QPushButton::clicked, &m_session, &Session::setAsSeen);
+        layout->addWidget(set);
     }
     auto* keep = new QPushButton("+ keep", m_chips);
     keep->setObjectName("keepPose");
@@ -60,26 +87,45 @@ void PoseStation::takePose(const model::PoseId& id) {
     const int q = m_session.project().findPose(id);
     if (q < 0) return;
     m_play.stop();
-    const bool taken = m_session.apply("Take pose " + QString::fromStdString(m_session.project().poses[static_cast<std::size_t>(q)].name),
-                                       [&](const model::Project& p) { return model::takePose(p, id); });
-    if (taken) m_sheet->fitAgain();
+    if (!shows(id)) m_session.look(id);
+    rebuildChips(); // the click has turned its chip over
+    m_sheet->fitAgain();
+}
+
+bool PoseStation::shows(const model::PoseId& id) const {
+    const auto& project = m_session.project();
+    const int q = project.findPose(id);
+    return q < 0 ||
+           pose::getValues(project, &project.poses[static_cast<std::size_t>(q)]) == pose::getValues(project, nullptr);
+}
+
+void PoseStation::lookAway() {
+    m_play.stop();
+    m_session.lookAway();
+    rebuildChips();
 }
 
 void PoseStation::poseMenu(const model::PoseId& id, QPoint at) {
     QMenu menu(this);
     menu.addAction("Rename", [this, id] {
         const auto& pose = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))];
-        const QString name = QInputDialog::getText(this, "Rename pose", "Name", QLineEdit::Normal, QString::fromStdString(pose.name));
-        if (!name.isEmpty()) m_session.apply("Rename pose", [&](const model::Project& p) { return model::renamePose(p, id, name.toStdString()); });
+        const QString name =
+            QInputDialog::getText(this, "Rename pose", "Name", QLineEdit::Normal, QString::fromStdString(pose.name));
+        if (!name.isEmpty())
+            m_session.apply("Rename pose",
+                            [&](const model::Project& p) { return model::renamePose(p, id, name.toStdString()); });
     });
     menu.addAction("Replace by the present pose", [this, id] {
         std::map<model::JointId, std::vector<double>> values;
         for (const auto& j : m_session.project().joints) values[j.id] = j.value;
-        const auto stands = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))].stands;
+        const auto stands =
+            m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))].stands;
         m_session.apply("Replace pose", [&](const model::Project& p) { return model::setPose(p, id, values, stands); });
     });
     stanceMenu(menu, id);
-    menu.addAction("Remove", [this, id] { m_session.apply("Remove pose", [&](const model::Project& p) { return model::removePose(p, id); }); });
+    menu.addAction("Remove", [this, id] {
+        m_session.apply("Remove pose", [&](const model::Project& p) { return model::removePose(p, id); });
+    });
     menu.exec(at);
 }
 
@@ -89,8 +135,10 @@ void PoseStation::stanceMenu(QMenu& menu, const model::PoseId& id) {
     auto* stands = menu.addMenu("Stands");
     const auto add = [&](const QString& text, const model::Stance& stance) {
         auto* action = stands->addAction(text, this, [this, id, stance] {
-            const auto values = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))].values;
-            m_session.apply("Change how the pose stands", [&](const model::Project& p) { return model::setPose(p, id, values, stance); });
+            const auto values =
+                m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))].values;
+            m_session.apply("Change how the pose stands",
+                            [&](const model::Project& p) { return model::setPose(p, id, values, stance); });
         });
         action->setCheckable(true);
         action->setChecked(pose.stands == stance);
@@ -130,18 +178,20 @@ void PoseStation::playTick() {
     m_move.t = std::min(1.0, m_move.t + kPlayStep);
     pose::JointValues values = m_move.from;
     for (std::size_t j = 0; j < values.size(); ++j)
-        for (std::size_t k = 0; k < values[j].size() && k < m_move.to[j].size(); ++k) values[j][k] += (m_move.to[j][k] - values[j][k]) * m_move.t;
+        for (std::size_t k = 0; k < values[j].size() && k < m_move.to[j].size(); ++k)
+            values[j][k] += (m_move.to[j][k] - values[j][k]) * m_move.t;
     const auto bodies = pose::makeBodies(project, m_session.tree(), m_session.bonds());
     const auto placed = pose::calcPlaced(project, m_session.tree(), values);
     if (m_move.collision.isEmpty() && !pose::calcCollisions(placed, bodies, 1).empty())
         m_move.collision = " · collides at " + QString::number(std::lround(m_move.t * 100)) + " %";
     const QString name = QString::fromStdString(project.poses[static_cast<std::size_t>(q)].name);
-    const auto edit = [&](const model::Project& p) -> model::EditResult {
-        model::Project next = p;
-        for (std::size_t j = 0; j < values.size(); ++j) next.joints[j].value = values[j];
-        return next;
-    };
-    m_session.applyLive("Play to " + name, edit);
+    if (m_move.t < 1) {
+        model::ValuesByJoint byId;
+        for (std::size_t j = 0; j < values.size(); ++j) byId[project.joints[j].id] = values[j];
+        m_session.look("on the way to " + name, byId);
+    } else {
+        m_session.look(model::PoseId(m_move.target));
+    }
     m_status->setText("→ " + name + " " + QString::number(std::lround(m_move.t * 100)) + " %" + m_move.collision);
     if (m_move.t >= 1) {
         m_play.stop();

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/pose/pose_tab.h"
 
 #include "core/pose/stance.h"
@@ -25,10 +26,13 @@ void PoseTab::fillJoints(QComboBox* box) const {
     const QSignalBlocker quiet(box);
     const QString kept = box->currentData().toString();
     box->clear();
-    for (const auto& joint : m_session.project().joints) box->addItem(QString::fromStdString(joint.name), QString::fromStdString(joint.id.text));
+    for (const auto& joint : m_session.project().joints)
+        box->addItem(QString::fromStdString(joint.name), QString::fromStdString(joint.id.text));
     box->setCurrentIndex(std::max(0, box->findData(kept)));
 }
 
-QString PoseTab::jointName(int joint) const { return QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(joint)].name); }
+QString PoseTab::jointName(int joint) const {
+    return QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(joint)].name);
+}
 
 } // namespace ivrant::app

@@ -1,11 +1,11 @@
-// What every study below Pose's sheet has in common: it is computed in the background, only while it is shown.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What every study below Pose's sheet has in common.
 #pragma once
 
 #include <QComboBox>
-#include <QWidget>
 
 #include "app/shell/live.h"
-#include "app/shell/session.h"
+#include "app/shell/station_tab.h"
 
 namespace ivrant::app {
 
@@ -19,23 +19,12 @@ struct PoseSnapshot {
     [[nodiscard]] pose::RangeContext context() const { return pose::makeRangeContext(*project, tree, bonds); }
 };
 
-class PoseTab : public QWidget {
+class PoseTab : public StationTab {
     Q_OBJECT
 public:
-    PoseTab(Session& session, QWidget* parent) : QWidget(parent), m_session(session) {}
-    /// The project or the present joint changed: compute anew if shown, else when shown next.
-    void projectChanged() {
-        m_stale = true;
-        if (isVisible()) refreshNow();
-    }
+    using StationTab::StationTab;
 
 protected:
-    void showEvent(QShowEvent* event) override {
-        QWidget::showEvent(event);
-        if (m_stale) refreshNow();
-    }
-    virtual void refresh() = 0;
-
     [[nodiscard]] PoseSnapshot snapshot() const;
     /// Sets several joints of the model, as one entry of the undo list.
     void takeValues(const QString& name, const pose::JointValues& values);
@@ -43,15 +32,6 @@ protected:
     /// Fills a box with the joints' names, keeping the choice where it can.
     void fillJoints(QComboBox* box) const;
     [[nodiscard]] QString jointName(int joint) const;
-
-    Session& m_session;
-
-private:
-    void refreshNow() {
-        m_stale = false;
-        refresh();
-    }
-    bool m_stale = true;
 };
 
 } // namespace ivrant::app

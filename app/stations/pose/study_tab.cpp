@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/pose/study_tab.h"
 
 #include <QHBoxLayout>
@@ -19,19 +20,26 @@ namespace {
 constexpr int kReachSamples = 6000;
 
 QString partName(const model::Project& project, model::PartSpot spot) {
-    return QString::fromStdString(model::getPart(project, spot).shape->name + " of " + project.sections[static_cast<std::size_t>(spot.section)]->name);
+    return QString::fromStdString(model::getPart(project, spot).shape->name + " of " +
+                                  project.sections[static_cast<std::size_t>(spot.section)]->name);
 }
-QString pointText(const geometry::Vec3& p) { return numberText(p.x(), 0) + ", " + numberText(p.y(), 0) + ", " + numberText(p.z(), 0); }
-pose::FreedomRef turnOf(const model::Project& project, int joint) { return {joint, project.joints[static_cast<std::size_t>(joint)].kind->axisFreedom()}; }
+QString pointText(const geometry::Vec3& p) {
+    return numberText(p.x(), 0) + ", " + numberText(p.y(), 0) + ", " + numberText(p.z(), 0);
+}
+pose::FreedomRef turnOf(const model::Project& project, int joint) {
+    return {joint, project.joints[static_cast<std::size_t>(joint)].kind->axisFreedom()};
+}
 
 } // namespace
 
 StudyTab::StudyTab(Session& session, QWidget* parent)
-    : PoseTab(session, parent), m_study(new QComboBox(this)), m_other(new QComboBox(this)), m_otherLabel(new QLabel(this)), m_text(new QLabel(this)),
-      m_table(new QTableWidget(this)), m_buttons(new QWidget(this)), m_live(session.jobs()) {
+    : PoseTab(session, parent), m_study(new QComboBox(this)), m_other(new QComboBox(this)),
+      m_otherLabel(new QLabel(this)), m_text(new QLabel(this)), m_table(new QTableWidget(this)),
+      m_buttons(new QWidget(this)), m_live(session.jobs()) {
     m_study->setObjectName("study");
     m_study->setAccessibleName("Study");
-    m_study->addItems({"how far the tip reaches", "turning past", "what shows at the joint", "what a cover costs", "the way to another pose"});
+    m_study->addItems({"how far the tip reaches", "turning past", "what shows at the joint", "what a cover costs",
+                       "the way to another pose"});
     m_other->setObjectName("studyOther");
     m_other->setAccessibleName("Of what");
     m_text->setObjectName("studyText");
@@ -66,7 +74,9 @@ void StudyTab::fillOther() {
     const auto& project = m_session.project();
     m_other->setProperty("study", study);
     m_other->clear();
-    const auto add = [&](const std::string& name, const std::string& id) { m_other->addItem(QString::fromStdString(name), QString::fromStdString(id)); };
+    const auto add = [&](const std::string& name, const std::string& id) {
+        m_other->addItem(QString::fromStdString(name), QString::fromStdString(id));
+    };
     m_otherLabel->setText(study == Path ? "to" : study == Turn ? "while this is off" : "of");
     if (study == Reach || study == Covers)
         for (const auto& s : project.sections) add(s->name, s->id.text);
@@ -96,12 +106,17 @@ void StudyTab::refresh() {
     m_cloud.clear();
     const int study = m_study->currentIndex();
     const bool needsJoint = study == Turn || study == Gaps;
-    if ((needsJoint && currentJoint() < 0) || (study != Gaps && m_other->count() == 0) || m_session.project().joints.empty()) {
+    if ((needsJoint && currentJoint() < 0) || (study != Gaps && m_other->count() == 0) ||
+        m_session.project().joints.empty()) {
         show({study == Path ? "Keep a pose first (C)." : "This needs a joint.", {}, {}, {}, {}});
         return;
     }
     m_text->setText("…");
-    const Work work = study == Reach ? makeReach() : study == Turn ? makeTurn() : study == Gaps ? makeGaps() : study == Covers ? makeCovers() : makePath();
+    const Work work = study == Reach    ? makeReach()
+                      : study == Turn   ? makeTurn()
+                      : study == Gaps   ? makeGaps()
+                      : study == Covers ? makeCovers()
+                                        : makePath();
     m_live.ask(
         m_study->currentText(),
         [s = snapshot(), work](base::Progress& progress) -> std::optional<Result> {
@@ -125,7 +140,8 @@ void StudyTab::show(Result result) {
     for (const auto& [name, values] : result.offers) {
         auto* button = new QPushButton(name, m_buttons);
         button->setObjectName("studyOffer");
-        connect(button, &QPushButton::clicked, this, [this, name = name, values = values] { takeValues(name, values); });
+        connect(button, &QPushButton::clicked, this,
+                [this, name = name, values = values] { takeValues(name, values); });
         layout->addWidget(button);
     }
     emit overlayChanged();
@@ -146,16 +162,20 @@ StudyTab::Work StudyTab::makeReach() const {
         request.samples = kReachSamples;
         const auto reach = pose::calcReach(checker, s.values, request, &progress);
         const std::size_t joints = std::set<int>(moving.begin(), moving.end()).size();
-        r.text = QString::number(reach.points.size()) + " free poses of " + QString::number(reach.tried) + " tried with the last " + QString::number(joints) +
-                 " joints" + (reach.underGround > 0 ? ", " + QString::number(reach.underGround) + " more would go through the ground" : QString()) +
-                 ". The dots in the sheet are where the tip has been; more may be reachable.";
+        r.text =
+            QString::number(reach.points.size()) + " free poses of " + QString::number(reach.tried) +
+            " tried with the last " + QString::number(joints) + " joints" +
+            (reach.underGround > 0 ? ", " + QString::number(reach.underGround) + " more would go through the ground"
+                                   : QString()) +
+            ". The dots in the sheet are where the tip has been; more may be reachable.";
         r.heads = {"Tip", "x, y, z mm", "From the first joint mm"};
         const auto add = [&](const char* name, int index) {
             if (index < 0) return;
             const auto& p = reach.points[static_cast<std::size_t>(index)];
             model::Placed placed = pose::calcPlaced(*s.project, s.tree, s.values);
             pose::applyStance(placed, s.stance);
-            const geometry::Vec3 root = checker.kinematics().jointFrame(placed.X_WS, request.freedoms.back().joint).translation();
+            const geometry::Vec3 root =
+                checker.kinematics().jointFrame(placed.X_WS, request.freedoms.back().joint).translation();
             r.rows.push_back({{name, {}}, {pointText(p), {}}, numberCell((p - root).norm(), 1)});
             r.offers.emplace_back(QString("show ") + name, reach.poses[static_cast<std::size_t>(index)]);
         };
@@ -179,19 +199,22 @@ StudyTab::Work StudyTab::makeTurn() const {
             r.text = QString::fromStdString(c.error().message);
             return r;
         }
-        r.text = c->passes ? name + " passes over its whole turn. Smallest gap " + numberText(c->gapMm, 2) + " mm at " + numberText(c->atDeg, 1) +
-                                 "°, between " + partName(*s.project, c->moving.spot) + " and " + partName(*s.project, c->fixed.spot) + "."
-                           : name + " does not pass: " + partName(*s.project, c->moving.spot) + " meets " + partName(*s.project, c->fixed.spot) + " at " +
-                                 numberText(c->atDeg, 1) + "°.";
+        r.text = c->passes ? name + " passes over its whole turn. Smallest gap " + numberText(c->gapMm, 2) + " mm at " +
+                                 numberText(c->atDeg, 1) + "°, between " + partName(*s.project, c->moving.spot) +
+                                 " and " + partName(*s.project, c->fixed.spot) + "."
+                           : name + " does not pass: " + partName(*s.project, c->moving.spot) + " meets " +
+                                 partName(*s.project, c->fixed.spot) + " at " + numberText(c->atDeg, 1) + "°.";
         if (const auto play = pose::calcOffAxisPlay(context, s.values, turning); play && c->passes)
             r.text += " It may be " + numberText(*play, 2) + " mm off its axis and still passes.";
         if (other >= 0 && other != joint && c->passes) {
-            const auto off = pose::calcMisalignment(context, s.values, turning, turnOf(*s.project, other), 45, &progress);
+            const auto off =
+                pose::calcMisalignment(context, s.values, turning, turnOf(*s.project, other), 45, &progress);
             const QString otherName = QString::fromStdString(s.project->joints[static_cast<std::size_t>(other)].name);
             if (off && off->endless)
                 r.text += " " + otherName + " may stand anywhere.";
             else if (off)
-                r.text += " It still passes while " + otherName + " is off by " + numberText(off->lowDeg, 1) + " to " + numberText(off->highDeg, 1) + "°.";
+                r.text += " It still passes while " + otherName + " is off by " + numberText(off->lowDeg, 1) + " to " +
+                          numberText(off->highDeg, 1) + "°.";
         }
         r.heads = {"Angle °", "Gap mm"};
         for (const auto& [angle, gap] : c->profile) r.rows.push_back({numberCell(angle, 1), numberCell(gap, 2)});
@@ -202,8 +225,9 @@ StudyTab::Work StudyTab::makeTurn() const {
 StudyTab::Work StudyTab::makeGaps() const {
     return [joint = currentJoint()](const PoseSnapshot& s, base::Progress&) {
         Result r;
-        r.text = "Mechanism of " + QString::fromStdString(s.project->joints[static_cast<std::size_t>(joint)].name) +
-                 " that can be seen, over its wanted range: fingers, ball, cup, clip or bar that no plate or tile hides.";
+        r.text =
+            "Mechanism of " + QString::fromStdString(s.project->joints[static_cast<std::size_t>(joint)].name) +
+            " that can be seen, over its wanted range: fingers, ball, cup, clip or bar that no plate or tile hides.";
         r.heads = {"Seen from", "Now mm²", "Least mm²", "Most mm²", "at °"};
         for (const auto& g : pose::calcGapsOverRange(s.context(), s.values, s.stance, joint))
             r.rows.push_back({{pose::getGapViews()[static_cast<std::size_t>(g.view)].name, {}},
@@ -223,11 +247,13 @@ StudyTab::Work StudyTab::makeCovers() const {
     const bool selected = !cover.empty();
     const int section = m_other->currentIndex();
     if (!selected)
-        for (std::size_t p = 0; p < project.sections[static_cast<std::size_t>(section)]->parts.size(); ++p) cover.push_back({section, static_cast<int>(p)});
+        for (std::size_t p = 0; p < project.sections[static_cast<std::size_t>(section)]->parts.size(); ++p)
+            cover.push_back({section, static_cast<int>(p)});
     return [cover, selected, joint = currentJoint()](const PoseSnapshot& s, base::Progress& progress) {
         Result r;
         r.text = selected ? "Range that the " + QString::number(cover.size()) + " selected parts cost."
-                          : QString("Range that the parts of this section cost (select parts to look at fewer). Parts that carry a joint stay.");
+                          : QString("Range that the parts of this section cost (select parts to look at fewer). Parts "
+                                    "that carry a joint stay.");
         r.heads = {"Joint", "Freedom", "With", "Without", "Cost"};
         const auto range = [](const pose::FreedomRange& f) {
             return f.endless ? QString("all round") : numberText(f.free.low, 1) + ".." + numberText(f.free.high, 1);
@@ -246,8 +272,8 @@ StudyTab::Work StudyTab::makeCovers() const {
         for (const bool high : {false, true})
             for (const auto& gain : pose::calcStopGains(context, s.values, {joint, 0}, high))
                 r.text += QString("\nWithout ") + partName(*s.project, gain.part) + ", " +
-                          QString::fromStdString(s.project->joints[static_cast<std::size_t>(joint)].name) + " goes " + numberText(gain.gain, 1) + "° further " +
-                          (high ? "up." : "down.");
+                          QString::fromStdString(s.project->joints[static_cast<std::size_t>(joint)].name) + " goes " +
+                          numberText(gain.gain, 1) + "° further " + (high ? "up." : "down.");
         return r;
     };
 }
@@ -263,37 +289,45 @@ StudyTab::Work StudyTab::makePath() const {
         if (check.free) {
             r.text = "The straight way is free";
             for (std::size_t i = 0; i < check.otherWay.size(); ++i)
-                r.text += (i == 0 ? " when " : " and ") + QString::fromStdString(s.project->joints[static_cast<std::size_t>(check.otherWay[i])].name);
-            if (!check.otherWay.empty()) r.text += check.otherWay.size() == 1 ? " goes the other way round" : " go the other way round";
+                r.text += (i == 0 ? " when " : " and ") +
+                          QString::fromStdString(s.project->joints[static_cast<std::size_t>(check.otherWay[i])].name);
+            if (!check.otherWay.empty())
+                r.text += check.otherWay.size() == 1 ? " goes the other way round" : " go the other way round";
             r.text += ".";
             return r;
         }
         r.text = "The straight way is blocked after " + numberText(check.freeShare * 100, 0) + " %";
         if (check.blockedBy)
-            r.text += ": " + partName(*s.project, check.blockedBy->first.spot) + " meets " + partName(*s.project, check.blockedBy->second.spot);
+            r.text += ": " + partName(*s.project, check.blockedBy->first.spot) + " meets " +
+                      partName(*s.project, check.blockedBy->second.spot);
         else if (check.limitOf)
-            r.text += ": " + QString::fromStdString(s.project->joints[static_cast<std::size_t>(*check.limitOf)].name) + " comes to its own limit";
+            r.text += ": " + QString::fromStdString(s.project->joints[static_cast<std::size_t>(*check.limitOf)].name) +
+                      " comes to its own limit";
         r.text += ".";
         const auto detour = pose::calcDetour(checker, s.values, to, 4000, &progress);
         if (!detour) {
             r.text += " " + QString::fromStdString(detour.error().message) + ".";
             return r;
         }
-        r.text +=
-            " Go through " + QString::number(detour->through.size() - 2) + (detour->through.size() == 3 ? " pose" : " poses") + " between: every leg is free.";
+        r.text += " Go through " + QString::number(detour->through.size() - 2) +
+                  (detour->through.size() == 3 ? " pose" : " poses") + " between: every leg is free.";
         r.heads = {"Joint"};
         for (std::size_t i = 0; i < detour->through.size(); ++i)
-            r.heads << (i == 0 ? QString("now") : i + 1 == detour->through.size() ? QString("end") : QString::number(i));
+            r.heads << (i == 0                            ? QString("now")
+                        : i + 1 == detour->through.size() ? QString("end")
+                                                          : QString::number(i));
         for (std::size_t j = 0; j < s.project->joints.size(); ++j) {
             TableRow row{{QString::fromStdString(s.project->joints[j].name), {}}};
             bool changes = false;
             for (const auto& values : detour->through) {
                 changes = changes || values[j] != s.values[j];
-                row.push_back(numberCell(values[j][static_cast<std::size_t>(s.project->joints[j].kind->bendFreedom())], 1));
+                row.push_back(
+                    numberCell(values[j][static_cast<std::size_t>(s.project->joints[j].kind->bendFreedom())], 1));
             }
             if (changes) r.rows.push_back(std::move(row));
         }
-        for (std::size_t i = 1; i + 1 < detour->through.size(); ++i) r.offers.emplace_back("pose " + QString::number(i), detour->through[i]);
+        for (std::size_t i = 1; i + 1 < detour->through.size(); ++i)
+            r.offers.emplace_back("pose " + QString::number(i), detour->through[i]);
         return r;
     };
 }

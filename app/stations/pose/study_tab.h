@@ -1,5 +1,6 @@
-// Further studies, one at a time: where a section's tip gets to, turning past, what shows at a joint, what a cover costs, the way to
-// another pose.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Further studies, one at a time: where a section's tip gets to, turning past, what shows at a joint, what a cover
+// costs, the way to another pose.
 #pragma once
 
 #include <QLabel>
@@ -19,9 +20,6 @@ public:
     StudyTab(Session& session, QWidget* parent);
     /// Points to draw in the sheet: where the tip has been, in the frame of the roots.
     [[nodiscard]] const std::vector<geometry::Vec3>& cloud() const { return m_cloud; }
-
-signals:
-    void overlayChanged();
 
 protected:
     void refresh() override;

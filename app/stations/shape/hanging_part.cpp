@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/shape/hanging_part.h"
 
 #include <cmath>
@@ -24,7 +25,8 @@ void HangingPart::clear() {
 }
 
 void HangingPart::take(const parts::PartLine& line, int usualColour) {
-    const auto shape = parts::isOwnName(line.shape) ? m_session.project().findOwnShape(line.shape) : parts::makeShape(line.shape).value();
+    const auto shape = parts::isOwnName(line.shape) ? m_session.project().findOwnShape(line.shape)
+                                                    : parts::makeShape(line.shape).value();
     if (!shape) return clear();
     if (m_shape != shape) m_fits.clear();
     m_shape = shape;
@@ -56,9 +58,10 @@ void HangingPart::follow(const std::optional<PickHit>& hit, const Vec3& ground) 
     }
     m_fits.clear();
     m_X_W.linear() = m_wished;
-    const double lowest = (m_wished.row(2) * m_shape->bounds.centre())(0) - 0.5 * (m_wished.cwiseAbs() * m_shape->bounds.size()).z();
-    m_X_W.translation() =
-        Vec3(snap(ground.x(), base::kPitchMm), snap(ground.y(), base::kPitchMm), hit ? snap(hit->point.z(), base::kPlateMm) : snap(-lowest, 0.1));
+    const double lowest =
+        (m_wished.row(2) * m_shape->bounds.centre())(0) - 0.5 * (m_wished.cwiseAbs() * m_shape->bounds.size()).z();
+    m_X_W.translation() = Vec3(snap(ground.x(), base::kPitchMm), snap(ground.y(), base::kPitchMm),
+                               hit ? snap(hit->point.z(), base::kPlateMm) : snap(-lowest, 0.1));
 }
 
 void HangingPart::nextFit(int direction) {
@@ -69,18 +72,21 @@ void HangingPart::nextFit(int direction) {
 }
 
 void HangingPart::turn(int quarterTurns) {
-    const geometry::Mat3 r = Eigen::AngleAxisd(quarterTurns * base::kPi / 2, Vec3::UnitZ()).toRotationMatrix().array().round().matrix();
+    const geometry::Mat3 r =
+        Eigen::AngleAxisd(quarterTurns * base::kPi / 2, Vec3::UnitZ()).toRotationMatrix().array().round().matrix();
     m_wished = r * m_wished;
     m_X_W.linear() = r * m_X_W.linear();
     if (m_fits.empty()) return;
     // Turn about the mated port, so that the fit is kept.
-    const Vec3 pivot = m_fits[m_fit].X_W * m_shape->ports[static_cast<std::size_t>(m_shape->findPort(m_fits[m_fit].ownPort))].origin;
+    const Vec3 pivot =
+        m_fits[m_fit].X_W * m_shape->ports[static_cast<std::size_t>(m_shape->findPort(m_fits[m_fit].ownPort))].origin;
     m_X_W.translation() = pivot + r * (m_X_W.translation() - pivot);
     m_fits[m_fit].X_W = m_X_W;
 }
 
 void HangingPart::tip() {
-    const geometry::Mat3 r = Eigen::AngleAxisd(base::kPi / 2, Vec3::UnitX()).toRotationMatrix().array().round().matrix();
+    const geometry::Mat3 r =
+        Eigen::AngleAxisd(base::kPi / 2, Vec3::UnitX()).toRotationMatrix().array().round().matrix();
     m_wished = r * m_wished;
     m_X_W.linear() = m_wished;
     m_fits.clear();
@@ -98,14 +104,15 @@ QString HangingPart::describe() const {
     const auto number = [](double v) { return QString::fromStdString(base::formatNumber(v, 2)); };
     QString text;
     if (m_session.unit() == base::LengthUnit::Studs)
-        text = "at " + number(at.x() / base::kPitchMm) + "s " + number(at.y() / base::kPitchMm) + "s " + number(at.z() / base::kPlateMm) + "p";
+        text = "at " + number(at.x() / base::kPitchMm) + "s " + number(at.y() / base::kPitchMm) + "s " +
+               number(at.z() / base::kPlateMm) + "p";
     else
         text = "at " + number(at.x()) + " " + number(at.y()) + " " + number(at.z()) + " mm";
     if (m_fits.empty()) return text;
     const auto& fit = m_fits[m_fit];
     const auto& target = model::getPart(m_session.project(), fit.target);
-    return text + " · " + QString::fromStdString(fit.ownPort + " on " + fit.targetPort + " of " + target.shape->name) + " · fit " + QString::number(m_fit + 1) +
-           " of " + QString::number(m_fits.size());
+    return text + " · " + QString::fromStdString(fit.ownPort + " on " + fit.targetPort + " of " + target.shape->name) +
+           " · fit " + QString::number(m_fit + 1) + " of " + QString::number(m_fits.size());
 }
 
 std::optional<render::SectionDraw> HangingPart::draw() const {

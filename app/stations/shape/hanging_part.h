@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Where does the part that hangs at the pointer go?
 //
 // Keeps shape, colour and world pose of a part that has been typed but not put down. The pose comes from the pointer

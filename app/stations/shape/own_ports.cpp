@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The ports of an own shape: their table, and placing them by a click in the picture.
 #include <QGroupBox>
 #include <QHBoxLayout>
@@ -57,7 +58,8 @@ QWidget* OwnShapes::makePortBox() {
     m_view->setObjectName("ownView");
     m_view->setAccessibleName("Seen from");
     m_view->addItems({"seen from the corner", "from the front", "from the side", "from the top", "from the back"});
-    connect(m_view, &QComboBox::currentIndexChanged, this, [this](int i) { m_picture->look(static_cast<render::View>(i)); });
+    connect(m_view, &QComboBox::currentIndexChanged, this,
+            [this](int i) { m_picture->look(static_cast<render::View>(i)); });
     m_facts = makeMarkup(new QLabel);
     m_facts->setObjectName("ownFacts");
     m_facts->setWordWrap(true);
@@ -75,7 +77,8 @@ QWidget* OwnShapes::makePortBox() {
     top->addWidget(m_picture);
     top->addLayout(facts, 1);
     column->addLayout(top);
-    auto* about = new QLabel("Ports, where other parts connect: mm from the middle of the underside. A click in the picture puts the chosen one there.");
+    auto* about = new QLabel("Ports, where other parts connect: mm from the middle of the underside. A click in the "
+                             "picture puts the chosen one there.");
     about->setWordWrap(true);
     column->addWidget(about);
     m_ports = new QTableWidget(0, 7);
@@ -117,10 +120,13 @@ void OwnShapes::fillPorts(const std::vector<parts::OwnPort>& ports, int chosen) 
     m_ports->setRowCount(static_cast<int>(ports.size()));
     for (int r = 0; r < m_ports->rowCount(); ++r) {
         const auto& port = ports[static_cast<std::size_t>(r)];
-        const auto put = [&](int column, const QString& text) { m_ports->setItem(r, column, new QTableWidgetItem(text)); };
+        const auto put = [&](int column, const QString& text) {
+            m_ports->setItem(r, column, new QTableWidgetItem(text));
+        };
         put(0, QString::fromStdString(port.name));
         auto* kinds = new QComboBox;
-        for (const auto kind : parts::listOwnPortKinds()) kinds->addItem(QString::fromUtf8(parts::getPortKindName(kind).data()), static_cast<int>(kind));
+        for (const auto kind : parts::listOwnPortKinds())
+            kinds->addItem(QString::fromUtf8(parts::getPortKindName(kind).data()), static_cast<int>(kind));
         kinds->setCurrentIndex(kinds->findData(static_cast<int>(port.kind)));
         connect(kinds, &QComboBox::activated, this, &OwnShapes::takePorts, Qt::QueuedConnection);
         m_ports->setCellWidget(r, 1, kinds);
@@ -135,7 +141,8 @@ void OwnShapes::fillPorts(const std::vector<parts::OwnPort>& ports, int chosen) 
 
 void OwnShapes::showPicture() { m_picture->show(current(), m_ports->currentRow()); }
 
-/// The chosen port moves to a point of the surface, to a hundredth, and points out of it: along an axis where that is near.
+/// The chosen port moves to a point of the surface, to a hundredth, and points out of it: along an axis where that is
+/// near.
 void OwnShapes::placePort(const Vec3& at, const Vec3& normal) {
     const auto shape = current();
     const int row = m_ports->currentRow();
@@ -180,9 +187,12 @@ void OwnShapes::takePorts() {
     std::vector<parts::OwnPort> ports;
     for (int r = 0; r < m_ports->rowCount(); ++r) {
         parts::OwnPort port;
-        const auto text = [&](int column) { return m_ports->item(r, column) ? m_ports->item(r, column)->text() : QString(); };
+        const auto text = [&](int column) {
+            return m_ports->item(r, column) ? m_ports->item(r, column)->text() : QString();
+        };
         port.name = text(0).simplified().toStdString();
-        port.kind = static_cast<parts::PortKind>(qobject_cast<QComboBox*>(m_ports->cellWidget(r, 1))->currentData().toInt());
+        port.kind =
+            static_cast<parts::PortKind>(qobject_cast<QComboBox*>(m_ports->cellWidget(r, 1))->currentData().toInt());
         for (int k = 0; k < 3; ++k) {
             const auto mm = base::parseNumber(text(2 + k).toStdString());
             if (!mm) {

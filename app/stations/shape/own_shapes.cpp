@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/shape/own_shapes.h"
 
 #include <QDialogButtonBox>
@@ -25,7 +26,8 @@ struct Unit {
     const char* name;
     double mm;
 };
-constexpr Unit kUnits[] = {{"1 mm", 1}, {"1 cm", 10}, {"1 m", 1000}, {"1 inch", 25.4}, {"1 stud pitch", base::kPitchMm}};
+constexpr Unit kUnits[] = {
+    {"1 mm", 1}, {"1 cm", 10}, {"1 m", 1000}, {"1 inch", 25.4}, {"1 stud pitch", base::kPitchMm}};
 
 } // namespace
 
@@ -37,7 +39,8 @@ QLineEdit* OwnShapes::makeField(const char* name, const QString& hint) {
     return field;
 }
 
-OwnShapes::OwnShapes(Session& session, QWidget* parent) : QDialog(parent), m_session(session), m_reading(session.jobs()) {
+OwnShapes::OwnShapes(Session& session, QWidget* parent)
+    : QDialog(parent), m_session(session), m_reading(session.jobs()) {
     setWindowTitle("Own shapes");
     setObjectName("ownShapes");
     resize(900, 620);
@@ -48,7 +51,8 @@ OwnShapes::OwnShapes(Session& session, QWidget* parent) : QDialog(parent), m_ses
     m_message->setObjectName("ownMessage");
     m_message->setWordWrap(true);
     auto* left = new QVBoxLayout;
-    auto* about = new QLabel("A closed mesh can stand in for a part that no family makes. It collides as convex pieces fitted to it, weighs what you type, and "
+    auto* about = new QLabel("A closed mesh can stand in for a part that no family makes. It collides as convex pieces "
+                             "fitted to it, weighs what you type, and "
                              "connects by the ports that you put on it.");
     about->setWordWrap(true);
     left->addWidget(about);
@@ -132,12 +136,15 @@ void OwnShapes::readMesh() {
     say("Reading and fitting convex pieces …", false);
     m_reading.ask(
         "Own shape",
-        [path, import, name, massG = *mass](base::Progress& progress) { return std::optional(files::importOwnShape(path, import, name, massG, &progress)); },
+        [path, import, name, massG = *mass](base::Progress& progress) {
+            return std::optional(files::importOwnShape(path, import, name, massG, &progress));
+        },
         [this](base::Result<parts::ShapePtr> shape) {
             m_read->setEnabled(true);
             if (!shape) return say(QString::fromStdString(shape.error().message), true);
             const parts::ShapePtr read = *shape;
-            if (!m_session.apply("Own shape " + QString::fromStdString(read->name), [&](const model::Project& p) { return model::putOwnShape(p, read); }))
+            if (!m_session.apply("Own shape " + QString::fromStdString(read->name),
+                                 [&](const model::Project& p) { return model::putOwnShape(p, read); }))
                 return say("The project refuses this shape", true);
             m_list->setCurrentRow(m_list->count() - 1);
             say("Read. Now put ports on it, then place it.", false);
@@ -161,8 +168,9 @@ void OwnShapes::showList() {
 
 void OwnShapes::showShape() {
     const auto shape = current();
-    for (QWidget* w : {static_cast<QWidget*>(m_ownMass), static_cast<QWidget*>(m_ports), static_cast<QWidget*>(m_addPort), static_cast<QWidget*>(m_removePort),
-                       static_cast<QWidget*>(m_take), static_cast<QWidget*>(m_remove)})
+    for (QWidget* w :
+         {static_cast<QWidget*>(m_ownMass), static_cast<QWidget*>(m_ports), static_cast<QWidget*>(m_addPort),
+          static_cast<QWidget*>(m_removePort), static_cast<QWidget*>(m_take), static_cast<QWidget*>(m_remove)})
         w->setEnabled(shape != nullptr);
     m_filling = true;
     const int chosen = m_ports->currentRow();
@@ -176,11 +184,13 @@ void OwnShapes::showShape() {
     }
     const auto& own = *shape->own;
     const Vec3 size = shape->bounds.size();
-    m_facts->setText("<b>" + QString::fromStdString(shape->name).toHtmlEscaped() + "</b><br>" + numberText(size.x(), 1) + " × " + numberText(size.y(), 1) +
-                     " × " + numberText(size.z(), 1) + " mm<br>" + QString::number(own.mesh.triangles.size()) + " triangles, " +
+    m_facts->setText("<b>" + QString::fromStdString(shape->name).toHtmlEscaped() + "</b><br>" +
+                     numberText(size.x(), 1) + " × " + numberText(size.y(), 1) + " × " + numberText(size.z(), 1) +
+                     " mm<br>" + QString::number(own.mesh.triangles.size()) + " triangles, " +
                      QString::number(own.pieces.size()) + " convex pieces: " + numberText(own.excessShare * 100, 1) +
                      " % more than the mesh; it sticks out of them by " + numberText(own.outsideMm, 2) +
-                     " mm at most<br>Density if solid: " + numberText(shape->fillFactor * parts::kDensityGPerMm3 * 1000, 2) + " g/cm³ (mass as typed)");
+                     " mm at most<br>Density if solid: " +
+                     numberText(shape->fillFactor * parts::kDensityGPerMm3 * 1000, 2) + " g/cm³ (mass as typed)");
     m_ownMass->setText(numberText(shape->massG, 3));
     fillPorts(own.ports, chosen);
     m_filling = false;
@@ -200,7 +210,8 @@ void OwnShapes::putShape(double massG, std::vector<parts::OwnPort> ports) {
         return showShape();
     }
     say({}, false);
-    m_session.apply("Change " + QString::fromStdString(shape->name), [&](const model::Project& p) { return model::putOwnShape(p, *next); });
+    m_session.apply("Change " + QString::fromStdString(shape->name),
+                    [&](const model::Project& p) { return model::putOwnShape(p, *next); });
 }
 
 void OwnShapes::massTyped() {
@@ -219,7 +230,8 @@ void OwnShapes::removeShape() {
     if (!shape) return;
     const auto trial = model::removeOwnShape(m_session.project(), shape->name);
     if (!trial) return say(QString::fromStdString(trial.error().message), true);
-    m_session.apply("Remove " + QString::fromStdString(shape->name), [&](const model::Project& p) { return model::removeOwnShape(p, shape->name); });
+    m_session.apply("Remove " + QString::fromStdString(shape->name),
+                    [&](const model::Project& p) { return model::removeOwnShape(p, shape->name); });
 }
 
 } // namespace ivrant::app

@@ -1,4 +1,6 @@
-// Own shapes: closed meshes that stand in for parts which no family makes. Reading one, its mass, its ports, taking it into the hand.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Own shapes: closed meshes that stand in for parts which no family makes. Reading one, its mass, its ports, taking it
+// into the hand.
 #pragma once
 
 #include <QComboBox>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/shape/port_picture.h"
 
 #include <QMouseEvent>
@@ -17,7 +18,8 @@ constexpr int kWidth = 300, kHeight = 210;
 constexpr double kArrowPx = 26, kDotPx = 4;
 
 /// Where a ray first meets the mesh from outside, and the normal there (Möller and Trumbore 1997).
-std::optional<std::pair<Vec3, Vec3>> hitMesh(const geometry::TriangleMesh& mesh, const Vec3& origin, const Vec3& direction) {
+std::optional<std::pair<Vec3, Vec3>> hitMesh(const geometry::TriangleMesh& mesh, const Vec3& origin,
+                                             const Vec3& direction) {
     std::optional<std::pair<Vec3, Vec3>> hit;
     double nearest = 1e300;
     for (const auto& t : mesh.triangles) {
@@ -65,8 +67,9 @@ void PortPicture::draw() {
     m_trouble = renderer ? QString() : QString::fromStdString(renderer.error().message);
     if (!renderer) return;
     const double ratio = devicePixelRatioF();
-    const std::string png = render::encodePng(
-        render::drawPart(**renderer, m_shape, parts::findColour("fog"), static_cast<int>(kWidth * ratio), static_cast<int>(kHeight * ratio), m_view));
+    const std::string png = render::encodePng(render::drawPart(**renderer, m_shape, parts::findColour("fog"),
+                                                               static_cast<int>(kWidth * ratio),
+                                                               static_cast<int>(kHeight * ratio), m_view));
     m_image.loadFromData(reinterpret_cast<const uchar*>(png.data()), static_cast<int>(png.size()));
     m_image.setDevicePixelRatio(ratio);
 }
@@ -105,8 +108,8 @@ void PortPicture::paintEvent(QPaintEvent*) {
 
 void PortPicture::mousePressEvent(QMouseEvent* event) {
     if (!m_shape) return;
-    const auto [origin, direction] =
-        render::makePartCamera(*m_shape, kWidth, kHeight, m_view).ray(event->position().x(), event->position().y(), kWidth, kHeight);
+    const auto [origin, direction] = render::makePartCamera(*m_shape, kWidth, kHeight, m_view)
+                                         .ray(event->position().x(), event->position().y(), kWidth, kHeight);
     if (const auto hit = hitMesh(m_shape->own->mesh, origin, direction)) emit placed(hit->first, hit->second);
 }
 

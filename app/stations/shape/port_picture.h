@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Picture of an own shape with its ports; a click puts the chosen port where the surface is hit.
 #pragma once
 

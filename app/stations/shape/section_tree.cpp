@@ -1,11 +1,14 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/shape/section_tree.h"
 
+#include <QAbstractItemDelegate>
 #include <QHeaderView>
 #include <QLabel>
 #include <QVBoxLayout>
 
 #include "app/shell/plain_labels.h"
 #include "app/shell/theme.h"
+#include "app/shell/when_seen.h"
 
 namespace ivrant::app {
 namespace {
@@ -20,7 +23,8 @@ QString shortKind(const parts::JointKind& kind) {
 } // namespace
 
 SectionTree::SectionTree(Session& session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_tree(new QTreeWidget(this)), m_steps(new QListWidget(this)), m_stepsTitle(new QLabel(this)) {
+    : QWidget(parent), m_session(session), m_tree(new QTreeWidget(this)), m_steps(new QListWidget(this)),
+      m_stepsTitle(new QLabel(this)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
@@ -44,15 +48,15 @@ SectionTree::SectionTree(Session& session, QWidget* parent)
     m_tree->header()->setSectionResizeMode(2, QHeaderView::ResizeToContents);
     m_steps->setObjectName("stepsOfSection");
     m_steps->setAccessibleName("Steps of the section");
-    connect(&session, &Session::projectChanged, this, &SectionTree::rebuild);
-    connect(&session, &Session::selectionChanged, this, &SectionTree::showCurrent);
+    connect(&session, &Session::projectChanged, this, whenSeen(this, [this] { rebuild(); }));
+    connect(&session, &Session::selectionChanged, this, whenSeen(this, [this] { showCurrent(); }));
     connect(m_tree, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* item) {
         if (item && !m_filling) m_session.setCurrentSection({item->data(0, kIdRole).toString().toStdString()});
     });
     connect(m_tree, &QTreeWidget::itemClicked, this, [this](QTreeWidgetItem* item, int column) {
         if (column != 2) return; // a click on the count selects the parts
-        const auto& section =
-            *m_session.project().sections[static_cast<std::size_t>(m_session.project().findSection({item->data(0, kIdRole).toString().toStdString()}))];
+        const auto& section = *m_session.project().sections[static_cast<std::size_t>(
+            m_session.project().findSection({item->data(0, kIdRole).toString().toStdString()}))];
         std::set<model::PartId> ids;
         for (const auto& part : section.parts) ids.insert(part.id);
         m_session.select(ids);
@@ -64,21 +68,34 @@ SectionTree::SectionTree(Session& session, QWidget* parent)
         QMetaObject::invokeMethod(
             this,
             [this, id, name] {
-                if (!m_session.apply("Rename section", [&](const model::Project& p) { return model::renameSection(p, id, name); })) rebuild();
+                if (!m_session.apply("Rename section",
+                                     [&](const model::Project& p) { return model::renameSection(p, id, name); }))
+                    rebuild();
             },
             Qt::QueuedConnection);
     });
     connect(m_steps, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
         const int step = item->data(kIdRole).toInt();
         std::set<model::PartId> ids;
-        for (const auto& part : m_session.project().sections[static_cast<std::size_t>(m_session.project().findSection(m_session.currentSection()))]->parts)
+        for (const auto& part :
+             m_session.project()
+                 .sections[static_cast<std::size_t>(m_session.project().findSection(m_session.currentSection()))]
+                 ->parts)
             if (part.step == step) ids.insert(part.id);
         m_session.select(ids);
     });
+    connect(m_tree->itemDelegate(), &QAbstractItemDelegate::closeEditor, this, &SectionTree::nameTyped,
+            Qt::QueuedConnection);
     rebuild();
 }
 
-int SectionTree::currentStep() const { return m_steps->currentItem() ? m_steps->currentItem()->data(kIdRole).toInt() : 0; }
+void SectionTree::editName() {
+    if (auto* item = m_tree->currentItem()) m_tree->editItem(item, 0);
+}
+
+int SectionTree::currentStep() const {
+    return m_steps->currentItem() ? m_steps->currentItem()->data(kIdRole).toInt() : 0;
+}
 
 void SectionTree::rebuild() {
     m_filling = true;
@@ -104,13 +121,15 @@ void SectionTree::rebuild() {
         item->setTextAlignment(2, Qt::AlignRight);
         items[i] = item;
     }
-    for (const int c : m_session.tree().closing) { // it carries nothing; it is told at the section that it holds as well
+    for (const int c :
+         m_session.tree().closing) { // it carries nothing; it is told at the section that it holds as well
         const auto k = static_cast<std::size_t>(c);
         auto* item = items[static_cast<std::size_t>(m_session.tree().to[k].section)];
         const auto& from = project.sections[static_cast<std::size_t>(m_session.tree().from[k].section)]->name;
         item->setText(1, item->text(1) + " + ring");
         item->setToolTip(1, item->toolTip(1) + "\n" +
-                                QString::fromStdString(project.joints[k].name + ": " + project.joints[k].kind->name + " from " + from + ", closes a ring"));
+                                QString::fromStdString(project.joints[k].name + ": " + project.joints[k].kind->name +
+                                                       " from " + from + ", closes a ring"));
     }
     m_tree->expandAll();
     m_filling = false;
@@ -142,7 +161,9 @@ void SectionTree::showSteps() {
     const int keep = currentStep();
     m_steps->clear();
     for (const auto& [step, count] : counts) {
-        auto* item = new QListWidgetItem("step " + QString::number(step) + "   " + QString::number(count) + (count == 1 ? " part" : " parts"), m_steps);
+        auto* item = new QListWidgetItem("step " + QString::number(step) + "   " + QString::number(count) +
+                                             (count == 1 ? " part" : " parts"),
+                                         m_steps);
         item->setData(kIdRole, step);
         if (step == keep) m_steps->setCurrentItem(item);
     }

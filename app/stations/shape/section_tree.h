@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // The tree of sections: who carries whom, by which joint, how many parts; and the steps of the section worked on.
 #pragma once
 
@@ -16,6 +17,11 @@ public:
     [[nodiscard]] QTreeWidget* tree() { return m_tree; }
     /// Step picked in the list, 0 when none.
     [[nodiscard]] int currentStep() const;
+    /// The section worked on gets another name, typed in its place.
+    void editName();
+
+signals:
+    void nameTyped(); ///< or left as it was
 
 private:
     void rebuild();

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What Shape does to sections and selected parts: joining, copying, mirroring, moving between sections.
 #include <cmath>
 
@@ -17,13 +18,16 @@ void ShapeStation::showOffers() {
     m_offer->setVisible(!m_offers.empty());
     if (m_offers.empty()) return;
     const auto& o = m_offers.front();
-    const auto name = [&](int s) { return QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(s)]->name); };
-    m_offer->setText("Join " + name(o.toSection) + " to " + name(o.fromSection) + ": " + QString::fromStdString(o.kind->name));
+    const auto name = [&](int s) {
+        return QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(s)]->name);
+    };
+    m_offer->setText("Join " + name(o.toSection) + " to " + name(o.fromSection) + ": " +
+                     QString::fromStdString(o.kind->name));
     m_offer->setToolTip("Two movable ports meet here; the joint lets " + name(o.toSection) + " move (Ctrl+J)");
 }
 
-/// Joins two sections by an offer. `asTheyStand`: the present attitude becomes the joint's value, as far as the joint can have it;
-/// otherwise they come together at zero.
+/// Joins two sections by an offer. `asTheyStand`: the present attitude becomes the joint's value, as far as the joint
+/// can have it; otherwise they come together at zero.
 void ShapeStation::joinBy(const bonds::JointOffer& offer, bool asTheyStand) {
     model::Joint joint;
     joint.name = m_session.project().sections[static_cast<std::size_t>(offer.toSection)]->name;
@@ -35,15 +39,19 @@ void ShapeStation::joinBy(const bonds::JointOffer& offer, bool asTheyStand) {
         const auto trial = model::addJoint(m_session.project(), joint);
         const auto& X_WS = m_session.placed().X_WS;
         if (trial) // the tree of a project that an edit has returned is whole
-            joint.value = pose::calcValues(*trial, model::makeTree(*trial).value(), static_cast<int>(trial->joints.size()) - 1,
-                                           X_WS[static_cast<std::size_t>(offer.fromSection)].inverse() * X_WS[static_cast<std::size_t>(offer.toSection)]);
+            joint.value =
+                pose::calcValues(*trial, model::makeTree(*trial).value(), static_cast<int>(trial->joints.size()) - 1,
+                                 X_WS[static_cast<std::size_t>(offer.fromSection)].inverse() *
+                                     X_WS[static_cast<std::size_t>(offer.toSection)]);
     }
-    if (!m_session.apply("Join " + QString::fromStdString(joint.name), [&](const model::Project& p) -> model::EditResult {
-            const auto joined = model::addJoint(p, joint);
-            if (!joined) return joined;
-            const auto closed = pose::poseJoints(*joined, {{joined->joints.back().id, joint.value}}); // a ring closes if it can
-            return closed ? closed : joined;
-        }))
+    if (!m_session.apply(
+            "Join " + QString::fromStdString(joint.name), [&](const model::Project& p) -> model::EditResult {
+                const auto joined = model::addJoint(p, joint);
+                if (!joined) return joined;
+                const auto closed =
+                    pose::poseJoints(*joined, {{joined->joints.back().id, joint.value}}); // a ring closes if it can
+                return closed ? closed : joined;
+            }))
         return;
     m_session.setCurrentJoint(m_session.project().joints.back().id);
     if (m_session.tree().isClosing(static_cast<int>(m_session.project().joints.size()) - 1))
@@ -57,7 +65,9 @@ void ShapeStation::acceptOffer() {
 
 void ShapeStation::join() {
     if (m_session.selection().size() != 2) {
-        if (m_offers.empty()) m_session.say("Select the two parts to join (one in each section), or bring two movable ports together", true);
+        if (m_offers.empty())
+            m_session.say("Select the two parts to join (one in each section), or bring two movable ports together",
+                          true);
         acceptOffer();
         return;
     }
@@ -70,21 +80,28 @@ void ShapeStation::join() {
     if (offer)
         joinBy(*offer, false);
     else
-        m_session.say("These two parts have no ports that make a joint, or their sections are joined to each other already", true);
+        m_session.say(
+            "These two parts have no ports that make a joint, or their sections are joined to each other already",
+            true);
 }
 
 void ShapeStation::newSection() {
     const QString name = "Section " + QString::number(m_session.project().sections.size() + 1);
-    if (!m_session.apply("New section", [&](const model::Project& p) { return model::addSection(p, name.toStdString()); })) return;
+    if (!m_session.apply("New section",
+                         [&](const model::Project& p) { return model::addSection(p, name.toStdString()); }))
+        return;
     m_session.setCurrentSection(m_session.project().sections.back()->id);
-    m_session.say("New section: what you place now goes there (F2 renames it)");
+    m_session.say("New section: type its name; what you place now goes there");
+    m_tree->editName();
 }
 
 void ShapeStation::copySection(bool mirrored) {
     const auto id = m_session.currentSection();
-    const bool done = m_session.apply(mirrored ? "Mirrored copy of section" : "Duplicate section", [&](const model::Project& p) {
-        return model::duplicateSection(p, id, mirrored, m_session.placed().X_WS[static_cast<std::size_t>(p.findSection(id))]);
-    });
+    const bool done =
+        m_session.apply(mirrored ? "Mirrored copy of section" : "Duplicate section", [&](const model::Project& p) {
+            return model::duplicateSection(p, id, mirrored,
+                                           m_session.placed().X_WS[static_cast<std::size_t>(p.findSection(id))]);
+        });
     if (!done) return;
     m_session.setCurrentSection(m_session.project().sections.back()->id);
     m_session.say("Copied beside it: join it where it belongs (select one part of each, Ctrl+J)");
@@ -101,7 +118,8 @@ void ShapeStation::moveHere() {
     const auto& X_WS = m_session.placed().X_WS;
     const Pose X_TW = X_WS[static_cast<std::size_t>(m_session.project().findSection(target))].inverse();
     m_session.apply("Move to section", [&](const model::Project& p) {
-        return model::movePartsToSection(p, ids, target, [&](int s) { return Pose(X_TW * X_WS[static_cast<std::size_t>(s)]); });
+        return model::movePartsToSection(p, ids, target,
+                                         [&](int s) { return Pose(X_TW * X_WS[static_cast<std::size_t>(s)]); });
     });
 }
 
@@ -120,7 +138,8 @@ void ShapeStation::duplicate() {
     const auto ids = m_session.selectedParts();
     std::vector<model::PartId> made;
     if (m_session.apply("Duplicate", [&](const model::Project& p) {
-            return model::duplicateParts(p, ids, geometry::makePose(geometry::Mat3::Identity(), {0, 0, base::kBrickMm}), &made);
+            return model::duplicateParts(p, ids, geometry::makePose(geometry::Mat3::Identity(), {0, 0, base::kBrickMm}),
+                                         &made);
         }))
         m_session.select({made.begin(), made.end()});
 }
@@ -137,13 +156,16 @@ void ShapeStation::mirror(bool copy) {
     }
     const double plane = copy ? b.high.x() : b.centre().x();
     std::vector<model::PartId> made;
-    if (m_session.apply(copy ? "Mirrored copy" : "Mirror", [&](const model::Project& p) { return model::mirrorParts(p, ids, plane, copy, &made); }) && copy)
+    if (m_session.apply(copy ? "Mirrored copy" : "Mirror",
+                        [&](const model::Project& p) { return model::mirrorParts(p, ids, plane, copy, &made); }) &&
+        copy)
         m_session.select({made.begin(), made.end()});
 }
 
 void ShapeStation::removeSelected() {
     const auto ids = m_session.selectedParts();
-    if (!ids.empty()) m_session.apply("Remove parts", [&](const model::Project& p) { return model::removeParts(p, ids); });
+    if (!ids.empty())
+        m_session.apply("Remove parts", [&](const model::Project& p) { return model::removeParts(p, ids); });
 }
 
 void ShapeStation::newStep() {
@@ -154,7 +176,9 @@ void ShapeStation::newStep() {
 QString ShapeStation::describeLineCommand(const QString& text) const {
     const QString parts = QString::number(m_session.selection().size()) + " selected parts";
     if (text.startsWith("colour ")) return "Enter recolours " + parts + "; colours: slate, reed, kelp, sand, chalk …";
-    if (text.startsWith("weighs ")) return "Enter notes the weighed mass of each of " + parts + " in grams; \"weighs nothing\" goes back to the computed one";
+    if (text.startsWith("weighs "))
+        return "Enter notes the weighed mass of each of " + parts +
+               " in grams; \"weighs nothing\" goes back to the computed one";
     return {};
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // What Shape shows in its sheet: ghosts, selection, parts in trouble, ports of the selected part.
 #include <QPainter>
 
@@ -12,7 +13,8 @@ using geometry::Vec3;
 namespace {
 
 std::array<std::uint8_t, 3> rgb(const QColor& c) {
-    return {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()), static_cast<std::uint8_t>(c.blue())};
+    return {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()),
+            static_cast<std::uint8_t>(c.blue())};
 }
 
 } // namespace
@@ -25,13 +27,15 @@ void ShapeStation::findTroubles() {
         for (const auto& single : bonds.singles)
             for (int p : single.held) m_troubles[spot(p)] = theme().straw;
         for (int p : bonds.loose) m_troubles[spot(p)] = theme().ember;
-        for (const auto& overlap : bonds.overlaps) m_troubles[spot(overlap.partA)] = m_troubles[spot(overlap.partB)] = theme().ember;
+        for (const auto& overlap : bonds.overlaps)
+            m_troubles[spot(overlap.partA)] = m_troubles[spot(overlap.partB)] = theme().ember;
     }
 }
 
 render::PartState ShapeStation::stateOf(model::PartSpot spot, const model::Part& part) const {
     auto state = render::makeState(part.colour);
-    const bool other = m_session.project().sections[static_cast<std::size_t>(spot.section)]->id != m_session.currentSection();
+    const bool other =
+        m_session.project().sections[static_cast<std::size_t>(spot.section)]->id != m_session.currentSection();
     if (other && m_isolate->isChecked())
         state.a = 0;
     else if (other && m_ghost->isChecked())
@@ -50,7 +54,8 @@ void ShapeStation::drawOverlay(QPainter& painter) const {
         const Pose X = m_session.placed().X_WP(spot);
         QPolygonF corners;
         for (int c = 0; c < 8; ++c)
-            corners << m_sheet->toScreen(X * Vec3(c & 1 ? b.high.x() : b.low.x(), c & 2 ? b.high.y() : b.low.y(), c & 4 ? b.high.z() : b.low.z()));
+            corners << m_sheet->toScreen(X * Vec3(c & 1 ? b.high.x() : b.low.x(), c & 2 ? b.high.y() : b.low.y(),
+                                                  c & 4 ? b.high.z() : b.low.z()));
         painter.setPen(QPen(colour, 1.6, colour == theme().ember ? Qt::SolidLine : Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
         painter.drawRoundedRect(corners.boundingRect().adjusted(-2, -2, 2, 2), 3, 3);
@@ -62,7 +67,8 @@ void ShapeStation::drawOverlay(QPainter& painter) const {
         const Pose X = m_session.placed().X_WP(spot);
         for (const auto& port : model::getPart(project, spot).shape->ports) {
             const QPointF at = m_sheet->toScreen(X * port.origin);
-            const bool stud = port.kind == parts::PortKind::Stud, below = port.kind == parts::PortKind::Cell || port.kind == parts::PortKind::Tube;
+            const bool stud = port.kind == parts::PortKind::Stud,
+                       below = port.kind == parts::PortKind::Cell || port.kind == parts::PortKind::Tube;
             painter.setPen(QPen(theme().ink, 1));
             painter.setBrush(stud ? theme().brine : below ? theme().sheet : theme().straw);
             if (stud || below)
@@ -74,7 +80,8 @@ void ShapeStation::drawOverlay(QPainter& painter) const {
     if (project.partCount() == 0 && !m_hang.active()) {
         painter.setPen(theme().quiet);
         painter.drawText(m_sheet->rect(), Qt::AlignCenter,
-                         "An empty sheet. Type a part to begin: \"2x4 plate\", \"brick 1x6 reed\", \"hinge fork\" …\nor open the demo from the File menu.");
+                         "An empty sheet. Type a part to begin: \"2x4 plate\", \"brick 1x6 reed\", \"hinge fork\" "
+                         "…\nor open the demo from the File menu.");
     }
 }
 

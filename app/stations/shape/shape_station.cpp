@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/shape/shape_station.h"
 
 #include <QHBoxLayout>
@@ -8,6 +9,7 @@
 #include <cmath>
 
 #include "app/shell/theme.h"
+#include "app/shell/when_seen.h"
 #include "core/base/units.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
@@ -25,8 +27,9 @@ Pose shift(const Vec3& mm) { return geometry::makePose(geometry::Mat3::Identity(
 } // namespace
 
 ShapeStation::ShapeStation(Session& session, QWidget* parent)
-    : Station(parent), m_session(session), m_hang(session), m_tree(new SectionTree(session, this)), m_sheet(new Sheet3d(session, this)),
-      m_line(new QLineEdit(this)), m_hint(new QLabel(this)), m_place(new QLabel(this)), m_offer(new QPushButton(this)) {
+    : Station(parent), m_session(session), m_hang(session), m_tree(new SectionTree(session, this)),
+      m_sheet(new Sheet3d(session, this)), m_line(new QLineEdit(this)), m_hint(new QLabel(this)),
+      m_place(new QLabel(this)), m_offer(new QPushButton(this)) {
     auto* right = new QWidget(this);
     auto* column = new QVBoxLayout(right);
     column->setContentsMargins(0, 0, 0, 0);
@@ -42,7 +45,8 @@ ShapeStation::ShapeStation(Session& session, QWidget* parent)
     m_line->setObjectName("partLine");
     m_line->setAccessibleName("Part line");
     m_line->setPlaceholderText("type a part: 2x4 plate kelp, beam 7, ball plate …");
-    m_line->setToolTip("A part with sizes and colour; \"at 2 0 3 turn 1\" places by numbers; \"colour reed\" recolours, \"weighs 2.4\" notes the weighed grams "
+    m_line->setToolTip("A part with sizes and colour; \"at 2 0 3 turn 1\" places by numbers; \"colour reed\" "
+                       "recolours, \"weighs 2.4\" notes the weighed grams "
                        "of what is selected");
     m_line->setMinimumWidth(300);
     m_offer->setObjectName("jointOffer");
@@ -73,11 +77,11 @@ ShapeStation::ShapeStation(Session& session, QWidget* parent)
     m_tree->tree()->installEventFilter(this);
     connect(m_line, &QLineEdit::textEdited, this, &ShapeStation::lineChanged);
     connect(m_offer, &QPushButton::clicked, this, &ShapeStation::acceptOffer);
-    connect(&session, &Session::projectChanged, this, [this] {
+    connect(&session, &Session::projectChanged, this, whenSeen(this, [this] {
         findTroubles();
         showOffers();
         showHang();
-    });
+    }));
     connect(&session, &Session::unitChanged, this, &ShapeStation::showHang);
     findTroubles();
     showOffers();
@@ -85,15 +89,15 @@ ShapeStation::ShapeStation(Session& session, QWidget* parent)
 }
 
 QString ShapeStation::keysText() const {
-    return m_hang.active() ? "Enter puts it down · Tab other fit · , . turn · arrows nudge, Shift half · PgUp PgDn by plate · Esc ends"
-                           : "type to place · click selects, drag a box · arrows move · Ctrl+D again · Del remove · Ctrl+J join · F6 isolate";
+    return m_hang.active() ? "Enter puts it down · Tab other fit · , . turn · arrows nudge, Shift half · PgUp PgDn by "
+                             "plate · Esc ends"
+                           : "type to place · click selects, drag a box · arrows move · Ctrl+D again · Del remove · "
+                             "Ctrl+J join · F6 isolate";
 }
 
 void ShapeStation::makeCommands() {
     addCommand(this, "New section", QKeySequence("Ctrl+Shift+N"), [this] { newSection(); });
-    addCommand(this, "Rename section", QKeySequence("F2"), [this] {
-        if (auto* item = m_tree->tree()->currentItem()) m_tree->tree()->editItem(item, 0);
-    });
+    addCommand(this, "Rename section", QKeySequence("F2"), [this] { m_tree->editName(); });
     addCommand(this, "Remove section", {}, [this] { removeSection(); });
     addCommand(this, "Move selected parts to this section", QKeySequence("Ctrl+Shift+V"), [this] { moveHere(); });
     addCommand(this, "Duplicate", QKeySequence("Ctrl+D"), [this] { duplicate(); });
@@ -103,15 +107,20 @@ void ShapeStation::makeCommands() {
         if (m_session.selection().empty()) return;
         Vec3 low = Vec3::Constant(1e30);
         const model::PartIndex index(m_session.project());
-        for (const auto& id : m_session.selection()) low = low.cwiseMin(model::getPart(m_session.project(), index.find(id)).place.pose().translation());
+        for (const auto& id : m_session.selection())
+            low = low.cwiseMin(model::getPart(m_session.project(), index.find(id)).place.pose().translation());
         const auto parts = m_session.selectedParts();
-        m_session.apply("Turn",
-                        [&](const model::Project& p) { return model::moveParts(p, parts, geometry::makeRotationAbout(low, Vec3::UnitZ(), base::kPi / 2)); });
+        m_session.apply("Turn", [&](const model::Project& p) {
+            return model::moveParts(p, parts, geometry::makeRotationAbout(low, Vec3::UnitZ(), base::kPi / 2));
+        });
     });
     addCommand(this, "Delete", QKeySequence(Qt::Key_Delete), [this] { removeSelected(); });
     addCommand(this, "Select all of this section", QKeySequence("Ctrl+A"), [this] {
         std::set<model::PartId> ids;
-        for (const auto& part : m_session.project().sections[static_cast<std::size_t>(m_session.project().findSection(m_session.currentSection()))]->parts)
+        for (const auto& part :
+             m_session.project()
+                 .sections[static_cast<std::size_t>(m_session.project().findSection(m_session.currentSection()))]
+                 ->parts)
             ids.insert(part.id);
         m_session.select(ids);
     });
@@ -167,7 +176,8 @@ void ShapeStation::makeHooks() {
     };
     m_sheet->hooks.boxed = [this](const std::vector<model::PartId>& parts, Qt::KeyboardModifiers modifiers) {
         std::set<model::PartId> ids(parts.begin(), parts.end());
-        if (modifiers & (Qt::ControlModifier | Qt::ShiftModifier)) ids.insert(m_session.selection().begin(), m_session.selection().end());
+        if (modifiers & (Qt::ControlModifier | Qt::ShiftModifier))
+            ids.insert(m_session.selection().begin(), m_session.selection().end());
         m_session.select(ids);
     };
 }
@@ -195,10 +205,12 @@ void ShapeStation::lineChanged(const QString& text) {
     showHang();
     QStringList names;
     for (const auto& own : m_session.project().ownShapes)
-        if (const QString name = QString::fromStdString(own->name); name.contains(text.trimmed(), Qt::CaseInsensitive)) names << name;
+        if (const QString name = QString::fromStdString(own->name); name.contains(text.trimmed(), Qt::CaseInsensitive))
+            names << name;
     for (const auto& name : parts::suggestShapes(text.toStdString(), 5)) names << QString::fromStdString(name);
     if (line && names.isEmpty()) { // an own shape that this project does not have
-        m_hint->setText("There is no '" + QString::fromStdString(line->shape) + "' in this project: Own shapes reads one from a mesh");
+        m_hint->setText("There is no '" + QString::fromStdString(line->shape) +
+                        "' in this project: Own shapes reads one from a mesh");
         return;
     }
     if (!names.isEmpty()) m_suggestion = names.first();
@@ -233,12 +245,13 @@ void ShapeStation::putDown() {
     if (m_nextStep) part.step = lastStep + 1;
     const bool atOrigin = empty && !m_hang.placedByNumbers();
     if (!atOrigin) part.place = model::makePlace(X_SP);
-    const bool done = m_session.apply("Put down " + QString::fromStdString(part.shape->name), [&](const model::Project& p) -> model::EditResult {
-        if (!atOrigin) return model::addParts(p, sectionId, {&part, 1});
-        auto placed = model::placeSection(p, sectionId, model::makePlace(X_W));
-        if (!placed) return placed.error();
-        return model::addParts(*placed, sectionId, {&part, 1});
-    });
+    const bool done = m_session.apply("Put down " + QString::fromStdString(part.shape->name),
+                                      [&](const model::Project& p) -> model::EditResult {
+                                          if (!atOrigin) return model::addParts(p, sectionId, {&part, 1});
+                                          auto placed = model::placeSection(p, sectionId, model::makePlace(X_W));
+                                          if (!placed) return placed.error();
+                                          return model::addParts(*placed, sectionId, {&part, 1});
+                                      });
     if (!done) return;
     m_nextStep = false;
     m_usualColour = m_hang.colour();
@@ -246,7 +259,9 @@ void ShapeStation::putDown() {
         m_line->clear();
         lineChanged("");
     } else {
-        m_hang.liftBy(m_hang.shape()->family.find("plate") != std::string::npos || m_hang.shape()->family == "tile" ? base::kPlateMm : base::kBrickMm);
+        m_hang.liftBy(m_hang.shape()->family.find("plate") != std::string::npos || m_hang.shape()->family == "tile"
+                          ? base::kPlateMm
+                          : base::kBrickMm);
         showHang();
     }
 }
@@ -256,7 +271,8 @@ void ShapeStation::showHang() {
     if (m_hang.active())
         m_hint->setText(QString::fromStdString(m_hang.shape()->name + ", " + parts::getColourName(m_hang.colour())));
     else if (m_line->text().isEmpty())
-        m_hint->setText(QString::number(m_session.project().partCount()) + " parts · " + QString::number(m_session.selection().size()) + " selected");
+        m_hint->setText(QString::number(m_session.project().partCount()) + " parts · " +
+                        QString::number(m_session.selection().size()) + " selected");
     m_sheet->refresh();
     emit keysChanged();
 }
@@ -268,7 +284,8 @@ void ShapeStation::nudge(const Vec3& screenStep, bool vertical) {
         Vec3 world = axes.transpose() * Vec3(screenStep.x(), screenStep.y(), 0);
         world.z() = 0;
         const double length = screenStep.norm();
-        step = std::abs(world.x()) > std::abs(world.y()) ? Vec3(std::copysign(length, world.x()), 0, 0) : Vec3(0, std::copysign(length, world.y()), 0);
+        step = std::abs(world.x()) > std::abs(world.y()) ? Vec3(std::copysign(length, world.x()), 0, 0)
+                                                         : Vec3(0, std::copysign(length, world.y()), 0);
     }
     if (m_hang.active()) {
         m_hang.nudge(step);
@@ -348,7 +365,8 @@ bool ShapeStation::eventFilter(QObject* watched, QEvent* event) {
     } else if (handleKey(key)) {
         return true;
     }
-    if (watched != m_line && !key->text().isEmpty() && key->text()[0].isPrint() && !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier))) {
+    if (watched != m_line && !key->text().isEmpty() && key->text()[0].isPrint() &&
+        !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier))) {
         m_line->setFocus();
         m_line->insert(key->text());
         lineChanged(m_line->text());

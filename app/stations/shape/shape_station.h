@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // Shape: sections built from parts by typing and clicking; what holds to what is seen at once.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/stand/case_dialog.h"
 
 #include <QDialogButtonBox>
@@ -16,9 +17,11 @@ enum Held { OnGround, Strapped, KeptHands, ChosenHands };
 
 } // namespace
 
-CaseDialog::CaseDialog(const model::Project& project, model::OwnCase own, std::vector<model::PartId> chosen, QWidget* parent)
-    : QDialog(parent), m_own(std::move(own)), m_chosen(std::move(chosen)), m_name(new QLineEdit(qs(m_own.name), this)), m_held(new QComboBox(this)),
-      m_pose(new QComboBox(this)), m_pushChosen(new QCheckBox("at the chosen part", this)), m_wrong(new QLabel(this)) {
+CaseDialog::CaseDialog(const model::Project& project, model::OwnCase own, std::vector<model::PartId> chosen,
+                       QWidget* parent)
+    : QDialog(parent), m_own(std::move(own)), m_chosen(std::move(chosen)), m_name(new QLineEdit(qs(m_own.name), this)),
+      m_held(new QComboBox(this)), m_pose(new QComboBox(this)), m_pushChosen(new QCheckBox("at the chosen part", this)),
+      m_wrong(new QLabel(this)) {
     setWindowTitle(m_own.id.empty() ? "New case" : "Case");
     auto* layout = new QVBoxLayout(this);
     auto* form = new QFormLayout;
@@ -41,8 +44,8 @@ CaseDialog::CaseDialog(const model::Project& project, model::OwnCase own, std::v
     if (!m_chosen.empty()) m_held->addItem("is carried by the chosen " + countParts(m_chosen.size()), ChosenHands);
     m_held->setCurrentIndex(m_held->findData(!m_own.hands.empty() ? KeptHands : m_own.strapped ? Strapped : OnGround));
     form->addRow("The model", m_held);
-    const auto number = [&](const char* name, const QString& label, double value, double least, double most, int decimals, const QString& unit,
-                            const QString& tip) {
+    const auto number = [&](const char* name, const QString& label, double value, double least, double most,
+                            int decimals, const QString& unit, const QString& tip) {
         auto* box = new QDoubleSpinBox(this);
         box->setObjectName(name);
         box->setAccessibleName(label);
@@ -55,11 +58,15 @@ CaseDialog::CaseDialog(const model::Project& project, model::OwnCase own, std::v
         form->addRow(label, box);
         return box;
     };
-    m_toward = number("caseToward", "Towards", m_own.towardDeg, -360, 360, 0, "°", "Way of slope, shaking and push, from x towards y");
+    m_toward = number("caseToward", "Towards", m_own.towardDeg, -360, 360, 0, "°",
+                      "Way of slope, shaking and push, from x towards y");
     m_slope = number("caseSlope", "Slope of the ground", m_own.slopeDeg, 0, 60, 1, "°", "Falls away that way");
-    m_down = number("caseDown", "Pressed down with", m_own.downG, 0, 20, 2, " × its weight", "1: its own weight; a jolt in a car is about 1.5 (not measured)");
-    m_aside = number("caseAside", "Shaken sideways with", m_own.asideG, 0, 20, 2, " × its weight", "In transport about 0.5 (not measured)");
-    m_push = number("casePush", "Pushed with", m_own.pushN, 0, 1000, 2, " N", "Across, at the highest part or the chosen one");
+    m_down = number("caseDown", "Pressed down with", m_own.downG, 0, 20, 2, " × its weight",
+                    "1: its own weight; a jolt in a car is about 1.5 (not measured)");
+    m_aside = number("caseAside", "Shaken sideways with", m_own.asideG, 0, 20, 2, " × its weight",
+                     "In transport about 0.5 (not measured)");
+    m_push = number("casePush", "Pushed with", m_own.pushN, 0, 1000, 2, " N",
+                    "Across, at the highest part or the chosen one");
     m_pushChosen->setObjectName("casePushChosen");
     m_pushChosen->setEnabled(m_chosen.size() == 1 || !m_own.pushed.empty());
     m_pushChosen->setChecked(!m_own.pushed.empty());

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 // A case of the builder's own: how the model stands or is carried, tilted, shaken and pushed.
 #pragma once
 
@@ -16,7 +17,8 @@ class CaseDialog : public QDialog {
     Q_OBJECT
 public:
     /// `chosen`: parts that are chosen in the model; they can be taken hold of or pushed.
-    CaseDialog(const model::Project& project, model::OwnCase own, std::vector<model::PartId> chosen, QWidget* parent = nullptr);
+    CaseDialog(const model::Project& project, model::OwnCase own, std::vector<model::PartId> chosen,
+               QWidget* parent = nullptr);
     [[nodiscard]] const model::OwnCase& ownCase() const { return m_own; }
 
 private:

@@ -1,34 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/stand/stand_station.h"
 
-#include <QHBoxLayout>
-#include <QHeaderView>
+#include <QFileDialog>
 #include <QSplitter>
 #include <QVBoxLayout>
-#include <cmath>
 
+#include "app/sheet3d/plumb.h"
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/text.h"
 #include "app/shell/theme.h"
-#include "core/base/units.h"
-#include "core/make/steps.h"
-#include "core/model/mass.h"
-#include "core/pose/kinematics.h"
-#include "core/study/case_words.h"
+#include "core/study/asked_tip.h"
 
 namespace ivrant::app {
 namespace {
 
-constexpr std::size_t kListed = 40;
+constexpr double kThinUse = 0.67, kFullUse = 1; ///< margin 1.5 and 1
+constexpr double kPale = 0.75;                  ///< of a part that is told nothing of, as much paper
+
+std::array<std::uint8_t, 3> rgb(const QColor& c) {
+    return {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()),
+            static_cast<std::uint8_t>(c.blue())};
+}
+
+/// The move that comes nearest to tipping, when it does so on the way.
+QString leastOnTheWay(const verdict::Report& report) {
+    const study::MoveTip* least = nullptr;
+    for (const auto& move : report.moves)
+        if ((move.joint || move.leastDeg < move.endsDeg - 0.05) && (!least || move.leastDeg < least->leastDeg))
+            least = &move;
+    if (!least) return {};
+    return "<br>moving: least " + numberText(least->leastDeg, 1) + "° in " + qs(least->name).toHtmlEscaped() + ", " +
+           numberText(100 * least->atShare, 0) + " % of the way";
+}
 
 } // namespace
 
 StandStation::StandStation(Session& session, QWidget* parent)
-    : Station(parent), m_session(session), m_sheet(new Sheet3d(session, this)), m_rose(new TipRose(this)), m_moves(new MovesPanel(this)),
-      m_bonds(new QTableWidget(this)), m_outcome(new QLabel(this)), m_balance(new QLabel(this)), m_chips(new QWidget(this)), m_live(session.jobs()),
-      m_steps(session.jobs()), m_core(session.jobs()), m_design(session.jobs()), m_firm(session.jobs()), m_hidden(session.jobs()) {
-    makeMarkup(m_outcome);
-    makeMarkup(m_balance);
+    : Station(parent), m_session(session), m_sheet(new Sheet3d(session, this)), m_balance(makeMarkup(new QLabel(this))),
+      m_rose(new TipRose(this)), m_tabs(new QTabWidget(this)), m_strip(new CaseStrip(session, this)),
+      m_bonds(new BondsTab(session, m_strip, this)), m_weight(new WeightTab(session, this)),
+      m_moves(new MovesTab(session, this)), m_posts(new PostsTab(session, this)), m_shell(new ShellTab(session, this)) {
     auto* left = new QWidget(this);
     auto* leftLayout = new QVBoxLayout(left);
     leftLayout->setContentsMargins(0, 0, 0, 0);
@@ -37,7 +49,13 @@ StandStation::StandStation(Session& session, QWidget* parent)
     leftLayout->addWidget(m_views);
     leftLayout->addWidget(m_sheet, 1);
     auto* panel = new QWidget(this);
-    makePanel(panel);
+    auto* panelLayout = new QVBoxLayout(panel);
+    panelLayout->setContentsMargins(8, 6, 8, 4);
+    m_balance->setObjectName("balance");
+    m_balance->setWordWrap(true);
+    panelLayout->addWidget(m_balance);
+    panelLayout->addWidget(m_rose, 4);
+    panelLayout->addWidget(m_tabs, 5);
     auto* splitter = new QSplitter(Qt::Horizontal, this);
     splitter->addWidget(left);
     splitter->addWidget(panel);
@@ -47,278 +65,195 @@ StandStation::StandStation(Session& session, QWidget* parent)
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(splitter, 1);
-    auto* foot = new QWidget(this);
-    auto* footLayout = new QVBoxLayout(foot);
-    footLayout->setContentsMargins(8, 4, 8, 4);
-    auto* strip = new QHBoxLayout;
-    auto* steps = new QHBoxLayout;
-    makeStrip(strip, steps);
-    footLayout->addLayout(strip);
-    footLayout->addLayout(steps);
-    layout->addWidget(foot);
+    layout->addWidget(m_strip);
+    makeTabs();
     makeCommands();
     makeHooks();
     connect(&session, &Session::projectOpened, this, [this] {
-        m_hands.clear();
-        m_key = "standing";
-        if (m_weight.on) startWeight();
-        m_supporting = false;
+        m_bonds->startAnew();
+        m_weight->tryWeight(false);
+        m_tabs->setCurrentWidget(m_bonds);
     });
     connect(&session, &Session::projectChanged, this, &StandStation::projectChanged);
     connect(&session, &Session::reportChanged, this, &StandStation::reportChanged);
     connect(&session, &Session::selectionChanged, this, [this] {
-        if (isVisible()) findPath();
+        if (m_bonds->isVisible()) m_bonds->showWay();
         m_sheet->refresh();
     });
-    rebuildChips();
+}
+
+void StandStation::makeTabs() {
+    m_tabs->setObjectName("standTabs");
+    m_tabs->setDocumentMode(true);
+    const auto add = [&](StandTab* tab, const QString& title, const QString& tip) {
+        m_tabs->setTabToolTip(m_tabs->addTab(tab, title), tip);
+        connect(tab, &StandTab::overlayChanged, this, &StandStation::showModel);
+    };
+    add(m_bonds, "bonds", "What the bonds carry in the chosen case (B)");
+    add(m_weight, "weight", "What each section weighs, and a counterweight to try (S, W)");
+    add(m_moves, "moves", "Tip angle all along each move, and the model there (M)");
+    add(m_posts, "posts", "Where a post on the base must touch, and what it carries; kept ones (P)");
+    add(m_shell, "shell", "The core left out, shells made firm, what is never seen, statues");
+    connect(m_tabs, &QTabWidget::currentChanged, this, [this] {
+        m_rose->setVisible(up() != m_moves); // it tells of the model as it stands
+        showModel();
+        m_sheet->fitAgain();
+    });
+    connect(m_bonds, &BondsTab::chosen, this, [this] { m_tabs->setCurrentWidget(m_bonds); });
+    connect(m_strip, &CaseStrip::poseShown, m_sheet, &Sheet3d::fitAgain);
+    connect(m_shell, &ShellTab::statueMade, m_sheet, &Sheet3d::fitAgain);
 }
 
 void StandStation::showEvent(QShowEvent* event) {
     Station::showEvent(event);
-    if (m_stale) projectChanged();
-    if (!m_solved) reportChanged();
+    if (m_stale) m_strip->showProject();
+    m_stale = false;
+    showModel();
 }
 
 void StandStation::projectChanged() {
-    m_stale = true;
-    m_solved.reset();
-    m_useOf.clear();
-    m_live.cancel();
-    m_steps.cancel();
-    m_core.cancel();
-    m_design.cancel();
-    m_firm.cancel();
-    m_hidden.cancel();
-    m_supports.reset(); // looked for again once the verdicts are there
-    m_supportRows.clear();
-    m_standings.clear();
-    m_postRow->hide();
-    m_path.clear();
-    if (!isVisible()) return; // looked at again when it is shown
-    m_stale = false;
-    const int steps = static_cast<int>(make::listSteps(m_session.project(), m_session.tree()).size());
-    const QSignalBlocker quiet(m_step);
-    m_step->setRange(1, std::max(1, steps));
-    m_weight.section = std::min(m_weight.section, std::max(0, static_cast<int>(m_session.project().sections.size()) - 1));
-    listPoses();
-    m_outcome->setText("…");
-    m_bonds->setRowCount(0);
+    for (int i = 0; i < m_tabs->count(); ++i) {
+        tab(i)->forget();
+        tab(i)->outdate();
+    }
+    m_stale = !isVisible();
+    if (m_stale) return; // looked at when it is shown
+    m_strip->showProject();
     m_sheet->refresh();
 }
 
 void StandStation::reportChanged() {
-    if (!isVisible()) return;
-    if (const auto report = m_session.report(); report && m_session.isReportCurrent()) m_moves->setReport(report);
-    if (m_weight.on) findStandings();
-    showRose();
-    rebuildChips();
-    solve();
-    // Looked for again after each change, where that does not take long.
-    if (m_supporting && m_session.isReportCurrent() && m_session.project().partCount() <= study::kMostPartsLive) designSupport();
+    for (int i = 0; i < m_tabs->count(); ++i) tab(i)->outdate();
+    if (isVisible()) showModel();
 }
 
-void StandStation::rebuildChips() {
-    auto* layout = static_cast<QHBoxLayout*>(m_chips->layout());
-    while (auto* item = layout->takeAt(0)) {
-        if (item->widget()) item->widget()->deleteLater();
-        delete item;
-    }
-    layout->addWidget(new QLabel("Cases", m_chips));
-    const auto add = [&](const QString& key, const QString& name, const QString& tip) {
-        auto* chip = new QPushButton(name, m_chips);
-        chip->setObjectName("caseChip");
-        chip->setProperty("chip", true);
-        chip->setProperty("key", key);
-        chip->setCheckable(true);
-        chip->setChecked(key == m_key);
-        chip->setToolTip(tip);
-        connect(chip, &QPushButton::clicked, this, [this, key] { choose(key); });
-        layout->addWidget(chip);
-    };
-    add("standing", "at rest", "As it stands in the present pose");
-    add("slope", "slope", "On ground that leans the way it tips first");
-    add("bump", "bump", "In transport: 1.5 g down and 0.5 g sideways, strapped at its feet");
-    add("knock", "knock", "A nudge of 1 N at its top, the way it tips first");
-    add("carry", "lifted", "By the part nearest its centre of gravity");
-    for (const model::OwnCase& own : m_session.project().cases) add(qs(own.id.text), qs(own.name), "Your own case; K changes it");
-    auto* keep = new QPushButton("+", m_chips);
-    keep->setObjectName("keepCase");
-    keep->setAccessibleName("Keep a case of your own");
-    keep->setToolTip("Keep a case of your own, or change the chosen one (K)");
-    connect(keep, &QPushButton::clicked, this, &StandStation::keepCase);
-    if (!m_hands.empty()) add("own", m_hands.size() > 1 ? QString("%1 hands").arg(m_hands.size()) : QString("by hand"), "Carried where you said");
-    layout->addWidget(keep);
-}
-
-void StandStation::listPoses() {
-    const QSignalBlocker quiet(m_pose);
-    const auto present = pose::getValues(m_session.project(), nullptr);
-    m_pose->clear();
-    m_pose->addItem("as it is now", "");
-    for (const auto& named : m_session.project().poses) {
-        m_pose->addItem(qs(named.name), qs(named.id.text));
-        if (pose::getValues(m_session.project(), &named) == present) m_pose->setCurrentIndex(m_pose->count() - 1);
-    }
-    m_pose->setVisible(m_pose->count() > 1);
-}
-
-void StandStation::takePose(const model::PoseId& id) {
-    const int q = m_session.project().findPose(id);
-    if (q < 0) return;
-    m_session.apply("Take pose " + qs(m_session.project().poses[static_cast<std::size_t>(q)].name),
-                    [&](const model::Project& p) { return model::takePose(p, id); });
-    m_sheet->fitAgain();
-}
-
-void StandStation::choose(const QString& key) {
-    m_key = key;
-    leaveSupports();
-    m_weighing = false;
-    rebuildChips();
-    m_solved.reset();
-    solve(true);
-}
-
-std::optional<stand::StandCase> StandStation::findCase() const {
-    const auto report = m_session.report();
-    if (!report || !m_session.isReportCurrent() || !report->present.tipping) return std::nullopt;
-    if (m_key == "half") return study::makeHalfBuilt(*report, m_step->value());
-    if (m_key == "own") return stand::makeCarried(m_hands);
-    for (auto& standCase : study::listStandCases(*report, report->present))
-        if (standCase.key == m_key.toStdString()) return standCase;
-    return std::nullopt;
-}
-
-/// `asked`: by the person, who does not want to wait for the verdicts.
-void StandStation::solve(bool asked) {
-    const auto standCase = findCase();
-    if (!standCase) {
-        const auto report = m_session.report();
-        if (report && m_session.isReportCurrent())
-            m_outcome->setText(report->present.tipping ? "This model is held, not standing: only lifting can be tried." : "There is nothing with weight yet.");
-        return;
-    }
-    m_outcome->setText("Working out " + qs(standCase->name).toHtmlEscaped() + " …");
-    const bool large = m_session.project().partCount() > study::kMostPartsLive;
-    if (large && m_key == "standing" && !m_session.report()->poses.front().id) { // the verdicts have it already, or soon will
-        if (const auto& standing = m_session.report()->poses.front().standing; standing && m_session.report()->present.tipping->angleDeg >= 0) {
-            m_solved = std::make_shared<const files::SolvedCase>(files::SolvedCase{*standCase, *standing});
-            return showSolved();
-        }
-        if (!asked && study::lacksBonds(*m_session.report())) return;
-    }
-    m_live.ask(
-        "Bonds, " + qs(standCase->name),
-        [report = m_session.report(), standCase = *standCase](base::Progress& progress) -> std::optional<files::SolvedCase> {
-            stand::EquilibriumRequest request;
-            request.progress = &progress;
-            auto result = study::calcStandCase(*report, report->present, standCase, request);
-            if (!result) return std::nullopt;
-            return files::SolvedCase{standCase, std::move(result).value()};
-        },
-        [this](files::SolvedCase solved) {
-            m_solved = std::make_shared<const files::SolvedCase>(std::move(solved));
-            showSolved();
-        });
-}
-
-void StandStation::showSolved() {
-    findPath();
-    if (m_supports) return; // shown in its place until a case is chosen
-    if (m_weighing) return showWeights();
-    const auto& e = m_solved->result.equilibrium;
-    const auto& net = m_solved->result.net;
-    const auto& project = m_session.project();
-    m_useOf.clear();
-    std::vector<double> use(net.bodies.size(), 0.0);
-    for (std::size_t k = 0; k < net.contacts.size(); ++k)
-        for (const int body : {net.contacts[k].a, net.contacts[k].b})
-            if (body >= 0) use[static_cast<std::size_t>(body)] = std::max(use[static_cast<std::size_t>(body)], e.forces[k].use);
-    for (const int body : e.falling) use[static_cast<std::size_t>(body)] = -1;
-    for (std::size_t b = 0; b < use.size(); ++b) m_useOf[model::getPart(project, net.bodies[b].spot).id] = use[b];
-    QString line = "<b>" + qs(m_solved->of.name) + "</b>: " + qs(study::describeOutcome(m_solved->result)).toHtmlEscaped();
-    if (e.firstToGo) line += "<br>first lets go: " + qs(study::describeContact(project, m_solved->result, *e.firstToGo)).toHtmlEscaped();
-    line += m_session.report() && study::calcBondLimits(project).studPull.measured ? "<br>pull limit measured" : "<br>limits: starting values";
-    line += " · tint: use of bonds, red falls";
-    m_outcome->setText(line);
-    std::vector<TableRow> rows;
-    m_listed = study::listWeakest(m_solved->result, kListed);
-    for (const int contact : m_listed) {
-        const auto& force = e.forces[static_cast<std::size_t>(contact)];
-        rows.push_back({{qs(study::describeContact(project, m_solved->result, contact)), {}}, {QString(force.mode), {}}, numberCell(100 * force.use, 0)});
-    }
-    fillTable(m_bonds, {"bond", "by", "% used"}, rows, {m_listed.begin(), m_listed.end()});
-    m_bonds->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    m_bonds->setWordWrap(true);
-    m_bonds->setColumnWidth(1, 52);
-    m_bonds->setColumnWidth(2, 64);
-    m_bonds->resizeRowsToContents();
+/// What the sheet and the rose show of it.
+void StandStation::showModel() {
+    const bool moves = up() == m_moves;
+    m_sheet->showElsewhere(moves && m_moves->place() ? std::optional(m_moves->place()->placed) : std::nullopt);
+    showBalance();
     m_sheet->refresh();
 }
 
-void StandStation::showMoves(bool on) {
-    if (on && m_weight.on) startWeight(); // a counterweight is tried on what stands still
-    m_rose->setVisible(!on);
-    m_moves->setVisible(on);
-    m_sheet->showElsewhere(on && m_moves->place() ? std::optional(m_moves->place()->placed) : std::nullopt);
-    m_sheet->fitAgain();
-}
-
-void StandStation::nextBond() {
-    if (m_bonds->rowCount() == 0) return;
-    const auto rows = m_bonds->selectionModel()->selectedRows();
-    m_bonds->selectRow(rows.isEmpty() ? 0 : (rows[0].row() + 1) % m_bonds->rowCount());
-}
-
-void StandStation::carryChosen() {
-    const model::PartIndex index(m_session.project());
-    m_hands.clear();
-    for (const model::PartId& id : m_session.selection()) {
-        const auto spot = index.find(id);
-        if (spot.section >= 0) m_hands.push_back(m_session.placed().X_WP(spot) * model::getPart(m_session.project(), spot).shape->centre);
+void StandStation::showBalance() {
+    const auto report = m_session.report();
+    const double asked = study::getAskedTipDeg(m_session.project());
+    if (!report || !report->present.tipping) {
+        m_rose->show({}, asked, 1);
+        return m_balance->clear();
     }
-    if (m_hands.empty()) return m_session.say("Choose the parts where it is taken hold of: a click, with Ctrl several", true);
-    choose("own");
+    const auto& tip = *report->present.tipping;
+    m_rose->show(tip, asked, stand::calcTopMm(report->present.placed),
+                 up() == m_weight ? m_weight->after() : std::nullopt);
+    m_balance->setText("<b>" + numberText(tip.massG, 0) + " g</b>, centre " + numberText(tip.centre.z(), 0) +
+                       " mm up; tips at <b>" + numberText(tip.angleDeg, 1) + "°</b> towards " +
+                       numberText(tip.towardDeg, 0) + "°; asked " + numberText(asked, 0) +
+                       "° all round (ring); N: push at the top" + leastOnTheWay(*report));
 }
 
-void StandStation::tryEveryStep() {
+void StandStation::toggleTab(StandTab* tab) {
+    m_tabs->setCurrentWidget(up() == tab ? static_cast<StandTab*>(m_bonds) : tab);
+}
+
+void StandStation::makeCommands() {
+    const auto onBonds = [this](auto&& act) {
+        m_tabs->setCurrentWidget(m_bonds);
+        act();
+    };
+    addCommand(this, "Next case", QKeySequence("N"), [this] { m_strip->nextCase(); });
+    addCommand(this, "Next bond", QKeySequence("B"), [this, onBonds] { onBonds([this] { m_bonds->nextBond(); }); });
+    addCommand(this, "Carried by the chosen parts", QKeySequence("C"), [this] { m_bonds->carryChosen(); });
+    addCommand(this, "Half-built at a step", QKeySequence("H"), [this] { m_strip->focusStep(); });
+    addCommand(this, "Leave out the core", {}, [this] {
+        m_tabs->setCurrentWidget(m_shell);
+        m_shell->leaveCoreOut();
+    });
+    addCommand(this, "Keep a case of your own …", QKeySequence("K"), [this] { m_bonds->keepCase(); });
+    addCommand(this, "Remove the chosen case", {}, [this] { m_bonds->dropCase(); });
+    addCommand(this, "Posts under it", QKeySequence("P"), [this] {
+        m_tabs->setCurrentWidget(m_posts);
+        m_posts->look();
+    });
+    addCommand(this, "Make a shell firm", {}, [this] {
+        m_tabs->setCurrentWidget(m_shell);
+        m_shell->makeFirm();
+    });
+    addCommand(this, "Choose what is never seen", {}, [this] {
+        m_tabs->setCurrentWidget(m_shell);
+        m_shell->chooseHidden();
+    });
+    addCommand(this, "Statue desk …", {}, [this] { m_shell->openDesk(); });
+    addCommand(this, "Weights of the sections", QKeySequence("S"), [this] { toggleTab(m_weight); });
+    addCommand(this, "Moves from pose to pose", QKeySequence("M"), [this] { toggleTab(m_moves); });
+    addCommand(this, "Play the move", {}, [this] {
+        m_tabs->setCurrentWidget(m_moves);
+        m_moves->play();
+    });
+    addCommand(this, "Try a counterweight", QKeySequence("W"), [this] {
+        const bool on = up() != m_weight || !m_weight->isTrying();
+        m_tabs->setCurrentWidget(on || up() == m_weight ? static_cast<StandTab*>(m_weight) : m_bonds);
+        m_weight->tryWeight(on);
+    });
+    addCommand(this, "Put the counterweight in, or keep the post", QKeySequence("Return"), [this] {
+        if (up() == m_weight) m_weight->putIn();
+        if (up() == m_posts) m_posts->keep();
+    });
+    addCommand(this, "Save the tip rose, or the chart of moves …", {}, [this] { saveChart(); });
+    m_sheet->addPictureCommands(this);
+    m_views->addStretch();
+}
+
+void StandStation::saveChart() {
+    const bool moves = up() == m_moves;
+    const QString path = QFileDialog::getSaveFileName(this, "Save the chart", moves ? "moves.svg" : "tip-rose.svg",
+                                                      "Drawings (*.svg *.png)");
+    if (path.isEmpty() || (moves ? m_moves->chart()->saveChart(path) : m_rose->saveChart(path))) return;
+    m_session.warn("The chart could not be written to " + path);
+}
+
+void StandStation::makeHooks() {
+    m_sheet->hooks.state = [this](model::PartSpot, const model::Part& part) {
+        auto state = render::makeState(part.colour);
+        const Theme& t = theme();
+        if (m_session.marked().count(part.id) > 0) return render::mix(state, rgb(t.brine), 0.75);
+        if (!up()->hasTints()) return render::mix(state, rgb(t.sheet), kPale / 2);
+        const auto use = up()->findUse(part.id);
+        if (!use) return render::mix(state, rgb(t.sheet), kPale);
+        if (*use < 0) return render::mix(state, rgb(t.ember), 0.85);
+        const QColor& tint = *use >= kFullUse ? t.ember : *use >= kThinUse ? t.straw : t.moss;
+        return render::mix(render::mix(state, rgb(t.sheet), kPale), rgb(tint), std::min(0.95, 0.05 + *use));
+    };
+    m_sheet->hooks.overlay = [this](QPainter& painter) { drawOverlay(painter); };
+    m_sheet->hooks.clicked = [this](model::PartSpot spot, Qt::KeyboardModifiers modifiers) {
+        m_session.setMarked({});
+        if (spot.section < 0) return m_session.select({});
+        auto chosen = modifiers.testFlag(Qt::ControlModifier) ? m_session.selection() : std::set<model::PartId>{};
+        chosen.insert(model::getPart(m_session.project(), spot).id);
+        m_session.select(std::move(chosen));
+    };
+    m_sheet->hooks.dragBegins = [this](model::PartSpot, QPointF position) {
+        return up()->takesDrag(position, *m_sheet);
+    };
+    m_sheet->hooks.dragMoves = [this](QPointF position) { up()->drag(position, *m_sheet); };
+}
+
+void StandStation::drawOverlay(QPainter& painter) const {
     const auto report = m_session.report();
     if (!report || !m_session.isReportCurrent()) return;
-    m_outcome->setText("Building it up step by step …");
-    m_steps.ask(
-        "Every step",
-        [report, count = m_step->maximum()](base::Progress& progress) -> std::optional<QString> {
-            stand::EquilibriumRequest request;
-            request.lambda = request.use = false;
-            request.progress = &progress;
-            for (int step = 1; step <= count; ++step) {
-                progress.report(static_cast<double>(step) / count);
-                const auto result = study::calcStandCase(*report, report->present, study::makeHalfBuilt(*report, step), request);
-                if (progress.stopped()) return std::nullopt;
-                if (result && !result->equilibrium.stands) return QString::number(step);
-            }
-            return QString();
-        },
-        [this](const QString& step) {
-            if (step.isEmpty()) return m_outcome->setText("<b>Every step</b>: what is built stands by itself after each of them");
-            const QSignalBlocker quiet(m_step);
-            m_step->setValue(step.toInt());
-            choose("half");
-        });
+    if (up() != m_moves) { // which draws those of the place on the way
+        if (report->present.tipping) drawPlumb(painter, *m_sheet, *report->present.tipping);
+        drawPosts(painter, *m_sheet, m_session.placed());
+    }
+    up()->drawOverlay(painter, *m_sheet);
 }
 
 void StandStation::goTo(const verdict::Place& place) {
-    if (!place.things.empty() && m_moves->goTo(place.things.front())) return m_movesButton->setChecked(true);
-    m_movesButton->setChecked(false);
-    if (place.pose) {
-        const auto& poses = m_session.project().poses;
-        const int q = m_session.project().findPose(*place.pose);
-        if (q >= 0 && pose::getValues(m_session.project(), &poses[static_cast<std::size_t>(q)]) != pose::getValues(m_session.project(), nullptr))
-            takePose(*place.pose);
-    }
-    const auto& supports = m_session.project().supports;
-    if (!place.things.empty() && std::any_of(supports.begin(), supports.end(), [&](const auto& s) { return s.id.text == place.things.front(); }))
-        return designSupport();
+    const std::string thing = place.things.empty() ? std::string() : place.things.front();
+    if (!thing.empty() && m_moves->goTo(thing)) return m_tabs->setCurrentWidget(m_moves);
+    if (place.pose) m_strip->lookAt(*place.pose);
+    const auto& posts = m_session.project().supports;
+    const bool post = std::any_of(posts.begin(), posts.end(), [&](const auto& s) { return s.id.text == thing; });
+    m_tabs->setCurrentWidget(post ? static_cast<StandTab*>(m_posts) : m_bonds);
     m_session.setMarked({place.parts.begin(), place.parts.end()});
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/stand/statue_desk.h"
 
 #include <QFileDialog>
@@ -25,7 +26,9 @@ base::Result<std::vector<std::array<int, 2>>> parseSizes(const QString& text) {
         bool first = false, second = false;
         const int a = pair.value(0).toInt(&first), b = pair.value(1).toInt(&second);
         if (pair.size() != 2 || !first || !second || a < 1 || b < a || b > 16)
-            return base::Error{"desk.sizes", "'" + word.trimmed().toStdString() + "' is no size of brick such as 2x4, the smaller number first", ""};
+            return base::Error{
+                "desk.sizes",
+                "'" + word.trimmed().toStdString() + "' is no size of brick such as 2x4, the smaller number first", ""};
         sizes.push_back({a, b});
     }
     if (sizes.empty()) return stand::getUsualSizes();
@@ -35,11 +38,14 @@ base::Result<std::vector<std::array<int, 2>>> parseSizes(const QString& text) {
 } // namespace
 
 StatueDesk::StatueDesk(Jobs& jobs, QWidget* parent)
-    : QDialog(parent), m_what(new QLabel("No shape yet: open a closed mesh, or a folder with a picture of each layer.", this)), m_state(new QLabel(this)),
-      m_unit(new QDoubleSpinBox(this)), m_yUp(new QCheckBox("y points up in the file", this)), m_plates(new QCheckBox("plates for a finer surface", this)),
-      m_slopes(new QCheckBox("slopes on its steps", this)), m_heights(new QLineEdit("240mm 480mm 780mm", this)),
-      m_sizes(new QLineEdit("2x4, 2x3, 2x2, 1x4, 1x3, 1x2", this)), m_shell(new QSpinBox(this)), m_colour(new QComboBox(this)),
-      m_price(new QDoubleSpinBox(this)), m_rate(new QDoubleSpinBox(this)), m_calc(new QPushButton("compare", this)),
+    : QDialog(parent),
+      m_what(new QLabel("No shape yet: open a closed mesh, or a folder with a picture of each layer.", this)),
+      m_state(new QLabel(this)), m_unit(new QDoubleSpinBox(this)),
+      m_yUp(new QCheckBox("y points up in the file", this)),
+      m_plates(new QCheckBox("plates for a finer surface", this)), m_slopes(new QCheckBox("slopes on its steps", this)),
+      m_heights(new QLineEdit("240mm 480mm 780mm", this)), m_sizes(new QLineEdit("2x4, 2x3, 2x2, 1x4, 1x3, 1x2", this)),
+      m_shell(new QSpinBox(this)), m_colour(new QComboBox(this)), m_price(new QDoubleSpinBox(this)),
+      m_rate(new QDoubleSpinBox(this)), m_calc(new QPushButton("compare", this)),
       m_lay(new QPushButton("lay the chosen one", this)), m_table(new QTableWidget(this)), m_live(jobs) {
     makeMarkup(m_state);
     setWindowTitle("Statue desk");
@@ -68,7 +74,8 @@ StatueDesk::StatueDesk(Jobs& jobs, QWidget* parent)
     connect(m_calc, &QPushButton::clicked, this, &StatueDesk::calc);
     connect(m_lay, &QPushButton::clicked, this, &StatueDesk::lay);
     connect(close, &QPushButton::clicked, this, &QDialog::reject);
-    connect(m_table, &QTableWidget::itemSelectionChanged, this, [this] { m_lay->setEnabled(!m_table->selectionModel()->selectedRows().isEmpty()); });
+    connect(m_table, &QTableWidget::itemSelectionChanged, this,
+            [this] { m_lay->setEnabled(!m_table->selectionModel()->selectedRows().isEmpty()); });
     m_heights->setFocus();
     resize(940, 500);
 }
@@ -92,7 +99,8 @@ void StatueDesk::makeSource(QVBoxLayout* layout) {
     row->addWidget(m_what, 1);
     layout->addLayout(row);
     connect(mesh, &QPushButton::clicked, this, [this] {
-        const QString path = QFileDialog::getOpenFileName(this, "Closed mesh", {}, "Meshes (*.stl *.obj *.gltf *.glb *.ply)");
+        const QString path =
+            QFileDialog::getOpenFileName(this, "Closed mesh", {}, "Meshes (*.stl *.obj *.gltf *.glb *.ply)");
         if (!path.isEmpty()) load(path);
     });
     connect(m_colourMap, &QPushButton::clicked, this, [this] {
@@ -108,8 +116,8 @@ void StatueDesk::makeSource(QVBoxLayout* layout) {
 }
 
 void StatueDesk::makeWishes(QVBoxLayout* layout) {
-    const auto number = [&](QDoubleSpinBox* box, const char* name, double least, double most, int decimals, double value, const QString& suffix,
-                            const QString& tip) {
+    const auto number = [&](QDoubleSpinBox* box, const char* name, double least, double most, int decimals,
+                            double value, const QString& suffix, const QString& tip) {
         box->setObjectName(name);
         box->setAccessibleName(tip);
         box->setRange(least, most);
@@ -120,8 +128,10 @@ void StatueDesk::makeWishes(QVBoxLayout* layout) {
         box->setToolTip(tip);
     };
     number(m_unit, "deskUnit", 0.001, 100'000, 3, 1, " mm", "Length of a unit of the mesh file");
-    number(m_price, "deskPrice", 0, 1000, 3, verdict::kUsualPrice, " a part", "Price of a part in your own money (starting value)");
-    number(m_rate, "deskRate", 1, 100'000, 0, verdict::kUsualPartsPerHour, " parts/h", "Parts laid in an hour (starting value)");
+    number(m_price, "deskPrice", 0, 1000, 3, verdict::kUsualPrice, " a part",
+           "Price of a part in your own money (starting value)");
+    number(m_rate, "deskRate", 1, 100'000, 0, verdict::kUsualPartsPerHour, " parts/h",
+           "Parts laid in an hour (starting value)");
     m_heights->setObjectName("deskHeights");
     m_heights->setToolTip("Heights to compare, such as 480mm 60s");
     m_sizes->setObjectName("deskSizes");
@@ -172,7 +182,11 @@ bool StatueDesk::load(const QString& path) {
         auto grid = paths ? files::loadLayerPictures(*paths) : base::Result<stand::CellGrid>(paths.error());
         if (grid) {
             m_grid = std::make_shared<const stand::CellGrid>(std::move(grid).value());
-            m_what->setText(QString("%1 layers of %2 × %3 cells, %4 filled").arg(m_grid->nz).arg(m_grid->nx).arg(m_grid->ny).arg(m_grid->count()));
+            m_what->setText(QString("%1 layers of %2 × %3 cells, %4 filled")
+                                .arg(m_grid->nz)
+                                .arg(m_grid->nx)
+                                .arg(m_grid->ny)
+                                .arg(m_grid->count()));
         } else {
             complain(qs(grid.error().message));
         }
@@ -183,7 +197,8 @@ bool StatueDesk::load(const QString& path) {
         m_yUp->setChecked(usual.yUp);
         readMesh(path);
     }
-    for (QWidget* widget : {static_cast<QWidget*>(m_heights), static_cast<QWidget*>(m_plates), static_cast<QWidget*>(m_unit), static_cast<QWidget*>(m_yUp)})
+    for (QWidget* widget : {static_cast<QWidget*>(m_heights), static_cast<QWidget*>(m_plates),
+                            static_cast<QWidget*>(m_unit), static_cast<QWidget*>(m_yUp)})
         widget->setEnabled(!m_grid); // pictures say their own size
     m_calc->setEnabled(m_body || m_grid);
     offerColours();
@@ -221,9 +236,10 @@ void StatueDesk::readMesh(const QString& path) {
     geometry::Bounds bounds;
     for (const auto& p : m_body->mesh.points) bounds.include(p);
     const auto size = bounds.size();
-    m_what->setText(QFileInfo(path).fileName() + QString(": %1 triangles, %2 × %3 × %4 mm as it is in the file")
-                                                     .arg(m_body->mesh.triangles.size())
-                                                     .arg(numberText(size.x(), 0), numberText(size.y(), 0), numberText(size.z(), 0)));
+    m_what->setText(QFileInfo(path).fileName() +
+                    QString(": %1 triangles, %2 × %3 × %4 mm as it is in the file")
+                        .arg(m_body->mesh.triangles.size())
+                        .arg(numberText(size.x(), 0), numberText(size.y(), 0), numberText(size.z(), 0)));
 }
 
 std::optional<verdict::DeskWish> StatueDesk::readWish() {
@@ -255,12 +271,14 @@ void StatueDesk::calc() {
     m_lay->setEnabled(false);
     m_live.ask(
         "Sizes",
-        [wish = *wish, heights, body = m_body, grid = m_grid](base::Progress& progress) -> std::optional<base::Result<std::vector<verdict::DeskRow>>> {
+        [wish = *wish, heights, body = m_body,
+         grid = m_grid](base::Progress& progress) -> std::optional<base::Result<std::vector<verdict::DeskRow>>> {
             std::vector<verdict::DeskRow> rows;
             for (const double height : heights) {
                 verdict::DeskWish own = wish;
                 own.layers.heightMm = height;
-                auto row = grid ? verdict::calcDeskRow(*grid, own, &progress) : verdict::calcDeskRow(*body, own, &progress);
+                auto row =
+                    grid ? verdict::calcDeskRow(*grid, own, &progress) : verdict::calcDeskRow(*body, own, &progress);
                 if (progress.stopped()) return std::nullopt;
                 if (!row) return base::Result<std::vector<verdict::DeskRow>>(row.error());
                 rows.push_back(std::move(row).value());
@@ -288,13 +306,14 @@ void StatueDesk::showRows(std::vector<verdict::DeskRow> rows) {
                          {QString(verdict::getStateName(row.state)) + ": " + qs(row.outcome), {}}});
     std::vector<QVariant> ids;
     for (std::size_t i = 0; i < m_rows.size(); ++i) ids.emplace_back(static_cast<int>(i));
-    fillTable(m_table, {"mm high", "parts", "kg", "cost", "hours", "least %", "overhang", "seams", "does it stand?"}, cells, ids);
+    fillTable(m_table, {"mm high", "parts", "kg", "cost", "hours", "least %", "overhang", "seams", "does it stand?"},
+              cells, ids);
     for (int column = 0; column < m_table->columnCount(); ++column)
-        m_table->horizontalHeaderItem(column)->setToolTip(
-            QStringList{"Height", "Bricks and plates", "Mass, not weighed", "Parts × price", "Parts ÷ parts an hour",
-                        "Smallest feature kept, in % of the height", "Farthest that a layer reaches beyond what carries it, mm",
-                        "Joints between neighbours that no brick bridges", "Tipping and bonds, with starting values"}
-                .value(column));
+        m_table->horizontalHeaderItem(column)->setToolTip(QStringList{
+            "Height", "Bricks and plates", "Mass, not weighed", "Parts × price", "Parts ÷ parts an hour",
+            "Smallest feature kept, in % of the height", "Farthest that a layer reaches beyond what carries it, mm",
+            "Joints between neighbours that no brick bridges", "Tipping and bonds, with starting values"}
+                                                              .value(column));
     m_table->resizeColumnsToContents();
     m_table->horizontalHeader()->setStretchLastSection(true);
     if (m_table->rowCount() > 0) m_table->selectRow(0);
@@ -302,8 +321,9 @@ void StatueDesk::showRows(std::vector<verdict::DeskRow> rows) {
     std::size_t hanging = 0;
     for (const auto& row : m_rows) hanging += row.size.hanging;
     m_state->setText("Cost and hours are counted with the values above. " +
-                     (hanging > 0 ? QString::number(hanging) + (hanging == 1 ? " brick" : " bricks") + " that nothing joins to the ground, such as " +
-                                        firstDropped() + (hanging == 1 ? ", is left out." : ", are left out.")
+                     (hanging > 0 ? QString::number(hanging) + (hanging == 1 ? " brick" : " bricks") +
+                                        " that nothing joins to the ground, such as " + firstDropped() +
+                                        (hanging == 1 ? ", is left out." : ", are left out.")
                                   : QString()));
 }
 
@@ -311,8 +331,11 @@ void StatueDesk::showRows(std::vector<verdict::DeskRow> rows) {
 QString StatueDesk::firstDropped() const {
     for (const auto& row : m_rows)
         for (const auto& brick : row.size.layers.dropped)
-            return qs(stand::nameOf(brick)) +
-                   QString(" at cell %1, %2, %3 plates up at %4 mm").arg(brick.x).arg(brick.y).arg(brick.z).arg(numberText(row.size.heightMm, 0));
+            return qs(stand::nameOf(brick)) + QString(" at cell %1, %2, %3 plates up at %4 mm")
+                                                  .arg(brick.x)
+                                                  .arg(brick.y)
+                                                  .arg(brick.z)
+                                                  .arg(numberText(row.size.heightMm, 0));
     return {};
 }
 
@@ -320,7 +343,8 @@ void StatueDesk::lay() {
     const QVariant id = chosenRowId(m_table);
     if (!id.isValid()) return;
     const auto& row = m_rows.at(static_cast<std::size_t>(id.toInt()));
-    auto statue = stand::makeStatue(QFileInfo(m_path).completeBaseName().toStdString(), row.size.layers, m_colour->currentIndex());
+    auto statue = stand::makeStatue(QFileInfo(m_path).completeBaseName().toStdString(), row.size.layers,
+                                    m_colour->currentIndex());
     if (!statue) return complain(qs(statue.error().message));
     m_made = std::move(statue).value();
     accept();

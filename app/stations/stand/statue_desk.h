@@ -1,4 +1,6 @@
-// Statue desk: a closed mesh or pictures of its layers, at several sizes side by side, and the chosen one laid in bricks.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Statue desk: a closed mesh or pictures of its layers, at several sizes side by side, and the chosen one laid in
+// bricks.
 #pragma once
 
 #include <QCheckBox>

@@ -1,4 +1,5 @@
-// The moves of a model beside its tip rose: which comes nearest to tipping, where on the way, and the model there.
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The moves of a model: which comes nearest to tipping, where on the way, and the model there.
 #pragma once
 
 #include <QComboBox>
@@ -8,27 +9,26 @@
 #include <QTimer>
 
 #include "app/charts/tip_way.h"
-#include "core/verdict/report.h"
+#include "app/stations/stand/stand_tab.h"
 
 namespace ivrant::app {
 
-class MovesPanel : public QWidget {
+class MovesTab : public StandTab {
     Q_OBJECT
 public:
-    explicit MovesPanel(QWidget* parent = nullptr);
-    /// The move that was chosen stays so when it is still there; else the one that comes nearest to tipping.
-    void setReport(std::shared_ptr<const verdict::Report> report);
+    MovesTab(Session& session, QWidget* parent);
+    void forget() override;
+    void drawOverlay(QPainter& painter, const Sheet3d& sheet) const override;
     /// To that place of that move; false when there is none of this key.
     bool goTo(const std::string& key);
+    /// The model there; overlayChanged tells when it is another.
     [[nodiscard]] const std::optional<stand::Standing>& place() const { return m_place; }
     [[nodiscard]] TipWay* chart() { return m_chart; }
     void play();
 
-signals:
-    /// What place() tells has changed.
-    void placeChanged();
-
 protected:
+    /// The move that was chosen stays so when it is still there; else the one that comes nearest to tipping.
+    void refresh() override;
     void hideEvent(QHideEvent* event) override;
 
 private:
@@ -36,7 +36,8 @@ private:
     void choose(int index);
     void showAt(double share);
 
-    std::shared_ptr<const verdict::Report> m_report;
+    ReportPtr m_report;
+    QString m_asked; ///< key of the move to show next; empty: the one that is shown
     QComboBox* m_choice;
     TipWay* m_chart;
     QSlider* m_way;
