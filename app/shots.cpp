@@ -7,7 +7,9 @@
 #include <QElapsedTimer>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QSettings>
 #include <QStandardPaths>
+#include <QTabBar>
 #include <QTableWidget>
 #include <QTemporaryDir>
 #include <QTest>
@@ -37,9 +39,9 @@ public:
     }
 
     void run() {
+        startSheet();
         shapeStation();
         poseStation();
-        drum();
         ownShapes();
         briefStation();
         diaryStation();
@@ -51,6 +53,24 @@ public:
         if (auto written = print::writeGuidePdf(*window().session().report(), (m_folder + "/sheet.pdf").toStdString());
             !written)
             throw std::runtime_error(written.error().message);
+    }
+
+    /// Every station with each of its tabs, and the start sheet: for looking at the window in another size or theme.
+    void runAll(const QSize& size) {
+        window().resize(size);
+        window().showStart(true);
+        shoot("start");
+        for (int s = 0; s < window().stationCount(); ++s) {
+            window().goStation(s);
+            const QString title = window().station(s)->title().toLower();
+            const auto bars = window().station(s)->findChildren<QTabBar*>();
+            shoot(title.toUtf8().constData());
+            for (auto* bar : bars)
+                for (int tab = 1; bar->isVisible() && tab < bar->count(); ++tab) {
+                    bar->setCurrentIndex(tab);
+                    shoot((title + "-" + bar->tabText(tab).toLower().replace(' ', '-')).toUtf8().constData());
+                }
+        }
     }
 
 private:
@@ -98,6 +118,12 @@ private:
         QTest::keyClicks(line, text);
     }
 
+    void startSheet() {
+        QSettings().remove("recent"); // of whoever runs this
+        window().showStart(true);
+        shoot("start");
+        window().showStart(false);
+    }
     void shapeStation() {
         go(verdict::Station::Shape);
         settle();
@@ -142,28 +168,6 @@ private:
         find<QTabWidget>("poseTabs")->setCurrentIndex(6);
         shoot("reach");
         find<QTabWidget>("poseTabs")->setCurrentIndex(0);
-    }
-    /// The cipher drum: what stops the top ring.
-    void drum() {
-        if (!window().openFile(QString(IVRANT_DATA_DIR) + "/demo/drum.ivrant"))
-            throw std::runtime_error("the drum does not open");
-        go(verdict::Station::Pose);
-        for (const auto& joint : window().session().project().joints)
-            if (joint.name == "Middle ring") window().session().setCurrentJoint(joint.id);
-        find<QTabWidget>("poseTabs")->setCurrentIndex(6);
-        auto* study = find<QComboBox>("study");
-        study->setCurrentIndex(1);
-        emit study->activated(1);
-        settle();
-        auto* other = find<QComboBox>("studyOther");
-        other->setCurrentIndex(other->findText("Top ring"));
-        emit other->activated(other->currentIndex());
-        shoot("drum");
-        study->setCurrentIndex(0);
-        find<QTabWidget>("poseTabs")->setCurrentIndex(0);
-        if (!window().openFile(QString(IVRANT_DATA_DIR) + "/demo/heron.ivrant"))
-            throw std::runtime_error("the heron does not open");
-        settle();
     }
     /// The crest's mesh read as an own shape, with a port.
     void ownShapes() {
@@ -283,12 +287,19 @@ int main(int argc, char** argv) {
     QApplication app(argc, argv);
     QApplication::setApplicationName("ivrant-shots");
     if (argc < 2) {
-        std::cerr << "usage: ivrant-shots FOLDER\n";
+        std::cerr
+            << "usage: ivrant-shots FOLDER            the pictures of the documents\n"
+               "       ivrant-shots FOLDER WIDTH HEIGHT [TEXTSCALE] [dark]   every station and tab at that size\n";
         return 2;
     }
-    applyTheme(app, false);
+    const QStringList arguments = QApplication::arguments();
+    applyTheme(app, arguments.contains("dark"), argc > 4 ? std::max(kLeastScale, arguments[4].toDouble()) : 1);
     try {
-        Shooter(QString::fromLocal8Bit(argv[1])).run();
+        Shooter shooter(QString::fromLocal8Bit(argv[1]));
+        if (argc > 3)
+            shooter.runAll({arguments[2].toInt(), arguments[3].toInt()});
+        else
+            shooter.run();
         return 0;
     } catch (const std::exception& e) {
         std::cerr << e.what() << "\n";

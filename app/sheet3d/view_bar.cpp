@@ -3,9 +3,8 @@
 
 namespace ivrant::app {
 
-ViewBar::ViewBar(Sheet3d& sheet, QWidget* parent) : QWidget(parent), m_layout(new QHBoxLayout(this)) {
+ViewBar::ViewBar(Sheet3d& sheet, QWidget* parent) : QWidget(parent), m_layout(new FlowLayout(this, 2)) {
     m_layout->setContentsMargins(8, 2, 8, 2);
-    m_layout->setSpacing(2);
     const auto view = [&](const QString& text, const QKeySequence& keys, render::View v) {
         auto* action = new QAction(text, this);
         action->setShortcut(keys);

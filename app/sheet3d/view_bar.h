@@ -2,10 +2,10 @@
 // The row of views above a 3-D sheet: corner, front, side, top, back, fit.
 #pragma once
 
-#include <QHBoxLayout>
 #include <QToolButton>
 
 #include "app/sheet3d/sheet3d.h"
+#include "app/shell/flow_layout.h"
 
 namespace ivrant::app {
 
@@ -15,10 +15,9 @@ public:
     explicit ViewBar(Sheet3d& sheet, QWidget* parent = nullptr);
     /// Appends a command as a button.
     QToolButton* add(QAction* action);
-    void addStretch() { m_layout->addStretch(1); }
 
 private:
-    QHBoxLayout* m_layout;
+    FlowLayout* m_layout;
 };
 
 } // namespace ivrant::app

@@ -3,6 +3,7 @@
 
 #include <QWidget>
 #include <algorithm>
+#include <utility>
 
 namespace ivrant::app {
 
@@ -48,21 +49,30 @@ void FlowLayout::setGeometry(const QRect& rect) {
 
 int FlowLayout::layOut(const QRect& rect, bool place) const {
     const QRect inside = rect.marginsRemoved(contentsMargins());
-    int x = inside.x(), y = inside.y(), line = 0;
-    for (QLayoutItem* item : m_items) {
-        if (item->isEmpty()) continue;
-        const QSize size(std::min(item->sizeHint().width(), std::max(inside.width(), item->minimumSize().width())),
-                         item->sizeHint().height());
-        if (x > inside.x() && x + size.width() > inside.right() + 1) {
-            x = inside.x();
-            y += line + spacing();
-            line = 0;
+    int y = inside.y();
+    for (qsizetype first = 0; first < m_items.size();) {
+        // As many as fit into a line, each in its middle.
+        QList<std::pair<QLayoutItem*, QSize>> line;
+        int width = 0, height = 0;
+        for (; first < m_items.size(); ++first) {
+            QLayoutItem* item = m_items[first];
+            if (item->isEmpty()) continue;
+            const QSize hint = item->sizeHint();
+            const QSize size(std::min(hint.width(), std::max(inside.width(), item->minimumSize().width())),
+                             hint.height());
+            if (!line.isEmpty() && width + size.width() > inside.width()) break;
+            line.append({item, size});
+            width += size.width() + spacing();
+            height = std::max(height, size.height());
         }
-        if (place) item->setGeometry({QPoint(x, y), size});
-        x += size.width() + spacing();
-        line = std::max(line, size.height());
+        int x = inside.x();
+        for (const auto& [item, size] : line) {
+            if (place) item->setGeometry({QPoint(x, y + (height - size.height()) / 2), size});
+            x += size.width() + spacing();
+        }
+        y += height + (first < m_items.size() ? spacing() : 0);
     }
-    return y + line - rect.y() + contentsMargins().bottom();
+    return y - rect.y() + contentsMargins().bottom();
 }
 
 } // namespace ivrant::app

@@ -167,7 +167,7 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
     });
     for (auto* station : m_stations)
         connect(station, &Station::keysChanged, this, [this, station] {
-            if (m_stack->currentWidget() == station) m_keys->setText(station->keysText());
+            if (m_stack->currentWidget() == station) showKeys(station->keysText());
         });
     m_messageTimer.setSingleShot(true);
     connect(&m_messageTimer, &QTimer::timeout, this, [this] { showMessage({}, false); });
@@ -222,7 +222,7 @@ void MainWindow::makeHeader(QWidget* header) {
     layout->addWidget(m_look);
     layout->addStretch(1);
     m_ask = new AskField([this] { return askEntries(); }, centralWidget());
-    layout->addWidget(m_ask);
+    layout->addWidget(m_ask, 4);
     layout->addStretch(1);
     m_unit->setObjectName("unitSwitch");
     m_unit->setProperty("flat2", true);
@@ -269,6 +269,7 @@ void MainWindow::makeLine(QWidget* line) {
     auto* layout = new QHBoxLayout(line);
     layout->setContentsMargins(14, 0, 14, 0);
     m_keys->setObjectName("keys");
+    m_keys->installEventFilter(this); // its width changes with what is told beside it
     m_keys->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     layout->addWidget(m_keys, 1);
     m_message->setObjectName("message");
@@ -294,7 +295,7 @@ void MainWindow::goStation(int index) {
     m_stack->setCurrentIndex(index);
     auto* station = m_stations[static_cast<std::size_t>(index)];
     m_railButtons[static_cast<std::size_t>(index)]->setChecked(true);
-    m_keys->setText(station->keysText());
+    showKeys(station->keysText());
     m_stationMenu->clear();
     m_stationMenu->addActions(station->commands());
     station->focusTarget()->setFocus();
@@ -343,7 +344,16 @@ void MainWindow::showMessage(const QString& text, bool wrong) {
         m_messageTimer.start(kMessageMs); // what went wrong stays until something else is said
 }
 
+void MainWindow::showKeys(const QString& text) {
+    m_keys->setToolTip(text);
+    fitKeys();
+}
+
 /// As much of it as fits, its beginning first; all of it is in the tool tip.
+void MainWindow::fitKeys() {
+    m_keys->setText(m_keys->fontMetrics().elidedText(m_keys->toolTip(), Qt::ElideRight, m_keys->width()));
+}
+
 void MainWindow::fitMessage() {
     m_message->setText(m_message->fontMetrics().elidedText(m_message->toolTip(), Qt::ElideRight,
                                                            std::min(scaled(kMessageWidth), width() / 2)));
@@ -352,6 +362,11 @@ void MainWindow::fitMessage() {
 void MainWindow::resizeEvent(QResizeEvent* event) {
     QMainWindow::resizeEvent(event);
     fitMessage();
+}
+
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == m_keys && event->type() == QEvent::Resize) fitKeys();
+    return QMainWindow::eventFilter(watched, event);
 }
 
 void MainWindow::showOpening(const QString& path) {
@@ -371,8 +386,7 @@ void MainWindow::applySizes() {
     m_line->setFixedHeight(scaled(26));
     m_stop->setFixedHeight(scaled(20));
     m_slip->setFixedWidth(scaled(328));
-    for (auto* table : findChildren<QTableWidget*>())
-        table->verticalHeader()->setDefaultSectionSize(scaled(kTableRow));
+    for (auto* table : findChildren<QTableWidget*>()) table->verticalHeader()->setDefaultSectionSize(scaled(kTableRow));
     fitMessage();
 }
 

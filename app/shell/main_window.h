@@ -81,6 +81,7 @@ public:
 protected:
     void closeEvent(QCloseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     void resizeToScreen();
@@ -93,6 +94,8 @@ private:
     void showJobs();
     void showMessage(const QString& text, bool wrong);
     void fitMessage();
+    void showKeys(const QString& text);
+    void fitKeys();
     void setDark(bool dark);
     void setTextScale(double scale);
     void applySizes();

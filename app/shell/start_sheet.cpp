@@ -30,9 +30,7 @@ StartSheet::StartSheet(Jobs& jobs, QWidget* parent) : QWidget(parent), m_live(jo
     auto* column = new QVBoxLayout(inside);
     column->setContentsMargins(28, 20, 28, 20);
     auto* title = new QLabel("Begin with", inside);
-    QFont large = title->font();
-    large.setPointSizeF(large.pointSizeF() * 1.5);
-    title->setFont(large);
+    title->setObjectName("startTitle");
     column->addWidget(title);
     auto* row = new QHBoxLayout;
     const auto add = [&](const char* name, const QString& caption, const QString& tip, auto signal) {
@@ -49,6 +47,7 @@ StartSheet::StartSheet(Jobs& jobs, QWidget* parent) : QWidget(parent), m_live(jo
     auto* scroll = new QScrollArea(this);
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setFocusPolicy(Qt::NoFocus);
     scroll->setWidget(inside);
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);

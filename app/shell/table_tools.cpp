@@ -18,8 +18,6 @@
 namespace ivrant::app {
 namespace {
 
-constexpr int kShort = 8;
-
 class SortItem : public QTableWidgetItem {
 public:
     using QTableWidgetItem::QTableWidgetItem;
@@ -140,7 +138,7 @@ void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<
         for (int c = 0; c < table->columnCount(); ++c) {
             const TableCell& cell = rows[static_cast<std::size_t>(r)][static_cast<std::size_t>(c)];
             auto* item = new SortItem(cell.text);
-            if (cell.text.size() > kShort) item->setToolTip(cell.text); // where the column has no room for all of it
+            item->setToolTip(cell.text); // where the column has no room for all of it
             if (cell.sortBy) {
                 item->setData(Qt::UserRole, *cell.sortBy);
                 item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);

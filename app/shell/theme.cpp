@@ -29,7 +29,7 @@ constexpr double kBasePt = 10.5;
 
 QString makeStyle(const Theme& t) {
     QString s = R"(
-* { font-size: @pt; }
+* { font-size: @pt; } QLabel#startTitle { font-size: @large; font-weight: 600; }
 QMainWindow, QDialog { background: @paper; }
 QToolTip { background: @ink; color: @paper; border: none; padding: 4px; }
 QWidget#rail, QWidget#slip { background: @panel; }
@@ -52,7 +52,7 @@ QPushButton[chip="true"] { border-radius: 13px; padding: 4px 14px; }
 QPushButton[flat2="true"], QToolButton[flat2="true"] { border: 1px solid transparent; color: @brine; }
 QPushButton[flat2="true"]:focus, QToolButton[flat2="true"]:focus { border: 1px dotted @brine; }
 QToolButton[flat2="true"]:checked { background: transparent; color: @brine; border-bottom: 2px solid @brine; border-radius: 0; }
-QTabBar::tab { background: transparent; color: @quiet; padding: 5px 12px; border-bottom: 2px solid transparent; }
+QTabBar::tab { background: transparent; color: @quiet; padding: 5px 8px; border-bottom: 2px solid transparent; }
 QTabBar::tab:selected { color: @brine; border-bottom: 2px solid @brine; }
 QTabWidget::pane { border: none; }
 QTreeView, QListView, QTableView { background: @sheet; color: @ink; border: none; alternate-background-color: @paper; selection-background-color: @selected; selection-color: @ink; outline: none; }
@@ -82,6 +82,7 @@ QSplitter::handle { background: @rule; }
                                                     {"@brine", t.brine},
                                                     {"@ember", t.ember}};
     s.replace("@mode", t.dark ? "-dark" : "");
+    s.replace("@large", QString::number(1.5 * kBasePt * t.scale) + "pt");
     s.replace("@pt", QString::number(kBasePt * t.scale) + "pt");
     for (const auto& [role, colour] : roles) s.replace(role, colour.name());
     return s;

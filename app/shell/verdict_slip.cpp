@@ -163,6 +163,7 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
     head->addWidget(title);
     head->addStretch(1);
     m_state->setObjectName("slipState");
+    m_state->setMargin(4);
     head->addWidget(m_state);
     layout->addLayout(head);
     m_list->setObjectName("verdicts");

@@ -100,7 +100,7 @@ struct LaterFirst {
 class Sweep {
 public:
     Sweep(const SweepRequest& request, const base::Progress* progress)
-        : m_request(request), m_progress(progress), m_sign(request.span < 0 ? -1.0 : 1.0),
+        : m_request(request), m_progress(progress), m_sign(std::signbit(request.span) ? -1.0 : 1.0),
           m_span(std::abs(request.span)) {
         std::vector<bool> moves(request.placed->X_WS.size(), false);
         for (int s : request.moving) moves[static_cast<std::size_t>(s)] = true;

@@ -506,7 +506,7 @@ void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f) {
         if (!left)
             for (const char* part : f.toolParts) b.put(part);
         arms.push_back(b.join(side + " shoulder", "small ball and cup", left ? leftBall : rightBall, "ball", cup, "cup",
-                              {0, -40, 0}, {{-10, left ? 10.0 : 30.0}, {-40, 40}, {0, 0}}));
+                              {0, -40, 0}, {{-10, left || f.toolParts.empty() ? 10.0 : 30.0}, {-40, 40}, {0, 0}}));
     }
     b.section("Head");
     const auto neckPart = b.put("round brick 2x2 shell at 0 0 0");
@@ -537,7 +537,7 @@ void makeTemplates(const std::filesystem::path& folder) {
     b.step();
     const auto ball = b.put("ball plate small 1x2 fog at 1 1 7 turn 1");
     b.step();
-    b.putAll({"plate 1x2 fog at 0 0 7", "plate 2x2 fog at 0 0 8"});
+    b.putAll({"plate 2x1 fog at 0 0 7", "plate 2x2 fog at 0 0 8"});
     b.section("Arm");
     const auto cup = b.put("cup plate small 1x2 harbour at 0 0 0");
     b.putAll({"plate 1x4 harbour at 0 0 1"});

@@ -26,7 +26,7 @@ struct Layout : testing::TestWithParam<std::tuple<QSize, double>> {
         rig.settle();
     }
     void expectWhole(const QString& where) {
-        const QStringList cut = test::listCutText(rig.window.get());
+        const QStringList cut = test::listCutText(rig.window.get(), std::get<1>(GetParam()) > 1);
         EXPECT_TRUE(cut.isEmpty()) << where.toStdString() << ":\n" << cut.join("\n").toStdString();
         const QStringList nameless = test::listNameless(rig.window.get());
         EXPECT_TRUE(nameless.isEmpty()) << where.toStdString() << ":\n" << nameless.join("\n").toStdString();
@@ -60,6 +60,13 @@ TEST_P(Layout, NoTextOfTheBridgeIsCut) {
     walk();
 }
 
+TEST_P(Layout, NoTextOfTheStartSheetIsCut) {
+    load("heron.ivrant");
+    rig.window->showStart(true);
+    rig.settle();
+    expectWhole("start sheet");
+}
+
 TEST_P(Layout, NoTextOfAnEmptyModelIsCut) {
     load("heron.ivrant");
     rig.session().reset(model::makeEmptyProject("New model"), "", false);
@@ -69,4 +76,4 @@ TEST_P(Layout, NoTextOfAnEmptyModelIsCut) {
 
 INSTANTIATE_TEST_SUITE_P(Sizes, Layout,
                          testing::Values(std::tuple(QSize(1100, 700), 1.0), std::tuple(QSize(1280, 766), 1.0),
-                                         std::tuple(QSize(1920, 1080), 1.0), std::tuple(QSize(1280, 766), 1.5)));
+                                         std::tuple(QSize(1920, 1080), 1.0), std::tuple(QSize(1920, 1080), 1.5)));

@@ -24,7 +24,7 @@ struct Looking : test::StandRig {
     }
     QPushButton* chip(const QString& name) {
         for (auto* button : rig.window->findChildren<QPushButton*>("poseChip"))
-            if (button->text() == name && button->isVisible()) return button;
+            if (button->text().startsWith(name) && button->isVisible()) return button;
         ADD_FAILURE() << "no chip " << name.toStdString();
         return nullptr;
     }

@@ -157,7 +157,7 @@ TEST_F(Stand, TheCounterweightShowsItsResultWhileDragged) {
     const double gram = rig.find<QDoubleSpinBox>("weightGram")->value();
     EXPECT_GT(gram, 1);
     rig.click("putWeight");
-    await();
+    rig.settle();
     EXPECT_GE(rig.session().report()->present.tipping->angleDeg, 8 - 1e-6);
     double ballast = 0;
     for (const auto& section : rig.project().sections)
@@ -208,6 +208,7 @@ TEST_F(Stand, TheCoreOfABlockIsLeftOutAsAVariant) {
     tab("shell");
     rig.click("leaveOutCore");
     EXPECT_TRUE(rig.waitFor([&] { return rig.project().partCount() < solid && !rig.window->jobs().isBusy(); }));
+    tab("bonds");
     await();
     EXPECT_LT(model::calcMass(rig.session().placed()).massG, 0.8 * heavy);
     EXPECT_TRUE(station->shown()->result.equilibrium.stands);

@@ -9,6 +9,7 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QTabBar>
+#include <QTabWidget>
 #include <QTableWidget>
 #include <QTextDocument>
 #include <QTreeWidget>
@@ -40,6 +41,7 @@ bool isClipped(const QWidget* widget) {
 
 class Walk {
 public:
+    explicit Walk(bool scrolls) : m_scrolls(scrolls) {}
     void look(const QWidget* widget) {
         if (const auto* label = qobject_cast<const QLabel*>(widget))
             lookAtLabel(label);
@@ -59,6 +61,7 @@ public:
     QStringList cut;
 
 private:
+    bool m_scrolls;
     static int lineWidth(const QWidget* widget) {
         const auto* line = widget->findChild<QLineEdit*>();
         return line ? line->contentsRect().width() - 4 : widget->width();
@@ -73,7 +76,7 @@ private:
         if (label->text().isEmpty()) return;
         if (label->wordWrap()) {
             const int needed = label->heightForWidth(label->width());
-            if (needed > label->height() + kSlackPx)
+            if (needed > label->height() + kSlackPx && label->toolTip() != label->text())
                 cut << QString("%1: '%2' needs height %3, has %4")
                            .arg(pathOf(label), plainText(label->text()).left(60))
                            .arg(needed)
@@ -90,7 +93,9 @@ private:
         for (int i = 0; i < tabs->count(); ++i) {
             if (!tabs->isTabVisible(i)) continue;
             const int needed = tabs->fontMetrics().horizontalAdvance(tabs->tabText(i));
-            if (needed > tabs->tabRect(i).width() || tabs->tabRect(i).right() > tabs->width() + kSlackPx)
+            // What is scrolled out of the bar is reached by its arrows; the one that is up has to be seen.
+            const bool beyond = tabs->tabRect(i).right() > tabs->width() + kSlackPx;
+            if (needed > tabs->tabRect(i).width() || (beyond && (i == tabs->currentIndex() || !m_scrolls)))
                 cut << QString("%1: tab '%2' needs %3, ends at %4 of %5")
                            .arg(pathOf(tabs), tabs->tabText(i))
                            .arg(needed)
@@ -138,8 +143,8 @@ bool isLabelled(const QWidget* widget) {
 
 } // namespace
 
-QStringList listCutText(const QWidget* window) {
-    Walk walk;
+QStringList listCutText(const QWidget* window, bool tabsMayScroll) {
+    Walk walk(tabsMayScroll);
     for (const auto* widget : window->findChildren<QWidget*>())
         if (widget->isVisible() && !isClipped(widget)) walk.look(widget);
     return walk.cut;
@@ -150,6 +155,7 @@ QStringList listNameless(const QWidget* window) {
     for (const auto* widget : window->findChildren<QWidget*>()) {
         if (!widget->isVisible() || widget->focusPolicy() == Qt::NoFocus) continue;
         if (widget->objectName().startsWith("qt_") || qobject_cast<const QTabBar*>(widget)) continue;
+        if (qobject_cast<const QTabWidget*>(widget)) continue; // its bar is what is read
         const auto* parent = widget->parentWidget();
         if (qobject_cast<const QAbstractSpinBox*>(parent) || qobject_cast<const QComboBox*>(parent)) continue;
         const auto* button = qobject_cast<const QAbstractButton*>(widget);

@@ -8,8 +8,9 @@
 
 namespace ivrant::test {
 
-/// One line for each cut text: where it stands, the text, needed and available width.
-[[nodiscard]] QStringList listCutText(const QWidget* window);
+/// One line for each cut text: where it stands, the text, needed and available width. `tabsMayScroll`: tabs but the one
+/// that is up may be beyond the end of their bar.
+[[nodiscard]] QStringList listCutText(const QWidget* window, bool tabsMayScroll);
 
 /// Controls without a name for screen readers: neither a text of their own, an accessible name, nor a label for them.
 [[nodiscard]] QStringList listNameless(const QWidget* window);

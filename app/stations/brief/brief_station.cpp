@@ -8,6 +8,7 @@
 #include <QHeaderView>
 #include <QVBoxLayout>
 
+#include "app/shell/flow_layout.h"
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
@@ -56,7 +57,7 @@ BriefStation::BriefStation(Session& session, QWidget* parent)
     makeDesks(right);
     auto* rightBox = new QWidget(this);
     rightBox->setLayout(right);
-    rightBox->setFixedWidth(250);
+    rightBox->setFixedWidth(scaled(250));
     auto* layout = new QHBoxLayout(this);
     layout->setContentsMargins(12, 8, 12, 6);
     layout->setSpacing(16);
@@ -91,14 +92,15 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     for (QComboBox* box : {m_joint, m_other, m_section, m_pose}) {
         box->setEditable(true);
         box->setInsertPolicy(QComboBox::NoInsert);
-        box->setMinimumWidth(110);
+        box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+        box->setMinimumWidth(scaled(110));
     }
     name(m_compare, "askCompare", "Comparison", "How it is compared");
     for (const auto c : {model::Comparison::AtLeast, model::Comparison::AtMost, model::Comparison::Equal})
         m_compare->addItem(model::getComparisonName(c));
     name(m_value, "askValue", "Value", "A number; lengths may have a unit: 12s, 30p, 420mm");
-    m_value->setMaximumWidth(110);
-    m_value->setMinimumWidth(80);
+    m_value->setMaximumWidth(scaled(110));
+    m_value->setMinimumWidth(scaled(80));
     name(m_function, "askFunction", "Function", "A function of the gear boards; * stands for any run of letters");
     m_function->setEditable(true);
     name(m_shape, "askShape", "Shape", "A shape as typed in Shape: plate 2x4");
@@ -107,17 +109,16 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     name(m_add, "askAdd", "Add this ask", "Add the sentence below to the list (Enter)");
     name(m_change, "askChange", "Change the chosen ask", "Put the sentence in the place of the chosen ask");
     name(m_remove, "askRemove", "Remove the chosen ask", "Remove the chosen ask (Delete)");
-    auto* first = new QHBoxLayout;
-    first->addWidget(m_measure, 2);
+    auto* first = new FlowLayout;
+    first->addWidget(m_measure);
     for (QWidget* w :
          {static_cast<QWidget*>(m_joint), static_cast<QWidget*>(m_other), static_cast<QWidget*>(m_section),
           static_cast<QWidget*>(m_function), static_cast<QWidget*>(m_shape), static_cast<QWidget*>(m_pose)})
-        first->addWidget(w, 1);
-    auto* second = new QHBoxLayout;
+        first->addWidget(w);
+    auto* second = new FlowLayout;
     for (QWidget* w : {static_cast<QWidget*>(m_compare), static_cast<QWidget*>(m_value), static_cast<QWidget*>(m_unit),
                        static_cast<QWidget*>(m_must)})
         second->addWidget(w);
-    second->addStretch(1);
     second->addWidget(m_add);
     column->addLayout(first);
     column->addLayout(second);
@@ -134,11 +135,11 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     m_empty->setWordWrap(true);
     column->addWidget(m_empty);
     column->addWidget(m_asks, 1);
-    auto* foot = new QHBoxLayout;
+    auto* foot = new FlowLayout;
     name(m_shown, "shownBox", "Shown to the person who asked",
          "Show a sketch or a part early: starting without that is a verdict");
     name(m_shownOn, "shownOn", "Shown on", "Date, year-month-day");
-    m_shownOn->setMaximumWidth(110);
+    m_shownOn->setMaximumWidth(scaled(110));
     auto* chosenRow = new QHBoxLayout;
     chosenRow->addStretch(1);
     chosenRow->addWidget(m_change);
@@ -146,7 +147,6 @@ void BriefStation::makeComposer(QVBoxLayout* column) {
     column->addLayout(chosenRow);
     foot->addWidget(m_shown);
     foot->addWidget(m_shownOn);
-    foot->addStretch(1);
     column->addLayout(foot);
 
     connect(m_measure, &QComboBox::currentIndexChanged, this, &BriefStation::showFields);
@@ -183,9 +183,10 @@ void BriefStation::makeDesks(QVBoxLayout* column) {
     m_pairs->setColumnCount(2);
     m_pairs->setRowCount(4);
     m_pairs->setHorizontalHeaderLabels({"Real", "Model mm, 12s, 30p"});
+    m_pairs->horizontalHeaderItem(1)->setToolTip("Model mm, 12s, 30p");
     m_pairs->verticalHeader()->hide();
     m_pairs->horizontalHeader()->setStretchLastSection(true);
-    m_pairs->setFixedHeight(150);
+    m_pairs->setFixedHeight(scaled(150));
     column->addWidget(m_pairs);
     m_real->setObjectName("scaleReal");
     m_real->setAccessibleName("Another real length");
@@ -204,6 +205,7 @@ void BriefStation::makeDesks(QVBoxLayout* column) {
     m_ways->setObjectName("offsetWays");
     m_ways->setAccessibleName("Ways to make the offset");
     m_ways->setColumnCount(2);
+    m_ways->setHorizontalHeaderLabels({"By", "Off mm"});
     setUpTable(m_ways, "offsets");
     m_ways->horizontalHeader()->setStretchLastSection(false);
     m_ways->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);

@@ -7,7 +7,9 @@
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 
+#include "app/shell/flow_layout.h"
 #include "app/shell/table_tools.h"
+#include "app/shell/theme.h"
 #include "app/stations/diary/number_box.h"
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
@@ -55,7 +57,7 @@ BenchPanel::BenchPanel(Session& session, QWidget* parent)
     m_source->addItems({"typed by hand", "the simulated scale", "a scale on a serial line"});
     m_typed->setObjectName("benchTyped");
     m_typed->setAccessibleName("Reading");
-    m_typed->setMinimumWidth(80);
+    m_typed->setMinimumWidth(scaled(80));
     m_device->setObjectName("benchDevice");
     m_device->setAccessibleName("Serial device");
     m_note->setObjectName("benchNote");
@@ -92,8 +94,7 @@ BenchPanel::BenchPanel(Session& session, QWidget* parent)
     right->addLayout(drop);
     right->addWidget(m_says);
     right->addWidget(m_note);
-    auto* keeps = new QHBoxLayout;
-    keeps->addStretch(1);
+    auto* keeps = new FlowLayout;
     keeps->addWidget(m_keep);
     keeps->addWidget(m_keepWorkshop);
     right->addLayout(keeps);

@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 #include <set>
 
+#include "app/shell/flow_layout.h"
 #include "app/shell/table_tools.h"
 #include "app/stations/diary/number_box.h"
 #include "core/base/units.h"
@@ -103,8 +104,7 @@ MotorBench::MotorBench(Session& session, QWidget* parent)
     right->addWidget(m_chart, 2);
     right->addWidget(m_says);
     right->addWidget(m_note);
-    auto* keeps = new QHBoxLayout;
-    keeps->addStretch(1);
+    auto* keeps = new FlowLayout;
     keeps->addWidget(m_keep);
     keeps->addWidget(m_keepWorkshop);
     right->addLayout(keeps);

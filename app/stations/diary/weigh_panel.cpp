@@ -7,7 +7,9 @@
 #include <QVBoxLayout>
 #include <map>
 
+#include "app/shell/flow_layout.h"
 #include "app/shell/table_tools.h"
+#include "app/shell/theme.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
@@ -44,7 +46,8 @@ WeighPanel::WeighPanel(Session& session, QWidget* parent)
                             this);
     hint->setWordWrap(true);
     layout->addWidget(hint);
-    auto* row = new QHBoxLayout;
+    auto* row = new FlowLayout;
+    m_shape->setSizeAdjustPolicy(QComboBox::AdjustToContents);
     m_shape->setObjectName("weighShape");
     m_shape->setAccessibleName("Shape on the scales");
     m_pieces->setObjectName("weighPieces");
@@ -52,13 +55,13 @@ WeighPanel::WeighPanel(Session& session, QWidget* parent)
     m_pieces->setRange(1, 10'000);
     m_pieces->setValue(10);
     m_pieces->setSuffix(" pieces");
-    m_pieces->setMinimumWidth(120);
+    m_pieces->setMinimumWidth(scaled(120));
     m_gram->setObjectName("weighGram");
     m_gram->setAccessibleName("Reading of the scales");
     m_gram->setRange(0, 100'000);
     m_gram->setDecimals(2);
     m_gram->setSuffix(" g");
-    m_gram->setMinimumWidth(120);
+    m_gram->setMinimumWidth(scaled(120));
     m_each->setObjectName("weighEach");
     m_note->setObjectName("weighNote");
     m_forget->setObjectName("weighForget");
@@ -67,7 +70,6 @@ WeighPanel::WeighPanel(Session& session, QWidget* parent)
          {static_cast<QWidget*>(m_shape), static_cast<QWidget*>(m_pieces), static_cast<QWidget*>(m_gram),
           static_cast<QWidget*>(m_each), static_cast<QWidget*>(m_note), static_cast<QWidget*>(m_forget)})
         row->addWidget(widget);
-    row->addStretch(1);
     layout->addLayout(row);
     m_table->setObjectName("weighed");
     m_table->setAccessibleName("Masses of the shapes in the model");

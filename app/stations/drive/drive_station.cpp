@@ -163,14 +163,14 @@ QWidget* DriveStation::makeStrip() {
     m_time->setObjectName("time");
     m_time->setAccessibleName("Time");
     m_time->setRange(0, kTicks);
-    m_time->setMinimumWidth(160);
+    m_time->setMinimumWidth(scaled(160));
     connect(m_time, &QSlider::valueChanged, this, [this](int value) {
         const double seconds = static_cast<double>(value) * kMostSeconds / kTicks;
         m_timeText->setText(numberText(seconds, 1) + " s");
         m_widget->setSeconds(seconds);
     });
     m_timeText->setText("0 s");
-    m_timeText->setMinimumWidth(48);
+    m_timeText->setMinimumWidth(scaled(48));
     layout->addWidget(m_play);
     layout->addWidget(m_time);
     layout->addWidget(m_timeText);

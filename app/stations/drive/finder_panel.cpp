@@ -9,7 +9,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/shell/flow_layout.h"
 #include "app/shell/table_tools.h"
+#include "app/shell/theme.h"
 #include "core/base/units.h"
 #include "core/drive/ratio_text.h"
 
@@ -44,11 +46,12 @@ FinderPanel::FinderPanel(QWidget* parent)
     m_ratio->setToolTip("A ratio, turns out for turns in (1:15), a speed (40 rpm) or a torque (300 Nmm) at the output");
     m_tolerance->setObjectName("ratioTolerance");
     m_tolerance->setAccessibleName("Tolerance in percent");
-    m_tolerance->setMaximumWidth(48);
+    m_tolerance->setMaximumWidth(scaled(48));
     m_stages->setAccessibleName("Most stages");
     for (int i = 1; i <= 4; ++i) m_stages->addItem(QString("%1 stages").arg(i).replace("1 stages", "1 stage"), i);
     m_stages->setCurrentIndex(2);
     m_hold->setAccessibleName("Holding without power");
+    for (QComboBox* box : {m_hold, m_sense, m_motor}) box->setSizeAdjustPolicy(QComboBox::AdjustToContents);
     m_hold->addItems({"holds or not", "must hold", "no worm"});
     m_sense->setAccessibleName("Sense");
     m_sense->addItems({"any sense", "same sense", "reversed"});
@@ -59,19 +62,19 @@ FinderPanel::FinderPanel(QWidget* parent)
     first->addWidget(m_tolerance);
     first->addWidget(m_stages);
     layout->addLayout(first);
-    auto* second = new QHBoxLayout;
+    auto* second = new FlowLayout;
     second->addWidget(m_hold);
     second->addWidget(m_sense);
-    second->addWidget(m_holes, 1);
+    second->addWidget(m_holes);
     layout->addLayout(second);
-    auto* third = new QHBoxLayout;
+    auto* third = new FlowLayout;
     m_motor->setObjectName("finderMotor");
     m_motor->setAccessibleName("Motor at the input");
     m_load->setObjectName("finderLoad");
     m_load->setAccessibleName("Torque against the output, N·mm");
-    m_load->setMaximumWidth(64);
+    m_load->setMaximumWidth(scaled(64));
     third->addWidget(new QLabel("from", this));
-    third->addWidget(m_motor, 1);
+    third->addWidget(m_motor);
     third->addWidget(new QLabel("against N·mm", this));
     third->addWidget(m_load);
     layout->addLayout(third);

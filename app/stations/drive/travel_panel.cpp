@@ -6,6 +6,7 @@
 #include <QVBoxLayout>
 
 #include "app/shell/table_tools.h"
+#include "app/shell/theme.h"
 #include "core/base/units.h"
 #include "core/drive/mesh_fit.h"
 #include "core/drive/travel_finder.h"
@@ -26,7 +27,7 @@ TravelPanel::TravelPanel(QWidget* parent)
     for (const auto& [text, edit, name, tip] : fields) {
         first->addWidget(new QLabel(text, this));
         first->addWidget(edit, 1);
-        edit->setMinimumWidth(48);
+        edit->setMinimumWidth(scaled(48));
         edit->setObjectName(name);
         edit->setAccessibleName(text);
         edit->setToolTip(tip);

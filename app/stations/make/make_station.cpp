@@ -45,6 +45,7 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
     m_pictureTimer.setInterval(kPictureDelayMs);
     connect(&m_pictureTimer, &QTimer::timeout, this, &MakeStation::drawPicture);
     m_steps->setObjectName("makeSteps");
+    m_steps->setWordWrap(true);
     m_steps->setAccessibleName("Steps");
     m_tray->setObjectName("tray");
     m_tray->setAccessibleName("Parts of the step");
@@ -67,6 +68,7 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
     auto* page = new QVBoxLayout(stepPage);
     page->setContentsMargins(12, 8, 12, 8);
     makeMarkup(m_title)->setObjectName("stepTitle");
+    m_title->setWordWrap(true);
     page->addWidget(m_title);
     page->addWidget(m_picture, 1);
     page->addWidget(m_tray);

@@ -82,12 +82,18 @@ ChainTab::ChainTab(Session& session, QWidget* parent)
     connect(m_sagged, &QPushButton::clicked, this, [this] { takeValues("Let the run sag", m_result.sag.values); });
 }
 
+/// All of it is in the tool tip too, where the tab is low.
+void ChainTab::showText(const QString& text) {
+    m_text->setText(text);
+    m_text->setToolTip(text);
+}
+
 void ChainTab::refresh() {
     fillJoints(m_first);
     fillJoints(m_last);
     for (QPushButton* b : {m_low, m_high, m_sagged}) b->setEnabled(false);
     if (m_session.project().joints.empty()) {
-        m_text->setText("A chain needs joints: two or more, each carrying the next.");
+        showText("A chain needs joints: two or more, each carrying the next.");
         m_table->setRowCount(0);
         return;
     }
@@ -127,7 +133,7 @@ void ChainTab::refresh() {
 
 void ChainTab::show(const Result& r) {
     if (!r.trouble.empty()) {
-        m_text->setText(QString::fromStdString(r.trouble).toHtmlEscaped());
+        showText(QString::fromStdString(r.trouble).toHtmlEscaped());
         m_table->setRowCount(0);
         return;
     }
@@ -162,7 +168,7 @@ void ChainTab::show(const Result& r) {
             firm << jointName(f.joint).toHtmlEscaped() + " (then " + numberText(f.dropWithoutMm, 1) + " mm)";
         if (!firm.isEmpty()) text += "<br><b>Make firm first:</b> " + firm.join(", then ");
     }
-    m_text->setText(text);
+    showText(text);
     std::vector<TableRow> rows;
     for (const auto& play : r.study.play) {
         const auto& load = r.loads[static_cast<std::size_t>(play.joint)];

@@ -29,6 +29,7 @@ private:
     };
     void show(const Result& result);
     QComboBox *m_first, *m_last;
+    void showText(const QString& text);
     QLabel* m_text;
     QTableWidget* m_table;
     QPushButton *m_low, *m_high, *m_sagged;

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "app/shell/table_tools.h"
+#include "app/shell/theme.h"
 #include "core/base/units.h"
 #include "core/trials/strengths.h"
 
@@ -25,7 +26,7 @@ ChooseTab::ChooseTab(Session& session, QWidget* parent)
         "Sorts the table: smooth posing to the left, firm holding to the right; what is ruled out stays below");
     m_firm->setRange(0, kSliderSteps);
     m_firm->setValue(kSliderSteps / 2);
-    m_firm->setMaximumWidth(220);
+    m_firm->setMaximumWidth(scaled(220));
     m_table->setObjectName("choices");
     m_table->setAccessibleName("Joint kinds");
     m_table->setSelectionMode(QAbstractItemView::SingleSelection);

@@ -35,6 +35,7 @@ CompareTab::CompareTab(Session& session, QWidget* parent)
     m_over->setToolTip("Draw the other variant in outline over the one shown");
     m_same->setToolTip("Show also what is the same in both");
     m_text->setObjectName("compareText");
+    m_text->setWordWrap(true);
     m_table->setObjectName("comparison");
     m_table->setAccessibleName("Differences");
     setUpTable(m_table, "comparison");

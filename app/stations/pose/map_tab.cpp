@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/pose/map_tab.h"
+#include "app/shell/theme.h"
 
 #include <QFileDialog>
 #include <QHBoxLayout>
@@ -38,7 +39,7 @@ MapTab::MapTab(Session& session, QWidget* parent)
     layout->setContentsMargins(0, 2, 0, 0);
     layout->addWidget(m_chart, 1);
     layout->addLayout(side);
-    m_text->setFixedWidth(200);
+    m_text->setFixedWidth(scaled(200));
     m_chart->setToolTip(
         "filled: free · pale: free but not reached from here · hatched: blocked · empty: beyond its own limit");
     connect(m_second, &QComboBox::activated, this, [this] {
@@ -50,12 +51,18 @@ MapTab::MapTab(Session& session, QWidget* parent)
     connect(keep, &QPushButton::clicked, this, &MapTab::save);
 }
 
+/// All of it is in the tool tip too, where the tab is low.
+void MapTab::showText(const QString& text) {
+    m_text->setText(text);
+    m_text->setToolTip(text);
+}
+
 void MapTab::refresh() {
     fillJoints(m_second);
     const int first = currentJoint();
     if (first < 0 || m_session.project().joints.size() < 2) {
         m_chart->clear();
-        m_text->setText("A map needs two joints.");
+        showText("A map needs two joints.");
         return;
     }
     int second = m_session.project().findJoint({m_second->currentData().toString().toStdString()});
@@ -77,7 +84,7 @@ void MapTab::refresh() {
     request.secondRange = pose::getMapRange(*s.project, request.second);
     m_shownFirst = request.first;
     m_shownSecond = request.second;
-    m_text->setText("…");
+    showText("…");
     m_live.ask(
         "map of two joints",
         [s, request](base::Progress& progress) -> std::optional<pose::TwoJointMap> {
@@ -100,9 +107,8 @@ void MapTab::refresh() {
                 const auto values = pose::getValues(*s.project, &pose);
                 dots.push_back({QString::fromStdString(pose.name), valueIn(values, a), valueIn(values, b)});
             }
-            m_text->setText(
-                QString::fromStdString(base::formatNumber(map.freeShare * 100, 1)) +
-                " % of all positions are free; a click takes one.\nframe: wanted · cross: now · rings: poses");
+            showText(QString::fromStdString(base::formatNumber(map.freeShare * 100, 1)) +
+                     " % of all positions are free; a click takes one.\nframe: wanted · cross: now · rings: poses");
             m_chart->show(std::move(map), jointName(a.joint), jointName(b.joint), valueIn(s.values, a),
                           valueIn(s.values, b), std::move(dots), wanted(a), wanted(b));
         });

@@ -23,6 +23,7 @@ private:
     void save();
     JointMap* m_chart;
     QComboBox* m_second;
+    void showText(const QString& text);
     QLabel* m_text;
     Live<pose::TwoJointMap> m_live;
     pose::FreedomRef m_shownFirst, m_shownSecond;

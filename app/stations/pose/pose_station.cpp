@@ -156,13 +156,13 @@ void PoseStation::makeInspector(QHBoxLayout* row) {
     m_value->setObjectName("jointValue");
     m_value->setAccessibleName("Value");
     m_value->setToolTip("Angle in degrees; several freedoms are divided by semicolons");
-    m_value->setMaximumWidth(110);
+    m_value->setMaximumWidth(scaled(110));
     label("now", m_value);
     m_wanted->setObjectName("jointWanted");
     m_wanted->setAccessibleName("Wanted range");
     m_wanted->setPlaceholderText("0..90");
     m_wanted->setToolTip("Wanted range, low..high; several freedoms are divided by semicolons; empty: nothing wanted");
-    m_wanted->setMaximumWidth(170);
+    m_wanted->setMaximumWidth(scaled(170));
     label("wanted", m_wanted);
     connect(m_value, &QLineEdit::editingFinished, this, &PoseStation::valueTyped);
     connect(m_wanted, &QLineEdit::editingFinished, this, &PoseStation::wantedTyped);
@@ -204,7 +204,6 @@ void PoseStation::makeCommands() {
     m_sheet->addPictureCommands(this);
     m_views->add(m_fans);
     m_views->add(m_limb);
-    m_views->addStretch();
 }
 
 void PoseStation::makeHooks() {
@@ -244,7 +243,7 @@ void PoseStation::makeTabs() {
     auto* hold = new QWidget(this);
     auto* layout = new QVBoxLayout(hold);
     layout->setContentsMargins(0, 2, 0, 0);
-    auto* row = new QHBoxLayout;
+    auto* row = new FlowLayout;
     m_tilt = new QDoubleSpinBox(hold);
     m_tilt->setObjectName("baseTilt");
     m_tilt->setAccessibleName("Tilt of the base");
@@ -259,9 +258,8 @@ void PoseStation::makeTabs() {
     row->addWidget(m_tilt);
     auto* show = new QPushButton("show the worst pose", hold);
     show->setObjectName("showWorst");
-    show->setToolTip("Pose the figure so that the current joint has to hold most");
+    show->setToolTip("Look at the figure where the current joint has to hold most");
     row->addWidget(show);
-    row->addStretch(1);
     layout->addLayout(row);
     layout->addWidget(m_holding, 1);
     m_tabs->addTab(hold, "Hold");

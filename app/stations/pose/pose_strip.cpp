@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QInputDialog>
 #include <QMenu>
+#include <algorithm>
 #include <cmath>
 
 #include "app/shell/plain_labels.h"
@@ -40,12 +41,18 @@ void PoseStation::rebuildChips() {
     };
     const auto& project = m_session.project();
     const bool looking = !m_session.looksAt().isEmpty();
-    if (!project.poses.empty()) add("as set", !looking, "The joints as they are set (Ctrl+.)", [this] { lookAway(); });
     const auto present = pose::getValues(project, nullptr);
+    const auto isPresent = [&](const model::NamedPose& pose) { return pose::getValues(project, &pose) == present; };
+    if (!project.poses.empty()) {
+        const auto same = std::find_if(project.poses.begin(), project.poses.end(), isPresent);
+        const bool named = !looking && same != project.poses.end();
+        add(named ? "as set: " + qs(same->name) : QString("as set"), !looking, "The joints as they are set (Ctrl+.)",
+            [this] { lookAway(); });
+    }
     for (const auto& pose : project.poses) {
         const auto id = pose.id;
         auto* chip =
-            add(qs(pose.name), pose::getValues(project, &pose) == present,
+            add(qs(pose.name), looking && isPresent(pose),
                 "Look at this pose; dragging a joint sets them all so. Right click renames, replaces or removes",
                 [this, id] { takePose(id); });
         chip->setContextMenuPolicy(Qt::CustomContextMenu);

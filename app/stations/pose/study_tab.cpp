@@ -5,6 +5,7 @@
 #include <QVBoxLayout>
 #include <set>
 
+#include "app/shell/flow_layout.h"
 #include "app/shell/table_tools.h"
 #include "core/base/units.h"
 #include "core/pose/chain.h"
@@ -52,10 +53,8 @@ StudyTab::StudyTab(Session& session, QWidget* parent)
     row->addWidget(m_study);
     row->addWidget(m_otherLabel);
     row->addWidget(m_other);
-    row->addStretch(1);
-    row->addWidget(m_buttons);
-    auto* buttons = new QHBoxLayout(m_buttons);
-    buttons->setContentsMargins(0, 0, 0, 0);
+    row->addWidget(m_buttons, 1);
+    new FlowLayout(m_buttons);
     auto* body = new QHBoxLayout;
     body->addWidget(m_text, 2);
     body->addWidget(m_table, 3);
@@ -129,6 +128,7 @@ void StudyTab::refresh() {
 
 void StudyTab::show(Result result) {
     m_text->setText(result.text);
+    m_text->setToolTip(result.text); // all of it, where the tab is low
     fillTable(m_table, result.heads, result.rows);
     m_table->setVisible(!result.rows.empty());
     m_cloud = std::move(result.cloud);

@@ -47,6 +47,7 @@ SectionTree::SectionTree(Session& session, QWidget* parent)
     m_tree->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
     m_tree->header()->setSectionResizeMode(2, QHeaderView::ResizeToContents);
     m_steps->setObjectName("stepsOfSection");
+    m_steps->setWordWrap(true);
     m_steps->setAccessibleName("Steps of the section");
     connect(&session, &Session::projectChanged, this, whenSeen(this, [this] { rebuild(); }));
     connect(&session, &Session::selectionChanged, this, whenSeen(this, [this] { showCurrent(); }));

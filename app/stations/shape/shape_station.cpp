@@ -48,7 +48,7 @@ ShapeStation::ShapeStation(Session& session, QWidget* parent)
     m_line->setToolTip("A part with sizes and colour; \"at 2 0 3 turn 1\" places by numbers; \"colour reed\" "
                        "recolours, \"weighs 2.4\" notes the weighed grams "
                        "of what is selected");
-    m_line->setMinimumWidth(300);
+    m_line->setMinimumWidth(scaled(300));
     m_offer->setObjectName("jointOffer");
     m_offer->setVisible(false);
     lineRow->addWidget(m_line, 2);
@@ -141,7 +141,6 @@ void ShapeStation::makeCommands() {
     m_ghost->setCheckable(true);
     m_views->add(m_ghost);
     m_views->add(m_isolate);
-    m_views->addStretch();
 }
 
 void ShapeStation::makeHooks() {

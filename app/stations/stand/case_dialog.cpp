@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 
 #include "app/shell/text.h"
+#include "app/shell/theme.h"
 
 namespace ivrant::app {
 namespace {
@@ -53,7 +54,7 @@ CaseDialog::CaseDialog(const model::Project& project, model::OwnCase own, std::v
         box->setDecimals(decimals);
         box->setSuffix(unit);
         box->setValue(value);
-        box->setMinimumWidth(170);
+        box->setMinimumWidth(scaled(170));
         box->setToolTip(tip);
         form->addRow(label, box);
         return box;

@@ -2,6 +2,8 @@
 #include "app/stations/stand/shell_tab.h"
 
 #include <QGridLayout>
+#include <QScrollArea>
+#include <QVBoxLayout>
 #include <cmath>
 
 #include "app/shell/plain_labels.h"
@@ -45,14 +47,23 @@ QString countedParts(std::size_t count) { return qs(base::countText(count, "part
 ShellTab::ShellTab(Session& session, QWidget* parent)
     : StandTab(session, parent), m_told(makeMarkup(new QLabel(this))), m_core(session.jobs()), m_firm(session.jobs()),
       m_hidden(session.jobs()) {
-    auto* grid = new QGridLayout(this);
+    auto* scroll = new QScrollArea(this);
+    auto* inside = new QWidget(scroll);
+    auto* grid = new QGridLayout(inside);
     grid->setContentsMargins(0, 6, 0, 0);
+    scroll->setWidget(inside);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(scroll);
     const auto add = [&](const char* name, const QString& caption, const QString& tip, auto slot) {
         const int row = grid->rowCount();
-        auto* button = new QPushButton(caption, this);
+        auto* button = new QPushButton(caption, inside);
         button->setObjectName(name);
         button->setToolTip(tip);
-        auto* about = new QLabel(tip, this);
+        auto* about = new QLabel(tip, inside);
         about->setWordWrap(true);
         grid->addWidget(button, row, 0);
         grid->addWidget(about, row, 1);

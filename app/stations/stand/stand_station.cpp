@@ -15,6 +15,7 @@
 namespace ivrant::app {
 namespace {
 
+constexpr int kLeastPanel = 330;
 constexpr double kThinUse = 0.67, kFullUse = 1; ///< margin 1.5 and 1
 constexpr double kPale = 0.75;                  ///< of a part that is told nothing of, as much paper
 
@@ -59,7 +60,9 @@ StandStation::StandStation(Session& session, QWidget* parent)
     auto* splitter = new QSplitter(Qt::Horizontal, this);
     splitter->addWidget(left);
     splitter->addWidget(panel);
+    panel->setMinimumWidth(scaled(kLeastPanel));
     splitter->setStretchFactor(0, 1);
+    splitter->setChildrenCollapsible(false);
     splitter->setSizes({470, 400});
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
@@ -200,7 +203,6 @@ void StandStation::makeCommands() {
     });
     addCommand(this, "Save the tip rose, or the chart of moves …", {}, [this] { saveChart(); });
     m_sheet->addPictureCommands(this);
-    m_views->addStretch();
 }
 
 void StandStation::saveChart() {

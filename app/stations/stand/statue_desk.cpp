@@ -10,6 +10,7 @@
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/text.h"
+#include "app/shell/theme.h"
 #include "core/base/units.h"
 #include "core/files/layer_pictures.h"
 #include "core/files/mesh_import.h"
@@ -124,7 +125,7 @@ void StatueDesk::makeWishes(QVBoxLayout* layout) {
         box->setDecimals(decimals);
         box->setValue(value);
         box->setSuffix(suffix);
-        box->setMinimumWidth(130);
+        box->setMinimumWidth(scaled(130));
         box->setToolTip(tip);
     };
     number(m_unit, "deskUnit", 0.001, 100'000, 3, 1, " mm", "Length of a unit of the mesh file");
@@ -143,7 +144,7 @@ void StatueDesk::makeWishes(QVBoxLayout* layout) {
     m_shell->setRange(0, 100);
     m_shell->setSpecialValueText("solid");
     m_shell->setSuffix(" cells of wall");
-    m_shell->setMinimumWidth(150);
+    m_shell->setMinimumWidth(scaled(150));
     for (const auto& colour : parts::getPalette()) m_colour->addItem(qs(colour.name));
     m_colour->setToolTip("Of what has no colour of its own");
     auto* columns = new QHBoxLayout;
