@@ -180,7 +180,7 @@ render::Scene Sheet3d::makeScene() const {
     scene.camera = m_camera;
     scene.mostNewMeshMs = kMostNewMeshMs;
     const auto byte = [](int v) { return static_cast<std::uint8_t>(v); };
-    scene.background = {byte(t.sheet.red()), byte(t.sheet.green()), byte(t.sheet.blue()), 255};
+    scene.background = {byte(t.ground.red()), byte(t.ground.green()), byte(t.ground.blue()), 255};
     if (t.dark) scene.ink = {10, 16, 20};
     const model::Placed& placed = this->placed();
     for (std::size_t s = 0; s < std::min(placed.X_WS.size(), m_session.project().sections.size()); ++s) {
@@ -217,7 +217,7 @@ void Sheet3d::drawFrame(bool refined) {
 void Sheet3d::paintEvent(QPaintEvent*) {
     if (m_stale) drawFrame(false);
     QPainter painter(this);
-    painter.fillRect(rect(), theme().sheet);
+    painter.fillRect(rect(), theme().ground);
     if (!m_frame.isNull()) painter.drawImage(0, 0, m_frame);
     painter.setRenderHint(QPainter::Antialiasing);
     if (!m_trouble.isEmpty())

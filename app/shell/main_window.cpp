@@ -167,7 +167,7 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
     });
     for (auto* station : m_stations)
         connect(station, &Station::keysChanged, this, [this, station] {
-            if (m_stack->currentWidget() == station) showKeys(station->keysText());
+            if (m_stack->currentWidget() == station && m_stack->isVisible()) showKeys(station->keysText());
         });
     m_messageTimer.setSingleShot(true);
     connect(&m_messageTimer, &QTimer::timeout, this, [this] { showMessage({}, false); });

@@ -96,7 +96,7 @@ void StartSheet::fill(const QStringList& recent, const QStringList& templates, c
 void StartSheet::addFiles(QListWidget* list, const QStringList& paths) {
     list->clear();
     QPixmap blank(kWidth, kHeight);
-    blank.fill(theme().sheet);
+    blank.fill(theme().ground);
     for (const QString& path : paths) {
         auto* item = new QListWidgetItem(QIcon(blank), QFileInfo(path).completeBaseName(), list);
         item->setData(Qt::UserRole, path);
@@ -120,7 +120,7 @@ std::optional<StartSheet::Preview> StartSheet::makePreview(const QString& path) 
     render::PictureRequest request;
     request.width = 2 * kWidth;
     request.height = 2 * kHeight;
-    const QColor paper = theme().sheet;
+    const QColor paper = theme().ground;
     request.background = {static_cast<std::uint8_t>(paper.red()), static_cast<std::uint8_t>(paper.green()),
                           static_cast<std::uint8_t>(paper.blue()), 255};
     Preview preview{qs(project->name), qs(base::countText(project->partCount(), "part", "parts")), {}};

@@ -14,15 +14,35 @@ namespace {
 Theme g_theme;
 
 Theme makeLight() {
-    return {QColor("#F7F4EC"), QColor("#FCFAF4"), QColor("#F1ECE0"), QColor("#20303A"),
-            QColor("#56646B"), QColor("#D9D1BF"), QColor("#1F7A80"), QColor("#B8441F"),
-            QColor("#8A6400"), QColor("#47702F"), QColor("#FFFFFF"), false};
+    return {QColor("#F7F4EC"),
+            QColor("#FCFAF4"),
+            QColor("#F1ECE0"),
+            QColor("#20303A"),
+            QColor("#56646B"),
+            QColor("#D9D1BF"),
+            QColor("#1F7A80"),
+            QColor("#B8441F"),
+            QColor("#8A6400"),
+            QColor("#47702F"),
+            QColor("#FFFFFF"),
+            QColor("#FCFAF4"),
+            false};
 }
 
 Theme makeDark() {
-    return {QColor("#1B2429"), QColor("#222D33"), QColor("#182025"), QColor("#ECE7DA"),
-            QColor("#A9B4B8"), QColor("#3A474E"), QColor("#5CB8BC"), QColor("#F08A66"),
-            QColor("#E9C05C"), QColor("#9CC681"), QColor("#10181C"), true};
+    return {QColor("#1B2429"),
+            QColor("#222D33"),
+            QColor("#182025"),
+            QColor("#ECE7DA"),
+            QColor("#A9B4B8"),
+            QColor("#3A474E"),
+            QColor("#5CB8BC"),
+            QColor("#F08A66"),
+            QColor("#E9C05C"),
+            QColor("#9CC681"),
+            QColor("#10181C"),
+            QColor("#4B5A61"),
+            true};
 }
 
 constexpr double kBasePt = 10.5;

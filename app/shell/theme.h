@@ -11,6 +11,7 @@ namespace ivrant::app {
 
 struct Theme {
     QColor paper, sheet, panel, ink, quiet, rule, brine, ember, straw, moss, onBrine;
+    QColor ground; ///< behind models: so light that dark parts stand out from it
     bool dark = false;
     double scale = 1; ///< of all text, and of what is measured by it
 };

@@ -2,6 +2,7 @@
 #include "tests/support/cut_text.h"
 
 #include <QAbstractButton>
+#include <QAbstractScrollArea>
 #include <QAbstractSpinBox>
 #include <QComboBox>
 #include <QHeaderView>
@@ -39,10 +40,20 @@ bool isClipped(const QWidget* widget) {
     return !window->rect().contains(QRect(widget->mapTo(window, QPoint()), widget->size()).center());
 }
 
+/// Is a part of it, sideways, where nobody can see or scroll to?
+bool isCutByParent(const QWidget* widget) {
+    for (const QWidget* w = widget->parentWidget(); w; w = w->parentWidget())
+        if (qobject_cast<const QAbstractScrollArea*>(w)) return false;
+    const QRect seen = widget->visibleRegion().boundingRect();
+    return !seen.isEmpty() && seen.width() + kSlackPx < widget->width();
+}
+
 class Walk {
 public:
     explicit Walk(bool scrolls) : m_scrolls(scrolls) {}
     void look(const QWidget* widget) {
+        const bool told = qobject_cast<const QLabel*>(widget) || qobject_cast<const QAbstractButton*>(widget);
+        if (told && isCutByParent(widget)) cut << pathOf(widget) + ": stands beyond the edge of what it is in";
         if (const auto* label = qobject_cast<const QLabel*>(widget))
             lookAtLabel(label);
         else if (const auto* button = qobject_cast<const QAbstractButton*>(widget))

@@ -23,7 +23,7 @@ namespace ivrant::app {
 namespace {
 
 constexpr int kSideWidth = 424; ///< to begin with; it can be made narrower
-constexpr int kLeastSideWidth = 352;
+constexpr int kLeastSideWidth = 324;
 constexpr int kMostSeconds = 20; ///< length of the play bar
 constexpr int kTicks = 1000;
 

@@ -214,7 +214,7 @@ void PoseStation::makeHooks() {
                                                static_cast<std::uint8_t>(c.blue())};
         };
         if (m_session.marked().count(part.id) > 0) return render::mix(state, rgb(theme().ember), 0.65);
-        if (!m_session.marked().empty()) return render::mix(state, rgb(theme().sheet), 0.55);
+        if (!m_session.marked().empty()) return render::mix(state, rgb(theme().ground), 0.55);
         return state;
     };
     m_sheet->hooks.overlay = [this](QPainter& painter) { drawOverlay(painter); };

@@ -218,12 +218,12 @@ void StandStation::makeHooks() {
         auto state = render::makeState(part.colour);
         const Theme& t = theme();
         if (m_session.marked().count(part.id) > 0) return render::mix(state, rgb(t.brine), 0.75);
-        if (!up()->hasTints()) return render::mix(state, rgb(t.sheet), kPale / 2);
+        if (!up()->hasTints()) return render::mix(state, rgb(t.ground), kPale / 2);
         const auto use = up()->findUse(part.id);
-        if (!use) return render::mix(state, rgb(t.sheet), kPale);
+        if (!use) return render::mix(state, rgb(t.ground), kPale);
         if (*use < 0) return render::mix(state, rgb(t.ember), 0.85);
         const QColor& tint = *use >= kFullUse ? t.ember : *use >= kThinUse ? t.straw : t.moss;
-        return render::mix(render::mix(state, rgb(t.sheet), kPale), rgb(tint), std::min(0.95, 0.05 + *use));
+        return render::mix(render::mix(state, rgb(t.ground), kPale), rgb(tint), std::min(0.95, 0.05 + *use));
     };
     m_sheet->hooks.overlay = [this](QPainter& painter) { drawOverlay(painter); };
     m_sheet->hooks.clicked = [this](model::PartSpot spot, Qt::KeyboardModifiers modifiers) {
