@@ -122,9 +122,10 @@ void MainWindow::showStart(bool on) {
     m_railGroup->setExclusive(!on);
     m_railButtons[static_cast<std::size_t>(currentStation())]->setChecked(!on);
     if (on) {
-        m_keys->setText(
-            "Tab and arrows choose · Enter opens · Ctrl+1 to Ctrl+7 lead to the stations of an empty model");
+        showKeys("Tab and arrows choose · Enter opens · Ctrl+1 to Ctrl+7 lead to the stations of an empty model");
         m_start->setFocus();
+    } else {
+        showKeys(m_stations[static_cast<std::size_t>(currentStation())]->keysText());
     }
 }
 

@@ -53,7 +53,7 @@ Session::~Session() {
 }
 
 /// What the edit of what is seen means for the model as set.
-model::EditResult Session::editSeen(const Edit& edit) {
+model::EditResult Session::editSeen(const QString& name, const Edit& edit) {
     auto result = edit(project());
     if (!result || !m_seen) return result;
     if (model::changesVariants(*m_seen, *result)) {
@@ -61,12 +61,15 @@ model::EditResult Session::editSeen(const Edit& edit) {
         return edit(asSet());
     }
     auto settled = model::settle(asSet(), *m_seen, std::move(result).value());
-    if (settled.moved) m_seen.reset();
+    if (settled.moved) {
+        m_endedLook = EndedLook{m_look, name, pose::getValues(asSet(), nullptr)};
+        m_seen.reset();
+    }
     return std::move(settled.project);
 }
 
 bool Session::accept(const QString& name, const Edit& edit, bool live) {
-    auto result = editSeen(edit);
+    auto result = editSeen(name, edit);
     if (!result) {
         say(QString::fromStdString(result.error().message), true);
         return false;
@@ -144,10 +147,11 @@ void Session::lookAway() {
 
 void Session::setAsSeen() {
     if (!m_seen) return;
+    const QString name = "Set the joints as in " + m_look.name;
+    m_endedLook = EndedLook{m_look, name, pose::getValues(asSet(), nullptr)};
     auto seen = std::move(*m_seen);
     m_seen.reset();
-    apply("Set the joints as in " + m_look.name,
-          [&](const model::Project&) -> model::EditResult { return std::move(seen); });
+    apply(name, [&](const model::Project&) -> model::EditResult { return std::move(seen); });
 }
 
 /// The newest snapshot as it is looked at; a pose that is gone ends the look, and so does one it stands in anyhow.
@@ -173,6 +177,10 @@ void Session::undo() {
     if (!m_history.canUndo()) return;
     const QString name = QString::fromStdString(m_history.undoName());
     stepHistory([this] { m_history.undo(); });
+    if (m_endedLook && m_endedLook->edit == name && m_endedLook->set == pose::getValues(asSet(), nullptr)) {
+        m_look = m_endedLook->look;
+        m_seen.emplace();
+    }
     m_modified = true;
     refresh();
     say("Taken back: " + name);
@@ -188,6 +196,7 @@ void Session::redo() {
 
 void Session::reset(model::Project project, const QString& path, bool modified) {
     m_seen.reset();
+    m_endedLook.reset();
     m_history = model::History(withWorkshop(std::move(project), m_workshop));
     m_saidForgotten = false;
     m_origin.clear();

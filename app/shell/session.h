@@ -133,8 +133,13 @@ private:
         model::PoseId pose;          ///< empty: values of no pose
         model::ValuesByJoint values; ///< of no pose
     };
+    struct EndedLook { ///< by an edit that moved a joint: taking it back leads to the look again
+        Look look;
+        QString edit;
+        pose::JointValues set; ///< before it
+    };
     bool accept(const QString& name, const Edit& edit, bool live);
-    [[nodiscard]] model::EditResult editSeen(const Edit& edit);
+    [[nodiscard]] model::EditResult editSeen(const QString& name, const Edit& edit);
     void refresh();
     void see();
     void stepHistory(const std::function<void()>& step);
@@ -149,6 +154,7 @@ private:
     Jobs& m_jobs;
     model::History m_history;
     Look m_look;
+    std::optional<EndedLook> m_endedLook; ///< the last one
     std::optional<model::Project> m_seen; ///< the newest snapshot as m_look tells; none: as set
     QString m_path, m_origin, m_journalFolder, m_openElsewhere;
     QByteArray m_savedHash;                ///< of the file's content as read or saved here

@@ -218,6 +218,8 @@ Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wan
         return true;
     };
     finder.findPoses();
+    facts.complete = !finder.isStopped(); // then poses may be without their places
+    if (!facts.complete) return facts;
     // What a drive holds, bonds and moves need to know.
     if (wanted.has(kDrive | kBonds | kMoves)) finder.findDrive();
     const unsigned kept = finder.takeKept(wanted.facts, live);

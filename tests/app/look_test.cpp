@@ -117,6 +117,7 @@ TEST_F(Looking, AJointMovedInAPoseSetsAllAsSeen) {
     rig.session().undo();
     rig.settle();
     EXPECT_EQ(files::writeProject(rig.session().asSet()), before);
+    EXPECT_EQ(rig.session().looksAt(), "Reach") << "where it was taken from";
 }
 
 TEST_F(Looking, WhatIsSeenIsSetWhenAskedFor) {

@@ -208,3 +208,56 @@ TEST(Shell, EveryControlHasANameAndEveryStationTakesKeys) {
         }
     }
 }
+
+TEST(Shell, TheStartSheetLeadsToModels) {
+    WindowRig rig;
+    rig.window->begin("");
+    auto* start = rig.find<app::StartSheet>("startSheet");
+    ASSERT_TRUE(start->isVisible());
+    EXPECT_FALSE(rig.window->slip()->isVisible());
+    EXPECT_TRUE(rig.text("keys").contains("Enter opens"));
+    auto* demos = rig.find<QListWidget>("startDemos");
+    auto* frames = rig.find<QListWidget>("startTemplates");
+    ASSERT_GE(demos->count(), 10);
+    ASSERT_GE(frames->count(), 2);
+    EXPECT_TRUE(rig.waitFor([&] { return frames->item(0)->text().contains("parts"); })) << "pictures come one by one";
+    // A frame becomes a model of its own: saving it asks for a name.
+    frames->setCurrentRow(0);
+    QTest::keyClick(frames, Qt::Key_Return);
+    EXPECT_FALSE(start->isVisible());
+    EXPECT_GT(rig.project().partCount(), 5U);
+    EXPECT_TRUE(rig.session().path().isEmpty());
+    EXPECT_FALSE(rig.session().isModified());
+    EXPECT_TRUE(rig.text("keys").contains("type to place"));
+    // A demo is opened from its file, and is listed among the last ones then.
+    rig.window->showStart(true);
+    for (int i = 0; i < demos->count(); ++i)
+        if (demos->item(i)->toolTip().endsWith("drum.ivrant")) demos->setCurrentRow(i);
+    QTest::keyClick(demos, Qt::Key_Return);
+    rig.settle();
+    EXPECT_EQ(rig.project().name, "Cipher drum");
+    rig.window->showStart(true);
+    EXPECT_TRUE(rig.find<QListWidget>("startRecent")->item(0)->toolTip().endsWith("drum.ivrant"));
+    rig.window->goStation(0);
+    EXPECT_FALSE(start->isVisible());
+    EXPECT_TRUE(rig.window->slip()->isVisible());
+}
+
+TEST(Shell, TextGrowsAndWithItWhatIsMeasuredByIt) {
+    WindowRig rig;
+    const int before = rig.find<QPushButton>("railShape")->fontMetrics().height();
+    const int slip = rig.window->slip()->width();
+    const auto trigger = [&](const char* name) {
+        for (auto* action : rig.window->actions())
+            if (action->text() == name) action->trigger();
+        QCoreApplication::processEvents();
+    };
+    for (int i = 0; i < 3; ++i) trigger("Larger text");
+    EXPECT_GT(rig.find<QPushButton>("railShape")->fontMetrics().height(), 1.2 * before);
+    EXPECT_GT(rig.window->slip()->width(), slip);
+    trigger("Text of the usual size");
+    EXPECT_EQ(rig.find<QPushButton>("railShape")->fontMetrics().height(), before);
+    for (int i = 0; i < 40; ++i) trigger("Smaller text");
+    EXPECT_GE(app::theme().scale, app::kLeastScale) << "it stays readable";
+    trigger("Text of the usual size");
+}

@@ -248,3 +248,22 @@ TEST(BrokenFacts, LeaveTheOtherVerdictsAlive) {
         EXPECT_EQ(print(again), print(sound));
     }
 }
+
+TEST(Facts, StoppedAtOnceTheyAreIncompleteAndNothingElse) {
+    for (const char* demo : {"heron", "neck-drive", "bridge", "cart"}) {
+        const auto project = share(must(files::loadProject(test::repo(std::string("/data/demo/") + demo + ".ivrant"))));
+        base::Progress progress;
+        progress.stop();
+        const auto report = verdict::calcReport(project, &progress);
+        EXPECT_FALSE(report.complete) << demo;
+        // And somewhere on the way, whatever was being looked at then.
+        for (int stage = 0; stage < 2; ++stage) { // the last is told by the report itself
+            base::Progress later;
+            int seen = 0;
+            const auto stopped = verdict::calcReport(project, &later, {}, [&](const verdict::Report&) {
+                if (seen++ == stage) later.stop();
+            });
+            EXPECT_EQ(stopped.complete, !later.stopped()) << demo << ", stage " << stage;
+        }
+    }
+}

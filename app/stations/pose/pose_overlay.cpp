@@ -166,7 +166,7 @@ void PoseStation::drawSummary(QPainter& painter) const {
                      QString::fromStdString(j->name + " · " + j->kind->name));
     bold.setBold(false);
     painter.setFont(bold);
-    painter.setPen(theme().quiet);
+    painter.setPen(theme().ink);
     for (int i = 0; i < lines.size(); ++i)
         painter.drawText(QRect(left, 10 + height * (i + 1), width, height), Qt::AlignRight, lines[i]);
     painter.restore();

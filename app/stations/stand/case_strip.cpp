@@ -7,6 +7,7 @@
 
 #include "app/shell/plain_labels.h"
 #include "app/shell/text.h"
+#include "app/shell/theme.h"
 #include "core/make/steps.h"
 #include "core/pose/kinematics.h"
 
@@ -27,6 +28,7 @@ CaseStrip::CaseStrip(Session& session, QWidget* parent)
     m_step->setAccessibleName("Half-built at step");
     m_step->setToolTip("As far as it is built after this step (H)");
     m_step->setRange(1, 1);
+    m_step->setMinimumWidth(scaled(104));
     m_step->setKeyboardTracking(false);
     m_step->setPrefix("step ");
     connect(m_step, &QSpinBox::valueChanged, this, [this] { emit caseChosen("half"); });
