@@ -58,10 +58,10 @@ build_preset() { # preset, targets …
     quiet cmake --preset "$preset" && quiet ninja -C "build-$preset" -j "$jobs" "$@"
 }
 core_without_qt() { build_preset core-only && ! grep -q 'qt6' build-core-only/build.ninja; }
-tidy() { # what the newest commit changed, and of all else what is not known to be clean, for some minutes
+tidy() { # what the newest commit changed; ./dev tidy looks at everything
     quiet cmake --preset dev || return 1 # its list of commands has every source on its own
-    git diff --name-only --diff-filter=d HEAD~1 HEAD -- 'core/*.cpp' 'app/*.cpp' 'cli/*.cpp' 2>/dev/null | head -8 |
-        xargs cmake/tidy.py --minutes "${TIDY_MINUTES:-4}" --jobs "$jobs"
+    git diff --name-only --diff-filter=d HEAD~1 HEAD -- 'core/*.cpp' 'cli/*.cpp' 2>/dev/null | head -8 |
+        xargs cmake/tidy.py --minutes "${TIDY_MINUTES:-0}" --jobs "$jobs"
 }
 demo_shows_every_station() {
     local out

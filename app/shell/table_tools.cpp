@@ -18,6 +18,8 @@
 namespace ivrant::app {
 namespace {
 
+constexpr int kMeasuredRows = 30; ///< that the width of a column goes by; measuring text costs more than filling it in
+
 class SortItem : public QTableWidgetItem {
 public:
     using QTableWidgetItem::QTableWidgetItem;
@@ -82,6 +84,7 @@ void setUpTable(QTableWidget* table, const QString& name) {
     table->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table->setSelectionBehavior(QAbstractItemView::SelectRows);
     table->verticalHeader()->hide();
+    table->horizontalHeader()->setResizeContentsPrecision(kMeasuredRows);
     table->verticalHeader()->setDefaultSectionSize(scaled(kTableRow));
     table->setShowGrid(false);
     table->setAlternatingRowColors(true);

@@ -179,7 +179,8 @@ void BondsTab::fillBonds() {
     m_bonds->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     m_bonds->setColumnWidth(1, scaled(52));
     m_bonds->setColumnWidth(2, scaled(64));
-    m_bonds->resizeRowsToContents();
+    // Two lines each: measuring every row would hold the window up.
+    m_bonds->verticalHeader()->setDefaultSectionSize(2 * m_bonds->fontMetrics().height() + 4);
 }
 
 void BondsTab::tryEveryStep() {

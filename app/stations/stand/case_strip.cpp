@@ -46,6 +46,14 @@ CaseStrip::CaseStrip(Session& session, QWidget* parent)
 }
 
 void CaseStrip::showCases(const QString& key, std::size_t hands) {
+    QStringList shown{key, QString::number(hands)};
+    for (const model::OwnCase& own : m_session.project().cases) shown << qs(own.id.text) << qs(own.name);
+    const auto chips = m_chips->findChildren<QPushButton*>("caseChip");
+    if (shown == m_shown) {
+        for (auto* chip : chips) chip->setChecked(chip->property("key") == key); // a click turns them over
+        return;
+    }
+    m_shown = shown;
     auto* layout = m_chips->layout();
     while (auto* item = layout->takeAt(0)) {
         if (item->widget()) {

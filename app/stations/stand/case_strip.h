@@ -35,6 +35,7 @@ signals:
 
 private:
     Session& m_session;
+    QStringList m_shown; ///< what the chips were made for
     QWidget* m_chips;
     QComboBox* m_pose;
     QSpinBox* m_step;
