@@ -148,3 +148,15 @@ TEST_F(Looking, AnotherVariantIsShownAsItIsSet) {
     rig.settle();
     EXPECT_EQ(pose::getValues(rig.session().asSet(), nullptr), a) << "what was put away is the model as set";
 }
+
+TEST_F(Looking, AtAnotherModelBeforeItsVerdictsAreThere) {
+    load();
+    for (int s = 0; s < rig.window->stationCount(); ++s) {
+        ASSERT_TRUE(rig.session().load(test::demoFile(s % 2 == 0 ? "bridge.ivrant" : "heron.ivrant")));
+        ASSERT_EQ(rig.session().report(), nullptr) << "they are still being found";
+        rig.window->goStation(s);
+        EXPECT_EQ(rig.window->currentStation(), s);
+        rig.settle();
+        EXPECT_TRUE(rig.session().isReportCurrent());
+    }
+}

@@ -140,9 +140,10 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
     m_cautions->setContentsMargins(12, 2, 12, 2);
     layout->addWidget(m_cautions);
     connect(&session, &Session::reportChanged, this, whenSeen(this, [this] {
+        const auto report = m_session.report(); // another model may have been opened meanwhile
+        if (!report) return m_cautions->clear();
         QStringList lines;
-        for (const auto& caution : files::listCautions(*m_session.report()))
-            lines << "Caution. " + QString::fromStdString(caution);
+        for (const auto& caution : files::listCautions(*report)) lines << "Caution. " + QString::fromStdString(caution);
         m_cautions->setText(lines.join("\n"));
     }));
     layout->addLayout(exports);

@@ -107,9 +107,11 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
     }));
     connect(m_ladder, &RangeLadder::jointPicked, this, [this](int j) {
         m_stopText->clear();
+        if (!m_session.report()) return; // another model is being looked at
         m_session.setCurrentJoint(m_session.report()->project->joints[static_cast<std::size_t>(j)].id);
     });
     connect(m_ladder, &RangeLadder::stopPicked, this, [this](int row, bool high) {
+        if (!m_session.report()) return;
         const auto& range = m_ladder->row(row);
         const auto& stop = high ? range.high : range.low;
         const QString end = high ? "High end: " : "Low end: ";
@@ -296,6 +298,7 @@ void PoseStation::tiltTyped() {
 }
 
 void PoseStation::showProject() {
+    if (!m_session.report()) m_ladder->show(nullptr, {});
     rebuildChips();
     showJoint();
     if (!m_tilt->hasFocus()) {
