@@ -69,12 +69,15 @@ model::EditResult Session::editSeen(const QString& name, const Edit& edit) {
 }
 
 bool Session::accept(const QString& name, const Edit& edit, bool live) {
+    const auto seen = m_seen;
     auto result = editSeen(name, edit);
     if (!result) {
+        m_seen = seen; // what is refused ends no look
         say(QString::fromStdString(result.error().message), true);
         return false;
     }
     if (auto texts = model::checkTexts(*result); !texts) { // what is taken in can be written and read again
+        m_seen = seen;
         say(QString::fromStdString("Not taken over: " + texts.error().message), true);
         return false;
     }
@@ -128,6 +131,8 @@ bool Session::keepInWorkshop(const model::Series& series) {
 void Session::look(const model::PoseId& pose) {
     const int q = asSet().findPose(pose);
     if (q < 0) return;
+    const auto values = pose::getValues(asSet(), &asSet().poses[static_cast<std::size_t>(q)]);
+    if (values == pose::getValues(project(), nullptr)) return; // it stands so already
     m_look = {qs(asSet().poses[static_cast<std::size_t>(q)].name), pose, {}};
     m_seen.emplace();
     refresh();

@@ -66,7 +66,6 @@ QListWidget* StartSheet::addList(const QString& title, const QString& name) {
     list->setAccessibleName(title);
     list->setViewMode(QListView::IconMode);
     list->setIconSize({kWidth, kHeight});
-    list->setGridSize({kWidth + 20, kHeight + (kTextLines + 1) * list->fontMetrics().height()});
     list->setMovement(QListView::Static);
     list->setResizeMode(QListView::Adjust);
     list->setWordWrap(true);
@@ -95,6 +94,7 @@ void StartSheet::fill(const QStringList& recent, const QStringList& templates, c
 
 void StartSheet::addFiles(QListWidget* list, const QStringList& paths) {
     list->clear();
+    list->setGridSize({kWidth + 20, kHeight + (kTextLines + 1) * list->fontMetrics().height()});
     QPixmap blank(kWidth, kHeight);
     blank.fill(theme().ground);
     for (const QString& path : paths) {

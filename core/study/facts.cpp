@@ -33,7 +33,10 @@ PoseFacts calcPoseFacts(const std::shared_ptr<const model::Project>& project, co
             if (!wanted.has(kLoads) && wanted.ofJoint && !wanted.ofJoint(project->joints[j]))
                 continue; // loads need the ranges of all
             pose::KeptRange kept{before.change, nullptr};
-            if (before.facts) kept.before = &before.facts->ranges[facts.ranges.size()];
+            if (before.facts && facts.ranges.size() < before.facts->ranges.size())
+                kept.before = &before.facts->ranges[facts.ranges.size()];
+            if (kept.before && (kept.before->joint != static_cast<int>(j) || kept.before->freedom != k))
+                kept.before = nullptr; // not all were looked for, then or now
             facts.ranges.push_back(pose::calcRange(context, facts.values, static_cast<int>(j), k, progress,
                                                    kept.before ? &kept : nullptr));
         }

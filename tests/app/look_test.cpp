@@ -160,3 +160,20 @@ TEST_F(Looking, AtAnotherModelBeforeItsVerdictsAreThere) {
         EXPECT_TRUE(rig.session().isReportCurrent());
     }
 }
+
+TEST_F(Looking, GoesOnWhenAnEditIsRefused) {
+    load();
+    goPose();
+    QTest::mouseClick(chip("Reach"), Qt::LeftButton);
+    rig.settle();
+    const auto seen = pose::getValues(rig.project(), nullptr);
+    EXPECT_FALSE(rig.session().apply("Pose and a name too long to be written", [](const model::Project& p) {
+        model::Project next = p;
+        next.joints.front().value[0] += 1;
+        next.name = std::string(5000, 'x');
+        return model::EditResult(next);
+    }));
+    EXPECT_EQ(rig.session().looksAt(), "Reach");
+    EXPECT_EQ(pose::getValues(rig.project(), nullptr), seen);
+    expectUntouched();
+}

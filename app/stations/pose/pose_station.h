@@ -68,8 +68,6 @@ private:
     void keepPose();
     void takePose(const model::PoseId& id);
     void lookAway();
-    /// Does the model stand as in this pose, or is there none of this id?
-    [[nodiscard]] bool shows(const model::PoseId& id) const;
     void poseMenu(const model::PoseId& id, QPoint at);
     void play();
     void playTick();

@@ -91,19 +91,10 @@ void PoseStation::keepPose() {
 }
 
 void PoseStation::takePose(const model::PoseId& id) {
-    const int q = m_session.project().findPose(id);
-    if (q < 0) return;
     m_play.stop();
-    if (!shows(id)) m_session.look(id);
+    m_session.look(id);
     rebuildChips(); // the click has turned its chip over
     m_sheet->fitAgain();
-}
-
-bool PoseStation::shows(const model::PoseId& id) const {
-    const auto& project = m_session.project();
-    const int q = project.findPose(id);
-    return q < 0 ||
-           pose::getValues(project, &project.poses[static_cast<std::size_t>(q)]) == pose::getValues(project, nullptr);
 }
 
 void PoseStation::lookAway() {

@@ -119,11 +119,6 @@ void CaseStrip::nextCase() {
 }
 
 void CaseStrip::lookAt(const model::PoseId& id) {
-    const auto& project = m_session.project();
-    const int q = project.findPose(id);
-    if (q < 0 ||
-        pose::getValues(project, &project.poses[static_cast<std::size_t>(q)]) == pose::getValues(project, nullptr))
-        return;
     m_session.look(id);
     emit poseShown();
 }
