@@ -31,7 +31,8 @@ suite() { # name, command …: a test program, in SHARDS parts at once (usually 
         bad=$(grep -oP '^ ?\K[0-9]+(?= FAILED TEST)' "$log" | tail -1)
         passes=$((passes + ${good:-0}))
         fails=$((fails + ${bad:-0}))
-        ((code != 0)) && grep -E 'Failure|FAILED|error|ERROR|what\(\)' -A6 "$log" | head -80
+        ((code != 0)) && grep -E 'Failure$|FAILED|error|ERROR|what\(\)' -A6 "$log" | head -80
+        [[ -z $good$bad ]] && { echo "$name ended before its end:"; tail -5 "$log"; }
     done
     if ((code != 0)); then
         ((fails == 0)) && fails=1

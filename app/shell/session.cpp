@@ -215,8 +215,7 @@ void Session::reset(model::Project project, const QString& path, bool modified) 
     m_report.reset();
     m_stage.reset();
     if (!modified) m_journal->clear();
-    emit projectOpened();
-    refresh();
+    refresh(true);
     emit savedChanged();
 }
 
@@ -330,7 +329,7 @@ bool Session::save(const QString& path) {
     return true;
 }
 
-void Session::refresh() {
+void Session::refresh(bool opened) {
     ++m_revision;
     see();
     const model::Project& p = project();
@@ -348,6 +347,7 @@ void Session::refresh() {
     // A large model is drawn first: its picture and its analysis at once would each take twice as long.
     const bool large = p.partCount() > kLargeParts;
     if (!large) startAnalysis();
+    if (opened) emit projectOpened(); // who hears it finds the new model, whatever it asks
     emit projectChanged();
     if (!large) return;
     QTimer::singleShot(kAfterPaintMs, this, [this, revision = m_revision] {

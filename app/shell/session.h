@@ -140,7 +140,7 @@ private:
     };
     bool accept(const QString& name, const Edit& edit, bool live);
     [[nodiscard]] model::EditResult editSeen(const QString& name, const Edit& edit);
-    void refresh();
+    void refresh(bool opened = false);
     void see();
     void stepHistory(const std::function<void()>& step);
     void startAnalysis();

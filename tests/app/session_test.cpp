@@ -2,6 +2,7 @@
 // The session without a window: edits, results that are stale, background work, copies of unsaved work.
 #include <QDir>
 #include <QSignalSpy>
+#include <QTabBar>
 #include <QThread>
 
 #include "app/shell/session.h"
@@ -181,4 +182,39 @@ TEST_F(SessionTest, ProgressStaysWithinItsBounds) {
     progress.report(-1);
     EXPECT_EQ(progress.fraction(), 0);
     EXPECT_FALSE(progress.stopped());
+}
+
+TEST(Opening, AnotherModelInWhateverTabIsUp) {
+    // What hears of the new model asks for places and sizes at once: they must be the new one's.
+    test::WindowRig rig("heron.ivrant");
+    const std::array files{"bridge.ivrant", "fairgoer-keeper.ivrant", "heron.ivrant"};
+    std::size_t opened = 0;
+    for (int s = 0; s < rig.window->stationCount(); ++s) {
+        rig.window->goStation(s);
+        rig.settle();
+        for (auto* bar : rig.window->station(s)->findChildren<QTabBar*>())
+            for (int tab = 0; bar->isVisible() && tab < bar->count(); ++tab) {
+                bar->setCurrentIndex(tab);
+                rig.settle();
+                const auto where = (rig.window->station(s)->title() + ", " + bar->tabText(tab)).toStdString();
+                const char* file = files[opened++ % files.size()];
+                ASSERT_TRUE(rig.session().load(test::demoFile(file))) << where;
+                EXPECT_EQ(rig.session().placed().project, &rig.session().project()) << where;
+                rig.settle();
+                EXPECT_TRUE(rig.session().report()) << where;
+            }
+    }
+    EXPECT_GT(opened, 12u);
+}
+
+TEST(Opening, WhoHearsOfItFindsTheNewModel) {
+    test::WindowRig rig("heron.ivrant");
+    int heard = 0;
+    QObject::connect(&rig.session(), &app::Session::projectOpened, &rig.session(), [&] {
+        ++heard;
+        EXPECT_EQ(rig.session().placed().project, &rig.session().project());
+        EXPECT_EQ(rig.session().placed().X_WS.size(), rig.session().project().sections.size());
+    });
+    ASSERT_TRUE(rig.session().load(test::demoFile("bridge.ivrant")));
+    EXPECT_EQ(heard, 1);
 }
