@@ -11,15 +11,18 @@ add_library(ivrant_app STATIC
   app/shell/session.cpp
   app/shell/slip_rows.cpp
   app/shell/verdict_slip.cpp
-  app/shell/ask_field.cpp
+  app/shell/command_field.cpp
   app/shell/table_tools.cpp
   app/shell/main_window.cpp
+  app/shell/documents.cpp
+  app/shell/prompts.cpp
   app/shell/main_menus.cpp
   app/shell/variant_chips.cpp
   app/shell/start_sheet.cpp
   app/shell/station.h
   app/shell/station_tab.h
   app/shell/flow_layout.cpp
+  app/shell/focus_mark.cpp
   app/sheet3d/sheet3d.cpp
   app/sheet3d/view_bar.cpp
   app/sheet3d/plumb.cpp
@@ -73,8 +76,9 @@ add_library(ivrant_app STATIC
   app/stations/brief/brief_station.cpp
   app/stations/brief/brief_desks.cpp
   app/stations/diary/diary_station.cpp
-  app/stations/diary/bench_panel.cpp
-  app/stations/diary/motor_bench.cpp
+  app/stations/diary/strength_panel.cpp
+  app/stations/diary/test_panel.cpp
+  app/stations/diary/motor_panel.cpp
   app/stations/diary/weigh_panel.cpp
 )
 target_link_libraries(ivrant_app PUBLIC ivrant_files ivrant_render ivrant_print Qt6::Widgets Qt6::Svg)

@@ -212,12 +212,12 @@ private:
     }
     void diaryStation() {
         go(verdict::Station::Diary);
-        auto* scope = find<QComboBox>("benchScope");
+        auto* scope = find<QComboBox>("strengthScope");
         scope->setCurrentIndex(scope->findText("any stepped hinge small"));
         emit scope->activated(scope->currentIndex());
-        find<QComboBox>("benchSource")->setCurrentIndex(1);
+        find<QComboBox>("strengthSource")->setCurrentIndex(1);
         for (int i = 0; i < 7; ++i) {
-            QTest::mouseClick(find<QPushButton>("benchRead"), Qt::LeftButton);
+            QTest::mouseClick(find<QPushButton>("strengthTake"), Qt::LeftButton);
             settle();
         }
         shoot("bench");

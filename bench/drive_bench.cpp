@@ -71,7 +71,7 @@ void BM_DragOnBoard(benchmark::State& state) {
     for (auto _ : state) {
         project = model::moveOnBoard(project, board, {dragged}, {by, 0, 0}).value();
         benchmark::DoNotOptimize(
-            drive::calcDriveReport(project, model::calcBoardPoses({&project, {geometry::Pose::Identity()}, {}})));
+            drive::calcDriveReport(project, model::calcBoardFrames({&project, {geometry::Frame::Identity()}, {}})));
         by = -by;
     }
 }

@@ -4,6 +4,7 @@
 #include <benchmark/benchmark.h>
 
 #include "bench/models.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/files/project_file.h"
 #include "core/model/edits.h"
@@ -65,7 +66,7 @@ void BM_ChainPoses(benchmark::State& state) {
     const pose::PoseChecker checker(context, heron.values, joints);
     pose::ReachRequest request;
     for (int j : joints)
-        for (int f = 0; f < heron.project.joints[static_cast<std::size_t>(j)].kind->freedomCount(); ++f) {
+        for (int f = 0; f < at(heron.project.joints, j).kind->freedomCount(); ++f) {
             request.freedoms.push_back({j, f});
             request.limits.push_back(checker.freeRange({j, f}));
         }
@@ -83,7 +84,7 @@ void BM_SettlePlate(benchmark::State& state) {
     model::NewPart plate;
     plate.shape = bench::must(parts::makeShape("plate " + n + "x" + n));
     project = bench::must(model::addParts(project, project.sections[0]->id, {&plate, 1}));
-    const geometry::Pose thrown = geometry::makePose(geometry::expMap({0.3, -0.7, 1.1}), {5, 6, 7});
+    const geometry::Frame thrown = geometry::makeFrame(geometry::expMap({0.3, -0.7, 1.1}), {5, 6, 7});
     model::Stance settle;
     settle.kind = model::Stance::Kind::Settle;
     for (auto _ : state) {
@@ -98,7 +99,7 @@ void BM_SettleAuk(benchmark::State& state) {
     const Loaded auk(bench::must(files::loadProject(IVRANT_DEMO_DIR "/auk.ivrant")));
     model::Stance settle;
     settle.kind = model::Stance::Kind::Settle;
-    const geometry::Pose thrown = geometry::makePose(geometry::expMap({0.3, -0.7, 1.1}), {5, 6, 7});
+    const geometry::Frame thrown = geometry::makeFrame(geometry::expMap({0.3, -0.7, 1.1}), {5, 6, 7});
     for (auto _ : state) {
         model::Placed placed = pose::calcPlaced(auk.project, auk.tree, auk.values);
         for (auto& X : placed.X_WS) X = thrown * X;
@@ -158,13 +159,13 @@ void BM_DragLimb(benchmark::State& state) {
     model::Placed placed = pose::calcPlaced(heron.project, heron.tree, heron.values);
     const auto stance = pose::getDefaultStance(heron.project, heron.tree);
     pose::applyStance(placed, stance);
-    const int head = heron.tree.to[static_cast<std::size_t>(heron.joint("Head"))].section;
+    const int head = at(heron.tree.to, heron.joint("Head")).section;
     pose::SolveRequest request;
     request.values = heron.values;
     request.grounded = heron.project.findSection(stance.section);
-    request.X_WGround = placed.X_WS[static_cast<std::size_t>(request.grounded)];
+    request.X_WGround = at(placed.X_WS, request.grounded);
     pose::addFreedomsTo(checker, head, request.grounded, 12, request);
-    const geometry::Vec3 start = placed.X_WS[static_cast<std::size_t>(head)].translation();
+    const geometry::Vec3 start = at(placed.X_WS, head).translation();
     request.goals.push_back({head, geometry::Vec3::Zero(), start, std::nullopt, 1});
     double way = 0, error = 0;
     for (auto _ : state) {

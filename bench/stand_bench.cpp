@@ -41,7 +41,7 @@ struct Statue {
         project = std::make_shared<const model::Project>(stand::makeStatue("Auk", row.layers, 0).value());
         tree = model::makeTree(*project).value();
         bonds = bonds::calcBonds(*project);
-        placed = {project.get(), {geometry::Pose::Identity()}};
+        placed = {project.get(), {geometry::Frame::Identity()}};
         limits = study::calcBondLimits(*project);
     }
 };

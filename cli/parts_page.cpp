@@ -68,7 +68,7 @@ void describeFamily(std::string& out, const parts::Family& family, bool markdown
     out += "\nSolids for collision (mm):\n";
     for (const auto& s : shape->solids) {
         if (s.studPort >= 0) continue;
-        const auto b = geometry::calcBounds(s.solid, geometry::Pose::Identity());
+        const auto b = geometry::calcBounds(s.solid, geometry::Frame::Identity());
         static const char* const kNames[] = {"box", "cylinder", "sphere", "prism", "hull"};
         out += std::string("- ") + kNames[static_cast<int>(s.solid.kind)] + " from " + formatPoint(b.low) + " to " +
                formatPoint(b.high);

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/study/case_words.h"
 #include "core/study/stand_cases.h"
@@ -67,7 +68,7 @@ std::string formatRanges(const verdict::Report& report, const study::PoseFacts& 
         return formatNumber(r.low, 2) + ".." + formatNumber(r.high, 2);
     };
     for (const auto& r : pose.ranges) {
-        const auto& joint = project.joints[static_cast<std::size_t>(r.joint)];
+        const auto& joint = at(project.joints, r.joint);
         if (only && joint.id != *only) continue;
         rows.push_back({joint.name, std::string(joint.kind->freedomName(r.freedom)), formatNumber(r.value, 2),
                         r.own ? rangeText(*r.own) : "endless", r.endless ? "all round" : rangeText(r.free),
@@ -81,7 +82,7 @@ std::string formatLoads(const verdict::Report& report, const study::PoseFacts& p
     std::vector<std::vector<std::string>> rows{
         {"joint", "needs N·mm", "has N·mm", "margin", "pull N", "of N", "carries g", "basis"}};
     for (const auto& l : pose.loads)
-        rows.push_back({report.project->joints[static_cast<std::size_t>(l.joint)].name, formatNumber(l.needNmm, 2),
+        rows.push_back({at(report.project->joints, l.joint).name, formatNumber(l.needNmm, 2),
                         formatNumber(l.have.value, 2), marginText(l.margin), formatNumber(l.pullN, 2),
                         l.pullLimit ? formatNumber(l.pullLimit->value, 1) : "-", formatNumber(l.carriedG, 1),
                         l.have.basis});

@@ -3,6 +3,7 @@
 #include <CLI/CLI.hpp>
 
 #include "cli/verbs.h"
+#include "core/base/at.h"
 #include "core/files/results_desk.h"
 #include "core/files/results_stand.h"
 #include "core/model/edits.h"
@@ -48,14 +49,14 @@ public:
     [[nodiscard]] int run() const override {
         return withPose(
             inPose(study::kDrive | study::kBonds), [&](const verdict::Report& report, const study::PoseFacts& pose) {
-                const auto design = study::calcSupports(report, pose, m_tilt);
+                const auto design = study::calcPosts(report, pose, m_tilt);
                 if (!design) return complain(design.error());
-                print(files::makeSupportJson(report, pose, *design));
+                print(files::makePostJson(report, pose, *design));
                 if (design->spots.empty()) return 1;
                 if (m_output.empty()) return 0;
                 if (!design->spots.front().holds)
                     return complain({"support.bonds", "no place for a post is one at which the bonds hold", ""});
-                const auto kept = model::putSupport(*report.project, study::makeSupport(design->spots.front().spot.at));
+                const auto kept = model::putPost(*report.project, study::makePost(design->spots.front().spot.at));
                 return kept ? save(m_output, *kept) : complain(kept.error());
             });
     }
@@ -86,13 +87,12 @@ public:
             std::vector<stand::Standing> standings;
             if (pose.tipping) standings.push_back({pose.placed, *pose.tipping});
             for (const stand::BallastProposal& ballast : study::listBallast(report, standings, wish)) {
-                const auto& section = *report.project->sections[static_cast<std::size_t>(ballast.section)];
+                const auto& section = *at(report.project->sections, ballast.section);
                 json["sections"].push_back(
                     {{"section", section.id.text},
                      {"name", section.name},
                      {"mass_g", files::rounded(ballast.massG)},
-                     {"at_mm",
-                      files::pointJson(pose.placed.X_WS[static_cast<std::size_t>(ballast.section)] * ballast.at)}});
+                     {"at_mm", files::pointJson(at(pose.placed.X_WS, ballast.section) * ballast.at)}});
             }
             json["needed"] = !pose.tipping || pose.tipping->angleDeg < wish;
             print(json);
@@ -118,8 +118,8 @@ public:
             print(files::makeFirmJson(*firm));
             if (firm->parts.empty()) return firm->holds ? 0 : 1;
             if (m_output.empty()) return 0;
-            const auto firmer = model::addParts(
-                *report.project, report.project->sections[static_cast<std::size_t>(firm->section)]->id, firm->parts);
+            const auto firmer =
+                model::addParts(*report.project, at(report.project->sections, firm->section)->id, firm->parts);
             return firmer ? save(m_output, *firmer) : complain(firmer.error());
         });
     }

@@ -3,6 +3,7 @@
 #include <CLI/CLI.hpp>
 
 #include "cli/verbs.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/brief/offset.h"
 #include "core/brief/scale.h"
@@ -29,8 +30,7 @@ model::Json makeStatisticsJson(const model::Series& series, const trials::Statis
     json["factor"] = statistics.factor ? model::Json(files::rounded(*statistics.factor)) : model::Json(nullptr);
     json["counted_on"] = files::rounded(statistics.lowerBound);
     json["outliers"] = model::Json::array();
-    for (const int i : statistics.outliers)
-        json["outliers"].push_back(files::rounded(series.readings[static_cast<std::size_t>(i)]));
+    for (const int i : statistics.outliers) json["outliers"].push_back(files::rounded(at(series.readings, i)));
     const auto loss = trials::calcLossPer100(series.moves, series.readings);
     json["loss_per_100"] = loss ? model::Json(files::rounded(*loss)) : model::Json(nullptr);
     return json;
@@ -81,8 +81,8 @@ private:
         if (!m_joint) return {};
         const int j = findJoint(project, *m_joint);
         if (j < 0) return unknown("joint", *m_joint);
-        series.joint = project.joints[static_cast<std::size_t>(j)].id;
-        series.kind = project.joints[static_cast<std::size_t>(j)].kind->name;
+        series.joint = at(project.joints, j).id;
+        series.kind = at(project.joints, j).kind->name;
         return {};
     }
 

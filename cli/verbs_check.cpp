@@ -5,6 +5,7 @@
 
 #include "cli/tables.h"
 #include "cli/verbs.h"
+#include "core/base/at.h"
 #include "core/files/brief_file.h"
 #include "core/verdict/asks/asks.h"
 
@@ -79,7 +80,7 @@ public:
             if (m_joint) {
                 const int j = findJoint(*report.project, *m_joint);
                 if (j < 0) return complain(unknown("joint", *m_joint));
-                only = report.project->joints[static_cast<std::size_t>(j)].id;
+                only = at(report.project->joints, j).id;
             }
             if (asJson())
                 print(files::makeRangeJson(report, pose, only));

@@ -3,6 +3,7 @@
 #include <CLI/CLI.hpp>
 
 #include "cli/verbs.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/ratio_text.h"
 #include "core/files/results_drive.h"
@@ -33,7 +34,7 @@ public:
             if (!m_board.empty()) {
                 const int b = findBoard(*report.project, m_board);
                 if (b < 0) return complain(unknown("board", m_board));
-                board = report.project->boards[static_cast<std::size_t>(b)]->id;
+                board = at(report.project->boards, b)->id;
             }
             if (!m_output.empty()) return draw(report, board ? report.project->findBoard(*board) : 0);
             print(files::makeDriveJson(report, board));

@@ -5,6 +5,7 @@
 
 #include "cli/tables.h"
 #include "cli/verbs.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/files/mesh_files.h"
 #include "core/files/parts_csv.h"
@@ -65,8 +66,7 @@ public:
             for (const auto& line : step.tray)
                 tray += (tray.empty() ? "" : ", ") + std::to_string(line.count) + "× " + line.shape + " " +
                         parts::getColourName(line.colour);
-            rows.push_back(
-                {std::to_string(step.number), project->sections[static_cast<std::size_t>(step.section)]->name, tray});
+            rows.push_back({std::to_string(step.number), at(project->sections, step.section)->name, tray});
         }
         std::cout << formatTable(rows);
         return 0;

@@ -3,6 +3,7 @@
 #include <CLI/CLI.hpp>
 
 #include "cli/verbs.h"
+#include "core/base/at.h"
 #include "core/files/results_pose.h"
 #include "core/model/variants.h"
 #include "core/pose/stance.h"
@@ -39,9 +40,7 @@ template <class Use> int withJoint(const model::Project& project, const std::opt
     return j < 0 ? complain(unknown("joint", *name)) : use(j);
 }
 
-int bendOf(const model::Project& project, int joint) {
-    return project.joints[static_cast<std::size_t>(joint)].kind->bendFreedom();
-}
+int bendOf(const model::Project& project, int joint) { return at(project.joints, joint).kind->bendFreedom(); }
 
 class Map : public StudyVerb {
 public:
@@ -121,10 +120,9 @@ public:
                 choose.firm = m_firm;
                 choose.tiltDeg = s.project.tiltDeg;
                 choose.strengthOf = [&](const parts::JointKind& kind) {
-                    return trials::calcStrength(s.project, kind, &s.project.joints[static_cast<std::size_t>(joint)].id);
+                    return trials::calcStrength(s.project, kind, &at(s.project.joints, joint).id);
                 };
-                print(files::makeChoicesJson(s.project.joints[static_cast<std::size_t>(joint)],
-                                             pose::calcChoices(s.project, choose)));
+                print(files::makeChoicesJson(at(s.project.joints, joint), pose::calcChoices(s.project, choose)));
                 return 0;
             });
         });
@@ -146,19 +144,19 @@ public:
     [[nodiscard]] int run() const override {
         return withStudy([&](const Study& s) {
             return withJoint(s.project, m_joint, [&](int joint) {
-                const auto& kind = *s.project.joints[static_cast<std::size_t>(joint)].kind;
+                const auto& kind = *at(s.project.joints, joint).kind;
                 const pose::FreedomRef turning{joint, kind.axisFreedom()};
                 const auto clearance = pose::calcTurnClearance(s.context, s.pose.values, turning);
                 if (!clearance) return complain(clearance.error());
                 const auto play = pose::calcOffAxisPlay(s.context, s.pose.values, turning);
-                auto json = files::makeClearanceJson(s.project, s.project.joints[static_cast<std::size_t>(joint)],
-                                                     *clearance, play ? std::optional(*play) : std::nullopt);
+                auto json = files::makeClearanceJson(s.project, at(s.project.joints, joint), *clearance,
+                                                     play ? std::optional(*play) : std::nullopt);
                 if (m_other) {
                     const int other = findJoint(s.project, *m_other);
                     if (other < 0) return complain(unknown("joint", *m_other));
                     const auto off = pose::calcMisalignment(s.context, s.pose.values, turning, {other, 0});
                     if (!off) return complain(off.error());
-                    json["misalignment"] = {{"of", s.project.joints[static_cast<std::size_t>(other)].name},
+                    json["misalignment"] = {{"of", at(s.project.joints, other).name},
                                             {"low_deg", files::rounded(off->lowDeg)},
                                             {"high_deg", files::rounded(off->highDeg)},
                                             {"endless", off->endless}};
@@ -236,7 +234,7 @@ public:
     [[nodiscard]] int run() const override {
         return withStudy([&](const Study& s) {
             return withJoint(s.project, m_joint, [&](int joint) {
-                print(files::makeGapsJson(s.project.joints[static_cast<std::size_t>(joint)],
+                print(files::makeGapsJson(at(s.project.joints, joint),
                                           pose::calcGapsOverRange(s.context, s.pose.values, s.pose.stance, joint)));
                 return 0;
             });
@@ -259,7 +257,7 @@ public:
             const int section = m_section ? findSection(s.project, *m_section) : -1;
             if (section < 0) return complain(unknown("section", m_section.value_or("(none named: --section NAME)")));
             std::vector<model::PartSpot> cover;
-            for (std::size_t p = 0; p < s.project.sections[static_cast<std::size_t>(section)]->parts.size(); ++p)
+            for (std::size_t p = 0; p < at(s.project.sections, section)->parts.size(); ++p)
                 cover.push_back({section, static_cast<int>(p)});
             print(files::makeCoversJson(s.project, pose::calcCoverCosts(s.context, s.pose.values, cover)));
             return 0;
@@ -291,8 +289,8 @@ public:
             return verdict::calcReport(std::make_shared<const model::Project>(std::move(p)));
         };
         print(files::makeCompareJson(verdict::compareReports(report(*project), report(model::takeVariant(*project, b)),
-                                                             project->variants[static_cast<std::size_t>(a)].name,
-                                                             project->variants[static_cast<std::size_t>(b)].name)));
+                                                             at(project->variants, a).name,
+                                                             at(project->variants, b).name)));
         return 0;
     }
 

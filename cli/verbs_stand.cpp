@@ -7,6 +7,7 @@
 #include <sys/resource.h>
 
 #include "cli/verbs.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/files/results_stand.h"
 #include "core/make/steps.h"
@@ -133,8 +134,7 @@ private:
             if (!solved || solved->equilibrium.stands) continue; // nothing with weight yet, or it stands
             json["first_falling"] = step;
             for (const int body : solved->equilibrium.falling)
-                json["falling"].push_back(
-                    getPart(*report.project, solved->net.bodies[static_cast<std::size_t>(body)].spot).id.text);
+                json["falling"].push_back(getPart(*report.project, at(solved->net.bodies, body).spot).id.text);
         }
         print(json);
         return json["first_falling"].is_null() ? 0 : 1;

@@ -156,7 +156,7 @@ ivrant_module(NAME stand USES base geometry parts model bonds LIBRARIES ${CHOLMO
   core/stand/part_depth.cpp
   core/stand/core_removal.cpp
   core/stand/firm_shell.cpp
-  core/stand/support_design.cpp
+  core/stand/post_design.cpp
   core/stand/posts.cpp
   core/stand/rests.cpp
   core/stand/sight.cpp
@@ -179,7 +179,7 @@ ivrant_module(NAME study USES base geometry parts model bonds pose stand drive m
   core/study/own_cases.cpp
   core/study/stand_cases.cpp
   core/study/structure.cpp
-  core/study/support_check.cpp
+  core/study/post_check.cpp
   core/study/worst_load.cpp
 )
 ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive make trials brief study SOURCES
@@ -206,7 +206,7 @@ ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive
   core/verdict/stand/check_own_cases.cpp
   core/verdict/stand/check_stand.cpp
   core/verdict/stand/check_structure.cpp
-  core/verdict/stand/check_supports.cpp
+  core/verdict/stand/check_posts.cpp
   core/verdict/stand/mends_ballast.cpp
   core/verdict/stand/mends_base.cpp
   core/verdict/stand/mends_stand.cpp

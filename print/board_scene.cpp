@@ -6,6 +6,7 @@
 #include <QPainterPath>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/strand_turn.h"
 #include "print/board_spots.h"
@@ -52,8 +53,8 @@ private:
     }
     [[nodiscard]] bool isFaulty(const std::string& gear) const {
         for (const auto& fault : m_net.faults)
-            if (m_net.gears[static_cast<std::size_t>(fault.gearA)].gear->id.text == gear ||
-                m_net.gears[static_cast<std::size_t>(fault.gearB)].gear->id.text == gear)
+            if (ivrant::at(m_net.gears, fault.gearA).gear->id.text == gear ||
+                ivrant::at(m_net.gears, fault.gearB).gear->id.text == gear)
                 return true;
         for (const auto& clash : m_net.clashes)
             if (clash.idA == gear || clash.idB == gear) return true;
@@ -61,11 +62,11 @@ private:
     }
     [[nodiscard]] int thingOf(const Spot& spot) const {
         const int gear = m_net.findGear(spot.gear->id.text);
-        return gear < 0 ? -1 : m_net.gears[static_cast<std::size_t>(gear)].thing;
+        return gear < 0 ? -1 : ivrant::at(m_net.gears, gear).thing;
     }
     [[nodiscard]] double rpmOf(int thing) const {
         return thing >= 0 && static_cast<std::size_t>(thing) < m_look.speedsRpm.size()
-                   ? m_look.speedsRpm[static_cast<std::size_t>(thing)]
+                   ? ivrant::at(m_look.speedsRpm, thing)
                    : 0;
     }
     [[nodiscard]] double turnedDeg(int thing) const { return rpmOf(thing) * 6 * m_look.seconds; }
@@ -436,8 +437,7 @@ private:
 
     void paintFaults() {
         for (const auto& fault : m_net.faults) {
-            const auto &a = m_net.gears[static_cast<std::size_t>(fault.gearA)],
-                       &b = m_net.gears[static_cast<std::size_t>(fault.gearB)];
+            const auto &a = ivrant::at(m_net.gears, fault.gearA), &b = ivrant::at(m_net.gears, fault.gearB);
             QPointF from, to;
             int found = 0;
             for (const Spot& spot : m_spots) {

@@ -6,6 +6,8 @@
 #include <QSvgGenerator>
 #include <cmath>
 
+#include "core/base/at.h"
+
 namespace ivrant::print {
 namespace {
 
@@ -68,8 +70,7 @@ QByteArray makeBoardSvg(const DriveState& state, int board) {
     const QSize dots = (size * 100).toSize();
     svg.setSize(dots);
     svg.setViewBox(QRect(QPoint(0, 0), dots));
-    svg.setTitle(
-        markupText(state.project->boards[static_cast<std::size_t>(board)]->name)); // the generator writes it as it is
+    svg.setTitle(markupText(ivrant::at(state.project->boards, board)->name)); // the generator writes it as it is
     QPainter painter(&svg);
     painter.scale(100, 100);
     paintBoardSheet(painter, state, board, 1, {0, 0});

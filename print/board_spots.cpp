@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::print {
@@ -22,9 +23,7 @@ QRectF rodBox(const model::Shaft& shaft) {
 
 } // namespace
 
-const model::Board& boardOf(const DriveState& state, int board) {
-    return *state.project->boards[static_cast<std::size_t>(board)];
-}
+const model::Board& boardOf(const DriveState& state, int board) { return *ivrant::at(state.project->boards, board); }
 
 std::vector<Spot> listSpots(const model::Board& board) {
     std::vector<Spot> spots;
@@ -36,14 +35,14 @@ std::vector<Spot> listSpots(const model::Board& board) {
         if (gear.kind == GearKind::Rack) {
             spot.axis = gear.axis;
             for (std::size_t k = 0; k < 3; ++k) at[k] = umToMm(gear.atUm[k]);
-            at[static_cast<std::size_t>(gear.axis)] += spot.size.halfWidthMm;
+            ivrant::at(at, gear.axis) += spot.size.halfWidthMm;
         } else {
             for (const model::Shaft& shaft : board.shafts)
                 if (shaft.id == gear.shaft) spot.shaft = &shaft;
             if (!spot.shaft) continue; // its shaft lies on another board, where it is drawn
             spot.axis = spot.shaft->axis;
             for (std::size_t k = 0; k < 3; ++k) at[k] = umToMm(spot.shaft->atUm[k]);
-            at[static_cast<std::size_t>(spot.axis)] +=
+            ivrant::at(at, spot.axis) +=
                 umToMm(gear.alongUm) + (gear.kind == GearKind::Actuator ? spot.size.halfWidthMm : 0);
         }
         spot.at = {at[0], at[1]};

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <QBuffer>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
 #include "core/files/sheet_content.h"
@@ -116,8 +117,7 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
                     imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 36) + " " + escape(line.shape) +
                     " " + escape(parts::getColourName(line.colour)) + " ";
         html += "<br>" + imageTag(drawn.step(step, 720, 480), "step " + std::to_string(step.number), 420);
-        if (step.joint >= 0)
-            html += "<br>Then hang it on: " + escape(report.project->joints[static_cast<std::size_t>(step.joint)].name);
+        if (step.joint >= 0) html += "<br>Then hang it on: " + escape(at(report.project->joints, step.joint).name);
         html += "</div>\n";
         if (progress) progress->report(static_cast<double>(i + 1) / static_cast<double>(content.steps.size()));
     }

@@ -4,6 +4,7 @@
 #include <QPdfWriter>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
 #include "core/files/sheet_content.h"
@@ -288,7 +289,7 @@ base::Status drawSteps(Page& page, const verdict::Report& report, const files::S
         if (step.joint >= 0) {
             page.setFont(2.9, true);
             page.text(x, y + 8 + trayH + kPictureH, kCellW - 4,
-                      "Hang it on: " + q(report.project->joints[static_cast<std::size_t>(step.joint)].name));
+                      "Hang it on: " + q(at(report.project->joints, step.joint).name));
         }
         rowHeight = std::max(rowHeight, height);
         if (++column == kColumns || i + 1 == content.steps.size()) {

@@ -15,7 +15,7 @@ namespace ivrant::render {
 namespace {
 
 using geometry::Face;
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 constexpr float kNoEdge = 1e3F;
@@ -36,7 +36,7 @@ double lineDistance(const Vec3& p, const Vec3& a, const Vec3& b) {
     return (b - a).cross(p - a).norm() / (b - a).norm();
 }
 
-void putFace(std::vector<Vertex>& out, const Face& face, const Pose& X, std::uint32_t part) {
+void putFace(std::vector<Vertex>& out, const Face& face, const Frame& X, std::uint32_t part) {
     const std::size_t n = face.corners.size();
     const auto normal = [&](std::size_t i) -> Vec3 {
         return X.linear() * face.normals[face.normals.size() == 1 ? 0 : i];
@@ -153,7 +153,7 @@ private:
             quad.inked = {quad.inked[2], quad.inked[1], quad.inked[0], quad.inked[3]};
         }
         quad.normals = {face.positive ? Vec3(Vec3::Unit(key.axis)) : Vec3(-Vec3::Unit(key.axis))};
-        putFace(out, quad, Pose::Identity(), face.part);
+        putFace(out, quad, Frame::Identity(), face.part);
     }
     std::unordered_map<PlaneKey, std::vector<PlaneFace>, PlaneHash> m_planes;
 };
@@ -162,16 +162,16 @@ int sidesFor(const geometry::Solid& solid) { return std::clamp(static_cast<int>(
 
 StudTriangles makeStudTriangles(const geometry::Solid& stud) {
     geometry::Solid own = stud;
-    own.X_PS = Pose::Identity();
+    own.X_PS = Frame::Identity();
     StudTriangles out;
     for (const auto& [level, sides] : {std::pair(0, 16), std::pair(1, 8)}) {
         auto faces = geometry::makeFaces(own, sides);
         faces.erase(faces.begin() + 1); // the foot is never seen
-        for (const Face& face : faces) putFace(out.levels[level], face, Pose::Identity(), 0);
+        for (const Face& face : faces) putFace(out.levels[level], face, Frame::Identity(), 0);
     }
     auto flat = geometry::makeFaces(own, 6);
     flat[0].inked.assign(6, false);
-    putFace(out.levels[2], flat[0], Pose::Identity(), 0);
+    putFace(out.levels[2], flat[0], Frame::Identity(), 0);
     return out;
 }
 
@@ -212,7 +212,7 @@ BakedSection bakeSection(const model::Section& section, const bonds::SectionBond
     PlaneFaces planes;
     for (std::size_t p = 0; p < section.parts.size(); ++p) {
         const model::Part& part = section.parts[p];
-        const Pose X = part.place.pose();
+        const Frame X = part.place.frame();
         const auto id = static_cast<std::uint32_t>(p);
         if (part.shape->own)
             for (const Face& face : parts::listFaces(*part.shape, 0)) putFace(out.bodies, face, X, id);
@@ -227,7 +227,7 @@ BakedSection bakeSection(const model::Section& section, const bonds::SectionBond
         for (const auto& solid : part.shape->solids) {
             if (solid.studPort < 0) continue;
             if (std::find(covered.begin(), covered.end(), solid.studPort) != covered.end()) continue;
-            const Pose own = X * solid.solid.X_PS;
+            const Frame own = X * solid.solid.X_PS;
             out.studs.push_back(
                 {&getStudTriangles(solid.solid), own.linear().cast<float>(), own.translation().cast<float>(), id});
         }

@@ -29,7 +29,7 @@ std::shared_ptr<const Drawn> getDrawn(const model::BoardPtr& board) {
 
 std::vector<BoardDraw> makeBoardDraws(const model::Placed& placed) {
     std::vector<BoardDraw> draws;
-    const auto poses = model::calcBoardPoses(placed);
+    const auto poses = model::calcBoardFrames(placed);
     for (std::size_t b = 0; b < placed.project->boards.size(); ++b) {
         const auto drawnOf = getDrawn(placed.project->boards[b]);
         if (drawnOf->section->parts.empty()) continue;

@@ -3,6 +3,8 @@
 
 #include "render/board_draw.h"
 
+#include "core/base/at.h"
+
 namespace ivrant::render {
 namespace {
 
@@ -10,10 +12,10 @@ constexpr std::array<std::uint8_t, 3> kPaper{247, 244, 236};
 constexpr double kFade = 0.72;
 constexpr double kTint = 0.85;
 
-geometry::Bounds partBounds(const model::Part& part, const geometry::Pose& X_WS) {
+geometry::Bounds partBounds(const model::Part& part, const geometry::Frame& X_WS) {
     geometry::Bounds b;
     const auto& own = part.shape->bounds;
-    const geometry::Pose X = X_WS * part.place.pose();
+    const geometry::Frame X = X_WS * part.place.frame();
     for (int c = 0; c < 8; ++c)
         b.include(X * geometry::Vec3(c & 1 ? own.high.x() : own.low.x(), c & 2 ? own.high.y() : own.low.y(),
                                      c & 4 ? own.high.z() : own.low.z()));
@@ -33,12 +35,11 @@ std::pair<model::SectionPtr, bonds::SectionBondsPtr> takeUpTo(const model::Secti
     }
     covered->coveredStuds.resize(built->parts.size());
     for (const auto& mate : bonds.mates) {
-        const int a = index[static_cast<std::size_t>(mate.partA)], b = index[static_cast<std::size_t>(mate.partB)];
+        const int a = at(index, mate.partA), b = at(index, mate.partB);
         if (a < 0 || b < 0) continue;
         for (const auto& [part, port] : {std::pair(a, mate.portA), std::pair(b, mate.portB)})
-            if (bonds::coversStud(
-                    mate, built->parts[static_cast<std::size_t>(part)].shape->ports[static_cast<std::size_t>(port)]))
-                covered->coveredStuds[static_cast<std::size_t>(part)].push_back(port);
+            if (bonds::coversStud(mate, at(at(built->parts, part).shape->ports, port)))
+                at(covered->coveredStuds, part).push_back(port);
     }
     return {built, covered};
 }
@@ -47,7 +48,7 @@ std::pair<model::SectionPtr, bonds::SectionBondsPtr> takeUpTo(const model::Secti
 void addBoards(Scene& scene, const model::Placed& placed, const PictureRequest& request, geometry::Bounds& bounds) {
     const bool boardOnly = request.board && !request.onlySection;
     for (BoardDraw& drawn : makeBoardDraws(placed)) {
-        const model::Board& board = *placed.project->boards[static_cast<std::size_t>(drawn.board)];
+        const model::Board& board = *at(placed.project->boards, drawn.board);
         const bool isNew = request.board && *request.board == drawn.board;
         const bool isThere =
             std::find(request.boards.begin(), request.boards.end(), drawn.board) != request.boards.end();
@@ -57,7 +58,7 @@ void addBoards(Scene& scene, const model::Placed& placed, const PictureRequest& 
             if (!own || (request.upToStep && !isNew && !isThere)) continue;
         }
         if (boardOnly || request.onlySection)
-            drawn.draw.X_WS = boardOnly ? geometry::Pose::Identity() : board.place.pose();
+            drawn.draw.X_WS = boardOnly ? geometry::Frame::Identity() : board.place.frame();
         if (isThere && !isNew)
             for (PartState& state : drawn.draw.states) state = mix(state, kPaper, kFade);
         for (const auto& part : drawn.draw.section->parts) bounds.include(partBounds(part, drawn.draw.X_WS));
@@ -75,8 +76,7 @@ geometry::Bounds calcBounds(const model::Placed& placed, const std::vector<int>&
         for (const auto& part : placed.project->sections[s]->parts) bounds.include(partBounds(part, placed.X_WS[s]));
     }
     for (const BoardDraw& drawn : makeBoardDraws(placed)) {
-        const int own =
-            placed.project->findSection(placed.project->boards[static_cast<std::size_t>(drawn.board)]->section);
+        const int own = placed.project->findSection(at(placed.project->boards, drawn.board)->section);
         if (!sections.empty() && std::find(sections.begin(), sections.end(), own) == sections.end()) continue;
         for (const auto& part : drawn.draw.section->parts) bounds.include(partBounds(part, drawn.draw.X_WS));
     }
@@ -108,7 +108,7 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
                                                  ? takeUpTo(*placed.project->sections[s], *bonds[s], *request.upToStep)
                                                  : std::pair(placed.project->sections[s], bonds[s]);
         // A section by itself is shown in its own attitude, as it is built on the table.
-        draw.X_WS = request.onlySection ? geometry::Pose::Identity() : placed.X_WS[s];
+        draw.X_WS = request.onlySection ? geometry::Frame::Identity() : placed.X_WS[s];
         for (std::size_t p = 0; p < draw.section->parts.size(); ++p) {
             const auto& part = draw.section->parts[p];
             PartState state = makeState(part.colour);
@@ -152,7 +152,7 @@ Image drawPart(Renderer& renderer, const parts::ShapePtr& shape, int colour, int
     scene.background = {255, 255, 255, 0};
     scene.refined = true;
     scene.camera = makePartCamera(*shape, width, height, view);
-    scene.sections.push_back({section, bonds, geometry::Pose::Identity(), {makeState(colour)}});
+    scene.sections.push_back({section, bonds, geometry::Frame::Identity(), {makeState(colour)}});
     return renderer.draw(scene);
 }
 

@@ -6,6 +6,7 @@
 #include <cstddef>
 #include <epoxy/gl.h>
 
+#include "core/base/at.h"
 #include "core/parts/palette.h"
 
 namespace ivrant::render {
@@ -306,7 +307,7 @@ Image Renderer::draw(const Scene& scene) {
 }
 
 PartState makeState(int colour) {
-    const auto& rgb = parts::getPalette()[static_cast<std::size_t>(colour)].rgb;
+    const auto& rgb = ivrant::at(parts::getPalette(), colour).rgb;
     return {rgb[0], rgb[1], rgb[2], 255};
 }
 

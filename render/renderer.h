@@ -27,7 +27,7 @@ struct PartState {
 struct SectionDraw {
     model::SectionPtr section;
     bonds::SectionBondsPtr bonds;
-    geometry::Pose X_WS = geometry::Pose::Identity();
+    geometry::Frame X_WS = geometry::Frame::Identity();
     std::vector<PartState> states; ///< one per part
 };
 

@@ -59,7 +59,7 @@ add_executable(ivrant-tests-core
   tests/core/springs_test.cpp
   tests/core/statue_test.cpp
   tests/core/sight_test.cpp
-  tests/core/support_design_test.cpp
+  tests/core/post_design_test.cpp
   tests/core/each_edit_test.cpp
   tests/core/results_test.cpp
   tests/core/posts_test.cpp
@@ -101,6 +101,7 @@ if(IVRANT_WITH_APP)
     tests/app/look_test.cpp
     tests/support/cut_text.cpp
     tests/render/picture_test.cpp
+    tests/app/keyboard_test.cpp
     tests/support/repo.cpp
     app/resources.qrc)
   target_link_libraries(ivrant-tests-app PRIVATE ivrant_app Qt6::Test GTest::gtest)

@@ -8,6 +8,7 @@
 
 #include "app/charts/drawing.h"
 #include "app/shell/theme.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
@@ -102,9 +103,7 @@ void JointMap::paintChart(QPainter& painter, const QRect& area) const {
                 if (k == from) ++k;
             }
     };
-    const auto isReachable = [&](int i, int k) {
-        return m_reachable.empty() || m_reachable[static_cast<std::size_t>(i * n + k)];
-    };
+    const auto isReachable = [&](int i, int k) { return m_reachable.empty() || ivrant::at(m_reachable, i * n + k); };
     const QColor free(t.brine.red(), t.brine.green(), t.brine.blue(), 110),
         apart(t.brine.red(), t.brine.green(), t.brine.blue(), 40);
     runs([&](int i, int k) { return m_map->at(i, k) == pose::Cell::Free && isReachable(i, k); }, free);
@@ -178,7 +177,7 @@ void JointMap::lookAt(int i, int k) {
     QString state = cell == pose::Cell::Free      ? "free"
                     : cell == pose::Cell::Blocked ? "blocked"
                                                   : "beyond its own limit";
-    if (cell == pose::Cell::Free && !m_reachable.empty() && !m_reachable[static_cast<std::size_t>(i * n + k)])
+    if (cell == pose::Cell::Free && !m_reachable.empty() && !ivrant::at(m_reachable, i * n + k))
         state = "free, but not reached from here without a collision";
     QString text = m_firstName + " " + degrees(m_map->firstValue(i)) + ", " + m_secondName + " " +
                    degrees(m_map->secondValue(k)) + ": " + state;

@@ -11,6 +11,7 @@
 
 #include "app/charts/drawing.h"
 #include "app/shell/theme.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
@@ -20,7 +21,7 @@ constexpr int kRow = 26, kHead = 22, kNames = 196, kRight = 18;
 
 QString describeStop(const verdict::Report& report, const pose::FreedomRange& r, bool high) {
     const auto& stop = high ? r.high : r.low;
-    const auto& joint = report.project->joints[static_cast<std::size_t>(r.joint)];
+    const auto& joint = ivrant::at(report.project->joints, r.joint);
     const QString unit = joint.kind->freedomUnit(r.freedom) == "deg" ? "°" : " mm";
     const QString at = QString::fromStdString(base::formatNumber(high ? r.free.high : r.free.low, 2)) + unit;
     if (stop.by == pose::StopBy::Own) return at + ": the joint's own limit";
@@ -28,7 +29,7 @@ QString describeStop(const verdict::Report& report, const pose::FreedomRange& r,
     if (stop.by == pose::StopBy::Nothing) return "turns all round";
     const auto name = [&](model::PartSpot s) {
         return QString::fromStdString(model::getPart(*report.project, s).shape->name + " of " +
-                                      report.project->sections[static_cast<std::size_t>(s.section)]->name);
+                                      ivrant::at(report.project->sections, s.section)->name);
     };
     return "stops at " + at + ": " + name(stop.moving.spot) +
            (stop.by == pose::StopBy::Seat ? " sits on " : " meets ") + name(stop.fixed.spot) +
@@ -66,7 +67,7 @@ void RangeLadder::layoutRows() {
     if (m_report) m_rows = m_report->present.ranges;
     std::stable_sort(m_rows.begin(), m_rows.end(), [](const auto& l, const auto& r) { return fails(l) > fails(r); });
     for (const auto& r : m_rows) {
-        if (m_report->project->joints[static_cast<std::size_t>(r.joint)].kind->freedomUnit(r.freedom) == "mm") continue;
+        if (ivrant::at(m_report->project->joints, r.joint).kind->freedomUnit(r.freedom) == "mm") continue;
         for (double v : {r.free.low, r.free.high, r.wanted ? r.wanted->low : 0.0, r.wanted ? r.wanted->high : 0.0}) {
             m_low = std::min(m_low, std::floor(v / 45) * 45);
             m_high = std::max(m_high, std::ceil(v / 45) * 45);
@@ -90,9 +91,8 @@ QPoint RangeLadder::rowCentre(int row) const {
 }
 
 QPoint RangeLadder::endPoint(int row, bool high) const {
-    const auto& r = m_rows[static_cast<std::size_t>(row)];
-    const bool slide =
-        m_report->project->joints[static_cast<std::size_t>(r.joint)].kind->freedomUnit(r.freedom) == "mm";
+    const auto& r = ivrant::at(m_rows, row);
+    const bool slide = ivrant::at(m_report->project->joints, r.joint).kind->freedomUnit(r.freedom) == "mm";
     return {static_cast<int>(xOf(high ? r.free.high : r.free.low, slide)), rowCentre(row).y()};
 }
 
@@ -146,8 +146,8 @@ void RangeLadder::paintChart(QPainter& painter, const QRect&) const {
     for (double v = m_low; v <= m_high + 1; v += step)
         painter.drawLine(QPointF(xOf(v, false), kHead), QPointF(xOf(v, false), kHead + kRow * rowCount()));
     for (int i = 0; i < rowCount(); ++i) {
-        const auto& r = m_rows[static_cast<std::size_t>(i)];
-        const auto& joint = m_report->project->joints[static_cast<std::size_t>(r.joint)];
+        const auto& r = ivrant::at(m_rows, i);
+        const auto& joint = ivrant::at(m_report->project->joints, r.joint);
         const bool slide = joint.kind->freedomUnit(r.freedom) == "mm";
         const double y = kHead + i * kRow, mid = y + kRow / 2.0;
         if (joint.id == m_current)
@@ -192,7 +192,7 @@ void RangeLadder::paintChart(QPainter& painter, const QRect&) const {
 void RangeLadder::mousePressEvent(QMouseEvent* event) {
     const int row = rowAt(event->pos());
     if (row < 0) return;
-    emit jointPicked(m_rows[static_cast<std::size_t>(row)].joint);
+    emit jointPicked(ivrant::at(m_rows, row).joint);
     for (bool high : {false, true})
         if (std::abs(endPoint(row, high).x() - event->pos().x()) <= 8) {
             emit stopPicked(row, high);
@@ -204,13 +204,11 @@ void RangeLadder::keyPressEvent(QKeyEvent* event) {
     if (!m_report || m_rows.empty()) return;
     int row = 0;
     for (int i = 0; i < rowCount(); ++i)
-        if (m_report->project->joints[static_cast<std::size_t>(m_rows[static_cast<std::size_t>(i)].joint)].id ==
-            m_current)
-            row = i;
+        if (ivrant::at(m_report->project->joints, ivrant::at(m_rows, i).joint).id == m_current) row = i;
     if (event->key() == Qt::Key_Down)
-        emit jointPicked(m_rows[static_cast<std::size_t>(std::min(row + 1, rowCount() - 1))].joint);
+        emit jointPicked(ivrant::at(m_rows, std::min(row + 1, rowCount() - 1)).joint);
     else if (event->key() == Qt::Key_Up)
-        emit jointPicked(m_rows[static_cast<std::size_t>(std::max(row - 1, 0))].joint);
+        emit jointPicked(ivrant::at(m_rows, std::max(row - 1, 0)).joint);
     else if (event->key() == Qt::Key_Home)
         emit stopPicked(row, false);
     else if (event->key() == Qt::Key_End)
@@ -224,7 +222,7 @@ bool RangeLadder::viewportEvent(QEvent* event) {
         const auto* help = static_cast<QHelpEvent*>(event);
         const int row = rowAt(help->pos());
         if (row >= 0) {
-            const auto& r = m_rows[static_cast<std::size_t>(row)];
+            const auto& r = ivrant::at(m_rows, row);
             QToolTip::showText(help->globalPos(), "low: " + describeStop(*m_report, r, false) +
                                                       "\nhigh: " + describeStop(*m_report, r, true) +
                                                       "\noutlined: wanted · filled: free · hatched: blocked");
@@ -239,7 +237,7 @@ void RangeLadder::resizeEvent(QResizeEvent*) { layoutRows(); }
 QString RangeLadder::asText() const {
     QString text = "joint\tfreedom\tvalue\tfree low\tfree high\twanted low\twanted high\tstops low\tstops high\n";
     for (const auto& r : m_rows) {
-        const auto& joint = m_report->project->joints[static_cast<std::size_t>(r.joint)];
+        const auto& joint = ivrant::at(m_report->project->joints, r.joint);
         const auto n = [](double v) { return QString::fromStdString(base::formatNumber(v, 2)); };
         text += QString::fromStdString(joint.name) + "\t" +
                 QString::fromUtf8(joint.kind->freedomName(r.freedom).data()) + "\t" + n(r.value) + "\t" +

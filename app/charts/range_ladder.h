@@ -6,6 +6,7 @@
 
 #include <QAbstractScrollArea>
 
+#include "core/base/at.h"
 #include "core/verdict/report.h"
 
 namespace ivrant::app {
@@ -21,7 +22,7 @@ public:
     /// Middle of a row in the viewport, for tests and keyboard users' tooltips.
     [[nodiscard]] QPoint rowCentre(int row) const;
     [[nodiscard]] QPoint endPoint(int row, bool high) const;
-    [[nodiscard]] const pose::FreedomRange& row(int index) const { return m_rows[static_cast<std::size_t>(index)]; }
+    [[nodiscard]] const pose::FreedomRange& row(int index) const { return at(m_rows, index); }
     void paintChart(QPainter& painter, const QRect& area) const;
     /// All rows as SVG or PNG, by the ending; false when it cannot be written.
     [[nodiscard]] bool saveChart(const QString& path) const;

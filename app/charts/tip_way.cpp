@@ -9,6 +9,7 @@
 #include "app/charts/drawing.h"
 #include "app/shell/text.h"
 #include "app/shell/theme.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
@@ -109,7 +110,7 @@ void TipWay::paintChart(QPainter& painter, const QRectF& area) const {
     for (std::size_t m = 0; m < m_moves.size(); ++m)
         if (static_cast<int>(m) != m_chosen) painter.drawPolyline(lineOf(m_moves[m]));
     if (m_chosen < 0 || m_chosen >= static_cast<int>(m_moves.size())) return;
-    const study::MoveTip& move = m_moves[static_cast<std::size_t>(m_chosen)];
+    const study::MoveTip& move = ivrant::at(m_moves, m_chosen);
     const QColor state = move.leastDeg < m_askedDeg ? t.ember : move.leastDeg < 1.5 * m_askedDeg ? t.straw : t.brine;
     painter.setPen(QPen(state, 2.2));
     painter.drawPolyline(lineOf(move));

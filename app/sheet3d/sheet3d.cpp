@@ -19,6 +19,7 @@ namespace {
 
 using geometry::Vec3;
 
+constexpr double kRadPerPixel = 0.008; ///< of a drag
 constexpr int kRefineAfterMs = 250;
 constexpr double kClickSlack = 4;
 constexpr double kMostFrameToRefineMs = 25; ///< a smooth frame takes about four times as long
@@ -60,7 +61,7 @@ Sheet3d::Sheet3d(Session& session, QWidget* parent)
     setObjectName("sheet3d");
     setAccessibleName("3-D sheet");
     setMouseTracking(true);
-    setFocusPolicy(Qt::ClickFocus);
+    setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(200, 160);
     m_camera.look(render::View::Corner);
     m_refine.setSingleShot(true);
@@ -157,7 +158,7 @@ std::optional<PickHit> Sheet3d::pick(QPointF position) const {
         for (std::size_t p = 0; p < parts.size(); ++p) {
             const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
             if (hooks.state && hooks.state(spot, parts[p]).a < 255) continue; // ghosts and hidden parts are not picked
-            const geometry::Pose X_PW = (placed.X_WS[s] * parts[p].place.pose()).inverse();
+            const geometry::Frame X_PW = (placed.X_WS[s] * parts[p].place.frame()).inverse();
             const Vec3 o = X_PW * origin, d = X_PW.linear() * direction;
             const Vec3 centre = parts[p].shape->bounds.centre();
             const double radius = 0.5 * parts[p].shape->bounds.size().norm();
@@ -266,12 +267,7 @@ void Sheet3d::mouseMoveEvent(QMouseEvent* event) {
         if (hooks.dragMoves) hooks.dragMoves(event->position());
         break;
     case Drag::Box: break;
-    case Drag::Orbit:
-        m_ownView = true;
-        m_camera.yaw -= delta.x() * 0.008;
-        m_camera.pitch = std::clamp(m_camera.pitch + delta.y() * 0.008, -1.5707, 1.5708);
-        refresh();
-        break;
+    case Drag::Orbit: turn(-delta.x() * kRadPerPixel, delta.y() * kRadPerPixel); break;
     case Drag::Pan:
         m_ownView = true;
         m_camera.target -= m_camera.axes().transpose() * Vec3(delta.x(), -delta.y(), 0) * m_camera.mmPerPixel;
@@ -301,17 +297,25 @@ void Sheet3d::boxSelect(Qt::KeyboardModifiers modifiers) {
     const model::Placed& placed = this->placed();
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
         for (const auto& part : placed.project->sections[s]->parts)
-            if (box.contains(toScreen(placed.X_WS[s] * (part.place.pose() * part.shape->bounds.centre()))))
+            if (box.contains(toScreen(placed.X_WS[s] * (part.place.frame() * part.shape->bounds.centre()))))
                 inside.push_back(part.id);
     hooks.boxed(inside, modifiers);
 }
 
-void Sheet3d::wheelEvent(QWheelEvent* event) {
-    const double factor = std::pow(1.0015, -event->angleDelta().y());
-    const auto before = rayAt(event->position()).first;
+void Sheet3d::wheelEvent(QWheelEvent* event) { zoom(std::pow(1.0015, -event->angleDelta().y()), event->position()); }
+
+void Sheet3d::turn(double yaw, double pitch) {
+    m_ownView = true;
+    m_camera.yaw += yaw;
+    m_camera.pitch = std::clamp(m_camera.pitch + pitch, -1.5707, 1.5708);
+    refresh();
+}
+
+void Sheet3d::zoom(double factor, QPointF about) {
+    const auto before = rayAt(about).first;
     m_camera.mmPerPixel = std::clamp(m_camera.mmPerPixel * factor, 0.005, 20.0);
     m_ownView = true;
-    m_camera.target += before - rayAt(event->position()).first;
+    m_camera.target += before - rayAt(about).first;
     refresh();
 }
 

@@ -46,6 +46,8 @@ public:
     [[nodiscard]] render::Camera& camera() { return m_camera; }
     void look(render::View view);
     void fit();
+    void turn(double yaw, double pitch);     ///< the view, by so much, rad
+    void zoom(double factor, QPointF about); ///< below 1: nearer; what is at that point of the screen stays there
     /// Fits again unless the person has turned or zoomed the view.
     void fitAgain();
     /// The model in other places than those of the session: a look along a move. None: as the session has it; a change

@@ -2,6 +2,10 @@
 #include "app/sheet3d/view_bar.h"
 
 namespace ivrant::app {
+namespace {
+constexpr double kTurnRad = 0.2618; // 15°
+constexpr double kZoom = 0.8;
+} // namespace
 
 ViewBar::ViewBar(Sheet3d& sheet, QWidget* parent) : QWidget(parent), m_layout(new FlowLayout(this, 2)) {
     m_layout->setContentsMargins(8, 2, 8, 2);
@@ -22,6 +26,19 @@ ViewBar::ViewBar(Sheet3d& sheet, QWidget* parent) : QWidget(parent), m_layout(ne
     fit->setToolTip("Show the whole model (Alt+0)");
     connect(fit, &QAction::triggered, this, [&sheet] { sheet.fit(); });
     add(fit);
+    // By keys alone too, whatever has the focus.
+    const auto key = [&](const QString& text, const char* keys, auto what) {
+        auto* action = new QAction(text, this);
+        action->setShortcut(QKeySequence(keys));
+        connect(action, &QAction::triggered, this, what);
+        addAction(action);
+    };
+    key("Turn the view left", "Alt+Left", [&sheet] { sheet.turn(kTurnRad, 0); });
+    key("Turn the view right", "Alt+Right", [&sheet] { sheet.turn(-kTurnRad, 0); });
+    key("Turn the view up", "Alt+Up", [&sheet] { sheet.turn(0, kTurnRad); });
+    key("Turn the view down", "Alt+Down", [&sheet] { sheet.turn(0, -kTurnRad); });
+    key("Nearer", "Alt+PgUp", [&sheet] { sheet.zoom(kZoom, sheet.rect().center()); });
+    key("Further away", "Alt+PgDown", [&sheet] { sheet.zoom(1 / kZoom, sheet.rect().center()); });
 }
 
 QToolButton* ViewBar::add(QAction* action) {

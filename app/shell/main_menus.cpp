@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The window's menus, the recent files, and what the ask field can reach.
+// The window's menus, the recent files, and what the command field can reach.
 #include <QCoreApplication>
 #include <QDir>
 #include <QFileInfo>
 #include <QInputDialog>
 #include <QMenuBar>
 #include <QMessageBox>
-#include <QSettings>
 #include <QTabWidget>
 
 #include "app/shell/main_window.h"
@@ -14,10 +13,10 @@
 #include "app/shell/theme.h"
 #include "app/shell/variant_chips.h"
 
+#include "core/base/at.h"
+
 namespace ivrant::app {
 namespace {
-constexpr int kMostRecent = 8;
-
 /// Projects that come with the program, installed or beside its sources.
 QStringList listShipped(const QString& kind) {
     QStringList paths;
@@ -41,12 +40,9 @@ void MainWindow::makeMenus() {
         return action;
     };
     QMenu* file = menuBar()->addMenu("&File");
-    add(file, "New", QKeySequence::New, [this] { newModel(); });
+    add(file, "New", QKeySequence::New, [this] { m_documents->newModel(); });
     add(file, "Start sheet", {}, [this] { showStart(true); });
-    add(file, "Open …", QKeySequence::Open, [this] {
-        const QString path = m_prompts.openPath(this);
-        if (!path.isEmpty()) openFile(path);
-    });
+    add(file, "Open …", QKeySequence::Open, [this] { m_documents->openAsked(); });
     m_recent = file->addMenu("Open recent");
     QMenu* demo = file->addMenu("Open demo");
     connect(demo, &QMenu::aboutToShow, this, [this, demo] {
@@ -54,12 +50,12 @@ void MainWindow::makeMenus() {
         for (const QString& path : listShipped("demo"))
             demo->addAction(QFileInfo(path).baseName(), this, [this, path] { openFile(path); });
     });
-    add(file, "Save", QKeySequence::Save, [this] { save(); });
-    add(file, "Save as …", QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });
+    add(file, "Save", QKeySequence::Save, [this] { m_documents->save(); });
+    add(file, "Save as …", QKeySequence("Ctrl+Shift+S"), [this] { m_documents->saveAs(); });
     add(file, "Unsaved work of earlier runs …", {}, [this] {
         if (files::findJournals(m_session.journalFolder().toStdString()).empty())
             return m_session.say("Nothing unsaved was left by earlier runs");
-        offerJournals();
+        m_documents->offerJournals();
     });
     file->addSeparator();
     add(file, "Quit", QKeySequence::Quit, [this] { close(); });
@@ -78,10 +74,9 @@ void MainWindow::makeMenus() {
     add(edit, "Build rules: friction allowed, as for display", {}, [this] { setRules(model::BuildRules::Display); });
     QMenu* view = menuBar()->addMenu("&View");
     for (int i = 0; i < stationCount(); ++i)
-        add(view, m_stations[static_cast<std::size_t>(i)]->title(),
-            QKeySequence(QString("Ctrl+%1").arg(m_stations[static_cast<std::size_t>(i)]->number())),
+        add(view, at(m_stations, i)->title(), QKeySequence(QString("Ctrl+%1").arg(at(m_stations, i)->number())),
             [this, i] { goStation(i); });
-    add(view, "Ask", QKeySequence("Ctrl+K"), [this] { m_ask->setFocus(Qt::ShortcutFocusReason); });
+    add(view, "Ask", QKeySequence("Ctrl+K"), [this] { m_commands->setFocus(Qt::ShortcutFocusReason); });
     add(view, "Joints as they are set", QKeySequence("Ctrl+."), [this] { m_session.lookAway(); });
     add(edit, "Set the joints as they are seen", QKeySequence("Ctrl+Alt+J"), [this] { m_session.setAsSeen(); });
     add(view, "Fold the verdict slip", QKeySequence("F8"), [this] { m_slip->setVisible(!m_slip->isVisible()); });
@@ -112,7 +107,7 @@ void MainWindow::makeMenus() {
 void MainWindow::showStart(bool on) {
     if (on == m_start->isVisibleTo(centralWidget()) && !on) return;
     if (on) {
-        QStringList recent = QSettings().value("recent").toStringList();
+        QStringList recent = Documents::listRecent();
         recent.removeIf([](const QString& path) { return !QFileInfo(path).isFile(); });
         m_start->fill(recent, listShipped("demo/templates"), listShipped("demo"));
     }
@@ -120,31 +115,24 @@ void MainWindow::showStart(bool on) {
     m_stack->setVisible(!on);
     m_slip->setVisible(!on);
     m_railGroup->setExclusive(!on);
-    m_railButtons[static_cast<std::size_t>(currentStation())]->setChecked(!on);
+    at(m_railButtons, currentStation())->setChecked(!on);
     if (on) {
         showKeys("Tab and arrows choose · Enter opens · Ctrl+1 to Ctrl+7 lead to the stations of an empty model");
         m_start->setFocus();
     } else {
-        showKeys(m_stations[static_cast<std::size_t>(currentStation())]->keysText());
+        showKeys(at(m_stations, currentStation())->keysText());
     }
-}
-
-void MainWindow::rememberRecent(const QString& path) {
-    QStringList recent = QSettings().value("recent").toStringList();
-    recent.removeAll(path);
-    recent.prepend(path);
-    QSettings().setValue("recent", QStringList(recent.mid(0, kMostRecent)));
 }
 
 void MainWindow::fillRecent() {
     m_recent->clear();
-    for (const QString& path : QSettings().value("recent").toStringList())
+    for (const QString& path : Documents::listRecent())
         m_recent->addAction(buttonText(path), this, [this, path] { openFile(path); });
     if (m_recent->isEmpty()) m_recent->addAction("none yet")->setEnabled(false);
 }
 
-std::vector<AskEntry> MainWindow::askEntries() {
-    std::vector<AskEntry> entries;
+std::vector<CommandEntry> MainWindow::commandEntries() {
+    std::vector<CommandEntry> entries;
     fillPlaces(entries);
     const auto addAll = [&](const QList<QAction*>& actions, int station, const QString& prefix) {
         for (QAction* action : actions) {
@@ -157,16 +145,15 @@ std::vector<AskEntry> MainWindow::askEntries() {
         }
     };
     for (int i = 0; i < stationCount(); ++i)
-        addAll(m_stations[static_cast<std::size_t>(i)]->commands(), i,
-               m_stations[static_cast<std::size_t>(i)]->title() + ": ");
+        addAll(at(m_stations, i)->commands(), i, at(m_stations, i)->title() + ": ");
     addAll(actions(), -1, "");
     return entries;
 }
 
-void MainWindow::fillPlaces(std::vector<AskEntry>& entries) {
+void MainWindow::fillPlaces(std::vector<CommandEntry>& entries) {
     const auto go = [this](int station, const verdict::Place& place) {
         goStation(station);
-        m_stations[static_cast<std::size_t>(station)]->goTo(place);
+        at(m_stations, station)->goTo(place);
     };
     const int pose = indexOf(verdict::Station::Pose), shape = indexOf(verdict::Station::Shape);
     for (const auto& joint : m_session.project().joints) {

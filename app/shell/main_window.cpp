@@ -3,27 +3,22 @@
 
 #include <QApplication>
 #include <QCloseEvent>
-#include <QDateTime>
-#include <QDir>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QHeaderView>
-#include <QInputDialog>
-#include <QListWidget>
 #include <QMenuBar>
-#include <QMessageBox>
 #include <QScreen>
 #include <QSettings>
-#include <QTabWidget>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
+#include "app/shell/focus_mark.h"
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
 #include "app/shell/variant_chips.h"
-#include "core/files/project_file.h"
+
+#include "core/base/at.h"
 
 namespace ivrant::app {
 namespace {
@@ -31,81 +26,15 @@ constexpr int kMessageMs = 9000;
 constexpr int kMessageWidth = 720;
 constexpr QSize kUsualSize{1280, 800}, kLeastSize{1100, 700};
 constexpr QSize kFrameSize{4, 34}; ///< about what window managers add
-const QString kFilter = "Ivrant project (*.ivrant)";
-
-CopyAnswer askForCopies(QWidget* parent, const QStringList& copies) {
-    QDialog dialog(parent);
-    dialog.setWindowTitle("Unsaved work");
-    dialog.resize(620, 300);
-    auto* column = new QVBoxLayout(&dialog);
-    auto* text =
-        new QLabel("Ivrant ended before this was saved. What is opened stays kept until you save it.", &dialog);
-    text->setWordWrap(true);
-    column->addWidget(text);
-    auto* list = new QListWidget(&dialog);
-    list->setObjectName("copies");
-    list->setWordWrap(true);
-    list->addItems(copies);
-    list->setCurrentRow(0);
-    column->addWidget(list);
-    auto* row = new QHBoxLayout;
-    column->addLayout(row);
-    CopyAnswer answer;
-    const auto add = [&](const QString& name, CopyAnswer::What what) {
-        auto* button = new QPushButton(name, &dialog);
-        QObject::connect(button, &QPushButton::clicked, &dialog, [&dialog, &answer, list, what] {
-            answer = {what, list->currentRow()};
-            dialog.accept();
-        });
-        row->addWidget(button);
-    };
-    add("Discard", CopyAnswer::What::Discard);
-    row->addStretch();
-    add("Later", CopyAnswer::What::Later);
-    add("Open", CopyAnswer::What::Open);
-    dialog.exec();
-    return answer;
-}
 } // namespace
 
-Prompts makeDialogPrompts() {
-    Prompts p;
-    p.openPath = [](QWidget* w) { return QFileDialog::getOpenFileName(w, "Open", QString(), kFilter); };
-    p.savePath = [](QWidget* w, const QString& name) {
-        QFileDialog dialog(w, "Save", name, kFilter);
-        dialog.selectFile(name);
-        dialog.setAcceptMode(QFileDialog::AcceptSave);
-        dialog.setDefaultSuffix("ivrant"); // before the question whether to replace a file
-        return dialog.exec() == QDialog::Accepted && !dialog.selectedFiles().isEmpty()
-                   ? dialog.selectedFiles().constFirst()
-                   : QString();
-    };
-    p.keepChanges = [](QWidget* w) {
-        const auto answer = QMessageBox::question(w, "Unsaved changes", "Save the changes first?",
-                                                  QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
-        return answer == QMessageBox::Save ? 'y' : answer == QMessageBox::Discard ? 'n' : 'c';
-    };
-    p.copies = askForCopies;
-    p.changedOnDisk = [](QWidget* w, const QString& what) {
-        QMessageBox box(QMessageBox::Warning, "Changed meanwhile", what, QMessageBox::Cancel, w);
-        auto* both = box.addButton("Keep both", QMessageBox::AcceptRole);
-        auto* over = box.addButton("Replace it", QMessageBox::DestructiveRole);
-        box.setDefaultButton(both);
-        box.exec();
-        return box.clickedButton() == both ? 'k' : box.clickedButton() == over ? 'o' : 'c';
-    };
-    p.sure = [](QWidget* w, const QString& what) {
-        return QMessageBox::question(w, "Sure?", what) == QMessageBox::Yes;
-    };
-    return p;
-}
-
 MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const StationMaker& makeStations)
-    : m_prompts(std::move(prompts)), m_session(m_jobs, journalFolder), m_stack(new QStackedWidget(this)),
-      m_slip(nullptr), m_notice(new NoticeBar(this)), m_ask(nullptr), m_model(new QLabel(this)),
-      m_look(new QPushButton(this)), m_saved(new QLabel(this)), m_unit(new QPushButton(this)), m_keys(new QLabel(this)),
-      m_message(new QLabel(this)), m_jobName(new QLabel(this)), m_progress(new QProgressBar(this)),
-      m_stop(new QPushButton("stop", this)) {
+    : m_session(m_jobs, journalFolder), m_documents(new Documents(m_session, std::move(prompts), this)),
+      m_stack(new QStackedWidget(this)), m_slip(nullptr), m_notice(new NoticeBar(this)), m_commands(nullptr),
+      m_model(new QLabel(this)), m_look(new QPushButton(this)), m_saved(new QLabel(this)),
+      m_unit(new QPushButton(this)), m_keys(new QLabel(this)), m_message(new QLabel(this)), m_jobName(new QLabel(this)),
+      m_progress(new QProgressBar(this)), m_stop(new QPushButton("stop", this)) {
+    new FocusMark(this);
     setMinimumSize(kLeastSize);
     resizeToScreen();
     auto* centre = new QWidget(this);
@@ -142,14 +71,14 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
         m_session.warn("'" + name + "' was given up: something went wrong inside the program (" + what +
                        "). The model is untouched; what was known before stays.");
     });
-    connect(m_start, &StartSheet::newAsked, this, &MainWindow::newModel);
-    connect(m_start, &StartSheet::openAsked, this, [this] {
-        if (const QString path = m_prompts.openPath(this); !path.isEmpty()) openFile(path);
-    });
-    connect(m_start, &StartSheet::fileChosen, this, &MainWindow::openFile);
-    connect(m_start, &StartSheet::templateChosen, this, &MainWindow::beginFrom);
+    connect(m_documents, &Documents::begun, this, [this] { goStation(indexOf(verdict::Station::Shape)); });
+    connect(m_documents, &Documents::startWanted, this, &MainWindow::showStart);
+    connect(m_start, &StartSheet::newAsked, m_documents, &Documents::newModel);
+    connect(m_start, &StartSheet::openAsked, m_documents, &Documents::openAsked);
+    connect(m_start, &StartSheet::fileChosen, m_documents, &Documents::openFile);
+    connect(m_start, &StartSheet::templateChosen, m_documents, &Documents::beginFrom);
     connect(&m_session, &Session::projectChanged, this, [this] { showStart(false); });
-    connect(m_notice, &NoticeBar::saveElsewhere, this, &MainWindow::saveAs);
+    connect(m_notice, &NoticeBar::saveElsewhere, m_documents, &Documents::saveAs);
     connect(&m_session, &Session::openingSlowly, this, &MainWindow::showOpening);
     connect(&m_session, &Session::openingEnded, this, [this] { delete m_opening; });
     connect(&m_session, &Session::projectChanged, this, &MainWindow::showTitle);
@@ -158,10 +87,10 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
     connect(m_slip, &VerdictSlip::counted, this, &MainWindow::showCounts);
     connect(m_slip, &VerdictSlip::picked, this, [this](const verdict::Verdict& v) {
         for (int i = 0; i < stationCount(); ++i)
-            if (m_stations[static_cast<std::size_t>(i)]->kind() == v.station) {
+            if (at(m_stations, i)->kind() == v.station) {
                 const verdict::Place place = v.place; // going there may change the list
                 if (currentStation() != i) goStation(i);
-                m_stations[static_cast<std::size_t>(i)]->goTo(place);
+                at(m_stations, i)->goTo(place);
                 break;
             }
     });
@@ -172,20 +101,6 @@ MainWindow::MainWindow(Prompts prompts, const QString& journalFolder, const Stat
     m_messageTimer.setSingleShot(true);
     connect(&m_messageTimer, &QTimer::timeout, this, [this] { showMessage({}, false); });
     showTitle();
-    goStation(indexOf(verdict::Station::Shape));
-}
-
-void MainWindow::newModel() {
-    if (!mayDrop()) return;
-    m_session.reset(model::makeEmptyProject("New model"), "", false);
-    goStation(indexOf(verdict::Station::Shape));
-}
-
-void MainWindow::beginFrom(const QString& path) {
-    auto frame = files::loadProject(path.toStdString());
-    if (!frame) return m_session.warn("Not opened: " + QString::fromStdString(frame.error().message));
-    if (!mayDrop()) return;
-    m_session.reset(std::move(frame).value(), "", false);
     goStation(indexOf(verdict::Station::Shape));
 }
 
@@ -221,8 +136,8 @@ void MainWindow::makeHeader(QWidget* header) {
     connect(m_look, &QPushButton::clicked, &m_session, &Session::lookAway);
     layout->addWidget(m_look);
     layout->addStretch(1);
-    m_ask = new AskField([this] { return askEntries(); }, centralWidget());
-    layout->addWidget(m_ask, 4);
+    m_commands = new CommandField([this] { return commandEntries(); }, centralWidget());
+    layout->addWidget(m_commands, 4);
     layout->addStretch(1);
     m_unit->setObjectName("unitSwitch");
     m_unit->setProperty("flat2", true);
@@ -248,12 +163,11 @@ void MainWindow::makeRail(QWidget* rail) {
     m_railGroup = new QButtonGroup(this);
     for (int i = 0; i < stationCount(); ++i) {
         auto* button = new QPushButton(rail);
-        button->setObjectName("rail" + m_stations[static_cast<std::size_t>(i)]->title());
+        button->setObjectName("rail" + at(m_stations, i)->title());
         button->setCheckable(true);
         button->setProperty("flat2", false);
         button->setStyleSheet("text-align: left; padding: 8px 8px;");
-        button->setToolTip(m_stations[static_cast<std::size_t>(i)]->title() +
-                           QString(" (Ctrl+%1)").arg(m_stations[static_cast<std::size_t>(i)]->number()));
+        button->setToolTip(at(m_stations, i)->title() + QString(" (Ctrl+%1)").arg(at(m_stations, i)->number()));
         m_railGroup->addButton(button);
         m_railButtons.push_back(button);
         connect(button, &QPushButton::clicked, this, [this, i] { goStation(i); });
@@ -293,8 +207,8 @@ void MainWindow::setRules(model::BuildRules rules) {
 void MainWindow::goStation(int index) {
     showStart(false);
     m_stack->setCurrentIndex(index);
-    auto* station = m_stations[static_cast<std::size_t>(index)];
-    m_railButtons[static_cast<std::size_t>(index)]->setChecked(true);
+    auto* station = at(m_stations, index);
+    at(m_railButtons, index)->setChecked(true);
     showKeys(station->keysText());
     m_stationMenu->clear();
     m_stationMenu->addActions(station->commands());
@@ -303,13 +217,13 @@ void MainWindow::goStation(int index) {
 
 void MainWindow::showCounts() {
     for (int i = 0; i < static_cast<int>(m_railButtons.size()); ++i) {
-        const auto* station = m_stations[static_cast<std::size_t>(i)];
+        const auto* station = at(m_stations, i);
         const int fails = m_slip ? m_slip->countFails(station->kind()) : 0;
-        m_railButtons[static_cast<std::size_t>(i)]->setText(
-            QString("%1 %2").arg(station->number()).arg(station->title()) +
-            (fails > 0 ? QString("  ▼%1").arg(fails) : QString()));
-        m_railButtons[static_cast<std::size_t>(i)]->setAccessibleName(
-            station->title() + (fails > 0 ? QString(", %1 failing").arg(fails) : QString()));
+        at(m_railButtons, i)
+            ->setText(QString("%1 %2").arg(station->number()).arg(station->title()) +
+                      (fails > 0 ? QString("  ▼%1").arg(fails) : QString()));
+        at(m_railButtons, i)
+            ->setAccessibleName(station->title() + (fails > 0 ? QString(", %1 failing").arg(fails) : QString()));
     }
 }
 
@@ -380,8 +294,8 @@ void MainWindow::showOpening(const QString& path) {
 
 /// What is measured by the text.
 void MainWindow::applySizes() {
-    m_ask->setMinimumWidth(scaled(200));
-    m_ask->setMaximumWidth(scaled(340));
+    m_commands->setMinimumWidth(scaled(200));
+    m_commands->setMaximumWidth(scaled(340));
     m_rail->setFixedWidth(scaled(112));
     m_line->setFixedHeight(scaled(26));
     m_stop->setFixedHeight(scaled(20));
@@ -403,97 +317,6 @@ void MainWindow::setDark(bool dark) {
     m_session.refreshViews();
 }
 
-bool MainWindow::mayDrop() {
-    if (!m_session.isModified()) return true;
-    const char answer = m_prompts.keepChanges(this);
-    return answer == 'n' || (answer == 'y' && save());
-}
-
-bool MainWindow::save() {
-    if (m_session.path().isEmpty()) return saveAs();
-    if (m_session.isChangedOnDisk()) {
-        const QString when = QFileInfo(m_session.path()).lastModified().toString("yyyy-MM-dd HH:mm:ss");
-        switch (m_prompts.changedOnDisk(this, "'" + m_session.path() +
-                                                  "' was changed by another window or program at " + when +
-                                                  ".\nKeep both (yours under a new name), or replace it with yours?")) {
-        case 'k': return saveBoth();
-        case 'o': break;
-        default: return false;
-        }
-    }
-    return m_session.save(m_session.path());
-}
-
-/// Under the first name beside the file that is free.
-bool MainWindow::saveBoth() {
-    const QFileInfo info(m_session.path());
-    QString path;
-    for (int n = 1; path.isEmpty() || QFileInfo::exists(path); ++n)
-        path = info.path() + "/" + info.completeBaseName() + QString(" (mine %1).ivrant").arg(n);
-    if (!m_session.save(path)) return false;
-    rememberRecent(path);
-    m_session.say("Saved as " + path);
-    return true;
-}
-
-bool MainWindow::saveAs() {
-    const QString name = QString::fromStdString(m_session.project().name) + ".ivrant";
-    QString path = m_prompts.savePath(this, m_session.origin().isEmpty() ? name : m_session.origin());
-    if (path.isEmpty()) return false;
-    if (!path.endsWith(".ivrant")) {
-        path += ".ivrant";
-        if (QFileInfo::exists(path) && !m_prompts.sure(this, "'" + path + "' is there already. Replace it?"))
-            return false;
-    }
-    if (path == m_session.path()) return save(); // it may have changed meanwhile
-    if (!m_session.save(path)) return false;
-    rememberRecent(path);
-    return true;
-}
-
-bool MainWindow::openFile(const QString& path) {
-    if (!mayDrop() || !m_session.load(path)) return false;
-    rememberRecent(QFileInfo(path).absoluteFilePath());
-    return true;
-}
-
-void MainWindow::begin(const QString& path) {
-    const bool recovered = offerJournals();
-    if (path.isEmpty()) return showStart(!recovered);
-    if (!recovered) return (void)openFile(path);
-    rememberRecent(QFileInfo(path).absoluteFilePath());
-    m_session.warn(
-        "'" + QFileInfo(path).fileName() +
-        "' was not opened, as recovered work is open here that is not saved yet. Save it, then open the file.");
-}
-
-bool MainWindow::offerJournals() {
-    for (;;) {
-        const auto copies = files::findJournals(m_session.journalFolder().toStdString());
-        if (copies.empty()) return false;
-        QStringList lines;
-        for (const auto& entry : copies)
-            lines << "'" + QString::fromStdString(entry.project.name) + "', " +
-                         QString::number(entry.project.partCount()) + " parts, kept " +
-                         QDateTime::fromSecsSinceEpoch(entry.savedAtS).toString("yyyy-MM-dd HH:mm:ss") + ", " +
-                         (entry.projectPath.empty() ? QString("never saved")
-                                                    : QString::fromStdString(entry.projectPath));
-        const CopyAnswer answer = m_prompts.copies(this, lines);
-        if (answer.what == CopyAnswer::What::Later || answer.row < 0 || answer.row >= lines.size()) return false;
-        const auto& chosen = copies[static_cast<std::size_t>(answer.row)];
-        if (answer.what == CopyAnswer::What::Discard) {
-            if (!files::discardJournal(chosen.file))
-                return m_session.warn("The copy could not be removed: " + QString::fromStdString(chosen.file)), false;
-            continue;
-        }
-        if (!mayDrop()) return false;
-        m_session.restore(chosen);
-        // The old copy goes only when the new one is on the disk.
-        if (m_session.keepCopyNow()) (void)files::discardJournal(chosen.file);
-        return true;
-    }
-}
-
 void MainWindow::tellFailure(const QString& what) {
     const bool kept = m_session.isModified() && m_session.keepCopyNow();
     m_notice->show("Something went wrong inside the program (" + what + "). The model is still there" +
@@ -508,7 +331,7 @@ void MainWindow::endNow() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (!mayDrop()) return event->ignore();
+    if (!m_documents->mayDrop()) return event->ignore();
     m_session.dropJournal();
     m_jobs.stopAll();
     event->accept();

@@ -11,7 +11,8 @@
 #include <QPushButton>
 #include <QStackedWidget>
 
-#include "app/shell/ask_field.h"
+#include "app/shell/command_field.h"
+#include "app/shell/documents.h"
 #include "app/shell/jobs.h"
 #include "app/shell/notice_bar.h"
 #include "app/shell/session.h"
@@ -19,28 +20,9 @@
 #include "app/shell/station.h"
 #include "app/shell/verdict_slip.h"
 
+#include "core/base/at.h"
+
 namespace ivrant::app {
-
-/// What the person wants of the copies of unsaved work: open or discard the one in a row, or leave all for later.
-struct CopyAnswer {
-    enum class What { Open, Discard, Later } what = What::Later;
-    int row = 0;
-};
-
-/// Questions put to the person, replaceable in tests.
-struct Prompts {
-    std::function<QString(QWidget*)> openPath;
-    std::function<QString(QWidget*, const QString&)> savePath;
-    /// Save, discard or cancel unsaved work: 'y', 'n' or 'c'.
-    std::function<char(QWidget*)> keepChanges;
-    /// What to do with the copies of unsaved work that earlier runs left, told one a line.
-    std::function<CopyAnswer(QWidget*, const QStringList&)> copies;
-    /// The file is another one than was read: 'o' overwrites it, 'k' keeps both, 'c' cancels.
-    std::function<char(QWidget*, const QString&)> changedOnDisk;
-    /// A question with yes and no.
-    std::function<bool(QWidget*, const QString&)> sure;
-};
-[[nodiscard]] Prompts makeDialogPrompts();
 
 class VariantChips;
 
@@ -58,17 +40,15 @@ public:
     [[nodiscard]] VerdictSlip* slip() { return m_slip; }
     /// In the place of the stations until something is opened or a station is chosen.
     void showStart(bool on);
-    [[nodiscard]] Station* station(int index) { return m_stations[static_cast<std::size_t>(index)]; }
+    [[nodiscard]] Station* station(int index) { return at(m_stations, index); }
     [[nodiscard]] int stationCount() const { return static_cast<int>(m_stations.size()); }
     [[nodiscard]] int currentStation() const { return m_stack->currentIndex(); }
     void goStation(int index);
     [[nodiscard]] int indexOf(verdict::Station kind) const; ///< of the station of that kind
-    /// Asks for unsaved changes first. A copy of an earlier run that was taken up is unsaved work like any other.
-    bool openFile(const QString& path);
-    /// How the program begins: offers what earlier runs left unsaved, then opens the file named, if any.
-    void begin(const QString& path);
-    /// Offers what earlier runs left unsaved; true when one of them was opened.
-    bool offerJournals();
+    // As of Documents.
+    bool openFile(const QString& path) { return m_documents->openFile(path); }
+    void begin(const QString& path) { m_documents->begin(path); }
+    bool offerJournals() { return m_documents->offerJournals(); }
     /// Says that an action failed inside, keeps a copy of what is unsaved and offers to save.
     void tellFailure(const QString& what);
     /// The system ends the program: unsaved work is kept for the next start, nothing is asked.
@@ -100,21 +80,14 @@ private:
     void setTextScale(double scale);
     void applySizes();
     void setRules(model::BuildRules rules);
-    bool mayDrop();
-    bool save();
-    bool saveAs();
-    bool saveBoth();
     void showOpening(const QString& path);
-    void rememberRecent(const QString& path);
     void fillRecent();
-    void newModel();
-    void beginFrom(const QString& path);
-    void fillPlaces(std::vector<AskEntry>& entries);
-    [[nodiscard]] std::vector<AskEntry> askEntries();
+    void fillPlaces(std::vector<CommandEntry>& entries);
+    [[nodiscard]] std::vector<CommandEntry> commandEntries();
 
-    Prompts m_prompts;
     Jobs m_jobs;
     Session m_session;
+    Documents* m_documents;
     std::vector<Station*> m_stations;
     QWidget *m_rail = nullptr, *m_line = nullptr;
     std::vector<QPushButton*> m_railButtons;
@@ -123,7 +96,7 @@ private:
     StartSheet* m_start = nullptr;
     VerdictSlip* m_slip;
     NoticeBar* m_notice;
-    AskField* m_ask;
+    CommandField* m_commands;
     QLabel* m_model;
     VariantChips* m_variants = nullptr;
     QPushButton* m_look; ///< what is looked at; a click looks away

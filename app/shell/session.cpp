@@ -13,6 +13,7 @@
 #include <thread>
 
 #include "app/shell/text.h"
+#include "core/base/at.h"
 #include "core/files/atomic_file.h"
 #include "core/files/brief_file.h"
 #include "core/files/project_file.h"
@@ -131,9 +132,9 @@ bool Session::keepInWorkshop(const model::Series& series) {
 void Session::look(const model::PoseId& pose) {
     const int q = asSet().findPose(pose);
     if (q < 0) return;
-    const auto values = pose::getValues(asSet(), &asSet().poses[static_cast<std::size_t>(q)]);
+    const auto values = pose::getValues(asSet(), &ivrant::at(asSet().poses, q));
     if (values == pose::getValues(project(), nullptr)) return; // it stands so already
-    m_look = {qs(asSet().poses[static_cast<std::size_t>(q)].name), pose, {}};
+    m_look = {qs(ivrant::at(asSet().poses, q).name), pose, {}};
     m_seen.emplace();
     refresh();
 }
@@ -164,8 +165,8 @@ void Session::see() {
     if (!m_seen) return;
     const model::Project& set = asSet();
     const int q = m_look.pose.empty() ? -1 : set.findPose(m_look.pose);
-    if (q >= 0) m_look.name = qs(set.poses[static_cast<std::size_t>(q)].name);
-    const auto& values = q >= 0 ? set.poses[static_cast<std::size_t>(q)].values : m_look.values;
+    if (q >= 0) m_look.name = qs(ivrant::at(set.poses, q).name);
+    const auto& values = q >= 0 ? ivrant::at(set.poses, q).values : m_look.values;
     m_seen = model::lookAt(set, values);
     const auto alike = [](const model::Joint& l, const model::Joint& r) { return l.value == r.value; };
     if (std::equal(set.joints.begin(), set.joints.end(), m_seen->joints.begin(), alike)) m_seen.reset();

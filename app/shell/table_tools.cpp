@@ -11,6 +11,7 @@
 
 #include "app/shell/notice_bar.h"
 #include "app/shell/theme.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
 #include "core/files/parts_csv.h"
@@ -139,7 +140,7 @@ void fillTable(QTableWidget* table, const QStringList& heads, const std::vector<
     table->setRowCount(static_cast<int>(rows.size()));
     for (int r = 0; r < table->rowCount(); ++r)
         for (int c = 0; c < table->columnCount(); ++c) {
-            const TableCell& cell = rows[static_cast<std::size_t>(r)][static_cast<std::size_t>(c)];
+            const TableCell& cell = at(at(rows, r), c);
             auto* item = new SortItem(cell.text);
             item->setToolTip(cell.text); // where the column has no room for all of it
             if (cell.sortBy) {

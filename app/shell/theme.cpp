@@ -87,6 +87,7 @@ QScrollBar:horizontal { background: transparent; height: 10px; } QScrollBar::han
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QProgressBar { background: transparent; border: 1px solid @lineText; border-radius: 3px; height: 10px; } QProgressBar::chunk { background: @brine; }
 QSplitter::handle { background: @rule; }
+QFocusFrame { border: 2px solid @brine; border-radius: 5px; }
 )";
     const QColor selected = t.dark ? QColor("#2C4A4E") : QColor("#DDEBE8");
     const std::pair<const char*, QColor> roles[] = {{"@lineBack", t.dark ? QColor("#10181C") : QColor("#20303A")},

@@ -6,6 +6,7 @@
 #include <QMenu>
 #include <QPushButton>
 
+#include "core/base/at.h"
 #include "core/model/variants.h"
 
 namespace ivrant::app {
@@ -41,7 +42,7 @@ void VariantChips::rebuild() {
         connect(chip, &QPushButton::clicked, this, [this, id, chip] {
             chip->setChecked(true);
             const int at = model::findVariant(m_session.project(), id);
-            if (at >= 0 && m_session.project().variants[static_cast<std::size_t>(at)].body)
+            if (at >= 0 && ivrant::at(m_session.project().variants, at).body)
                 m_session.apply("Show variant " + chip->text(),
                                 [&](const model::Project& p) { return model::showVariant(p, id); });
         });
@@ -72,7 +73,7 @@ void VariantChips::menu(const model::VariantId& id, QPoint at) {
     menu.addAction("Rename", [this, id] {
         const int v = model::findVariant(m_session.project(), id);
         if (v < 0) return;
-        const QString old = QString::fromStdString(m_session.project().variants[static_cast<std::size_t>(v)].name);
+        const QString old = QString::fromStdString(ivrant::at(m_session.project().variants, v).name);
         const QString name = QInputDialog::getText(this, "Rename variant", "Name", QLineEdit::Normal, old);
         if (!name.isEmpty())
             m_session.apply("Rename variant",

@@ -11,6 +11,7 @@
 
 #include "app/shell/plain_labels.h"
 #include "app/shell/theme.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/base/words.h"
 #include "core/verdict/mends.h"
@@ -49,13 +50,13 @@ public:
 
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
         if (index.row() >= static_cast<int>(m_rows.size())) return {200, scaled(26)};
-        const SlipRow& row = m_rows[static_cast<std::size_t>(index.row())];
+        const SlipRow& row = ivrant::at(m_rows, index.row());
         return {200, scaled(hasDetail(row) ? 42 : 26)};
     }
 
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         if (index.row() >= static_cast<int>(m_rows.size())) return;
-        const SlipRow& row = m_rows[static_cast<std::size_t>(index.row())];
+        const SlipRow& row = ivrant::at(m_rows, index.row());
         const Verdict& v = row.verdict;
         const Theme& t = theme();
         const QRectF r = QRectF(option.rect).adjusted(4 + kIndent * row.depth, 1, -4, -1);
@@ -205,8 +206,7 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
 }
 
 bool VerdictSlip::isBundle(int row) const {
-    return row >= 0 && row < static_cast<int>(m_rows.size()) &&
-           m_rows[static_cast<std::size_t>(row)].kind == SlipRow::Kind::Bundle;
+    return row >= 0 && row < static_cast<int>(m_rows.size()) && ivrant::at(m_rows, row).kind == SlipRow::Kind::Bundle;
 }
 
 /// Right and left open and close a line, as does a click on its count; a line that only gathers others opens wherever
@@ -222,7 +222,7 @@ bool VerdictSlip::eventFilter(QObject* watched, QEvent* event) {
     if (watched == m_list->viewport() && event->type() == QEvent::MouseButtonPress) {
         const QPoint at = static_cast<QMouseEvent*>(event)->pos();
         const int row = m_list->row(m_list->itemAt(at));
-        const bool margin = row >= 0 && m_rows[static_cast<std::size_t>(row)].verdict.margin;
+        const bool margin = row >= 0 && ivrant::at(m_rows, row).verdict.margin;
         const int right = m_list->viewport()->width() - 8 - (margin ? 44 : 0);
         if (isBundle(row) || (row >= 0 && opens(row) && at.x() > right - 44 && at.x() <= right)) {
             setOpen(row, std::nullopt);
@@ -233,13 +233,13 @@ bool VerdictSlip::eventFilter(QObject* watched, QEvent* event) {
 }
 
 bool VerdictSlip::opens(int row) const {
-    const SlipRow& r = m_rows[static_cast<std::size_t>(row)];
+    const SlipRow& r = ivrant::at(m_rows, row);
     return r.count > 1 || r.kind == SlipRow::Kind::Bundle;
 }
 
 void VerdictSlip::setOpen(int row, std::optional<bool> open) {
     if (row < 0 || row >= static_cast<int>(m_rows.size()) || !opens(row)) return;
-    const std::string key = m_rows[static_cast<std::size_t>(row)].key;
+    const std::string key = ivrant::at(m_rows, row).key;
     const bool wanted = open.value_or(m_open.count(key) == 0);
     wanted ? (void)m_open.insert(key) : (void)m_open.erase(key);
     fillRows(key);
@@ -247,7 +247,7 @@ void VerdictSlip::setOpen(int row, std::optional<bool> open) {
 
 const SlipRow* VerdictSlip::currentRow() const {
     const int row = m_list->currentRow();
-    return row >= 0 && row < static_cast<int>(m_rows.size()) ? &m_rows[static_cast<std::size_t>(row)] : nullptr;
+    return row >= 0 && row < static_cast<int>(m_rows.size()) ? &ivrant::at(m_rows, row) : nullptr;
 }
 
 const Verdict* VerdictSlip::current() const {

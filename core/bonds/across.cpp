@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/across.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <functional>
@@ -8,7 +9,7 @@
 namespace ivrant::bonds {
 namespace {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 struct PlacedPort {
@@ -19,7 +20,7 @@ struct PlacedPort {
 };
 
 /// A box in its own frame, as a box along the world's axes that holds it.
-geometry::Bounds toWorld(const geometry::Bounds& own, const Pose& X) {
+geometry::Bounds toWorld(const geometry::Bounds& own, const Frame& X) {
     geometry::Bounds bounds;
     if (own.empty()) return bounds;
     const Vec3 middle = X * own.centre(), half = X.linear().cwiseAbs() * own.size() / 2;
@@ -31,10 +32,10 @@ geometry::Bounds toWorld(const geometry::Bounds& own, const Pose& X) {
 /// Ports of a section within a region, by x.
 std::vector<PlacedPort> listPortsByX(const model::Placed& placed, int section, const geometry::Bounds& region) {
     std::vector<PlacedPort> ports;
-    const auto& parts = placed.project->sections[static_cast<std::size_t>(section)]->parts;
+    const auto& parts = ivrant::at(placed.project->sections, section)->parts;
     for (std::size_t p = 0; p < parts.size(); ++p) {
         const model::PartSpot spot{section, static_cast<int>(p)};
-        const Pose X = placed.X_WP(spot);
+        const Frame X = placed.X_WP(spot);
         for (std::size_t k = 0; k < parts[p].shape->ports.size(); ++k) {
             const auto& port = parts[p].shape->ports[k];
             geometry::Bounds reach;
@@ -72,7 +73,7 @@ std::vector<AcrossMate> find(const model::Placed& placed, const std::vector<geom
     std::vector<geometry::Bounds> bounds;
     bounds.reserve(placed.X_WS.size());
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s) bounds.push_back(toWorld(own[s], placed.X_WS[s]));
-    const auto boundsOf = [&](int s) -> const geometry::Bounds& { return bounds[static_cast<std::size_t>(s)]; };
+    const auto boundsOf = [&](int s) -> const geometry::Bounds& { return ivrant::at(bounds, s); };
     std::vector<AcrossMate> mates;
     for (int s = 0; s < count; ++s)
         for (int t = s + 1; t < count; ++t)
@@ -87,7 +88,7 @@ std::vector<AcrossMate> find(const model::Placed& placed, const std::vector<geom
 } // namespace
 
 const parts::Port& getPort(const model::Project& project, model::PartSpot spot, int port) {
-    return model::getPart(project, spot).shape->ports[static_cast<std::size_t>(port)];
+    return ivrant::at(model::getPart(project, spot).shape->ports, port);
 }
 
 std::vector<geometry::Bounds> boundPorts(const model::Project& project) {
@@ -95,7 +96,7 @@ std::vector<geometry::Bounds> boundPorts(const model::Project& project) {
     for (const auto& section : project.sections) {
         geometry::Bounds bounds;
         for (const model::Part& part : section->parts) {
-            const Pose X = part.place.pose();
+            const Frame X = part.place.frame();
             for (const auto& port : part.shape->ports) {
                 const Vec3 at = X * port.origin, reach = Vec3::Constant(port.depth);
                 bounds.include(at - reach);

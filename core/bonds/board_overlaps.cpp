@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/board_overlaps.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 
@@ -9,8 +10,8 @@
 namespace ivrant::bonds {
 namespace {
 
+using geometry::Frame;
 using geometry::PlacedSolid;
-using geometry::Pose;
 using geometry::Vec3;
 
 constexpr double kOffLineMm = 0.3; ///< a shaft that far off a hole's line still goes in
@@ -26,7 +27,7 @@ public:
             for (std::size_t p = 0; p < placed.project->sections[s]->parts.size(); ++p) {
                 const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
                 const auto& shape = *model::getPart(*placed.project, spot).shape;
-                const Pose X_WP = placed.X_WP(spot);
+                const Frame X_WP = placed.X_WP(spot);
                 m_items.push_back({spot, &shape, X_WP, X_WP * shape.bounds.centre(), shape.bounds.size().norm() / 2});
                 m_largest = std::max(m_largest, m_items.back().radius);
             }
@@ -35,17 +36,17 @@ public:
     }
 
     std::vector<BoardOverlap> run() {
-        const auto poses = model::calcBoardPoses(m_placed);
+        const auto poses = model::calcBoardFrames(m_placed);
         struct Own {
             int board;
             model::BoardPart part;
-            Pose X_WP;
+            Frame X_WP;
             bool motor;
         };
         std::vector<Own> all;
         for (std::size_t b = 0; b < poses.size(); ++b)
             for (model::BoardPart& part : model::listBoardParts(*m_placed.project->boards[b]).parts) {
-                const Pose X_WP = poses[b] * part.X_BP;
+                const Frame X_WP = poses[b] * part.X_BP;
                 const auto& motors = m_placed.project->boards[b]->motors;
                 const bool motor =
                     std::any_of(motors.begin(), motors.end(), [&](const auto& m) { return m.id.text == part.id; });
@@ -71,13 +72,13 @@ private:
     struct Item {
         model::PartSpot spot;
         const parts::Shape* shape;
-        Pose X_WP;
+        Frame X_WP;
         Vec3 centre;
         double radius;
     };
 
-    void check(int board, const model::BoardPart& part, const Pose& X_WP) {
-        const model::Board& of = *m_placed.project->boards[static_cast<std::size_t>(board)];
+    void check(int board, const model::BoardPart& part, const Frame& X_WP) {
+        const model::Board& of = *at(m_placed.project->boards, board);
         const int section = of.section.empty() ? -1 : m_placed.project->findSection(of.section);
         const Vec3 centre = X_WP * part.shape->bounds.centre();
         const double radius = part.shape->bounds.size().norm() / 2;
@@ -93,18 +94,17 @@ private:
         }
     }
 
-    [[nodiscard]] double depthBetween(const model::BoardPart& part, const Pose& X_WP, const Item& item) const {
+    [[nodiscard]] double depthBetween(const model::BoardPart& part, const Frame& X_WP, const Item& item) const {
         const Vec3 centre = X_WP * part.shape->bounds.centre();
         if ((item.centre - centre).norm() > part.shape->bounds.size().norm() / 2 + item.radius ||
             sharesLine(*part.shape, X_WP, *item.shape, item.X_WP))
             return 0;
         return calcDepth(*part.shape, X_WP, item);
     }
-    [[nodiscard]] double calcDepth(const parts::Shape& shape, const Pose& X_WP, const Item& item) const {
+    [[nodiscard]] double calcDepth(const parts::Shape& shape, const Frame& X_WP, const Item& item) const {
         static const std::vector<int> kNone;
-        const auto& covered = item.spot.section < 0 ? kNone
-                                                    : m_bonds[static_cast<std::size_t>(item.spot.section)]
-                                                          ->coveredStuds[static_cast<std::size_t>(item.spot.part)];
+        const auto& covered =
+            item.spot.section < 0 ? kNone : at(at(m_bonds, item.spot.section)->coveredStuds, item.spot.part);
         double worst = 0;
         for (const auto& s : shape.solids)
             for (const auto& t : item.shape->solids) {
@@ -127,7 +127,7 @@ private:
 
 } // namespace
 
-bool sharesLine(const parts::Shape& shape, const Pose& X_WP, const parts::Shape& brick, const Pose& X_WB) {
+bool sharesLine(const parts::Shape& shape, const Frame& X_WP, const parts::Shape& brick, const Frame& X_WB) {
     for (const parts::Port& a : shape.ports)
         for (const parts::Port& b : brick.ports) {
             if (isHole(a.kind) == isHole(b.kind)) continue;

@@ -29,7 +29,7 @@ calcBoardOverlaps(const model::Placed& placed, const std::vector<SectionBondsPtr
 
 /// Part of a board against a brick: a shaft in one of the brick's holes, or a brick's pin or axle in one of the
 /// wheel's. Poses in one frame.
-[[nodiscard]] bool sharesLine(const parts::Shape& shape, const geometry::Pose& X_WP, const parts::Shape& brick,
-                              const geometry::Pose& X_WB);
+[[nodiscard]] bool sharesLine(const parts::Shape& shape, const geometry::Frame& X_WP, const parts::Shape& brick,
+                              const geometry::Frame& X_WB);
 
 } // namespace ivrant::bonds

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/fits.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,17 +11,18 @@
 namespace ivrant::bonds {
 namespace {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 using parts::BondKind;
 using parts::Port;
 
-Pose halfTurn() {
-    return geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero());
+Frame halfTurn() {
+    return geometry::makeFrame(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero());
 }
 
-Pose quarterTurns(int count) {
-    return geometry::makePose(Eigen::AngleAxisd(count * base::kPi / 2, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero());
+Frame quarterTurns(int count) {
+    return geometry::makeFrame(Eigen::AngleAxisd(count * base::kPi / 2, Vec3::UnitZ()).toRotationMatrix(),
+                               Vec3::Zero());
 }
 
 std::set<int> takenPorts(const SectionBonds& bonds, int part) {
@@ -48,7 +50,7 @@ bool isStudKind(const Port& p) {
 }
 
 bool canCarry(const model::SectionTree& tree, int from, int to) {
-    if (from == to || tree.carrier[static_cast<std::size_t>(to)] >= 0) return false;
+    if (from == to || ivrant::at(tree.carrier, to) >= 0) return false;
     for (int s = from; s >= 0; s = tree.parent(s))
         if (s == to) return false;
     return true;
@@ -70,8 +72,8 @@ struct PortSpot {
 
 geometry::Bounds calcSectionBounds(const model::Placed& placed, int section) {
     geometry::Bounds bounds;
-    for (const auto& part : placed.project->sections[static_cast<std::size_t>(section)]->parts) {
-        const Pose X = placed.X_WS[static_cast<std::size_t>(section)] * part.place.pose();
+    for (const auto& part : ivrant::at(placed.project->sections, section)->parts) {
+        const Frame X = ivrant::at(placed.X_WS, section) * part.place.frame();
         const Vec3 middle = X * part.shape->bounds.centre();
         const Vec3 half = 0.5 * (X.linear().cwiseAbs() * part.shape->bounds.size());
         bounds.include(middle - half);
@@ -84,10 +86,10 @@ geometry::Bounds calcSectionBounds(const model::Placed& placed, int section) {
 /// Ports of a section that lie within `region`, sorted along x.
 std::vector<PortSpot> listPorts(const model::Placed& placed, int section, const geometry::Bounds& region) {
     std::vector<PortSpot> spots;
-    const auto& parts = placed.project->sections[static_cast<std::size_t>(section)]->parts;
+    const auto& parts = ivrant::at(placed.project->sections, section)->parts;
     for (std::size_t p = 0; p < parts.size(); ++p) {
         const model::PartSpot spot{section, static_cast<int>(p)};
-        const Pose X = placed.X_WP(spot);
+        const Frame X = placed.X_WP(spot);
         for (const Port& port : parts[p].shape->ports) {
             geometry::Bounds point;
             point.include(X * port.origin);
@@ -131,8 +133,8 @@ std::vector<Fit> listFits(const model::Placed& placed, const std::vector<Section
                           model::PartSpot target, const Vec3& near, const parts::Shape& shape,
                           const geometry::Mat3& wished, std::size_t most) {
     const model::Part& part = model::getPart(*placed.project, target);
-    const Pose X_WT = placed.X_WP(target);
-    const auto taken = takenPorts(*bonds[static_cast<std::size_t>(target.section)], target.part);
+    const Frame X_WT = placed.X_WP(target);
+    const auto taken = takenPorts(*ivrant::at(bonds, target.section), target.part);
     std::vector<Candidate> candidates;
     for (std::size_t t = 0; t < part.shape->ports.size(); ++t) {
         const Port& there = part.shape->ports[t];
@@ -145,7 +147,7 @@ std::vector<Fit> listFits(const model::Placed& placed, const std::vector<Section
             Candidate best;
             best.rank = 1e30;
             for (int r = 0; r < (turnsFreely ? 4 : 1); ++r) {
-                const Pose X = X_WT * there.X_PF() * halfTurn() * quarterTurns(r) * own.X_PF().inverse();
+                const Frame X = X_WT * there.X_PF() * halfTurn() * quarterTurns(r) * own.X_PF().inverse();
                 const double twist = Eigen::AngleAxisd(wished.transpose() * X.linear()).angle();
                 // Nearest port first; then the wished attitude; then own ports near the middle of the part.
                 const double rank = distance + 30 * twist + 0.05 * (own.origin - shape.bounds.centre()).norm() +
@@ -174,24 +176,19 @@ std::vector<JointOffer> listJointOffers(const model::Placed& placed, const model
     for (int s = 0; s < count; ++s) bounds.push_back(calcSectionBounds(placed, s));
     std::vector<JointOffer> offers;
     for (int to = 0; to < count; ++to) {
-        if (tree.carrier[static_cast<std::size_t>(to)] >= 0) continue;
+        if (ivrant::at(tree.carrier, to) >= 0) continue;
         for (int from = 0; from < count; ++from) {
             // Of two roots that could carry each other, the first carries.
             if (!canCarry(tree, from, to) || (from > to && canCarry(tree, to, from))) continue;
-            if (!bounds[static_cast<std::size_t>(from)].overlaps(bounds[static_cast<std::size_t>(to)], kMateDistanceMm))
-                continue;
-            addOffers(placed, from, to, bounds[static_cast<std::size_t>(from)], bounds[static_cast<std::size_t>(to)],
-                      offers);
+            if (!ivrant::at(bounds, from).overlaps(ivrant::at(bounds, to), kMateDistanceMm)) continue;
+            addOffers(placed, from, to, ivrant::at(bounds, from), ivrant::at(bounds, to), offers);
         }
     }
     std::vector<JointOffer> closing; // last: the figure hangs together without them
     for (int from = 0; from < count; ++from)
         for (int to = from + 1; to < count; ++to)
-            if (bounds[static_cast<std::size_t>(from)].overlaps(bounds[static_cast<std::size_t>(to)],
-                                                                kMateDistanceMm) &&
-                canClose(tree, from, to))
-                addOffers(placed, from, to, bounds[static_cast<std::size_t>(from)],
-                          bounds[static_cast<std::size_t>(to)], closing);
+            if (ivrant::at(bounds, from).overlaps(ivrant::at(bounds, to), kMateDistanceMm) && canClose(tree, from, to))
+                addOffers(placed, from, to, ivrant::at(bounds, from), ivrant::at(bounds, to), closing);
     std::erase_if(closing, [](const JointOffer& o) {
         return o.kind->name == "one-stud swivel";
     }); // studs meet cells wherever a figure is folded

@@ -11,7 +11,7 @@
 namespace ivrant::bonds {
 
 struct Fit {
-    geometry::Pose X_W = geometry::Pose::Identity(); ///< of the new part
+    geometry::Frame X_W = geometry::Frame::Identity(); ///< of the new part
     model::PartSpot target;
     std::string targetPort, ownPort;
     parts::BondKind kind = parts::BondKind::None;

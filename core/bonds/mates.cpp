@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/mates.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <array>
@@ -12,7 +13,7 @@
 namespace ivrant::bonds {
 namespace {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 using parts::Port;
 using parts::PortKind;
@@ -73,7 +74,7 @@ bool asks(const Port& port) { return !isInserted(port) || (port.kind == PortKind
 
 } // namespace
 
-bool isSeated(const Port& a, const Pose& X_a, const Port& b, const Pose& X_b) {
+bool isSeated(const Port& a, const Frame& X_a, const Port& b, const Frame& X_b) {
     const Vec3 axisA = X_a.linear() * a.axis, axisB = X_b.linear() * b.axis;
     static const double kOpposed = -std::cos(base::degToRad(kMateAngleDeg));
     const bool eitherWay = a.kind == PortKind::Bar || b.kind == PortKind::Bar;
@@ -93,11 +94,11 @@ std::vector<Mate> findMates(const model::Section& section) {
         int part, port;
     };
     std::unordered_multimap<std::uint64_t, Entry> table, shafts; ///< shafts: by coarse cells, as they mate at any depth
-    std::vector<Pose> places;
+    std::vector<Frame> places;
     places.reserve(section.parts.size());
     std::size_t count = 0;
     for (const auto& part : section.parts) {
-        places.push_back(part.place.pose());
+        places.push_back(part.place.frame());
         count += part.shape->ports.size();
     }
     table.reserve(count);
@@ -115,10 +116,9 @@ std::vector<Mate> findMates(const model::Section& section) {
     const auto offer = [&](int p, int k, const Port& port, Entry e) {
         if (e.part == p) return;
         const auto ep = static_cast<std::size_t>(e.part);
-        const Port& other = section.parts[ep].shape->ports[static_cast<std::size_t>(e.port)];
+        const Port& other = ivrant::at(section.parts[ep].shape->ports, e.port);
         const auto kind = parts::findBondKind(port, other);
-        if (kind == parts::BondKind::None || !isSeated(other, places[ep], port, places[static_cast<std::size_t>(p)]))
-            return;
+        if (kind == parts::BondKind::None || !isSeated(other, places[ep], port, ivrant::at(places, p))) return;
         if (e.part < p)
             mates.push_back({e.part, e.port, p, k, kind});
         else

@@ -22,8 +22,8 @@ struct Mate {
 };
 
 /// True when two ports, given in a common frame, mate (kinds are not looked at).
-[[nodiscard]] bool isSeated(const parts::Port& a, const geometry::Pose& X_a, const parts::Port& b,
-                            const geometry::Pose& X_b);
+[[nodiscard]] bool isSeated(const parts::Port& a, const geometry::Frame& X_a, const parts::Port& b,
+                            const geometry::Frame& X_b);
 
 /// All mates among the parts of a section, ordered by part and port. O(ports).
 [[nodiscard]] std::vector<Mate> findMates(const model::Section& section);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/section_bonds.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <list>
@@ -13,22 +14,22 @@
 namespace ivrant::bonds {
 namespace {
 
+using geometry::Frame;
 using geometry::PlacedSolid;
-using geometry::Pose;
 using parts::BondKind;
 
 class UnionFind {
 public:
     explicit UnionFind(std::size_t n) : m_parent(n) { std::iota(m_parent.begin(), m_parent.end(), 0); }
     int find(int i) {
-        auto& up = m_parent[static_cast<std::size_t>(i)];
+        auto& up = at(m_parent, i);
         return up == i ? i : up = find(up);
     }
     bool join(int a, int b) {
         a = find(a);
         b = find(b);
         if (a == b) return false;
-        m_parent[static_cast<std::size_t>(std::max(a, b))] = std::min(a, b);
+        at(m_parent, std::max(a, b)) = std::min(a, b);
         return true;
     }
 
@@ -42,12 +43,12 @@ struct PairBonds {
 using PairMap = std::map<std::pair<int, int>, PairBonds>;
 
 geometry::Vec3 axisPoint(const model::Section& section, const Mate& mate) {
-    const auto& part = section.parts[static_cast<std::size_t>(mate.partA)];
-    return part.place.pose() * part.shape->ports[static_cast<std::size_t>(mate.portA)].origin;
+    const auto& part = at(section.parts, mate.partA);
+    return part.place.frame() * at(part.shape->ports, mate.portA).origin;
 }
 geometry::Vec3 axisDirection(const model::Section& section, const Mate& mate) {
-    const auto& part = section.parts[static_cast<std::size_t>(mate.partA)];
-    return part.place.pose().linear() * part.shape->ports[static_cast<std::size_t>(mate.portA)].axis;
+    const auto& part = at(section.parts, mate.partA);
+    return part.place.frame().linear() * at(part.shape->ports, mate.portA).axis;
 }
 
 /// Two turning bonds hold rigidly when they are not on one axis.
@@ -59,11 +60,10 @@ bool onOneAxis(const model::Section& section, const Mate& a, const Mate& b) {
 
 bool isRigidPair(const model::Section& section, const std::vector<Mate>& mates, const PairBonds& pair) {
     for (int m : pair.mates) {
-        const BondKind kind = mates[static_cast<std::size_t>(m)].kind;
+        const BondKind kind = at(mates, m).kind;
         if (kind == BondKind::Fixed || kind == BondKind::Movable) return true;
         for (int n : pair.mates)
-            if (n != m && !onOneAxis(section, mates[static_cast<std::size_t>(m)], mates[static_cast<std::size_t>(n)]))
-                return true;
+            if (n != m && !onOneAxis(section, at(mates, m), at(mates, n))) return true;
     }
     return false;
 }
@@ -79,21 +79,21 @@ struct WeakGraph {
     [[nodiscard]] std::vector<int> findBridges() const {
         std::vector<std::vector<std::pair<int, int>>> next(static_cast<std::size_t>(nodes));
         for (std::size_t e = 0; e < edges.size(); ++e) {
-            next[static_cast<std::size_t>(edges[e].a)].emplace_back(edges[e].b, static_cast<int>(e));
-            next[static_cast<std::size_t>(edges[e].b)].emplace_back(edges[e].a, static_cast<int>(e));
+            at(next, edges[e].a).emplace_back(edges[e].b, static_cast<int>(e));
+            at(next, edges[e].b).emplace_back(edges[e].a, static_cast<int>(e));
         }
         std::vector<int> number(static_cast<std::size_t>(nodes), -1), low(static_cast<std::size_t>(nodes), 0), bridges;
-        struct Frame {
+        struct Visit {
             int node, viaEdge;
             std::size_t child;
         };
         int counter = 0;
         for (int root = 0; root < nodes; ++root) {
-            if (number[static_cast<std::size_t>(root)] >= 0) continue;
-            std::vector<Frame> stack{{root, -1, 0}};
-            number[static_cast<std::size_t>(root)] = low[static_cast<std::size_t>(root)] = counter++;
+            if (at(number, root) >= 0) continue;
+            std::vector<Visit> stack{{root, -1, 0}};
+            at(number, root) = at(low, root) = counter++;
             while (!stack.empty()) {
-                Frame& f = stack.back();
+                Visit& f = stack.back();
                 const auto fn = static_cast<std::size_t>(f.node);
                 if (f.child < next[fn].size()) {
                     const auto [to, edge] = next[fn][f.child++];
@@ -106,7 +106,7 @@ struct WeakGraph {
                         stack.push_back({to, edge, 0});
                     }
                 } else {
-                    const Frame done = f;
+                    const Visit done = f;
                     stack.pop_back();
                     if (stack.empty()) continue;
                     const auto up = static_cast<std::size_t>(stack.back().node),
@@ -138,8 +138,7 @@ void findGroups(const model::Section& section, SectionBonds& out, UnionFind& hel
             const int a = rigid.find(ends.first), b = rigid.find(ends.second);
             if (a == b) continue;
             const auto [known, fresh] = first.try_emplace({std::min(a, b), std::max(a, b)}, pair.mates.front());
-            if (!fresh && !onOneAxis(section, out.mates[static_cast<std::size_t>(known->second)],
-                                     out.mates[static_cast<std::size_t>(pair.mates.front())]))
+            if (!fresh && !onOneAxis(section, at(out.mates, known->second), at(out.mates, pair.mates.front())))
                 grew = rigid.join(a, b) || grew;
         }
     }
@@ -153,13 +152,12 @@ void findGroups(const model::Section& section, SectionBonds& out, UnionFind& hel
     WeakGraph graph;
     graph.nodes = out.groupCount;
     for (const auto& [ends, pair] : pairs) {
-        const int a = out.group[static_cast<std::size_t>(ends.first)],
-                  b = out.group[static_cast<std::size_t>(ends.second)];
+        const int a = at(out.group, ends.first), b = at(out.group, ends.second);
         if (a != b) graph.edges.push_back({a, b, pair.mates.front()});
     }
     const auto bridges = graph.findBridges();
     for (int bridge : bridges) {
-        const auto& edge = graph.edges[static_cast<std::size_t>(bridge)];
+        const auto& edge = at(graph.edges, bridge);
         UnionFind without(static_cast<std::size_t>(graph.nodes));
         for (std::size_t e = 0; e < graph.edges.size(); ++e)
             if (static_cast<int>(e) != bridge) without.join(graph.edges[e].a, graph.edges[e].b);
@@ -199,13 +197,11 @@ void findLoose(const model::Section& section, const std::vector<int>& anchored, 
 
 bool isMatedPair(const SectionBonds& bonds, const model::Section& section, const std::vector<std::vector<int>>& matesOf,
                  int a, int solidA, int b, int solidB) {
-    for (int m : matesOf[static_cast<std::size_t>(a)]) {
-        const Mate& mate = bonds.mates[static_cast<std::size_t>(m)];
+    for (int m : at(matesOf, a)) {
+        const Mate& mate = at(bonds.mates, m);
         if (mate.partA != a || mate.partB != b) continue;
-        const auto& sa =
-            section.parts[static_cast<std::size_t>(a)].shape->ports[static_cast<std::size_t>(mate.portA)].solids;
-        const auto& sb =
-            section.parts[static_cast<std::size_t>(b)].shape->ports[static_cast<std::size_t>(mate.portB)].solids;
+        const auto& sa = at(at(section.parts, a).shape->ports, mate.portA).solids;
+        const auto& sb = at(at(section.parts, b).shape->ports, mate.portB).solids;
         if (std::find(sa.begin(), sa.end(), solidA) != sa.end() && std::find(sb.begin(), sb.end(), solidB) != sb.end())
             return true;
     }
@@ -214,17 +210,16 @@ bool isMatedPair(const SectionBonds& bonds, const model::Section& section, const
 
 void findOverlaps(const model::Section& section, SectionBonds& out) {
     std::vector<std::vector<int>> matesOf(section.parts.size());
-    for (std::size_t m = 0; m < out.mates.size(); ++m)
-        matesOf[static_cast<std::size_t>(out.mates[m].partA)].push_back(static_cast<int>(m));
+    for (std::size_t m = 0; m < out.mates.size(); ++m) at(matesOf, out.mates[m].partA).push_back(static_cast<int>(m));
     struct Item {
         int part;
         geometry::Bounds bounds;
-        Pose X;
+        Frame X;
         std::vector<geometry::Bounds> solids; ///< made when first needed
     };
     std::vector<Item> items;
     for (std::size_t p = 0; p < section.parts.size(); ++p) {
-        Item item{static_cast<int>(p), {}, section.parts[p].place.pose(), {}};
+        Item item{static_cast<int>(p), {}, section.parts[p].place.frame(), {}};
         const auto& b = section.parts[p].shape->bounds;
         for (int corner = 0; corner < 8; ++corner)
             item.bounds.include(item.X * geometry::Vec3(corner & 1 ? b.high.x() : b.low.x(),
@@ -237,7 +232,7 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
     const double tolerance = geometry::kContactToleranceMm;
     const auto boundSolids = [&](Item& item) {
         if (!item.solids.empty()) return;
-        for (const auto& s : section.parts[static_cast<std::size_t>(item.part)].shape->solids)
+        for (const auto& s : at(section.parts, item.part).shape->solids)
             item.solids.push_back(geometry::calcBounds(s.solid, item.X));
     };
     for (std::size_t i = 0; i < items.size(); ++i)
@@ -248,8 +243,8 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
             boundSolids(items[j]);
             const Item& first = items[i].part < items[j].part ? items[i] : items[j];
             const Item& second = items[i].part < items[j].part ? items[j] : items[i];
-            const auto& sa = section.parts[static_cast<std::size_t>(first.part)].shape->solids;
-            const auto& sb = section.parts[static_cast<std::size_t>(second.part)].shape->solids;
+            const auto& sa = at(section.parts, first.part).shape->solids;
+            const auto& sb = at(section.parts, second.part).shape->solids;
             Overlap worst{first.part, second.part, 0, false};
             for (std::size_t k = 0; k < sa.size(); ++k)
                 for (std::size_t l = 0; l < sb.size(); ++l) {
@@ -287,9 +282,8 @@ SectionBonds calcSectionBonds(const model::Section& section, const std::vector<i
     out.coveredStuds.resize(section.parts.size());
     for (const Mate& mate : out.mates) {
         const auto cover = [&](int part, int port) {
-            if (coversStud(mate,
-                           section.parts[static_cast<std::size_t>(part)].shape->ports[static_cast<std::size_t>(port)]))
-                out.coveredStuds[static_cast<std::size_t>(part)].push_back(port);
+            if (coversStud(mate, at(at(section.parts, part).shape->ports, port)))
+                at(out.coveredStuds, part).push_back(port);
         };
         cover(mate.partA, mate.portA);
         cover(mate.partB, mate.portB);
@@ -312,7 +306,7 @@ std::vector<SectionBondsPtr> calcBonds(const model::Project& project) {
     for (const auto& joint : project.joints)
         for (const auto* end : {&joint.from, &joint.to}) {
             const auto spot = index.find(end->part);
-            anchored[static_cast<std::size_t>(spot.section)].push_back(spot.part);
+            at(anchored, spot.section).push_back(spot.part);
         }
     std::vector<SectionBondsPtr> all;
     for (std::size_t s = 0; s < project.sections.size(); ++s) {

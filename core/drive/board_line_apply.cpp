@@ -2,6 +2,7 @@
 // A typed line, or a found train, put onto a board: shafts that are there are used, else made. Part of board_line.h.
 #include <algorithm>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/board_line.h"
 
@@ -55,7 +56,7 @@ public:
 
 private:
     [[nodiscard]] const model::Board& board() const {
-        return *m_project.boards[static_cast<std::size_t>(m_project.findBoard(m_hand.board))];
+        return *ivrant::at(m_project.boards, m_project.findBoard(m_hand.board));
     }
     [[nodiscard]] const model::Shaft* findShaft(const std::string& id) const {
         for (const model::Shaft& shaft : board().shafts)
@@ -244,10 +245,10 @@ private:
             side.lengthUm = kSide;
             side.bearingsUm = {0, kSide - 2 * base::kPitchUm};
             side.atUm = {at[0], at[1], height};
-            side.atUm[static_cast<std::size_t>(axis)] -= kSide;
+            ivrant::at(side.atUm, axis) -= kSide;
             side.name = "One side";
             if (auto st = take(model::putShaft(m_project, m_hand.board, side, &gear.shaft)); !st) return st;
-            side.atUm[static_cast<std::size_t>(axis)] += kSide;
+            ivrant::at(side.atUm, axis) += kSide;
             side.bearingsUm = {2 * base::kPitchUm, kSide};
             side.name = "Other side";
             if (auto st = take(model::putShaft(m_project, m_hand.board, side, &gear.other)); !st) return st;

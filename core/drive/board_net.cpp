@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/board_net.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -24,7 +25,7 @@ constexpr double kActuatorThreadMm =
 
 class NetBuilder {
 public:
-    NetBuilder(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
+    NetBuilder(const model::Project& project, const std::vector<geometry::Frame>& X_CB,
                const std::optional<std::vector<model::GearId>>& engaged)
         : m_project(project), m_poses(X_CB) {
         if (engaged)
@@ -32,7 +33,7 @@ public:
         else
             for (const auto& board : project.boards)
                 for (const auto& selector : board->selectors) {
-                    const auto& now = selector.positions[static_cast<std::size_t>(selector.at)].engaged;
+                    const auto& now = at(selector.positions, selector.at).engaged;
                     m_engaged.insert(m_engaged.end(), now.begin(), now.end());
                 }
     }
@@ -88,14 +89,14 @@ private:
                     net.thing = addThing({NetThing::Kind::Rack, gear.id.text, describeGear(gear, nullptr), net.board,
                                           net.centre, net.axis, -1});
                 } else if (gear.kind == GearKind::Actuator) {
-                    const NetThing on = m_net.things[static_cast<std::size_t>(thingOf(gear.shaft.text))];
+                    const NetThing on = at(m_net.things, thingOf(gear.shaft.text));
                     net.axis = on.axis;
                     net.centre = on.origin + on.axis * (base::umToMm(gear.alongUm) + size.halfWidthMm);
                     net.thing = addThing({NetThing::Kind::Screw, gear.id.text, describeGear(gear, &on), net.board,
                                           net.centre, net.axis, -1});
                 } else {
                     const int shaft = thingOf(gear.shaft.text);
-                    const NetThing on = m_net.things[static_cast<std::size_t>(shaft)];
+                    const NetThing on = at(m_net.things, shaft);
                     net.axis = on.axis;
                     net.centre = on.origin + on.axis * base::umToMm(gear.alongUm);
                     net.thing = gear.isFixed() ? shaft
@@ -110,12 +111,12 @@ private:
 
     void setCarriers() {
         for (NetThing& thing : m_net.things) {
-            model::GearId carrier = m_project.boards[static_cast<std::size_t>(thing.board)]->carrier;
+            model::GearId carrier = at(m_project.boards, thing.board)->carrier;
             std::string onShaft = thing.id;
             if (thing.kind == NetThing::Kind::Wheel || thing.kind == NetThing::Kind::Screw)
-                onShaft = m_net.gears[static_cast<std::size_t>(m_net.gearOf.at(thing.id))].gear->shaft.text;
+                onShaft = at(m_net.gears, m_net.gearOf.at(thing.id)).gear->shaft.text;
             if (const auto shaft = m_shafts.find(onShaft); shaft != m_shafts.end()) {
-                carrier = m_project.boards[static_cast<std::size_t>(shaft->second.second)]->carrier;
+                carrier = at(m_project.boards, shaft->second.second)->carrier;
                 if (!shaft->second.first->carrier.empty()) carrier = shaft->second.first->carrier;
             }
             if (!carrier.empty()) thing.carrier = thingOf(carrier.text);
@@ -129,7 +130,7 @@ private:
         m_net.slack.push_back(slack);
     }
 
-    [[nodiscard]] const NetThing& thing(int index) const { return m_net.things[static_cast<std::size_t>(index)]; }
+    [[nodiscard]] const NetThing& thing(int index) const { return at(m_net.things, index); }
     [[nodiscard]] std::string nameOf(const NetGear& gear) const {
         return describeGear(*gear.gear,
                             gear.gear->kind == GearKind::Rack ? nullptr : &thing(thingOf(gear.gear->shaft.text)));
@@ -268,7 +269,7 @@ private:
         }
     }
     [[nodiscard]] const NetGear& gear(const model::GearId& id) const {
-        return m_net.gears[static_cast<std::size_t>(m_net.gearOf.at(id.text))];
+        return at(m_net.gears, m_net.gearOf.at(id.text));
     }
 
     void addCoupling(const model::Coupling& coupling) {
@@ -290,7 +291,7 @@ private:
     }
 
     const model::Project& m_project;
-    const std::vector<geometry::Pose>& m_poses;
+    const std::vector<geometry::Frame>& m_poses;
     std::vector<model::GearId> m_engaged;
     BoardNet m_net;
     std::unordered_map<std::string, std::pair<const model::Shaft*, int>> m_shafts;
@@ -320,7 +321,7 @@ std::string describeGear(const model::Gear& gear, const NetThing* shaft) {
     return text;
 }
 
-BoardNet makeBoardNet(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
+BoardNet makeBoardNet(const model::Project& project, const std::vector<geometry::Frame>& X_CB,
                       const std::optional<std::vector<model::GearId>>& engaged) {
     return NetBuilder(project, X_CB, engaged).run();
 }

@@ -119,7 +119,7 @@ inline constexpr double kMeshPlayMm = 0.2; ///< along the pitch line, at the rig
 
 /// `engaged`: loose wheels fixed to their shafts. Empty option: as the selectors stand. O(wheels²) per board pair, with
 /// boxes first.
-[[nodiscard]] BoardNet makeBoardNet(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
+[[nodiscard]] BoardNet makeBoardNet(const model::Project& project, const std::vector<geometry::Frame>& X_CB,
                                     const std::optional<std::vector<model::GearId>>& engaged = std::nullopt);
 
 } // namespace ivrant::drive

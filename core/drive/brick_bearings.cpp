@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/brick_bearings.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -23,10 +24,10 @@ BrickBearings::BrickBearings(const model::Project& project) : m_project(project)
         const int section = board->section.empty() ? -1 : project.findSection(board->section);
         if (section < 0 || m_holes.count(section) > 0) continue;
         auto& holes = m_holes[section];
-        for (const model::Part& part : project.sections[static_cast<std::size_t>(section)]->parts)
+        for (const model::Part& part : at(project.sections, section)->parts)
             for (const parts::Port& port : part.shape->ports)
                 if (port.kind == parts::PortKind::Hole) {
-                    const auto X_SP = part.place.pose();
+                    const auto X_SP = part.place.frame();
                     holes.push_back({X_SP * port.origin, X_SP.linear() * port.axis});
                 }
     }
@@ -34,11 +35,11 @@ BrickBearings::BrickBearings(const model::Project& project) : m_project(project)
 
 std::vector<double> BrickBearings::listAlong(int index, const model::Shaft& shaft) const {
     std::vector<double> found;
-    const model::Board& board = *m_project.boards[static_cast<std::size_t>(index)];
+    const model::Board& board = *at(m_project.boards, index);
     const int section = board.section.empty() ? -1 : m_project.findSection(board.section);
     const auto holes = m_holes.find(section);
     if (section < 0 || holes == m_holes.end()) return found;
-    const geometry::Pose X_SB = board.place.pose();
+    const geometry::Frame X_SB = board.place.frame();
     const Vec3 start = X_SB * Vec3(umToMm(shaft.atUm[0]), umToMm(shaft.atUm[1]), umToMm(shaft.atUm[2]));
     const Vec3 axis = X_SB.linear().col(static_cast<int>(shaft.axis));
     for (const Hole& hole : holes->second) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/drive_report.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -47,7 +48,7 @@ private:
         for (const int thing : locked) {
             auto proof = proveZero(m_net.train, {{thing, 1}});
             const bool held = std::any_of(proof.begin(), proof.end(), [&](const Share& share) {
-                return m_net.relations[static_cast<std::size_t>(share.relation)].kind == RelationKind::Held;
+                return ivrant::at(m_net.relations, share.relation).kind == RelationKind::Held;
             });
             const bool motor =
                 std::any_of(m_motors.begin(), m_motors.end(), [&](const MotorState& m) { return m.thing == thing; });
@@ -56,7 +57,7 @@ private:
             if (motor) break;
         }
         for (const Share& share : shortest) {
-            const NetRelation& relation = m_net.relations[static_cast<std::size_t>(share.relation)];
+            const NetRelation& relation = ivrant::at(m_net.relations, share.relation);
             state.lock.push_back(relation.text);
             state.lockIds.insert(state.lockIds.end(), relation.ids.begin(), relation.ids.end());
         }
@@ -67,7 +68,7 @@ private:
         state.function = &function;
         state.board = board;
         state.thing = m_net.findThing(function.shaft.empty() ? function.gear.text : function.shaft.text);
-        const NetThing& moved = m_net.things[static_cast<std::size_t>(state.thing)];
+        const NetThing& moved = ivrant::at(m_net.things, state.thing);
         state.straight = moved.isStraight();
         state.mmPerUnit = moved.mmPerUnit();
         state.locked = m_motion.isLocked(state.thing);
@@ -79,7 +80,7 @@ private:
             if (const Rational ratio = m_motion.ratio(state.thing, m_motors[m].thing); sgn(ratio) != 0)
                 (turnsCarrierOf(state.thing, m_motors[m].thing) ? state.creep : state.motors)
                     .push_back({static_cast<int>(m), ratio, {}, false});
-        for (const auto& entry : m_motion.motions[static_cast<std::size_t>(state.thing)])
+        for (const auto& entry : ivrant::at(m_motion.motions, state.thing))
             state.loose |= entry.first != state.thing &&
                            std::find(m_drivers.begin(), m_drivers.end(), entry.first) == m_drivers.end();
         const double play = calcPlayRad(m_net.train, m_motion, state.thing, m_net.slack);
@@ -89,8 +90,7 @@ private:
     }
 
     [[nodiscard]] bool turnsCarrierOf(int thing, int motor) const {
-        for (int at = m_net.things[static_cast<std::size_t>(thing)].carrier; at >= 0;
-             at = m_net.things[static_cast<std::size_t>(at)].carrier)
+        for (int at = ivrant::at(m_net.things, thing).carrier; at >= 0; at = ivrant::at(m_net.things, at).carrier)
             if (sgn(m_motion.ratio(at, motor)) != 0) return true;
         return false;
     }
@@ -108,8 +108,7 @@ private:
         request.efficiency = m_net.efficiency;
         const double sense = state.function->travel < 0 ? -1 : 1;
         for (const MotorShare& share : state.motors)
-            request.speedsRpm[m_motors[static_cast<std::size_t>(share.motor)].thing] =
-                motorRpm * sense * sgn(share.ratio);
+            request.speedsRpm[ivrant::at(m_motors, share.motor).thing] = motorRpm * sense * sgn(share.ratio);
         request.loadsNmm[state.thing] = -sense * toThing(state, nmm);
         return calcLoad(m_net.train, m_motion, request);
     }
@@ -124,14 +123,14 @@ private:
         };
         std::vector<Pull> pulls;
         for (const MotorShare& share : state.motors) {
-            const MotorState& motor = m_motors[static_cast<std::size_t>(share.motor)];
+            const MotorState& motor = ivrant::at(m_motors, share.motor);
             const double turn = sense * sgn(share.ratio);
             pulls.push_back({against->driveNmm.at(motor.thing) * turn, with->driveNmm.at(motor.thing) * turn});
         }
         const auto batteryOf = [&](std::size_t own, double nmm) {
             Battery battery = m_inputs.battery;
             for (std::size_t i = 0; i < pulls.size(); ++i)
-                if (const auto& line = m_motors[static_cast<std::size_t>(state.motors[i].motor)].line; i != own && line)
+                if (const auto& line = ivrant::at(m_motors, state.motors[i].motor).line; i != own && line)
                     battery.voltage -= battery.innerOhm * calcCurrentA(*line, atMotor(nmm, pulls[i].up, pulls[i].down));
             battery.voltage = std::max(battery.voltage, 1e-3);
             return battery;
@@ -139,7 +138,7 @@ private:
         bool all = true;
         for (std::size_t i = 0; i < state.motors.size(); ++i) {
             MotorShare& share = state.motors[i];
-            const MotorState& motor = m_motors[static_cast<std::size_t>(share.motor)];
+            const MotorState& motor = ivrant::at(m_motors, share.motor);
             const auto [up, down] = pulls[i];
             state.holds |= down > 0; // pushed along, it still wants to be driven
             share.known = motor.line != nullptr;
@@ -155,7 +154,7 @@ private:
         const auto speedAt = [&](double nmm) {
             double sum = 0;
             for (std::size_t i = 0; i < pulls.size(); ++i) {
-                const MotorState& motor = m_motors[static_cast<std::size_t>(state.motors[i].motor)];
+                const MotorState& motor = ivrant::at(m_motors, state.motors[i].motor);
                 const double torque = atMotor(nmm, pulls[i].up, pulls[i].down);
                 sum += std::max(0.0, calcSpeedRpm(*motor.line, batteryOf(i, nmm), torque)) *
                        std::abs(state.motors[i].ratio.get_d());
@@ -250,7 +249,7 @@ std::vector<model::GearId> listEngaged(const model::Project& project, const mode
 
 } // namespace
 
-DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
+DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Frame>& X_CB,
                             const DriveInputs& inputs) {
     DriveReport report;
     report.battery = inputs.battery;
@@ -289,9 +288,9 @@ std::vector<double> calcShownSpeeds(const DriveReport& report) {
     std::map<int, double> given;
     for (const auto& motor : report.motors)
         given[motor.thing] = motor.line ? calcSpeedRpm(*motor.line, report.battery, 0) : kByHandRpm;
-    for (const auto& function : report.positions[static_cast<std::size_t>(report.present)].functions)
+    for (const auto& function : ivrant::at(report.positions, report.present).functions)
         for (const auto& share : function.motors)
-            if (share.known) given[report.motors[static_cast<std::size_t>(share.motor)].thing] = share.point.rpm;
+            if (share.known) given[ivrant::at(report.motors, share.motor).thing] = share.point.rpm;
     if (report.motors.empty())
         for (const int driver : report.drivers) given[driver] = kByHandRpm;
     return report.motion.speeds(given);

@@ -84,7 +84,7 @@ struct DriveInputs {
     std::map<base::FunctionId, JointArm> armLoads; ///< of functions whose load is a joint of the model
 };
 
-[[nodiscard]] DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Pose>& X_CB,
+[[nodiscard]] DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Frame>& X_CB,
                                           const DriveInputs& inputs = {});
 
 /// Speeds (rpm) of all things as the selectors stand: motors at the working point of the function they drive, others

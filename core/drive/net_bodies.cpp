@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/net_bodies.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -43,7 +44,7 @@ public:
         int thing = 0;
         for (const auto& board : project.boards)
             for (const model::Shaft& shaft : board->shafts) {
-                const NetThing& at = net.things[static_cast<std::size_t>(thing)];
+                const NetThing& at = ivrant::at(net.things, thing);
                 m_rods.push_back({&shaft, thing++, at.origin, at.axis, base::umToMm(shaft.lengthUm)});
             }
     }
@@ -62,8 +63,7 @@ public:
 private:
     [[nodiscard]] std::string nameOf(const NetGear& gear) const {
         if (gear.gear->kind == GearKind::Rack) return describeGear(*gear.gear, nullptr);
-        return describeGear(*gear.gear,
-                            &m_net.things[static_cast<std::size_t>(m_net.findThing(gear.gear->shaft.text))]);
+        return describeGear(*gear.gear, &ivrant::at(m_net.things, m_net.findThing(gear.gear->shaft.text)));
     }
     void clash(const std::string& idA, const std::string& idB, const std::string& a, const std::string& b,
                double depth) {
@@ -71,16 +71,15 @@ private:
     }
     /// Turning bodies of different carriers change places; what is met in one position only is not looked at.
     [[nodiscard]] bool isFarCarried(int thingA, int thingB) const {
-        const int a = m_net.things[static_cast<std::size_t>(thingA)].carrier,
-                  b = m_net.things[static_cast<std::size_t>(thingB)].carrier;
+        const int a = ivrant::at(m_net.things, thingA).carrier, b = ivrant::at(m_net.things, thingB).carrier;
         return a != b && a >= 0 && b >= 0;
     }
 
     void checkRods(const Rod& a, const Rod& b) {
         if (isFarCarried(a.thing, b.thing)) return;
         if (const Vec3 between = b.start - a.start; between.norm() > a.length + b.length + model::kAxleMm) return;
-        const std::string &nameA = m_net.things[static_cast<std::size_t>(a.thing)].name,
-                          &nameB = m_net.things[static_cast<std::size_t>(b.thing)].name;
+        const std::string &nameA = ivrant::at(m_net.things, a.thing).name,
+                          &nameB = ivrant::at(m_net.things, b.thing).name;
         const double distance = segmentDistance(a, b);
         if (std::abs(a.axis.dot(b.axis)) > kParallel) { // ends of rods in one line may touch
             const Vec3 offset = b.start - a.start;
@@ -125,8 +124,7 @@ private:
         } else {
             depth = crossingDepth(rod, wheel);
         }
-        clash(rod.shaft->id.text, gear.id.text, m_net.things[static_cast<std::size_t>(rod.thing)].name, nameOf(wheel),
-              depth);
+        clash(rod.shaft->id.text, gear.id.text, ivrant::at(m_net.things, rod.thing).name, nameOf(wheel), depth);
     }
     /// A rod that lies across a disc: how far into it, from the flat or from the rim, whichever is less.
     static double crossingDepth(const Rod& rod, const NetGear& wheel) {
@@ -150,7 +148,7 @@ private:
     }
 
     void checkWheels(int i, int k) {
-        const NetGear &a = m_net.gears[static_cast<std::size_t>(i)], &b = m_net.gears[static_cast<std::size_t>(k)];
+        const NetGear &a = ivrant::at(m_net.gears, i), &b = ivrant::at(m_net.gears, k);
         if (a.gear->kind == GearKind::Rack || b.gear->kind == GearKind::Rack || isFarCarried(a.thing, b.thing)) return;
         const Vec3 offset = b.centre - a.centre;
         if (offset.norm() > a.tipRadiusMm + b.tipRadiusMm + a.halfWidthMm + b.halfWidthMm) return;
@@ -180,16 +178,15 @@ private:
         if (std::any_of(m_net.faults.begin(), m_net.faults.end(),
                         [&](const MeshFault& f) { return f.gearA == i && f.gearB == k; }))
             return true;
-        const std::string &a = m_net.gears[static_cast<std::size_t>(i)].gear->id.text,
-                          &b = m_net.gears[static_cast<std::size_t>(k)].gear->id.text;
+        const std::string &a = ivrant::at(m_net.gears, i).gear->id.text, &b = ivrant::at(m_net.gears, k).gear->id.text;
         return std::any_of(m_net.relations.begin(), m_net.relations.end(), [&](const NetRelation& r) {
             return (r.kind == RelationKind::Mesh || r.kind == RelationKind::Worm) && r.ids[0] == a && r.ids[1] == b;
         });
     }
 
     void addSupport(const Rod& rod) {
-        const NetThing& thing = m_net.things[static_cast<std::size_t>(rod.thing)];
-        const model::Board& board = *m_project.boards[static_cast<std::size_t>(thing.board)];
+        const NetThing& thing = ivrant::at(m_net.things, rod.thing);
+        const model::Board& board = *ivrant::at(m_project.boards, thing.board);
         ShaftSupport support;
         support.shaft = rod.shaft->id.text;
         for (const std::int64_t along : rod.shaft->bearingsUm) support.holesMm.push_back(base::umToMm(along));

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/selector_compare.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <set>
@@ -52,12 +53,12 @@ std::optional<SelectorComparison> compareSelector(const model::Project& project,
     std::vector<bool> taken(report.motors.size(), false);
     for (const int motor : motorOf) {
         if (motor < 0) continue;
-        if (!taken[static_cast<std::size_t>(motor)]) {
-            taken[static_cast<std::size_t>(motor)] = true;
+        if (!at(taken, motor)) {
+            at(taken, motor) = true;
             continue;
         }
         ++each.parts;
-        each.massG += massOf(report.motors[static_cast<std::size_t>(motor)].motor->line);
+        each.massG += massOf(at(report.motors, motor).motor->line);
     }
     each.parts -= rings;
     each.massG -= rings * massOf("driving ring");
@@ -69,7 +70,7 @@ std::optional<SelectorComparison> compareSelector(const model::Project& project,
                 for (const auto& id : position.engaged) engaged.insert(id.text);
     for (const std::string& id : engaged)
         if (const int g = report.net.findGear(id); g >= 0) {
-            const std::string teeth = std::to_string(report.net.gears[static_cast<std::size_t>(g)].gear->teeth);
+            const std::string teeth = std::to_string(at(report.net.gears, g).gear->teeth);
             each.massG += massOf("spur gear " + teeth) - massOf("clutch gear " + teeth);
         }
     return both;

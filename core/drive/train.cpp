@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/train.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <deque>
@@ -52,8 +53,7 @@ public:
         m_used.assign(m_rows.size(), 0);
         for (std::size_t r = 0; r < m_rows.size(); ++r) {
             m_unknown[r] = static_cast<int>(m_rows[r].size());
-            for (const auto& entry : m_rows[r])
-                relationsOf[static_cast<std::size_t>(entry.first)].push_back(static_cast<int>(r));
+            for (const auto& entry : m_rows[r]) ivrant::at(relationsOf, entry.first).push_back(static_cast<int>(r));
         }
         m_relationsOf = std::move(relationsOf);
         for (std::size_t r = 0; r < m_rows.size(); ++r) note(static_cast<int>(r));
@@ -82,7 +82,7 @@ public:
     /// In terms of the things first taken as independent, before leftovers bind them.
     [[nodiscard]] Motion reduce(const Motion& combination) const {
         Motion sum;
-        for (const auto& [thing, factor] : combination) addTo(sum, m_motions[static_cast<std::size_t>(thing)], factor);
+        for (const auto& [thing, factor] : combination) addTo(sum, ivrant::at(m_motions, thing), factor);
         return sum;
     }
 
@@ -103,15 +103,15 @@ private:
         if (m_unknown[at] == 0) m_leftOver.push_back(relation);
     }
     void learn(int thing) {
-        m_known[static_cast<std::size_t>(thing)] = 1;
-        for (int relation : m_relationsOf[static_cast<std::size_t>(thing)]) {
-            --m_unknown[static_cast<std::size_t>(relation)];
+        ivrant::at(m_known, thing) = 1;
+        for (int relation : ivrant::at(m_relationsOf, thing)) {
+            --ivrant::at(m_unknown, relation);
             note(relation);
         }
     }
     void makeIndependent(int thing) {
-        if (m_known[static_cast<std::size_t>(thing)]) return;
-        m_motions[static_cast<std::size_t>(thing)] = {{thing, 1}};
+        if (ivrant::at(m_known, thing)) return;
+        ivrant::at(m_motions, thing) = {{thing, 1}};
         m_parameters.push_back(thing);
         learn(thing);
     }
@@ -119,18 +119,16 @@ private:
         while (!m_ready.empty()) {
             const int relation = m_ready.front();
             m_ready.pop_front();
-            const Motion& row = m_rows[static_cast<std::size_t>(relation)];
-            const auto open = std::find_if(row.begin(), row.end(), [&](const auto& entry) {
-                return !m_known[static_cast<std::size_t>(entry.first)];
-            });
+            const Motion& row = ivrant::at(m_rows, relation);
+            const auto open = std::find_if(row.begin(), row.end(),
+                                           [&](const auto& entry) { return !ivrant::at(m_known, entry.first); });
             if (open == row.end()) continue; // became a leftover in the meantime
             Motion motion;
             for (const auto& [thing, factor] : row)
-                if (thing != open->first)
-                    addTo(motion, m_motions[static_cast<std::size_t>(thing)], -factor / open->second);
-            m_motions[static_cast<std::size_t>(open->first)] = std::move(motion);
+                if (thing != open->first) addTo(motion, ivrant::at(m_motions, thing), -factor / open->second);
+            ivrant::at(m_motions, open->first) = std::move(motion);
             m_steps.push_back({open->first, relation});
-            m_used[static_cast<std::size_t>(relation)] = 1; // it served to find this one, so it binds nothing more
+            ivrant::at(m_used, relation) = 1; // it served to find this one, so it binds nothing more
             learn(open->first);
         }
     }
@@ -149,7 +147,7 @@ private:
     }
     void closeUp() {
         for (int relation : m_leftOver) {
-            Motion row = reduce(m_rows[static_cast<std::size_t>(relation)]);
+            Motion row = reduce(ivrant::at(m_rows, relation));
             std::map<int, Rational> of{{relation, 1}};
             for (const Bound& bound : m_bounds) {
                 const auto found = row.find(bound.pivot);
@@ -212,7 +210,7 @@ Relation makeCarried(const Relation& relation, int carrier, const std::vector<in
 }
 
 Rational TrainMotion::ratio(int output, int input) const {
-    const Motion& motion = motions[static_cast<std::size_t>(output)];
+    const Motion& motion = ivrant::at(motions, output);
     const auto found = motion.find(input);
     return found == motion.end() ? Rational(0) : found->second;
 }
@@ -271,12 +269,11 @@ std::vector<Share> proveZero(const Train& train, const Motion& combination) {
         addTo(shares, bound.of, factor);
     }
     if (!reduced.empty()) return {};
-    for (const auto& [relation, factor] : shares)
-        addTo(target, elimination.rows()[static_cast<std::size_t>(relation)], -factor);
+    for (const auto& [relation, factor] : shares) addTo(target, ivrant::at(elimination.rows(), relation), -factor);
     for (auto step = elimination.steps().rbegin(); step != elimination.steps().rend(); ++step) {
         const auto found = target.find(step->thing);
         if (found == target.end()) continue;
-        const Motion& row = elimination.rows()[static_cast<std::size_t>(step->relation)];
+        const Motion& row = ivrant::at(elimination.rows(), step->relation);
         const Rational factor = found->second / row.at(step->thing);
         addTo(target, row, -factor);
         addTo(shares, {{step->relation, 1}}, factor);

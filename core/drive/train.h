@@ -17,6 +17,7 @@
 #include <map>
 #include <vector>
 
+#include "core/base/at.h"
 #include "core/drive/rational.h"
 
 namespace ivrant::drive {
@@ -64,7 +65,7 @@ struct TrainMotion {
 
     [[nodiscard]] int freedom() const { return static_cast<int>(independent.size()); }
     /// Nothing can turn it.
-    [[nodiscard]] bool isLocked(int thing) const { return motions[static_cast<std::size_t>(thing)].empty(); }
+    [[nodiscard]] bool isLocked(int thing) const { return at(motions, thing).empty(); }
     /// Turns of `output` for one of `input`, everything else that is independent at rest; 0 when it does not follow it.
     [[nodiscard]] Rational ratio(int output, int input) const;
     /// Speeds of all for given speeds of the independent things (others 0), in the unit given.

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/train_load.h"
+#include "core/base/at.h"
 
 #include <Eigen/SparseLU>
 #include <cmath>
@@ -19,7 +20,7 @@ public:
     LoadSolver(const Train& train, const TrainMotion& motion, const LoadRequest& request)
         : m_train(train), m_motion(motion), m_request(request), m_column(train.relations.size(), -1),
           m_spare(train.relations.size(), 0) {
-        for (int relation : motion.redundant) m_spare[static_cast<std::size_t>(relation)] = 1;
+        for (int relation : motion.redundant) at(m_spare, relation) = 1;
         int column = 0;
         for (std::size_t r = 0; r < train.relations.size(); ++r)
             if (!m_spare[r]) m_column[r] = column++;
@@ -70,8 +71,8 @@ private:
         return m_spare[r] ? 0.0 : m_train.relations[r].terms[t].factor.get_d() * m_gain[r][t] * m_unknowns(m_column[r]);
     }
     [[nodiscard]] double relativeSpeed(const Term& term) const {
-        const double speed = m_result.speedsRpm[static_cast<std::size_t>(term.thing)];
-        return term.carrier < 0 ? speed : speed - m_result.speedsRpm[static_cast<std::size_t>(term.carrier)];
+        const double speed = at(m_result.speedsRpm, term.thing);
+        return term.carrier < 0 ? speed : speed - at(m_result.speedsRpm, term.carrier);
     }
     /// Sets the gains to the present flow; true when any changed.
     bool turnFlow() {
@@ -96,9 +97,7 @@ private:
     void finish() {
         LoadResult& result = m_result;
         std::vector<double> passing(static_cast<std::size_t>(m_train.things), 0.0);
-        const auto pass = [&](int thing, double amount) {
-            passing[static_cast<std::size_t>(thing)] += std::abs(amount) / 2;
-        };
+        const auto pass = [&](int thing, double amount) { at(passing, thing) += std::abs(amount) / 2; };
         for (std::size_t r = 0; r < m_train.relations.size(); ++r) {
             auto& list = result.onTerms.emplace_back();
             double sum = 0;
@@ -113,14 +112,14 @@ private:
         }
         for (const auto& [thing, load] : m_request.loadsNmm) {
             pass(thing, load);
-            count(load * result.speedsRpm[static_cast<std::size_t>(thing)] * kWattPerNmmRpm);
+            count(load * at(result.speedsRpm, thing) * kWattPerNmmRpm);
         }
         int column = m_columns - m_motion.freedom();
         for (int thing : m_motion.independent) {
             const double drive = m_unknowns(column++);
             result.driveNmm[thing] = drive;
             pass(thing, drive);
-            count(drive * result.speedsRpm[static_cast<std::size_t>(thing)] * kWattPerNmmRpm);
+            count(drive * at(result.speedsRpm, thing) * kWattPerNmmRpm);
         }
         result.carriedNmm = std::move(passing);
     }
@@ -150,14 +149,14 @@ base::Result<LoadResult> calcLoad(const Train& train, const TrainMotion& motion,
 
 double calcPlayRad(const Train& train, const TrainMotion& motion, int output, const std::vector<double>& slack) {
     Motion combination{{output, 1}};
-    for (const auto& [thing, factor] : motion.motions[static_cast<std::size_t>(output)]) {
+    for (const auto& [thing, factor] : at(motion.motions, output)) {
         combination[thing] -= factor;
         if (sgn(combination[thing]) == 0) combination.erase(thing);
     }
     double sum = 0;
     for (const Share& share : proveZero(train, combination))
         if (static_cast<std::size_t>(share.relation) < slack.size())
-            sum += std::abs(share.factor.get_d()) * slack[static_cast<std::size_t>(share.relation)];
+            sum += std::abs(share.factor.get_d()) * at(slack, share.relation);
     return sum;
 }
 

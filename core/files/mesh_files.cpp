@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/mesh_files.h"
+#include "core/base/at.h"
 
 #include <cstring>
 
@@ -54,7 +55,7 @@ std::string makeObj(const model::Placed& placed) {
     std::string obj = "# mm, z up\n";
     std::size_t next = 1;
     model::forPlacedShapes(placed, [&](const model::PlacedShape& part) {
-        const auto& rgb = parts::getPalette()[static_cast<std::size_t>(part.colour)].rgb;
+        const auto& rgb = at(parts::getPalette(), part.colour).rgb;
         std::string tint;
         for (auto channel : rgb) tint += " " + base::formatNumber(channel / 255.0, 3);
         obj += "o " + part.id + "\n";

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/own_json.h"
+#include "core/base/at.h"
 
 #include <cmath>
 
@@ -20,9 +21,8 @@ Vec3 readUm(const Json& json, const std::string& pointer) {
     if (!json.is_array() || json.size() != 3) fail("file.type", pointer, "corners are lists of three whole µm");
     Vec3 p;
     for (int k = 0; k < 3; ++k) {
-        if (!json[static_cast<std::size_t>(k)].is_number_integer())
-            fail("file.type", pointer, "corners are lists of three whole µm");
-        const auto um = json[static_cast<std::size_t>(k)].get<std::int64_t>();
+        if (!at(json, k).is_number_integer()) fail("file.type", pointer, "corners are lists of three whole µm");
+        const auto um = at(json, k).get<std::int64_t>();
         if (std::abs(um) > kMostOwnUm) fail("file.value", pointer, "a corner lies further than 10 m from the origin");
         p[k] = base::umToMm(um);
     }

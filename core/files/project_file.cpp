@@ -163,7 +163,7 @@ std::int64_t findNextId(const model::Project& project) {
         }
         lookAll(body.joints);
         lookAll(body.poses);
-        lookAll(body.supports);
+        lookAll(body.posts);
         for (const auto& board : body.boards) {
             look(board->id.text);
             model::forEachItem(*board, [&](const char*, std::size_t, const std::string& id) { look(id); });
@@ -180,10 +180,10 @@ std::int64_t findNextId(const model::Project& project) {
     return next;
 }
 
-model::Support readSupport(const Node& node) {
+model::Post readPost(const Node& node) {
     static const std::set<std::string, std::less<>> kKnown{"id", "at"};
     node.requireObject();
-    model::Support support;
+    model::Post support;
     support.id.text = node.at("id").text(60);
     support.atUm = readAt(node.at("at"));
     support.extra = node.extra(kKnown);
@@ -199,7 +199,7 @@ template <class Body> void readBody(const Node& root, const std::vector<parts::S
     if (root.has("boards"))
         for (const Node& board : root.at("boards").list(0, 500)) body.boards.push_back(readBoard(board));
     if (root.has("supports"))
-        for (const Node& support : root.at("supports").list(0, 100)) body.supports.push_back(readSupport(support));
+        for (const Node& support : root.at("supports").list(0, 100)) body.posts.push_back(readPost(support));
     if (!root.has("poses")) return;
     for (const Node& pose : root.at("poses").list()) {
         body.poses.push_back(readPose(pose));

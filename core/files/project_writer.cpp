@@ -82,7 +82,7 @@ Json poseJson(const model::NamedPose& pose) {
     return json;
 }
 
-Json supportJson(const model::Support& support) {
+Json postJson(const model::Post& support) {
     Json json;
     json["id"] = support.id.text;
     json["at"] = support.atUm;
@@ -106,9 +106,9 @@ template <class Body> std::string bodyText(const Body& body) {
            (body.boards.empty()
                 ? ""
                 : ",\n  \"boards\": " + listText(body.boards, [](const model::BoardPtr& b) { return boardText(*b); })) +
-           (body.supports.empty() ? "" : ",\n  \"supports\": " + listText(body.supports, [](const model::Support& s) {
-                                             return jsonLine(supportJson(s));
-                                         }));
+           (body.posts.empty() ? "" : ",\n  \"supports\": " + listText(body.posts, [](const model::Post& s) {
+                                          return jsonLine(postJson(s));
+                                      }));
 }
 
 std::string variantText(const model::Variant& variant) {

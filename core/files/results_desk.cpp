@@ -49,7 +49,7 @@ Json makeDeskJson(const std::vector<verdict::DeskRow>& rows, const verdict::Desk
     return json;
 }
 
-Json makeSupportJson(const verdict::Report& report, const study::PoseFacts& pose, const study::SupportDesign& design) {
+Json makePostJson(const verdict::Report& report, const study::PoseFacts& pose, const study::PostDesign& design) {
     Json json = makeHead("support");
     json["pose"] = pose.name;
     json["needed"] = design.needed;

@@ -5,7 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/stand/firm_shell.h"
-#include "core/study/support_check.h"
+#include "core/study/post_check.h"
 #include "core/verdict/report.h"
 #include "core/verdict/stand/size_desk.h"
 
@@ -13,8 +13,8 @@ namespace ivrant::files {
 
 /// The same shape at several sizes.
 [[nodiscard]] model::Json makeDeskJson(const std::vector<verdict::DeskRow>& rows, const verdict::DeskWish& wish);
-[[nodiscard]] model::Json makeSupportJson(const verdict::Report& report, const study::PoseFacts& pose,
-                                          const study::SupportDesign& design);
+[[nodiscard]] model::Json makePostJson(const verdict::Report& report, const study::PoseFacts& pose,
+                                       const study::PostDesign& design);
 [[nodiscard]] model::Json makeFirmJson(const stand::FirmProposal& firm);
 
 } // namespace ivrant::files

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_drive.h"
+#include "core/base/at.h"
 
 #include "core/base/units.h"
 #include "core/drive/strand_turn.h"
@@ -16,7 +17,7 @@ Json ratioJson(const drive::Rational& ratio) {
 
 Json pointJson(const drive::MotorShare& share, const drive::DriveReport& drive) {
     Json json;
-    json["motor"] = drive.motors[static_cast<std::size_t>(share.motor)].motor->name;
+    json["motor"] = at(drive.motors, share.motor).motor->name;
     json["ratio"] = ratioJson(share.ratio);
     if (!share.known) return json;
     json["rpm"] = rounded(share.point.rpm);
@@ -61,12 +62,12 @@ Json thingJson(const drive::DriveReport& drive, std::size_t t) {
                    : thing.kind == drive::NetThing::Kind::Wheel ? "wheel"
                    : thing.kind == drive::NetThing::Kind::Rack  ? "rack"
                                                                 : "rod";
-    if (thing.carrier >= 0) json["relative_to"] = drive.net.things[static_cast<std::size_t>(thing.carrier)].id;
+    if (thing.carrier >= 0) json["relative_to"] = at(drive.net.things, thing.carrier).id;
     json["locked"] = drive.motion.isLocked(static_cast<int>(t));
     json["turns"] = Json::array();
     for (const auto& [independent, factor] : drive.motion.motions[t]) {
         Json entry = ratioJson(factor);
-        entry["of"] = drive.net.things[static_cast<std::size_t>(independent)].id;
+        entry["of"] = at(drive.net.things, independent).id;
         json["turns"].push_back(std::move(entry));
     }
     return json;
@@ -76,17 +77,14 @@ Json thingJson(const drive::DriveReport& drive, std::size_t t) {
 
 Json makeDriveJson(const verdict::Report& report, const std::optional<model::BoardId>& board) {
     const drive::DriveReport& drive = *report.drive;
-    const auto isShown = [&](int index) {
-        return !board || report.project->boards[static_cast<std::size_t>(index)]->id == *board;
-    };
+    const auto isShown = [&](int index) { return !board || at(report.project->boards, index)->id == *board; };
     Json json = makeHead("drive");
     json["freedom"] = drive.motion.freedom();
     json["things"] = Json::array();
     for (std::size_t t = 0; t < drive.net.things.size(); ++t)
         if (isShown(drive.net.things[t].board)) json["things"].push_back(thingJson(drive, t));
     json["loose"] = Json::array();
-    for (int t : drive.motion.listLoose(drive.drivers))
-        json["loose"].push_back(drive.net.things[static_cast<std::size_t>(t)].id);
+    for (int t : drive.motion.listLoose(drive.drivers)) json["loose"].push_back(at(drive.net.things, t).id);
     json["meshes"] = Json::array();
     for (std::size_t r = 0; r < drive.net.relations.size(); ++r) {
         const auto& relation = drive.net.relations[r];
@@ -95,8 +93,7 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
     }
     json["faults"] = Json::array();
     for (const auto& fault : drive.net.faults) {
-        const auto &a = drive.net.gears[static_cast<std::size_t>(fault.gearA)],
-                   &b = drive.net.gears[static_cast<std::size_t>(fault.gearB)];
+        const auto &a = at(drive.net.gears, fault.gearA), &b = at(drive.net.gears, fault.gearB);
         json["faults"].push_back({{"ids", {a.gear->id.text, b.gear->id.text}},
                                   {"fit", fault.fit == drive::Fit::Binds ? "binds" : "skips"},
                                   {"error_mm", rounded(fault.errorMm)}});
@@ -114,7 +111,7 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
                                            {"turns_deg", rounded(drive::calcStrandTurnDeg(strand))}});
     json["carried"] = Json::array();
     for (const auto& support : drive.net.supports)
-        if (isShown(drive.net.things[static_cast<std::size_t>(drive.net.findThing(support.shaft))].board))
+        if (isShown(at(drive.net.things, drive.net.findThing(support.shaft)).board))
             json["carried"].push_back(
                 {{"shaft", support.shaft}, {"at_mm", support.holesMm}, {"by_bricks", support.bricks}});
     json["positions"] = Json::array();
@@ -126,8 +123,7 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
         entry["freedom"] = position.freedom;
         entry["lock"] = position.lock;
         entry["fighting"] = Json::array();
-        for (int m : position.fighting)
-            entry["fighting"].push_back(drive.motors[static_cast<std::size_t>(m)].motor->name);
+        for (int m : position.fighting) entry["fighting"].push_back(at(drive.motors, m).motor->name);
         entry["functions"] = Json::array();
         for (const auto& function : position.functions)
             if (isShown(function.board)) entry["functions"].push_back(functionJson(function, drive));

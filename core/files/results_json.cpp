@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_json.h"
+#include "core/base/at.h"
 
 #include <cmath>
 #include <map>
@@ -59,7 +60,7 @@ Json jointHead(const model::Joint& joint) {
 }
 
 Json loadJson(const model::Project& project, const pose::JointLoad& load) {
-    Json json = jointHead(project.joints[static_cast<std::size_t>(load.joint)]);
+    Json json = jointHead(at(project.joints, load.joint));
     json["need_nmm"] = rounded(load.needNmm);
     json["have_nmm"] = rounded(load.have.value);
     json["margin"] = optionalJson(load.margin);
@@ -83,7 +84,7 @@ Json makeRangeJson(const verdict::Report& report, const study::PoseFacts& pose,
     json["joints"] = Json::array();
     const model::Project& project = *report.project;
     for (const auto& range : pose.ranges) {
-        const model::Joint& joint = project.joints[static_cast<std::size_t>(range.joint)];
+        const model::Joint& joint = at(project.joints, range.joint);
         if (only && joint.id != *only) continue;
         if (range.freedom == 0) {
             json["joints"].push_back(jointHead(joint));
@@ -238,21 +239,16 @@ Json makeStepsJson(const model::Project& project, const model::SectionTree& tree
     json["steps"] = Json::array();
     for (const auto& step : make::listSteps(project, tree)) {
         Json entry{{"number", step.number}};
-        entry["section"] =
-            step.section >= 0 ? Json(project.sections[static_cast<std::size_t>(step.section)]->id.text) : Json(nullptr);
+        entry["section"] = step.section >= 0 ? Json(at(project.sections, step.section)->id.text) : Json(nullptr);
         entry["step"] = step.stepInSection;
         entry["added"] = Json::array();
-        for (int p : step.added)
-            entry["added"].push_back(
-                project.sections[static_cast<std::size_t>(step.section)]->parts[static_cast<std::size_t>(p)].id.text);
-        entry["board"] =
-            step.board >= 0 ? Json(project.boards[static_cast<std::size_t>(step.board)]->id.text) : Json(nullptr);
+        for (int p : step.added) entry["added"].push_back(at(at(project.sections, step.section)->parts, p).id.text);
+        entry["board"] = step.board >= 0 ? Json(at(project.boards, step.board)->id.text) : Json(nullptr);
         entry["tray"] = Json::array();
         for (const auto& line : step.tray)
             entry["tray"].push_back(
                 {{"shape", line.shape}, {"colour", parts::getColourName(line.colour)}, {"count", line.count}});
-        entry["joint"] =
-            step.joint >= 0 ? Json(project.joints[static_cast<std::size_t>(step.joint)].id.text) : Json(nullptr);
+        entry["joint"] = step.joint >= 0 ? Json(at(project.joints, step.joint).id.text) : Json(nullptr);
         json["steps"].push_back(std::move(entry));
     }
     return json;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_pose.h"
+#include "core/base/at.h"
 #include "core/parts/own_shape.h"
 
 #include "core/files/results_json.h"
@@ -9,9 +10,7 @@ namespace {
 
 using model::Json;
 
-const model::Joint& jointAt(const model::Project& project, int joint) {
-    return project.joints[static_cast<std::size_t>(joint)];
-}
+const model::Joint& jointAt(const model::Project& project, int joint) { return at(project.joints, joint); }
 
 Json valuesJson(const model::Project& project, const pose::JointValues& values) {
     Json json = Json::object();
@@ -149,7 +148,7 @@ Json makeClearanceJson(const model::Project& project, const model::Joint& joint,
 
 Json makeReachJson(const model::Project& project, int section, const pose::Reach& reach) {
     Json json = makeHead("reach");
-    json["section"] = project.sections[static_cast<std::size_t>(section)]->name;
+    json["section"] = at(project.sections, section)->name;
     json["tried"] = reach.tried;
     json["free"] = reach.points.size();
     json["under_ground"] = reach.underGround;
@@ -160,8 +159,8 @@ Json makeReachJson(const model::Project& project, int section, const pose::Reach
     for (const auto& [key, index] : {std::pair("lowest", reach.lowest), std::pair("highest", reach.highest),
                                      std::pair("farthest", reach.farthest)})
         if (index >= 0)
-            json[key] = {{"at_mm", pointJson(reach.points[static_cast<std::size_t>(index)])},
-                         {"values", valuesJson(project, reach.poses[static_cast<std::size_t>(index)])}};
+            json[key] = {{"at_mm", pointJson(at(reach.points, index))},
+                         {"values", valuesJson(project, at(reach.poses, index))}};
     return json;
 }
 
@@ -188,7 +187,7 @@ Json makeGapsJson(const model::Joint& joint, const std::vector<pose::GapOverRang
     json["joint"] = joint.name;
     json["views"] = Json::array();
     for (const auto& g : gaps)
-        json["views"].push_back({{"view", pose::getGapViews()[static_cast<std::size_t>(g.view)].name},
+        json["views"].push_back({{"view", at(pose::getGapViews(), g.view).name},
                                  {"now_mm2", rounded(g.nowMm2)},
                                  {"least_mm2", rounded(g.leastMm2)},
                                  {"most_mm2", rounded(g.mostMm2)},

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_stand.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -9,7 +10,7 @@
 #include "core/files/results_json.h"
 #include "core/parts/palette.h"
 #include "core/study/case_words.h"
-#include "core/study/support_check.h"
+#include "core/study/post_check.h"
 #include "core/verdict/stand/size_desk.h"
 
 namespace ivrant::files {
@@ -26,7 +27,7 @@ Json partIds(const std::vector<model::PartId>& parts) {
 }
 
 Json contactJson(const verdict::Report& report, const stand::CaseResult& result, int contact) {
-    const auto& force = result.equilibrium.forces[static_cast<std::size_t>(contact)];
+    const auto& force = ivrant::at(result.equilibrium.forces, contact);
     return {{"bond", study::describeContact(*report.project, result, contact)},
             {"parts", partIds(study::listParts(*report.project, result, contact))},
             {"use", rounded(force.use)},
@@ -56,12 +57,10 @@ Json caseJson(const verdict::Report& report, const SolvedCase& solved, std::size
     }
     json["falling"] = Json::array();
     for (const int body : e.falling)
-        json["falling"].push_back(
-            getPart(*report.project, solved.result.net.bodies[static_cast<std::size_t>(body)].spot).id.text);
+        json["falling"].push_back(getPart(*report.project, ivrant::at(solved.result.net.bodies, body).spot).id.text);
     json["undecided"] = Json::array();
     for (const int body : e.undecided)
-        json["undecided"].push_back(
-            getPart(*report.project, solved.result.net.bodies[static_cast<std::size_t>(body)].spot).id.text);
+        json["undecided"].push_back(getPart(*report.project, ivrant::at(solved.result.net.bodies, body).spot).id.text);
     json["first_to_go"] = e.firstToGo ? contactJson(report, solved.result, *e.firstToGo) : Json();
     json["weakest"] = Json::array();
     for (const int contact : study::listWeakest(solved.result, most))
@@ -70,13 +69,12 @@ Json caseJson(const verdict::Report& report, const SolvedCase& solved, std::size
     if (const auto weakest = study::listWeakest(solved.result, 1); !weakest.empty()) {
         const stand::BondNet& net = solved.result.net;
         const auto add = [&](int body) {
-            json["load_path"].push_back(
-                getPart(*report.project, net.bodies[static_cast<std::size_t>(body)].spot).id.text);
+            json["load_path"].push_back(getPart(*report.project, ivrant::at(net.bodies, body).spot).id.text);
         };
-        int at = net.contacts[static_cast<std::size_t>(weakest[0])].b;
+        int at = ivrant::at(net.contacts, weakest[0]).b;
         add(at);
         for (const int k : stand::findLoadPath(net, e, at)) {
-            const stand::Contact& step = net.contacts[static_cast<std::size_t>(k)];
+            const stand::Contact& step = ivrant::at(net.contacts, k);
             if (step.a < 0) break; // the ground, or a hand
             at = step.a == at ? step.b : step.a;
             add(at);
@@ -96,8 +94,8 @@ Json moveJson(const study::MoveTip& move) {
     return json;
 }
 
-Json postJson(const verdict::Report& report, std::size_t index, const study::KeptSupport& kept) {
-    const model::Support& support = report.project->supports[index];
+Json postJson(const verdict::Report& report, std::size_t index, const study::KeptPost& kept) {
+    const model::Post& support = report.project->posts[index];
     const bool touches = kept.pose && kept.post.state == stand::PostState::Touches,
                blocked = kept.pose && kept.post.state == stand::PostState::Blocked;
     Json json{{"id", support.id.text},
@@ -121,7 +119,7 @@ Json structureJson(const verdict::Report& report, std::size_t most) {
     const auto idOf = [&](model::PartSpot spot) { return getPart(*report.project, spot).id.text; };
     const auto ids = [&](const std::vector<int>& bodies) {
         Json list = Json::array();
-        for (const int body : bodies) list.push_back(idOf(structure.net.bodies[static_cast<std::size_t>(body)].spot));
+        for (const int body : bodies) list.push_back(idOf(ivrant::at(structure.net.bodies, body).spot));
         return list;
     };
     Json json{{"seams", Json::array()},
@@ -132,7 +130,7 @@ Json structureJson(const verdict::Report& report, std::size_t most) {
     for (const stand::Seam& seam : structure.seams) {
         Json parts = Json::array();
         for (const auto spot : seam.parts) parts.push_back(idOf(spot));
-        json["seams"].push_back({{"section", report.project->sections[static_cast<std::size_t>(seam.section)]->id.text},
+        json["seams"].push_back({{"section", ivrant::at(report.project->sections, seam.section)->id.text},
                                  {"across", seam.axis == 0 ? "x" : "y"},
                                  {"at_mm", rounded(seam.atMm)},
                                  {"from_mm", rounded(seam.lowMm)},
@@ -184,7 +182,7 @@ Json makeStandJson(const verdict::Report& report, const study::PoseFacts& pose, 
         json["tip"] = {{"angle_deg", rounded(tip.angleDeg)}, {"toward_deg", rounded(tip.towardDeg)}};
         json["sections"] = Json::array();
         for (const stand::SectionWeight& weight : stand::listSectionWeights(pose.placed, tip)) {
-            const auto& section = *report.project->sections[static_cast<std::size_t>(weight.section)];
+            const auto& section = *ivrant::at(report.project->sections, weight.section);
             json["sections"].push_back({{"section", section.id.text},
                                         {"name", section.name},
                                         {"mass_g", rounded(weight.massG)},
@@ -207,8 +205,8 @@ Json makeStandJson(const verdict::Report& report, const study::PoseFacts& pose, 
     json["cases"] = Json::array();
     for (const SolvedCase& solved : cases) json["cases"].push_back(caseJson(report, solved, most));
     json["posts"] = Json::array();
-    const auto supports = study::checkSupports(report);
-    for (std::size_t i = 0; i < supports.size(); ++i) json["posts"].push_back(postJson(report, i, supports[i]));
+    const auto posts = study::checkPosts(report);
+    for (std::size_t i = 0; i < posts.size(); ++i) json["posts"].push_back(postJson(report, i, posts[i]));
     json["moves"] = Json::array();
     for (const study::MoveTip& move : report.moves) json["moves"].push_back(moveJson(move));
     if (report.structure) json.update(structureJson(report, most)); // keys of its own: seams, necks …

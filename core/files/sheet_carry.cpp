@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/sheet_carry.h"
+#include "core/base/at.h"
 
 #include <cmath>
 
@@ -7,8 +8,8 @@
 #include "core/model/board_parts.h"
 #include "core/model/mass.h"
 #include "core/study/case_words.h"
+#include "core/study/post_check.h"
 #include "core/study/stand_cases.h"
-#include "core/study/support_check.h"
 
 namespace ivrant::files {
 namespace {
@@ -75,27 +76,25 @@ private:
         if (!m_pose.standing) return;
         std::vector<std::string> weak;
         for (const int contact : study::listWeakest(*m_pose.standing, kWeakPoints)) {
-            const auto& bond = m_pose.standing->net.contacts[static_cast<std::size_t>(contact)];
+            const auto& bond = at(m_pose.standing->net.contacts, contact);
             for (const int body : {bond.a, bond.b})
-                if (body >= 0) m_plan.weak.push_back(m_pose.standing->net.bodies[static_cast<std::size_t>(body)].spot);
-            weak.push_back(
-                study::describeContact(*m_report.project, *m_pose.standing, contact) + " (" +
-                formatNumber(100 * m_pose.standing->equilibrium.forces[static_cast<std::size_t>(contact)].use, 0) +
-                " % used)");
+                if (body >= 0) m_plan.weak.push_back(at(m_pose.standing->net.bodies, body).spot);
+            weak.push_back(study::describeContact(*m_report.project, *m_pose.standing, contact) + " (" +
+                           formatNumber(100 * at(m_pose.standing->equilibrium.forces, contact).use, 0) + " % used)");
         }
         if (!weak.empty()) add("Weak points", join(weak));
     }
     void addPosts() {
-        const auto supports = study::checkSupports(m_report);
-        for (std::size_t i = 0; i < supports.size(); ++i) {
-            const auto& post = supports[i].post;
-            if (!supports[i].pose || post.state != stand::PostState::Touches) continue;
+        const auto posts = study::checkPosts(m_report);
+        for (std::size_t i = 0; i < posts.size(); ++i) {
+            const auto& post = posts[i].post;
+            if (!posts[i].pose || post.state != stand::PostState::Touches) continue;
             const auto& part = getPart(*m_report.project, post.part);
             add("Its stand, post " + std::to_string(i + 1),
                 formatNumber(post.top.z(), 1) + " mm high, its foot at x " + formatNumber(post.top.x(), 0) + ", y " +
                     formatNumber(post.top.y(), 0) + " mm, under " + part.shape->name + " (" + part.id.text +
-                    "); carries " + formatNumber(supports[i].restN, 2) + " N level and up to " +
-                    formatNumber(supports[i].tiltN, 2) + " N with the base tilted. Fix it to the base");
+                    "); carries " + formatNumber(posts[i].restN, 2) + " N level and up to " +
+                    formatNumber(posts[i].tiltN, 2) + " N with the base tilted. Fix it to the base");
         }
     }
     void addCase() {

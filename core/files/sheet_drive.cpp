@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/sheet_drive.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <map>
@@ -40,9 +41,8 @@ public:
 private:
     [[nodiscard]] std::string placeText(const model::Board& board) const {
         const int section = board.section.empty() ? -1 : m_project.findSection(board.section);
-        std::string text =
-            section < 0 ? "stands by itself" : "in " + m_project.sections[static_cast<std::size_t>(section)]->name;
-        const geometry::Vec3 at = board.place.pose().translation();
+        std::string text = section < 0 ? "stands by itself" : "in " + ivrant::at(m_project.sections, section)->name;
+        const geometry::Vec3 at = board.place.frame().translation();
         text += section < 0 ? ""
                             : ", its hole 0, 0 at " + pitches(at.x()) + ", " + pitches(at.y()) + ", " +
                                   pitches(at.z()) + " pitches of the section";
@@ -50,7 +50,7 @@ private:
         return text;
     }
     void addBoard(int index) {
-        const model::Board& board = *m_project.boards[static_cast<std::size_t>(index)];
+        const model::Board& board = *ivrant::at(m_project.boards, index);
         SheetBoard sheet{index, board.name, placeText(board), {}, {}};
         std::map<std::string, std::string> partOf;
         for (const auto& part : model::listBoardParts(board).parts)
@@ -73,7 +73,7 @@ private:
     }
     [[nodiscard]] static std::string holeText(const model::Shaft& shaft, std::int64_t alongUm) {
         std::array<std::int64_t, 3> at = shaft.atUm;
-        at[static_cast<std::size_t>(shaft.axis)] += alongUm;
+        ivrant::at(at, shaft.axis) += alongUm;
         return pitches(umToMm(at[0])) + ", " + pitches(umToMm(at[1]));
     }
     [[nodiscard]] static std::string layerText(const model::Shaft& shaft, std::int64_t alongUm) {
@@ -109,9 +109,9 @@ private:
         sheet.wheels.push_back(std::move(wheel));
     }
     [[nodiscard]] std::string describe(int gear) const {
-        const model::Gear& g = *m_drive.net.gears[static_cast<std::size_t>(gear)].gear;
+        const model::Gear& g = *ivrant::at(m_drive.net.gears, gear).gear;
         const int shaft = g.kind == GearKind::Rack ? -1 : m_drive.net.findThing(g.shaft.text);
-        return drive::describeGear(g, shaft < 0 ? nullptr : &m_drive.net.things[static_cast<std::size_t>(shaft)]);
+        return drive::describeGear(g, shaft < 0 ? nullptr : &ivrant::at(m_drive.net.things, shaft));
     }
 
     void addFunctions(const drive::PositionState& position) {
@@ -122,8 +122,7 @@ private:
             row.function = state.function->name;
             row.position = countSelectors() > 1 ? position.selector + ": " + position.name : position.name;
             for (const auto& each : state.motors)
-                row.motor += (row.motor.empty() ? "" : " and ") +
-                             m_drive.motors[static_cast<std::size_t>(each.motor)].motor->name;
+                row.motor += (row.motor.empty() ? "" : " and ") + ivrant::at(m_drive.motors, each.motor).motor->name;
             row.ratio = drive::formatRatio(share.ratio);
             const std::string unit = state.straight ? " mm" : "°";
             if (share.known) row.speed = formatNumber(state.speed, 1) + (state.straight ? " mm/s" : " rpm");
@@ -150,9 +149,7 @@ private:
         wire.port = motor.line && motor.line->byHand
                         ? "by hand"
                         : std::string(1, static_cast<char>('A' + static_cast<int>(m % 26)));
-        wire.board =
-            m_project.boards[static_cast<std::size_t>(m_drive.net.things[static_cast<std::size_t>(motor.thing)].board)]
-                ->name;
+        wire.board = ivrant::at(m_project.boards, ivrant::at(m_drive.net.things, motor.thing).board)->name;
         for (const auto& position : m_drive.positions)
             for (const auto& state : position.functions)
                 for (const auto& share : state.motors)

@@ -23,8 +23,8 @@ const std::vector<std::pair<double, double>>& getRim() {
 
 } // namespace
 
-void appendCorners(std::vector<Vec3>& out, const Solid& solid, const Pose& X_FP) {
-    const Pose X = X_FP * solid.X_PS;
+void appendCorners(std::vector<Vec3>& out, const Solid& solid, const Frame& X_FP) {
+    const Frame X = X_FP * solid.X_PS;
     const Vec3& h = solid.half;
     switch (solid.kind) {
     case SolidKind::Box:

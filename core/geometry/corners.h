@@ -11,7 +11,7 @@
 
 namespace ivrant::geometry {
 
-/// Appends them in the frame in which `X_FP` gives the pose of the part. mm.
-void appendCorners(std::vector<Vec3>& out, const Solid& solid, const Pose& X_FP);
+/// Appends them in the frame in which `X_FP` gives the place of the part. mm.
+void appendCorners(std::vector<Vec3>& out, const Solid& solid, const Frame& X_FP);
 
 } // namespace ivrant::geometry

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/frames.h"
+#include "core/base/at.h"
 
 #include <array>
 #include <stdexcept>
@@ -37,27 +38,27 @@ const std::array<Mat3, 24>& turns() {
 
 const Mat3& getTurn(int turn) {
     if (turn < 0 || turn > 23) throw std::out_of_range("turn must be 0..23");
-    return turns()[static_cast<std::size_t>(turn)];
+    return at(turns(), turn);
 }
 
 std::optional<int> findTurn(const Mat3& r, double tolerance) {
     for (int t = 0; t < 24; ++t)
-        if ((turns()[static_cast<std::size_t>(t)] - r).cwiseAbs().maxCoeff() <= tolerance) return t;
+        if ((at(turns(), t) - r).cwiseAbs().maxCoeff() <= tolerance) return t;
     return std::nullopt;
 }
 
 int multiplyTurns(int a, int b) { return findTurn(getTurn(a) * getTurn(b)).value(); }
 
-Pose makePose(const Mat3& rotation, const Vec3& translation) {
-    Pose x = Pose::Identity();
+Frame makeFrame(const Mat3& rotation, const Vec3& translation) {
+    Frame x = Frame::Identity();
     x.linear() = rotation;
     x.translation() = translation;
     return x;
 }
 
-Pose makeRotationAbout(const Vec3& point, const Vec3& axis, double angle) {
+Frame makeRotationAbout(const Vec3& point, const Vec3& axis, double angle) {
     const Mat3 r = Eigen::AngleAxisd(angle, axis).toRotationMatrix();
-    return makePose(r, point - r * point);
+    return makeFrame(r, point - r * point);
 }
 
 Mat3 expMap(const Vec3& rotationVector) {
@@ -66,14 +67,14 @@ Mat3 expMap(const Vec3& rotationVector) {
     return Eigen::AngleAxisd(angle, rotationVector / angle).toRotationMatrix();
 }
 
-Pose makeAxisFrame(const Vec3& origin, const Vec3& axis, const Vec3& reference) {
+Frame makeAxisFrame(const Vec3& origin, const Vec3& axis, const Vec3& reference) {
     const Vec3 z = axis.normalized();
     const Vec3 x = (reference - z * z.dot(reference)).normalized();
     Mat3 r;
     r.col(0) = x;
     r.col(1) = z.cross(x);
     r.col(2) = z;
-    return makePose(r, origin);
+    return makeFrame(r, origin);
 }
 
 } // namespace ivrant::geometry

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/gap.h"
+#include "core/base/at.h"
 
 #include <array>
 #include <cmath>
@@ -135,11 +136,10 @@ Gap calcRoundGap(const Solid& sa, const PlacedSolid& a, const Solid& sb, const P
         if (simplex.count > 0) {
             if (norm - lower <= 1e-7 + 1e-9 * norm) return {norm, v / norm};
             bool known = false;
-            for (int i = 0; i < simplex.count; ++i)
-                known = known || (simplex.points[static_cast<std::size_t>(i)] - w).squaredNorm() < 1e-20;
+            for (int i = 0; i < simplex.count; ++i) known = known || (at(simplex.points, i) - w).squaredNorm() < 1e-20;
             if (known) return {std::max(lower, 0.0), v / norm};
         }
-        simplex.points[static_cast<std::size_t>(simplex.count++)] = w;
+        at(simplex.points, simplex.count++) = w;
         Vec3 nearest = w;
         if (simplex.count == 2)
             nearest = nearestOnSegment(simplex);

@@ -101,8 +101,8 @@ struct Facet {
 
 std::vector<Vec3> makeOutline(const std::vector<Vec3>& points, const std::vector<std::size_t>& members,
                               const Vec3& normal) {
-    const Pose frame = makeAxisFrame(points[members.front()], normal, normal.unitOrthogonal());
-    const Pose inverse = frame.inverse();
+    const Frame frame = makeAxisFrame(points[members.front()], normal, normal.unitOrthogonal());
+    const Frame inverse = frame.inverse();
     std::vector<Eigen::Vector2d> flat;
     flat.reserve(members.size());
     for (const std::size_t m : members) flat.push_back((inverse * points[m]).head<2>());

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/pieces.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -132,7 +133,7 @@ std::vector<double> listCuts(const Piece& piece, int axis, const Bounds& bounds)
 std::optional<std::pair<Piece, Piece>> findBestCut(const Piece& piece) {
     std::optional<std::pair<Piece, Piece>> best;
     double least = 1e300;
-    const Bounds bounds = calcBounds(piece.hull, Pose::Identity());
+    const Bounds bounds = calcBounds(piece.hull, Frame::Identity());
     for (int axis = 0; axis < 3; ++axis)
         for (const double at : listCuts(piece, axis, bounds)) {
             Piece low = clip(piece, axis, at, -1), high = clip(piece, axis, at, 1);
@@ -196,7 +197,7 @@ base::Result<MeshBody> makeMeshBody(const TriangleMesh& mesh) {
         for (std::size_t k = 0; k < 3; ++k) {
             if (t[k] < 0 || static_cast<std::size_t>(t[k]) >= mesh.points.size())
                 return Error{"mesh.number", "a triangle names a corner that is not there", ""};
-            w[k] = welded[static_cast<std::size_t>(t[k])];
+            w[k] = ivrant::at(welded, t[k]);
         }
         if (w[0] == w[1] || w[1] == w[2] || w[0] == w[2]) continue;
         for (std::size_t k = 0; k < 3; ++k) ++edges[{w[k], w[(k + 1) % 3]}];
@@ -214,9 +215,9 @@ base::Result<MeshBody> makeMeshBody(const TriangleMesh& mesh) {
         return Error{"mesh.open",
                      "the mesh is not closed: " + std::to_string(open) +
                          " edges do not join two triangles of the same sense, the first at (" +
-                         formatPoint(body.mesh.points[static_cast<std::size_t>(*first)]) + ") mm",
+                         formatPoint(ivrant::at(body.mesh.points, *first)) + ") mm",
                      ""};
-    const auto corner = [&](int i) -> const Vec3& { return body.mesh.points[static_cast<std::size_t>(i)]; };
+    const auto corner = [&](int i) -> const Vec3& { return ivrant::at(body.mesh.points, i); };
     Vec3 moment = Vec3::Zero();
     for (const auto& t : body.mesh.triangles) {
         const double v = coneVolume({corner(t[0]), corner(t[1]), corner(t[2])});
@@ -251,7 +252,7 @@ base::Result<ConvexPieces> calcConvexPieces(const MeshBody& body, int most, doub
     Piece whole;
     for (const auto& t : body.mesh.triangles) {
         const auto corner = [&](std::size_t k) {
-            return Vec3(body.mesh.points[static_cast<std::size_t>(t[k])] - body.centre);
+            return Vec3(ivrant::at(body.mesh.points, t[k]) - body.centre);
         }; // volumes about the middle
         whole.triangles.push_back({{corner(0), corner(1), corner(2)}, false});
     }

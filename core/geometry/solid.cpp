@@ -115,7 +115,7 @@ Solid makeSphere(const Vec3& centre, double radius) {
     return s;
 }
 
-Solid makePrism(const Pose& X_PS, std::vector<Eigen::Vector2d> polygon, double halfLength) {
+Solid makePrism(const Frame& X_PS, std::vector<Eigen::Vector2d> polygon, double halfLength) {
     if (polygon.size() < 3 || !(signedArea(polygon) > 0) || !(halfLength > 0))
         throw std::invalid_argument("makePrism: needs a counter-clockwise polygon and a length");
     Solid s;
@@ -189,8 +189,8 @@ Vec3 findSupport(const Solid& solid, const Vec3& d) {
     throw std::logic_error("unknown solid");
 }
 
-Bounds calcBounds(const Solid& solid, const Pose& X_FP) {
-    const Pose x = X_FP * solid.X_PS;
+Bounds calcBounds(const Solid& solid, const Frame& X_FP) {
+    const Frame x = X_FP * solid.X_PS;
     Bounds b;
     for (int axis = 0; axis < 3; ++axis) {
         const Vec3 local = x.linear().row(axis).transpose();

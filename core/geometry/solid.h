@@ -25,7 +25,7 @@ struct Polytope {
 
 struct Solid {
     SolidKind kind = SolidKind::Box;
-    Pose X_PS = Pose::Identity();
+    Frame X_PS = Frame::Identity();
     Vec3 half = Vec3::Zero(); ///< Box: half sizes; Cylinder: (r, r, half length); Sphere: (r, r, r); Prism: z only;
                               ///< Hull: unused
     std::vector<Eigen::Vector2d> polygon; ///< Prism only: convex, counter-clockwise
@@ -40,7 +40,7 @@ struct Solid {
 [[nodiscard]] Solid makeCylinder(const Vec3& start, const Vec3& end, double radius);
 [[nodiscard]] Solid makeSphere(const Vec3& centre, double radius);
 /// Convex polygon (counter-clockwise in the xy of X_PS) extruded to ±halfLength along z of X_PS.
-[[nodiscard]] Solid makePrism(const Pose& X_PS, std::vector<Eigen::Vector2d> polygon, double halfLength);
+[[nodiscard]] Solid makePrism(const Frame& X_PS, std::vector<Eigen::Vector2d> polygon, double halfLength);
 
 /// Convex hull of the points (part frame). Throws std::invalid_argument when they span less than a hundredth of a mm³.
 [[nodiscard]] Solid makeHull(const std::vector<Vec3>& points);
@@ -74,8 +74,8 @@ struct Bounds {
     [[nodiscard]] Vec3 size() const { return high - low; }
 };
 
-/// Axis-parallel bounds of the solid in frame F, with X_FP the pose of its part. Tight.
-[[nodiscard]] Bounds calcBounds(const Solid& solid, const Pose& X_FP);
+/// Axis-parallel bounds of the solid in frame F, with X_FP the frame of its part. Tight.
+[[nodiscard]] Bounds calcBounds(const Solid& solid, const Frame& X_FP);
 
 /// First hit of the ray origin + t·direction (frame of the part) with the solid, as t ≥ 0; negative when it misses.
 [[nodiscard]] double calcRayHit(const Solid& solid, const Vec3& origin, const Vec3& direction);

@@ -17,7 +17,7 @@ FilledSpace integrate(const std::vector<const Solid*>& solids) {
     Bounds all;
     std::vector<Bounds> bounds;
     for (const Solid* s : solids) {
-        bounds.push_back(calcBounds(*s, Pose::Identity()));
+        bounds.push_back(calcBounds(*s, Frame::Identity()));
         all.include(bounds.back());
     }
     const Vec3 size = all.size();
@@ -78,7 +78,7 @@ FilledSpace calcFilledSpace(std::span<const Solid> solids) {
         return i;
     };
     std::vector<Bounds> bounds;
-    for (const Solid& s : solids) bounds.push_back(calcBounds(s, Pose::Identity()));
+    for (const Solid& s : solids) bounds.push_back(calcBounds(s, Frame::Identity()));
     for (std::size_t i = 0; i < solids.size(); ++i)
         for (std::size_t j = i + 1; j < solids.size(); ++j)
             if (bounds[i].overlaps(bounds[j], -kTouchMm)) group[find(j)] = find(i);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/make/steps.h"
+#include "core/base/at.h"
 
 #include <set>
 
@@ -23,8 +24,8 @@ std::vector<TrayLine> countParts(const std::vector<const model::Part*>& parts) {
 }
 
 const std::string& getStepName(const model::Project& project, const Step& step) {
-    if (step.board >= 0) return project.boards[static_cast<std::size_t>(step.board)]->name;
-    return project.sections[static_cast<std::size_t>(step.section)]->name;
+    if (step.board >= 0) return at(project.boards, step.board)->name;
+    return at(project.sections, step.section)->name;
 }
 
 namespace {
@@ -41,7 +42,7 @@ public:
 
 private:
     void addSection(int s) {
-        const model::Section& section = *m_project.sections[static_cast<std::size_t>(s)];
+        const model::Section& section = *at(m_project.sections, s);
         const std::size_t before = m_steps.size();
         m_built.clear();
         std::map<int, std::vector<int>> byStep;
@@ -53,12 +54,12 @@ private:
             step.added = added;
             std::vector<const model::Part*> parts;
             parts.reserve(added.size());
-            for (int p : added) parts.push_back(&section.parts[static_cast<std::size_t>(p)]);
+            for (int p : added) parts.push_back(&at(section.parts, p));
             step.tray = countParts(parts);
         }
         m_last = byStep.empty() ? 1 : byStep.rbegin()->first;
         addBoards(s, kEnd);
-        if (m_steps.size() > before) m_steps.back().joint = m_tree.carrier[static_cast<std::size_t>(s)];
+        if (m_steps.size() > before) m_steps.back().joint = at(m_tree.carrier, s);
     }
 
     /// Boards of the section (−1: of none) that come after a step up to `number` and are not there yet.

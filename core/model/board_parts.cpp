@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/board_parts.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -40,11 +41,11 @@ std::string shapeName(const Gear& gear) {
 }
 
 /// Frame with x along a direction of the board.
-geometry::Pose alongAxis(BoardAxis axis, const Vec3& at) {
+geometry::Frame alongAxis(BoardAxis axis, const Vec3& at) {
     geometry::Mat3 r = geometry::Mat3::Identity();
     if (axis == BoardAxis::Up) r = Eigen::AngleAxisd(base::kPi / 2, Vec3::UnitZ()).toRotationMatrix();
     if (axis == BoardAxis::Out) r = Eigen::AngleAxisd(-base::kPi / 2, Vec3::UnitY()).toRotationMatrix();
-    return geometry::makePose(r, at);
+    return geometry::makeFrame(r, at);
 }
 Vec3 toMm(const std::array<std::int64_t, 3>& um) { return {umToMm(um[0]), umToMm(um[1]), umToMm(um[2])}; }
 
@@ -61,7 +62,7 @@ public:
         }
         for (const Gear& gear : m_board.gears) {
             if (gear.kind == GearKind::Rack) {
-                add(shapeName(gear), geometry::makePose(geometry::Mat3::Identity(), toMm(gear.atUm)), gear.id.text);
+                add(shapeName(gear), geometry::makeFrame(geometry::Mat3::Identity(), toMm(gear.atUm)), gear.id.text);
             } else if (const Shaft* shaft = find(gear.shaft)) {
                 Vec3 at = toMm(shaft->atUm);
                 at[static_cast<int>(shaft->axis)] += umToMm(gear.alongUm);
@@ -155,11 +156,12 @@ private:
         return nullptr;
     }
     /// Its halves lie with their axis along z, the upper one's middle in the plane of the teeth.
-    void addTurntable(const Gear& gear, const geometry::Pose& X_BG) {
-        const geometry::Pose upright =
-            X_BG * geometry::makePose(Eigen::AngleAxisd(base::kPi / 2, Vec3::UnitY()).toRotationMatrix(), Vec3::Zero());
+    void addTurntable(const Gear& gear, const geometry::Frame& X_BG) {
+        const geometry::Frame upright =
+            X_BG *
+            geometry::makeFrame(Eigen::AngleAxisd(base::kPi / 2, Vec3::UnitY()).toRotationMatrix(), Vec3::Zero());
         const auto lowered = [&](double mm) {
-            return upright * geometry::makePose(geometry::Mat3::Identity(), {0, 0, -mm});
+            return upright * geometry::makeFrame(geometry::Mat3::Identity(), {0, 0, -mm});
         };
         add(shapeName(gear), lowered(base::kPitchMm / 2), gear.id.text);
         add("large geared turntable lower", lowered(base::kPitchMm * 3 / 2), gear.id.text);
@@ -168,22 +170,22 @@ private:
     void addMotor(const DriveMotor& motor, const Shaft& shaft) {
         if (motor.line == "hand crank") return; // whatever is at hand
         Vec3 at = toMm(shaft.atUm);
-        geometry::Pose X_BM = alongAxis(shaft.axis, at);
+        geometry::Frame X_BM = alongAxis(shaft.axis, at);
         if (motor.atEnd) {
             at[static_cast<int>(shaft.axis)] += umToMm(shaft.lengthUm);
             X_BM = alongAxis(shaft.axis, at) *
-                   geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero());
+                   geometry::makeFrame(Eigen::AngleAxisd(base::kPi, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero());
         }
         if (const auto shape = parts::makeShape(motor.line)) {
             const int port = (*shape)->findPort("drive");
             if (port >= 0)
-                X_BM = X_BM * geometry::makePose(geometry::Mat3::Identity(),
-                                                 Vec3(base::kPitchMm / 2, 0, 0) -
-                                                     (*shape)->ports[static_cast<std::size_t>(port)].origin);
+                X_BM = X_BM *
+                       geometry::makeFrame(geometry::Mat3::Identity(),
+                                           Vec3(base::kPitchMm / 2, 0, 0) - ivrant::at((*shape)->ports, port).origin);
         }
         add(motor.line, X_BM, motor.id.text);
     }
-    void add(const std::string& name, const geometry::Pose& X_BP, const std::string& id) {
+    void add(const std::string& name, const geometry::Frame& X_BP, const std::string& id) {
         if (const auto shape = name.empty() ? base::Result<parts::ShapePtr>(base::Error{}) : parts::makeShape(name);
             shape.ok())
             m_result.parts.push_back({*shape, X_BP, id});
@@ -196,16 +198,16 @@ private:
 
 } // namespace
 
-std::vector<geometry::Pose> calcBoardPoses(const Placed& placed) {
+std::vector<geometry::Frame> calcBoardFrames(const Placed& placed) {
     const Project& project = *placed.project;
-    std::vector<geometry::Pose> poses;
+    std::vector<geometry::Frame> poses;
     poses.reserve(project.boards.size());
     for (std::size_t b = 0; b < project.boards.size(); ++b) {
         const Board& board = *project.boards[b];
         const int section = board.section.empty() ? -1 : project.findSection(board.section);
-        geometry::Pose X = board.place.pose();
+        geometry::Frame X = board.place.frame();
         if (!placed.boardTurns.empty()) X = placed.boardTurns[b] * X;
-        poses.push_back(section < 0 ? X : placed.X_WS[static_cast<std::size_t>(section)] * X);
+        poses.push_back(section < 0 ? X : ivrant::at(placed.X_WS, section) * X);
     }
     return poses;
 }
@@ -221,10 +223,10 @@ void forPlacedShapes(const Placed& placed, const std::function<void(const Placed
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
         if ((only && *only != static_cast<int>(s)) || (leaveOut && leaveOut(s))) continue;
         for (const Part& part : project.sections[s]->parts)
-            visit({*part.shape, part.id.text, part.colour, placed.X_WS[s] * part.place.pose(), static_cast<int>(s)});
+            visit({*part.shape, part.id.text, part.colour, placed.X_WS[s] * part.place.frame(), static_cast<int>(s)});
     }
     if (project.boards.empty()) return;
-    const auto poses = calcBoardPoses(placed);
+    const auto poses = calcBoardFrames(placed);
     for (std::size_t b = 0; b < poses.size(); ++b) {
         const Board& board = *project.boards[b];
         const int section = board.section.empty() ? -1 : project.findSection(board.section);
@@ -246,7 +248,7 @@ std::shared_ptr<const std::vector<Part>> getPartsOf(const BoardPtr& board) {
             parts.push_back({{part.id},
                              part.shape,
                              of.colour,
-                             makePlace(of.place.pose() * part.X_BP),
+                             makePlace(of.place.frame() * part.X_BP),
                              std::max(1, of.step),
                              {},
                              nullptr});

@@ -14,8 +14,8 @@ namespace ivrant::model {
 
 struct BoardPart {
     parts::ShapePtr shape;
-    geometry::Pose X_BP = geometry::Pose::Identity(); ///< in the board's frame
-    std::string id;                                   ///< of the shaft, wheel or motor it stands for
+    geometry::Frame X_BP = geometry::Frame::Identity(); ///< in the board's frame
+    std::string id;                                     ///< of the shaft, wheel or motor it stands for
 };
 /// Parts that are counted and weighed at a place but not drawn there: the links of a chain, a belt, a driving ring, a
 /// universal joint.
@@ -32,7 +32,7 @@ struct BoardParts {
 
 /// Poses of all boards in the world, turned as Placed::boardTurns says; boards that live alone are where their place
 /// says.
-[[nodiscard]] std::vector<geometry::Pose> calcBoardPoses(const Placed& placed);
+[[nodiscard]] std::vector<geometry::Frame> calcBoardFrames(const Placed& placed);
 
 /// Chains as whole links, belts of the lengths there are, the pieces of universal joints, one driving ring for every
 /// shaft with clutch wheels that a selector engages. Battery boxes are bricks of a section. O(things).
@@ -57,7 +57,7 @@ struct PlacedShape {
     const parts::Shape& shape;
     const std::string& id; ///< of the part, or of the thing on a board
     int colour = 0;
-    geometry::Pose X_WP;
+    geometry::Frame X_WP;
     int section = -1; ///< that it belongs to; −1: a board that lives alone
 };
 /// Everything there is: parts of sections, then shafts, wheels and motors of boards. What asks how big a model is, what

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/board_turns.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 
@@ -8,7 +9,7 @@
 namespace ivrant::model {
 namespace {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 /// The board that the gear lies on; null: there is none.
@@ -37,9 +38,9 @@ bool isCarriedBy(const Project& project, const Board& board, const base::GearId&
     return false;
 }
 
-Pose findSectionPose(const Placed& placed, const Board& board) {
+Frame findSectionFrame(const Placed& placed, const Board& board) {
     const int section = board.section.empty() ? -1 : placed.project->findSection(board.section);
-    return section < 0 ? Pose(Pose::Identity()) : placed.X_WS[static_cast<std::size_t>(section)];
+    return section < 0 ? Frame(Frame::Identity()) : ivrant::at(placed.X_WS, section);
 }
 
 } // namespace
@@ -49,24 +50,24 @@ bool carriesBoards(const Project& project, const base::GearId& gear) {
                                         [&](const BoardPtr& board) { return isCarriedBy(project, *board, gear); });
 }
 
-std::vector<Pose> calcBoardTurns(const Placed& placed, const base::GearId& gear, double angleDeg) {
+std::vector<Frame> calcBoardTurns(const Placed& placed, const base::GearId& gear, double angleDeg) {
     const Project& project = *placed.project;
-    std::vector<Pose> turns(project.boards.size(), Pose::Identity());
+    std::vector<Frame> turns(project.boards.size(), Frame::Identity());
     const Board* own = findBoardOf(project, gear);
     if (!own) return turns;
     const auto wheel = std::find_if(own->gears.begin(), own->gears.end(), [&](const Gear& g) { return g.id == gear; });
     const auto shaft =
         std::find_if(own->shafts.begin(), own->shafts.end(), [&](const Shaft& s) { return s.id == wheel->shaft; });
     if (shaft == own->shafts.end()) return turns;
-    const Pose X_WB = findSectionPose(placed, *own) * own->place.pose();
+    const Frame X_WB = findSectionFrame(placed, *own) * own->place.frame();
     const Vec3 at =
         X_WB * Vec3(base::umToMm(shaft->atUm[0]), base::umToMm(shaft->atUm[1]), base::umToMm(shaft->atUm[2]));
     const Vec3 axis = X_WB.linear().col(static_cast<int>(shaft->axis));
-    Pose turn = Pose::Identity();
+    Frame turn = Frame::Identity();
     turn.translate(at).rotate(Eigen::AngleAxisd(base::degToRad(angleDeg), axis)).translate(-at);
     for (std::size_t b = 0; b < turns.size(); ++b) {
         if (!isCarriedBy(project, *project.boards[b], gear)) continue;
-        const Pose X_WS = findSectionPose(placed, *project.boards[b]);
+        const Frame X_WS = findSectionFrame(placed, *project.boards[b]);
         turns[b] = X_WS.inverse() * turn * X_WS;
     }
     return turns;

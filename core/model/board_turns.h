@@ -15,7 +15,7 @@ namespace ivrant::model {
 
 /// For Placed::boardTurns: all boards, those that `gear` carries turned by `angleDeg` about its shaft (right-handed),
 /// the others not at all. O(boards²).
-[[nodiscard]] std::vector<geometry::Pose> calcBoardTurns(const Placed& placed, const base::GearId& gear,
-                                                         double angleDeg);
+[[nodiscard]] std::vector<geometry::Frame> calcBoardTurns(const Placed& placed, const base::GearId& gear,
+                                                          double angleDeg);
 
 } // namespace ivrant::model

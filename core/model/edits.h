@@ -34,7 +34,7 @@ EditResult removeSection(const Project& project, const SectionId& section);
 /// A copy of all parts and ballast as a new root section, shifted by its own width along x from where `X_WS` is;
 /// mirrored at its own middle plane x when wished. Error "part.mirror" when a part has no mirrored twin.
 EditResult duplicateSection(const Project& project, const SectionId& section, bool mirrored,
-                            const geometry::Pose& X_WS);
+                            const geometry::Frame& X_WS);
 EditResult placeSection(const Project& project, const SectionId& section, const Place& place);
 
 // Parts
@@ -42,13 +42,13 @@ EditResult addParts(const Project& project, const SectionId& section, std::span<
                     std::vector<PartId>* newIds = nullptr);
 EditResult removeParts(const Project& project, std::span<const PartId> ids);
 /// Applies `move` (in the section's frame) to the places of the parts.
-EditResult moveParts(const Project& project, std::span<const PartId> ids, const geometry::Pose& move);
+EditResult moveParts(const Project& project, std::span<const PartId> ids, const geometry::Frame& move);
 EditResult recolourParts(const Project& project, std::span<const PartId> ids, int colour);
 /// Moves parts to another section, keeping where they are in the world: X_TS is the old section's pose in the new one.
 EditResult movePartsToSection(const Project& project, std::span<const PartId> ids, const SectionId& target,
-                              const std::function<geometry::Pose(int fromSection)>& X_TS);
+                              const std::function<geometry::Frame(int fromSection)>& X_TS);
 /// Copies, shifted by `move` in the section's frame.
-EditResult duplicateParts(const Project& project, std::span<const PartId> ids, const geometry::Pose& move,
+EditResult duplicateParts(const Project& project, std::span<const PartId> ids, const geometry::Frame& move,
                           std::vector<PartId>* newIds = nullptr);
 /// Mirrors the parts at the plane x = `planeXMm` of their section (copies when `copy`). A part without a mirrored twin
 /// (one that is not symmetrical left to right) gives the error "part.mirror".
@@ -102,8 +102,8 @@ EditResult removeDiaryEntry(const Project& project, const DiaryId& id);
 EditResult putCase(const Project& project, OwnCase ownCase);
 EditResult removeCase(const Project& project, const CaseId& id);
 /// Error "support.height".
-EditResult putSupport(const Project& project, Support support);
-EditResult removeSupport(const Project& project, const SupportId& id);
+EditResult putPost(const Project& project, Post post);
+EditResult removePost(const Project& project, const PostId& id);
 /// Wanted tilt of the base, 0 to 45°. Error "project.tilt".
 EditResult setTilt(const Project& project, double tiltDeg);
 /// When the person who asked saw the model; empty: not yet. Error "project.date".

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/edits_boards.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <set>
@@ -20,9 +21,9 @@ template <class Change> EditResult changeBoard(const Project& project, const Boa
     const int b = project.findBoard(id);
     if (b < 0) return noSuch("board", id.text);
     Project next = project;
-    auto copy = std::make_shared<Board>(*project.boards[static_cast<std::size_t>(b)]);
+    auto copy = std::make_shared<Board>(*at(project.boards, b));
     if (base::Status st = change(next, *copy); !st) return st.error();
-    next.boards[static_cast<std::size_t>(b)] = std::move(copy);
+    at(next.boards, b) = std::move(copy);
     return checked(std::move(next));
 }
 
@@ -124,8 +125,8 @@ EditResult removeBoard(const Project& project, const BoardId& id) {
     const int b = project.findBoard(id);
     if (b < 0) return noSuch("board", id.text);
     std::vector<std::string> all;
-    for (const Shaft& shaft : project.boards[static_cast<std::size_t>(b)]->shafts) all.push_back(shaft.id.text);
-    for (const Gear& gear : project.boards[static_cast<std::size_t>(b)]->gears) all.push_back(gear.id.text);
+    for (const Shaft& shaft : at(project.boards, b)->shafts) all.push_back(shaft.id.text);
+    for (const Gear& gear : at(project.boards, b)->gears) all.push_back(gear.id.text);
     EditResult emptied = all.empty() ? EditResult(project) : removeFromBoard(project, all);
     if (!emptied) return emptied;
     Project next = *emptied;

@@ -2,6 +2,7 @@
 // Helpers shared by the edit files; not for use outside core/model.
 #pragma once
 
+#include "core/base/at.h"
 #include "core/model/edits.h"
 #include "core/model/validate.h"
 
@@ -23,9 +24,9 @@ namespace ivrant::model::detail {
 
 /// Replaces section `index` by a changed copy.
 template <class Change> void changeSection(Project& project, int index, Change change) {
-    auto copy = std::make_shared<Section>(*project.sections[static_cast<std::size_t>(index)]);
+    auto copy = std::make_shared<Section>(*at(project.sections, index));
     change(*copy);
-    project.sections[static_cast<std::size_t>(index)] = std::move(copy);
+    at(project.sections, index) = std::move(copy);
 }
 
 /// Changes one entry (a joint, a pose) of one of the project's lists; `missing` when the index is below 0.
@@ -34,7 +35,7 @@ EditResult changeOne(const Project& project, int index, std::vector<Entry> Proje
                      Change change) {
     if (index < 0) return missing;
     Project next = project;
-    change((next.*list)[static_cast<std::size_t>(index)]);
+    change(at((next.*list), index));
     return checked(std::move(next));
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/model/edits_common.h"
 #include "core/parts/family.h"
 
@@ -19,7 +20,7 @@ namespace {
 
 const parts::Port& portOf(const Project& project, const PartIndex& index, const PortRef& ref) {
     const parts::Shape& shape = *getPart(project, index.find(ref.part)).shape;
-    return shape.ports[static_cast<std::size_t>(shape.findPort(ref.port))];
+    return at(shape.ports, shape.findPort(ref.port));
 }
 
 /// Family whose one special port is `kind` and whose frame is shared by all end pieces; "" when there is none.
@@ -77,9 +78,7 @@ std::optional<Exchange> findExchange(const Project& project, const PartIndex& in
     return std::nullopt;
 }
 
-double bendOf(const parts::JointKind& kind, const std::vector<double>& value) {
-    return value[static_cast<std::size_t>(kind.bendFreedom())];
-}
+double bendOf(const parts::JointKind& kind, const std::vector<double>& value) { return at(value, kind.bendFreedom()); }
 
 /// The nearest value of `kind` to a bend angle about the shared hinge axis.
 std::vector<double> valueFromBend(const parts::JointKind& kind, double bend) {
@@ -87,7 +86,7 @@ std::vector<double> valueFromBend(const parts::JointKind& kind, double bend) {
     bend = std::clamp(bend, kind.turnLimitDeg ? kind.turnLowDeg : -limit, limit);
     if (kind.stepDeg > 0) bend = std::round(bend / kind.stepDeg) * kind.stepDeg;
     std::vector<double> value(static_cast<std::size_t>(kind.freedomCount()), 0.0);
-    value[static_cast<std::size_t>(kind.bendFreedom())] = bend;
+    at(value, kind.bendFreedom()) = bend;
     return value;
 }
 
@@ -105,7 +104,7 @@ std::vector<Range> convertWanted(const parts::JointKind& from, const parts::Join
                                  const std::vector<Range>& wanted) {
     if (wanted.empty() || (from.motion == to.motion)) return wanted;
     std::vector<Range> ranges(static_cast<std::size_t>(to.freedomCount()), Range{0, 0});
-    ranges[static_cast<std::size_t>(to.bendFreedom())] = wanted[static_cast<std::size_t>(from.bendFreedom())];
+    at(ranges, to.bendFreedom()) = at(wanted, from.bendFreedom());
     return ranges;
 }
 
@@ -130,7 +129,7 @@ EditResult removeJoint(const Project& project, const JointId& id, const Place& c
     const int j = project.findJoint(id);
     if (j < 0) return noSuch("joint", id.text);
     Project next = project;
-    const int carried = PartIndex(project).find(project.joints[static_cast<std::size_t>(j)].to.part).section;
+    const int carried = PartIndex(project).find(at(project.joints, j).to.part).section;
     changeSection(next, carried, [&](Section& section) { section.place = carriedPlace; });
     next.joints.erase(next.joints.begin() + j);
     detail::forgetMissingJoints(next);
@@ -154,7 +153,7 @@ EditResult setJointValues(const Project& project, const std::map<JointId, std::v
     for (const auto& [id, value] : values) {
         const int j = project.findJoint(id);
         if (j < 0) return noSuch("joint", id.text);
-        next.joints[static_cast<std::size_t>(j)].value = value;
+        at(next.joints, j).value = value;
     }
     return checked(std::move(next));
 }
@@ -168,7 +167,7 @@ std::vector<std::string> listExchanges(const Project& project, const JointId& id
     std::vector<std::string> names;
     const int j = project.findJoint(id);
     if (j < 0) return names;
-    const Joint& joint = project.joints[static_cast<std::size_t>(j)];
+    const Joint& joint = at(project.joints, j);
     const PartIndex index(project);
     for (const auto& kind : parts::getJointKinds())
         if (&kind != joint.kind && findExchange(project, index, joint, kind)) names.push_back(kind.name);
@@ -181,7 +180,7 @@ EditResult exchangeJointKind(const Project& project, const JointId& id, const st
     const parts::JointKind* kind = parts::findJointKind(kindName);
     if (!kind) return noSuch("joint kind", kindName);
     Project next = project;
-    Joint& joint = next.joints[static_cast<std::size_t>(j)];
+    Joint& joint = at(next.joints, j);
     const PartIndex index(project);
     const auto exchange = findExchange(project, index, joint, *kind);
     if (!exchange)
@@ -189,8 +188,7 @@ EditResult exchangeJointKind(const Project& project, const JointId& id, const st
     const auto put = [&](PortRef& ref, const std::string& shapeName, PortKind port) {
         const PartSpot spot = index.find(ref.part);
         const auto shape = parts::makeShape(shapeName);
-        changeSection(next, spot.section,
-                      [&](Section& section) { section.parts[static_cast<std::size_t>(spot.part)].shape = *shape; });
+        changeSection(next, spot.section, [&](Section& section) { at(section.parts, spot.part).shape = *shape; });
         ref.port = findPortName(**shape, port, ref.port);
     };
     put(joint.from, exchange->fromShape, exchange->fromPort);

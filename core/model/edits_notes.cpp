@@ -2,6 +2,7 @@
 // Edits of what stands beside the model: supports, asks, measured series, diary, wanted tilt.
 #include <algorithm>
 
+#include "core/base/at.h"
 #include "core/model/edits_common.h"
 
 namespace ivrant::model {
@@ -27,7 +28,7 @@ EditResult putEntry(const Project& project, std::vector<Entry> Project::*list, c
     } else {
         const int at = findById(next.*list, entry.id);
         if (at < 0) return noSuch("entry", entry.id.text);
-        (next.*list)[static_cast<std::size_t>(at)] = std::move(entry);
+        ivrant::at((next.*list), at) = std::move(entry);
     }
     return checked(std::move(next));
 }
@@ -65,12 +66,10 @@ EditResult putCase(const Project& project, OwnCase ownCase) {
 }
 EditResult removeCase(const Project& project, const CaseId& id) { return dropEntry(project, &Project::cases, id); }
 
-EditResult putSupport(const Project& project, Support support) {
-    return putEntry(project, &Project::supports, "u", std::move(support));
+EditResult putPost(const Project& project, Post post) {
+    return putEntry(project, &Project::posts, "u", std::move(post));
 }
-EditResult removeSupport(const Project& project, const SupportId& id) {
-    return dropEntry(project, &Project::supports, id);
-}
+EditResult removePost(const Project& project, const PostId& id) { return dropEntry(project, &Project::posts, id); }
 
 EditResult setTilt(const Project& project, double tiltDeg) {
     if (!(tiltDeg >= 0 && tiltDeg <= 45))

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/model/edits_common.h"
 #include "core/parts/own_shape.h"
@@ -17,7 +18,7 @@ using detail::checked;
 using detail::groupBySection;
 using detail::noSuch;
 using detail::takeId;
-using geometry::Pose;
+using geometry::Frame;
 
 namespace {
 
@@ -44,13 +45,13 @@ std::optional<double> findOwnMirror(const parts::Shape& shape) {
     return c;
 }
 
-base::Result<Pose> mirrorPose(const Part& part, double planeX) {
+base::Result<Frame> mirrorPose(const Part& part, double planeX) {
     const auto own = findOwnMirror(*part.shape);
     if (!own) return Error{"part.mirror", "'" + part.shape->name + "' has no mirrored twin", part.id.text};
-    const Pose x = part.place.pose();
+    const Frame x = part.place.frame();
     geometry::Mat3 flip = geometry::Mat3::Identity();
     flip(0, 0) = -1;
-    Pose mirrored;
+    Frame mirrored;
     mirrored.linear() = flip * x.linear() * flip;
     const geometry::Vec3 ownShift(2 * *own, 0, 0);
     mirrored.translation() = flip * (x.linear() * ownShift + x.translation()) + geometry::Vec3(2 * planeX, 0, 0);
@@ -63,7 +64,7 @@ template <class Change> EditResult changeParts(const Project& project, std::span
     Project next = project;
     for (const auto& [s, indices] : *groups)
         changeSection(next, s, [&, &spots = indices](Section& section) {
-            for (int i : spots) change(section.parts[static_cast<std::size_t>(i)]);
+            for (int i : spots) change(at(section.parts, i));
         });
     return checked(std::move(next));
 }
@@ -119,8 +120,8 @@ EditResult removeParts(const Project& project, std::span<const PartId> ids) {
     return checked(std::move(next));
 }
 
-EditResult moveParts(const Project& project, std::span<const PartId> ids, const Pose& move) {
-    return changeParts(project, ids, [&](Part& part) { part.place = makePlace(move * part.place.pose()); });
+EditResult moveParts(const Project& project, std::span<const PartId> ids, const Frame& move) {
+    return changeParts(project, ids, [&](Part& part) { part.place = makePlace(move * part.place.frame()); });
 }
 
 EditResult recolourParts(const Project& project, std::span<const PartId> ids, int colour) {
@@ -150,7 +151,7 @@ EditResult weighParts(const Project& project, std::span<const PartId> ids, std::
 }
 
 EditResult movePartsToSection(const Project& project, std::span<const PartId> ids, const SectionId& target,
-                              const std::function<Pose(int)>& X_TS) {
+                              const std::function<Frame(int)>& X_TS) {
     const int t = project.findSection(target);
     if (t < 0) return noSuch("section", target.text);
     auto groups = groupBySection(project, ids);
@@ -160,10 +161,10 @@ EditResult movePartsToSection(const Project& project, std::span<const PartId> id
     std::vector<Part> arrived;
     for (const auto& [s, indices] : *groups) {
         if (s == t) continue;
-        const Pose X = X_TS(s);
+        const Frame X = X_TS(s);
         for (int i : indices) {
-            Part part = project.sections[static_cast<std::size_t>(s)]->parts[static_cast<std::size_t>(i)];
-            part.place = makePlace(X * part.place.pose());
+            Part part = at(at(project.sections, s)->parts, i);
+            part.place = makePlace(X * part.place.frame());
             arrived.push_back(std::move(part));
         }
         changeSection(next, s, [&](Section& section) {
@@ -180,7 +181,7 @@ EditResult movePartsToSection(const Project& project, std::span<const PartId> id
     return checked(std::move(next));
 }
 
-EditResult duplicateParts(const Project& project, std::span<const PartId> ids, const Pose& move,
+EditResult duplicateParts(const Project& project, std::span<const PartId> ids, const Frame& move,
                           std::vector<PartId>* newIds) {
     auto groups = groupBySection(project, ids);
     if (!groups) return groups.error();
@@ -188,9 +189,9 @@ EditResult duplicateParts(const Project& project, std::span<const PartId> ids, c
     for (const auto& [s, indices] : *groups)
         changeSection(next, s, [&, &spots = indices](Section& section) {
             for (int i : spots) {
-                Part part = section.parts[static_cast<std::size_t>(i)];
+                Part part = at(section.parts, i);
                 part.id.text = takeId(next, "p");
-                part.place = makePlace(move * part.place.pose());
+                part.place = makePlace(move * part.place.frame());
                 part.step = nextStep(section);
                 if (newIds) newIds->push_back(part.id);
                 section.parts.push_back(std::move(part));
@@ -208,7 +209,7 @@ EditResult mirrorParts(const Project& project, std::span<const PartId> ids, doub
     for (const auto& [s, indices] : *groups)
         changeSection(next, s, [&, &spots = indices](Section& section) {
             for (int i : spots) {
-                Part part = section.parts[static_cast<std::size_t>(i)];
+                Part part = at(section.parts, i);
                 const auto pose = mirrorPose(part, planeXMm);
                 if (!pose) {
                     failed = pose.error();
@@ -216,7 +217,7 @@ EditResult mirrorParts(const Project& project, std::span<const PartId> ids, doub
                 }
                 part.place = makePlace(*pose);
                 if (!copy) {
-                    section.parts[static_cast<std::size_t>(i)] = std::move(part);
+                    at(section.parts, i) = std::move(part);
                     continue;
                 }
                 part.id.text = takeId(next, "p");
@@ -229,19 +230,19 @@ EditResult mirrorParts(const Project& project, std::span<const PartId> ids, doub
     return checked(std::move(next));
 }
 
-EditResult duplicateSection(const Project& project, const SectionId& id, bool mirrored, const Pose& X_WS) {
+EditResult duplicateSection(const Project& project, const SectionId& id, bool mirrored, const Frame& X_WS) {
     const int s = project.findSection(id);
     if (s < 0) return noSuch("section", id.text);
     Project next = project;
-    auto copy = std::make_shared<Section>(*project.sections[static_cast<std::size_t>(s)]);
+    auto copy = std::make_shared<Section>(*at(project.sections, s));
     geometry::Bounds bounds;
     for (const Part& part : copy->parts)
-        for (const auto& solid : part.shape->drawn) bounds.include(geometry::calcBounds(solid, part.place.pose()));
+        for (const auto& solid : part.shape->drawn) bounds.include(geometry::calcBounds(solid, part.place.frame()));
     const double width =
         bounds.empty() ? base::kPitchMm : std::ceil(bounds.size().x() / base::kPitchMm + 1) * base::kPitchMm;
     copy->id.text = takeId(next, "s");
     copy->name += mirrored ? " mirrored" : " copy";
-    copy->place = makePlace(X_WS * geometry::makePose(geometry::Mat3::Identity(), {width, 0, 0}));
+    copy->place = makePlace(X_WS * geometry::makeFrame(geometry::Mat3::Identity(), {width, 0, 0}));
     for (Part& part : copy->parts) {
         part.id.text = takeId(next, "p");
         if (!mirrored) continue;
@@ -300,7 +301,7 @@ EditResult moveStep(const Project& project, const SectionId& id, int step, int o
     const int s = project.findSection(id);
     if (s < 0) return noSuch("section", id.text);
     std::set<int> steps;
-    for (const Part& part : project.sections[static_cast<std::size_t>(s)]->parts) steps.insert(part.step);
+    for (const Part& part : at(project.sections, s)->parts) steps.insert(part.step);
     const auto found = steps.find(step);
     if (found == steps.end() || (offset < 0 && found == steps.begin()) ||
         (offset > 0 && std::next(found) == steps.end()))

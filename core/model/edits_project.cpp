@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/words.h"
 #include "core/model/edits_common.h"
 #include "core/model/variants.h"
@@ -111,8 +112,7 @@ EditResult takePose(const Project& project, const PoseId& id) {
     if (q < 0) return noSuch("pose", id.text);
     Project next = project;
     for (Joint& joint : next.joints)
-        if (const auto found = project.poses[static_cast<std::size_t>(q)].values.find(joint.id);
-            found != project.poses[static_cast<std::size_t>(q)].values.end())
+        if (const auto found = at(project.poses, q).values.find(joint.id); found != at(project.poses, q).values.end())
             joint.value = found->second;
     return checked(std::move(next));
 }

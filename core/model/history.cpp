@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/history.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 
@@ -28,7 +29,7 @@ void History::pack(Entry& entry, const Project& neighbour) {
             entry.bytes += kBytesOfPart * own->parts.size();
             continue;
         }
-        const auto &a = own->parts, &b = neighbour.sections[static_cast<std::size_t>(like)]->parts;
+        const auto &a = own->parts, &b = at(neighbour.sections, like)->parts;
         Difference difference;
         difference.section = s;
         difference.like = static_cast<std::size_t>(like);

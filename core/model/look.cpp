@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/look.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 
@@ -19,14 +20,13 @@ Settled settle(const Project& set, const Project& seen, Project edited) {
     for (const Joint& joint : settled.project.joints) {
         const int j = seen.findJoint(joint.id);
         if (j < 0) continue;
-        const Joint& before = seen.joints[static_cast<std::size_t>(j)];
+        const Joint& before = at(seen.joints, j);
         settled.moved |= joint.kind == before.kind && joint.value != before.value;
     }
     if (settled.moved) return settled;
     for (Joint& joint : settled.project.joints) {
         const int j = set.findJoint(joint.id), k = seen.findJoint(joint.id);
-        if (j >= 0 && k >= 0 && seen.joints[static_cast<std::size_t>(k)].value == joint.value)
-            joint.value = set.joints[static_cast<std::size_t>(j)].value;
+        if (j >= 0 && k >= 0 && at(seen.joints, k).value == joint.value) joint.value = at(set.joints, j).value;
     }
     return settled;
 }

@@ -13,14 +13,14 @@ MassPoint calcMass(const Placed& placed, const std::vector<int>& sections) {
         sum.massG += gram;
         sum.centre += gram * at;
     };
-    const auto boardPoses = placed.project->boards.empty() ? std::vector<geometry::Pose>{} : calcBoardPoses(placed);
+    const auto boardFrames = placed.project->boards.empty() ? std::vector<geometry::Frame>{} : calcBoardFrames(placed);
     const auto addSection = [&](std::size_t s) {
         const auto body = getSectionBody(placed.project->sections[s]);
         add(body->massG, placed.X_WS[s] * body->centre);
-        for (std::size_t b = 0; b < boardPoses.size(); ++b) {
+        for (std::size_t b = 0; b < boardFrames.size(); ++b) {
             const BoardPtr& board = placed.project->boards[b];
             if (board->section != placed.project->sections[s]->id) continue;
-            const geometry::Pose& X_WB = boardPoses[b];
+            const geometry::Frame& X_WB = boardFrames[b];
             const auto listed = getBoardParts(board);
             for (const BoardPart& part : listed->parts) add(part.shape->massG, X_WB * (part.X_BP * part.shape->centre));
             for (const BoardExtra& extra : listed->extras) add(extra.shape->massG * extra.count, X_WB * extra.at);

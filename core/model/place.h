@@ -15,12 +15,12 @@ struct Place {
     std::array<std::int64_t, 3> atUm{0, 0, 0};
     std::variant<int, Eigen::Quaterniond> attitude = 0;
 
-    [[nodiscard]] geometry::Pose pose() const;
+    [[nodiscard]] geometry::Frame frame() const;
     [[nodiscard]] bool isTurn() const { return std::holds_alternative<int>(attitude); }
     bool operator==(const Place& other) const;
 };
 
 /// Nearest place in whole micrometres; a turn where the rotation is one (within 1e-6).
-[[nodiscard]] Place makePlace(const geometry::Pose& pose);
+[[nodiscard]] Place makePlace(const geometry::Frame& pose);
 
 } // namespace ivrant::model

@@ -4,6 +4,7 @@
 
 #include <vector>
 
+#include "core/base/at.h"
 #include "core/model/project.h"
 
 namespace ivrant::model {
@@ -14,13 +15,13 @@ inline constexpr double kGroundContactMm = 0.05;
 /// A project with the pose of each section in the world. The project must outlive it.
 struct Placed {
     const Project* project = nullptr;
-    std::vector<geometry::Pose> X_WS; ///< per section
+    std::vector<geometry::Frame> X_WS; ///< per section
     /// Per gear board, in the frame of its section (in the world when it lives alone): how what carries it has turned
     /// it since it was built. Empty: not.
-    std::vector<geometry::Pose> boardTurns{};
+    std::vector<geometry::Frame> boardTurns{};
 
-    [[nodiscard]] geometry::Pose X_WP(PartSpot spot) const {
-        return X_WS[static_cast<std::size_t>(spot.section)] * getPart(*project, spot).place.pose();
+    [[nodiscard]] geometry::Frame X_WP(PartSpot spot) const {
+        return at(X_WS, spot.section) * getPart(*project, spot).place.frame();
     }
 };
 

@@ -15,10 +15,10 @@ template <class List, class Id, class GetId> int findById(const List& list, cons
 
 } // namespace
 
-geometry::Pose Place::pose() const {
+geometry::Frame Place::frame() const {
     const geometry::Vec3 at(base::umToMm(atUm[0]), base::umToMm(atUm[1]), base::umToMm(atUm[2]));
-    if (const int* turn = std::get_if<int>(&attitude)) return geometry::makePose(geometry::getTurn(*turn), at);
-    return geometry::makePose(std::get<Eigen::Quaterniond>(attitude).toRotationMatrix(), at);
+    if (const int* turn = std::get_if<int>(&attitude)) return geometry::makeFrame(geometry::getTurn(*turn), at);
+    return geometry::makeFrame(std::get<Eigen::Quaterniond>(attitude).toRotationMatrix(), at);
 }
 
 bool Place::operator==(const Place& other) const {
@@ -27,7 +27,7 @@ bool Place::operator==(const Place& other) const {
     return std::get<Eigen::Quaterniond>(attitude).coeffs() == std::get<Eigen::Quaterniond>(other.attitude).coeffs();
 }
 
-Place makePlace(const geometry::Pose& pose) {
+Place makePlace(const geometry::Frame& pose) {
     Place place;
     for (std::size_t k = 0; k < 3; ++k) place.atUm[k] = base::mmToUm(pose.translation()[static_cast<int>(k)]);
     if (const auto turn = geometry::findTurn(pose.linear()))

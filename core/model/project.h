@@ -27,8 +27,8 @@ namespace ivrant::model {
 
 using base::PartId;
 using base::PoseId;
+using base::PostId;
 using base::SectionId;
-using base::SupportId;
 using base::VariantId;
 
 struct Part {
@@ -100,12 +100,12 @@ struct NamedPose {
 
 /// A post of the base that stands upright on the ground under the model and presses on what lies on it, wherever the
 /// model does. It is no part of the model and has no weight in it.
-struct Support {
-    SupportId id;
+struct Post {
+    PostId id;
     std::array<std::int64_t, 3> atUm{0, 0, 0}; ///< middle of its top, in the world; at least kLowestSupportUm high
     ExtraPtr extra;
 };
-inline constexpr std::int64_t kLowestSupportUm = 1000, kHighestSupportUm = 2'000'000;
+inline constexpr std::int64_t kLowestPostUm = 1000, kHighestPostUm = 2'000'000;
 
 enum class BuildRules { Strict, Display };
 
@@ -115,7 +115,7 @@ struct VariantBody {
     std::vector<Joint> joints;
     std::vector<NamedPose> poses;
     std::vector<BoardPtr> boards;
-    std::vector<Support> supports;
+    std::vector<Post> posts;
 };
 
 /// One way of building the model. The same id in two variants means the same thing.
@@ -132,7 +132,7 @@ struct Project {
     std::vector<Joint> joints;
     std::vector<NamedPose> poses;
     std::vector<BoardPtr> boards;           ///< gear boards
-    std::vector<Support> supports;          ///< posts of the base that it stands on
+    std::vector<Post> posts;                ///< posts of the base that it stands on
     std::vector<parts::ShapePtr> ownShapes; ///< of the builder's own, by name; parts of all variants may use them
     std::vector<Variant> variants;          ///< empty: there is only this one; else exactly one has no body
     std::vector<Ask> asks;

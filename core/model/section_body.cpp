@@ -14,7 +14,7 @@ using geometry::Vec3;
 SectionBody makeBody(const Section& section) {
     SectionBody body;
     for (const Part& part : section.parts) {
-        const geometry::Pose X_SP = part.place.pose();
+        const geometry::Frame X_SP = part.place.frame();
         body.massG += part.massG();
         body.centre += part.massG() * (X_SP * part.shape->centre);
         if (part.shape->solids.empty()) continue;
@@ -33,7 +33,7 @@ SectionBody makeBody(const Section& section) {
 
 } // namespace
 
-double SectionBody::calcLowBound(const geometry::Pose& X_WS) const {
+double SectionBody::calcLowBound(const geometry::Frame& X_WS) const {
     if (bounds.empty()) return std::numeric_limits<double>::max();
     return (X_WS * bounds.centre()).z() - X_WS.linear().row(2).cwiseAbs().dot(bounds.size()) / 2;
 }

@@ -18,7 +18,7 @@ struct SectionBody {
 
     /// No solid comes lower than this when the section is there; the largest number there is when it has none. World,
     /// mm.
-    [[nodiscard]] double calcLowBound(const geometry::Pose& X_WS) const;
+    [[nodiscard]] double calcLowBound(const geometry::Frame& X_WS) const;
 };
 
 /// O(parts) the first time, O(1) after.

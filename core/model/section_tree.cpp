@@ -2,6 +2,7 @@
 // Which joint carries which section, and which joints close rings.
 #include <algorithm>
 
+#include "core/base/at.h"
 #include "core/model/validate.h"
 
 namespace ivrant::model {
@@ -9,8 +10,8 @@ namespace ivrant::model {
 using base::Error;
 
 int SectionTree::parent(int section) const {
-    const int joint = carrier[static_cast<std::size_t>(section)];
-    return joint < 0 ? -1 : from[static_cast<std::size_t>(joint)].section;
+    const int joint = at(carrier, section);
+    return joint < 0 ? -1 : at(from, joint).section;
 }
 
 int SectionTree::rootOf(int section) const {
@@ -21,7 +22,7 @@ int SectionTree::rootOf(int section) const {
 std::vector<int> SectionTree::wayBetween(int fromSection, int toSection) const {
     const auto wayUp = [&](int section) {
         std::vector<int> joints;
-        for (int s = section; parent(s) >= 0; s = parent(s)) joints.push_back(carrier[static_cast<std::size_t>(s)]);
+        for (int s = section; parent(s) >= 0; s = parent(s)) joints.push_back(at(carrier, s));
         return joints;
     };
     std::vector<int> way = wayUp(fromSection), back = wayUp(toSection);
@@ -39,9 +40,8 @@ std::vector<int> SectionTree::carriedBy(int joint) const {
     std::vector<int> sections;
     for (int s : order) {
         const int up = parent(s);
-        const bool moves =
-            carrier[static_cast<std::size_t>(s)] == joint || (up >= 0 && moved[static_cast<std::size_t>(up)]);
-        moved[static_cast<std::size_t>(s)] = moves;
+        const bool moves = at(carrier, s) == joint || (up >= 0 && at(moved, up));
+        at(moved, s) = moves;
         if (moves) sections.push_back(s);
     }
     return sections;
@@ -78,8 +78,8 @@ base::Result<SectionTree> makeTree(const Project& project) {
     for (std::size_t s = 0; s < root.size(); ++s) root[s] = static_cast<int>(s);
     const auto rootOf = [&](int section) {
         int s = section;
-        while (root[static_cast<std::size_t>(s)] != s) s = root[static_cast<std::size_t>(s)];
-        root[static_cast<std::size_t>(section)] = s;
+        while (at(root, s) != s) s = at(root, s);
+        at(root, section) = s;
         return s;
     };
     std::vector<std::size_t> waiting(project.joints.size());
@@ -88,14 +88,14 @@ base::Result<SectionTree> makeTree(const Project& project) {
         std::vector<std::size_t> later;
         for (const std::size_t j : waiting) {
             const int from = rootOf(tree.from[j].section), to = rootOf(tree.to[j].section);
-            int& carrier = tree.carrier[static_cast<std::size_t>(tree.to[j].section)];
+            int& carrier = at(tree.carrier, tree.to[j].section);
             if (from == to) {
                 tree.closing.push_back(static_cast<int>(j));
             } else if (carrier >= 0) {
                 later.push_back(j);
             } else {
                 carrier = static_cast<int>(j);
-                root[static_cast<std::size_t>(to)] = from;
+                at(root, to) = from;
             }
         }
         if (later.size() == waiting.size()) {
@@ -103,7 +103,7 @@ base::Result<SectionTree> makeTree(const Project& project) {
             const auto carried = static_cast<std::size_t>(tree.to[j].section);
             return Error{"joint.ring",
                          "section '" + project.sections[carried]->name + "' is already carried by joint '" +
-                             project.joints[static_cast<std::size_t>(tree.carrier[carried])].name +
+                             at(project.joints, tree.carrier[carried]).name +
                              "', and nothing ties it to the other side of joint '" + project.joints[j].name + "'",
                          "/joints/" + std::to_string(j)};
         }
@@ -117,7 +117,7 @@ base::Result<SectionTree> makeTree(const Project& project) {
         for (std::size_t s = 0; s < project.sections.size(); ++s) {
             if (placed[s]) continue;
             const int up = tree.parent(static_cast<int>(s));
-            if (up >= 0 && !placed[static_cast<std::size_t>(up)]) continue;
+            if (up >= 0 && !at(placed, up)) continue;
             placed[s] = grew = true;
             tree.order.push_back(static_cast<int>(s));
         }

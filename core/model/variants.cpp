@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/variants.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 
@@ -37,17 +38,17 @@ int findVariant(const Project& project, const VariantId& id) {
 
 Project takeVariant(const Project& project, int index) {
     Project next = project;
-    Variant& wanted = next.variants[static_cast<std::size_t>(index)];
+    Variant& wanted = at(next.variants, index);
     if (!wanted.body) return next;
     const std::shared_ptr<const VariantBody> body = wanted.body;
-    next.variants[static_cast<std::size_t>(findShownVariant(project))].body = std::make_shared<const VariantBody>(
-        VariantBody{project.sections, project.joints, project.poses, project.boards, project.supports});
+    at(next.variants, findShownVariant(project)).body = std::make_shared<const VariantBody>(
+        VariantBody{project.sections, project.joints, project.poses, project.boards, project.posts});
     wanted.body = nullptr;
     next.sections = body->sections;
     next.joints = body->joints;
     next.poses = body->poses;
     next.boards = body->boards;
-    next.supports = body->supports;
+    next.posts = body->posts;
     return next;
 }
 
@@ -56,8 +57,8 @@ EditResult addVariant(const Project& project, const std::string& name, const std
     if (next.variants.empty())
         next.variants.push_back({{detail::takeId(next, "v")}, firstName.empty() ? "A" : firstName, nullptr});
     if (auto st = checkName(next, name, -1); !st) return st.error();
-    next.variants[static_cast<std::size_t>(findShownVariant(next))].body = std::make_shared<const VariantBody>(
-        VariantBody{next.sections, next.joints, next.poses, next.boards, next.supports});
+    at(next.variants, findShownVariant(next)).body = std::make_shared<const VariantBody>(
+        VariantBody{next.sections, next.joints, next.poses, next.boards, next.posts});
     next.variants.push_back({{detail::takeId(next, "v")}, name, nullptr});
     return checked(std::move(next));
 }
@@ -73,14 +74,14 @@ EditResult renameVariant(const Project& project, const VariantId& id, const std:
     if (v < 0) return noSuch("variant", id.text);
     if (auto st = checkName(project, name, v); !st) return st.error();
     Project next = project;
-    next.variants[static_cast<std::size_t>(v)].name = name;
+    at(next.variants, v).name = name;
     return next;
 }
 
 EditResult removeVariant(const Project& project, const VariantId& id) {
     const int v = findVariant(project, id);
     if (v < 0) return noSuch("variant", id.text);
-    if (!project.variants[static_cast<std::size_t>(v)].body)
+    if (!at(project.variants, v).body)
         return Error{"variant.shown", "show another variant before this one is removed", id.text};
     Project next = project;
     next.variants.erase(next.variants.begin() + v);

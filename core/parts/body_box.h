@@ -7,7 +7,7 @@
 namespace ivrant::parts {
 
 /// Box of the solids that are no studs, placed by X. Empty for a shape of studs alone. O(solids).
-[[nodiscard]] inline geometry::Bounds calcBodyBox(const Shape& shape, const geometry::Pose& X) {
+[[nodiscard]] inline geometry::Bounds calcBodyBox(const Shape& shape, const geometry::Frame& X) {
     geometry::Bounds box;
     for (const ShapeSolid& solid : shape.solids)
         if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, X));

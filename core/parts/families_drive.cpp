@@ -32,7 +32,7 @@ geometry::Solid makeAcross(const std::vector<Eigen::Vector2d>& yz, double x0, do
     r.col(0) = Vec3::UnitY();
     r.col(1) = Vec3::UnitZ();
     r.col(2) = Vec3::UnitX();
-    return geometry::makePrism(geometry::makePose(r, Vec3(0.5 * (x0 + x1), 0, 0)), yz, 0.5 * (x1 - x0));
+    return geometry::makePrism(geometry::makeFrame(r, Vec3(0.5 * (x0 + x1), 0, 0)), yz, 0.5 * (x1 - x0));
 }
 Eigen::Vector2d polar(double radius, double angle) { return {radius * std::cos(angle), radius * std::sin(angle)}; }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/parts/own_shape.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -35,7 +36,7 @@ base::Status checkPort(const OwnPort& port, std::set<std::string>& names) {
 
 /// Faces of the mesh; inked where two meet at an angle.
 std::vector<geometry::Face> makeMeshFaces(const geometry::TriangleMesh& mesh) {
-    const auto corner = [&](int i) -> const Vec3& { return mesh.points[static_cast<std::size_t>(i)]; };
+    const auto corner = [&](int i) -> const Vec3& { return at(mesh.points, i); };
     std::vector<Vec3> normals;
     std::map<std::pair<int, int>, std::size_t> owner;
     for (std::size_t i = 0; i < mesh.triangles.size(); ++i) {
@@ -80,7 +81,7 @@ base::Result<ShapePtr> makeOwnShape(const std::string& name, double massG, OwnSo
             const auto solid = geometry::makeHull(corners);
             shape.solids.push_back({solid, geometry::calcEroded(solid, geometry::kContactToleranceMm), -1});
             shape.drawn.push_back(solid);
-            shape.bounds.include(geometry::calcBounds(solid, geometry::Pose::Identity()));
+            shape.bounds.include(geometry::calcBounds(solid, geometry::Frame::Identity()));
         } catch (const std::invalid_argument&) {
             return Error{"own.pieces", "a convex piece is flat", ""};
         }

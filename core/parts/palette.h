@@ -8,6 +8,8 @@
 #include <string>
 #include <string_view>
 
+#include "core/base/at.h"
+
 namespace ivrant::parts {
 
 struct Colour {
@@ -17,9 +19,7 @@ struct Colour {
 
 [[nodiscard]] std::span<const Colour> getPalette();
 /// Of a part's colour, an index into getPalette().
-[[nodiscard]] inline const std::string& getColourName(int colour) {
-    return getPalette()[static_cast<std::size_t>(colour)].name;
-}
+[[nodiscard]] inline const std::string& getColourName(int colour) { return at(getPalette(), colour).name; }
 /// Index into getPalette(), or −1.
 [[nodiscard]] int findColour(std::string_view name);
 

@@ -7,9 +7,9 @@
 
 namespace ivrant::parts {
 
-/// For gaps and overlaps; points into `solid`. `X_WP`: pose of the part.
-[[nodiscard]] inline geometry::PlacedSolid placeSolid(const ShapeSolid& solid, const geometry::Pose& X_WP) {
-    const geometry::Pose x = X_WP * solid.solid.X_PS;
+/// For gaps and overlaps; points into `solid`. `X_WP`: frame of the part.
+[[nodiscard]] inline geometry::PlacedSolid placeSolid(const ShapeSolid& solid, const geometry::Frame& X_WP) {
+    const geometry::Frame x = X_WP * solid.solid.X_PS;
     return {&solid.solid, &solid.eroded, x.linear(), x.translation()};
 }
 

@@ -59,7 +59,7 @@ struct Port {
     bool hollow = false;      ///< a stud or tube that takes a bar
     double depth = 0;         ///< mm to either side along the axis within which the port mates as well
     std::vector<int> solids;  ///< indices of the solids that form this port
-    [[nodiscard]] geometry::Pose X_PF() const { return geometry::makeAxisFrame(origin, axis, reference); }
+    [[nodiscard]] geometry::Frame X_PF() const { return geometry::makeAxisFrame(origin, axis, reference); }
 };
 
 struct ShapeSolid {

@@ -59,7 +59,7 @@ int ShapeBuilder::addProfile(std::vector<Eigen::Vector2d> yz, double x0, double 
     r.col(0) = Vec3::UnitY();
     r.col(1) = Vec3::UnitZ();
     r.col(2) = Vec3::UnitX();
-    const geometry::Pose frame = geometry::makePose(r, Vec3(0.5 * (x0 + x1), 0, 0));
+    const geometry::Frame frame = geometry::makeFrame(r, Vec3(0.5 * (x0 + x1), 0, 0));
     const auto drawn = geometry::makePrism(frame, yz, 0.5 * (x1 - x0));
     double low = 1e30, high = -1e30;
     for (const auto& p : yz) {
@@ -94,7 +94,7 @@ std::vector<Eigen::Vector2d> calcInset(const std::vector<Eigen::Vector2d>& outli
 } // namespace
 
 int ShapeBuilder::addPlan(const std::vector<Eigen::Vector2d>& xy, double z0, double z1) {
-    const geometry::Pose frame = geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, 0.5 * (z0 + z1)));
+    const geometry::Frame frame = geometry::makeFrame(geometry::Mat3::Identity(), Vec3(0, 0, 0.5 * (z0 + z1)));
     const auto drawn = geometry::makePrism(frame, xy, 0.5 * (z1 - z0));
     return addSolid(geometry::makePrism(frame, calcInset(xy, kSideInsetMm), 0.5 * (z1 - z0)), drawn);
 }
@@ -105,7 +105,7 @@ int ShapeBuilder::addElevation(const std::vector<Eigen::Vector2d>& xz, double y0
     r.col(0) = Vec3::UnitX();
     r.col(1) = Vec3::UnitZ();
     r.col(2) = -Vec3::UnitY();
-    const auto prism = geometry::makePrism(geometry::makePose(r, Vec3(0, 0.5 * (y0 + y1), 0)), xz, 0.5 * (y1 - y0));
+    const auto prism = geometry::makePrism(geometry::makeFrame(r, Vec3(0, 0.5 * (y0 + y1), 0)), xz, 0.5 * (y1 - y0));
     return addSolid(prism, prism);
 }
 
@@ -159,7 +159,7 @@ Shape ShapeBuilder::build() && {
     double volume = body.volume;
     Vec3 moment = body.moment;
     for (const auto& s : m_shape.solids) {
-        m_shape.bounds.include(geometry::calcBounds(s.solid, geometry::Pose::Identity()));
+        m_shape.bounds.include(geometry::calcBounds(s.solid, geometry::Frame::Identity()));
         if (s.studPort < 0) continue;
         const double stud = geometry::calcVolume(s.solid);
         volume += stud;

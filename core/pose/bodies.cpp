@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/bodies.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 
@@ -11,19 +12,19 @@
 namespace ivrant::pose {
 namespace {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 BodyPart makeBodyPart(const model::Part& of, int index, const std::vector<int>& covered) {
     const parts::Shape& shape = *of.shape;
-    const Pose X = of.place.pose();
+    const Frame X = of.place.frame();
     BodyPart part;
     part.part = index;
     geometry::Bounds bounds;
     for (std::size_t k = 0; k < shape.solids.size(); ++k) {
         const auto& s = shape.solids[k];
         if (s.studPort >= 0 && std::find(covered.begin(), covered.end(), s.studPort) != covered.end()) continue;
-        const Pose x = X * s.solid.X_PS;
+        const Frame x = X * s.solid.X_PS;
         part.solids.push_back({{&s.solid, &s.eroded, x.linear(), x.translation()}, static_cast<int>(k)});
         bounds.include(geometry::calcBounds(s.solid, X));
     }
@@ -37,7 +38,7 @@ BodyPart makeBodyPart(const model::Part& of, int index, const std::vector<int>& 
 std::shared_ptr<const SectionBody> makeSectionBody(const model::Project& project, int index,
                                                    const bonds::SectionBonds& bonds) {
     static const std::vector<int> kNone;
-    const model::Section& section = *project.sections[static_cast<std::size_t>(index)];
+    const model::Section& section = *at(project.sections, index);
     auto body = std::make_shared<SectionBody>();
     body->parts.reserve(section.parts.size());
     for (std::size_t p = 0; p < section.parts.size(); ++p)
@@ -97,7 +98,7 @@ Bodies makeBodies(const model::Project& project, const model::SectionTree& tree,
     for (std::size_t j = 0; j < project.joints.size(); ++j) {
         const auto portSolids = [&](model::PartSpot spot, const std::string& name) {
             const auto& shape = *model::getPart(project, spot).shape;
-            return shape.ports[static_cast<std::size_t>(shape.findPort(name))].solids;
+            return at(shape.ports, shape.findPort(name)).solids;
         };
         for (int a : portSolids(tree.from[j], project.joints[j].from.port))
             for (int b : portSolids(tree.to[j], project.joints[j].to.port)) {

@@ -10,6 +10,7 @@
 
 #include <set>
 
+#include "core/base/at.h"
 #include "core/bonds/section_bonds.h"
 #include "core/geometry/gap.h"
 #include "core/model/placed.h"
@@ -51,9 +52,7 @@ struct Bodies {
     std::vector<int> bearings;                ///< by joint: ports that hold it on its own line, as the model stands
     std::vector<geometry::Bounds> portBounds; ///< by section, as bonds::boundPorts
 
-    [[nodiscard]] bool isOnBoard(model::PartSpot spot) const {
-        return spot.part >= ownParts[static_cast<std::size_t>(spot.section)];
-    }
+    [[nodiscard]] bool isOnBoard(model::PartSpot spot) const { return spot.part >= at(ownParts, spot.section); }
     [[nodiscard]] bool isExempt(const SolidRef& a, const SolidRef& b) const {
         if (exempt.count(a < b ? std::pair(a, b) : std::pair(b, a)) > 0) return true;
         if (!isOnBoard(a.spot) && !isOnBoard(b.spot)) return false;

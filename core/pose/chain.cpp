@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/chain.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,23 +13,23 @@ namespace ivrant::pose {
 namespace {
 
 using base::degToRad;
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 constexpr double kScanMm = 0.5; ///< no point of the chain moves further between two tests of the common bend
 constexpr double kBisectDeg = 0.01;
 
 double& bendOf(JointValues& values, FreedomRef f) {
-    return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)];
+    return ivrant::at(values[static_cast<std::size_t>(f.joint)], f.freedom);
 }
 double bendOf(const JointValues& values, FreedomRef f) {
-    return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)];
+    return ivrant::at(values[static_cast<std::size_t>(f.joint)], f.freedom);
 }
 
-std::vector<Vec3> centresOf(const Kinematics& kinematics, const Chain& chain, const std::vector<Pose>& X_WS) {
+std::vector<Vec3> centresOf(const Kinematics& kinematics, const Chain& chain, const std::vector<Frame>& X_WS) {
     std::vector<Vec3> centres;
     for (const FreedomRef f : chain.bends) centres.push_back(kinematics.jointFrame(X_WS, f.joint).translation());
-    centres.push_back(X_WS[static_cast<std::size_t>(chain.tipSection)] * chain.tip);
+    centres.push_back(ivrant::at(X_WS, chain.tipSection) * chain.tip);
     return centres;
 }
 
@@ -75,7 +76,7 @@ BendLimit calcBend(const RangeContext& context, const PoseChecker& checker, cons
             limit.fixed = pair->first;
         }
     for (const FreedomRef f : chain.bends) limit.totalDeg += bendOf(limit.values, f);
-    std::vector<Pose> X_WS;
+    std::vector<Frame> X_WS;
     checker.kinematics().place(limit.values, X_WS);
     limit.radiusMm = tightestRadius(centresOf(checker.kinematics(), chain, X_WS));
     return limit;
@@ -94,7 +95,7 @@ Standing stand(const RangeContext& context, const Chain& chain, const JointValue
     s.placed = calcPlaced(*context.project, context.tree, values);
     applyStance(s.placed, stance);
     s.loads = calcLoads(s.placed, context.tree, strengths, calcGroundForces(s.placed, context.tree, stance));
-    s.tipHeight = (s.placed.X_WS[static_cast<std::size_t>(chain.tipSection)] * chain.tip).z();
+    s.tipHeight = (ivrant::at(s.placed.X_WS, chain.tipSection) * chain.tip).z();
     return s;
 }
 
@@ -109,9 +110,7 @@ double calcCircleRadius(const Vec3& a, const Vec3& b, const Vec3& c) {
 base::Result<Chain> makeChain(const RangeContext& context, const JointValues& values, int firstJoint, int lastJoint) {
     const auto walk = [&](int from, int to) { // joints from `to` down to `from`, root last
         std::vector<int> run;
-        for (int j = to; j >= 0;
-             j = context.tree
-                     .carrier[static_cast<std::size_t>(context.tree.from[static_cast<std::size_t>(j)].section)]) {
+        for (int j = to; j >= 0; j = ivrant::at(context.tree.carrier, ivrant::at(context.tree.from, j).section)) {
             run.push_back(j);
             if (j == from) return run;
         }
@@ -122,8 +121,7 @@ base::Result<Chain> makeChain(const RangeContext& context, const JointValues& va
     if (run.empty()) {
         const auto& joints = context.project->joints;
         return base::Error{"chain.run",
-                           "'" + joints[static_cast<std::size_t>(firstJoint)].name + "' and '" +
-                               joints[static_cast<std::size_t>(lastJoint)].name +
+                           "'" + ivrant::at(joints, firstJoint).name + "' and '" + ivrant::at(joints, lastJoint).name +
                                "' are not in one run: neither is carried by the other",
                            ""};
     }
@@ -131,11 +129,10 @@ base::Result<Chain> makeChain(const RangeContext& context, const JointValues& va
     if (auto st = checkOutsideRings(*context.project, context.tree, run, "chain.ring", "a chain study"); !st)
         return st.error();
     Chain chain;
-    for (int j : run)
-        chain.bends.push_back({j, context.project->joints[static_cast<std::size_t>(j)].kind->bendFreedom()});
+    for (int j : run) chain.bends.push_back({j, ivrant::at(context.project->joints, j).kind->bendFreedom()});
     const model::Placed placed = calcPlaced(*context.project, context.tree, values);
     const auto last = static_cast<std::size_t>(run.back());
-    const Vec3 centre = (placed.X_WS[static_cast<std::size_t>(context.tree.from[last].section)] *
+    const Vec3 centre = (ivrant::at(placed.X_WS, context.tree.from[last].section) *
                          calcFromFrame(*context.project, context.tree, run.back()))
                             .translation();
     chain.tipSection = context.tree.to[last].section;
@@ -144,7 +141,7 @@ base::Result<Chain> makeChain(const RangeContext& context, const JointValues& va
         const double distance = (corner - centre).norm();
         if (distance <= farthest + 1e-9) continue;
         farthest = distance;
-        chain.tip = placed.X_WS[static_cast<std::size_t>(chain.tipSection)].inverse() * corner;
+        chain.tip = ivrant::at(placed.X_WS, chain.tipSection).inverse() * corner;
     }
     return chain;
 }
@@ -152,14 +149,14 @@ base::Result<Chain> makeChain(const RangeContext& context, const JointValues& va
 ChainStudy calcPlay(const RangeContext& context, const JointValues& values, const Chain& chain) {
     ChainStudy study;
     const Kinematics kinematics(*context.project, context.tree);
-    std::vector<Pose> X_WS;
+    std::vector<Frame> X_WS;
     kinematics.place(values, X_WS);
     const auto centres = centresOf(kinematics, chain, X_WS);
     const Vec3& tip = centres.back();
     for (std::size_t i = 0; i + 1 < centres.size(); ++i) study.lengthMm += (centres[i + 1] - centres[i]).norm();
     for (const FreedomRef f : chain.bends) {
-        const auto& kind = *context.project->joints[static_cast<std::size_t>(f.joint)].kind;
-        const Pose frame = kinematics.jointFrame(X_WS, f.joint);
+        const auto& kind = *ivrant::at(context.project->joints, f.joint).kind;
+        const Frame frame = kinematics.jointFrame(X_WS, f.joint);
         const Vec3 arm = tip - frame.translation();
         const double lever = kind.tilts() ? arm.norm() : frame.linear().col(2).cross(arm).norm();
         study.play.push_back({f.joint, lever, lever * degToRad(kind.playDeg)});
@@ -191,10 +188,10 @@ constexpr double kHeldSlack = 1e-6;
 std::optional<SagStep> sink(const RangeContext& context, JointValues& values, const Chain& chain, FreedomRef f,
                             const Standing& before, const model::Stance& stance,
                             const model::JointStrengths& strengths) {
-    const auto& kind = *context.project->joints[static_cast<std::size_t>(f.joint)].kind;
-    const auto& load = before.loads[static_cast<std::size_t>(f.joint)];
+    const auto& kind = *ivrant::at(context.project->joints, f.joint).kind;
+    const auto& load = ivrant::at(before.loads, f.joint);
     Kinematics kinematics(*context.project, context.tree);
-    const Pose frame = kinematics.jointFrame(before.placed.X_WS, f.joint);
+    const Frame frame = kinematics.jointFrame(before.placed.X_WS, f.joint);
     const Vec3 axis = kind.tilts() ? frame.linear().col(1) : frame.linear().col(2);
     const double sign = load.torque.dot(axis) >= 0 ? 1 : -1;
     const auto range = calcRange(context, values, f.joint, f.freedom);
@@ -205,7 +202,7 @@ std::optional<SagStep> sink(const RangeContext& context, JointValues& values, co
         JointValues at = values;
         bendOf(at, f) = v;
         const auto there = stand(context, chain, at, stance, strengths);
-        const auto& l = there.loads[static_cast<std::size_t>(f.joint)];
+        const auto& l = ivrant::at(there.loads, f.joint);
         return l.needNmm <= l.have.value + kHeldSlack;
     };
     SagStep step{f.joint, load.margin.value_or(0), from, end, true, 0};
@@ -259,13 +256,13 @@ SagStudy sag(const RangeContext& context, JointValues values, const Chain& chain
         }
         auto step = sink(context, values, chain, *weakest, now, stance, strengths);
         if (!step) {
-            stuck[static_cast<std::size_t>(weakest->joint)] = true;
+            ivrant::at(stuck, weakest->joint) = true;
             continue;
         }
         const double height = now.tipHeight;
         now = stand(context, chain, values, stance, strengths);
         step->tipDropMm = height - now.tipHeight;
-        if (step->stopped) stuck[static_cast<std::size_t>(weakest->joint)] = true;
+        if (step->stopped) ivrant::at(stuck, weakest->joint) = true;
         study.steps.push_back(*step);
     }
     study.values = std::move(values);
@@ -301,7 +298,7 @@ std::vector<FirmAdvice> calcFirmFirst(const RangeContext& context, const JointVa
             bestRest = std::move(without);
         }
         if (!best) break;
-        firm[static_cast<std::size_t>(best->joint)] = true;
+        ivrant::at(firm, best->joint) = true;
         advice.push_back(*best);
         rest = std::move(bestRest);
     }

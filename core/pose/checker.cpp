@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/checker.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -7,8 +8,8 @@
 namespace ivrant::pose {
 namespace {
 
+using geometry::Frame;
 using geometry::PlacedSolid;
-using geometry::Pose;
 using geometry::Vec3;
 
 constexpr double kEndless = 1e6;
@@ -19,7 +20,7 @@ std::vector<int> findGroups(const model::SectionTree& tree) {
     std::vector<int> group(tree.carrier.size());
     for (int s : tree.order) {
         const int up = tree.parent(s);
-        group[static_cast<std::size_t>(s)] = up < 0 ? s : group[static_cast<std::size_t>(up)];
+        at(group, s) = up < 0 ? s : at(group, up);
     }
     return group;
 }
@@ -66,7 +67,7 @@ PoseChecker::PoseChecker(const RangeContext& context, const JointValues& around,
     std::vector<std::vector<bool>> carried; // per moving joint and section
     for (int j : moving) {
         carried.emplace_back(tree.carrier.size(), false);
-        for (int s : tree.carriedBy(j)) carried.back()[static_cast<std::size_t>(s)] = true;
+        for (int s : tree.carriedBy(j)) at(carried.back(), s) = true;
     }
     for (std::size_t a = 0; a < groups.size(); ++a)
         for (std::size_t b = a + 1; b < groups.size(); ++b) {
@@ -82,7 +83,7 @@ PoseChecker::PoseChecker(const RangeContext& context, const JointValues& around,
                 return std::minmax(tree.from[k].section, tree.to[k].section) ==
                        std::minmax(static_cast<int>(a), static_cast<int>(b));
             });
-            if (tied && !met && byRange[static_cast<std::size_t>(tree.carrier[bCarriedByA ? b : a])]) continue;
+            if (tied && !met && at(byRange, tree.carrier[bCarriedByA ? b : a])) continue;
             m_pairs.push_back({static_cast<int>(a), static_cast<int>(b), tied || met});
         }
     for (const auto& body : context.bodies.sections) {
@@ -113,11 +114,11 @@ bool PoseChecker::isInRange(const JointValues& values) const {
 }
 
 std::optional<std::pair<SolidRef, SolidRef>> PoseChecker::findInPair(const Pair& pair,
-                                                                     const std::vector<Pose>& X_WS) const {
+                                                                     const std::vector<Frame>& X_WS) const {
     const auto a = static_cast<std::size_t>(pair.a), b = static_cast<std::size_t>(pair.b);
     const Sphere &sa = m_spheres[a], &sb = m_spheres[b];
     if ((X_WS[a] * sa.centre - X_WS[b] * sb.centre).norm() > sa.radius + sb.radius) return std::nullopt;
-    const Pose X_AB = X_WS[a].inverse(Eigen::Isometry) * X_WS[b];
+    const Frame X_AB = X_WS[a].inverse(Eigen::Isometry) * X_WS[b];
     for (const BodyPart& q : m_context.bodies.sections[b]->parts) {
         const Vec3 centre = X_AB * q.centre;
         if ((centre - sa.centre).norm() > sa.radius + q.radius) continue;
@@ -145,14 +146,14 @@ std::optional<std::pair<SolidRef, SolidRef>> PoseChecker::findInPair(const Pair&
     return std::nullopt;
 }
 
-bool PoseChecker::isFree(const JointValues& values, const std::vector<Pose>& X_WS) const {
+bool PoseChecker::isFree(const JointValues& values, const std::vector<Frame>& X_WS) const {
     return isInRange(values) && std::none_of(m_pairs.begin(), m_pairs.end(),
                                              [&](const Pair& pair) { return findInPair(pair, X_WS).has_value(); });
 }
 
 bool PoseChecker::isFree(const JointValues& values) const {
     if (!isInRange(values)) return false;
-    thread_local std::vector<Pose> X_WS;
+    thread_local std::vector<Frame> X_WS;
     m_kinematics.place(values, X_WS);
     return std::none_of(m_pairs.begin(), m_pairs.end(),
                         [&](const Pair& pair) { return findInPair(pair, X_WS).has_value(); });
@@ -180,7 +181,7 @@ PoseChecker::Block PoseChecker::findBlock(const JointValues& values) const {
 }
 
 std::optional<std::pair<SolidRef, SolidRef>> PoseChecker::findCollision(const JointValues& values) const {
-    std::vector<Pose> X_WS;
+    std::vector<Frame> X_WS;
     m_kinematics.place(values, X_WS);
     for (const Pair& pair : m_pairs)
         if (auto found = findInPair(pair, X_WS)) return found;

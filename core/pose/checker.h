@@ -8,6 +8,7 @@
 
 #include <array>
 
+#include "core/base/at.h"
 #include "core/pose/range.h"
 
 namespace ivrant::pose {
@@ -21,7 +22,7 @@ public:
     /// True when nothing collides and every value is within its own limits. A few µs to some ten µs.
     [[nodiscard]] bool isFree(const JointValues& values) const;
     /// The same for sections placed already by kinematics().
-    [[nodiscard]] bool isFree(const JointValues& values, const std::vector<geometry::Pose>& X_WS) const;
+    [[nodiscard]] bool isFree(const JointValues& values, const std::vector<geometry::Frame>& X_WS) const;
     /// A pair of solids in each other, for saying what is in the way; none when free or only out of a joint's range.
     [[nodiscard]] std::optional<std::pair<SolidRef, SolidRef>> findCollision(const JointValues& values) const;
 
@@ -36,7 +37,7 @@ public:
     [[nodiscard]] const Kinematics& kinematics() const { return m_kinematics; }
     /// What the joint's own limit, and for turns its two sections alone, leave free.
     [[nodiscard]] const model::Range& freeRange(FreedomRef freedom) const {
-        return m_free[static_cast<std::size_t>(freedom.joint)][static_cast<std::size_t>(freedom.freedom)];
+        return at(at(m_free, freedom.joint), freedom.freedom);
     }
 
 private:
@@ -49,7 +50,7 @@ private:
         double radius;
     };
     [[nodiscard]] std::optional<std::pair<SolidRef, SolidRef>>
-    findInPair(const Pair& pair, const std::vector<geometry::Pose>& X_WS) const;
+    findInPair(const Pair& pair, const std::vector<geometry::Frame>& X_WS) const;
     [[nodiscard]] bool isInRange(const JointValues& values) const;
 
     const RangeContext& m_context;

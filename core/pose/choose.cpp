@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/choose.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -56,13 +57,13 @@ struct Trial {
     /// Distances from a joint's centre to those of the joints next to it, in the present values.
     [[nodiscard]] std::vector<double> lengths(int joint) const {
         const Kinematics kinematics(project, tree);
-        std::vector<geometry::Pose> X_WS;
+        std::vector<geometry::Frame> X_WS;
         kinematics.place(getValues(project, nullptr), X_WS);
         const auto j = static_cast<std::size_t>(joint);
         const geometry::Vec3 own = kinematics.jointFrame(X_WS, joint).translation();
         std::vector<double> list;
         for (std::size_t k = 0; k < project.joints.size(); ++k) {
-            const bool carries = tree.carrier[static_cast<std::size_t>(tree.from[j].section)] == static_cast<int>(k);
+            const bool carries = at(tree.carrier, tree.from[j].section) == static_cast<int>(k);
             const bool carried = tree.from[k].section == tree.to[j].section;
             if (carries || carried)
                 list.push_back((kinematics.jointFrame(X_WS, static_cast<int>(k)).translation() - own).norm());
@@ -72,7 +73,7 @@ struct Trial {
 };
 
 void fillRange(const Trial& trial, int joint, JointChoice& choice, const base::Progress* progress) {
-    const auto& definition = trial.project.joints[static_cast<std::size_t>(joint)];
+    const auto& definition = at(trial.project.joints, joint);
     const std::size_t bend = bendIndex(*definition.kind);
     choice.endless = true;
     trial.eachPose([&](const model::NamedPose* pose, const model::Stance&) {
@@ -101,8 +102,8 @@ void fillRange(const Trial& trial, int joint, JointChoice& choice, const base::P
 void fillNearest(const Project& before, int joint, const JointKind& kind, JointChoice& choice) {
     if (kind.stepDeg <= 0) return;
     const auto add = [&](const std::string& name, const model::NamedPose* pose) {
-        const auto values = getValues(before, pose)[static_cast<std::size_t>(joint)];
-        const double bend = values[bendIndex(*before.joints[static_cast<std::size_t>(joint)].kind)];
+        const auto values = at(getValues(before, pose), joint);
+        const double bend = values[bendIndex(*at(before.joints, joint).kind)];
         choice.nearest.push_back({name, bend, calcNearestValue(kind, {bend})[0]});
     };
     if (before.poses.empty()) add("Present", nullptr);
@@ -207,7 +208,7 @@ void sortChoices(std::vector<JointChoice>& choices, double firm) {
 std::vector<JointChoice> calcChoices(const Project& project, const ChooseRequest& request,
                                      const base::Progress* progress) {
     const Trial before(project);
-    const auto& joint = project.joints[static_cast<std::size_t>(request.joint)];
+    const auto& joint = at(project.joints, request.joint);
     const auto colliding = before.collisions();
     const int overlapping = before.overlapCount();
     const auto lengths = before.lengths(request.joint);
@@ -228,7 +229,7 @@ std::vector<JointChoice> calcChoices(const Project& project, const ChooseRequest
         if (!after) choice.inPlace = false;
         if (choice.inPlace) {
             const Trial trial(*after);
-            const auto& now = trial.project.joints[static_cast<std::size_t>(request.joint)];
+            const auto& now = at(trial.project.joints, request.joint);
             if (!now.wanted.empty()) choice.wanted = now.wanted[bendIndex(*now.kind)];
             fillRange(trial, request.joint, choice, progress);
             fillLoad(trial, request.joint, request.tiltDeg, choice);

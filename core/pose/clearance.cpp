@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/clearance.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,8 +12,8 @@ namespace ivrant::pose {
 namespace {
 
 using base::degToRad;
+using geometry::Frame;
 using geometry::PlacedSolid;
-using geometry::Pose;
 using geometry::Vec3;
 
 constexpr double kGapToleranceMm = 0.005;
@@ -21,7 +22,9 @@ constexpr double kAngleToleranceDeg = 0.05;
 constexpr int kDirections = 16;
 constexpr double kSeatMm = 0.06, kSquare = 0.999;
 
-PlacedSolid placeIn(const Pose& X, const PlacedSolid& s) { return {s.solid, s.eroded, X.linear() * s.R, X * s.centre}; }
+PlacedSolid placeIn(const Frame& X, const PlacedSolid& s) {
+    return {s.solid, s.eroded, X.linear() * s.R, X * s.centre};
+}
 
 struct Solid {
     SolidRef ref;
@@ -36,13 +39,13 @@ public:
     TurningPair(const RangeContext& context, const JointValues& values, FreedomRef freedom) : m_context(context) {
         const model::Placed placed = calcPlaced(*context.project, context.tree, values);
         const SweepMotion motion = makeSweepMotion(context, placed, values, freedom);
-        const Pose X_JW = motion.X_WJ.inverse();
+        const Frame X_JW = motion.X_WJ.inverse();
         std::vector<bool> moves(placed.X_WS.size(), false);
-        for (int s : context.tree.carriedBy(freedom.joint)) moves[static_cast<std::size_t>(s)] = true;
-        m_from = context.tree.from[static_cast<std::size_t>(freedom.joint)];
-        m_to = context.tree.to[static_cast<std::size_t>(freedom.joint)];
+        for (int s : context.tree.carriedBy(freedom.joint)) ivrant::at(moves, s) = true;
+        m_from = ivrant::at(context.tree.from, freedom.joint);
+        m_to = ivrant::at(context.tree.to, freedom.joint);
         for (std::size_t s = 0; s < placed.X_WS.size(); ++s) {
-            const Pose X_JS = X_JW * placed.X_WS[s];
+            const Frame X_JS = X_JW * placed.X_WS[s];
             for (const auto& part : context.bodies.sections[s]->parts)
                 for (const auto& solid : part.solids) {
                     const PlacedSolid p = placeIn(X_JS, solid.inSection);
@@ -62,7 +65,7 @@ public:
     };
     /// The nearest pair at a turn of q rad, the moving side shifted across the axis by (dx, dy).
     [[nodiscard]] Nearest at(double q, double dx = 0, double dy = 0) const {
-        const Pose turn = geometry::makePose(Eigen::AngleAxisd(q, Vec3::UnitZ()).toRotationMatrix(), Vec3(dx, dy, 0));
+        const Frame turn = geometry::makeFrame(Eigen::AngleAxisd(q, Vec3::UnitZ()).toRotationMatrix(), Vec3(dx, dy, 0));
         Nearest best;
         for (const Solid& m : m_moving) {
             const Vec3 centre = turn * m.centre;
@@ -98,7 +101,7 @@ private:
 };
 
 base::Status checkTurn(const RangeContext& context, FreedomRef freedom) {
-    const auto& joint = context.project->joints[static_cast<std::size_t>(freedom.joint)];
+    const auto& joint = ivrant::at(context.project->joints, freedom.joint);
     const bool tilt = joint.kind->tilts() && freedom.freedom < 2;
     if (joint.kind->freedomUnit(freedom.freedom) != "deg" || tilt)
         return base::Error{"clearance.turn", "'" + joint.name + "' does not turn about one axis in this freedom", ""};
@@ -108,7 +111,7 @@ base::Status checkTurn(const RangeContext& context, FreedomRef freedom) {
 /// Turn from the present value over a full turn, or between own limits: start and span in rad, relative to the value.
 std::pair<double, double> spanOf(const RangeContext& context, const JointValues& values, FreedomRef freedom) {
     const auto j = static_cast<std::size_t>(freedom.joint);
-    const double value = values[j][static_cast<std::size_t>(freedom.freedom)];
+    const double value = ivrant::at(values[j], freedom.freedom);
     const auto own = calcOwnRange(*context.project->joints[j].kind, values[j], freedom.freedom);
     if (!own) return {0, 2 * base::kPi};
     return {degToRad(own->low - value), degToRad(own->high - value)};
@@ -136,7 +139,7 @@ base::Result<TurnClearance> calcTurnClearance(const RangeContext& context, const
     if (auto st = checkTurn(context, freedom); !st) return st.error();
     const TurningPair pair(context, values, freedom);
     if (!pair.hasBoth()) return base::Error{"clearance.alone", "there is nothing that it could run into", ""};
-    const double value = values[static_cast<std::size_t>(freedom.joint)][static_cast<std::size_t>(freedom.freedom)];
+    const double value = ivrant::at(ivrant::at(values, freedom.joint), freedom.freedom);
     const auto [low, high] = spanOf(context, values, freedom);
     TurnClearance result;
     result.gapMm = 1e30;
@@ -187,7 +190,7 @@ base::Result<Misalignment> calcMisalignment(const RangeContext& context, const J
     if (auto st = checkTurn(context, other); !st) return st.error();
     const auto passesOff = [&](double off) {
         JointValues moved = values;
-        moved[static_cast<std::size_t>(other.joint)][static_cast<std::size_t>(other.freedom)] += off;
+        ivrant::at(ivrant::at(moved, other.joint), other.freedom) += off;
         return passes(context, moved, turning);
     };
     Misalignment result;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/collide.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 
@@ -16,7 +17,7 @@ struct Item {
     geometry::Vec3 centre;
 };
 
-PlacedSolid toWorld(const geometry::Pose& X, const PlacedSolid& s) {
+PlacedSolid toWorld(const geometry::Frame& X, const PlacedSolid& s) {
     return {s.solid, s.eroded, X.linear() * s.R, X * s.centre};
 }
 
@@ -27,8 +28,8 @@ double worstDepth(const model::Placed& placed, const Bodies& bodies, const Pairs
     double worst = 0;
     for (const BodySolid& s : a.body->solids)
         for (const BodySolid& t : b.body->solids) {
-            const PlacedSolid p = toWorld(placed.X_WS[static_cast<std::size_t>(a.spot.section)], s.inSection);
-            const PlacedSolid q = toWorld(placed.X_WS[static_cast<std::size_t>(b.spot.section)], t.inSection);
+            const PlacedSolid p = toWorld(at(placed.X_WS, a.spot.section), s.inSection);
+            const PlacedSolid q = toWorld(at(placed.X_WS, b.spot.section), t.inSection);
             if ((p.centre - q.centre).norm() > p.solid->reach + q.solid->reach) continue;
             if (geometry::calcToleratedGap(p, q).distance > 0 || bodies.isExempt({a.spot, s.solid}, {b.spot, t.solid}))
                 continue;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/gaps.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -9,12 +10,12 @@
 namespace ivrant::pose {
 namespace {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 struct Target {
     const geometry::Solid* solid;
-    Pose X_WP;
+    Frame X_WP;
     bool mechanism;
 };
 
@@ -50,7 +51,7 @@ struct Box2 {
 };
 
 Box2 project(const Target& t, const Frame2& f) {
-    const Pose X = t.X_WP * t.solid->X_PS;
+    const Frame X = t.X_WP * t.solid->X_PS;
     const auto support = [&](const Vec3& d) {
         return d.dot(X * geometry::findSupport(*t.solid, X.linear().transpose() * d));
     };
@@ -78,9 +79,9 @@ double calcGapArea(const model::Placed& placed, const RangeContext& context, int
     for (const auto& [spot, name] :
          {std::pair(context.tree.from[j], definition.from.port), std::pair(context.tree.to[j], definition.to.port)}) {
         const auto& shape = *model::getPart(*context.project, spot).shape;
-        own.emplace_back(spot, listMechanism(shape, shape.ports[static_cast<std::size_t>(shape.findPort(name))]));
+        own.emplace_back(spot, listMechanism(shape, ivrant::at(shape.ports, shape.findPort(name))));
         for (int s : own.back().second)
-            mechanism.push_back({&shape.solids[static_cast<std::size_t>(s)].solid, placed.X_WP(spot), true});
+            mechanism.push_back({&ivrant::at(shape.solids, s).solid, placed.X_WP(spot), true});
     }
     Box2 window;
     for (const Target& t : mechanism) {
@@ -97,7 +98,7 @@ double calcGapArea(const model::Placed& placed, const RangeContext& context, int
         for (std::size_t p = 0; p < section.parts.size(); ++p) {
             const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
             const auto& shape = *section.parts[p].shape;
-            const Pose X = placed.X_WP(spot);
+            const Frame X = placed.X_WP(spot);
             for (std::size_t k = 0; k < shape.solids.size(); ++k) {
                 const bool isOwn = std::any_of(own.begin(), own.end(), [&](const auto& o) {
                     return o.first == spot &&

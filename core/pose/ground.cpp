@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/ground.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 
@@ -89,16 +90,15 @@ GroundForces calcGroundForces(const model::Placed& placed, const model::SectionT
                 for (const Contact& c : contacts) {
                     if (c.force <= 0) continue;
                     const Vec3 force(0, 0, c.force);
-                    ground.onSection[static_cast<std::size_t>(c.section)].force += force;
-                    ground.onSection[static_cast<std::size_t>(c.section)].moment +=
-                        Vec3(c.at.x(), c.at.y(), 0).cross(force);
+                    ivrant::at(ground.onSection, c.section).force += force;
+                    ivrant::at(ground.onSection, c.section).moment += Vec3(c.at.x(), c.at.y(), 0).cross(force);
                     ground.grounded.push_back(c.section);
                 }
                 continue;
             }
         }
         const int holder = named >= 0 && tree.rootOf(named) == root ? named : root;
-        ground.onSection[static_cast<std::size_t>(holder)] = {-weight.force, -weight.moment};
+        ivrant::at(ground.onSection, holder) = {-weight.force, -weight.moment};
         ground.grounded.push_back(holder);
     }
     std::sort(ground.grounded.begin(), ground.grounded.end());

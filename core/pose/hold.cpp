@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/hold.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 
@@ -11,10 +12,10 @@ namespace {
 constexpr double kRestsDeg = 0.1; ///< room that is none: less than a joint's play
 }
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
-Vec3 getExitDirection(const parts::Port& port, const Pose& frame) {
+Vec3 getExitDirection(const parts::Port& port, const Frame& frame) {
     switch (port.kind) {
     case parts::PortKind::ForkSmall:
     case parts::PortKind::ForkLarge:
@@ -36,8 +37,7 @@ JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& t
     const auto j = static_cast<std::size_t>(joint);
     const model::Project& project = *placed.project;
     const auto& kind = *project.joints[j].kind;
-    const Pose frame =
-        placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] * calcFromFrame(project, tree, joint);
+    const Frame frame = at(placed.X_WS, tree.from[j].section) * calcFromFrame(project, tree, joint);
     const auto sections = tree.carriedBy(joint);
     const model::MassPoint carried = model::calcMass(placed, sections);
     Vec3 force(0, 0, -base::weightN(carried.massG));
@@ -47,7 +47,7 @@ JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& t
     load.torque = (carried.centre - frame.translation()).cross(force);
     for (int s : sections) {
         if (ground.onSection.empty()) break;
-        const Wrench& w = ground.onSection[static_cast<std::size_t>(s)];
+        const Wrench& w = at(ground.onSection, s);
         if (w.force.isZero() && w.moment.isZero()) continue;
         load.torque += w.moment - frame.translation().cross(w.force);
         force += w.force;
@@ -58,7 +58,7 @@ JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& t
     load.have = strength.holding;
     load.margin = calcHoldMargin(load.needNmm, load.have.value);
     const auto& shape = *model::getPart(project, tree.from[j]).shape;
-    const auto& port = shape.ports[static_cast<std::size_t>(shape.findPort(project.joints[j].from.port))];
+    const auto& port = at(shape.ports, shape.findPort(project.joints[j].from.port));
     load.pullN = std::max(0.0, force.dot(getExitDirection(port, frame)));
     load.pullLimit = strength.pull;
     return load;
@@ -75,14 +75,13 @@ std::vector<JointLoad> calcLoads(const model::Placed& placed, const model::Secti
 void applyRests(std::vector<JointLoad>& loads, const std::vector<FreedomRange>& ranges, const model::Placed& placed,
                 const model::SectionTree& tree) {
     for (const FreedomRange& range : ranges) {
-        const auto& kind = *placed.project->joints[static_cast<std::size_t>(range.joint)].kind;
+        const auto& kind = *at(placed.project->joints, range.joint).kind;
         const auto load =
             std::find_if(loads.begin(), loads.end(), [&](const JointLoad& l) { return l.joint == range.joint; });
         if (range.freedom != 0 || kind.tilts() || range.collides || load == loads.end() || tree.isInRing(range.joint))
             continue;
-        const Pose frame =
-            placed.X_WS[static_cast<std::size_t>(tree.from[static_cast<std::size_t>(range.joint)].section)] *
-            calcFromFrame(*placed.project, tree, range.joint);
+        const Frame frame =
+            at(placed.X_WS, at(tree.from, range.joint).section) * calcFromFrame(*placed.project, tree, range.joint);
         const double turns = load->torque.dot(frame.linear().col(2)); // positive: towards higher values
         if (std::abs(turns) < 1e-6) continue;
         const RangeStop& stop = turns > 0 ? range.high : range.low;

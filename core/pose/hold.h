@@ -46,7 +46,7 @@ void applyRests(std::vector<JointLoad>& loads, const std::vector<FreedomRange>& 
 
 /// Where the carried half leaves, with `frame` the from-port's: out of hinges and clips across the axis, out of
 /// everything else along it.
-[[nodiscard]] geometry::Vec3 getExitDirection(const parts::Port& port, const geometry::Pose& frame);
+[[nodiscard]] geometry::Vec3 getExitDirection(const parts::Port& port, const geometry::Frame& frame);
 
 /// Potential energy of everything in N·mm (weight × height), for checking torques by another route.
 [[nodiscard]] double calcPotentialEnergy(const model::Placed& placed);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/joint_arm.h"
+#include "core/base/at.h"
 
 #include <cmath>
 
@@ -11,10 +12,10 @@ namespace ivrant::pose {
 std::optional<GravityArm> calcGravityArm(const model::Placed& placed, const model::SectionTree& tree, int joint) {
     const model::Project& project = *placed.project;
     if (joint < 0 || joint >= static_cast<int>(project.joints.size())) return std::nullopt;
-    const auto& kind = *project.joints[static_cast<std::size_t>(joint)].kind;
+    const auto& kind = *at(project.joints, joint).kind;
     if (kind.tilts() || tree.isClosing(joint)) return std::nullopt;
     const Kinematics kinematics(project, tree);
-    const geometry::Pose frame = kinematics.jointFrame(placed.X_WS, joint);
+    const geometry::Frame frame = kinematics.jointFrame(placed.X_WS, joint);
     const geometry::Vec3 axis = frame.linear().col(2);
     const model::MassPoint carried = model::calcMass(placed, tree.carriedBy(joint));
     const geometry::Vec3 lever = carried.centre - frame.translation(), force(0, 0, -base::weightN(carried.massG));

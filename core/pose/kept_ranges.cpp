@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/kept_ranges.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <map>
@@ -14,7 +15,7 @@ constexpr std::size_t kLeastShareKept = 4; ///< at most one part in so many is n
 std::vector<std::vector<int>> listSolids(const SectionBody& body, std::size_t parts) {
     std::vector<std::vector<int>> solids(parts);
     for (const BodyPart& part : body.parts)
-        for (const BodySolid& solid : part.solids) solids[static_cast<std::size_t>(part.part)].push_back(solid.solid);
+        for (const BodySolid& solid : part.solids) at(solids, part.part).push_back(solid.solid);
     return solids;
 }
 
@@ -60,7 +61,7 @@ bool compareSection(const model::Section& before, const SectionBody& bodyBefore,
 std::optional<SweepContact> BodyChange::follow(const SweepContact& before) const {
     SweepContact contact = before;
     for (SolidRef* ref : {&contact.moving, &contact.fixed}) {
-        ref->spot.part = now[static_cast<std::size_t>(ref->spot.section)][static_cast<std::size_t>(ref->spot.part)];
+        ref->spot.part = at(at(now, ref->spot.section), ref->spot.part);
         if (ref->spot.part < 0) return std::nullopt;
     }
     return contact;
@@ -86,8 +87,7 @@ std::optional<BodyChange> findBodyChange(const model::Project& projectBefore, co
     for (const model::Joint& joint : projectNow.joints)
         for (const model::PartId& id : {joint.from.part, joint.to.part}) {
             const model::PartSpot spot = index.find(id);
-            if (change.isNew[static_cast<std::size_t>(spot.section)][static_cast<std::size_t>(spot.part)])
-                return std::nullopt;
+            if (at(at(change.isNew, spot.section), spot.part)) return std::nullopt;
         }
     // What bears on a joint's line may be in each other: the same of all parts that stay.
     std::set<std::pair<SolidRef, SolidRef>> stays;
@@ -100,7 +100,7 @@ std::optional<BodyChange> findBodyChange(const model::Project& projectBefore, co
     std::size_t old = 0;
     for (const auto& pair : now.exempt) {
         const auto isNewPart = [&](const SolidRef& ref) {
-            return change.isNew[static_cast<std::size_t>(ref.spot.section)][static_cast<std::size_t>(ref.spot.part)];
+            return at(at(change.isNew, ref.spot.section), ref.spot.part);
         };
         if (isNewPart(pair.first) || isNewPart(pair.second)) continue;
         if (stays.count(pair) == 0) return std::nullopt;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/kinematics.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -8,21 +9,21 @@
 
 namespace ivrant::pose {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 using parts::JointMotion;
 
 namespace {
 
 /// Half turn about the reference: brings the to-port's axis against the from-port's with the references together.
-Pose opposing() {
-    return geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero());
+Frame opposing() {
+    return geometry::makeFrame(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero());
 }
 
-Pose portFrame(const model::Project& project, model::PartSpot spot, const std::string& port) {
+Frame portFrame(const model::Project& project, model::PartSpot spot, const std::string& port) {
     const model::Part& part = model::getPart(project, spot);
     const int index = part.shape->findPort(port);
-    return part.place.pose() * part.shape->ports.at(static_cast<std::size_t>(index)).X_PF();
+    return part.place.frame() * part.shape->ports.at(static_cast<std::size_t>(index)).X_PF();
 }
 
 } // namespace
@@ -37,20 +38,21 @@ JointValues getValues(const model::Project& project, const model::NamedPose* pos
     return values;
 }
 
-Pose calcMotion(const parts::JointKind& kind, const std::vector<double>& v) {
+Frame calcMotion(const parts::JointKind& kind, std::span<const double> v) {
+    if (v.size() < static_cast<std::size_t>(kind.freedomCount())) throw std::out_of_range("a value for each freedom");
     const auto about = [](double degrees) {
         return Eigen::AngleAxisd(base::degToRad(degrees), Vec3::UnitZ()).toRotationMatrix();
     };
     switch (kind.motion) {
-    case JointMotion::Turn: return geometry::makePose(about(v.at(0)), Vec3::Zero());
-    case JointMotion::TurnSlide: return geometry::makePose(about(v.at(0)), Vec3(0, 0, v.at(1)));
+    case JointMotion::Turn: return geometry::makeFrame(about(v[0]), Vec3::Zero());
+    case JointMotion::TurnSlide: return geometry::makeFrame(about(v[0]), Vec3(0, 0, v[1]));
     case JointMotion::Ball:
-        return geometry::makePose(
-            geometry::expMap(Vec3(base::degToRad(v.at(0)), base::degToRad(v.at(1)), 0)) * about(v.at(2)), Vec3::Zero());
+        return geometry::makeFrame(geometry::expMap(Vec3(base::degToRad(v[0]), base::degToRad(v[1]), 0)) * about(v[2]),
+                                   Vec3::Zero());
     case JointMotion::Universal:
-        return geometry::makePose(geometry::expMap(Vec3(base::degToRad(v.at(0)), 0, 0)) *
-                                      geometry::expMap(Vec3(0, base::degToRad(v.at(1)), 0)),
-                                  Vec3::Zero());
+        return geometry::makeFrame(geometry::expMap(Vec3(base::degToRad(v[0]), 0, 0)) *
+                                       geometry::expMap(Vec3(0, base::degToRad(v[1]), 0)),
+                                   Vec3::Zero());
     }
     throw std::logic_error("unknown joint motion");
 }
@@ -91,26 +93,26 @@ double calcStepOffset(const parts::JointKind& kind, const std::vector<double>& v
     return kind.stepDeg > 0 ? std::abs(values[0] - std::round(values[0] / kind.stepDeg) * kind.stepDeg) : 0.0;
 }
 
-Pose calcFromFrame(const model::Project& project, const model::SectionTree& tree, int joint) {
+Frame calcFromFrame(const model::Project& project, const model::SectionTree& tree, int joint) {
     const auto j = static_cast<std::size_t>(joint);
     return portFrame(project, tree.from[j], project.joints[j].from.port);
 }
 
-Pose calcToFrame(const model::Project& project, const model::SectionTree& tree, int joint) {
+Frame calcToFrame(const model::Project& project, const model::SectionTree& tree, int joint) {
     const auto j = static_cast<std::size_t>(joint);
     return portFrame(project, tree.to[j], project.joints[j].to.port);
 }
 
 Kinematics::Kinematics(const model::Project& project, const model::SectionTree& tree)
     : m_project(&project), m_tree(&tree) {
-    for (const auto& section : project.sections) m_roots.push_back(section->place.pose());
+    for (const auto& section : project.sections) m_roots.push_back(section->place.frame());
     for (std::size_t j = 0; j < project.joints.size(); ++j) {
         m_from.push_back(calcFromFrame(project, tree, static_cast<int>(j)));
         m_toBack.push_back(opposing() * calcToFrame(project, tree, static_cast<int>(j)).inverse());
     }
 }
 
-void Kinematics::place(const JointValues& values, std::vector<Pose>& X_WS) const {
+void Kinematics::place(const JointValues& values, std::vector<Frame>& X_WS) const {
     X_WS.resize(m_roots.size());
     for (int s : m_tree->order) {
         const auto i = static_cast<std::size_t>(s);
@@ -119,8 +121,8 @@ void Kinematics::place(const JointValues& values, std::vector<Pose>& X_WS) const
             continue;
         }
         const auto j = static_cast<std::size_t>(m_tree->carrier[i]);
-        X_WS[i] = X_WS[static_cast<std::size_t>(m_tree->from[j].section)] * m_from[j] *
-                  calcMotion(*m_project->joints[j].kind, values[j]) * m_toBack[j];
+        X_WS[i] = at(X_WS, m_tree->from[j].section) * m_from[j] * calcMotion(*m_project->joints[j].kind, values[j]) *
+                  m_toBack[j];
     }
 }
 
@@ -131,7 +133,7 @@ model::Placed calcPlaced(const model::Project& project, const model::SectionTree
     return placed;
 }
 
-std::vector<double> calcMotionValues(const parts::JointKind& kind, const Pose& motion) {
+std::vector<double> calcMotionValues(const parts::JointKind& kind, const Frame& motion) {
     const geometry::Mat3 r = motion.linear();
     if (!kind.tilts()) {
         double turn = base::radToDeg(std::atan2(r(1, 0) - r(0, 1), r(0, 0) + r(1, 1)));
@@ -156,10 +158,10 @@ std::vector<double> calcMotionValues(const parts::JointKind& kind, const Pose& m
 }
 
 std::vector<double> calcValues(const model::Project& project, const model::SectionTree& tree, int joint,
-                               const Pose& X_from_to) {
-    const Pose motion = calcFromFrame(project, tree, joint).inverse() * X_from_to * calcToFrame(project, tree, joint) *
-                        opposing().inverse();
-    return calcMotionValues(*project.joints[static_cast<std::size_t>(joint)].kind, motion);
+                               const Frame& X_from_to) {
+    const Frame motion = calcFromFrame(project, tree, joint).inverse() * X_from_to * calcToFrame(project, tree, joint) *
+                         opposing().inverse();
+    return calcMotionValues(*at(project.joints, joint).kind, motion);
 }
 
 } // namespace ivrant::pose

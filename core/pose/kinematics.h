@@ -7,7 +7,9 @@
 #pragma once
 
 #include <map>
+#include <span>
 
+#include "core/base/at.h"
 #include "core/model/placed.h"
 #include "core/model/validate.h"
 
@@ -21,7 +23,7 @@ using JointValues = std::vector<std::vector<double>>;
 
 /// Motion of the carried port's frame seen in the from-port frame (z = a, x = b): rotation and slide only, without the
 /// half turn that makes the axes oppose.
-[[nodiscard]] geometry::Pose calcMotion(const parts::JointKind& kind, const std::vector<double>& values);
+[[nodiscard]] geometry::Frame calcMotion(const parts::JointKind& kind, std::span<const double> values);
 
 /// Angle between the axes of both halves of a joint that tilts, in degrees; 0 for the others.
 [[nodiscard]] double calcTilt(const parts::JointKind& kind, const std::vector<double>& values);
@@ -33,8 +35,8 @@ using JointValues = std::vector<std::vector<double>>;
 [[nodiscard]] double calcStepOffset(const parts::JointKind& kind, const std::vector<double>& values);
 
 /// Frame of a joint's from-port in the section that carries it, and of its to-port in the carried section.
-[[nodiscard]] geometry::Pose calcFromFrame(const model::Project& project, const model::SectionTree& tree, int joint);
-[[nodiscard]] geometry::Pose calcToFrame(const model::Project& project, const model::SectionTree& tree, int joint);
+[[nodiscard]] geometry::Frame calcFromFrame(const model::Project& project, const model::SectionTree& tree, int joint);
+[[nodiscard]] geometry::Frame calcToFrame(const model::Project& project, const model::SectionTree& tree, int joint);
 
 /// Forward kinematics with everything that does not change looked up once: for thousands of poses of one project.
 class Kinematics {
@@ -42,29 +44,29 @@ public:
     Kinematics(const model::Project& project, const model::SectionTree& tree);
     Kinematics(const model::Project& project, model::SectionTree&& tree) = delete; // it must outlive this
     /// X_WS of all sections for these values, roots at their own places. O(sections).
-    void place(const JointValues& values, std::vector<geometry::Pose>& X_WS) const;
+    void place(const JointValues& values, std::vector<geometry::Frame>& X_WS) const;
     /// Frame of a joint's from-port in the world for placed sections: origin the joint centre, z the axis.
-    [[nodiscard]] geometry::Pose jointFrame(const std::vector<geometry::Pose>& X_WS, int joint) const {
+    [[nodiscard]] geometry::Frame jointFrame(const std::vector<geometry::Frame>& X_WS, int joint) const {
         const auto j = static_cast<std::size_t>(joint);
-        return X_WS[static_cast<std::size_t>(m_tree->from[j].section)] * m_from[j];
+        return at(X_WS, m_tree->from[j].section) * m_from[j];
     }
     /// Motion that a joint shows between its two placed sections: as calcMotion where it carries, whatever it is where
     /// it closes a ring.
-    [[nodiscard]] geometry::Pose motionBetween(const std::vector<geometry::Pose>& X_WS, int joint) const {
+    [[nodiscard]] geometry::Frame motionBetween(const std::vector<geometry::Frame>& X_WS, int joint) const {
         const auto j = static_cast<std::size_t>(joint);
-        return jointFrame(X_WS, joint).inverse(Eigen::Isometry) *
-               X_WS[static_cast<std::size_t>(m_tree->to[j].section)] * m_toBack[j].inverse(Eigen::Isometry);
+        return jointFrame(X_WS, joint).inverse(Eigen::Isometry) * at(X_WS, m_tree->to[j].section) *
+               m_toBack[j].inverse(Eigen::Isometry);
     }
     /// X_section(to) = X_section(from) · before(joint) · motion · after(joint).
-    [[nodiscard]] const geometry::Pose& before(int joint) const { return m_from[static_cast<std::size_t>(joint)]; }
-    [[nodiscard]] const geometry::Pose& after(int joint) const { return m_toBack[static_cast<std::size_t>(joint)]; }
+    [[nodiscard]] const geometry::Frame& before(int joint) const { return at(m_from, joint); }
+    [[nodiscard]] const geometry::Frame& after(int joint) const { return at(m_toBack, joint); }
     [[nodiscard]] const model::SectionTree& tree() const { return *m_tree; }
     [[nodiscard]] const model::Project& project() const { return *m_project; }
 
 private:
     const model::Project* m_project;
     const model::SectionTree* m_tree;
-    std::vector<geometry::Pose> m_roots, m_from, m_toBack; ///< per section; per joint: X_SF, (X_TF · half turn)⁻¹
+    std::vector<geometry::Frame> m_roots, m_from, m_toBack; ///< per section; per joint: X_SF, (X_TF · half turn)⁻¹
 };
 
 /// Places all sections, roots at their own places. O(sections + joints).
@@ -73,10 +75,10 @@ private:
 
 /// The values whose motion comes nearest to a given one: the inverse of calcMotion. Turns of stepped kinds are on a
 /// step.
-[[nodiscard]] std::vector<double> calcMotionValues(const parts::JointKind& kind, const geometry::Pose& motion);
+[[nodiscard]] std::vector<double> calcMotionValues(const parts::JointKind& kind, const geometry::Frame& motion);
 
-/// The joint values nearest to a wanted pose of the carried section in the carrying one: the inverse of calcMotion.
+/// The joint values nearest to a wanted place of the carried section in the carrying one: the inverse of calcMotion.
 [[nodiscard]] std::vector<double> calcValues(const model::Project& project, const model::SectionTree& tree, int joint,
-                                             const geometry::Pose& X_from_to);
+                                             const geometry::Frame& X_from_to);
 
 } // namespace ivrant::pose

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/limb.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 
@@ -44,13 +45,12 @@ SolveRequest makeLimbRequest(const PoseChecker& checker, const JointValues& valu
     request.values = values;
     request.grounded = stance.kind == model::Stance::Kind::Settle ? -1 : placed.project->findSection(stance.section);
     if (request.grounded == section) return request; // what stands on the ground stays
-    if (request.grounded >= 0) request.X_WGround = placed.X_WS[static_cast<std::size_t>(request.grounded)];
+    if (request.grounded >= 0) request.X_WGround = at(placed.X_WS, request.grounded);
     addFreedomsTo(checker, section, request.grounded, kMostLimbJoints, request);
-    request.goals.push_back(
-        {section, placed.X_WS[static_cast<std::size_t>(section)].inverse() * point, point, std::nullopt, 1});
+    request.goals.push_back({section, at(placed.X_WS, section).inverse() * point, point, std::nullopt, 1});
     for (const int foot : request.grounded >= 0 ? listFeet(placed, tree) : std::vector<int>{}) {
         if (foot == request.grounded || foot == section || tree.rootOf(foot) != tree.rootOf(section)) continue;
-        const auto& X = placed.X_WS[static_cast<std::size_t>(foot)];
+        const auto& X = at(placed.X_WS, foot);
         request.goals.push_back({foot, geometry::Vec3::Zero(), X.translation(), X.linear(), kFootWeight});
         addFreedomsTo(checker, foot, request.grounded, kMostLimbJoints, request);
     }

@@ -7,10 +7,12 @@
 #pragma once
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <functional>
 #include <vector>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/model/mass.h"
 #include "core/pose/range.h"
@@ -19,7 +21,7 @@
 namespace ivrant::pose {
 
 [[nodiscard]] inline double& valueOf(JointValues& values, FreedomRef f) {
-    return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)];
+    return ivrant::at(values[static_cast<std::size_t>(f.joint)], f.freedom);
 }
 
 struct Coordinate {
@@ -36,13 +38,13 @@ class LoadModel {
 public:
     LoadModel(const RangeContext& context, const JointValues& values, const model::Stance& stance, int joint)
         : m_kinematics(*context.project, context.tree), m_joint(joint),
-          m_isBall(context.project->joints[static_cast<std::size_t>(joint)].kind->tilts()) {
-        const model::Placed own{
-            context.project, std::vector<geometry::Pose>(context.project->sections.size(), geometry::Pose::Identity())};
+          m_isBall(ivrant::at(context.project->joints, joint).kind->tilts()) {
+        const model::Placed own{context.project, std::vector<geometry::Frame>(context.project->sections.size(),
+                                                                              geometry::Frame::Identity())};
         for (std::size_t s = 0; s < own.X_WS.size(); ++s)
             m_masses.push_back(model::calcMass(own, {static_cast<int>(s)}));
         const auto& tree = context.tree;
-        const int root = tree.rootOf(tree.from[static_cast<std::size_t>(joint)].section);
+        const int root = tree.rootOf(ivrant::at(tree.from, joint).section);
         m_ground = stance.kind == model::Stance::Kind::Settle ? root : context.project->findSection(stance.section);
         if (m_ground < 0 || tree.rootOf(m_ground) != root) m_ground = root;
         for (std::size_t s = 0; s < m_masses.size(); ++s)
@@ -50,7 +52,7 @@ public:
         m_carried = farSide(tree, joint).first;
         model::Placed placed = calcPlaced(*context.project, tree, values);
         applyStance(placed, stance);
-        m_down = placed.X_WS[static_cast<std::size_t>(m_ground)].linear().transpose() * -geometry::Vec3::UnitZ();
+        m_down = ivrant::at(placed.X_WS, m_ground).linear().transpose() * -geometry::Vec3::UnitZ();
         listCoordinates(context);
         listLinks();
     }
@@ -63,7 +65,7 @@ public:
     /// Places the figure; everything below is about these values.
     void set(const JointValues& values) {
         m_values = values;
-        m_X_WS[static_cast<std::size_t>(m_ground)] = geometry::Pose::Identity();
+        ivrant::at(m_X_WS, m_ground) = geometry::Frame::Identity();
         for (Link& link : m_links) bend(link);
         placeFrom(0, m_links.size());
     }
@@ -86,19 +88,24 @@ public:
     class Line {
     public:
         Line(const LoadModel& load, const Coordinate& c)
-            : m_load(load), m_c(c), m_now(load.m_values[static_cast<std::size_t>(c.freedom.joint)]) {
-            const geometry::Pose frame = load.m_kinematics.jointFrame(load.m_X_WS, c.freedom.joint);
+            : m_load(load), m_c(c), m_now(ivrant::at(load.m_values, c.freedom.joint)) {
+            const geometry::Frame frame = load.m_kinematics.jointFrame(load.m_X_WS, c.freedom.joint);
             m_frame = frame.linear();
             m_slides = c.kind->freedomUnit(c.freedom.freedom) == "mm";
             m_ball = c.kind->tilts();
-            if (m_ball) m_back = calcMotion(*c.kind, m_now).linear().transpose() * m_frame.transpose();
+            m_axis = m_frame.col(2);
+            if (m_ball) {
+                const geometry::Mat3 now = calcMotion(*c.kind, m_now).linear();
+                m_back = now.transpose() * m_frame.transpose();
+                m_axis = m_frame * now.col(2); // a twist is about where the ball points
+            }
             if (m_slides)
-                for (int s : c.moved) m_weight += base::weightN(load.m_masses[static_cast<std::size_t>(s)].massG);
+                for (int s : c.moved) m_weight += base::weightN(ivrant::at(load.m_masses, s).massG);
             else if (!c.movesJoint)
                 m_part = load.momentAbout(c.moved, frame.translation());
         }
         [[nodiscard]] geometry::Vec3 at(double value) const {
-            const double change = value - m_now[static_cast<std::size_t>(m_c.freedom.freedom)];
+            const double change = value - ivrant::at(m_now, m_c.freedom.freedom);
             if (m_slides)
                 return m_c.movesJoint ? m_load.lever()
                                       : m_load.leverOf(geometry::Vec3(m_load.m_moment +
@@ -109,17 +116,17 @@ public:
         }
         [[nodiscard]] bool isWithinCone(double value) const {
             if (!m_ball || m_c.freedom.freedom == 2) return true;
-            return std::hypot(value, m_now[static_cast<std::size_t>(1 - m_c.freedom.freedom)]) <=
-                   m_c.kind->coneDeg + 1e-9;
+            return std::hypot(value, ivrant::at(m_now, 1 - m_c.freedom.freedom)) <= m_c.kind->coneDeg + 1e-9;
         }
 
     private:
         /// How the far side turns, seen from the ground, when the freedom takes another value.
         [[nodiscard]] geometry::Mat3 turnTo(double value, double change) const {
-            if (!m_ball)
-                return Eigen::AngleAxisd(m_c.sense * base::degToRad(change), m_frame.col(2)).toRotationMatrix();
-            std::vector<double> then = m_now;
-            then[static_cast<std::size_t>(m_c.freedom.freedom)] = value;
+            if (!m_ball || m_c.freedom.freedom == 2)
+                return Eigen::AngleAxisd(m_c.sense * base::degToRad(change), m_axis).toRotationMatrix();
+            std::array<double, 3> then{};
+            std::copy(m_now.begin(), m_now.end(), then.begin());
+            ivrant::at(then, m_c.freedom.freedom) = value;
             const geometry::Mat3 q = m_frame * calcMotion(*m_c.kind, then).linear() * m_back;
             return m_c.sense > 0 ? q : geometry::Mat3(q.transpose());
         }
@@ -127,7 +134,7 @@ public:
         const Coordinate& m_c;
         std::vector<double> m_now;
         geometry::Mat3 m_frame, m_back;
-        geometry::Vec3 m_part = geometry::Vec3::Zero();
+        geometry::Vec3 m_axis, m_part = geometry::Vec3::Zero();
         double m_weight = 0;
         bool m_slides = false, m_ball = false;
     };
@@ -155,14 +162,14 @@ private:
     /// project.
     struct Link {
         int joint, near, far;
-        bool forward;        ///< near is the joint's from-section
-        std::size_t end;     ///< the links from this one up to here lie beyond it
-        geometry::Pose X_NF; ///< for the values that are set
+        bool forward;         ///< near is the joint's from-section
+        std::size_t end;      ///< the links from this one up to here lie beyond it
+        geometry::Frame X_NF; ///< for the values that are set
     };
 
     /// Links in order outwards from the ground, each followed by all beyond it.
     void listLinks() {
-        m_X_WS.assign(m_masses.size(), geometry::Pose::Identity());
+        m_X_WS.assign(m_masses.size(), geometry::Frame::Identity());
         const auto& tree = m_kinematics.tree();
         std::vector<bool> used(tree.from.size(), false);
         const std::function<void(int)> grow = [&](int near) {
@@ -173,7 +180,7 @@ private:
                 used[j] = true;
                 const std::size_t index = m_links.size();
                 const int far = forward ? tree.to[j].section : tree.from[j].section;
-                m_links.push_back({static_cast<int>(j), near, far, forward, 0, geometry::Pose::Identity()});
+                m_links.push_back({static_cast<int>(j), near, far, forward, 0, geometry::Frame::Identity()});
                 grow(far);
                 m_links[index].end = m_links.size();
             }
@@ -182,15 +189,14 @@ private:
     }
     void bend(Link& link) const {
         const auto j = static_cast<std::size_t>(link.joint);
-        const geometry::Pose X = m_kinematics.before(link.joint) *
-                                 calcMotion(*m_kinematics.project().joints[j].kind, m_values[j]) *
-                                 m_kinematics.after(link.joint);
+        const geometry::Frame X = m_kinematics.before(link.joint) *
+                                  calcMotion(*m_kinematics.project().joints[j].kind, m_values[j]) *
+                                  m_kinematics.after(link.joint);
         link.X_NF = link.forward ? X : X.inverse(Eigen::Isometry);
     }
     void placeFrom(std::size_t first, std::size_t end) {
         for (std::size_t i = first; i < end; ++i)
-            m_X_WS[static_cast<std::size_t>(m_links[i].far)] =
-                m_X_WS[static_cast<std::size_t>(m_links[i].near)] * m_links[i].X_NF;
+            ivrant::at(m_X_WS, m_links[i].far) = ivrant::at(m_X_WS, m_links[i].near) * m_links[i].X_NF;
         m_frame = m_kinematics.jointFrame(m_X_WS, m_joint);
         m_moment = momentAbout(m_carried, m_frame.translation());
     }
@@ -221,8 +227,8 @@ private:
                 if (isIn(far, s)) moved.push_back(s);
             if (moved.empty()) continue;
             const bool movesJoint = static_cast<int>(j) != m_joint &&
-                                    isIn(far, context.tree.from[static_cast<std::size_t>(m_joint)].section) &&
-                                    isIn(far, context.tree.to[static_cast<std::size_t>(m_joint)].section);
+                                    isIn(far, ivrant::at(context.tree.from, m_joint).section) &&
+                                    isIn(far, ivrant::at(context.tree.to, m_joint).section);
             for (std::size_t f = 0; f < joint.wanted.size(); ++f) {
                 model::Range range = joint.wanted[f];
                 if (const auto own = calcOwnRange(*joint.kind, {0, 0, 0}, static_cast<int>(f))) {
@@ -239,8 +245,8 @@ private:
     [[nodiscard]] geometry::Vec3 momentAbout(const std::vector<int>& sections, const geometry::Vec3& p) const {
         geometry::Vec3 moment = geometry::Vec3::Zero();
         for (int s : sections) {
-            const auto& mass = m_masses[static_cast<std::size_t>(s)];
-            moment += base::weightN(mass.massG) * (m_X_WS[static_cast<std::size_t>(s)] * mass.centre - p);
+            const auto& mass = ivrant::at(m_masses, s);
+            moment += base::weightN(mass.massG) * (ivrant::at(m_X_WS, s) * mass.centre - p);
         }
         return moment;
     }
@@ -263,8 +269,8 @@ private:
     std::vector<Coordinate> m_coordinates;
     std::vector<Link> m_links;
     JointValues m_values;
-    std::vector<geometry::Pose> m_X_WS; ///< in the frame of the grounded section
-    geometry::Pose m_frame = geometry::Pose::Identity();
+    std::vector<geometry::Frame> m_X_WS; ///< in the frame of the grounded section
+    geometry::Frame m_frame = geometry::Frame::Identity();
     geometry::Vec3 m_moment = geometry::Vec3::Zero();
 };
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/map.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -16,7 +17,7 @@ struct Sides {
 
 std::vector<bool> maskOf(const std::vector<int>& sections, std::size_t count) {
     std::vector<bool> mask(count, false);
-    for (int s : sections) mask[static_cast<std::size_t>(s)] = true;
+    for (int s : sections) ivrant::at(mask, s) = true;
     return mask;
 }
 
@@ -60,16 +61,16 @@ public:
 
 private:
     static double& value(JointValues& values, FreedomRef f) {
-        return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)];
+        return ivrant::at(values[static_cast<std::size_t>(f.joint)], f.freedom);
     }
 
     [[nodiscard]] const parts::JointKind& kindOf(FreedomRef f) const {
-        return *m_context.project->joints[static_cast<std::size_t>(f.joint)].kind;
+        return *ivrant::at(m_context.project->joints, f.joint).kind;
     }
 
     [[nodiscard]] bool isBeyond(const JointValues& values) const {
         for (const FreedomRef f : {m_map.request.first, m_map.request.second})
-            if (calcOwnExcess(kindOf(f), values[static_cast<std::size_t>(f.joint)]) > 1e-9) return true;
+            if (calcOwnExcess(kindOf(f), ivrant::at(values, f.joint)) > 1e-9) return true;
         return false;
     }
 
@@ -115,7 +116,7 @@ int cellOf(const model::Range& range, int steps, double value) {
 } // namespace
 
 model::Range getMapRange(const model::Project& project, FreedomRef freedom) {
-    const auto& joint = project.joints[static_cast<std::size_t>(freedom.joint)];
+    const auto& joint = ivrant::at(project.joints, freedom.joint);
     return calcOwnRange(*joint.kind, {0, 0, 0}, freedom.freedom).value_or(model::Range{-180, 180});
 }
 
@@ -145,7 +146,7 @@ std::vector<bool> TwoJointMap::findReachable(double first, double second) const 
     if (i0 < 0 || i0 >= n || k0 < 0 || k0 >= n || at(i0, k0) != Cell::Free) return reached;
     reached.assign(cells.size(), false);
     std::vector<int> open{i0 * n + k0};
-    reached[static_cast<std::size_t>(open.front())] = true;
+    ivrant::at(reached, open.front()) = true;
     while (!open.empty()) {
         const int cell = open.back();
         open.pop_back();

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/path.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -49,10 +50,10 @@ public:
                 target[b.joint][b.freedom] = b.low + (b.high - b.low) * static_cast<double>(random()) / 4294967295.0;
             const int added = extend(grows, target);
             if (added < 0) continue;
-            const JointValues reached = m_trees[grows][static_cast<std::size_t>(added)].values;
+            const JointValues reached = ivrant::at(m_trees[grows], added).values;
             int other = -1;
             while ((other = extend(1 - grows, reached)) >= 0)
-                if (distance(m_trees[1 - grows][static_cast<std::size_t>(other)].values, reached) < 1e-9)
+                if (distance(ivrant::at(m_trees[1 - grows], other).values, reached) < 1e-9)
                     return joinAt(grows, added, other);
         }
         return std::nullopt;
@@ -69,8 +70,8 @@ private:
         const auto& tree = m_checker.kinematics().tree();
         for (std::size_t k = 0; k < from.size(); ++k) {
             if (from[k] == to[k]) continue;
-            const bool above = tree.carrier[static_cast<std::size_t>(tree.from[k].section)] == static_cast<int>(joint);
-            const bool below = tree.carrier[static_cast<std::size_t>(tree.from[joint].section)] == static_cast<int>(k);
+            const bool above = ivrant::at(tree.carrier, tree.from[k].section) == static_cast<int>(joint);
+            const bool below = ivrant::at(tree.carrier, tree.from[joint].section) == static_cast<int>(k);
             if (above || below || k == joint) return true;
         }
         return false;
@@ -93,8 +94,8 @@ private:
     [[nodiscard]] std::vector<JointValues> joinAt(int grows, int a, int b) const {
         const auto back = [&](int which, int node) {
             std::vector<JointValues> way;
-            for (; node >= 0; node = m_trees[which][static_cast<std::size_t>(node)].parent)
-                way.push_back(m_trees[which][static_cast<std::size_t>(node)].values);
+            for (; node >= 0; node = ivrant::at(m_trees[which], node).parent)
+                way.push_back(ivrant::at(m_trees[which], node).values);
             return way;
         };
         std::vector<JointValues> first = back(0, grows == 0 ? a : b), second = back(1, grows == 0 ? b : a);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/range.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,7 +13,7 @@ namespace ivrant::pose {
 namespace {
 
 using base::degToRad;
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 using parts::JointMotion;
 
@@ -23,9 +24,8 @@ constexpr double kLeavesCos = 0.7;    ///< a port is left along its axis, give a
 
 /// Sections that the joint carries, moved on by q.
 void moveCarried(model::Placed& placed, const RangeContext& context, const SweepMotion& motion, int joint, double q) {
-    const Pose move = motion.X_WJ * motion.at(q) * motion.X_WJ.inverse();
-    for (const int s : context.tree.carriedBy(joint))
-        placed.X_WS[static_cast<std::size_t>(s)] = move * placed.X_WS[static_cast<std::size_t>(s)];
+    const Frame move = motion.X_WJ * motion.at(q) * motion.X_WJ.inverse();
+    for (const int s : context.tree.carriedBy(joint)) ivrant::at(placed.X_WS, s) = move * ivrant::at(placed.X_WS, s);
 }
 
 /// Pull-out of a seat's port, N: starting values.
@@ -37,7 +37,7 @@ double pullOutN(const parts::Port& a, const parts::Port& b, parts::BondKind kind
 }
 
 /// Moment about the axis that pulls all ports of a seat off at once.
-double calcOpening(const model::Placed& placed, const std::vector<bonds::AcrossMate>& seat, const Pose& X_WJ) {
+double calcOpening(const model::Placed& placed, const std::vector<bonds::AcrossMate>& seat, const Frame& X_WJ) {
     double moment = 0;
     for (const auto& mate : seat) {
         const parts::Port &a = bonds::getPort(*placed.project, mate.a, mate.portA),
@@ -63,9 +63,8 @@ public:
 
     [[nodiscard]] model::Placed placedAt(double q) const {
         model::Placed placed{m_request.placed->project, m_request.placed->X_WS};
-        const Pose move = m_request.motion.X_WJ * m_request.motion.at(q) * m_request.motion.X_WJ.inverse();
-        for (const int s : m_request.moving)
-            placed.X_WS[static_cast<std::size_t>(s)] = move * placed.X_WS[static_cast<std::size_t>(s)];
+        const Frame move = m_request.motion.X_WJ * m_request.motion.at(q) * m_request.motion.X_WJ.inverse();
+        for (const int s : m_request.moving) ivrant::at(placed.X_WS, s) = move * ivrant::at(placed.X_WS, s);
         return placed;
     }
     /// Mates of the two sides that are neither a joint's own nor its bearings.
@@ -98,7 +97,7 @@ public:
         if (m_request.motion.kind != SweepKind::Turn || std::abs(contact.q) < kAtSeat) return std::nullopt;
         const double sign = span > 0 ? 1 : -1;
         const model::Project& project = *m_context.project;
-        const Pose X_JW = m_request.motion.X_WJ.inverse();
+        const Frame X_JW = m_request.motion.X_WJ.inverse();
         std::optional<double> best;
         for (const parts::Port& p : model::getPart(project, contact.moving.spot).shape->ports)
             for (const parts::Port& r : model::getPart(project, contact.fixed.spot).shape->ports) {
@@ -132,7 +131,7 @@ private:
             std::find(m_request.moving.begin(), m_request.moving.end(), mate.a.section) != m_request.moving.end();
         const auto& spot = movesA ? mate.a : mate.b;
         const parts::Port& port = bonds::getPort(*m_context.project, spot, movesA ? mate.portA : mate.portB);
-        const Pose X = placed.X_WP(spot);
+        const Frame X = placed.X_WP(spot);
         const Vec3 axis = m_request.motion.X_WJ.linear().col(2);
         Vec3 speed = way * axis;
         if (m_request.motion.kind != SweepKind::Slide)
@@ -156,12 +155,12 @@ std::optional<model::Range> calcOwnRange(const parts::JointKind& kind, const std
     if (kind.motion == JointMotion::TurnSlide && freedom == 1) return model::Range{-kind.slideMm, kind.slideMm};
     if (kind.motion == JointMotion::Ball) {
         if (freedom == 2) return std::nullopt;
-        const double other = values[static_cast<std::size_t>(1 - freedom)];
+        const double other = ivrant::at(values, 1 - freedom);
         const double room = std::sqrt(std::max(0.0, kind.coneDeg * kind.coneDeg - other * other));
         return model::Range{-room, room};
     }
     if (kind.motion == JointMotion::Universal) { // cos of the angle between the shafts = cos s1 · cos s2
-        const double other = std::cos(degToRad(values[static_cast<std::size_t>(1 - freedom)])),
+        const double other = std::cos(degToRad(ivrant::at(values, 1 - freedom))),
                      least = std::cos(degToRad(kind.coneDeg));
         const double room = other > least ? base::radToDeg(std::acos(least / other)) : 0;
         return model::Range{-room, room};
@@ -176,7 +175,7 @@ SweepMotion makeSweepMotion(const RangeContext& context, const model::Placed& pl
     const int freedom = ref.freedom;
     const auto& kind = *context.project->joints[j].kind;
     SweepMotion motion;
-    motion.X_WJ = placed.X_WS[static_cast<std::size_t>(context.tree.from[j].section)] *
+    motion.X_WJ = ivrant::at(placed.X_WS, context.tree.from[j].section) *
                   calcFromFrame(*context.project, context.tree, ref.joint);
     if (kind.motion == JointMotion::TurnSlide && freedom == 1) motion.kind = SweepKind::Slide;
     const auto aboutAxis = [&](const Vec3& axis) {
@@ -206,7 +205,7 @@ base::Status checkOutsideRings(const model::Project& project, const model::Secti
     for (const int j : joints)
         if (tree.isInRing(j))
             return base::Error{code,
-                               "'" + project.joints[static_cast<std::size_t>(j)].name + "' lies in a ring: " + what +
+                               "'" + ivrant::at(project.joints, j).name + "' lies in a ring: " + what +
                                    " is for joints that move on their own",
                                ""};
     return {};
@@ -225,11 +224,11 @@ double calcPartDistance(const model::Placed& placed, model::PartSpot a, model::P
     double best = 1e30;
     const auto& sa = model::getPart(*placed.project, a).shape->solids;
     const auto& sb = model::getPart(*placed.project, b).shape->solids;
-    const auto place = [](const parts::ShapeSolid& s, const Pose& X) {
-        const Pose x = X * s.solid.X_PS;
+    const auto place = [](const parts::ShapeSolid& s, const Frame& X) {
+        const Frame x = X * s.solid.X_PS;
         return geometry::PlacedSolid{&s.solid, &s.eroded, x.linear(), x.translation()};
     };
-    const Pose Xa = placed.X_WP(a), Xb = placed.X_WP(b);
+    const Frame Xa = placed.X_WP(a), Xb = placed.X_WP(b);
     for (const auto& p : sa)
         for (const auto& q : sb) best = std::min(best, geometry::calcDistance(place(p, Xa), place(q, Xb)));
     return best;
@@ -323,13 +322,13 @@ FreedomRange calcRange(const RangeContext& context, const JointValues& values, i
     FreedomRange range;
     range.joint = joint;
     range.freedom = freedom;
-    range.value = values[j][static_cast<std::size_t>(freedom)];
+    range.value = ivrant::at(values[j], freedom);
     range.own = calcOwnRange(kind, values[j], freedom);
 
     const auto judge = [&] {
         range.endless = !range.own && range.low.by == StopBy::Nothing && range.high.by == StopBy::Nothing;
         if (!definition.wanted.empty()) {
-            range.wanted = definition.wanted[static_cast<std::size_t>(freedom)];
+            range.wanted = ivrant::at(definition.wanted, freedom);
             range.margin = calcRangeMargin(range.value, range.free, *range.wanted);
             if (range.collides) range.margin = 0;
         }

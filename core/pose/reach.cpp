@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/reach.h"
+#include "core/base/at.h"
 
 #include <array>
 
@@ -19,7 +20,7 @@ class GroundTest {
 public:
     GroundTest(const model::Project& project, bool held) {
         const model::Placed own{&project,
-                                std::vector<geometry::Pose>(project.sections.size(), geometry::Pose::Identity())};
+                                std::vector<geometry::Frame>(project.sections.size(), geometry::Frame::Identity())};
         for (std::size_t s = 0; s < project.sections.size() && !held; ++s) {
             Body body{listCorners(own, static_cast<int>(s)), {}, 0};
             geometry::Bounds bounds;
@@ -29,7 +30,7 @@ public:
             m_bodies.push_back(std::move(body));
         }
     }
-    [[nodiscard]] bool isUnder(const std::vector<geometry::Pose>& X_WS) const {
+    [[nodiscard]] bool isUnder(const std::vector<geometry::Frame>& X_WS) const {
         for (std::size_t s = 0; s < m_bodies.size(); ++s) {
             const Body& body = m_bodies[s];
             if ((X_WS[s] * body.centre).z() - body.radius > -model::kGroundContactMm) continue;
@@ -75,16 +76,16 @@ Reach calcReach(const PoseChecker& checker, const JointValues& values, const Rea
                 base::Progress* progress) {
     Reach reach;
     const auto& kinematics = checker.kinematics();
-    std::vector<geometry::Pose> X_WS;
+    std::vector<geometry::Frame> X_WS;
     kinematics.place(values, X_WS);
     const auto& project = kinematics.project();
     model::Placed standing{&project, X_WS};
     applyStance(standing, request.stance);
     int still = request.stance.kind == model::Stance::Kind::Settle ? -1 : project.findSection(request.stance.section);
     if (still < 0) still = kinematics.tree().order.front();
-    const geometry::Pose X_WStill = standing.X_WS[static_cast<std::size_t>(still)];
+    const geometry::Frame X_WStill = ivrant::at(standing.X_WS, still);
     const auto stand = [&] {
-        const geometry::Pose move = X_WStill * X_WS[static_cast<std::size_t>(still)].inverse(Eigen::Isometry);
+        const geometry::Frame move = X_WStill * ivrant::at(X_WS, still).inverse(Eigen::Isometry);
         for (auto& X : X_WS) X = move * X;
     };
     stand();
@@ -101,9 +102,8 @@ Reach calcReach(const PoseChecker& checker, const JointValues& values, const Rea
         for (std::size_t f = 0; f < request.freedoms.size(); ++f) {
             const model::Range range{std::max(request.limits[f].low, -kEndlessDeg),
                                      std::min(request.limits[f].high, kEndlessDeg)};
-            at[static_cast<std::size_t>(request.freedoms[f].joint)]
-              [static_cast<std::size_t>(request.freedoms[f].freedom)] =
-                  range.low + (range.high - range.low) * calcHalton(i, kPrimes[f % kPrimes.size()]);
+            ivrant::at(at, request.freedoms[f].joint)[static_cast<std::size_t>(request.freedoms[f].freedom)] =
+                range.low + (range.high - range.low) * calcHalton(i, kPrimes[f % kPrimes.size()]);
         }
         ++reach.tried;
         if (!kinematics.tree().closing.empty()) {
@@ -118,7 +118,7 @@ Reach calcReach(const PoseChecker& checker, const JointValues& values, const Rea
             ++reach.underGround;
             continue;
         }
-        const geometry::Vec3 point = X_WS[static_cast<std::size_t>(request.section)] * request.tip;
+        const geometry::Vec3 point = ivrant::at(X_WS, request.section) * request.tip;
         const int index = static_cast<int>(reach.points.size());
         if (point.z() > highest) {
             highest = point.z();

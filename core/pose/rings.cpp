@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/rings.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -15,15 +16,15 @@ constexpr double kMostDeg = 180; ///< a joint in a ring is not followed further 
 
 } // namespace
 
-std::vector<RingGap> calcRingGaps(const Kinematics& kinematics, const std::vector<geometry::Pose>& X_WS) {
+std::vector<RingGap> calcRingGaps(const Kinematics& kinematics, const std::vector<geometry::Frame>& X_WS) {
     std::vector<RingGap> gaps;
     for (const int j : kinematics.tree().closing) {
-        const auto& kind = *kinematics.project().joints[static_cast<std::size_t>(j)].kind;
-        const geometry::Pose is = kinematics.motionBetween(X_WS, j);
+        const auto& kind = *at(kinematics.project().joints, j).kind;
+        const geometry::Frame is = kinematics.motionBetween(X_WS, j);
         RingGap gap;
         gap.joint = j;
         gap.values = calcNearestValue(kind, calcMotionValues(kind, is));
-        const geometry::Pose may = calcMotion(kind, gap.values);
+        const geometry::Frame may = calcMotion(kind, gap.values);
         gap.gapMm = (is.translation() - may.translation()).norm();
         gap.turnDeg = base::radToDeg(Eigen::AngleAxisd(geometry::Mat3(is.linear() * may.linear().transpose())).angle());
         gaps.push_back(std::move(gap));
@@ -32,7 +33,7 @@ std::vector<RingGap> calcRingGaps(const Kinematics& kinematics, const std::vecto
 }
 
 std::vector<RingGap> calcRingGaps(const Kinematics& kinematics, const JointValues& values) {
-    std::vector<geometry::Pose> X_WS;
+    std::vector<geometry::Frame> X_WS;
     kinematics.place(values, X_WS);
     return calcRingGaps(kinematics, X_WS);
 }
@@ -48,7 +49,7 @@ Closed calcClosed(const PoseChecker& checker, const JointValues& values, const s
     if (!request.freedoms.empty()) result.values = calcSolution(kinematics, request).values;
     result.closed = true;
     for (const RingGap& gap : calcRingGaps(kinematics, result.values)) {
-        result.values[static_cast<std::size_t>(gap.joint)] = gap.values;
+        at(result.values, gap.joint) = gap.values;
         result.closed = result.closed && gap.isClosed();
         result.gapMm = std::max(result.gapMm, gap.gapMm);
         result.turnDeg = std::max(result.turnDeg, gap.turnDeg);
@@ -76,7 +77,7 @@ base::Result<model::Project> poseJoints(const model::Project& project,
         for (std::size_t i = 0; i < is.size(); ++i) // an open ring may be posed freely until it closes
             if (was[i].isClosed() && !is[i].isClosed())
                 return base::Error{"ring.open",
-                                   "the ring at '" + project.joints[static_cast<std::size_t>(is[i].joint)].name +
+                                   "the ring at '" + at(project.joints, is[i].joint).name +
                                        "' cannot close there: " + base::formatNumber(is[i].gapMm, 1) + " mm and " +
                                        base::formatNumber(is[i].turnDeg, 1) + "° would be left open",
                                    ""};
@@ -91,13 +92,11 @@ base::Result<model::Project> poseJoints(const model::Project& project,
 void calcRingRange(const RangeContext& context, const JointValues& values, FreedomRange& range,
                    const base::Progress* progress) {
     const PoseChecker checker(context, values);
-    const auto& kind = *context.project->joints[static_cast<std::size_t>(range.joint)].kind;
+    const auto& kind = *at(context.project->joints, range.joint).kind;
     const FreedomRef moved{range.joint, range.freedom};
     const bool slides = kind.freedomUnit(range.freedom) == "mm";
     const double scan = slides ? kScanMm : kind.stepDeg > 0 ? kind.stepDeg : kScanDeg;
-    const auto valueOf = [&](JointValues& v) -> double& {
-        return v[static_cast<std::size_t>(range.joint)][static_cast<std::size_t>(range.freedom)];
-    };
+    const auto valueOf = [&](JointValues& v) -> double& { return at(at(v, range.joint), range.freedom); };
     const Closed start = calcClosed(checker, values, {moved});
     range.collides = !start.closed || !checker.isFree(start.values);
     for (const bool high : {false, true}) {

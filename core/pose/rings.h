@@ -28,7 +28,7 @@ struct RingGap {
 };
 
 /// One entry for each closing joint of the tree, for sections placed by `kinematics`.
-[[nodiscard]] std::vector<RingGap> calcRingGaps(const Kinematics& kinematics, const std::vector<geometry::Pose>& X_WS);
+[[nodiscard]] std::vector<RingGap> calcRingGaps(const Kinematics& kinematics, const std::vector<geometry::Frame>& X_WS);
 [[nodiscard]] std::vector<RingGap> calcRingGaps(const Kinematics& kinematics, const JointValues& values);
 
 struct Closed {

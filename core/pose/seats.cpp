@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/seats.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,7 +11,7 @@
 namespace ivrant::pose {
 namespace {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 bool isOwn(const model::Project& project, const model::SectionTree& tree, std::size_t j,
@@ -34,12 +35,12 @@ bool turns(const model::Joint& joint) {
 
 } // namespace
 
-bool isOnLine(const Pose& X_WJ, const model::Placed& placed, const bonds::AcrossMate& mate) {
+bool isOnLine(const Frame& X_WJ, const model::Placed& placed, const bonds::AcrossMate& mate) {
     static const double kAlong = std::cos(base::degToRad(bonds::kMateAngleDeg));
     const Vec3 axis = X_WJ.linear().col(2), origin = X_WJ.translation();
     for (const auto& [spot, index] : {std::pair(mate.a, mate.portA), std::pair(mate.b, mate.portB)}) {
         const parts::Port& port = bonds::getPort(*placed.project, spot, index);
-        const Pose X = placed.X_WP(spot);
+        const Frame X = placed.X_WP(spot);
         if (std::abs((X.linear() * port.axis).dot(axis)) < kAlong) return false;
         const Vec3 to = X * port.origin - origin;
         if ((to - axis * to.dot(axis)).norm() > bonds::kMateDistanceMm) return false;
@@ -52,8 +53,7 @@ std::vector<bonds::AcrossMate> listBearings(const model::Placed& placed, const m
     const auto j = static_cast<std::size_t>(joint);
     std::vector<bonds::AcrossMate> bearings;
     if (!turns(placed.project->joints[j])) return bearings;
-    const Pose X_WJ =
-        placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] * calcFromFrame(*placed.project, tree, joint);
+    const Frame X_WJ = at(placed.X_WS, tree.from[j].section) * calcFromFrame(*placed.project, tree, joint);
     for (const auto& mate : mates)
         if (joins(tree, j, mate) && isOnLine(X_WJ, placed, mate)) bearings.push_back(mate);
     return bearings;
@@ -66,8 +66,8 @@ std::vector<bonds::AcrossMate> listSeats(const model::Placed& placed, const mode
         for (std::size_t j = 0; j < project.joints.size(); ++j) {
             if (!joins(tree, j, mate)) continue;
             if (isOwn(project, tree, j, mate)) return true;
-            const Pose X_WJ = placed.X_WS[static_cast<std::size_t>(tree.from[j].section)] *
-                              calcFromFrame(project, tree, static_cast<int>(j));
+            const Frame X_WJ =
+                at(placed.X_WS, tree.from[j].section) * calcFromFrame(project, tree, static_cast<int>(j));
             if (turns(project.joints[j]) && isOnLine(X_WJ, placed, mate)) return true;
         }
         return false;

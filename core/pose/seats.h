@@ -14,7 +14,7 @@
 namespace ivrant::pose {
 
 /// Do two ports, mated as placed, lie on the line of a joint whose from-port has this frame (z its axis)?
-[[nodiscard]] bool isOnLine(const geometry::Pose& X_WJ, const model::Placed& placed, const bonds::AcrossMate& mate);
+[[nodiscard]] bool isOnLine(const geometry::Frame& X_WJ, const model::Placed& placed, const bonds::AcrossMate& mate);
 
 /// All mates on the line of a joint that turns, between the two sections it joins; the joint's own ports among them.
 [[nodiscard]] std::vector<bonds::AcrossMate> listBearings(const model::Placed& placed, const model::SectionTree& tree,

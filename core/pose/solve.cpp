@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/solve.h"
+#include "core/base/at.h"
 
 #include <Eigen/Dense>
 #include <algorithm>
@@ -10,8 +11,8 @@
 namespace ivrant::pose {
 namespace {
 
+using geometry::Frame;
 using geometry::Mat3;
-using geometry::Pose;
 using geometry::Vec3;
 
 constexpr int kMostSolverRounds = 60;
@@ -31,7 +32,7 @@ public:
         for (const FreedomRef f : request.freedoms) {
             if (f.joint != last) ++rank;
             last = f.joint;
-            const auto& kind = *kinematics.project().joints[static_cast<std::size_t>(f.joint)].kind;
+            const auto& kind = *at(kinematics.project().joints, f.joint).kind;
             // degrees move a point a pitch away by 0.14 mm; slides are mm
             addRings(f.joint);
             m_stiffness.push_back((1 + kStiffPerJoint * rank) * (kind.freedomUnit(f.freedom) == "deg" ? 1.0 : 5.0));
@@ -60,9 +61,9 @@ private:
     /// What keeps a closing joint from meeting: way and turn that its own freedoms cannot take up.
     void addRingResiduals(std::vector<double>& r) const {
         for (const int closing : m_rings) {
-            const auto& kind = *m_kinematics.project().joints[static_cast<std::size_t>(closing)].kind;
-            const Pose is = m_kinematics.motionBetween(m_X_WS, closing);
-            const Pose may = calcMotion(kind, calcNearestValue(kind, calcMotionValues(kind, is)));
+            const auto& kind = *at(m_kinematics.project().joints, closing).kind;
+            const Frame is = m_kinematics.motionBetween(m_X_WS, closing);
+            const Frame may = calcMotion(kind, calcNearestValue(kind, calcMotionValues(kind, is)));
             const Vec3 off = kRingWeight * (is.translation() - may.translation()),
                        turn = kRingWeight * kAttitudeArmMm * turnError(is.linear(), may.linear());
             r.insert(r.end(), off.data(), off.data() + 3);
@@ -72,10 +73,10 @@ private:
 
     [[nodiscard]] double& valueOf(JointValues& values, std::size_t i) const {
         const FreedomRef f = m_request.freedoms[i];
-        return values[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)];
+        return at(at(values, f.joint), f.freedom);
     }
     [[nodiscard]] const parts::JointKind& kindOf(std::size_t i) const {
-        return *m_kinematics.project().joints[static_cast<std::size_t>(m_request.freedoms[i].joint)].kind;
+        return *at(m_kinematics.project().joints, m_request.freedoms[i].joint).kind;
     }
 
     [[nodiscard]] JointValues clamped(JointValues values) const {
@@ -84,8 +85,8 @@ private:
             v = std::clamp(v, m_request.limits[i].low, m_request.limits[i].high);
         }
         for (const FreedomRef f : m_request.freedoms) { // a tilt stays within its cone
-            const auto& kind = *m_kinematics.project().joints[static_cast<std::size_t>(f.joint)].kind;
-            auto& v = values[static_cast<std::size_t>(f.joint)];
+            const auto& kind = *at(m_kinematics.project().joints, f.joint).kind;
+            auto& v = at(values, f.joint);
             if (kind.tilts() && calcOwnExcess(kind, v) > 0) v = calcNearestValue(kind, v);
         }
         return values;
@@ -94,16 +95,15 @@ private:
     void place(const JointValues& values) {
         m_kinematics.place(values, m_X_WS);
         if (m_request.grounded < 0) return;
-        const Pose move =
-            m_request.X_WGround * m_X_WS[static_cast<std::size_t>(m_request.grounded)].inverse(Eigen::Isometry);
-        for (Pose& X : m_X_WS) X = move * X;
+        const Frame move = m_request.X_WGround * at(m_X_WS, m_request.grounded).inverse(Eigen::Isometry);
+        for (Frame& X : m_X_WS) X = move * X;
     }
 
     Eigen::VectorXd residuals(const JointValues& values) {
         place(values);
         std::vector<double> r;
         for (const Goal& goal : m_request.goals) {
-            const Pose& X = m_X_WS[static_cast<std::size_t>(goal.section)];
+            const Frame& X = at(m_X_WS, goal.section);
             const Vec3 off = goal.weight * (X * goal.point - goal.target);
             r.insert(r.end(), off.data(), off.data() + 3);
             if (!goal.attitude) continue;
@@ -127,18 +127,18 @@ private:
             Eigen::MatrixXd J(r.size(), n);
             for (Eigen::Index c = 0; c < n; ++c) {
                 JointValues moved = values;
-                valueOf(moved, columns[static_cast<std::size_t>(c)]) += kStepDeg;
+                valueOf(moved, at(columns, c)) += kStepDeg;
                 J.col(c) = (residuals(moved) - r) / kStepDeg;
             }
             Eigen::VectorXd weights(n);
-            for (Eigen::Index c = 0; c < n; ++c) weights[c] = m_stiffness[columns[static_cast<std::size_t>(c)]];
+            for (Eigen::Index c = 0; c < n; ++c) weights[c] = m_stiffness[at(columns, c)];
             bool better = false;
             for (int attempt = 0; attempt < 8 && !better; ++attempt) {
                 Eigen::MatrixXd A = J.transpose() * J;
                 A.diagonal() += damping * weights.cwiseProduct(weights);
                 const Eigen::VectorXd step = A.ldlt().solve(-J.transpose() * r);
                 JointValues next = values;
-                for (Eigen::Index c = 0; c < n; ++c) valueOf(next, columns[static_cast<std::size_t>(c)]) += step[c];
+                for (Eigen::Index c = 0; c < n; ++c) valueOf(next, at(columns, c)) += step[c];
                 next = clamped(next);
                 const Eigen::VectorXd there = residuals(next);
                 better = there.squaredNorm() < r.squaredNorm() * (1 - 1e-9);
@@ -175,12 +175,12 @@ private:
     void report(Solution& solution) {
         place(solution.values);
         for (const int closing : m_rings) {
-            const auto& kind = *m_kinematics.project().joints[static_cast<std::size_t>(closing)].kind;
-            solution.values[static_cast<std::size_t>(closing)] =
+            const auto& kind = *at(m_kinematics.project().joints, closing).kind;
+            at(solution.values, closing) =
                 calcNearestValue(kind, calcMotionValues(kind, m_kinematics.motionBetween(m_X_WS, closing)));
         }
         for (const Goal& goal : m_request.goals) {
-            const Pose& X = m_X_WS[static_cast<std::size_t>(goal.section)];
+            const Frame& X = at(m_X_WS, goal.section);
             solution.errorMm = std::max(solution.errorMm, (X * goal.point - goal.target).norm());
             if (goal.attitude)
                 solution.errorDeg =
@@ -192,7 +192,7 @@ private:
     const SolveRequest& m_request;
     std::vector<double> m_stiffness;
     std::vector<int> m_rings; ///< closing joints of rings that change
-    std::vector<Pose> m_X_WS;
+    std::vector<Frame> m_X_WS;
 };
 
 } // namespace
@@ -202,7 +202,7 @@ Solution calcSolution(const Kinematics& kinematics, const SolveRequest& request)
 }
 
 void addFreedoms(const PoseChecker& checker, int joint, FreeJoints& free, const std::vector<FreedomRef>& kept) {
-    const auto& kind = *checker.kinematics().project().joints[static_cast<std::size_t>(joint)].kind;
+    const auto& kind = *at(checker.kinematics().project().joints, joint).kind;
     for (int f = 0; f < kind.freedomCount(); ++f) {
         const FreedomRef ref{joint, f};
         const auto isIn = [&](const std::vector<FreedomRef>& list) {
@@ -229,10 +229,10 @@ JointValues calcBetween(const JointValues& from, const JointValues& to, double t
 
 double calcFreeShare(const PoseChecker& checker, const JointValues& from, const JointValues& to, double scanMm) {
     // How far anything moves: Σ over joints of the change × the size of the figure.
-    std::vector<Pose> X;
+    std::vector<Frame> X;
     checker.kinematics().place(from, X);
     geometry::Bounds bounds;
-    for (const Pose& x : X) bounds.include(Vec3(x.translation()));
+    for (const Frame& x : X) bounds.include(Vec3(x.translation()));
     const double size = bounds.size().norm() + 5 * base::kPitchMm;
     double travel = 0;
     for (std::size_t j = 0; j < from.size(); ++j)

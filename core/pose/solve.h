@@ -32,9 +32,9 @@ struct FreeJoints {
 struct SolveRequest : FreeJoints {
     JointValues values; ///< where to begin
     std::vector<Goal> goals;
-    int grounded = -1;                                     ///< section that stays; −1: the roots stay
-    geometry::Pose X_WGround = geometry::Pose::Identity(); ///< where the grounded section is
-    bool keepSteps = true;                                 ///< stepped joints end on a step
+    int grounded = -1;                                       ///< section that stays; −1: the roots stay
+    geometry::Frame X_WGround = geometry::Frame::Identity(); ///< where the grounded section is
+    bool keepSteps = true;                                   ///< stepped joints end on a step
 };
 
 struct Solution {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/stance.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -16,7 +17,7 @@
 namespace ivrant::pose {
 namespace {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 /// Of one section, or of all; none when there is nothing.
@@ -44,7 +45,7 @@ std::optional<double> findLowest(const model::Placed& placed, std::optional<int>
     return low;
 }
 
-void moveAll(model::Placed& placed, const Pose& move) {
+void moveAll(model::Placed& placed, const Frame& move) {
     for (auto& X : placed.X_WS) X = move * X;
 }
 
@@ -63,13 +64,12 @@ bool isBefore(const Vec3& l, const Vec3& r) {
 class Rows {
 public:
     explicit Rows(const model::Placed& placed) : m_placed(placed), m_points(placed.X_WS.size() + 1) {
-        for (const Pose& X_WS : placed.X_WS) m_X_SW.push_back(X_WS.inverse());
+        for (const Frame& X_WS : placed.X_WS) m_X_SW.push_back(X_WS.inverse());
     }
     void add(const model::PlacedShape& part, const geometry::Solid& solid) {
         const bool alone = part.section < 0;
-        auto& points = alone ? m_points.back() : m_points[static_cast<std::size_t>(part.section)];
-        geometry::appendCorners(points, solid,
-                                alone ? part.X_WP : m_X_SW[static_cast<std::size_t>(part.section)] * part.X_WP);
+        auto& points = alone ? m_points.back() : at(m_points, part.section);
+        geometry::appendCorners(points, solid, alone ? part.X_WP : at(m_X_SW, part.section) * part.X_WP);
     }
     /// In the world, without those between two others of a row.
     [[nodiscard]] std::vector<Vec3> take() {
@@ -83,7 +83,7 @@ public:
 private:
     const model::Placed& m_placed;
     std::vector<std::vector<Vec3>> m_points;
-    std::vector<Pose> m_X_SW;
+    std::vector<Frame> m_X_SW;
 };
 
 /// Hull of the parts' first solids (their bodies), which lies within that of all; empty for few parts.
@@ -99,7 +99,7 @@ std::vector<geometry::HullFace> calcInnerHull(const model::Placed& placed) {
     return parts < kManyParts ? std::vector<geometry::HullFace>() : geometry::calcHullFaces(rows.take());
 }
 
-bool isInside(const std::vector<geometry::HullFace>& hull, const geometry::Bounds& bounds, const Pose& X_WP) {
+bool isInside(const std::vector<geometry::HullFace>& hull, const geometry::Bounds& bounds, const Frame& X_WP) {
     if (hull.empty()) return false;
     const Vec3 middle = X_WP * bounds.centre(), half = bounds.size() / 2;
     return std::all_of(hull.begin(), hull.end(), [&](const geometry::HullFace& face) {
@@ -153,8 +153,8 @@ std::vector<Vec3> listGroundCornersBut(const model::Placed& placed, double heigh
 
 std::vector<Vec3> listGroundCornersOf(const model::Placed& placed, double height, int section) {
     std::vector<Vec3> corners;
-    for (const model::Part& part : placed.project->sections[static_cast<std::size_t>(section)]->parts) {
-        const Pose X_WP = placed.X_WS[static_cast<std::size_t>(section)] * part.place.pose();
+    for (const model::Part& part : at(placed.project->sections, section)->parts) {
+        const Frame X_WP = at(placed.X_WS, section) * part.place.frame();
         for (const auto& solid : part.shape->solids)
             if (geometry::calcBounds(solid.solid, X_WP).low.z() <= height)
                 geometry::appendCorners(corners, solid.solid, X_WP);
@@ -191,9 +191,7 @@ void applyStance(model::Placed& placed, const model::Stance& stance) {
     const model::Project& project = *placed.project;
     if (stance.kind == model::Stance::Kind::Held) {
         const int held = stance.section.empty() ? -1 : project.findSection(stance.section);
-        if (held >= 0)
-            moveAll(placed, project.sections[static_cast<std::size_t>(held)]->place.pose() *
-                                placed.X_WS[static_cast<std::size_t>(held)].inverse());
+        if (held >= 0) moveAll(placed, at(project.sections, held)->place.frame() * at(placed.X_WS, held).inverse());
         return;
     }
     if (isEmpty(placed)) return;
@@ -206,9 +204,9 @@ void applyStance(model::Placed& placed, const model::Stance& stance) {
         const geometry::Mat3 r = placed.X_WS[s].linear();
         const double heading = std::atan2(r(1, 0) - r(0, 1), r(0, 0) + r(1, 1));
         const geometry::Mat3 upright = Eigen::AngleAxisd(heading, Vec3::UnitZ()).toRotationMatrix();
-        const Pose X_new = geometry::makePose(upright, project.sections[s]->place.pose().translation());
+        const Frame X_new = geometry::makeFrame(upright, project.sections[s]->place.frame().translation());
         moveAll(placed, X_new * placed.X_WS[s].inverse());
-        moveAll(placed, geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, -*findLowest(placed, flat))));
+        moveAll(placed, geometry::makeFrame(geometry::Mat3::Identity(), Vec3(0, 0, -*findLowest(placed, flat))));
         return;
     }
     const Vec3 wish = Vec3(stance.up[0], stance.up[1], stance.up[2]).normalized();
@@ -223,18 +221,18 @@ void applyStance(model::Placed& placed, const model::Stance& stance) {
             up = candidate;
         }
     }
-    moveAll(placed,
-            geometry::makePose(Eigen::Quaterniond::FromTwoVectors(up, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero()));
-    moveAll(placed, geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, -*findLowest(placed))));
+    moveAll(placed, geometry::makeFrame(Eigen::Quaterniond::FromTwoVectors(up, Vec3::UnitZ()).toRotationMatrix(),
+                                        Vec3::Zero()));
+    moveAll(placed, geometry::makeFrame(geometry::Mat3::Identity(), Vec3(0, 0, -*findLowest(placed))));
 }
 
 model::Stance getDefaultStance(const model::Project& project, const model::SectionTree& tree) {
     if (!project.poses.empty()) return project.poses.front().stands;
     model::Stance stance;
     for (int s : tree.order)
-        if (tree.carrier[static_cast<std::size_t>(s)] < 0) {
+        if (at(tree.carrier, s) < 0) {
             stance.kind = model::Stance::Kind::Flat;
-            stance.section = project.sections[static_cast<std::size_t>(s)]->id;
+            stance.section = at(project.sections, s)->id;
             return stance;
         }
     return stance;

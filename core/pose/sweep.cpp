@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/sweep.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,9 +11,9 @@
 namespace ivrant::pose {
 namespace {
 
+using geometry::Frame;
 using geometry::Gap;
 using geometry::PlacedSolid;
-using geometry::Pose;
 using geometry::Vec3;
 
 constexpr double kTouchMm = 1e-5;   ///< gaps below this count as touching
@@ -77,7 +78,7 @@ Extent solidExtent(const PlacedSolid& solid, SweepKind kind) {
     return e;
 }
 
-PlacedSolid placeSolid(const Pose& X, const PlacedSolid& inSection) {
+PlacedSolid placeSolid(const Frame& X, const PlacedSolid& inSection) {
     return {inSection.solid, inSection.eroded, X.linear() * inSection.R, X * inSection.centre};
 }
 
@@ -103,10 +104,10 @@ public:
         : m_request(request), m_progress(progress), m_sign(std::signbit(request.span) ? -1.0 : 1.0),
           m_span(std::abs(request.span)) {
         std::vector<bool> moves(request.placed->X_WS.size(), false);
-        for (int s : request.moving) moves[static_cast<std::size_t>(s)] = true;
+        for (int s : request.moving) ivrant::at(moves, s) = true;
         std::vector<bool> counts(moves.size(), request.fixed.empty());
-        for (int s : request.fixed) counts[static_cast<std::size_t>(s)] = true;
-        const Pose X_JW = request.motion.X_WJ.inverse();
+        for (int s : request.fixed) ivrant::at(counts, s) = true;
+        const Frame X_JW = request.motion.X_WJ.inverse();
         for (std::size_t s = 0; s < moves.size(); ++s) {
             m_X_JS.push_back(X_JW * request.placed->X_WS[s]);
             if (!moves[s] && !counts[s]) continue;
@@ -247,19 +248,17 @@ private:
     }
 
     [[nodiscard]] bool isLookedAt(model::PartSpot spot) const {
-        return !m_request.only ||
-               (*m_request.only)[static_cast<std::size_t>(spot.section)][static_cast<std::size_t>(spot.part)];
+        return !m_request.only || ivrant::at(ivrant::at(*m_request.only, spot.section), spot.part);
     }
     [[nodiscard]] PlacedSolid solidAtStart(const Item& item, int solid) const {
-        return placeSolid(m_X_JS[static_cast<std::size_t>(item.spot.section)],
-                          item.body->solids[static_cast<std::size_t>(solid)].inSection);
+        return placeSolid(ivrant::at(m_X_JS, item.spot.section), ivrant::at(item.body->solids, solid).inSection);
     }
     [[nodiscard]] bool isApart(const SolidRef& a, const SolidRef& b) const {
         return m_request.bodies->isExempt(a, b) ||
                (!m_request.apart.empty() && m_request.apart.count(a < b ? std::pair(a, b) : std::pair(b, a)) > 0);
     }
     [[nodiscard]] SolidRef refOf(const Item& item, int solid) const {
-        return {item.spot, item.body->solids[static_cast<std::size_t>(solid)].solid};
+        return {item.spot, ivrant::at(item.body->solids, solid).solid};
     }
 
     /// Of its solids at the start, worked out when first asked for.
@@ -272,8 +271,8 @@ private:
     }
 
     void openPair(const Pair& pair) {
-        const Item& m = m_moving[static_cast<std::size_t>(pair.moving)];
-        const Item& f = m_fixed[static_cast<std::size_t>(pair.fixed)];
+        const Item& m = ivrant::at(m_moving, pair.moving);
+        const Item& f = ivrant::at(m_fixed, pair.fixed);
         const auto &movingExtents = extentsOf(m), &fixedExtents = extentsOf(f);
         for (std::size_t k = 0; k < m.body->solids.size(); ++k) {
             for (std::size_t l = 0; l < f.body->solids.size(); ++l) {
@@ -322,8 +321,8 @@ private:
 
     /// Advances one pair of solids until it is clear beyond the next in the queue, or stops the motion.
     std::optional<SweepContact> advance(Pair pair) {
-        const Item& m = m_moving[static_cast<std::size_t>(pair.moving)];
-        const Item& f = m_fixed[static_cast<std::size_t>(pair.fixed)];
+        const Item& m = ivrant::at(m_moving, pair.moving);
+        const Item& f = ivrant::at(m_fixed, pair.fixed);
         const PlacedSolid start = solidAtStart(m, pair.movingSolid);
         const PlacedSolid fixed = solidAtStart(f, pair.fixedSolid);
         double q = pair.clear;
@@ -356,23 +355,23 @@ private:
     const SweepRequest& m_request;
     const base::Progress* m_progress;
     double m_sign, m_span;
-    std::vector<Pose> m_X_JS;
+    std::vector<Frame> m_X_JS;
     std::vector<Item> m_moving, m_fixed;
     std::priority_queue<Pair, std::vector<Pair>, LaterFirst> m_queue;
 };
 
 } // namespace
 
-Pose SweepMotion::at(double q) const {
+Frame SweepMotion::at(double q) const {
     switch (kind) {
     case SweepKind::Turn:
-        return geometry::makePose(Eigen::AngleAxisd(q, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero());
-    case SweepKind::Slide: return geometry::makePose(geometry::Mat3::Identity(), Vec3(0, 0, q));
+        return geometry::makeFrame(Eigen::AngleAxisd(q, Vec3::UnitZ()).toRotationMatrix(), Vec3::Zero());
+    case SweepKind::Slide: return geometry::makeFrame(geometry::Mat3::Identity(), Vec3(0, 0, q));
     case SweepKind::Ball: {
         Eigen::Vector2d moved = tilt;
         moved[component] += q;
         const auto rotation = [](const Eigen::Vector2d& s) { return geometry::expMap(Vec3(s.x(), s.y(), 0)); };
-        return geometry::makePose(rotation(moved) * rotation(tilt).transpose(), Vec3::Zero());
+        return geometry::makeFrame(rotation(moved) * rotation(tilt).transpose(), Vec3::Zero());
     }
     }
     throw std::logic_error("unknown sweep");

@@ -24,13 +24,13 @@ enum class SweepKind {
 
 struct SweepMotion {
     SweepKind kind = SweepKind::Turn;
-    geometry::Pose X_WJ = geometry::Pose::Identity(); ///< joint frame in the world: origin on the axis
+    geometry::Frame X_WJ = geometry::Frame::Identity(); ///< joint frame in the world: origin on the axis
     // Ball only: present rotation vector (s1, s2) in rad and which of the two moves.
     Eigen::Vector2d tilt = Eigen::Vector2d::Zero();
     int component = 0;
 
     /// Pose, in J, of what moves, relative to where it is at q = 0.
-    [[nodiscard]] geometry::Pose at(double q) const;
+    [[nodiscard]] geometry::Frame at(double q) const;
 };
 
 struct SweepRequest {

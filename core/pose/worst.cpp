@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/worst.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <array>
@@ -133,7 +134,7 @@ WorstLoad calcWorstLoad(const RangeContext& context, const JointValues& values, 
             double& v = valueOf(start, c.freedom);
             const double old = v;
             v = c.range.low + share() * (c.range.high - c.range.low);
-            if (calcOwnExcess(*c.kind, start[static_cast<std::size_t>(c.freedom.joint)]) > 1e-9)
+            if (calcOwnExcess(*c.kind, ivrant::at(start, c.freedom.joint)) > 1e-9)
                 v = std::clamp(old, c.range.low, c.range.high);
         }
         Vec3 down;
@@ -228,7 +229,7 @@ WorstLoad calcWorstStanding(const RangeContext& context, const std::vector<Joint
                     JointValues next = values;
                     valueOf(next, c.freedom) =
                         c.range.low + (c.range.high - c.range.low) * static_cast<double>(i) / (kStandingSamples - 1);
-                    if (calcOwnExcess(*c.kind, next[static_cast<std::size_t>(c.freedom.joint)]) > 1e-9) continue;
+                    if (calcOwnExcess(*c.kind, ivrant::at(next, c.freedom.joint)) > 1e-9) continue;
                     if (const auto there = look(next, best.first + kGainNmm); there.first > best.first + kGainNmm) {
                         best = there;
                         values = std::move(next);

@@ -6,6 +6,7 @@
 // forces.
 #pragma once
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/stand/equilibrium.h"
 #include "core/stand/interior_point.h"
@@ -23,9 +24,9 @@ class Balance {
 public:
     Balance(const BondNet& net, const std::vector<BodyLoad>& loads)
         : m_net(net), m_loads(loads), m_rowOf(net.bodies.size(), 0) {
-        for (const int b : net.floating) m_rowOf[static_cast<std::size_t>(b)] = -1;
+        for (const int b : net.floating) at(m_rowOf, b) = -1;
         for (const Contact& contact : net.contacts) // what is held fast needs no balance of its own
-            if (contact.kind == ContactKind::Hand) m_rowOf[static_cast<std::size_t>(contact.b)] = -1;
+            if (contact.kind == ContactKind::Hand) at(m_rowOf, contact.b) = -1;
         for (int& row : m_rowOf)
             if (row == 0) {
                 row = m_rows;
@@ -48,8 +49,7 @@ public:
     [[nodiscard]] int rowOf(std::size_t body) const { return m_rowOf[body]; }
     [[nodiscard]] double total() const { return m_total; }
     [[nodiscard]] bool isIn(const Contact& contact) const {
-        return m_rowOf[static_cast<std::size_t>(contact.b)] >= 0 ||
-               (contact.a >= 0 && m_rowOf[static_cast<std::size_t>(contact.a)] >= 0);
+        return at(m_rowOf, contact.b) >= 0 || (contact.a >= 0 && at(m_rowOf, contact.a) >= 0);
     }
     [[nodiscard]] const std::vector<const ForceColumn*>& columns() const { return m_columns; }
     [[nodiscard]] bool isLoaded(std::size_t body) const { return m_rowOf[body] >= 0 && m_size[body] > kWeightless; }
@@ -109,10 +109,9 @@ private:
         const ForceColumn& column = *m_columns[c];
         const auto put = [&](int body, double sign) {
             if (body < 0) return;
-            const int row = m_rowOf[static_cast<std::size_t>(body)];
+            const int row = at(m_rowOf, body);
             if (row < 0) return;
-            const Vec3 moment =
-                column.moment + (column.at - m_net.bodies[static_cast<std::size_t>(body)].centre).cross(column.force);
+            const Vec3 moment = column.moment + (column.at - at(m_net.bodies, body).centre).cross(column.force);
             for (int k = 0; k < 3; ++k) A.add(row + k, sign * column.force[k] * unitOf(column));
             for (int k = 0; k < 3; ++k) A.add(row + 3 + k, sign * moment[k] / kLeverMm * unitOf(column));
         };

@@ -65,7 +65,7 @@ std::optional<BallastProposal> calcBallast(std::span<const Standing> standings, 
     const auto& parts = standings.front().placed.project->sections[s]->parts;
     for (std::size_t p = 0; p < parts.size(); ++p)
         for (const Vec3& place : listPlaces(*parts[p].shape)) {
-            const Vec3 own = parts[p].place.pose() * place;
+            const Vec3 own = parts[p].place.frame() * place;
             for (std::size_t i = 0; i < standings.size(); ++i) at[i] = standings[i].placed.X_WS[s] * own;
             const auto range = calcWeights(standings, at, wishDeg);
             if (!range) continue;

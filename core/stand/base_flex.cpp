@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/parts/body_box.h"
 #include "core/stand/structure.h"
@@ -11,7 +12,7 @@ namespace ivrant::stand {
 namespace {
 
 using geometry::Bounds;
-using geometry::Pose;
+using geometry::Frame;
 
 constexpr double kSlackMm = 0.3;
 constexpr double kMostOfIt = 0.8; ///< share of the model's mass that the plate carries
@@ -37,7 +38,7 @@ public:
             if (isSpanned(m_low + x)) continue;
             result.bareMm += m_length / count;
             const double k = momentAt(x) / (kPlateStiffNmm * m_width);
-            curve[static_cast<std::size_t>(i)] = k;
+            ivrant::at(curve, i) = k;
             if (k <= worst) continue;
             worst = k;
             result.worstMm = x - m_length / 2;
@@ -47,8 +48,8 @@ public:
             double sag = 0;
             for (int i = 0; i < count; ++i) {
                 const double xi = (i + 0.5) * m_length / count;
-                sag += curve[static_cast<std::size_t>(i)] * std::min(x, xi) * (m_length - std::max(x, xi)) / m_length *
-                       m_length / count;
+                sag +=
+                    ivrant::at(curve, i) * std::min(x, xi) * (m_length - std::max(x, xi)) / m_length * m_length / count;
             }
             result.sagMm = std::max(result.sagMm, sag);
         }
@@ -89,10 +90,10 @@ std::vector<FlexibleBase> findFlexibleBases(const model::Placed& placed, const B
         if (contact.kind == ContactKind::Ground) grounded.push_back(contact.b);
     std::vector<FlexibleBase> bases;
     if (grounded.size() != 1) return bases; // several feet share the load: each is lifted by itself
-    const Body& base = net.bodies[static_cast<std::size_t>(grounded.front())];
+    const Body& base = ivrant::at(net.bodies, grounded.front());
     const model::Part& part = getPart(*placed.project, base.spot);
-    const Pose X_PW = placed.X_WP(base.spot).inverse();
-    const Bounds plate = parts::calcBodyBox(*part.shape, Pose::Identity());
+    const Frame X_PW = placed.X_WP(base.spot).inverse();
+    const Bounds plate = parts::calcBodyBox(*part.shape, Frame::Identity());
     const double least = kLargePlateCells * base::kPitchMm - kSlackMm;
     if (plate.high.z() - plate.low.z() > base::kPlateMm + kSlackMm || plate.high.x() - plate.low.x() < least ||
         plate.high.y() - plate.low.y() < least)

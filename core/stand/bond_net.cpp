@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/bond_net.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <array>
@@ -20,7 +21,7 @@ namespace ivrant::stand {
 namespace {
 
 using base::kPitchMm;
-using geometry::Pose;
+using geometry::Frame;
 using model::PartSpot;
 using parts::BondKind;
 
@@ -48,7 +49,7 @@ public:
                 if (post.state == PostState::Touches) addProp({post.part, post.top});
         for (const Vec3& hand : m_request.hands) addHand(hand);
         if (m_request.held)
-            for (const int b : m_bodyOf[static_cast<std::size_t>(*m_request.held)])
+            for (const int b : ivrant::at(m_bodyOf, *m_request.held))
                 if (b >= 0) addHold(b);
         findFloating();
         return std::move(m_net);
@@ -77,19 +78,19 @@ private:
                 const model::Part& part = section.parts[p];
                 m_bodyOf[s][p] = static_cast<int>(m_net.bodies.size());
                 m_net.bodies.push_back(
-                    {spot, m_placed.X_WS[s] * (part.place.pose() * part.shape->centre), part.massG(), {}});
+                    {spot, m_placed.X_WS[s] * (part.place.frame() * part.shape->centre), part.massG(), {}});
             }
             for (const model::Ballast& b : section.ballast)
                 hang(s, b.massG,
                      m_placed.X_WS[s] *
                          Vec3(base::umToMm(b.atUm[0]), base::umToMm(b.atUm[1]), base::umToMm(b.atUm[2])));
         }
-        const auto boardPoses = m_project.boards.empty() ? std::vector<Pose>{} : model::calcBoardPoses(m_placed);
-        for (std::size_t b = 0; b < boardPoses.size(); ++b) {
+        const auto boardFrames = m_project.boards.empty() ? std::vector<Frame>{} : model::calcBoardFrames(m_placed);
+        for (std::size_t b = 0; b < boardFrames.size(); ++b) {
             const model::Board& board = *m_project.boards[b];
             if (board.section.empty()) continue; // nothing carries it
             const auto s = static_cast<std::size_t>(m_project.findSection(board.section));
-            const Pose& X_WB = boardPoses[b];
+            const Frame& X_WB = boardFrames[b];
             const model::BoardParts listed = model::listBoardParts(board);
             for (const auto& part : listed.parts) hang(s, part.shape->massG, X_WB * (part.X_BP * part.shape->centre));
             for (const auto& extra : listed.extras) hang(s, extra.shape->massG * extra.count, X_WB * extra.at);
@@ -102,20 +103,18 @@ private:
             if (b >= 0 &&
                 (nearest < 0 || (body(b).centre - at).squaredNorm() < (body(nearest).centre - at).squaredNorm()))
                 nearest = b;
-        if (nearest >= 0) m_net.bodies[static_cast<std::size_t>(nearest)].hung.emplace_back(gram, at);
+        if (nearest >= 0) ivrant::at(m_net.bodies, nearest).hung.emplace_back(gram, at);
     }
-    [[nodiscard]] const Body& body(int index) const { return m_net.bodies[static_cast<std::size_t>(index)]; }
+    [[nodiscard]] const Body& body(int index) const { return ivrant::at(m_net.bodies, index); }
     [[nodiscard]] const model::Part& partOf(int index) const { return model::getPart(m_project, body(index).spot); }
 
     void addMates(std::size_t s) {
         for (const bonds::Mate& mate : m_bonds[s]->mates) {
-            const int a = m_bodyOf[s][static_cast<std::size_t>(mate.partA)],
-                      b = m_bodyOf[s][static_cast<std::size_t>(mate.partB)];
+            const int a = ivrant::at(m_bodyOf[s], mate.partA), b = ivrant::at(m_bodyOf[s], mate.partB);
             if (a < 0 || b < 0) continue;
             const auto& shapeA = *partOf(a).shape;
             const auto& shapeB = *partOf(b).shape;
-            addMate(a, shapeA.ports[static_cast<std::size_t>(mate.portA)], b,
-                    shapeB.ports[static_cast<std::size_t>(mate.portB)], mate.kind, -1);
+            addMate(a, ivrant::at(shapeA.ports, mate.portA), b, ivrant::at(shapeB.ports, mate.portB), mate.kind, -1);
         }
     }
     void addJoints() {
@@ -123,12 +122,12 @@ private:
         for (std::size_t j = 0; j < m_project.joints.size(); ++j) {
             const model::Joint& joint = m_project.joints[j];
             const PartSpot from = index.find(joint.from.part), to = index.find(joint.to.part);
-            const int a = m_bodyOf[static_cast<std::size_t>(from.section)][static_cast<std::size_t>(from.part)];
-            const int b = m_bodyOf[static_cast<std::size_t>(to.section)][static_cast<std::size_t>(to.part)];
+            const int a = ivrant::at(ivrant::at(m_bodyOf, from.section), from.part);
+            const int b = ivrant::at(ivrant::at(m_bodyOf, to.section), to.part);
             if (a < 0 || b < 0) continue;
             const auto port = [&](int of, const std::string& name) -> const parts::Port& {
                 const auto& shape = *partOf(of).shape;
-                return shape.ports[static_cast<std::size_t>(shape.findPort(name))];
+                return ivrant::at(shape.ports, shape.findPort(name));
             };
             addMate(a, port(a, joint.from.port), b, port(b, joint.to.port), BondKind::Movable, static_cast<int>(j));
             if (j < m_limits.drivenNmm.size() && m_limits.drivenNmm[j] > 0)
@@ -139,7 +138,7 @@ private:
     void addAcross() {
         for (const bonds::AcrossMate& mate : bonds::findMatesAcross(m_placed)) {
             const auto bodyOf = [&](PartSpot spot) {
-                return m_bodyOf[static_cast<std::size_t>(spot.section)][static_cast<std::size_t>(spot.part)];
+                return ivrant::at(ivrant::at(m_bodyOf, spot.section), spot.part);
             };
             const int a = bodyOf(mate.a), b = bodyOf(mate.b);
             if (a < 0 || b < 0) continue;
@@ -186,9 +185,9 @@ private:
     void addDriven(int a, const parts::Port& port, int b, int joint) {
         const int section = body(a).spot.section;
         int heaviest = a;
-        for (const int other : m_bodyOf[static_cast<std::size_t>(section)])
+        for (const int other : ivrant::at(m_bodyOf, section))
             if (other >= 0 && body(other).massG > body(heaviest).massG) heaviest = other;
-        const Pose X = poseOf(a);
+        const Frame X = poseOf(a);
         Contact contact;
         contact.kind = ContactKind::Joint;
         contact.a = heaviest;
@@ -196,8 +195,8 @@ private:
         contact.joint = joint;
         contact.normal = X.linear() * port.axis;
         contact.corners = {X * port.origin};
-        contact.columns.push_back(makeMoment(contact.corners[0], contact.normal,
-                                             m_limits.drivenNmm[static_cast<std::size_t>(joint)], ColumnRole::Twist));
+        contact.columns.push_back(
+            makeMoment(contact.corners[0], contact.normal, ivrant::at(m_limits.drivenNmm, joint), ColumnRole::Twist));
         m_net.contacts.push_back(std::move(contact));
     }
     void addMate(int a, const parts::Port& portA, int b, const parts::Port& portB, BondKind kind, int joint) {
@@ -214,10 +213,10 @@ private:
         }
         addPort(a, portA, b, portB, kind, joint);
     }
-    [[nodiscard]] Pose poseOf(int index) const { return m_placed.X_WP(body(index).spot); }
+    [[nodiscard]] Frame poseOf(int index) const { return m_placed.X_WP(body(index).spot); }
 
     void noteStud(int a, const parts::Port& stud, int b, int joint) {
-        const Pose X = poseOf(a);
+        const Frame X = poseOf(a);
         const Vec3 at = X * stud.origin, normal = X.linear() * stud.axis, across = X.linear() * stud.reference;
         int way = 0;
         for (int k = 0; k < 3; ++k)
@@ -265,7 +264,7 @@ private:
         double twist = kTwistShare * m_limits.studShear.value * kPitchMm * static_cast<double>(contact.studs.size());
         if (contact.joint >= 0) {
             contact.kind = ContactKind::Joint;
-            twist = std::max(1e-3, m_limits.joints[static_cast<std::size_t>(contact.joint)].holding.value);
+            twist = std::max(1e-3, ivrant::at(m_limits.joints, contact.joint).holding.value);
         }
         contact.columns.push_back(makeMoment(middle, contact.normal, twist, ColumnRole::Twist));
         m_net.contacts.push_back(std::move(contact));
@@ -281,14 +280,14 @@ private:
             return {m_limits.studPull.value, kUnlimited, m_limits.studShear.value * 2,
                     kTwistShare * m_limits.studShear.value * kPitchMm, kSeatNmm / 10};
         if (kind == BondKind::Fixed) return {kCrossHoleN, kCrossHoleN, kAcrossN, kAxleTurnNmm, kSeatNmm};
-        const parts::JointKind* of = joint >= 0 ? m_project.joints[static_cast<std::size_t>(joint)].kind
-                                                : parts::findJointKindFor(a.kind, b.kind);
+        const parts::JointKind* of =
+            joint >= 0 ? ivrant::at(m_project.joints, joint).kind : parts::findJointKindFor(a.kind, b.kind);
         PortLimits limits{kCrossHoleN, kUnlimited, kAcrossN, 1, kSeatNmm};
         if (!of) return limits;
         limits.turn = of->holdingNmm;
         limits.pull = of->pullOutN.value_or(kCrossHoleN);
         if (joint >= 0) {
-            const model::JointStrength& strength = m_limits.joints[static_cast<std::size_t>(joint)];
+            const model::JointStrength& strength = ivrant::at(m_limits.joints, joint);
             limits.turn = strength.holding.value;
             if (strength.pull) limits.pull = std::max(strength.pull->value, 1e-3);
         }
@@ -300,7 +299,7 @@ private:
         return limits;
     }
     void addPort(int a, const parts::Port& portA, int b, const parts::Port& portB, BondKind kind, int joint) {
-        const Pose X = poseOf(a);
+        const Frame X = poseOf(a);
         if (portA.depth > 0 || portB.depth > 0) { // a hole and a shaft have a port for each end: one bearing
             const Vec3 at = portA.depth > portB.depth ? X * portA.origin : poseOf(b) * portB.origin;
             std::array<std::int64_t, 5> key{std::min(a, b), std::max(a, b)};
@@ -333,7 +332,7 @@ private:
     void addGround() {
         for (std::size_t i = 0; i < m_net.bodies.size(); ++i) {
             const auto& shape = *partOf(static_cast<int>(i)).shape;
-            const Pose X = poseOf(static_cast<int>(i));
+            const Frame X = poseOf(static_cast<int>(i));
             std::vector<Vec3> corners;
             for (const auto& solid : shape.solids)
                 if (geometry::calcBounds(solid.solid, X).low.z() <= model::kGroundContactMm)
@@ -356,8 +355,7 @@ private:
         }
     }
     void addProp(const Prop& prop) {
-        const int index =
-            m_bodyOf[static_cast<std::size_t>(prop.part.section)][static_cast<std::size_t>(prop.part.part)];
+        const int index = ivrant::at(ivrant::at(m_bodyOf, prop.part.section), prop.part.part);
         if (index < 0) return;
         Contact contact;
         contact.kind = ContactKind::Ground;

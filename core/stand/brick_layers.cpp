@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/brick_layers.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <map>
@@ -246,7 +247,7 @@ private:
         std::vector<LaidBrick> slopes;
         constexpr std::array<std::array<int, 2>, 4> kWays{{{0, -1}, {1, 0}, {0, 1}, {-1, 0}}};
         for (int way = 0; way < 4; ++way) {
-            const auto [dx, dy] = kWays[static_cast<std::size_t>(way)];
+            const auto [dx, dy] = ivrant::at(kWays, way);
             const bool alongX = dx == 0; // the run goes across the way it falls
             const int lines = alongX ? m_grid.ny : m_grid.nx, places = alongX ? m_grid.nx : m_grid.ny;
             for (int line = 0; line < lines; ++line)
@@ -271,7 +272,7 @@ private:
     }
     void layBed(Bed bed) {
         const int z = bed.z, plates = bed.plates;
-        Layer layer(std::move(bed), m_cover[static_cast<std::size_t>(z)], pieces);
+        Layer layer(std::move(bed), ivrant::at(m_cover, z), pieces);
         if (m_slopes && plates == kPlatesInBrick &&
             z > 0) // on the ground corners between slopes would hold on to nothing
             for (const LaidBrick& slope : listSlopes(z / kPlatesInBrick)) layer.laySlope(slope, bricks);
@@ -400,8 +401,8 @@ std::size_t rescue(Mason& mason, const std::vector<std::array<int, 2>>& sizes) {
                     beside.insert(mason.coverAround(own.z, u + dx, v + dy));
             });
             for (const int n : beside) {
-                if (n < 0 || !held[static_cast<std::size_t>(n)]) continue;
-                const LaidBrick other = mason.bricks[static_cast<std::size_t>(n)];
+                if (n < 0 || !ivrant::at(held, n)) continue;
+                const LaidBrick other = ivrant::at(mason.bricks, n);
                 if (other.slope > 0 || other.z != own.z || other.plates != own.plates ||
                     (own.colour >= 0 && other.colour >= 0 && own.colour != other.colour))
                     continue;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/cases.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -23,7 +24,7 @@ std::vector<Vec3> listCentres(const model::Placed& placed) {
     std::vector<Vec3> centres;
     for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
         for (const model::Part& part : placed.project->sections[s]->parts)
-            centres.push_back(placed.X_WS[s] * (part.place.pose() * part.shape->centre));
+            centres.push_back(placed.X_WS[s] * (part.place.frame() * part.shape->centre));
     return centres;
 }
 const Vec3& findHighest(const std::vector<Vec3>& centres) {
@@ -54,9 +55,9 @@ void layApart(BondNet& net) {
         Contact table;
         table.kind = ContactKind::Hand;
         table.b = *std::max_element(bodies.begin(), bodies.end(), [&](int l, int r) {
-            return net.bodies[static_cast<std::size_t>(l)].massG < net.bodies[static_cast<std::size_t>(r)].massG;
+            return ivrant::at(net.bodies, l).massG < ivrant::at(net.bodies, r).massG;
         });
-        table.corners = {net.bodies[static_cast<std::size_t>(table.b)].centre};
+        table.corners = {ivrant::at(net.bodies, table.b).centre};
         net.contacts.push_back(std::move(table));
     }
     const std::size_t earth = net.bodies.size();

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/cell_grid.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -64,8 +65,7 @@ base::Result<CellGrid> makeCellGrid(const geometry::MeshBody& body, double heigh
     std::vector<std::vector<Crossing>> columns(static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny));
     const auto middle = [](int cell, double aside) { return (cell + 0.5) * base::kPitchMm + aside; };
     for (const auto& t : body.mesh.triangles) {
-        const Vec3 &a = points[static_cast<std::size_t>(t[0])], &b = points[static_cast<std::size_t>(t[1])],
-                   &c = points[static_cast<std::size_t>(t[2])];
+        const Vec3 &a = ivrant::at(points, t[0]), &b = ivrant::at(points, t[1]), &c = ivrant::at(points, t[2]);
         const auto low = [&](double one, double two, double three) {
             return static_cast<int>(std::floor(std::min({one, two, three}) / base::kPitchMm - 0.5)) - 1;
         };

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/certificate.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -25,32 +26,32 @@ std::vector<char> findAround(const BondNet& net, const std::vector<int>& lacking
     std::vector<int> towards(net.bodies.size(), -1), open;
     std::vector<char> reached(net.bodies.size(), 0), in(net.bodies.size(), 0);
     const auto reach = [&](int body, int via) {
-        if (reached[static_cast<std::size_t>(body)]) return;
-        reached[static_cast<std::size_t>(body)] = 1;
-        towards[static_cast<std::size_t>(body)] = via;
+        if (at(reached, body)) return;
+        at(reached, body) = 1;
+        at(towards, body) = via;
         open.push_back(body);
     };
     for (const Contact& contact : net.contacts) {
         if (contact.a < 0)
             reach(contact.b, -1);
         else {
-            next[static_cast<std::size_t>(contact.a)].push_back(contact.b);
-            next[static_cast<std::size_t>(contact.b)].push_back(contact.a);
+            at(next, contact.a).push_back(contact.b);
+            at(next, contact.b).push_back(contact.a);
         }
     }
     for (std::size_t k = 0; k < open.size(); ++k)
-        for (const int n : next[static_cast<std::size_t>(open[k])]) reach(n, open[k]);
+        for (const int n : at(next, open[k])) reach(n, open[k]);
     std::vector<int> taken;
     const auto take = [&](int body) {
-        if (in[static_cast<std::size_t>(body)]) return false;
-        in[static_cast<std::size_t>(body)] = 1;
+        if (at(in, body)) return false;
+        at(in, body) = 1;
         taken.push_back(body);
         return true;
     };
     for (const int from : lacking)
-        for (int b = from; b >= 0 && take(b);) b = towards[static_cast<std::size_t>(b)];
+        for (int b = from; b >= 0 && take(b);) b = at(towards, b);
     for (std::size_t k = 0; k < taken.size() && taken.size() < wanted; ++k)
-        for (const int n : next[static_cast<std::size_t>(taken[k])]) take(n);
+        for (const int n : at(next, taken[k])) take(n);
     return in;
 }
 
@@ -177,14 +178,13 @@ private:
         const SparseMatrix& A = m_springs.A;
         for (std::size_t c = 0; c < m_springs.low.size(); ++c) {
             bool inside = true;
-            for (int k = A.starts[c]; k < A.starts[c + 1]; ++k)
-                inside = inside && rowTo[static_cast<std::size_t>(A.row[static_cast<std::size_t>(k)])] >= 0;
+            for (int k = A.starts[c]; k < A.starts[c + 1]; ++k) inside = inside && at(rowTo, at(A.row, k)) >= 0;
             if (!inside || A.starts[c] == A.starts[c + 1]) continue;
             for (int k = A.starts[c]; k < A.starts[c + 1]; ++k) {
                 const auto entry = static_cast<std::size_t>(k);
-                const int row = rowTo[static_cast<std::size_t>(A.row[entry])];
+                const int row = at(rowTo, A.row[entry]);
                 part.A.add(row, A.value[entry]);
-                part.load[static_cast<std::size_t>(row)] += A.value[entry] * now.force[c];
+                at(part.load, row) += A.value[entry] * now.force[c];
             }
             part.A.endColumn();
             of.push_back(c);

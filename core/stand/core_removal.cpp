@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/core_removal.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <map>
@@ -22,8 +23,7 @@ std::set<model::PartSpot> listKept(const model::Project& project) {
     for (const auto& board : project.boards) {
         const int s = board->section.empty() ? -1 : project.findSection(board->section);
         if (s < 0) continue;
-        for (std::size_t p = 0; p < project.sections[static_cast<std::size_t>(s)]->parts.size(); ++p)
-            kept.insert({s, static_cast<int>(p)});
+        for (std::size_t p = 0; p < at(project.sections, s)->parts.size(); ++p) kept.insert({s, static_cast<int>(p)});
     }
     return kept;
 }
@@ -61,8 +61,7 @@ base::Result<CoreProposal> proposeCore(const model::Placed& placed, const std::v
     const BondNet whole = makeBondNet(placed, bonds, limits);
     for (const Contact& contact : whole.contacts) {
         if (contact.a < 0) continue;
-        const auto a = whole.bodies[static_cast<std::size_t>(contact.a)].spot,
-                   b = whole.bodies[static_cast<std::size_t>(contact.b)].spot;
+        const auto a = at(whole.bodies, contact.a).spot, b = at(whole.bodies, contact.b).spot;
         neighbours[a].push_back(b);
         neighbours[b].push_back(a);
     }
@@ -107,8 +106,7 @@ base::Result<CoreProposal> proposeCore(const model::Placed& placed, const std::v
             std::vector<int> needy = result->equilibrium.falling;
             needy.insert(needy.end(), apart.begin(), apart.end());
             for (const int body : needy)
-                for (const model::PartSpot neighbour :
-                     neighbours[result->net.bodies[static_cast<std::size_t>(body)].spot])
+                for (const model::PartSpot neighbour : neighbours[at(result->net.bodies, body).spot])
                     back += out.erase(neighbour);
             if (back == 0) break;
         }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/equilibrium.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -30,7 +31,7 @@ public:
 
     base::Result<Equilibrium> run() {
         m_result.share.assign(m_net.bodies.size(), 1.0);
-        for (const int b : m_net.floating) m_result.share[static_cast<std::size_t>(b)] = 0;
+        for (const int b : m_net.floating) ivrant::at(m_result.share, b) = 0;
         m_result.forces.resize(m_net.contacts.size());
         // λ first: a share of 1 and more for all is a proof that it stands, and saves the other question.
         const bool first = m_request.lambda && m_net.floating.empty() && m_balance.rows() > 0;
@@ -296,14 +297,11 @@ private:
     void findFirstToGo() {
         if (m_result.falling.empty()) return;
         std::vector<char> falls(m_net.bodies.size(), 0);
-        for (const int b : m_result.falling) falls[static_cast<std::size_t>(b)] = 1;
+        for (const int b : m_result.falling) ivrant::at(falls, b) = 1;
         for (std::size_t k = 0; k < m_net.contacts.size(); ++k) {
             const Contact& contact = m_net.contacts[k];
-            if (contact.a < 0 ||
-                falls[static_cast<std::size_t>(contact.a)] == falls[static_cast<std::size_t>(contact.b)])
-                continue;
-            if (!m_result.firstToGo ||
-                m_result.forces[k].use > m_result.forces[static_cast<std::size_t>(*m_result.firstToGo)].use)
+            if (contact.a < 0 || ivrant::at(falls, contact.a) == ivrant::at(falls, contact.b)) continue;
+            if (!m_result.firstToGo || m_result.forces[k].use > ivrant::at(m_result.forces, *m_result.firstToGo).use)
                 m_result.firstToGo = static_cast<int>(k);
         }
     }
@@ -336,9 +334,9 @@ std::vector<BodyLoad> calcLoads(const BondNet& net, const Vec3& accelerationG) {
 }
 
 void addPush(std::vector<BodyLoad>& loads, const BondNet& net, int body, const Vec3& at, const Vec3& forceN) {
-    BodyLoad& load = loads[static_cast<std::size_t>(body)];
+    BodyLoad& load = ivrant::at(loads, body);
     load.force += forceN;
-    load.moment += (at - net.bodies[static_cast<std::size_t>(body)].centre).cross(forceN);
+    load.moment += (at - ivrant::at(net.bodies, body).centre).cross(forceN);
 }
 
 base::Status checkProblem(const BondNet& net, const std::vector<BodyLoad>& loads) {
@@ -364,40 +362,40 @@ std::vector<int> findLoadPath(const BondNet& net, const Equilibrium& equilibrium
     // Breadth first over contacts that press or pull, strongest first: the fewest steps to the ground.
     std::vector<std::vector<int>> of(net.bodies.size());
     for (std::size_t k = 0; k < net.contacts.size(); ++k) {
-        if (net.contacts[k].a >= 0) of[static_cast<std::size_t>(net.contacts[k].a)].push_back(static_cast<int>(k));
-        of[static_cast<std::size_t>(net.contacts[k].b)].push_back(static_cast<int>(k));
+        if (net.contacts[k].a >= 0) ivrant::at(of, net.contacts[k].a).push_back(static_cast<int>(k));
+        ivrant::at(of, net.contacts[k].b).push_back(static_cast<int>(k));
     }
     const auto strength = [&](int k) {
-        const ContactForce& force = equilibrium.forces[static_cast<std::size_t>(k)];
+        const ContactForce& force = ivrant::at(equilibrium.forces, k);
         return force.pressN + force.pullN + force.shearN;
     };
     std::vector<int> via(net.bodies.size(), -1), path;
     std::vector<char> seen(net.bodies.size(), 0);
     std::deque<int> open{body};
-    seen[static_cast<std::size_t>(body)] = 1;
+    ivrant::at(seen, body) = 1;
     while (!open.empty()) {
         const int at = open.front();
         open.pop_front();
-        auto& contacts = of[static_cast<std::size_t>(at)];
+        auto& contacts = ivrant::at(of, at);
         std::stable_sort(contacts.begin(), contacts.end(), [&](int l, int r) { return strength(l) > strength(r); });
         for (const int k : contacts) {
-            const Contact& contact = net.contacts[static_cast<std::size_t>(k)];
+            const Contact& contact = ivrant::at(net.contacts, k);
             if (strength(k) < 1e-6 && contact.kind != ContactKind::Hand) continue;
             if (contact.a < 0) {
                 path.push_back(k);
                 for (int back = at; back != body;) {
-                    const int step = via[static_cast<std::size_t>(back)];
+                    const int step = ivrant::at(via, back);
                     path.push_back(step);
-                    const Contact& c = net.contacts[static_cast<std::size_t>(step)];
+                    const Contact& c = ivrant::at(net.contacts, step);
                     back = c.a == back ? c.b : c.a;
                 }
                 std::reverse(path.begin(), path.end());
                 return path;
             }
             const int next = contact.a == at ? contact.b : contact.a;
-            if (seen[static_cast<std::size_t>(next)]) continue;
-            seen[static_cast<std::size_t>(next)] = 1;
-            via[static_cast<std::size_t>(next)] = k;
+            if (ivrant::at(seen, next)) continue;
+            ivrant::at(seen, next) = 1;
+            ivrant::at(via, next) = k;
             open.push_back(next);
         }
     }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/firm_shell.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <array>
@@ -16,7 +17,7 @@ namespace ivrant::stand {
 namespace {
 
 using geometry::Bounds;
-using geometry::Pose;
+using geometry::Frame;
 
 constexpr double kSlackMm = 0.3, kHalfMm = base::kPitchMm / 2;
 constexpr double kBetter = 0.995;
@@ -82,7 +83,7 @@ public:
 
 private:
     [[nodiscard]] const model::Section& section() const {
-        return *m_placed.project->sections[static_cast<std::size_t>(m_result.section)];
+        return *ivrant::at(m_placed.project->sections, m_result.section);
     }
     [[nodiscard]] bool holds() const {
         return m_now.equilibrium.stands && lambdaOf(m_now.equilibrium) <= m_wish.mostLambda;
@@ -120,7 +121,7 @@ private:
             part.colour = laid.colour;
             part.place = laid.place;
             for (int k = 0; k < 3; ++k)
-                part.place.atUm[static_cast<std::size_t>(k)] +=
+                ivrant::at(part.place.atUm, k) +=
                     base::mmToUm(origin[k] + (k < 2 ? kHalfMm : 0)); // a part's origin is the middle of a cell
             if (const auto at = stepAt.find(part.place.atUm[2]); at != stepAt.end()) part.step = at->second;
             m_room.push_back(std::move(part));
@@ -132,19 +133,19 @@ private:
     void takeNearest() {
         std::vector<Vec3> weak;
         const auto& e = m_now.equilibrium;
-        if (e.firstToGo) weak.push_back(m_now.net.contacts[static_cast<std::size_t>(*e.firstToGo)].corners.front());
+        if (e.firstToGo) weak.push_back(ivrant::at(m_now.net.contacts, *e.firstToGo).corners.front());
         std::vector<int> order;
         for (std::size_t k = 0; k < m_now.net.contacts.size(); ++k)
             if (m_now.net.contacts[k].a >= 0) order.push_back(static_cast<int>(k));
-        const auto use = [&](int k) { return e.forces[static_cast<std::size_t>(k)].use; };
+        const auto use = [&](int k) { return ivrant::at(e.forces, k).use; };
         const std::size_t count = std::min(kWeak, order.size());
         std::partial_sort(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(count), order.end(),
                           [&](int l, int r) { return use(l) > use(r); });
         for (std::size_t i = 0; i < count; ++i)
-            weak.push_back(m_now.net.contacts[static_cast<std::size_t>(order[i])].corners.front());
-        const Pose& X_WS = m_placed.X_WS[static_cast<std::size_t>(m_result.section)];
+            weak.push_back(ivrant::at(m_now.net.contacts, order[i]).corners.front());
+        const Frame& X_WS = ivrant::at(m_placed.X_WS, m_result.section);
         const auto distance = [&](const model::NewPart& part) {
-            const Vec3 at = X_WS * (part.place.pose() * part.shape->centre);
+            const Vec3 at = X_WS * (part.place.frame() * part.shape->centre);
             double least = std::numeric_limits<double>::infinity();
             for (const Vec3& w : weak) least = std::min(least, (w - at).norm());
             return least;
@@ -171,7 +172,7 @@ private:
         const int first = static_cast<int>(section().parts.size());
         std::set<int> loose;
         for (const int body : net.floating)
-            if (const auto spot = net.bodies[static_cast<std::size_t>(body)].spot;
+            if (const auto spot = ivrant::at(net.bodies, body).spot;
                 spot.section == m_result.section && spot.part >= first)
                 loose.insert(spot.part - first);
         std::vector<model::NewPart> kept;
@@ -194,7 +195,7 @@ private:
 base::Result<CellGrid> listHollow(const model::Section& section, Vec3* origin) {
     Bounds all;
     for (const model::Part& part : section.parts) {
-        const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose());
+        const Bounds box = parts::calcBodyBox(*part.shape, part.place.frame());
         if (!box.empty()) {
             all.include(box.low);
             all.include(box.high);
@@ -209,9 +210,9 @@ base::Result<CellGrid> listHollow(const model::Section& section, Vec3* origin) {
     const double lowest = std::round(all.low.z() / base::kPlateMm) * base::kPlateMm;
     std::array<int, 3> courses{};
     for (const model::Part& part : section.parts) {
-        const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose());
+        const Bounds box = parts::calcBodyBox(*part.shape, part.place.frame());
         if (box.empty() || std::abs(box.size().z() - base::kBrickMm) > kSlackMm) continue;
-        ++courses[static_cast<std::size_t>(std::llround((box.low.z() - lowest) / base::kPlateMm) % 3)];
+        ++ivrant::at(courses, std::llround((box.low.z() - lowest) / base::kPlateMm) % 3);
     }
     const auto phase = std::max_element(courses.begin(), courses.end()) - courses.begin();
     origin->z() = lowest - static_cast<double>((3 - phase) % 3) * base::kPlateMm;
@@ -224,7 +225,7 @@ base::Result<CellGrid> listHollow(const model::Section& section, Vec3* origin) {
         static_cast<std::size_t>(grid.nx) * static_cast<std::size_t>(grid.ny) * static_cast<std::size_t>(grid.nz);
     std::vector<char> solid(count, 0), air(count, 0);
     for (const model::Part& part : section.parts) {
-        const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose());
+        const Bounds box = parts::calcBodyBox(*part.shape, part.place.frame());
         if (box.empty()) continue;
         const Vec3 low = (box.low - *origin + Vec3::Constant(kSlackMm)).cwiseQuotient(kCell),
                    high = (box.high - *origin - Vec3::Constant(kSlackMm)).cwiseQuotient(kCell);

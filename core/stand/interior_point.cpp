@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/interior_point.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -298,15 +299,14 @@ private:
 
 void SparseMatrix::multiply(const std::vector<double>& x, std::vector<double>& y) const {
     for (int j = 0; j < columns(); ++j)
-        for (int k = starts[static_cast<std::size_t>(j)]; k < starts[static_cast<std::size_t>(j) + 1]; ++k)
-            y[static_cast<std::size_t>(row[static_cast<std::size_t>(k)])] +=
-                value[static_cast<std::size_t>(k)] * x[static_cast<std::size_t>(j)];
+        for (int k = at(starts, j); k < starts[static_cast<std::size_t>(j) + 1]; ++k)
+            at(y, at(row, k)) += at(value, k) * at(x, j);
 }
 
 double SparseMatrix::dotColumn(int j, const std::vector<double>& y) const {
     double sum = 0;
-    for (int k = starts[static_cast<std::size_t>(j)]; k < starts[static_cast<std::size_t>(j) + 1]; ++k)
-        sum += value[static_cast<std::size_t>(k)] * y[static_cast<std::size_t>(row[static_cast<std::size_t>(k)])];
+    for (int k = at(starts, j); k < starts[static_cast<std::size_t>(j) + 1]; ++k)
+        sum += at(value, k) * at(y, at(row, k));
     return sum;
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/normal_equations.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cholmod.h>
@@ -56,7 +57,7 @@ NormalEquations::NormalEquations(const SparseMatrix& A)
     findPairs();
     orderBodies();
     for (Run& run : m_runs) {
-        for (int& g : run.groups) g = m_place[static_cast<std::size_t>(g)];
+        for (int& g : run.groups) g = ivrant::at(m_place, g);
         std::sort(run.groups.begin(), run.groups.end());
     }
     findPairs();
@@ -75,8 +76,8 @@ void NormalEquations::findRuns() {
     std::vector<int> groups;
     for (int j = 0; j < m_A.columns(); ++j) {
         groups.clear();
-        for (int k = m_A.starts[static_cast<std::size_t>(j)]; k < m_A.starts[static_cast<std::size_t>(j) + 1]; ++k)
-            groups.push_back(m_A.row[static_cast<std::size_t>(k)] / kSix);
+        for (int k = ivrant::at(m_A.starts, j); k < m_A.starts[static_cast<std::size_t>(j) + 1]; ++k)
+            groups.push_back(ivrant::at(m_A.row, k) / kSix);
         std::sort(groups.begin(), groups.end());
         groups.erase(std::unique(groups.begin(), groups.end()), groups.end());
         if (m_runs.empty() || m_runs.back().groups != groups) m_runs.push_back({j, j, groups, {}});
@@ -140,7 +141,7 @@ void NormalEquations::orderBodies() {
     m_place.resize(n);
     m_first.assign(1, 0);
     for (std::size_t k = 0; k < n; ++k) {
-        m_place[static_cast<std::size_t>(order[k])] = static_cast<int>(k);
+        ivrant::at(m_place, order[k]) = static_cast<int>(k);
         m_first.push_back(m_first.back() + std::min(kSix, m_A.rows - kSix * order[k]));
     }
 }
@@ -160,12 +161,11 @@ void NormalEquations::place() {
         std::size_t end = pair;
         while (end < m_pairs.size() && m_pairs[end].second == g) ++end;
         for (int column = 0; column < sizeOf(g); ++column) {
-            starts[m_first[static_cast<std::size_t>(g)] + column] = static_cast<int>(at);
+            starts[ivrant::at(m_first, g) + column] = static_cast<int>(at);
             for (std::size_t k = pair; k < end; ++k) {
                 const int l = m_pairs[k].first;
                 m_at[k * kSix + static_cast<std::size_t>(column)] = at;
-                for (int row = l == g ? column : 0; row < sizeOf(l); ++row)
-                    rows[at++] = m_first[static_cast<std::size_t>(l)] + row;
+                for (int row = l == g ? column : 0; row < sizeOf(l); ++row) rows[at++] = ivrant::at(m_first, l) + row;
             }
         }
         pair = end;
@@ -174,11 +174,10 @@ void NormalEquations::place() {
     m_blocks.resize(m_pairs.size() * kBlock);
     m_inRun.resize(m_A.row.size());
     for (const Run& run : m_runs)
-        for (int k = m_A.starts[static_cast<std::size_t>(run.first)]; k < m_A.starts[static_cast<std::size_t>(run.end)];
-             ++k) {
-            const int row = m_A.row[static_cast<std::size_t>(k)], body = m_place[static_cast<std::size_t>(row / kSix)];
+        for (int k = ivrant::at(m_A.starts, run.first); k < ivrant::at(m_A.starts, run.end); ++k) {
+            const int row = ivrant::at(m_A.row, k), body = ivrant::at(m_place, row / kSix);
             const auto group = std::lower_bound(run.groups.begin(), run.groups.end(), body) - run.groups.begin();
-            m_inRun[static_cast<std::size_t>(k)] = static_cast<std::size_t>(group * kSix + row % kSix);
+            ivrant::at(m_inRun, k) = static_cast<std::size_t>(group * kSix + row % kSix);
         }
 }
 
@@ -189,8 +188,8 @@ void NormalEquations::fill(const std::vector<double>& theta) {
         const std::size_t n = run.groups.size() * kSix;
         whole.assign(n * n, 0.0);
         for (int j = run.first; j < run.end; ++j) {
-            const double t = theta[static_cast<std::size_t>(j)];
-            const auto first = static_cast<std::size_t>(m_A.starts[static_cast<std::size_t>(j)]),
+            const double t = ivrant::at(theta, j);
+            const auto first = static_cast<std::size_t>(ivrant::at(m_A.starts, j)),
                        end = static_cast<std::size_t>(m_A.starts[static_cast<std::size_t>(j) + 1]);
             for (std::size_t c = first; c < end; ++c) {
                 const double f = t * m_A.value[c];
@@ -243,7 +242,7 @@ std::vector<double> NormalEquations::solve(const std::vector<double>& r) {
     auto& [common, matrix, factor, rhs, solution, y, e] = *m_cholmod;
     auto* right = static_cast<double*>(rhs->x);
     const auto rowOf = [&](std::size_t i) {
-        return static_cast<std::size_t>(m_first[static_cast<std::size_t>(m_place[i / kSix])]) + i % kSix;
+        return static_cast<std::size_t>(ivrant::at(m_first, m_place[i / kSix])) + i % kSix;
     };
     for (std::size_t i = 0; i < r.size(); ++i) right[rowOf(i)] = r[i];
     const auto guard = guardBlas();
@@ -257,10 +256,9 @@ std::vector<double> NormalEquations::solve(const std::vector<double>& r) {
 void NormalEquations::subtractProduct(const std::vector<double>& y, const std::vector<double>& theta,
                                       std::vector<double>& left) const {
     for (int j = 0; j < m_A.columns(); ++j) {
-        const double t = theta[static_cast<std::size_t>(j)] * m_A.dotColumn(j, y);
-        for (int k = m_A.starts[static_cast<std::size_t>(j)]; k < m_A.starts[static_cast<std::size_t>(j) + 1]; ++k)
-            left[static_cast<std::size_t>(m_A.row[static_cast<std::size_t>(k)])] -=
-                m_A.value[static_cast<std::size_t>(k)] * t;
+        const double t = ivrant::at(theta, j) * m_A.dotColumn(j, y);
+        for (int k = ivrant::at(m_A.starts, j); k < m_A.starts[static_cast<std::size_t>(j) + 1]; ++k)
+            ivrant::at(left, ivrant::at(m_A.row, k)) -= ivrant::at(m_A.value, k) * t;
     }
 }
 

@@ -11,6 +11,7 @@
 #include <memory>
 #include <vector>
 
+#include "core/base/at.h"
 #include "core/stand/interior_point.h"
 
 namespace ivrant::stand {
@@ -45,7 +46,7 @@ private:
     void place();
     void fill(const std::vector<double>& theta);
     [[nodiscard]] int sizeOf(int place) const {
-        return m_first[static_cast<std::size_t>(place) + 1] - m_first[static_cast<std::size_t>(place)];
+        return m_first[static_cast<std::size_t>(place) + 1] - at(m_first, place);
     }
 
     const SparseMatrix& m_A;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/part_depth.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -50,7 +51,7 @@ public:
             m_result.depth.emplace_back(m_placed.project->sections[s]->parts.size(), 0);
             for (const model::Part& part : m_placed.project->sections[s]->parts)
                 for (const auto& solid : part.shape->solids)
-                    bounds.include(geometry::calcBounds(solid.solid, m_placed.X_WS[s] * part.place.pose()));
+                    bounds.include(geometry::calcBounds(solid.solid, m_placed.X_WS[s] * part.place.frame()));
         }
         if (bounds.empty()) return std::move(m_result);
         m_low = bounds.low - kStep * 2; // middles of cells keep off the seams between bricks on the grid
@@ -78,13 +79,13 @@ private:
         for (std::size_t s = 0; s < m_placed.X_WS.size(); ++s)
             for (std::size_t p = 0; p < m_placed.project->sections[s]->parts.size(); ++p) {
                 const model::Part& part = m_placed.project->sections[s]->parts[p];
-                const geometry::Pose X_WP = m_placed.X_WS[s] * part.place.pose();
+                const geometry::Frame X_WP = m_placed.X_WS[s] * part.place.frame();
                 const int own = static_cast<int>(m_spots.size());
                 m_spots.push_back({static_cast<int>(s), static_cast<int>(p)});
                 for (const auto& solid : part.shape->solids) {
                     if (solid.studPort >= 0) continue;
                     const geometry::Bounds box = geometry::calcBounds(solid.solid, X_WP);
-                    const geometry::Pose X_SW = (X_WP * solid.solid.X_PS).inverse();
+                    const geometry::Frame X_SW = (X_WP * solid.solid.X_PS).inverse();
                     int from[3], to[3];
                     for (int k = 0; k < 3; ++k) {
                         from[k] = std::max(0, static_cast<int>(std::floor((box.low[k] - m_low[k]) / kStep[k] - 0.5)));
@@ -133,9 +134,9 @@ private:
                     if (own < 0) continue;
                     forNeighbours(x, y, z, [&](int u, int v, int w) {
                         const int other = m_owner[index(u, v, w)];
-                        if (other >= 0 && other != own) touches[static_cast<std::size_t>(own)].insert(other);
-                        if (other == kAir && depth[static_cast<std::size_t>(own)] == 0) {
-                            depth[static_cast<std::size_t>(own)] = 1;
+                        if (other >= 0 && other != own) ivrant::at(touches, own).insert(other);
+                        if (other == kAir && ivrant::at(depth, own) == 0) {
+                            ivrant::at(depth, own) = 1;
                             open.push_back(own);
                         }
                     });
@@ -143,15 +144,14 @@ private:
         while (!open.empty()) {
             const int at = open.front();
             open.pop_front();
-            for (const int other : touches[static_cast<std::size_t>(at)]) {
-                if (depth[static_cast<std::size_t>(other)] > 0) continue;
-                depth[static_cast<std::size_t>(other)] = depth[static_cast<std::size_t>(at)] + 1;
+            for (const int other : ivrant::at(touches, at)) {
+                if (ivrant::at(depth, other) > 0) continue;
+                ivrant::at(depth, other) = ivrant::at(depth, at) + 1;
                 open.push_back(other);
             }
         }
         for (std::size_t i = 0; i < m_spots.size(); ++i) {
-            m_result.depth[static_cast<std::size_t>(m_spots[i].section)][static_cast<std::size_t>(m_spots[i].part)] =
-                depth[i];
+            ivrant::at(ivrant::at(m_result.depth, m_spots[i].section), m_spots[i].part) = depth[i];
             m_result.deepest = std::max(m_result.deepest, depth[i]);
         }
     }

@@ -36,10 +36,10 @@ PartBoxes listPartBoxes(const model::Placed& placed) {
 
 std::vector<Post> placePosts(const model::Placed& placed) {
     std::vector<Post> posts;
-    const auto& supports = placed.project->supports;
-    if (supports.empty()) return posts;
-    posts.reserve(supports.size());
-    for (const model::Support& support : supports) {
+    const auto& kept = placed.project->posts;
+    if (kept.empty()) return posts;
+    posts.reserve(kept.size());
+    for (const model::Post& support : kept) {
         Post post;
         post.top = {base::umToMm(support.atUm[0]), base::umToMm(support.atUm[1]), base::umToMm(support.atUm[2])};
         posts.push_back(post);

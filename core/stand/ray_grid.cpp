@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/ray_grid.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,7 +15,7 @@ constexpr double kMostCells = 8e6, kMarginMm = 1;
 
 } // namespace
 
-void RayGrid::add(const geometry::Solid& solid, const geometry::Pose& X_WP, int owner) {
+void RayGrid::add(const geometry::Solid& solid, const geometry::Frame& X_WP, int owner) {
     m_items.push_back({&solid, X_WP.inverse(), geometry::calcBounds(solid, X_WP), owner});
     m_bounds.include(m_items.back().box);
 }
@@ -26,11 +27,11 @@ void RayGrid::finish() {
     m_reach = m_bounds.size().norm() + 1;
     m_cell = std::max(m_cell, std::cbrt(m_bounds.size().prod() / kMostCells));
     for (int k = 0; k < 3; ++k)
-        m_size[static_cast<std::size_t>(k)] = std::max(1, static_cast<int>(std::ceil(m_bounds.size()[k] / m_cell)));
+        ivrant::at(m_size, k) = std::max(1, static_cast<int>(std::ceil(m_bounds.size()[k] / m_cell)));
     const auto forCells = [&](const Item& item, auto visit) {
         int low[3], high[3];
         for (int k = 0; k < 3; ++k) {
-            const int last = m_size[static_cast<std::size_t>(k)] - 1;
+            const int last = ivrant::at(m_size, k) - 1;
             low[k] = std::clamp(static_cast<int>((item.box.low[k] - m_bounds.low[k]) / m_cell), 0, last);
             high[k] = std::clamp(static_cast<int>((item.box.high[k] - m_bounds.low[k]) / m_cell), 0, last);
         }
@@ -57,7 +58,7 @@ std::optional<int> RayGrid::findBlocker(const Vec3& origin, const Vec3& directio
     for (int k = 0; k < 3; ++k) {
         const double at = (origin[k] - m_bounds.low[k]) / m_cell;
         cell[k] = static_cast<int>(std::floor(at));
-        if (cell[k] < 0 || cell[k] >= m_size[static_cast<std::size_t>(k)]) return std::nullopt;
+        if (cell[k] < 0 || cell[k] >= ivrant::at(m_size, k)) return std::nullopt;
         step[k] = direction[k] > 0 ? 1 : -1;
         const bool still = std::abs(direction[k]) < 1e-12;
         each[k] = still ? kNever : m_cell / std::abs(direction[k]);
@@ -86,7 +87,7 @@ std::optional<int> RayGrid::findBlocker(const Vec3& origin, const Vec3& directio
         if (next[2] < next[k]) k = 2;
         if (next[k] > most) return std::nullopt;
         cell[k] += step[k];
-        if (cell[k] < 0 || cell[k] >= m_size[static_cast<std::size_t>(k)]) return std::nullopt;
+        if (cell[k] < 0 || cell[k] >= ivrant::at(m_size, k)) return std::nullopt;
         next[k] += each[k];
     }
 }

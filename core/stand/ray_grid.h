@@ -17,9 +17,9 @@ namespace ivrant::stand {
 
 class RayGrid {
 public:
-    /// The solid must live as long as the grid. `X_WP`: pose of the part that it belongs to; `owner`: told when a ray
+    /// The solid must live as long as the grid. `X_WP`: frame of the part that it belongs to; `owner`: told when a ray
     /// meets it.
-    void add(const geometry::Solid& solid, const geometry::Pose& X_WP, int owner);
+    void add(const geometry::Solid& solid, const geometry::Frame& X_WP, int owner);
     /// Once, after all solids. O(solids × cells of each).
     void finish();
     /// From any place in it, a ray that long is outside.
@@ -32,7 +32,7 @@ public:
 private:
     struct Item {
         const geometry::Solid* solid;
-        geometry::Pose X_PW;
+        geometry::Frame X_PW;
         geometry::Bounds box; ///< world
         int owner;
     };

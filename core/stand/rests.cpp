@@ -12,7 +12,7 @@
 namespace ivrant::stand {
 namespace {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 using Polygon = std::vector<Eigen::Vector2d>;
 
@@ -30,7 +30,7 @@ struct Face {
 struct Item {
     int index;
     const parts::Shape* shape;
-    Pose X;
+    Frame X;
     geometry::Bounds bounds;
     std::optional<std::vector<Face>> tops, bottoms; ///< made when first needed
 };
@@ -39,7 +39,7 @@ struct Item {
 std::vector<Face> listFaces(const Item& item, bool up) {
     std::vector<Face> faces;
     for (const geometry::Solid& solid : item.shape->drawn) { // edge to edge, as the faces are
-        const Pose X = item.X * solid.X_PS;
+        const Frame X = item.X * solid.X_PS;
         const auto kind = solid.kind;
         std::vector<Vec3> normals;
         if (kind == geometry::SolidKind::Box)

@@ -5,6 +5,7 @@
 #include <map>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/parts/body_box.h"
 #include "core/stand/structure.h"
@@ -26,7 +27,7 @@ std::vector<Block> listBlocks(const model::Section& section) {
     const double unit[3] = {kHalfPitchMm, kHalfPitchMm, base::kPlateMm};
     for (std::size_t p = 0; p < section.parts.size(); ++p) {
         const model::Part& part = section.parts[p];
-        const geometry::Bounds box = parts::calcBodyBox(*part.shape, part.place.pose());
+        const geometry::Bounds box = parts::calcBodyBox(*part.shape, part.place.frame());
         if (box.empty()) continue;
         Block block;
         block.part = static_cast<int>(p);
@@ -175,7 +176,7 @@ private:
         seams.push_back(std::move(seam));
     }
     [[nodiscard]] const std::string& familyOf(const Block& block) const {
-        return m_section.parts[static_cast<std::size_t>(block.part)].shape->family;
+        return at(m_section.parts, block.part).shape->family;
     }
 
     std::vector<Block> m_blocks;
@@ -188,7 +189,7 @@ private:
 std::vector<Seam> findSeams(const model::Placed& placed, int section, int leastCourses) {
     std::vector<Seam> seams;
     for (const int axis : {0, 1})
-        Planes(*placed.project->sections[static_cast<std::size_t>(section)], section, axis, leastCourses).run(seams);
+        Planes(*at(placed.project->sections, section), section, axis, leastCourses).run(seams);
     std::stable_sort(seams.begin(), seams.end(), [](const Seam& l, const Seam& r) { return l.courses > r.courses; });
     return seams;
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/sight.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <atomic>
@@ -15,7 +16,7 @@
 namespace ivrant::stand {
 namespace {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 constexpr double kPatchMm = 2, kCoveredMm = 0.3, kOffMm = 0.35;
@@ -42,7 +43,7 @@ public:
                     m_grid.add(solid, placed.X_WP(spot), owner);
             }
         if (!placed.project->boards.empty()) { // what stands on gear boards hides things too
-            const auto poses = model::calcBoardPoses(placed);
+            const auto poses = model::calcBoardFrames(placed);
             for (std::size_t b = 0; b < poses.size(); ++b)
                 for (const auto& part : model::listBoardParts(*placed.project->boards[b]).parts) {
                     m_boardShapes.push_back(part.shape);
@@ -63,10 +64,8 @@ public:
         tbb::parallel_for(std::size_t{0}, m_spots.size(), [&](std::size_t i) {
             if (progress && progress->stopped()) return;
             const model::PartSpot spot = m_spots[i];
-            Look& look = sight.look[static_cast<std::size_t>(spot.section)][static_cast<std::size_t>(spot.part)];
-            const Look known =
-                before.empty() ? Look::Never
-                               : before[static_cast<std::size_t>(spot.section)][static_cast<std::size_t>(spot.part)];
+            Look& look = ivrant::at(ivrant::at(sight.look, spot.section), spot.part);
+            const Look known = before.empty() ? Look::Never : ivrant::at(ivrant::at(before, spot.section), spot.part);
             if (known == Look::Openly) return;
             rays += Gaze(*this, static_cast<int>(i)).run(look, peeks[i]);
             looks[i] = look;
@@ -89,18 +88,18 @@ private:
     public:
         Gaze(const Eyes& eyes, int owner)
             : m_eyes(eyes), m_owner(owner),
-              m_shape(*getPart(*eyes.m_placed.project, eyes.m_spots[static_cast<std::size_t>(owner)]).shape),
-              m_X_WP(eyes.m_placed.X_WP(eyes.m_spots[static_cast<std::size_t>(owner)])),
+              m_shape(*getPart(*eyes.m_placed.project, ivrant::at(eyes.m_spots, owner)).shape),
+              m_X_WP(eyes.m_placed.X_WP(ivrant::at(eyes.m_spots, owner))),
               m_random(static_cast<std::uint64_t>(owner) + 1) {}
 
         std::size_t run(Look& look, Peek& peek) {
             if (m_shape.drawn.empty()) return 0;
             look = Look::Never;
-            peek.part = m_eyes.m_spots[static_cast<std::size_t>(m_owner)];
+            peek.part = ivrant::at(m_eyes.m_spots, m_owner);
             lookStraight();
             lookAslant();
             if (m_seen) look = m_openly ? Look::Openly : Look::Glimpse;
-            for (const int owner : m_around) peek.around.push_back(m_eyes.m_spots[static_cast<std::size_t>(owner)]);
+            for (const int owner : m_around) peek.around.push_back(ivrant::at(m_eyes.m_spots, owner));
             return m_rays;
         }
 
@@ -189,7 +188,7 @@ private:
         const Eyes& m_eyes;
         int m_owner;
         const parts::Shape& m_shape;
-        Pose m_X_WP;
+        Frame m_X_WP;
         std::mt19937_64 m_random;
         std::size_t m_rays = 0;
         std::vector<Spot> m_open;

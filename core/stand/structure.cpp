@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/structure.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -41,12 +42,11 @@ public:
     Section(const BondNet& net, Neck& neck) : m_net(net), m_neck(neck) {
         std::vector<Eigen::Vector2d> corners;
         for (const int k : neck.contacts)
-            for (const Vec3& corner : net.contacts[static_cast<std::size_t>(k)].corners)
-                corners.emplace_back(corner.x(), corner.y());
+            for (const Vec3& corner : ivrant::at(net.contacts, k).corners) corners.emplace_back(corner.x(), corner.y());
         m_outline = geometry::calcHull2(std::move(corners));
         Vec3 moment = Vec3::Zero();
         for (const int b : neck.above) {
-            const Body& body = net.bodies[static_cast<std::size_t>(b)];
+            const Body& body = ivrant::at(net.bodies, b);
             moment += body.massG * body.centre;
             for (const auto& [gram, at] : body.hung) moment += gram * at;
             neck.massG += massOf(body);
@@ -64,7 +64,7 @@ public:
             const Eigen::Vector2d inward(-along.y(), along.x()); // the outline runs counter-clockwise
             double holdsNmm = base::weightN(m_neck.massG) * inward.dot(m_centre - a);
             for (const int k : m_neck.contacts)
-                for (const ForceColumn& column : m_net.contacts[static_cast<std::size_t>(k)].columns)
+                for (const ForceColumn& column : ivrant::at(m_net.contacts, k).columns)
                     if (column.role == ColumnRole::Pull) holdsNmm += column.high * inward.dot(column.at.head<2>() - a);
             const double push = holdsNmm / m_neck.topMm;
             if (push >= least) continue;
@@ -92,8 +92,8 @@ public:
         for (std::size_t k = 0; k < net.contacts.size(); ++k) {
             const Contact& contact = net.contacts[k];
             if (contact.a < 0) continue;
-            m_of[static_cast<std::size_t>(contact.a)].push_back(static_cast<int>(k));
-            m_of[static_cast<std::size_t>(contact.b)].push_back(static_cast<int>(k));
+            ivrant::at(m_of, contact.a).push_back(static_cast<int>(k));
+            ivrant::at(m_of, contact.b).push_back(static_cast<int>(k));
             m_capacity.resize(net.contacts.size(), 0);
             m_capacity[k] = pullOf(contact);
         }
@@ -108,10 +108,9 @@ public:
             if (end < 0) return total;
             double least = enough;
             walk(end, from, [&](int k, double sign) {
-                least = std::min(least,
-                                 m_capacity[static_cast<std::size_t>(k)] - sign * m_flow[static_cast<std::size_t>(k)]);
+                least = std::min(least, ivrant::at(m_capacity, k) - sign * ivrant::at(m_flow, k));
             });
-            walk(end, from, [&](int k, double sign) { m_flow[static_cast<std::size_t>(k)] += sign * least; });
+            walk(end, from, [&](int k, double sign) { ivrant::at(m_flow, k) += sign * least; });
             total += least;
         }
         return total;
@@ -124,20 +123,19 @@ private:
         reached.assign(m_of.size(), 0);
         m_via.assign(m_of.size(), -1);
         std::deque<int> open{from};
-        reached[static_cast<std::size_t>(from)] = 1;
+        ivrant::at(reached, from) = 1;
         while (!open.empty()) {
             const int at = open.front();
             open.pop_front();
-            for (const int k : m_of[static_cast<std::size_t>(at)]) {
-                const Contact& contact = m_net.contacts[static_cast<std::size_t>(k)];
+            for (const int k : ivrant::at(m_of, at)) {
+                const Contact& contact = ivrant::at(m_net.contacts, k);
                 const bool forward = contact.a == at;
                 const int next = forward ? contact.b : contact.a;
-                const double left =
-                    m_capacity[static_cast<std::size_t>(k)] - (forward ? 1 : -1) * m_flow[static_cast<std::size_t>(k)];
-                if (reached[static_cast<std::size_t>(next)] || left <= 1e-9) continue;
-                reached[static_cast<std::size_t>(next)] = 1;
-                m_via[static_cast<std::size_t>(next)] = k;
-                if (isBase[static_cast<std::size_t>(next)]) return next;
+                const double left = ivrant::at(m_capacity, k) - (forward ? 1 : -1) * ivrant::at(m_flow, k);
+                if (ivrant::at(reached, next) || left <= 1e-9) continue;
+                ivrant::at(reached, next) = 1;
+                ivrant::at(m_via, next) = k;
+                if (ivrant::at(isBase, next)) return next;
                 open.push_back(next);
             }
         }
@@ -145,8 +143,8 @@ private:
     }
     template <typename Visit> void walk(int end, int from, const Visit& visit) const {
         for (int at = end; at != from;) {
-            const int k = m_via[static_cast<std::size_t>(at)];
-            const Contact& contact = m_net.contacts[static_cast<std::size_t>(k)];
+            const int k = ivrant::at(m_via, at);
+            const Contact& contact = ivrant::at(m_net.contacts, k);
             const bool forward = contact.b == at;
             visit(k, forward ? 1.0 : -1.0);
             at = forward ? contact.a : contact.b;
@@ -164,13 +162,12 @@ std::vector<char> listBase(const BondNet& net) {
     bool any = false;
     for (const Contact& contact : net.contacts)
         if (contact.a < 0) {
-            base[static_cast<std::size_t>(contact.b)] = 1;
+            ivrant::at(base, contact.b) = 1;
             any = true;
         }
     if (any || net.bodies.empty()) return base;
     const auto lighter = [](const Body& l, const Body& r) { return massOf(l) < massOf(r); };
-    base[static_cast<std::size_t>(std::max_element(net.bodies.begin(), net.bodies.end(), lighter) -
-                                  net.bodies.begin())] = 1;
+    ivrant::at(base, std::max_element(net.bodies.begin(), net.bodies.end(), lighter) - net.bodies.begin()) = 1;
     return base;
 }
 
@@ -188,14 +185,14 @@ std::vector<Neck> findNecks(const BondNet& net, std::size_t most) {
     for (const auto& [level, contacts] : levels) {
         base::Groups groups(net.bodies.size() + 1);
         std::vector<char> cut(net.contacts.size(), 0);
-        for (const int k : contacts) cut[static_cast<std::size_t>(k)] = 1;
+        for (const int k : contacts) ivrant::at(cut, k) = 1;
         for (std::size_t k = 0; k < net.contacts.size(); ++k)
             if (!cut[k])
                 groups.join(net.contacts[k].a < 0 ? earth : static_cast<std::size_t>(net.contacts[k].a),
                             static_cast<std::size_t>(net.contacts[k].b));
         std::map<std::size_t, Neck> byGroup; // what stands on the ground's side by these contacts alone
         for (const int k : contacts) {
-            const Contact& contact = net.contacts[static_cast<std::size_t>(k)];
+            const Contact& contact = ivrant::at(net.contacts, k);
             const auto low = static_cast<std::size_t>(contact.normal.z() > 0 ? contact.a : contact.b),
                        high = static_cast<std::size_t>(contact.normal.z() > 0 ? contact.b : contact.a);
             if (groups.find(low) != groups.find(earth) || groups.find(high) == groups.find(earth)) continue;
@@ -230,10 +227,10 @@ std::vector<Piece> findPieces(const BondNet& net, double tugN) {
         for (std::size_t i = 0; i < net.bodies.size(); ++i)
             if (tug.reached[i]) piece.bodies.push_back(static_cast<int>(i));
         if (piece.bodies.size() < kTugBodies || !seen.insert(piece.bodies).second) continue;
-        for (const int i : piece.bodies) piece.massG += massOf(net.bodies[static_cast<std::size_t>(i)]);
+        for (const int i : piece.bodies) piece.massG += massOf(ivrant::at(net.bodies, i));
         for (std::size_t k = 0; k < net.contacts.size(); ++k)
-            if (net.contacts[k].a >= 0 && tug.reached[static_cast<std::size_t>(net.contacts[k].a)] !=
-                                              tug.reached[static_cast<std::size_t>(net.contacts[k].b)])
+            if (net.contacts[k].a >= 0 &&
+                ivrant::at(tug.reached, net.contacts[k].a) != ivrant::at(tug.reached, net.contacts[k].b))
                 piece.contacts.push_back(static_cast<int>(k));
         pieces.push_back(std::move(piece));
     }

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Edges of a support polygon, over which a model may turn. For use inside core/stand.
+// Edges of a support polygon, over which a model may turn.
 #pragma once
 
 #include <Eigen/Core>

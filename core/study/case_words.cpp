@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/case_words.h"
+#include "core/base/at.h"
 
 #include <cmath>
 
@@ -11,17 +12,15 @@ using base::formatNumber;
 using stand::ContactKind;
 
 std::string describePart(const model::Project& project, model::PartSpot spot) {
-    return getPart(project, spot).shape->name + " of " + project.sections[static_cast<std::size_t>(spot.section)]->name;
+    return getPart(project, spot).shape->name + " of " + at(project.sections, spot.section)->name;
 }
 
 std::string describeContact(const model::Project& project, const stand::CaseResult& result, int contact) {
-    const stand::Contact& c = result.net.contacts[static_cast<std::size_t>(contact)];
-    const auto name = [&](int body) {
-        return describePart(project, result.net.bodies[static_cast<std::size_t>(body)].spot);
-    };
+    const stand::Contact& c = at(result.net.contacts, contact);
+    const auto name = [&](int body) { return describePart(project, at(result.net.bodies, body).spot); };
     if (c.a < 0) return name(c.b) + (c.kind == ContactKind::Ground ? " on the ground" : " in the hand");
     const std::size_t studs = c.studs.size();
-    std::string how = c.joint >= 0                   ? "joint " + project.joints[static_cast<std::size_t>(c.joint)].name
+    std::string how = c.joint >= 0                   ? "joint " + at(project.joints, c.joint).name
                       : c.kind == ContactKind::Studs ? (studs == 1 ? "one stud" : std::to_string(studs) + " studs")
                       : c.kind == ContactKind::Pin   ? "pin"
                       : c.kind == ContactKind::Fixed ? "axle or stud in a hole"

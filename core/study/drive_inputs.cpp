@@ -55,7 +55,7 @@ drive::DriveInputs makeDriveInputs(const model::Placed& placed, const model::Sec
 }
 
 drive::DriveReport calcDrive(const model::Placed& placed, const model::SectionTree& tree) {
-    return drive::calcDriveReport(*placed.project, model::calcBoardPoses(placed), makeDriveInputs(placed, tree));
+    return drive::calcDriveReport(*placed.project, model::calcBoardFrames(placed), makeDriveInputs(placed, tree));
 }
 
 } // namespace ivrant::study

@@ -50,8 +50,7 @@ bool isSameStrength(const model::JointStrength& l, const model::JointStrength& r
 bool haveSameParts(const model::Project& l, const model::Project& r) {
     return areSame(l.sections, r.sections, isSameSection) && areSame(l.joints, r.joints, isSameJoint) &&
            l.boards == r.boards &&
-           areSame(l.supports, r.supports,
-                   [](const auto& a, const auto& b) { return a.id == b.id && a.atUm == b.atUm; }) &&
+           areSame(l.posts, r.posts, [](const auto& a, const auto& b) { return a.id == b.id && a.atUm == b.atUm; }) &&
            areSame(l.measured, r.measured, isSameSeries) && l.workshop == r.workshop;
 }
 

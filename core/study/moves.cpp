@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/moves.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <tbb/parallel_for.h>
@@ -24,7 +25,7 @@ constexpr double kWholeTurnDeg = 360;
 /// The joint of the model that a function turns; −1: none.
 int findDriven(const Facts& facts, const model::DriveFunction& function) {
     const int j = function.joint.empty() ? -1 : facts.project->findJoint(function.joint);
-    return j >= 0 && function.travel > 0 && facts.present.values[static_cast<std::size_t>(j)].size() == 1 ? j : -1;
+    return j >= 0 && function.travel > 0 && at(facts.present.values, j).size() == 1 ? j : -1;
 }
 
 std::optional<Way> findWay(const Facts& facts, const MoveTip& move) {
@@ -32,8 +33,7 @@ std::optional<Way> findWay(const Facts& facts, const MoveTip& move) {
     if (move.from && move.to) {
         const int from = project.findPose(*move.from), to = project.findPose(*move.to);
         if (from < 0 || to < 0) return std::nullopt;
-        const auto &start = project.poses[static_cast<std::size_t>(from)],
-                   &end = project.poses[static_cast<std::size_t>(to)];
+        const auto &start = at(project.poses, from), &end = at(project.poses, to);
         return Way{pose::getValues(project, &start), pose::getValues(project, &end), start.stands, {}, 0};
     }
     for (const auto& board : project.boards)
@@ -41,8 +41,8 @@ std::optional<Way> findWay(const Facts& facts, const MoveTip& move) {
             if (function.id.text != move.key) continue;
             Way way{facts.present.values, facts.present.values, facts.present.stance, {}, 0};
             if (const int j = findDriven(facts, function); j >= 0) {
-                way.from[static_cast<std::size_t>(j)][0] = function.fromDeg;
-                way.to[static_cast<std::size_t>(j)][0] = function.fromDeg + function.travel;
+                at(way.from, j)[0] = function.fromDeg;
+                at(way.to, j)[0] = function.fromDeg + function.travel;
             }
             if (model::carriesBoards(project, function.gear)) {
                 way.turntable = function.gear;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/stand_cases.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <atomic>
@@ -59,7 +60,7 @@ std::optional<int> findHeldSection(const Facts& facts, const PoseFacts& pose) {
     if (pose.stance.kind != model::Stance::Kind::Held) return std::nullopt;
     if (const int held = facts.project->findSection(pose.stance.section); held >= 0) return held;
     for (const int s : facts.tree.order)
-        if (facts.tree.carrier[static_cast<std::size_t>(s)] < 0) return s;
+        if (ivrant::at(facts.tree.carrier, s) < 0) return s;
     return 0;
 }
 
@@ -217,7 +218,7 @@ base::Result<stand::CoreProposal> calcCore(const Facts& facts, const PoseFacts& 
             for (std::size_t p = 0; p < facts.project->sections[s]->parts.size(); ++p) {
                 const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
                 const model::Part& part = getPart(*facts.project, spot);
-                const geometry::Pose X_WP = pose.placed.X_WP(spot);
+                const geometry::Frame X_WP = pose.placed.X_WP(spot);
                 if (out.count(spot) > 0) {
                     gram += part.massG();
                     moment += part.massG() * (X_WP * part.shape->centre);
@@ -256,7 +257,7 @@ std::vector<int> listWeakest(const stand::CaseResult& result, std::size_t most, 
     for (std::size_t k = 0; k < result.net.contacts.size(); ++k)
         if (result.net.contacts[k].a >= 0 && result.equilibrium.forces[k].use >= least)
             order.push_back(static_cast<int>(k));
-    const auto use = [&](int k) { return result.equilibrium.forces[static_cast<std::size_t>(k)].use; };
+    const auto use = [&](int k) { return ivrant::at(result.equilibrium.forces, k).use; };
     std::stable_sort(order.begin(), order.end(), [&](int l, int r) { return use(l) > use(r); });
     if (order.size() > most) order.resize(most);
     return order;
@@ -264,9 +265,9 @@ std::vector<int> listWeakest(const stand::CaseResult& result, std::size_t most, 
 
 std::vector<model::PartId> listParts(const model::Project& project, const stand::CaseResult& result, int contact) {
     std::vector<model::PartId> parts;
-    const stand::Contact& c = result.net.contacts[static_cast<std::size_t>(contact)];
+    const stand::Contact& c = ivrant::at(result.net.contacts, contact);
     for (const int body : {c.b, c.a})
-        if (body >= 0) parts.push_back(getPart(project, result.net.bodies[static_cast<std::size_t>(body)].spot).id);
+        if (body >= 0) parts.push_back(getPart(project, ivrant::at(result.net.bodies, body).spot).id);
     return parts;
 }
 

@@ -1,10 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/worst_load.h"
+#include "core/base/at.h"
 
 #include <algorithm>
+#include <map>
 
 #include "core/geometry/hull.h"
+#include "core/model/section_body.h"
 #include "core/pose/ground_corners.h"
+#include "core/stand/support_edges.h"
 #include "core/study/asked_tip.h"
 
 namespace ivrant::study {
@@ -39,7 +43,7 @@ public:
         const auto& boards = facts.project->boards;
         // Posts and boards that live alone are where they are in the world.
         const bool free =
-            facts.project->supports.empty() &&
+            facts.project->posts.empty() &&
             std::none_of(boards.begin(), boards.end(), [](const auto& board) { return board->section.empty(); });
         if (free && stance.kind == model::Stance::Kind::Flat) m_flat = facts.project->findSection(stance.section);
     }
@@ -47,29 +51,55 @@ public:
     /// None when it falls on level ground. `ground`: the section that everything is seen from.
     std::optional<pose::StandSet> calc(const pose::JointValues& values, int ground) {
         m_kinematics.place(values, m_placed.X_WS);
-        std::vector<geometry::Vec3> corners;
         if (m_flat >= 0 && m_flat == ground) {
-            if (!m_flatCorners) keepFlat();
-            const geometry::Pose move =
-                m_X_WG * m_placed.X_WS[static_cast<std::size_t>(ground)].inverse(Eigen::Isometry);
-            for (geometry::Pose& X : m_placed.X_WS) X = move * X;
-            m_placed.X_WS[static_cast<std::size_t>(ground)] = m_X_WG;
-            corners = pose::listGroundCornersBut(m_placed, kGroundMm, ground);
-            corners.insert(corners.end(), m_flatCorners->begin(), m_flatCorners->end());
-        } else {
-            pose::applyStance(m_placed, m_stance);
-            corners = pose::listGroundCorners(m_placed, kGroundMm);
+            if (m_flatSupport.empty()) keepFlat();
+            const geometry::Frame move = m_X_WG * at(m_placed.X_WS, ground).inverse(Eigen::Isometry);
+            for (geometry::Frame& X : m_placed.X_WS) X = move * X;
+            at(m_placed.X_WS, ground) = m_X_WG;
+            const model::MassPoint mass = model::calcMass(m_placed);
+            return makeSet(mass, findSupport(ground), ground);
         }
-        const auto tip = stand::calcTipping(m_placed, corners);
-        if (!tip || !(tip->angleDeg > 0) || tip->support.size() < 3) return std::nullopt;
-        pose::StandSet set;
-        set.axes = m_placed.X_WS[static_cast<std::size_t>(ground)].linear().transpose();
-        for (const auto& corner : tip->support)
-            set.polygon.push_back((corner - tip->centre.head<2>()) / std::max(tip->centre.z(), 1e-6));
-        return set;
+        pose::applyStance(m_placed, m_stance);
+        const auto tip = stand::calcTipping(m_placed, pose::listGroundCorners(m_placed, kGroundMm));
+        return tip ? makeSet({tip->massG, tip->centre}, tip->support, ground) : std::nullopt;
     }
 
 private:
+    /// What it stands on there, and whatever else touches the ground. The other foot is often where it was: while a
+    /// neck bends, or when a leg comes back to an earlier place.
+    std::vector<Eigen::Vector2d> findSupport(int ground) {
+        std::vector<double> low; // sections that come down to the ground, and where they are
+        for (std::size_t s = 0; s < m_placed.X_WS.size(); ++s) {
+            const geometry::Frame& X = m_placed.X_WS[s];
+            if (static_cast<int>(s) == ground ||
+                model::getSectionBody(m_placed.project->sections[s])->calcLowBound(X) > model::kGroundContactMm)
+                continue;
+            low.push_back(static_cast<double>(s));
+            low.insert(low.end(), X.matrix().data(), X.matrix().data() + X.matrix().size());
+        }
+        const bool fromBoards = !m_placed.project->boards.empty(); // they lie elsewhere than their sections' bodies
+        if (const auto known = m_supports.find(low); known != m_supports.end() && !fromBoards) return known->second;
+        auto touching = m_flatSupport;
+        for (const geometry::Vec3& p : pose::listGroundCornersBut(m_placed, model::kGroundContactMm, ground))
+            if (p.z() <= model::kGroundContactMm) touching.push_back(p.head<2>());
+        auto support = geometry::calcHull2(std::move(touching));
+        m_supports[std::move(low)] = support;
+        return support;
+    }
+
+    [[nodiscard]] std::optional<pose::StandSet> makeSet(const model::MassPoint& mass,
+                                                        const std::vector<Eigen::Vector2d>& support, int ground) const {
+        const Eigen::Vector2d foot = mass.centre.head<2>();
+        const auto edges = stand::listEdges(support);
+        if (!(mass.massG > 0) || edges.empty() ||
+            std::any_of(edges.begin(), edges.end(), [&](const auto& edge) { return !(edge.inside(foot) > 0); }))
+            return std::nullopt;
+        pose::StandSet set;
+        set.axes = at(m_placed.X_WS, ground).linear().transpose();
+        for (const auto& corner : support) set.polygon.push_back((corner - foot) / std::max(mass.centre.z(), 1e-6));
+        return set;
+    }
+
     /// Where the section stands by the stance itself, but for its heading and place; of its corners those that a
     /// support can have.
     void keepFlat() {
@@ -81,16 +111,16 @@ private:
         std::vector<Eigen::Vector2d> touching;
         for (const geometry::Vec3& p : pose::listGroundCornersOf(flat, kGroundMm, m_flat))
             if (p.z() <= model::kGroundContactMm) touching.push_back(p.head<2>());
-        m_flatCorners.emplace();
-        for (const auto& p : geometry::calcHull2(std::move(touching))) m_flatCorners->emplace_back(p.x(), p.y(), 0);
+        m_flatSupport = geometry::calcHull2(std::move(touching));
     }
 
     const model::Stance& m_stance;
     pose::Kinematics m_kinematics;
     model::Placed m_placed;
     int m_flat = -1; ///< the section it stands flat on, where that is all that matters
-    geometry::Pose m_X_WG = geometry::Pose::Identity();
-    std::optional<std::vector<geometry::Vec3>> m_flatCorners;
+    geometry::Frame m_X_WG = geometry::Frame::Identity();
+    std::vector<Eigen::Vector2d> m_flatSupport; ///< of that section alone; empty: not found yet
+    std::map<std::vector<double>, std::vector<Eigen::Vector2d>> m_supports; ///< by what else comes down to the ground
 };
 
 } // namespace

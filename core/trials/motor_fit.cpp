@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trials/motor_fit.h"
+#include "core/base/at.h"
 
 #include <Eigen/Dense>
 #include <cmath>
@@ -55,7 +56,7 @@ base::Result<MotorFit> fitMotor(const std::vector<model::MotorRun>& runs, double
     const auto count = static_cast<Eigen::Index>(runs.size());
     Eigen::VectorXd torque(count), rpm(count), current(count), voltage(count);
     for (Eigen::Index i = 0; i < count; ++i) {
-        const model::MotorRun& run = runs[static_cast<std::size_t>(i)];
+        const model::MotorRun& run = at(runs, i);
         torque[i] = run.torqueNmm;
         rpm[i] = run.rpm;
         current[i] = run.currentA;

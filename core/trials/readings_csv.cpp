@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trials/readings_csv.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <string>
@@ -79,9 +80,9 @@ base::Result<Readings> parseReadings(std::string_view text) {
         const auto take = [&](int column) -> base::Result<double> {
             if (column >= static_cast<int>(cells.size()))
                 return base::Error{"csv.number", "a number is missing", "line " + std::to_string(number)};
-            const auto value = base::parseNumber(cells[static_cast<std::size_t>(column)]);
+            const auto value = base::parseNumber(at(cells, column));
             if (!value)
-                return base::Error{"csv.number", "'" + cells[static_cast<std::size_t>(column)] + "' is no number",
+                return base::Error{"csv.number", "'" + at(cells, column) + "' is no number",
                                    "line " + std::to_string(number)};
             return *value;
         };

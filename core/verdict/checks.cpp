@@ -19,7 +19,7 @@ constexpr CheckGroup kGroups[]{
     {"worst", "loads at their worst", kWorst | kLoads | kDrive, judgeWorst, proposePoseMends},
     {"drive", "gear boards", kDrive, judgeDrive, proposeDriveMends},
     {"tip", "tipping", 0, judgeTips, proposeTipMends},
-    {"supports", "posts", 0, judgeSupports, proposeSupportMends},
+    {"supports", "posts", 0, judgePosts, proposePostMends},
     {"bonds", "bonds at rest", kAtRest | kDrive, judgeBonds, proposeBondMends},
     {"moves", "tipping on the way", kMoves, judgeMoves, proposeTipMends},
     {"structure", "weak places", kStructure, judgeStructure, proposeStructureMends},

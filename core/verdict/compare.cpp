@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/compare.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -44,7 +45,7 @@ int findMatch(const model::Project& project, const model::Joint& joint) {
 
 geometry::Vec3 centreOf(const Report& report, int joint) {
     const auto j = static_cast<std::size_t>(joint);
-    return (report.present.placed.X_WS[static_cast<std::size_t>(report.tree.from[j].section)] *
+    return (at(report.present.placed.X_WS, report.tree.from[j].section) *
             pose::calcFromFrame(*report.project, report.tree, joint))
         .translation();
 }
@@ -72,8 +73,8 @@ void addFigures(const Report& a, const Report& b, Comparison& out) {
     add("parts", "", [](const Report& r) {
         return static_cast<double>(r.project->partCount() + model::countBoardParts(*r.project));
     });
-    if (!a.project->supports.empty() || !b.project->supports.empty())
-        add("posts", "", [](const Report& r) { return static_cast<double>(r.project->supports.size()); });
+    if (!a.project->posts.empty() || !b.project->posts.empty())
+        add("posts", "", [](const Report& r) { return static_cast<double>(r.project->posts.size()); });
     add("joints", "", [](const Report& r) { return static_cast<double>(r.project->joints.size()); });
     add("freedoms", "", [](const Report& r) {
         double count = 0;
@@ -124,12 +125,12 @@ Comparison compareReports(const Report& a, const Report& b, const std::string& n
     std::stable_sort(out.joints.begin(), out.joints.end(),
                      [](const JointComparison& l, const JointComparison& r) { return l.differs() && !r.differs(); });
     for (const auto& [ja, jb] : pairs) {
-        const int up = a.tree.carrier[static_cast<std::size_t>(a.tree.from[static_cast<std::size_t>(ja)].section)];
+        const int up = at(a.tree.carrier, at(a.tree.from, ja).section);
         const auto carrier = std::find_if(pairs.begin(), pairs.end(), [&](const auto& p) { return p.first == up; });
         if (up < 0 || carrier == pairs.end()) continue;
-        out.lengths.push_back(
-            {a.project->joints[static_cast<std::size_t>(up)].name, a.project->joints[static_cast<std::size_t>(ja)].name,
-             (centreOf(a, ja) - centreOf(a, up)).norm(), (centreOf(b, jb) - centreOf(b, carrier->second)).norm()});
+        out.lengths.push_back({at(a.project->joints, up).name, at(a.project->joints, ja).name,
+                               (centreOf(a, ja) - centreOf(a, up)).norm(),
+                               (centreOf(b, jb) - centreOf(b, carrier->second)).norm()});
     }
     addFigures(a, b, out);
     auto countsB = countParts(*b.project);

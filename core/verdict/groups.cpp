@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/groups.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <map>
@@ -15,7 +16,7 @@ using base::formatNumber;
 std::string poseName(const model::Project& project, const Verdict& v) {
     if (!v.place.pose) return "Present";
     const int q = project.findPose(*v.place.pose);
-    return q < 0 ? v.place.pose->text : project.poses[static_cast<std::size_t>(q)].name;
+    return q < 0 ? v.place.pose->text : at(project.poses, q).name;
 }
 
 /// The text without " in POSE" at its end.
@@ -59,8 +60,7 @@ std::string joinIds(const std::vector<model::PartId>& parts) {
 std::string describe(const model::Project& project, const model::PartId& id) {
     const auto spot = model::PartIndex(project).find(id);
     if (spot.section < 0) return id.text;
-    return model::getPart(project, spot).shape->name + " of " +
-           project.sections[static_cast<std::size_t>(spot.section)]->name;
+    return model::getPart(project, spot).shape->name + " of " + at(project.sections, spot.section)->name;
 }
 
 bool isPair(const Verdict& v) { return (v.check == "collide" || v.check == "overlap") && v.place.parts.size() == 2; }
@@ -194,8 +194,7 @@ private:
             limit = std::max(limit, v.limit);
         }
         const int s = lead.place.section ? m_project.findSection(*lead.place.section) : -1;
-        const std::string where =
-            lead.state == State::Note || s < 0 ? "" : m_project.sections[static_cast<std::size_t>(s)]->name + ": ";
+        const std::string where = lead.state == State::Note || s < 0 ? "" : at(m_project.sections, s)->name + ": ";
         group.text = where + std::to_string(group.members.size()) + " pieces are held by one bond each";
         group.detail = most < 0.005
                            ? "nothing hangs on them"

@@ -104,7 +104,7 @@ public:
     void tilt(double degrees) { take(model::setTilt(m_project, degrees)); }
     /// A post of its stand, its top there in the world (mm).
     void post(double x, double y, double z) {
-        take(model::putSupport(m_project, {{}, {base::mmToUm(x), base::mmToUm(y), base::mmToUm(z)}, nullptr}));
+        take(model::putPost(m_project, {{}, {base::mmToUm(x), base::mmToUm(y), base::mmToUm(z)}, nullptr}));
     }
     /// A case of the builder's own: on a shelf that leans.
     void leaning(const std::string& name, double slopeDeg, double towardDeg) {

@@ -7,6 +7,7 @@
 #include <QSpinBox>
 #include <QStandardPaths>
 
+#include "core/base/at.h"
 #include "core/model/mass.h"
 #include "core/verdict/asks/asks.h"
 #include "tests/support/window_rig.h"
@@ -40,8 +41,8 @@ struct Notes : testing::Test {
     [[nodiscard]] const verdict::Verdict& hold(const std::string& joint, const std::string& pose) {
         for (const auto& v : rig.session().report()->verdicts)
             if (v.check == "hold" && v.place.joint && v.place.pose &&
-                rig.project().joints[static_cast<std::size_t>(rig.project().findJoint(*v.place.joint))].name == joint &&
-                rig.project().poses[static_cast<std::size_t>(rig.project().findPose(*v.place.pose))].name == pose)
+                ivrant::at(rig.project().joints, rig.project().findJoint(*v.place.joint)).name == joint &&
+                ivrant::at(rig.project().poses, rig.project().findPose(*v.place.pose)).name == pose)
                 return v;
         throw std::runtime_error("no hold verdict");
     }
@@ -138,20 +139,20 @@ TEST_F(Notes, LeverTestWithTheSimulatedScaleChangesTheVerdict) {
     open("heron.ivrant", verdict::Station::Diary);
     ASSERT_EQ(hold("Left knee", "Reach").state, verdict::State::Fail);
     ASSERT_EQ(hold("Left knee", "Reach").basis, verdict::Basis::Starting);
-    choose("benchTest", "lever test: what a joint holds");
-    choose("benchScope", "any stepped hinge small");
-    choose("benchSource", "the simulated scale");
-    EXPECT_TRUE(rig.text("benchSteps").contains("simulated"));
+    choose("strengthTest", "lever test: what a joint holds");
+    choose("strengthScope", "any stepped hinge small");
+    choose("strengthSource", "the simulated scale");
+    EXPECT_TRUE(rig.text("strengthSteps").contains("simulated"));
     for (int i = 0; i < 10; ++i) {
-        rig.click("benchRead");
+        rig.click("strengthTake");
         rig.settle();
     }
-    auto* table = rig.find<QTableWidget>("benchReadings");
+    auto* table = rig.find<QTableWidget>("strengthReadings");
     ASSERT_EQ(table->rowCount(), 10);
-    EXPECT_TRUE(rig.text("benchSays").contains("10 readings"));
-    EXPECT_TRUE(rig.text("benchSays").contains("2.355"))
-        << "the factor for ten readings: " << rig.text("benchSays").toStdString();
-    rig.click("benchKeep");
+    EXPECT_TRUE(rig.text("strengthSays").contains("10 readings"));
+    EXPECT_TRUE(rig.text("strengthSays").contains("2.355"))
+        << "the factor for ten readings: " << rig.text("strengthSays").toStdString();
+    rig.click("strengthKeep");
     rig.settle();
     ASSERT_EQ(rig.project().measured.size(), 1U);
     EXPECT_TRUE(rig.project().measured[0].note.starts_with("simulated"));
@@ -168,23 +169,23 @@ TEST_F(Notes, LeverTestWithTheSimulatedScaleChangesTheVerdict) {
 
 TEST_F(Notes, TypedReadingsFollowTheLeverAndOddOnesAreMarked) {
     open("heron.ivrant", verdict::Station::Diary);
-    choose("benchScope", "the joint Neck 1");
-    choose("benchSource", "typed by hand");
-    for (const char* grams : {"20", "21", "20", "19", "20", "21", "60"}) rig.type("benchTyped", grams);
-    auto* table = rig.find<QTableWidget>("benchReadings");
+    choose("strengthScope", "the joint Neck 1");
+    choose("strengthSource", "typed by hand");
+    for (const char* grams : {"20", "21", "20", "19", "20", "21", "60"}) rig.type("strengthTyped", grams);
+    auto* table = rig.find<QTableWidget>("strengthReadings");
     ASSERT_EQ(table->rowCount(), 7);
     EXPECT_NEAR(table->item(0, 2)->text().toDouble(), 20 * 9.80665e-3 * 80, 0.01);
     EXPECT_TRUE(table->item(6, 3)->text().contains("odd"));
-    rig.type("benchTyped", "many");
+    rig.type("strengthTyped", "many");
     EXPECT_EQ(table->rowCount(), 7);
     EXPECT_FALSE(rig.window->message().isEmpty());
     table->selectRow(6);
     for (auto* b : rig.window->station(rig.window->currentStation())->findChildren<QPushButton*>())
         if (b->text() == "remove" && b->isVisible()) QTest::mouseClick(b, Qt::LeftButton);
     EXPECT_EQ(table->rowCount(), 6);
-    EXPECT_FALSE(rig.find<QPushButton>("benchKeepWorkshop")->isEnabled())
+    EXPECT_FALSE(rig.find<QPushButton>("strengthKeepWorkshop")->isEnabled())
         << "one joint of one model is nothing for the library";
-    rig.click("benchKeep");
+    rig.click("strengthKeep");
     EXPECT_TRUE(rig.project().measured[0].joint.has_value());
     EXPECT_EQ(table->rowCount(), 0);
 }
@@ -194,9 +195,9 @@ TEST_F(Notes, TheWorkshopsLibraryCountsInTheNextModelToo) {
     QFile::remove(path);
     {
         open("heron.ivrant", verdict::Station::Diary);
-        choose("benchScope", "any stepped hinge small");
-        for (const char* grams : {"40", "41", "42"}) rig.type("benchTyped", grams);
-        rig.click("benchKeepWorkshop");
+        choose("strengthScope", "any stepped hinge small");
+        for (const char* grams : {"40", "41", "42"}) rig.type("strengthTyped", grams);
+        rig.click("strengthKeepWorkshop");
         rig.settle();
         EXPECT_TRUE(rig.project().measured.empty());
     }

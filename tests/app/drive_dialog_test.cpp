@@ -84,7 +84,7 @@ TEST_F(DriveDialog, ABoardIsPlacedInASectionWithItsDialog) {
     EXPECT_EQ(first().wallsUm, (std::vector<std::int64_t>{-4'000, 16'000}));
     EXPECT_EQ(first().step, 3);
     // Up on the board is up in the model, out of it towards the one who looks from the front.
-    const geometry::Mat3 turn = first().place.pose().linear();
+    const geometry::Mat3 turn = first().place.frame().linear();
     EXPECT_TRUE((turn * geometry::Vec3::UnitY()).isApprox(geometry::Vec3::UnitZ()));
     EXPECT_TRUE((turn * geometry::Vec3::UnitZ()).isApprox(-geometry::Vec3::UnitY()));
 }

@@ -2,6 +2,7 @@
 // Looking is not changing: verdicts, poses and moves are looked at, and the file, the undo list and the joints as they
 // are set stay as they were.
 #include "app/stations/stand/stand_station.h"
+#include "core/base/at.h"
 #include "core/files/project_file.h"
 #include "core/model/variants.h"
 #include "core/pose/kinematics.h"
@@ -105,13 +106,13 @@ TEST_F(Looking, AJointMovedInAPoseSetsAllAsSeen) {
     auto expected = pose::getValues(rig.project(), nullptr);
     const int j = rig.project().findJoint(rig.session().currentJoint());
     ASSERT_GE(j, 0);
-    auto value = rig.project().joints[static_cast<std::size_t>(j)].value;
+    auto value = at(rig.project().joints, j).value;
     value[0] += 1;
     rig.session().apply("Pose", [&](const model::Project& p) {
-        return model::setJointValues(p, {{p.joints[static_cast<std::size_t>(j)].id, value}});
+        return model::setJointValues(p, {{at(p.joints, j).id, value}});
     });
     rig.settle();
-    expected[static_cast<std::size_t>(j)] = value;
+    at(expected, j) = value;
     EXPECT_TRUE(rig.session().looksAt().isEmpty());
     EXPECT_EQ(pose::getValues(rig.session().asSet(), nullptr), expected);
     rig.session().undo();

@@ -7,6 +7,8 @@
 #include "tests/support/near.h"
 #include "tests/support/window_rig.h"
 
+#include "core/base/at.h"
+
 using namespace ivrant;
 using test::WindowRig;
 
@@ -28,7 +30,7 @@ struct Pose : testing::Test {
         QCoreApplication::processEvents();
     }
     [[nodiscard]] const model::Joint& current() {
-        return rig.project().joints[static_cast<std::size_t>(rig.project().findJoint(rig.session().currentJoint()))];
+        return ivrant::at(rig.project().joints, rig.project().findJoint(rig.session().currentJoint()));
     }
 };
 
@@ -70,11 +72,11 @@ TEST_F(Pose, WantedRangesAreTypedAndChecked) {
 TEST_F(Pose, DraggingALimbTurnsItsJointAndUndoTakesItBackAtOnce) {
     pick("Right wing");
     const auto tree = rig.session().tree();
-    const auto wing = tree.to[static_cast<std::size_t>(rig.project().findJoint(rig.session().currentJoint()))].section;
+    const auto wing = ivrant::at(tree.to, rig.project().findJoint(rig.session().currentJoint())).section;
     const auto before = current().value;
     // A part of the wing that is not covered by something else.
     QPoint from;
-    for (const auto& part : rig.project().sections[static_cast<std::size_t>(wing)]->parts) {
+    for (const auto& part : ivrant::at(rig.project().sections, wing)->parts) {
         const QPoint at = rig.screenOf(part.id);
         const auto hit = rig.sheet()->pick(at);
         if (hit && hit->spot.section == wing) from = at;
@@ -87,7 +89,7 @@ TEST_F(Pose, DraggingALimbTurnsItsJointAndUndoTakesItBackAtOnce) {
     EXPECT_NE(current().value, before);
     rig.settle();
     for (const auto& range : rig.session().report()->present.ranges)
-        if (rig.project().joints[static_cast<std::size_t>(range.joint)].id == current().id) {
+        if (ivrant::at(rig.project().joints, range.joint).id == current().id) {
             EXPECT_FALSE(range.collides) << "a drag stays within what is free";
         }
     QTest::keyClick(station->focusTarget(), Qt::Key_Z, Qt::ControlModifier);
@@ -151,7 +153,7 @@ TEST_F(Pose, HoldingTableShowsTheCoresNumbers) {
     for (int row = 0; row < table->rowCount(); ++row) {
         const QString name = table->item(row, 0)->text();
         for (const auto& load : report->present.loads) {
-            if (rig.project().joints[static_cast<std::size_t>(load.joint)].name != name.toStdString()) continue;
+            if (ivrant::at(rig.project().joints, load.joint).name != name.toStdString()) continue;
             EXPECT_NEAR(table->item(row, 1)->text().toDouble(), load.needNmm, 0.051) << name.toStdString();
             EXPECT_NEAR(table->item(row, 2)->text().toDouble(), load.have.value, 0.051) << name.toStdString();
         }

@@ -2,6 +2,7 @@
 // Shape: placing by typing and by pointing, selecting, changing, sections; what holds to what is seen at once.
 #include <QAction>
 
+#include "core/base/at.h"
 #include "core/parts/palette.h"
 #include "tests/support/near.h"
 #include "tests/support/window_rig.h"
@@ -250,12 +251,12 @@ TEST_F(Shape, WeighedMassesAreTypedAndChangeTheBasis) {
     rig.settle();
     const int tip = rig.verdictRow("Stands in Present");
     ASSERT_GE(tip, 0);
-    EXPECT_EQ(rig.window->slip()->shown()[static_cast<std::size_t>(tip)].basis, verdict::Basis::Starting);
+    EXPECT_EQ(ivrant::at(rig.window->slip()->shown(), tip).basis, verdict::Basis::Starting);
     rig.session().select({rig.partId(0, 0)});
     rig.part("weighs 3.1 g");
     EXPECT_EQ(partAt(0, 0).weighedG, 3.1);
     rig.settle();
-    EXPECT_EQ(rig.window->slip()->shown()[static_cast<std::size_t>(rig.verdictRow("Stands in Present"))].basis,
+    EXPECT_EQ(ivrant::at(rig.window->slip()->shown(), rig.verdictRow("Stands in Present")).basis,
               verdict::Basis::Measured);
     rig.part("weighs much");
     EXPECT_TRUE(rig.window->message().contains("how many grams"));

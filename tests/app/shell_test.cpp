@@ -8,6 +8,7 @@
 #include <csignal>
 
 #include "app/shell/theme.h"
+#include "core/base/at.h"
 #include "core/files/atomic_file.h"
 #include "core/files/journal.h"
 #include "core/files/project_file.h"
@@ -41,17 +42,13 @@ TEST(Shell, AskReachesPlacesAndCommands) {
     rig.settle();
     ask(rig, "range neck 3");
     EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Pose));
-    const auto& joint =
-        rig.project().joints[static_cast<std::size_t>(rig.project().findJoint(rig.session().currentJoint()))];
+    const auto& joint = at(rig.project().joints, rig.project().findJoint(rig.session().currentJoint()));
     EXPECT_EQ(joint.name, "Neck 3");
     ask(rig, "parts list");
     EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Make));
     ask(rig, "go tail");
     EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Shape));
-    EXPECT_EQ(rig.project()
-                  .sections[static_cast<std::size_t>(rig.project().findSection(rig.session().currentSection()))]
-                  ->name,
-              "Tail");
+    EXPECT_EQ(at(rig.project().sections, rig.project().findSection(rig.session().currentSection()))->name, "Tail");
     QTest::keyClick(rig.window.get(), Qt::Key_K, Qt::ControlModifier);
     QTest::keyClicks(rig.find<QLineEdit>("ask"), "no such thing");
     EXPECT_EQ(rig.find<QListWidget>("askPopup")->item(0)->text(), "nothing of that name");

@@ -138,7 +138,7 @@ TEST_F(StandDesign, APostIsKeptJudgedAndTakenAway) {
     rig.click("keepPost");
     rig.settle();
     ASSERT_TRUE(design());
-    ASSERT_EQ(rig.project().supports.size(), 1U);
+    ASSERT_EQ(rig.project().posts.size(), 1U);
     EXPECT_LT(rig.verdictRow("Falls over"), 0);
     const int told = rig.verdictRow("Post 1 holds it up");
     ASSERT_GE(told, 0);
@@ -159,11 +159,11 @@ TEST_F(StandDesign, APostIsKeptJudgedAndTakenAway) {
     table->selectRow(0);
     rig.click("dropPost");
     rig.settle();
-    EXPECT_TRUE(rig.project().supports.empty());
+    EXPECT_TRUE(rig.project().posts.empty());
     EXPECT_GE(rig.verdictRow("Falls over"), 0);
     rig.session().undo();
     rig.settle();
-    EXPECT_EQ(rig.project().supports.size(), 1U);
+    EXPECT_EQ(rig.project().posts.size(), 1U);
     // Enter keeps the chosen place as well.
     rig.session().undo();
     rig.settle();
@@ -171,7 +171,7 @@ TEST_F(StandDesign, APostIsKeptJudgedAndTakenAway) {
     table->selectRow(0);
     QTest::keyClick(station, Qt::Key_Return);
     rig.settle();
-    EXPECT_EQ(rig.project().supports.size(), 1U);
+    EXPECT_EQ(rig.project().posts.size(), 1U);
 }
 
 TEST_F(StandDesign, TheLeastCounterweightIsFoundForTheWholeMove) {

@@ -79,19 +79,19 @@ TEST_F(StandMends, APostIsPutUnderWhatFalls) {
     rig.settle();
     go();
     mend("Falls over", "a post under plate 2x8");
-    ASSERT_EQ(rig.project().supports.size(), 1U);
+    ASSERT_EQ(rig.project().posts.size(), 1U);
     EXPECT_LT(rig.verdictRow("Falls over"), 0);
     EXPECT_GE(rig.verdictRow("Post 1 holds it up"), 0);
     // What is built in its way is told, and the post goes with a click.
     rig.window->goStation(rig.window->indexOf(verdict::Station::Shape));
-    const auto at = rig.project().supports[0].atUm;
+    const auto at = rig.project().posts[0].atUm;
     const int x = static_cast<int>(std::lround(static_cast<double>(at[0]) / 8000)),
               y = static_cast<int>(std::lround(static_cast<double>(at[1]) / 8000));
     rig.part(QString("brick 2x2 slate at %1 %2 0").arg(x).arg(y));
     rig.settle();
     EXPECT_GE(rig.verdictRow("Post 1 is in the way"), 0);
     mend("Post 1 is in the way", "take it away");
-    EXPECT_TRUE(rig.project().supports.empty());
+    EXPECT_TRUE(rig.project().posts.empty());
 }
 
 TEST_F(StandMends, ASlewingTurntableIsWatchedAllAlongItsWay) {

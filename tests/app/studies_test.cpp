@@ -8,6 +8,7 @@
 
 #include "app/charts/joint_map.h"
 #include "app/stations/pose/pose_station.h"
+#include "core/base/at.h"
 #include "core/model/variants.h"
 #include "core/pose/collide.h"
 #include "print/compare_sheet.h"
@@ -197,9 +198,8 @@ TEST_F(Studies, TheTiltOfTheBaseMakesTheWorstCaseWorse) {
     pick("Neck 1");
     rig.click("showWorst");
     rig.settle();
-    EXPECT_EQ(
-        pose::getValues(rig.project(), nullptr),
-        rig.session().report()->worst[static_cast<std::size_t>(rig.project().findJoint(joint("Neck 1").id))].values);
+    EXPECT_EQ(pose::getValues(rig.project(), nullptr),
+              at(rig.session().report()->worst, rig.project().findJoint(joint("Neck 1").id)).values);
 }
 
 TEST_F(Studies, DraggingTheHeadMovesTheWholeNeckAndNothingCollides) {
@@ -208,8 +208,8 @@ TEST_F(Studies, DraggingTheHeadMovesTheWholeNeckAndNothingCollides) {
     rig.sheet()->look(render::View::Side);
     rig.settle();
     const auto before = pose::getValues(rig.project(), nullptr);
-    const auto head = rig.project().sections[static_cast<std::size_t>(
-        rig.session().tree().to[static_cast<std::size_t>(rig.project().findJoint(joint("Head").id))].section)];
+    const auto head =
+        at(rig.project().sections, at(rig.session().tree().to, rig.project().findJoint(joint("Head").id)).section);
     const QPoint from = rig.screenOf(head->parts[1].id);
     ASSERT_TRUE(rig.sheet()->pick(from));
     QTest::mousePress(rig.sheet(), Qt::LeftButton, {}, from);

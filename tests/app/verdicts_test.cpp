@@ -7,6 +7,7 @@
 
 #include "app/charts/range_ladder.h"
 #include "app/stations/pose/pose_station.h"
+#include "core/base/at.h"
 #include "core/verdict/mends.h"
 #include "tests/support/near.h"
 #include "tests/support/window_rig.h"
@@ -107,7 +108,7 @@ TEST_F(Verdicts, AGroupOpensToItsSingleOnes) {
     const int row = rig.verdictRow("Tail stops at");
     ASSERT_GE(row, 0);
     const int before = list()->count();
-    const int behind = rig.window->slip()->rows()[static_cast<std::size_t>(row)].count;
+    const int behind = ivrant::at(rig.window->slip()->rows(), row).count;
     ASSERT_GT(behind, 1) << "the same stop in several poses";
     rig.pickVerdict(row);
     list()->setFocus();
@@ -140,9 +141,9 @@ TEST_F(Verdicts, ChoosingOneGoesToItsPlace) {
     ASSERT_GE(row, 0);
     rig.pickVerdict(row);
     EXPECT_EQ(rig.window->currentStation(), rig.window->indexOf(verdict::Station::Pose));
-    const auto place = rig.window->slip()->shown()[static_cast<std::size_t>(row)].place;
+    const auto place = ivrant::at(rig.window->slip()->shown(), row).place;
     EXPECT_EQ(rig.session().currentJoint(), *place.joint);
-    const auto& pose = rig.project().poses[static_cast<std::size_t>(rig.project().findPose(*place.pose))];
+    const auto& pose = ivrant::at(rig.project().poses, rig.project().findPose(*place.pose));
     EXPECT_EQ(pose.name, "Stepping");
     EXPECT_EQ(pose::getValues(rig.project(), nullptr), pose::getValues(rig.project(), &pose))
         << "the figure takes the pose that asks most";

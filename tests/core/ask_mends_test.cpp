@@ -2,7 +2,7 @@
 // Asks of balance, bonds and posts have the mends of the finding they are about, with their own limit.
 #include <gtest/gtest.h>
 
-#include "core/study/support_check.h"
+#include "core/study/post_check.h"
 #include "tests/support/reports.h"
 #include "tests/support/stacks.h"
 
@@ -80,14 +80,14 @@ TEST(AskMends, APostThatCarriesTooMuchIsPutElsewhere) {
     f.put(0, "brick 2x2 at 0 0 0");
     f.put(0, "plate 2x8 at 0 0 3");
     f.put(0, "brick 2x2 at 0 6 4");
-    const auto near = must(model::putSupport(f.project, {{}, {4000, 28'000, 9600}, nullptr}));
-    const double carries = study::checkSupports(reportOf(near)).front().tiltN;
+    const auto near = must(model::putPost(f.project, {{}, {4000, 28'000, 9600}, nullptr}));
+    const double carries = study::checkPosts(reportOf(near)).front().tiltN;
     const auto report = askOf(near, "support-force", model::Comparison::AtMost, 0.7 * carries);
     const auto mends = verdict::listMends(report, failingAsk(report));
     const auto moved = std::find_if(mends.begin(), mends.end(),
                                     [](const auto& mend) { return mend.text.starts_with("put it under"); });
     ASSERT_NE(moved, mends.end());
     const auto after = reportOf(must(moved->apply(*report.project)));
-    ASSERT_EQ(after.project->supports.size(), 1U);
-    EXPECT_LE(study::checkSupports(after).front().tiltN, 0.7 * carries);
+    ASSERT_EQ(after.project->posts.size(), 1U);
+    EXPECT_LE(study::checkPosts(after).front().tiltN, 0.7 * carries);
 }

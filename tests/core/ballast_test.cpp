@@ -99,7 +99,7 @@ TEST(Ballast, GoesIntoTheTailOfTheSpanOfTheDemo) {
     for (const auto& part : bare.sections[1]->parts) {
         std::vector<Vec3> at;
         for (const auto& standing : standings)
-            at.push_back(standing.placed.X_WS[1] * (part.place.pose() * part.shape->centre));
+            at.push_back(standing.placed.X_WS[1] * (part.place.frame() * part.shape->centre));
         if (const auto range = stand::calcWeights(standings, at, study::kUsualTipDeg)) {
             EXPECT_GT(range->low, ballast.massG - 1);
         }

@@ -3,6 +3,7 @@
 // gives way as a whole.
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/pose/collide.h"
 #include "core/pose/path.h"
@@ -57,7 +58,7 @@ struct Arm : Figure {
         // 2, 4.
         auto section = std::make_shared<model::Section>(*project.sections[1]);
         for (int i = 0; i < bearings; ++i) {
-            auto& part = section->parts[static_cast<std::size_t>(i)];
+            auto& part = ivrant::at(section->parts, i);
             part.place.attitude = 3; // its y along −x… the joint below sets the rest
             part.place.atUm = {i * 16000, 0, 0};
         }
@@ -97,8 +98,8 @@ TEST(Bearings, ADoorOnTwoClipsOpens) {
     int between = 0;
     for (const auto& contact : net.contacts) {
         if (contact.a < 0) continue;
-        const auto sections = std::pair(net.bodies[static_cast<std::size_t>(contact.a)].spot.section,
-                                        net.bodies[static_cast<std::size_t>(contact.b)].spot.section);
+        const auto sections =
+            std::pair(ivrant::at(net.bodies, contact.a).spot.section, ivrant::at(net.bodies, contact.b).spot.section);
         between += sections.first != sections.second ? 1 : 0;
     }
     EXPECT_EQ(between, 2);
@@ -120,13 +121,13 @@ TEST(Bearings, AShaftRunsInThreeBricksAtAnyDepth) {
             beam.id = {"b" + std::to_string(i)};
             beam.shape = must(parts::makeShape("beam 2"));
             // Its hole axis (y) along the rod's (its own x, turned): laid flat.
-            const Vec3 way = rod.place.pose().linear().col(0);
+            const Vec3 way = rod.place.frame().linear().col(0);
             geometry::Mat3 R;
             R.col(1) = way;
             R.col(0) = way.unitOrthogonal();
             R.col(2) = R.col(0).cross(R.col(1));
-            const Vec3 at = rod.place.pose() * Vec3(4 + i * apart, 0, 0);
-            beam.place = model::makePlace(geometry::makePose(R, at));
+            const Vec3 at = rod.place.frame() * Vec3(4 + i * apart, 0, 0);
+            beam.place = model::makePlace(geometry::makeFrame(R, at));
             shaft.parts.push_back(beam);
         }
         const auto mates = bonds::findMates(shaft);
@@ -358,14 +359,13 @@ TEST(Falling, LightPartsBesideHeavyOnesAreNotToldToFallUnknown) {
     const auto result = solve(f.project, {});
     EXPECT_FALSE(result.equilibrium.stands);
     for (const int body : result.equilibrium.falling) {
-        const auto& part = model::getPart(f.project, result.net.bodies[static_cast<std::size_t>(body)].spot);
+        const auto& part = model::getPart(f.project, ivrant::at(result.net.bodies, body).spot);
         EXPECT_NE(part.shape->family, "tile");
     }
     bool weight = false;
     for (const int body : result.equilibrium.falling)
-        weight =
-            weight || model::getPart(f.project, result.net.bodies[static_cast<std::size_t>(body)].spot).shape->family ==
-                          "weight brick";
+        weight = weight ||
+                 model::getPart(f.project, ivrant::at(result.net.bodies, body).spot).shape->family == "weight brick";
     EXPECT_TRUE(weight);
 }
 

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <gtest/gtest.h>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/board_line.h"
 #include "core/drive/strand_turn.h"
@@ -87,7 +88,7 @@ TEST(Screw, MovesItsLeadForATurn) {
     const ScrewFigure f(0, 20);
     EXPECT_EQ(f.ratio(f.input, f.screw), "4:1");
     const auto net = f.net();
-    const auto& rod = net.things[static_cast<std::size_t>(net.findThing(f.screw.text))];
+    const auto& rod = at(net.things, net.findThing(f.screw.text));
     EXPECT_TRUE(rod.isStraight());
     EXPECT_NEAR(rod.mmPerUnit(), 1, 0);
 }
@@ -188,16 +189,16 @@ TEST(Bricks, CarryTheShaftsThatPassThroughTheirHoles) {
     place.attitude = 20; // board z = section y: Rx(−90°)·… maps z to +y
     model::BoardId board;
     f.project = must(model::addBoard(f.project, "Side", f.project.sections[0]->id, place, &board));
-    const geometry::Vec3 out = place.pose().linear().col(2);
+    const geometry::Vec3 out = place.frame().linear().col(2);
     ASSERT_NEAR(std::abs(out.y()), 1, 1e-12);
-    const geometry::Vec3 hole = place.pose().inverse() * geometry::Vec3(16, 0, 0);
+    const geometry::Vec3 hole = place.frame().inverse() * geometry::Vec3(16, 0, 0);
     model::Shaft shaft;
     const double way = out.y();
     shaft.atUm = {base::mmToUm(hole.x()), base::mmToUm(hole.y()), base::mmToUm(way > 0 ? -8 : -40)};
     shaft.lengthUm = 48'000;
     model::ShaftId id;
     f.project = must(model::putShaft(f.project, board, shaft, &id));
-    const auto X = model::calcBoardPoses({&f.project, {geometry::Pose::Identity()}, {}});
+    const auto X = model::calcBoardFrames({&f.project, {geometry::Frame::Identity()}, {}});
     const auto net = drive::makeBoardNet(f.project, X);
     ASSERT_EQ(net.supports.size(), 1u);
     EXPECT_EQ(net.supports[0].bricks, 2);

@@ -225,7 +225,7 @@ TEST(BoardSize, ABoardInAnEmptySectionStandsOnTheGround) {
     head.place.atUm[2] = 50'000;
     f.project = must(model::changeBoardHead(f.project, head));
     f.shaft(0, 0);
-    model::Placed placed{&f.project, {geometry::Pose::Identity()}};
+    model::Placed placed{&f.project, {geometry::Frame::Identity()}};
     pose::applyStance(placed, {model::Stance::Kind::Flat, head.section, {}});
     EXPECT_NEAR(placed.X_WS[0].translation().z(), -50, 0.2);
 }

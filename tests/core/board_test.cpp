@@ -4,6 +4,7 @@
 #include <cmath>
 #include <gtest/gtest.h>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "tests/support/boards.h"
 #include "tests/support/near.h"
@@ -54,7 +55,7 @@ TEST(BoardNet, BindingAndSkippingTellTheError) {
     ASSERT_EQ(net.faults.size(), 1U);
     EXPECT_EQ(net.faults[0].fit, Fit::Skips);
     EXPECT_NEAR(net.faults[0].errorMm, 8 * std::sqrt(8) - 22, 1e-9);
-    EXPECT_EQ(net.gears[static_cast<std::size_t>(net.faults[0].gearB)].gear->id, second);
+    EXPECT_EQ(at(net.gears, net.faults[0].gearB).gear->id, second);
 }
 
 TEST(BoardNet, BevelPairAcross) {

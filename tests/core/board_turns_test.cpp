@@ -3,6 +3,7 @@
 #include <cmath>
 #include <gtest/gtest.h>
 
+#include "core/base/at.h"
 #include "core/files/project_file.h"
 #include "core/model/board_turns.h"
 #include "core/model/mass.h"
@@ -43,12 +44,12 @@ struct Slewing : test::BoardFigure {
         slew = project.boards[0]->functions[0].id;
     }
     void give(const model::BoardId& id, const model::Place& place) {
-        model::Board head = *project.boards[static_cast<std::size_t>(project.findBoard(id))];
+        model::Board head = *at(project.boards, project.findBoard(id));
         head.section = project.sections[0]->id;
         head.place = place;
         project = must(model::changeBoardHead(project, head));
     }
-    [[nodiscard]] model::Placed placed() const { return {&project, {geometry::Pose::Identity()}, {}}; }
+    [[nodiscard]] model::Placed placed() const { return {&project, {geometry::Frame::Identity()}, {}}; }
 };
 
 } // namespace
@@ -59,9 +60,9 @@ TEST(BoardTurns, WhatATurntableCarriesGoesRoundItsShaft) {
     EXPECT_TRUE(model::carriesBoards(f.project, f.table));
     EXPECT_FALSE(model::carriesBoards(f.project, {}));
     EXPECT_FALSE(model::carriesBoards(f.project, {"none"}));
-    const auto before = model::calcBoardPoses(placed);
+    const auto before = model::calcBoardFrames(placed);
     placed.boardTurns = model::calcBoardTurns(placed, f.table, 90);
-    const auto after = model::calcBoardPoses(placed);
+    const auto after = model::calcBoardFrames(placed);
     EXPECT_TRUE(after[0].isApprox(before[0], 1e-12));
     // By hand: a quarter turn to the left about z takes (x, y) to (−y, x).
     const Vec3 origin = before[1].translation();
@@ -72,7 +73,7 @@ TEST(BoardTurns, WhatATurntableCarriesGoesRoundItsShaft) {
     model::Board head = *turned.boards[1];
     head.place = model::makePlace(after[1]);
     turned = must(model::changeBoardHead(turned, head));
-    const model::Placed built{&turned, {geometry::Pose::Identity()}, {}};
+    const model::Placed built{&turned, {geometry::Frame::Identity()}, {}};
     EXPECT_TRUE(model::calcMass(placed).centre.isApprox(model::calcMass(built).centre, 1e-9));
     EXPECT_FALSE(model::calcMass(placed).centre.isApprox(model::calcMass(f.placed()).centre, 1e-3));
 }
@@ -85,12 +86,12 @@ TEST(BoardTurns, BoardsOnTurntablesOfCarriedBoardsGoWithThem) {
     f.project = must(model::carryBoard(f.project, f.board, second));
     auto placed = f.placed();
     placed.boardTurns = model::calcBoardTurns(placed, f.table, 180);
-    const auto poses = model::calcBoardPoses(placed);
+    const auto poses = model::calcBoardFrames(placed);
     EXPECT_TRUE(poses[2].translation().isApprox(Vec3(10, -20, 64), 1e-9));
     placed.boardTurns =
         model::calcBoardTurns(placed, second, 180); // about (−16, 16), where the upper board's shaft stands
-    EXPECT_TRUE(model::calcBoardPoses(placed)[1].isApprox(model::calcBoardPoses(f.placed())[1], 1e-12));
-    EXPECT_TRUE(model::calcBoardPoses(placed)[2].translation().isApprox(Vec3(-32 + 10, 32 - 20, 64), 1e-9));
+    EXPECT_TRUE(model::calcBoardFrames(placed)[1].isApprox(model::calcBoardFrames(f.placed())[1], 1e-12));
+    EXPECT_TRUE(model::calcBoardFrames(placed)[2].translation().isApprox(Vec3(-32 + 10, 32 - 20, 64), 1e-9));
 }
 
 TEST(BoardTurns, AWheelThatTheTurntableCarriesTakesItsBoardsAlong) {
@@ -107,7 +108,7 @@ TEST(BoardTurns, AWheelThatTheTurntableCarriesTakesItsBoardsAlong) {
     f.project = must(model::carryBoard(f.project, f.board, wheel));
     auto placed = f.placed();
     placed.boardTurns = model::calcBoardTurns(placed, f.table, 90);
-    EXPECT_TRUE(model::calcBoardPoses(placed)[2].translation().isApprox(Vec3(0, 30, 60), 1e-9));
+    EXPECT_TRUE(model::calcBoardFrames(placed)[2].translation().isApprox(Vec3(0, 30, 60), 1e-9));
 }
 
 TEST(BoardTurns, TheBalanceFollowsTheFunction) {

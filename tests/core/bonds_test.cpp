@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/at.h"
 #include "core/bonds/section_bonds.h"
 
 #include "core/bonds/fits.h"
@@ -47,7 +48,7 @@ TEST(Mates, EveryTurnOfTheWholeKeepsTheBonds) {
         for (const auto& p : f.project.sections[0]->parts) ids.push_back(p.id);
         Figure turned;
         turned.project =
-            test::must(model::moveParts(f.project, ids, geometry::makePose(geometry::getTurn(turn), {11, 22, 33})));
+            test::must(model::moveParts(f.project, ids, geometry::makeFrame(geometry::getTurn(turn), {11, 22, 33})));
         EXPECT_EQ(bondsOf(turned).mates.size(), count) << turn;
         EXPECT_TRUE(bondsOf(turned).overlaps.empty()) << turn;
     }
@@ -97,7 +98,7 @@ TEST(Groups, OneStudIsReportedWithTheLighterSide) {
     ASSERT_EQ(b.singles.size(), 1U);
     EXPECT_EQ(b.groupCount, 2);
     ASSERT_EQ(b.singles[0].held.size(), 1U);
-    EXPECT_EQ(f.project.sections[0]->parts[static_cast<std::size_t>(b.singles[0].held[0])].id, arm);
+    EXPECT_EQ(at(f.project.sections[0]->parts, b.singles[0].held[0]).id, arm);
 }
 
 TEST(Groups, TwoSingleStudsOnOneRigidGroupHold) {

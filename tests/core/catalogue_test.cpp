@@ -17,6 +17,7 @@
 #include <random>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/geometry/gap.h"
 #include "core/geometry/union_volume.h"
@@ -25,7 +26,7 @@
 #include "tests/support/near.h"
 
 using namespace ivrant;
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 using test::must;
 
@@ -83,13 +84,13 @@ parts::Shape nearTo(const parts::Shape& shape, const geometry::Bounds& box) {
         return (b.low.array() <= box.high.array()).all() && (box.low.array() <= b.high.array()).all();
     };
     for (const auto& s : shape.solids)
-        if (meets(geometry::calcBounds(s.solid, Pose::Identity()))) near.solids.push_back(s);
+        if (meets(geometry::calcBounds(s.solid, Frame::Identity()))) near.solids.push_back(s);
     for (const auto& port : shape.ports)
         if (meets({port.origin - Vec3::Constant(4), port.origin + Vec3::Constant(4)})) near.ports.push_back(port);
     return near;
 }
 
-geometry::Bounds movedBox(const Pose& X, const Vec3& low, const Vec3& high) {
+geometry::Bounds movedBox(const Frame& X, const Vec3& low, const Vec3& high) {
     geometry::Bounds box;
     for (int corner = 0; corner < 8; ++corner)
         box.include(X * Vec3(corner & 1 ? high.x() : low.x(), corner & 2 ? high.y() : low.y(),
@@ -98,10 +99,10 @@ geometry::Bounds movedBox(const Pose& X, const Vec3& low, const Vec3& high) {
 }
 
 /// Volume, mm³, that both parts fill, deeper than `deep` in each, by points on a grid; no more is sought than `enough`.
-double commonMatter(const parts::Shape& whole_a, const Pose& X_a, const parts::Shape& whole_b, const Pose& X_b,
+double commonMatter(const parts::Shape& whole_a, const Frame& X_a, const parts::Shape& whole_b, const Frame& X_b,
                     double step, double enough, bool halfWay = false, double deep = 1e-6) {
     geometry::Bounds common;
-    const auto boundsOf = [](const parts::Shape& shape, const Pose& X) {
+    const auto boundsOf = [](const parts::Shape& shape, const Frame& X) {
         geometry::Bounds bounds;
         for (const auto& s : shape.solids) bounds.include(geometry::calcBounds(s.solid, X));
         return bounds;
@@ -109,7 +110,7 @@ double commonMatter(const parts::Shape& whole_a, const Pose& X_a, const parts::S
     const auto ba = boundsOf(whole_a, X_a), bb = boundsOf(whole_b, X_b);
     const Vec3 low = ba.low.cwiseMax(bb.low), high = ba.high.cwiseMin(bb.high);
     if ((high - low).minCoeff() <= 0) return 0;
-    const Pose back_a = X_a.inverse(), back_b = X_b.inverse();
+    const Frame back_a = X_a.inverse(), back_b = X_b.inverse();
     const parts::Shape a = nearTo(whole_a, movedBox(back_a, low, high)),
                        b = nearTo(whole_b, movedBox(back_b, low, high));
     Eigen::Vector3i n;
@@ -131,20 +132,20 @@ parts::ShapePtr usualOf(const parts::Family& family) {
     return must(parts::makeShape(parts::detail::makeName(family, family.usual)));
 }
 
-Pose turned(int turn) {
+Frame turned(int turn) {
     model::Place place;
     place.attitude = turn;
-    return place.pose();
+    return place.frame();
 }
 
-model::Section pairOf(const parts::ShapePtr& a, const Pose& X_a, const parts::ShapePtr& b, const Pose& X_b) {
+model::Section pairOf(const parts::ShapePtr& a, const Frame& X_a, const parts::ShapePtr& b, const Frame& X_b) {
     model::Section section;
     section.id = {"s1"};
     for (const auto& [id, shape, X] : {std::tuple("p1", a, X_a), std::tuple("p2", b, X_b)}) {
         model::Part part;
         part.id = {id};
         part.shape = shape;
-        for (int k = 0; k < 3; ++k) part.place.atUm[static_cast<std::size_t>(k)] = base::mmToUm(X.translation()[k]);
+        for (int k = 0; k < 3; ++k) ivrant::at(part.place.atUm, k) = base::mmToUm(X.translation()[k]);
         part.place.attitude = Eigen::Quaterniond(X.linear());
         for (int turn = 0; turn < 24; ++turn)
             if (turned(turn).linear().isApprox(X.linear(), 1e-9)) part.place.attitude = turn;
@@ -165,9 +166,9 @@ TEST(Catalogue, EveryFamilyFitsOnAndUnderAStudField) {
         });
         // What hangs below its own underside cannot stand on a field: matter says so.
         for (int r = 0; r < 4 && sits; ++r) {
-            const Pose X = geometry::makePose(turned(r).linear(), Vec3(56, 56, 3.2));
-            const auto bonds = bonds::calcSectionBonds(pairOf(field, Pose::Identity(), shape, X), {});
-            const double common = commonMatter(*field, Pose::Identity(), *shape, X, 0.2, 1);
+            const Frame X = geometry::makeFrame(turned(r).linear(), Vec3(56, 56, 3.2));
+            const auto bonds = bonds::calcSectionBonds(pairOf(field, Frame::Identity(), shape, X), {});
+            const double common = commonMatter(*field, Frame::Identity(), *shape, X, 0.2, 1);
             if (common < 0.02) {
                 EXPECT_TRUE(bonds.overlaps.empty()) << shape->name << " turned " << r << ": "
                                                     << (bonds.overlaps.empty() ? 0 : bonds.overlaps[0].depthMm);
@@ -177,8 +178,8 @@ TEST(Catalogue, EveryFamilyFitsOnAndUnderAStudField) {
         }
         for (const auto& port : shape->ports) {
             if (port.kind != parts::PortKind::Stud || port.axis.z() < 0.99) continue;
-            const Pose X = geometry::makePose(geometry::Mat3::Identity(), port.origin);
-            const auto bonds = bonds::calcSectionBonds(pairOf(shape, Pose::Identity(), small, X), {});
+            const Frame X = geometry::makeFrame(geometry::Mat3::Identity(), port.origin);
+            const auto bonds = bonds::calcSectionBonds(pairOf(shape, Frame::Identity(), small, X), {});
             EXPECT_TRUE(bonds.overlaps.empty()) << "plate 1x1 on " << port.name << " of " << shape->name;
         }
     }
@@ -218,8 +219,8 @@ TEST(Catalogue, WhatShouldStandOnAStudFieldDoes) {
                              "vent tile 1x2"}) {
         const auto shape = must(parts::makeShape(name));
         for (int r = 0; r < 4; ++r) {
-            const Pose X = geometry::makePose(turned(r).linear(), Vec3(56, 56, 3.2));
-            const auto bonds = bonds::calcSectionBonds(pairOf(field, Pose::Identity(), shape, X), {});
+            const Frame X = geometry::makeFrame(turned(r).linear(), Vec3(56, 56, 3.2));
+            const auto bonds = bonds::calcSectionBonds(pairOf(field, Frame::Identity(), shape, X), {});
             EXPECT_TRUE(bonds.overlaps.empty())
                 << name << " turned " << r << ": " << (bonds.overlaps.empty() ? 0 : bonds.overlaps[0].depthMm)
                 << " mm deep";
@@ -235,7 +236,7 @@ struct Places {
     static constexpr double kStepMm[] = {base::kPitchMm / 2, base::kPitchMm / 2, base::kPlateMm};
 
     Places(const parts::Shape& a, const parts::Shape& b, const geometry::Mat3& R) {
-        const geometry::Bounds turnedBox = movedBox(geometry::makePose(R, Vec3::Zero()), b.bounds.low, b.bounds.high);
+        const geometry::Bounds turnedBox = movedBox(geometry::makeFrame(R, Vec3::Zero()), b.bounds.low, b.bounds.high);
         for (int k = 0; k < 3; ++k) {
             low[k] = static_cast<int>(std::ceil((a.bounds.low[k] - turnedBox.high[k]) / kStepMm[k]));
             count[k] = static_cast<int>(std::floor((a.bounds.high[k] - turnedBox.low[k]) / kStepMm[k])) - low[k] + 1;
@@ -257,8 +258,8 @@ bool joinsOtherwise(const bonds::SectionBonds& bonds) {
 
 /// A stud of one lies whole in a cell or tube of the other: whatever is told then, it is not that it is pushed in half
 /// way.
-bool isAnyStudSeated(const parts::Shape& a, const Pose& X_a, const parts::Shape& b, const Pose& X_b) {
-    const auto among = [](const parts::Shape& studs, const Pose& X_s, const parts::Shape& cells, const Pose& X_c) {
+bool isAnyStudSeated(const parts::Shape& a, const Frame& X_a, const parts::Shape& b, const Frame& X_b) {
+    const auto among = [](const parts::Shape& studs, const Frame& X_s, const parts::Shape& cells, const Frame& X_c) {
         for (const auto& stud : studs.ports)
             for (const auto& cell : cells.ports)
                 if (stud.kind == parts::PortKind::Stud &&
@@ -285,7 +286,7 @@ double calcMostCommon(const std::vector<geometry::Bounds>& a, const std::vector<
 std::vector<geometry::Bounds> listBoxes(const parts::Shape& shape, const geometry::Mat3& R) {
     std::vector<geometry::Bounds> boxes;
     for (const auto& s : shape.solids)
-        boxes.push_back(geometry::calcBounds(s.solid, geometry::makePose(R, Vec3::Zero())));
+        boxes.push_back(geometry::calcBounds(s.solid, geometry::makeFrame(R, Vec3::Zero())));
     return boxes;
 }
 
@@ -325,8 +326,8 @@ private:
 };
 
 /// One pair at one place: 'c' clean, 't' told, 'j' joined by other ports.
-char checkPlace(const parts::ShapePtr& a, const parts::ShapePtr& b, const Pose& X, double most) {
-    const auto bonds = bonds::calcSectionBonds(pairOf(a, Pose::Identity(), b, X), {});
+char checkPlace(const parts::ShapePtr& a, const parts::ShapePtr& b, const Frame& X, double most) {
+    const auto bonds = bonds::calcSectionBonds(pairOf(a, Frame::Identity(), b, X), {});
     if (joinsOtherwise(bonds)) return 'j';
     const auto where = [&] {
         std::ostringstream text;
@@ -335,17 +336,17 @@ char checkPlace(const parts::ShapePtr& a, const parts::ShapePtr& b, const Pose& 
     };
     if (bonds.overlaps.empty()) {
         // First on a coarse grid, then, where there is something, on a finer one.
-        if (most >= 3 && commonMatter(*a, Pose::Identity(), *b, X, 0.4, 3.0) >= 3) {
-            EXPECT_LT(commonMatter(*a, Pose::Identity(), *b, X, 0.1, 3.0, false, kHalfTolerance), 3.0)
+        if (most >= 3 && commonMatter(*a, Frame::Identity(), *b, X, 0.4, 3.0) >= 3) {
+            EXPECT_LT(commonMatter(*a, Frame::Identity(), *b, X, 0.1, 3.0, false, kHalfTolerance), 3.0)
                 << where() << ": matter in one place, not told";
         }
         return 'c';
     }
     // A depth that matters fills something; slivers of the grid are left open.
-    if (bonds.overlaps[0].depthMm > 0.25 && commonMatter(*a, Pose::Identity(), *b, X, 0.4, 1e-9) == 0) {
+    if (bonds.overlaps[0].depthMm > 0.25 && commonMatter(*a, Frame::Identity(), *b, X, 0.4, 1e-9) == 0) {
         // A stud that is not seated in its cell is told although there is room for it.
-        const bool halfWay = bonds.overlaps[0].studInBody && !isAnyStudSeated(*a, Pose::Identity(), *b, X);
-        EXPECT_GT(commonMatter(*a, Pose::Identity(), *b, X, 0.12, 1e-9, halfWay), 0.0)
+        const bool halfWay = bonds.overlaps[0].studInBody && !isAnyStudSeated(*a, Frame::Identity(), *b, X);
+        EXPECT_GT(commonMatter(*a, Frame::Identity(), *b, X, 0.12, 1e-9, halfWay), 0.0)
             << where() << ": told " << bonds.overlaps[0].depthMm << " mm deep";
     }
     return 't';
@@ -389,7 +390,7 @@ TEST(Catalogue, PairsInAllTurnsAndOffsetsAgreeWithMatter) {
                             ++apart;
                             continue;
                         }
-                        const char found = checkPlace(a, b, geometry::makePose(R, at), most);
+                        const char found = checkPlace(a, b, geometry::makeFrame(R, at), most);
                         ++(found == 'c' ? clean : found == 't' ? told : joined);
                         if (found == 't' && most == 0)
                             ADD_FAILURE() << a->name << " and " << b->name << ": told where nothing is";
@@ -416,9 +417,9 @@ TEST(Catalogue, MassesByTwoRoutes) {
         if (shape->bounds.size().maxCoeff() > 100) continue;
         std::mt19937 random(11);
         geometry::Bounds bounds;
-        for (const auto& s : shape->drawn) bounds.include(geometry::calcBounds(s, Pose::Identity()));
+        for (const auto& s : shape->drawn) bounds.include(geometry::calcBounds(s, Frame::Identity()));
         for (const auto& s : shape->solids)
-            if (s.studPort >= 0) bounds.include(geometry::calcBounds(s.solid, Pose::Identity()));
+            if (s.studPort >= 0) bounds.include(geometry::calcBounds(s.solid, Frame::Identity()));
         const int tries = 120'000;
         int hits = 0;
         for (int i = 0; i < tries; ++i) {

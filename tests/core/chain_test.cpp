@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Chains against hand arithmetic: a run of hinges like the heron's neck, 24 mm and 3.2 mm from centre to centre.
+#include "core/base/at.h"
 #include "core/pose/chain.h"
 
 #include "core/base/units.h"
@@ -38,7 +39,7 @@ TEST(Chain, PlayIsLeverTimesPlay) {
     for (int j = 0; j < 3; ++j) {
         // Centres: 16 mm along y and 3.2 mm up from the base's first cell, then a link each.
         const double lever = std::hypot(tip.y() - (16 + 24 * j), tip.z() - (3.2 + 3.2 * j));
-        EXPECT_NEAR(study.play[static_cast<std::size_t>(j)].leverMm, lever, 1e-6);
+        EXPECT_NEAR(ivrant::at(study.play, j).leverMm, lever, 1e-6);
         sum += lever * base::kPi / 180;
     }
     EXPECT_NEAR(study.tipPlayMm, sum, 1e-6);
@@ -58,7 +59,7 @@ TEST(Chain, FreeBendAddsUpAndMakesTheExpectedCircle) {
         const auto tree = context.tree;
         EXPECT_TRUE(pose::PoseChecker(context, run.values()).isFree(limit->values));
         // Radius by the formula for the middle joint's bend between two equal links.
-        std::vector<geometry::Pose> X;
+        std::vector<geometry::Frame> X;
         const pose::Kinematics kinematics(run.project, tree);
         kinematics.place(limit->values, X);
         const geometry::Vec3 a = kinematics.jointFrame(X, 0).translation(),

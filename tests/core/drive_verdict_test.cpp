@@ -364,7 +364,7 @@ TEST(DriveVerdicts, ABoardGoesWithItsSectionAndItsFrictionRests) {
     ASSERT_TRUE(r.drive);
     // X_WB = X_WS · X_SB: the shaft that starts at (0, 0, −4) mm of the board.
     const auto& thing = r.drive->net.things[0];
-    const auto expected = r.present.placed.X_WS[0] * f.project.boards[0]->place.pose() * geometry::Vec3(0, 0, -4);
+    const auto expected = r.present.placed.X_WS[0] * f.project.boards[0]->place.frame() * geometry::Vec3(0, 0, -4);
     EXPECT_LT((thing.origin - expected).norm(), 1e-9);
 }
 
@@ -399,7 +399,7 @@ TEST(BoardParts, TheyWeighInTheirSection) {
     f.project = must(model::placeBoard(f.project, f.board, section, place));
     const auto shaft = f.shaft(1, 2, 4);
     f.spur(shaft, 40, 2);
-    const model::Placed placed{&f.project, {geometry::Pose::Identity()}};
+    const model::Placed placed{&f.project, {geometry::Frame::Identity()}};
     const auto mass = model::calcMass(placed);
     const auto axle = parts::makeShape("axle 4").value(), gear = parts::makeShape("spur gear 40").value();
     EXPECT_NEAR(mass.massG, axle->massG + gear->massG, 1e-9);

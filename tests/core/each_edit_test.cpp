@@ -49,7 +49,7 @@ struct Gate : test::Figure {
         leaning.name = "A leaning pier";
         leaning.slopeDeg = 3;
         project = must(model::putCase(project, leaning));
-        project = must(model::putSupport(project, {{}, {0, 40'000, 9600}, nullptr}));
+        project = must(model::putPost(project, {{}, {0, 40'000, 9600}, nullptr}));
         project = must(model::addBallast(project, project.sections[0]->id, {5, {0, 0, 1000}}));
         project = must(model::addBoard(project, "Drive", project.sections[0]->id));
     }
@@ -86,7 +86,7 @@ TEST(EachEdit, SectionsAreNamedPlacedCopiedAndRemoved) {
     const auto moved = changed(f.project, [&](const Project& p) { return model::placeSection(p, f.base(), aside); });
     EXPECT_EQ(moved.sections[0]->place.atUm[0], 80'000);
     const auto twin = changed(f.project, [&](const Project& p) {
-        return model::duplicateSection(p, f.project.sections[0]->id, false, geometry::Pose::Identity());
+        return model::duplicateSection(p, f.project.sections[0]->id, false, geometry::Frame::Identity());
     });
     ASSERT_EQ(twin.sections.size(), 3U);
     EXPECT_EQ(twin.sections[2]->parts.size(), 2U);
@@ -110,7 +110,7 @@ TEST(EachEdit, PartsAreColouredCopiedMirroredWeighedAndMoved) {
     std::vector<model::PartId> copies;
     const auto twice = changed(f.project, [&](const Project& p) {
         copies.clear();
-        return model::duplicateParts(p, std::array{f.arm}, geometry::makePose(geometry::Mat3::Identity(), {0, 0, 3.2}),
+        return model::duplicateParts(p, std::array{f.arm}, geometry::makeFrame(geometry::Mat3::Identity(), {0, 0, 3.2}),
                                      &copies);
     });
     ASSERT_EQ(copies.size(), 1U);
@@ -191,8 +191,7 @@ TEST(EachEdit, WhatStandsBesideTheModelComesAndGoes) {
     EXPECT_TRUE(
         changed(p0, [&](const Project& p) { return model::removeSeries(p, p0.measured[0].id); }).measured.empty());
     EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removeCase(p, p0.cases[0].id); }).cases.empty());
-    EXPECT_TRUE(
-        changed(p0, [&](const Project& p) { return model::removeSupport(p, p0.supports[0].id); }).supports.empty());
+    EXPECT_TRUE(changed(p0, [&](const Project& p) { return model::removePost(p, p0.posts[0].id); }).posts.empty());
     EXPECT_TRUE(
         changed(p0, [&](const Project& p) { return model::clearBallast(p, f.base()); }).sections[0]->ballast.empty());
     EXPECT_EQ(changed(p0, [&](const Project& p) { return model::setTilt(p, 12); }).tiltDeg, 12);
@@ -211,9 +210,9 @@ TEST(EachEdit, WhatStandsBesideTheModelComesAndGoes) {
     const auto answered = changed(p0, [&](const Project& p) { return model::putDiaryEntry(p, entry); });
     ASSERT_EQ(answered.diary.size(), 1U);
     EXPECT_EQ(answered.diary[0].answer, "shortened by a stud");
-    auto support = p0.supports[0];
+    auto support = p0.posts[0];
     support.atUm[2] = 12'800;
-    EXPECT_EQ(changed(p0, [&](const Project& p) { return model::putSupport(p, support); }).supports[0].atUm[2], 12'800);
+    EXPECT_EQ(changed(p0, [&](const Project& p) { return model::putPost(p, support); }).posts[0].atUm[2], 12'800);
 }
 
 TEST(EachEdit, WhatIsNotThereIsNamed) {
@@ -227,12 +226,12 @@ TEST(EachEdit, WhatIsNotThereIsNamed) {
         {"renameSection", model::renameSection(p, section, "x")},
         {"removeSection", model::removeSection(p, section)},
         {"placeSection", model::placeSection(p, section, {})},
-        {"duplicateSection", model::duplicateSection(p, section, false, geometry::Pose::Identity())},
+        {"duplicateSection", model::duplicateSection(p, section, false, geometry::Frame::Identity())},
         {"addParts", model::addParts(p, section, {})},
         {"removeParts", model::removeParts(p, std::array{part})},
-        {"moveParts", model::moveParts(p, std::array{part}, geometry::Pose::Identity())},
+        {"moveParts", model::moveParts(p, std::array{part}, geometry::Frame::Identity())},
         {"recolourParts", model::recolourParts(p, std::array{part}, 0)},
-        {"duplicateParts", model::duplicateParts(p, std::array{part}, geometry::Pose::Identity())},
+        {"duplicateParts", model::duplicateParts(p, std::array{part}, geometry::Frame::Identity())},
         {"mirrorParts", model::mirrorParts(p, std::array{part}, 0, false)},
         {"weighParts", model::weighParts(p, std::array{part}, 1)},
         {"setStep", model::setStep(p, std::array{part}, 2)},
@@ -249,7 +248,7 @@ TEST(EachEdit, WhatIsNotThereIsNamed) {
         {"removeSeries", model::removeSeries(p, {"m999"})},
         {"removeDiaryEntry", model::removeDiaryEntry(p, {"d999"})},
         {"removeCase", model::removeCase(p, {"c999"})},
-        {"removeSupport", model::removeSupport(p, {"u999"})},
+        {"removeSupport", model::removePost(p, {"u999"})},
         {"addBallast", model::addBallast(p, section, {1, {}})},
         {"clearBallast", model::clearBallast(p, section)},
         {"renameBoard", model::renameBoard(p, {"b999"}, "x")},

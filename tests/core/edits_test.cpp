@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/at.h"
 #include "core/model/edits.h"
 
 #include "core/model/history.h"
@@ -26,7 +27,7 @@ TEST(Edits, NeverTouchTheProjectTheyAreGiven) {
     const auto before = f.project.sections[0];
     const auto ids = std::vector<model::PartId>{before->parts[0].id};
     const auto moved =
-        must(model::moveParts(f.project, ids, geometry::makePose(geometry::Mat3::Identity(), {8, 0, 0})));
+        must(model::moveParts(f.project, ids, geometry::makeFrame(geometry::Mat3::Identity(), {8, 0, 0})));
     EXPECT_EQ(f.project.sections[0], before);
     EXPECT_EQ(before->parts[0].place.atUm[0], 0);
     EXPECT_EQ(moved.sections[0]->parts[0].place.atUm[0], 8000);
@@ -99,10 +100,10 @@ TEST(Edits, MirroredTwiceIsTheSame) {
     for (std::size_t i = 0; i < ids.size(); ++i) {
         const auto& a = f.project.sections[0]->parts[i];
         // As a body: the same corners, whatever the turn is called.
-        EXPECT_TRUE((a.place.pose() * a.shape->centre)
-                        .isApprox(twice.sections[0]->parts[i].place.pose() * a.shape->centre, 1e-6));
-        const geometry::Vec3 centre = a.place.pose() * a.shape->centre,
-                             image = once.sections[0]->parts[i].place.pose() * a.shape->centre;
+        EXPECT_TRUE((a.place.frame() * a.shape->centre)
+                        .isApprox(twice.sections[0]->parts[i].place.frame() * a.shape->centre, 1e-6));
+        const geometry::Vec3 centre = a.place.frame() * a.shape->centre,
+                             image = once.sections[0]->parts[i].place.frame() * a.shape->centre;
         EXPECT_NEAR(image.x(), 40 - centre.x(), test::kMicrometre);
         EXPECT_NEAR(image.y(), centre.y(), test::kMicrometre);
     }
@@ -112,14 +113,16 @@ TEST(Edits, MovingPartsToAnotherSectionKeepsThemWhereTheyAre) {
     Figure f = joined();
     const auto extra = f.put(1, "brick 2x2 at 0 2 0");
     const auto placed = f.placed();
-    const auto world = placed.X_WS[1] * model::getPart(f.project, model::PartIndex(f.project).find(extra)).place.pose();
+    const auto world =
+        placed.X_WS[1] * model::getPart(f.project, model::PartIndex(f.project).find(extra)).place.frame();
     const auto moved = must(
         model::movePartsToSection(f.project, std::vector<model::PartId>{extra}, f.project.sections[0]->id, [&](int s) {
-            return geometry::Pose(placed.X_WS[0].inverse() * placed.X_WS[static_cast<std::size_t>(s)]);
+            return geometry::Frame(placed.X_WS[0].inverse() * at(placed.X_WS, s));
         }));
     const auto spot = model::PartIndex(moved).find(extra);
     EXPECT_EQ(spot.section, 0);
-    EXPECT_TRUE((placed.X_WS[0] * model::getPart(moved, spot).place.pose()).isApprox(world, 1e-4)); // whole micrometres
+    EXPECT_TRUE(
+        (placed.X_WS[0] * model::getPart(moved, spot).place.frame()).isApprox(world, 1e-4)); // whole micrometres
 }
 
 TEST(Edits, StepsSplitJoinAndMove) {
@@ -199,7 +202,7 @@ TEST(Edits, ASectionIsCopiedAsAMirrorImage) {
     ballast.atUm = {1000, 2000, 3000};
     f.project = must(model::addBallast(f.project, f.project.sections[0]->id, ballast));
     const auto copied =
-        must(model::duplicateSection(f.project, f.project.sections[0]->id, true, geometry::Pose::Identity()));
+        must(model::duplicateSection(f.project, f.project.sections[0]->id, true, geometry::Frame::Identity()));
     ASSERT_EQ(copied.sections.size(), 2U);
     const auto& original = *copied.sections[0];
     const auto& image = *copied.sections[1];
@@ -207,17 +210,17 @@ TEST(Edits, ASectionIsCopiedAsAMirrorImage) {
     EXPECT_EQ(image.ballast[0].atUm, (std::array<std::int64_t, 3>{-1000, 2000, 3000}));
     for (std::size_t p = 0; p < 3; ++p) {
         EXPECT_NE(image.parts[p].id, original.parts[p].id);
-        const geometry::Vec3 was = original.parts[p].place.pose() * original.parts[p].shape->centre,
-                             is = image.parts[p].place.pose() * image.parts[p].shape->centre;
+        const geometry::Vec3 was = original.parts[p].place.frame() * original.parts[p].shape->centre,
+                             is = image.parts[p].place.frame() * image.parts[p].shape->centre;
         EXPECT_NEAR(is.x(), -was.x(), test::kMicrometre) << p;
         EXPECT_NEAR(is.y(), was.y(), test::kMicrometre);
         EXPECT_NEAR(is.z(), was.z(), test::kMicrometre);
     }
     EXPECT_GE(image.place.atUm[0], 16000) << "it stands beside the original, which is 16 mm wide";
-    const auto again = must(model::duplicateSection(copied, image.id, true, geometry::Pose::Identity()));
+    const auto again = must(model::duplicateSection(copied, image.id, true, geometry::Frame::Identity()));
     for (std::size_t p = 0; p < 3; ++p)
-        EXPECT_LT((again.sections[2]->parts[p].place.pose() * original.parts[p].shape->centre -
-                   original.parts[p].place.pose() * original.parts[p].shape->centre)
+        EXPECT_LT((again.sections[2]->parts[p].place.frame() * original.parts[p].shape->centre -
+                   original.parts[p].place.frame() * original.parts[p].shape->centre)
                       .norm(),
                   test::kMicrometre)
             << "mirrored twice it is as before";

@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 #include <random>
 
+#include "core/base/at.h"
 #include "core/stand/certificate.h"
 #include "core/stand/interior_point.h"
 #include "tests/support/stacks.h"
@@ -45,7 +46,7 @@ TEST(Equilibrium, OneStudOverhang) {
     std::size_t worst = 0;
     for (std::size_t k = 0; k < e.forces.size(); ++k)
         if (e.forces[k].use > e.forces[worst].use) worst = k;
-    EXPECT_EQ(made.bodies[static_cast<std::size_t>(made.contacts[worst].b)].spot.part, 2);
+    EXPECT_EQ(ivrant::at(made.bodies, made.contacts[worst].b).spot.part, 2);
     EXPECT_NEAR(e.forces[worst].pullN, 2 * w, 0.02 * w);
     EXPECT_STREQ(e.forces[worst].mode, "pull");
 }
@@ -99,9 +100,9 @@ TEST(Equilibrium, TooHeavyForItsStudFallsAndIsNamed) {
     EXPECT_NEAR(*e.lambda, 2 / 1.2, kSolver * 2);
     const auto made = f.net();
     ASSERT_EQ(e.falling.size(), 1u);
-    EXPECT_EQ(made.bodies[static_cast<std::size_t>(e.falling[0])].spot.part, 2);
+    EXPECT_EQ(ivrant::at(made.bodies, e.falling[0]).spot.part, 2);
     ASSERT_TRUE(e.firstToGo);
-    const auto& contact = made.contacts[static_cast<std::size_t>(*e.firstToGo)];
+    const auto& contact = ivrant::at(made.contacts, *e.firstToGo);
     EXPECT_EQ(std::max(contact.a, contact.b), 2);
 }
 
@@ -200,7 +201,7 @@ TEST(Equilibrium, ThePathOfTheLoadEndsOnTheGround) {
     const auto e = must(stand::calcEquilibrium(made, stand::calcLoads(made, {0, 0, -Stack::kHeavy})));
     const auto path = stand::findLoadPath(made, e, 2);
     ASSERT_EQ(path.size(), 3u); // arm on post, post on plate, plate on the ground
-    EXPECT_EQ(made.contacts[static_cast<std::size_t>(path.back())].kind, stand::ContactKind::Ground);
+    EXPECT_EQ(ivrant::at(made.contacts, path.back()).kind, stand::ContactKind::Ground);
 }
 
 TEST(Equilibrium, ForcesBalanceEveryPart) {
@@ -210,7 +211,7 @@ TEST(Equilibrium, ForcesBalanceEveryPart) {
     const auto e = must(stand::calcEquilibrium(made, stand::calcLoads(made, {0, 0, -Stack::kHeavy})));
     double above = 0;
     for (int b = 4; b >= 1; --b) {
-        above += Stack::kHeavy * base::weightN(made.bodies[static_cast<std::size_t>(b)].massG);
+        above += Stack::kHeavy * base::weightN(ivrant::at(made.bodies, b).massG);
         for (std::size_t k = 0; k < made.contacts.size(); ++k)
             if (made.contacts[k].b == b && made.contacts[k].kind == stand::ContactKind::Studs) {
                 EXPECT_NEAR(e.forces[k].pressN - e.forces[k].pullN, above, 2e-3 * above) << b;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Fits: whatever is offered to a hanging part must really mate when it is put down.
+#include "core/base/at.h"
 #include "core/bonds/fits.h"
 
 #include <random>
@@ -35,9 +36,7 @@ bool mates(const Figure& f, const bonds::Fit& fit) {
     for (const auto& mate : bonds::findMates(section)) {
         const bool newIsB = mate.partB == fresh;
         if (mate.partA != fresh && !newIsB) continue;
-        const auto name = [&](int part, int port) {
-            return section.parts[static_cast<std::size_t>(part)].shape->ports[static_cast<std::size_t>(port)].name;
-        };
+        const auto name = [&](int part, int port) { return at(at(section.parts, part).shape->ports, port).name; };
         const std::string own = newIsB ? name(mate.partB, mate.portB) : name(mate.partA, mate.portA);
         const std::string other = newIsB ? name(mate.partA, mate.portA) : name(mate.partB, mate.portB);
         if (own == fit.ownPort && other == fit.targetPort) return true;
@@ -143,7 +142,7 @@ TEST(Offers, BallsMeetInAnyAttitude) {
     const geometry::Mat3 R = Eigen::AngleAxisd(0.5, Vec3(1, 0.3, 0.2).normalized()).toRotationMatrix();
     f.project =
         must(model::placeSection(f.project, f.project.sections[1]->id,
-                                 model::makePlace(geometry::makePose(R, Vec3(0, 16, 3.2) - R * Vec3(0, -8, 3.2)))));
+                                 model::makePlace(geometry::makeFrame(R, Vec3(0, 16, 3.2) - R * Vec3(0, -8, 3.2)))));
     const auto offers = bonds::listJointOffers(f.placed(), f.tree());
     ASSERT_EQ(offers.size(), 1U);
     EXPECT_EQ(offers[0].kind->name, "small ball and cup");

@@ -9,9 +9,9 @@
 #include "tests/support/near.h"
 
 using namespace ivrant;
+using geometry::Frame;
 using geometry::Mat3;
 using geometry::PlacedSolid;
-using geometry::Pose;
 using geometry::Solid;
 using geometry::Vec3;
 
@@ -21,13 +21,14 @@ struct Random {
     std::mt19937 engine{42};
     double in(double low, double high) { return std::uniform_real_distribution<double>(low, high)(engine); }
     Vec3 point(double size) { return {in(-size, size), in(-size, size), in(-size, size)}; }
-    Pose pose(double size) { return geometry::makePose(geometry::expMap(point(3)), point(size)); }
+    Frame pose(double size) { return geometry::makeFrame(geometry::expMap(point(3)), point(size)); }
     Solid solid() {
         switch (static_cast<int>(in(0, 4))) {
         case 0: return geometry::makeBox(Vec3::Zero(), Vec3(in(1, 12), in(1, 12), in(1, 12)));
         case 1: return geometry::makeCylinder(Vec3::Zero(), Vec3(0, 0, in(1, 15)), in(0.5, 6));
         case 2: return geometry::makeSphere(Vec3::Zero(), in(0.5, 6));
-        default: return geometry::makePrism(Pose::Identity(), {{0, 0}, {in(4, 12), 0}, {in(0, 4), in(3, 9)}}, in(1, 6));
+        default:
+            return geometry::makePrism(Frame::Identity(), {{0, 0}, {in(4, 12), 0}, {in(0, 4), in(3, 9)}}, in(1, 6));
         }
     }
 };
@@ -35,8 +36,8 @@ struct Random {
 /// A solid placed by its own frame, with what its place points to.
 struct Placed {
     Solid solid, eroded;
-    Pose X;
-    Placed(const Solid& s, const Pose& X_WP)
+    Frame X;
+    Placed(const Solid& s, const Frame& X_WP)
         : solid(s), eroded(geometry::calcEroded(s, geometry::kContactToleranceMm)), X(X_WP * s.X_PS) {}
     [[nodiscard]] PlacedSolid at() const { return {&solid, &eroded, X.linear(), X.translation()}; }
     [[nodiscard]] Vec3 support(const Vec3& d) const {
@@ -93,7 +94,7 @@ TEST(GapOracle, MovingBothTogetherChangesNothing) {
     Random random;
     for (int i = 0; i < 200; ++i) {
         const Solid s = random.solid(), t = random.solid();
-        const Pose X = random.pose(4), Y = random.pose(14), move = random.pose(300);
+        const Frame X = random.pose(4), Y = random.pose(14), move = random.pose(300);
         EXPECT_NEAR(geometry::calcDistance(Placed(s, X).at(), Placed(t, Y).at()),
                     geometry::calcDistance(Placed(s, move * X).at(), Placed(t, move * Y).at()), 1e-5)
             << i;
@@ -144,7 +145,7 @@ TEST(GapOracle, SupportPointsAreOfTheSolidAndFarthest) {
         const Vec3 p = geometry::findSupport(s, d);
         EXPECT_LE(p.norm(), s.reach + 1e-9);
         for (int k = 0; k < 20; ++k) EXPECT_LE(d.dot(geometry::findSupport(s, random.point(1))), d.dot(p) + 1e-9);
-        const auto bounds = geometry::calcBounds(s, Pose::Identity());
+        const auto bounds = geometry::calcBounds(s, Frame::Identity());
         EXPECT_TRUE(((s.X_PS * p).array() <= bounds.high.array() + 1e-9).all() &&
                     ((s.X_PS * p).array() >= bounds.low.array() - 1e-9).all());
     }

@@ -15,15 +15,15 @@ namespace {
 
 struct Held {
     Solid solid, eroded;
-    Pose X;
-    Held(Solid s, const Pose& x) : solid(std::move(s)), eroded(calcEroded(solid, kContactToleranceMm)), X(x) {}
+    Frame X;
+    Held(Solid s, const Frame& x) : solid(std::move(s)), eroded(calcEroded(solid, kContactToleranceMm)), X(x) {}
     [[nodiscard]] PlacedSolid placed() const {
-        const Pose x = X * solid.X_PS;
+        const Frame x = X * solid.X_PS;
         return {&solid, &eroded, x.linear(), x.translation()};
     }
 };
 
-Pose at(double x, double y, double z) { return makePose(Mat3::Identity(), Vec3(x, y, z)); }
+Frame at(double x, double y, double z) { return makeFrame(Mat3::Identity(), Vec3(x, y, z)); }
 
 } // namespace
 
@@ -50,9 +50,9 @@ TEST(Solids, VolumesMatchTheBook) {
     EXPECT_NEAR(calcVolume(makeBox({0, 0, 0}, {2, 3, 4})), 24, 1e-9);
     EXPECT_NEAR(calcVolume(makeCylinder({0, 0, 0}, {0, 0, 5}, 2)), kPi * 20, 1e-9);
     EXPECT_NEAR(calcVolume(makeSphere({1, 2, 3}, 3)), 36 * kPi, 1e-9);
-    EXPECT_NEAR(calcVolume(makePrism(Pose::Identity(), {{0, 0}, {4, 0}, {0, 3}}, 5)), 60, 1e-9); // ½·4·3 × 10
+    EXPECT_NEAR(calcVolume(makePrism(Frame::Identity(), {{0, 0}, {4, 0}, {0, 3}}, 5)), 60, 1e-9); // ½·4·3 × 10
     EXPECT_THROW((void)makeCylinder({0, 0, 0}, {0, 0, 0}, 1), std::invalid_argument);
-    EXPECT_THROW((void)makePrism(Pose::Identity(), {{0, 0}, {0, 3}, {4, 0}}, 5), std::invalid_argument); // clockwise
+    EXPECT_THROW((void)makePrism(Frame::Identity(), {{0, 0}, {0, 3}, {4, 0}}, 5), std::invalid_argument); // clockwise
 }
 
 TEST(Solids, SupportOfARotatedBoxGivesTightBounds) {
@@ -106,12 +106,12 @@ TEST(Gap, SymmetricAndIndependentOfWhereTheTableStands) {
     std::uniform_real_distribution<double> place(-4, 4), angle(-3, 3);
     for (int i = 0; i < 200; ++i) {
         const auto pose = [&] {
-            return Pose(makePose(expMap(Vec3(angle(random), angle(random), angle(random))),
-                                 Vec3(place(random), place(random), place(random))));
+            return Frame(makeFrame(expMap(Vec3(angle(random), angle(random), angle(random))),
+                                   Vec3(place(random), place(random), place(random))));
         };
         const Solid shapes[] = {makeBox({-1, -2, -1.5}, {1, 2, 1.5}), makeCylinder({0, 0, -2}, {0, 0, 2}, 1),
-                                makePrism(Pose::Identity(), {{-1, -1}, {2, -1}, {-1, 2}}, 1)};
-        const Pose move = pose();
+                                makePrism(Frame::Identity(), {{-1, -1}, {2, -1}, {-1, 2}}, 1)};
+        const Frame move = pose();
         const Held a(shapes[i % 3], pose()), b(shapes[(i / 3) % 3], pose());
         const Held a2(a.solid, move * a.X), b2(b.solid, move * b.X);
         const double d = calcDistance(a.placed(), b.placed());
@@ -128,7 +128,7 @@ TEST(Hull, SquareWithInnerPoints) {
 }
 
 TEST(Hull, BoxHasSixFacesInAnyAttitude) {
-    const Pose X = makePose(expMap({0.3, -0.7, 1.1}), {5, 6, 7});
+    const Frame X = makeFrame(expMap({0.3, -0.7, 1.1}), {5, 6, 7});
     std::vector<Vec3> corners;
     for (int c = 0; c < 8; ++c) corners.push_back(X * Vec3(c & 1 ? 1 : -1, c & 2 ? 2 : -2, c & 4 ? 3 : -3));
     corners.push_back(X * Vec3(0.1, 0.2, 0.3));
@@ -225,7 +225,7 @@ TEST(Hull, GridsOfPointsInSpaceHaveTheFacesOfTheirBox) {
         for (int j = 0; j < 30; ++j)
             for (const double z : {0.0, 3.2, 4.9}) points.emplace_back(8.0 * i, 8.0 * j, z);
     for (int turn = 0; turn < 20; ++turn) {
-        const Pose X = turn == 0 ? Pose::Identity() : makePose(expMap(Vec3::Random() * 3), {100, -50, 7});
+        const Frame X = turn == 0 ? Frame::Identity() : makeFrame(expMap(Vec3::Random() * 3), {100, -50, 7});
         std::vector<Vec3> moved;
         for (const auto& p : points) moved.push_back(X * p);
         std::shuffle(moved.begin(), moved.end(), random);

@@ -157,7 +157,7 @@ TEST(Tipping, BallastIsTheLeastGramThatIsEnough) {
     const auto angleWith = [&](double gram) {
         model::Ballast b;
         b.massG = gram;
-        b.atUm = model::makePlace(geometry::makePose(geometry::Mat3::Identity(), placed.X_WS[0] * proposal->at)).atUm;
+        b.atUm = model::makePlace(geometry::makeFrame(geometry::Mat3::Identity(), placed.X_WS[0] * proposal->at)).atUm;
         const auto heavier = test::must(model::addBallast(f.project, f.project.sections[0]->id, b));
         model::Placed p{&heavier, placed.X_WS};
         return stand::calcTipping(p, pose::listCorners(p))->angleDeg;

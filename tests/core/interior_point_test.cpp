@@ -6,6 +6,7 @@
 #include <gtest/gtest.h>
 #include <random>
 
+#include "core/base/at.h"
 #include "core/stand/interior_point.h"
 
 using namespace ivrant;
@@ -61,7 +62,7 @@ double solveWithClp(const Program& p) {
     std::vector<CoinBigIndex> starts(p.A.starts.begin(), p.A.starts.end());
     std::vector<int> lengths;
     for (int j = 0; j < p.A.columns(); ++j)
-        lengths.push_back(p.A.starts[static_cast<std::size_t>(j) + 1] - p.A.starts[static_cast<std::size_t>(j)]);
+        lengths.push_back(p.A.starts[static_cast<std::size_t>(j) + 1] - at(p.A.starts, j));
     const CoinPackedMatrix matrix(true, p.A.rows, p.A.columns(), static_cast<CoinBigIndex>(p.A.row.size()),
                                   p.A.value.data(), p.A.row.data(), starts.data(), lengths.data());
     std::vector<double> low(p.c.size(), 0.0), high;

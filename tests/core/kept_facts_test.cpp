@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Facts kept from edit to edit: the same report as from nothing, bit for bit; what goes wrong in one fact leaves the
 // others alive.
+#include "core/base/at.h"
 #include "core/study/kept_facts.h"
 
 #include <cstdlib>
@@ -75,7 +76,7 @@ public:
 
 private:
     template <class List> const auto& any(const List& list) {
-        return list[static_cast<std::size_t>(pick(0, static_cast<int>(list.size()) - 1))];
+        return at(list, pick(0, static_cast<int>(list.size()) - 1));
     }
 
     model::EditResult tryOne(const model::Project& p, int kind) {
@@ -89,8 +90,8 @@ private:
         case 3: return model::weighParts(p, part, pick(0, 3) == 0 ? std::nullopt : std::optional(0.5 + pick(0, 20)));
         case 4:
             return model::moveParts(p, part,
-                                    geometry::makePose(geometry::Mat3::Identity(),
-                                                       {8.0 * pick(-1, 1), 8.0 * pick(-1, 1), 3.2 * pick(0, 2)}));
+                                    geometry::makeFrame(geometry::Mat3::Identity(),
+                                                        {8.0 * pick(-1, 1), 8.0 * pick(-1, 1), 3.2 * pick(0, 2)}));
         case 5: return model::removeParts(p, part);
         case 6: return model::setTilt(p, pick(0, 12));
         case 7: return model::setRules(p, pick(0, 1) == 0 ? model::BuildRules::Strict : model::BuildRules::Display);
@@ -152,9 +153,8 @@ TEST(KeptFacts, RandomEditsGiveTheSameReportAsFromNothing) {
         verdict::Report kept = verdict::calcReport(project);
         for (int i = 0; i < editsPerDemo(); ++i) {
             // Now and then what was taken back comes again.
-            project = edits.pick(0, 5) == 0
-                          ? history[static_cast<std::size_t>(edits.pick(0, static_cast<int>(history.size()) - 1))]
-                          : share(edits.next(*project));
+            project = edits.pick(0, 5) == 0 ? at(history, edits.pick(0, static_cast<int>(history.size()) - 1))
+                                            : share(edits.next(*project));
             history.push_back(project);
             kept = verdict::calcReport(project, nullptr, {}, {}, &kept);
             const verdict::Report fresh = verdict::calcReport(project);
@@ -182,7 +182,7 @@ TEST(KeptFacts, WhatReadsNothingThatChangedIsTheSameObject) {
     ASSERT_GT(heron->poses.size(), 1U);
     auto values = heron->poses[1].values;
     for (auto& [joint, value] : values)
-        if (heron->joints[static_cast<std::size_t>(heron->findJoint(joint))].kind->stepDeg == 0) value[0] += 0.5;
+        if (at(heron->joints, heron->findJoint(joint)).kind->stepDeg == 0) value[0] += 0.5;
     const auto posed = after(model::setPose(*heron, heron->poses[1].id, values, heron->poses[1].stands));
     EXPECT_EQ(posed.poses[0].standing, before.poses[0].standing);
     EXPECT_NE(posed.poses[1].standing, before.poses[1].standing);

@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/files/results_stand.h"
 #include "core/files/sheet_carry.h"
 #include "core/stand/core_removal.h"
@@ -284,8 +285,7 @@ TEST(StandCases, EveryUsualOneIsThere) {
 TEST(StandCases, HalfBuiltHasOnlyWhatIsThere) {
     test::Overhang f;
     for (int k = 0; k < 3; ++k)
-        f.project = must(
-            model::setStep(f.project, std::array{f.project.sections[0]->parts[static_cast<std::size_t>(k)].id}, k + 1));
+        f.project = must(model::setStep(f.project, std::array{ivrant::at(f.project.sections[0]->parts, k).id}, k + 1));
     const auto made = report(f.project);
     for (int step = 1; step <= 3; ++step) {
         const auto result = must(study::calcStandCase(made, made.present, study::makeHalfBuilt(made, step)));

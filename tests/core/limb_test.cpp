@@ -6,6 +6,7 @@
 #include <random>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/pose/limb.h"
 #include "core/pose/load_model.h"
@@ -148,8 +149,7 @@ TEST(LoadModel, ChangingOneFreedomIsSettingAllWhateverStands) {
     HingeRun run(4, "brick 1x2 at 0 0 2", {{-60, 60}});
     for (const int ground : {0, 2, 4})
         for (const int joint : {0, 1, 3}) {
-            const model::Stance stance{
-                model::Stance::Kind::Held, run.project.sections[static_cast<std::size_t>(ground)]->id, {}};
+            const model::Stance stance{model::Stance::Kind::Held, at(run.project.sections, ground)->id, {}};
             compareChangesWithSetting(run, joint, stance, static_cast<unsigned>(10 * ground + joint));
         }
 }
@@ -164,8 +164,7 @@ TEST(LoadModel, BallsAndSlidesAsWell) {
     f.join("clip on bar", clip, "clip", bar, "bar", {0, 0}, {{-50, 50}, {-1, 1}});
     for (const int ground : {0, 1, 2})
         for (const int joint : {0, 1}) {
-            const model::Stance stance{
-                model::Stance::Kind::Held, f.project.sections[static_cast<std::size_t>(ground)]->id, {}};
+            const model::Stance stance{model::Stance::Kind::Held, at(f.project.sections, ground)->id, {}};
             compareChangesWithSetting(f, joint, stance, static_cast<unsigned>(7 * ground + joint));
         }
 }

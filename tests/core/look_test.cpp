@@ -2,6 +2,7 @@
 // Looking at a model in other joint values leaves it as it is set; edits that move a joint are meant as seen.
 #include <gtest/gtest.h>
 
+#include "core/base/at.h"
 #include "core/files/project_file.h"
 #include "core/model/edits.h"
 #include "core/model/look.h"
@@ -33,8 +34,7 @@ std::vector<std::vector<double>> valuesOf(const model::Project& project) {
 
 TEST_F(Look, ShowsTheValuesAndNothingElse) {
     EXPECT_NE(valuesOf(seen), valuesOf(set));
-    for (const auto& [id, value] : reach())
-        EXPECT_EQ(seen.joints[static_cast<std::size_t>(seen.findJoint(id))].value, value);
+    for (const auto& [id, value] : reach()) EXPECT_EQ(at(seen.joints, seen.findJoint(id)).value, value);
     EXPECT_EQ(seen.sections, set.sections) << "shared, not copied";
     model::ValuesByJoint odd{{set.joints[0].id, {1, 2, 3, 4, 5}}, {{"nobody"}, {1}}};
     EXPECT_EQ(valuesOf(model::lookAt(set, odd)), valuesOf(set)) << "what does not fit is left out";

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The map's cells against single sweeps and against plain collision tests; the checker against the same.
+#include "core/base/at.h"
 #include "core/pose/map.h"
 
 #include <random>
@@ -43,8 +44,8 @@ TEST(Map, EveryCellAgreesWithAPlainCollisionTest) {
         for (int i = 0; i < map.request.steps; ++i)
             for (int k = 0; k < map.request.steps; ++k) {
                 pose::JointValues values = run.values();
-                values[static_cast<std::size_t>(first)][0] = map.firstValue(i);
-                values[static_cast<std::size_t>(second)][0] = map.secondValue(k);
+                at(values, first)[0] = map.firstValue(i);
+                at(values, second)[0] = map.secondValue(k);
                 const bool collides =
                     !pose::calcCollisions(pose::calcPlaced(run.project, context.tree, values), context.bodies).empty();
                 EXPECT_EQ(map.at(i, k) == pose::Cell::Blocked, collides)
@@ -102,7 +103,7 @@ TEST(Map, BeyondTheConeAndReachable) {
                       std::hypot(map.firstValue(i), map.secondValue(k)) > 45 + 1e-9);
     const auto reached = map.findReachable(0, 0);
     ASSERT_FALSE(reached.empty());
-    EXPECT_TRUE(reached[static_cast<std::size_t>(25 * 50 + 25)]);
+    EXPECT_TRUE(at(reached, 25 * 50 + 25));
     EXPECT_TRUE(map.findReachable(49, 49).empty()); // begins beyond
 }
 

@@ -2,6 +2,7 @@
 // What leaves the program: results as JSON, content of the sheets, parts lists, undo, guards.
 #include <random>
 
+#include "core/base/at.h"
 #include "core/files/results_json.h"
 
 #include "core/files/json_guard.h"
@@ -259,9 +260,9 @@ TEST(History, EverySnapshotComesBackAsItWas) {
         model::EditResult next = model::renameProject(now, std::to_string(i));
         switch (random() % 5) {
         case 0: next = model::recolourParts(now, ids, static_cast<int>(random() % 5)); break;
-        case 1: next = model::moveParts(now, ids, geometry::makePose(geometry::Mat3::Identity(), {0, 0, 9.6})); break;
+        case 1: next = model::moveParts(now, ids, geometry::makeFrame(geometry::Mat3::Identity(), {0, 0, 9.6})); break;
         case 2:
-            next = model::duplicateParts(now, ids, geometry::makePose(geometry::Mat3::Identity(), {0, 80, 0}));
+            next = model::duplicateParts(now, ids, geometry::makeFrame(geometry::Mat3::Identity(), {0, 80, 0}));
             break;
         case 3:
             if (section.parts.size() > ids.size() + 2) next = model::removeParts(now, ids);
@@ -297,7 +298,7 @@ TEST(History, GrowsByWhatChangesNotByTheModel) {
     }
     model::History history(must(model::addParts(f.project, f.project.sections[0]->id, parts)));
     for (int i = 0; i < 500; ++i) {
-        const std::vector ids{history.current().sections[0]->parts[static_cast<std::size_t>(i)].id};
+        const std::vector ids{ivrant::at(history.current().sections[0]->parts, i).id};
         history.push("recolour", must(model::recolourParts(history.current(), ids, 1 + i % 3)));
     }
     EXPECT_LT(history.bytes(), 500 * 8192U) << "some kilobytes an edit, not a copy of 2,000 parts";

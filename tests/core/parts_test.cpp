@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/at.h"
 #include "core/parts/family.h"
 
 #include <set>
@@ -55,10 +56,8 @@ TEST(Shapes, BrickTwoByFourByHand) {
     const auto brick = must(makeShape("brick 2x4"));
     // 8 studs, 8 cells, 3 tubes (between 2x4 cells: 1 × 3).
     EXPECT_EQ(brick->ports.size(), 19U);
-    EXPECT_TRUE(brick->ports[static_cast<std::size_t>(brick->findPort("stud 1,3"))].origin.isApprox(
-        geometry::Vec3(8, 24, 9.6)));
-    EXPECT_TRUE(
-        brick->ports[static_cast<std::size_t>(brick->findPort("tube 0,2"))].origin.isApprox(geometry::Vec3(4, 20, 0)));
+    EXPECT_TRUE(at(brick->ports, brick->findPort("stud 1,3")).origin.isApprox(geometry::Vec3(8, 24, 9.6)));
+    EXPECT_TRUE(at(brick->ports, brick->findPort("tube 0,2")).origin.isApprox(geometry::Vec3(4, 20, 0)));
     // 16·32·9.6 + 8·π·2.4²·1.7 = 4915.2 + 246.1 mm³; × 1.05e-3 × 0.45 = 2.4388 g.
     EXPECT_NEAR(brick->massG, (4915.2 + 8 * base::kPi * 2.4 * 2.4 * 1.7) * 1.05e-3 * 0.45, test::kRounding);
     // Sides inset by 0.1 mm, top and bottom not.
@@ -80,7 +79,7 @@ TEST(Shapes, OnlySquareRoundsLoseCornerStuds) {
 class EveryFamily : public testing::TestWithParam<int> {};
 
 TEST_P(EveryFamily, KeepsTheRulesOfTheSpine) {
-    const Family& family = getFamilies()[static_cast<std::size_t>(GetParam())];
+    const Family& family = at(getFamilies(), GetParam());
     const auto shape = must(makeShape(family.name));
     EXPECT_EQ(must(makeShape(shape->name)), shape) << "the canonical name makes the same shape";
     EXPECT_GT(shape->massG, 0);
@@ -114,7 +113,7 @@ TEST(JointKinds, StartingValuesAreThoseOfTheTable) {
 TEST(JointKinds, PortsDecideHowTwoPartsHold) {
     const auto port = [](const char* shape, const char* name) {
         const auto s = must(makeShape(shape));
-        return s->ports[static_cast<std::size_t>(s->findPort(name))];
+        return at(s->ports, s->findPort(name));
     };
     EXPECT_EQ(findBondKind(port("plate 2x4", "stud 0,0"), port("brick 1x1", "cell 0,0")), BondKind::Stud);
     EXPECT_EQ(findBondKind(port("pin ribbed", "end+"), port("beam 5", "hole 2")), BondKind::Pin);
@@ -162,10 +161,10 @@ TEST(Shapes, EverySolidOfEverySizeIsConvexTurnsLeftAndIsInsideItsDrawing) {
             EXPECT_GT(shape->massG, 0) << shape->name;
             geometry::Bounds drawn;
             for (const auto& solid : shape->drawn)
-                drawn.include(geometry::calcBounds(solid, geometry::Pose::Identity()));
+                drawn.include(geometry::calcBounds(solid, geometry::Frame::Identity()));
             for (const auto& s : shape->solids) {
                 if (s.studPort >= 0) continue;
-                const auto bounds = geometry::calcBounds(s.solid, geometry::Pose::Identity());
+                const auto bounds = geometry::calcBounds(s.solid, geometry::Frame::Identity());
                 EXPECT_TRUE((bounds.low.array() >= drawn.low.array() - 0.05).all() &&
                             (bounds.high.array() <= drawn.high.array() + 0.05).all())
                     << shape->name;
@@ -192,12 +191,10 @@ TEST(Shapes, RoundedAndBentOnesByHand) {
     // A straight run of 4 and 2 more upwards share the corner: 5 holes, each open both ways.
     const auto angle = must(makeShape("angle beam 4x2"));
     EXPECT_EQ(count(*angle, PortKind::Hole), 10);
-    EXPECT_TRUE(
-        angle->ports[static_cast<std::size_t>(angle->findPort("hole 4"))].origin.isApprox(geometry::Vec3(24, 0, 8)));
+    EXPECT_TRUE(at(angle->ports, angle->findPort("hole 4")).origin.isApprox(geometry::Vec3(24, 0, 8)));
     // Bent by 53.13°: five pitches on, the hole is 3 across and 4 up from the corner.
     const auto bent = must(makeShape("bent beam 4x6"));
-    EXPECT_TRUE(bent->ports[static_cast<std::size_t>(bent->findPort("hole 8"))].origin.isApprox(
-        geometry::Vec3(24 + 24, 0, 32)));
+    EXPECT_TRUE(at(bent->ports, bent->findPort("hole 8")).origin.isApprox(geometry::Vec3(24 + 24, 0, 32)));
     EXPECT_EQ(count(*must(makeShape("frame beam 5x7")), PortKind::Hole), 2 * (2 * 5 + 2 * 5));
     // Volume of a curved slope 1x2: 8 mm × (16 · 1.6 + π/4 · 16 · 8) = 1010 mm³, the six flats a little less.
     const auto curved = must(makeShape("curved slope 1x2"));

@@ -47,7 +47,7 @@ TEST(Hull, ABoxOfPointsHasTheBoxesVolumeSupportRayAndErosion) {
     EXPECT_LT((geometry::calcCentroid(hull) - Vec3(7, 13, 2)).norm(), 1e-4);
     EXPECT_EQ(hull.hull->faces.size(), 6u);
     const Solid small = geometry::calcEroded(hull, 0.5);
-    const auto bounds = geometry::calcBounds(small, geometry::Pose::Identity());
+    const auto bounds = geometry::calcBounds(small, geometry::Frame::Identity());
     EXPECT_LT((bounds.low - Vec3(2.5, 3.5, -0.5)).norm(), 1e-3);
     EXPECT_LT((bounds.high - Vec3(11.5, 22.5, 4.5)).norm(), 1e-3);
     EXPECT_NEAR(geometry::calcRayHit(hull, {7, 13, 20}, {0, 0, -1}), geometry::calcRayHit(box, {7, 13, 20}, {0, 0, -1}),

@@ -10,8 +10,8 @@
 #include "core/model/variants.h"
 #include "core/pose/stance.h"
 #include "core/study/asked_tip.h"
+#include "core/study/post_check.h"
 #include "core/study/stand_cases.h"
-#include "core/study/support_check.h"
 #include "core/verdict/asks/asks.h"
 #include "core/verdict/mends.h"
 #include "tests/support/repo.h"
@@ -36,7 +36,7 @@ struct Shelf : Stack {
         put(0, "brick 2x2 at 0 6 4");
     }
     [[nodiscard]] model::Project with(const Vec3& top) const {
-        return must(model::putSupport(project, study::makeSupport(top)));
+        return must(model::putPost(project, study::makePost(top)));
     }
 };
 
@@ -73,8 +73,8 @@ TEST(Posts, TouchLieFreeOrAreInTheWay) {
     Stack pair;
     pair.put(0, "plate 1x2 at 0 0 3");
     pair.put(0, "plate 1x2 at 1 0 3");
-    const auto seamed = must(model::putSupport(pair.project, study::makeSupport({4, 4, 9.6})));
-    EXPECT_EQ(stand::placePosts({&seamed, {geometry::Pose::Identity()}, {}}).front().state, PostState::Touches);
+    const auto seamed = must(model::putPost(pair.project, study::makePost({4, 4, 9.6})));
+    EXPECT_EQ(stand::placePosts({&seamed, {geometry::Frame::Identity()}, {}}).front().state, PostState::Touches);
 }
 
 TEST(Posts, WidenWhatItStandsOn) {
@@ -97,7 +97,7 @@ TEST(Posts, WidenWhatItStandsOn) {
 TEST(Posts, CarryWhatTheirLeverSays) {
     const Shelf f;
     const auto report = reportOf(f.with({4, 44, 9.6}));
-    const auto kept = study::checkSupports(report);
+    const auto kept = study::checkPosts(report);
     ASSERT_EQ(kept.size(), 1U);
     // Moments about the brick's edge at y = 11.9.
     const double weight = base::weightN(report.present.tipping->massG), arm = 44 - 11.9,
@@ -124,7 +124,7 @@ TEST(Posts, VerdictsAndMends) {
     const auto bare = reportOf(f.project);
     ASSERT_NE(findCheck(bare, "tip"), nullptr);
     const auto posted = mended(bare, *findCheck(bare, "tip"), "a post under");
-    ASSERT_EQ(posted.project->supports.size(), 1U);
+    ASSERT_EQ(posted.project->posts.size(), 1U);
     EXPECT_NE(findCheck(posted, "tip")->state, verdict::State::Fail);
     ASSERT_NE(findCheck(posted, "support"), nullptr);
     EXPECT_NE(findCheck(posted, "support")->state, verdict::State::Fail);
@@ -137,7 +137,7 @@ TEST(Posts, VerdictsAndMends) {
         const auto right = mended(wrong, *findCheck(wrong, "support"), "make it 9.6 mm high");
         EXPECT_NE(findCheck(right, "support")->state, verdict::State::Fail) << height;
         EXPECT_NE(findCheck(right, "tip")->state, verdict::State::Fail) << height;
-        EXPECT_EQ(right.project->supports.size(), 1U);
+        EXPECT_EQ(right.project->posts.size(), 1U);
     }
     // Too near the foot: put elsewhere.
     const auto near = reportOf(f.with({4, 16, 9.6}));
@@ -147,7 +147,7 @@ TEST(Posts, VerdictsAndMends) {
     Stack falling;
     falling.put(0, "brick 1x8 at 0 0 0");
     falling.put(0, "plate 10x1 at -3 0 3"); // its middle lies at x = 12, beyond the brick
-    const auto wrongSide = reportOf(must(model::putSupport(falling.project, study::makeSupport({-24, 0, 9.6}))));
+    const auto wrongSide = reportOf(must(model::putPost(falling.project, study::makePost({-24, 0, 9.6}))));
     ASSERT_NE(findCheck(wrongSide, "support"), nullptr);
     EXPECT_EQ(findCheck(wrongSide, "support")->state, verdict::State::Fail);
     EXPECT_NE(findCheck(wrongSide, "support")->text.find("does not help"), std::string::npos)
@@ -158,7 +158,7 @@ TEST(Posts, VerdictsAndMends) {
     Stack stout;
     stout.put(0, "brick 4x8 at 0 0 0");
     stout.put(0, "plate 4x10 at 0 0 3");
-    const auto idle = reportOf(must(model::putSupport(stout.project, study::makeSupport({4, 72, 9.6}))));
+    const auto idle = reportOf(must(model::putPost(stout.project, study::makePost({4, 72, 9.6}))));
     ASSERT_NE(findCheck(idle, "support"), nullptr);
     EXPECT_EQ(findCheck(idle, "support")->state, verdict::State::Thin);
     EXPECT_EQ(findCheck(mended(idle, *findCheck(idle, "support"), "take it away"), "support"), nullptr);
@@ -178,7 +178,7 @@ TEST(Posts, AreAskedForInJsonAndOnTheSheet) {
     const auto results = verdict::measureAsks(report, project.asks);
     ASSERT_EQ(results.size(), 2U);
     EXPECT_NEAR(results[0].value.value(), 1, 0);
-    EXPECT_NEAR(results[1].value.value(), study::checkSupports(report)[0].tiltN, 1e-12);
+    EXPECT_NEAR(results[1].value.value(), study::checkPosts(report)[0].tiltN, 1e-12);
     const auto json = files::makeStandJson(report, report.present, {}, 3);
     ASSERT_EQ(json["posts"].size(), 1U);
     EXPECT_EQ(json["posts"][0]["state"], "touches");
@@ -191,24 +191,24 @@ TEST(Posts, AreAskedForInJsonAndOnTheSheet) {
 TEST(Posts, StayInTheFileAndBelongToAVariant) {
     const Shelf f;
     auto project = must(model::addVariant(f.project, "B on a post", "A bare"));
-    project = must(model::putSupport(project, study::makeSupport({4, 44, 9.6})));
-    const auto id = project.supports.front().id;
+    project = must(model::putPost(project, study::makePost({4, 44, 9.6})));
+    const auto id = project.posts.front().id;
     const auto read = must(files::parseProject(files::writeProject(project)));
-    ASSERT_EQ(read.supports.size(), 1U);
-    EXPECT_EQ(read.supports[0].id, id);
-    EXPECT_EQ(read.supports[0].atUm, (std::array<std::int64_t, 3>{4000, 44000, 9600}));
+    ASSERT_EQ(read.posts.size(), 1U);
+    EXPECT_EQ(read.posts[0].id, id);
+    EXPECT_EQ(read.posts[0].atUm, (std::array<std::int64_t, 3>{4000, 44000, 9600}));
     const auto other = must(model::showVariant(read, read.variants[0].id));
-    EXPECT_TRUE(other.supports.empty());
+    EXPECT_TRUE(other.posts.empty());
     const auto waits = must(files::parseProject(files::writeProject(other)));
-    EXPECT_EQ(must(model::showVariant(waits, waits.variants[1].id)).supports.size(), 1U);
-    EXPECT_TRUE(must(model::removeSupport(read, id)).supports.empty());
-    EXPECT_EQ(model::removeSupport(other, id).error().code, "edit.missing");
+    EXPECT_EQ(must(model::showVariant(waits, waits.variants[1].id)).posts.size(), 1U);
+    EXPECT_TRUE(must(model::removePost(read, id)).posts.empty());
+    EXPECT_EQ(model::removePost(other, id).error().code, "edit.missing");
 }
 
 TEST(Posts, WrongOnesAreRefused) {
     const Shelf f;
     for (const double height : {0.0, -5.0, 2500.0})
-        EXPECT_EQ(model::putSupport(f.project, study::makeSupport({0, 0, height})).error().code, "support.height");
+        EXPECT_EQ(model::putPost(f.project, study::makePost({0, 0, height})).error().code, "support.height");
     auto text = files::writeProject(f.with({4, 44, 9.6}));
     const auto swap = [&](const std::string& from, const std::string& to) {
         auto changed = text;
@@ -223,7 +223,7 @@ TEST(Posts, WrongOnesAreRefused) {
 
 TEST(Posts, AModelWithoutGroundHasNoUseForThem) {
     Stack f;
-    auto project = must(model::putSupport(f.project, study::makeSupport({0, 0, 9.6})));
+    auto project = must(model::putPost(f.project, study::makePost({0, 0, 9.6})));
     const auto empty = reportOf(project);
     ASSERT_NE(findCheck(empty, "support"), nullptr);
     EXPECT_EQ(findCheck(empty, "support")->state, verdict::State::Fail);
@@ -242,7 +242,7 @@ TEST(Posts, TheHeronOfTheDemoStandsOnOne) {
         EXPECT_LT(before.poses[q].tipping->angleDeg, study::kUsualTipDeg) << pose;
         EXPECT_GE(after.poses[q].tipping->angleDeg, study::kUsualTipDeg) << pose;
     }
-    EXPECT_TRUE(study::checkSupports(after)[0].needed);
+    EXPECT_TRUE(study::checkPosts(after)[0].needed);
 }
 
 TEST(Support, APostTakesWhatTheFeetCannot) {
@@ -253,7 +253,7 @@ TEST(Support, APostTakesWhatTheFeetCannot) {
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));
     ASSERT_TRUE(report.present.tipping);
     EXPECT_LT(report.present.tipping->angleDeg, 8);
-    const auto design = must(study::calcSupports(report, report.present));
+    const auto design = must(study::calcPosts(report, report.present));
     EXPECT_TRUE(design.needed);
     ASSERT_FALSE(design.spots.empty());
     for (const auto& support : design.spots) {
@@ -276,7 +276,7 @@ TEST(Support, NothingReachesThroughOtherParts) {
     f.put(0, "brick 1x1 at 3 3 1");
     f.put(0, "plate 2x8 at 3 0 4");
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));
-    const auto design = must(study::calcSupports(report, report.present, 8));
+    const auto design = must(study::calcPosts(report, report.present, 8));
     EXPECT_FALSE(design.needed);
     EXPECT_TRUE(design.spots.empty()); // all undersides lie over the base plate
     EXPECT_FALSE(design.why.empty());

@@ -20,17 +20,17 @@ TEST(Place, TurnsStayTurnsAndOddAttitudesStayUnit) {
     std::uniform_real_distribution<double> in(-100, 100);
     for (int turn = 0; turn < 24; ++turn) {
         const auto place =
-            model::makePlace(geometry::makePose(geometry::getTurn(turn), Vec3(in(random), in(random), in(random))));
+            model::makePlace(geometry::makeFrame(geometry::getTurn(turn), Vec3(in(random), in(random), in(random))));
         ASSERT_TRUE(place.isTurn());
         EXPECT_EQ(std::get<int>(place.attitude), turn);
     }
     for (int i = 0; i < 50; ++i) {
-        const auto pose = geometry::makePose(geometry::expMap(Vec3(in(random), in(random), in(random)) / 60),
-                                             Vec3(in(random), in(random), in(random)));
+        const auto pose = geometry::makeFrame(geometry::expMap(Vec3(in(random), in(random), in(random)) / 60),
+                                              Vec3(in(random), in(random), in(random)));
         const auto place = model::makePlace(pose);
         EXPECT_NEAR(std::get<Eigen::Quaterniond>(place.attitude).norm(), 1, 1e-12);
-        EXPECT_LT((place.pose().linear() - pose.linear()).norm(), 1e-9);
-        EXPECT_LT((place.pose().translation() - pose.translation()).cwiseAbs().maxCoeff(), 0.0005 + 1e-9)
+        EXPECT_LT((place.frame().linear() - pose.linear()).norm(), 1e-9);
+        EXPECT_LT((place.frame().translation() - pose.translation()).cwiseAbs().maxCoeff(), 0.0005 + 1e-9)
             << "to the nearest micrometre";
     }
 }

@@ -18,7 +18,7 @@ namespace {
 struct Oracle {
     const Figure& figure;
     model::SectionTree tree;
-    std::vector<std::pair<std::shared_ptr<fcl::CollisionGeometryd>, geometry::Pose>> moving,
+    std::vector<std::pair<std::shared_ptr<fcl::CollisionGeometryd>, geometry::Frame>> moving,
         fixed; ///< in their sections
 
     explicit Oracle(const Figure& f) : figure(f), tree(f.tree()) {
@@ -34,7 +34,7 @@ struct Oracle {
                     if (std::any_of(bodies.exempt.begin(), bodies.exempt.end(), isPort)) continue;
                     (s == 0 ? fixed : moving)
                         .emplace_back(toFcl(*solid.inSection.solid),
-                                      geometry::makePose(solid.inSection.R, solid.inSection.centre));
+                                      geometry::makeFrame(solid.inSection.R, solid.inSection.centre));
                 }
     }
 

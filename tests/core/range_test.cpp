@@ -92,7 +92,7 @@ TEST(Range, ArmComesDownOnATable) {
     // One plate lower there is room: 6.4 below.
     h.project =
         test::must(model::moveParts(h.project, std::vector<model::PartId>{h.project.sections[0]->parts.back().id},
-                                    geometry::makePose(geometry::Mat3::Identity(), {0, 0, -3.2})));
+                                    geometry::makeFrame(geometry::Mat3::Identity(), {0, 0, -3.2})));
     const double corner2 = deg(std::asin(6.4 / std::hypot(19.9, 3.2))) - deg(std::atan2(3.2, 19.9));
     const double edge2 = deg(std::atan2(6.4, 35.9));
     EXPECT_NEAR(h.range().free.low, -std::min(corner2, edge2), kRangeDeg);

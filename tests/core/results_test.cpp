@@ -3,6 +3,7 @@
 // workshop's library comes back.
 #include <gtest/gtest.h>
 
+#include "core/base/at.h"
 #include "core/files/brief_file.h"
 #include "core/files/project_file.h"
 #include "core/files/results_desk.h"
@@ -75,10 +76,10 @@ TEST(ResultsJson, AMapHasALetterForEachCell) {
     ASSERT_EQ(json["cells"].size(), 12U);
     int free = 0;
     for (int i = 0; i < 12; ++i) {
-        const auto row = json["cells"][static_cast<std::size_t>(i)].get<std::string>();
+        const auto row = at(json["cells"], i).get<std::string>();
         ASSERT_EQ(row.size(), 12U);
         for (int k = 0; k < 12; ++k) {
-            const char letter = row[static_cast<std::size_t>(k)];
+            const char letter = at(row, k);
             EXPECT_EQ(letter == '.', map.at(i, k) == pose::Cell::Free);
             EXPECT_EQ(letter == '-', map.at(i, k) == pose::Cell::Beyond);
             free += letter == '.' ? 1 : 0;
@@ -119,7 +120,7 @@ TEST(ResultsJson, ChoicesKeepTheirOrderAndSayWhy) {
         return strength;
     };
     const auto choices = pose::calcChoices(project, request);
-    const Json json = files::makeChoicesJson(project.joints[static_cast<std::size_t>(request.joint)], choices);
+    const Json json = files::makeChoicesJson(at(project.joints, request.joint), choices);
     ASSERT_EQ(json["choices"].size(), choices.size());
     int present = 0;
     for (std::size_t k = 0; k < choices.size(); ++k) {
@@ -156,7 +157,7 @@ TEST(ResultsJson, ReachPathGapsAndCoversSayWhatWasFound) {
     EXPECT_TRUE(still["detour"].is_null());
     const int neck = jointNamed(s.project, "Neck 2");
     const auto gaps = pose::calcGapsOverRange(s.context, s.values, {}, neck, 3);
-    const Json shown = files::makeGapsJson(s.project.joints[static_cast<std::size_t>(neck)], gaps);
+    const Json shown = files::makeGapsJson(at(s.project.joints, neck), gaps);
     ASSERT_EQ(shown["views"].size(), gaps.size());
     for (const Json& view : shown["views"]) {
         EXPECT_LE(numberAt(view["least_mm2"]), numberAt(view["now_mm2"]) + 1e-3 + numberAt(view["most_mm2"]));
@@ -230,8 +231,8 @@ TEST(ResultsJson, TheDeskTheCoreAndFirmPartsCountWhatTheyFound) {
     int shapes = 0;
     for (const Json& shape : inside["shapes"]) shapes += shape["count"].get<int>();
     EXPECT_EQ(shapes, static_cast<int>(firm.parts.size()));
-    const auto design = must(study::calcSupports(report, report.present));
-    const Json support = files::makeSupportJson(report, report.present, design);
+    const auto design = must(study::calcPosts(report, report.present));
+    const Json support = files::makePostJson(report, report.present, design);
     EXPECT_EQ(support["needed"], design.needed);
     EXPECT_EQ(support["supports"].size(), design.spots.size());
     EXPECT_FALSE(design.why.empty()) << "a block needs none, and that is said";

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <gtest/gtest.h>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/bonds/fits.h"
 #include "core/files/project_file.h"
@@ -188,9 +189,7 @@ TEST(Rings, TwoHandsHoldOneThingWhileAShoulderMoves) {
     const auto tree = f.tree();
     const auto placed = pose::calcPlaced(moved, tree, pose::getValues(moved, nullptr));
     // Two routes: the ring's own gap, and the places of ball and cup in the world.
-    const auto at = [&](int section, const Vec3& p) {
-        return Vec3(placed.X_WS[static_cast<std::size_t>(section)] * p);
-    };
+    const auto at = [&](int section, const Vec3& p) { return Vec3(ivrant::at(placed.X_WS, section) * p); };
     EXPECT_LT((at(2, Vec3(0, -40, 0)) - at(3, Vec3(48, -8, 3.2))).norm(), pose::kRingGapMm);
     EXPECT_LT((at(1, Vec3(0, -40, 0)) - at(3, Vec3(0, -8, 3.2))).norm(), 1e-6);
 }

@@ -26,7 +26,7 @@ TEST(SectionBody, MassAndCentreAreTheSumOverPartsAndBallast) {
         double gram = 0;
         Vec3 moment = Vec3::Zero();
         for (const auto& part : section->parts)
-            gram += part.massG(), moment += part.massG() * (part.place.pose() * part.shape->centre);
+            gram += part.massG(), moment += part.massG() * (part.place.frame() * part.shape->centre);
         for (const auto& b : section->ballast) gram += b.massG, moment += b.massG * Vec3(8, -4, 12);
         const auto body = model::getSectionBody(section);
         EXPECT_NEAR(body->massG, gram, 1e-9);
@@ -45,15 +45,15 @@ TEST(SectionBody, NothingComesLowerThanTheBound) {
     for (const auto& section : heron.sections)
         for (int i = 0; i < 20; ++i) {
             const Eigen::Quaterniond q(any(random), any(random), any(random), any(random));
-            const auto X =
-                geometry::makePose(q.normalized().toRotationMatrix(), Vec3(any(random), any(random), any(random)) * 30);
+            const auto X = geometry::makeFrame(q.normalized().toRotationMatrix(),
+                                               Vec3(any(random), any(random), any(random)) * 30);
             double low = 1e30;
             for (const auto& part : section->parts)
                 for (const auto& solid : part.shape->solids)
-                    low = std::min(low, geometry::calcBounds(solid.solid, X * part.place.pose()).low.z());
+                    low = std::min(low, geometry::calcBounds(solid.solid, X * part.place.frame()).low.z());
             EXPECT_LE(model::getSectionBody(section)->calcLowBound(X), low + 1e-9) << section->name;
         }
-    EXPECT_GT(model::getSectionBody(std::make_shared<model::Section>())->calcLowBound(geometry::Pose::Identity()),
+    EXPECT_GT(model::getSectionBody(std::make_shared<model::Section>())->calcLowBound(geometry::Frame::Identity()),
               1e300)
         << "nothing there";
 }

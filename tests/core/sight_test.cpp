@@ -6,6 +6,7 @@
 #include <random>
 #include <tbb/global_control.h>
 
+#include "core/base/at.h"
 #include "core/files/results_stand.h"
 #include "core/stand/brick_layers.h"
 #include "core/stand/part_depth.h"
@@ -44,9 +45,7 @@ struct Box : Stack {
         put(0, typed);
         return static_cast<int>(project.sections[0]->parts.size()) - 1;
     }
-    [[nodiscard]] Look lookAt(int part) const {
-        return must(stand::calcSight(placed())).look[0][static_cast<std::size_t>(part)];
-    }
+    [[nodiscard]] Look lookAt(int part) const { return ivrant::at(must(stand::calcSight(placed())).look[0], part); }
 };
 
 } // namespace
@@ -65,8 +64,7 @@ TEST(Sight, AirThatReachesAPartShowsItOnlyAlongALine) {
     for (int z = 1; z < 4; ++z)
         for (int x = 1; x < 5; ++x) maze.put(0, "brick 1x1 slate" + at(x, 2, 3 * z)); // leaves a way round at x = 5
     const int part = maze.inside("brick 1x1 rust" + at(1, 5, 3));
-    EXPECT_EQ(must(stand::calcPartDepths(maze.placed())).depth[0][static_cast<std::size_t>(part)], 1)
-        << "air touches it";
+    EXPECT_EQ(ivrant::at(must(stand::calcPartDepths(maze.placed())).depth[0], part), 1) << "air touches it";
     EXPECT_EQ(maze.lookAt(part), Look::Never) << "no line does";
 }
 
@@ -104,7 +102,7 @@ TEST(Sight, TurnedModelsAndAnyNumberOfThreadsLookTheSame) {
     }
     auto turned = box.placed();
     turned.X_WS[0] =
-        geometry::makePose(Eigen::AngleAxisd(0.7, Vec3(1, 2, 3).normalized()).toRotationMatrix(), {40, -9, 300});
+        geometry::makeFrame(Eigen::AngleAxisd(0.7, Vec3(1, 2, 3).normalized()).toRotationMatrix(), {40, -9, 300});
     EXPECT_EQ(must(stand::calcSight(turned)).look, first.look);
 }
 
@@ -124,15 +122,15 @@ TEST(RayGrid, MeetsWhatBruteForceMeets) {
     std::mt19937 random(11);
     std::uniform_real_distribution<double> place(0, 90), unit(-1, 1);
     std::vector<geometry::Solid> solids;
-    std::vector<geometry::Pose> poses;
+    std::vector<geometry::Frame> poses;
     solids.reserve(60);
     for (int i = 0; i < 60; ++i) {
         if (i % 3 == 0) solids.push_back(geometry::makeBox({-4, -3, -6}, {4, 3, 6}));
         if (i % 3 == 1) solids.push_back(geometry::makeCylinder({0, 0, -5}, {0, 0, 5}, 3));
         if (i % 3 == 2) solids.push_back(geometry::makeSphere({0, 0, 0}, 4));
         const Vec3 axis = Vec3(unit(random), unit(random), unit(random)).normalized();
-        poses.push_back(geometry::makePose(Eigen::AngleAxisd(3 * unit(random), axis).toRotationMatrix(),
-                                           {place(random), place(random), place(random)}));
+        poses.push_back(geometry::makeFrame(Eigen::AngleAxisd(3 * unit(random), axis).toRotationMatrix(),
+                                            {place(random), place(random), place(random)}));
     }
     stand::RayGrid grid;
     for (std::size_t i = 0; i < solids.size(); ++i) grid.add(solids[i], poses[i], static_cast<int>(i));
@@ -258,7 +256,7 @@ TEST(Hidden, NoRayFromOutsideMeetsWhatIsNeverSeen) {
     for (const auto& part : f.project.sections[0]->parts) {
         geometry::Bounds box;
         for (const auto& solid : part.shape->solids)
-            if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, part.place.pose()));
+            if (solid.studPort < 0) box.include(geometry::calcBounds(solid.solid, part.place.frame()));
         box.low -= Vec3(0.11, 0.11, 0.01); // sides are inset by 0.1 mm
         box.high += Vec3(0.11, 0.11, 0.01);
         boxes.push_back(box);

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <fcl/narrowphase/collision.h>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/pose/clearance.h"
 #include "core/pose/collide.h"
@@ -171,9 +172,9 @@ struct Reacher : test::HingeRun {
         return reach;
     }
     [[nodiscard]] Vec3 tipAt(const pose::JointValues& v) const {
-        std::vector<geometry::Pose> X;
+        std::vector<geometry::Frame> X;
         checker.kinematics().place(v, X);
-        return X[static_cast<std::size_t>(request.goals[0].section)] * request.goals[0].point;
+        return at(X, request.goals[0].section) * request.goals[0].point;
     }
 };
 
@@ -225,7 +226,7 @@ TEST(Solve, TwoFeetStayWhileTheBodyGoesDown) {
     EXPECT_LT(solution.errorDeg, 0.05);
     // By another way: place the figure and bring its left foot back to where it stood.
     auto placed = pose::calcPlaced(w.project, tree, solution.values);
-    const geometry::Pose back = before.X_WS[3] * placed.X_WS[3].inverse();
+    const geometry::Frame back = before.X_WS[3] * placed.X_WS[3].inverse();
     EXPECT_LT((back * placed.X_WS[6].translation() - before.X_WS[6].translation()).norm(), 0.02);
     EXPECT_LT((back * (placed.X_WS[0] * middle) - (before.X_WS[0] * middle - Vec3(0, 0, 10))).norm(), 0.02);
     // Each hip stands 2 · 32 · cos α over its ankle when it is straight above: both legs bend further.
@@ -249,8 +250,7 @@ TEST(Reach, HaltonSpreadsEvenlyAndAllPointsAreFree) {
         EXPECT_TRUE(r.checker.isFree(reach.poses[i]));
         EXPECT_LT((r.tipAt(reach.poses[i]) - reach.points[i]).norm(), 1e-9);
     }
-    EXPECT_GE(reach.points[static_cast<std::size_t>(reach.highest)].z(),
-              reach.points[static_cast<std::size_t>(reach.lowest)].z());
+    EXPECT_GE(at(reach.points, reach.highest).z(), at(reach.points, reach.lowest).z());
 }
 
 TEST(Reach, OfAStandingFigureStaysAboveTheGround) {
@@ -303,7 +303,7 @@ struct Swing : Figure {
                                 fcl::CollisionResultd result;
                                 const auto X = [&](std::size_t section, const pose::BodySolid& solid) {
                                     return placed.X_WS[section] *
-                                           geometry::makePose(solid.inSection.R, solid.inSection.centre);
+                                           geometry::makeFrame(solid.inSection.R, solid.inSection.centre);
                                 };
                                 // eroded by the tolerance, as contacts of up to 0.05 mm do not count
                                 if (fcl::collide(test::toFcl(*s.inSection.eroded).get(), X(a, s),

@@ -8,6 +8,7 @@
 #include <random>
 #include <thread>
 
+#include "core/base/at.h"
 #include "core/stand/certificate.h"
 #include "core/stand/normal_equations.h"
 #include "core/stand/size_rows.h"
@@ -77,7 +78,7 @@ struct Mushroom {
         project = std::make_shared<const model::Project>(
             must(stand::makeStatue("Mushroom", must(stand::calcSize(grid, {})).layers, 0)));
         bonds = bonds::calcBonds(*project);
-        placed = {project.get(), {geometry::Pose::Identity()}};
+        placed = {project.get(), {geometry::Frame::Identity()}};
         limits = study::calcBondLimits(*project);
     }
     [[nodiscard]] stand::BondNet net(const stand::NetRequest& request = {}) const {
@@ -185,8 +186,8 @@ TEST(Certificate, OfAThousandPartsNeverProvesWhatFalls) {
     ASSERT_FALSE(exact.falling.empty());
     std::size_t little = 0;
     for (const int b : exact.falling) {
-        EXPECT_GT(net.bodies[static_cast<std::size_t>(b)].centre.z(), Mushroom::kCapFrom * base::kBrickMm);
-        if (exact.share[static_cast<std::size_t>(b)] < 0.5) ++little;
+        EXPECT_GT(at(net.bodies, b).centre.z(), Mushroom::kCapFrom * base::kBrickMm);
+        if (at(exact.share, b) < 0.5) ++little;
     }
     EXPECT_GT(2 * little, exact.falling.size());
     EXPECT_TRUE(exact.firstToGo.has_value());

@@ -377,8 +377,8 @@ TEST(StandJson, TellsMovesStructureAndSupports) {
     ASSERT_EQ(json["moves"].size(), 1U);
     EXPECT_EQ(json["moves"][0]["angles_deg"].size(), static_cast<std::size_t>(study::kMoveSteps) + 1);
     EXPECT_TRUE(json["necks"].is_array());
-    const auto design = must(study::calcSupports(report, report.present));
-    const auto supports = files::makeSupportJson(report, report.present, design);
+    const auto design = must(study::calcPosts(report, report.present));
+    const auto supports = files::makePostJson(report, report.present, design);
     EXPECT_EQ(supports["supports"].size(), design.spots.size());
     for (const auto& support : supports["supports"]) EXPECT_GE(support["tips_deg"].get<double>(), design.wishDeg);
     stand::FirmProposal firm;

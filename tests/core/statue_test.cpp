@@ -9,6 +9,7 @@
 #include <random>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/files/layer_pictures.h"
 #include "core/stand/firm_shell.h"
 #include "core/stand/size_rows.h"
@@ -55,7 +56,7 @@ struct Folder {
 
 std::map<char, std::array<std::uint8_t, 4>> twoColours() {
     const auto at = [](int c) {
-        const auto& rgb = parts::getPalette()[static_cast<std::size_t>(c)].rgb;
+        const auto& rgb = ivrant::at(parts::getPalette(), c).rgb;
         return std::array<std::uint8_t, 4>{rgb[0], rgb[1], rgb[2], 255};
     };
     return {{'a', at(0)}, {'b', at(3)}, {'t', {0, 0, 0, 10}}};
@@ -335,7 +336,7 @@ TEST(Layers, SlopesTakeTheStepsOfTheTop) {
     // The low sides look outwards: nothing of the model lies beyond a slope's lip at its own height.
     for (const auto& part : statue.sections[0]->parts) {
         if (part.shape->family != "slope") continue;
-        const Vec3 lip = part.place.pose() * Vec3(0, -8, 1);
+        const Vec3 lip = part.place.frame() * Vec3(0, -8, 1);
         const int x = static_cast<int>(std::lround(lip.x() / 8)), y = static_cast<int>(std::lround(lip.y() / 8)),
                   z = static_cast<int>(part.place.atUm[2] / 9600);
         EXPECT_FALSE(grid.isFilled(x, y, z)) << part.shape->name << ' ' << x << ' ' << y << ' ' << z;

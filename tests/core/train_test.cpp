@@ -3,6 +3,7 @@
 // it.
 #include <gtest/gtest.h>
 
+#include "core/base/at.h"
 #include "core/drive/train.h"
 #include "tests/support/trains.h"
 
@@ -216,7 +217,7 @@ TEST(RandomTrains, ExactAgreesWithFloatingPoint) {
         const auto speeds = motion.speeds(given);
         const Eigen::VectorXd all = Eigen::Map<const Eigen::VectorXd>(speeds.data(), things);
         EXPECT_LT((matrix * all).cwiseAbs().maxCoeff(), 1e-7 * (1 + all.cwiseAbs().maxCoeff())) << round;
-        for (const auto& [thing, speed] : given) EXPECT_DOUBLE_EQ(speeds[static_cast<std::size_t>(thing)], speed);
+        for (const auto& [thing, speed] : given) EXPECT_DOUBLE_EQ(at(speeds, thing), speed);
     }
 }
 
@@ -249,7 +250,7 @@ TEST(RandomTrains, ProofAddsUpExactly) {
         std::map<int, Rational> sum;
         const auto proof = proveZero(train, {{thing, 1}});
         for (const Share& share : proof)
-            for (const Term& term : train.relations[static_cast<std::size_t>(share.relation)].terms) {
+            for (const Term& term : at(train.relations, share.relation).terms) {
                 sum[term.thing] += share.factor * term.factor;
                 if (term.carrier >= 0) sum[term.carrier] -= share.factor * term.factor;
             }

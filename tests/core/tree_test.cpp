@@ -7,6 +7,8 @@
 
 #include "tests/support/linkages.h"
 
+#include "core/base/at.h"
+
 using namespace ivrant;
 using test::must;
 
@@ -30,7 +32,7 @@ struct RandomFigure : test::Figure {
             if (from == to || taken[t] > 14) continue;
             model::Joint joint;
             joint.kind = parts::findJointKind("ribbed pin");
-            joint.from = {pins[static_cast<std::size_t>(from)], "end+"};
+            joint.from = {at(pins, from), "end+"};
             joint.to = {beams[t], "hole " + std::to_string(taken[t]++) + " back"};
             joint.value = {0};
             if (auto next = model::addJoint(project, joint)) {
@@ -45,8 +47,8 @@ struct RandomFigure : test::Figure {
 std::vector<int> flood(int sections, const std::vector<std::pair<int, int>>& edges) {
     std::vector<int> group(static_cast<std::size_t>(sections), -1);
     const std::function<void(int, int)> visit = [&](int s, int g) {
-        if (group[static_cast<std::size_t>(s)] >= 0) return;
-        group[static_cast<std::size_t>(s)] = g;
+        if (at(group, s) >= 0) return;
+        at(group, s) = g;
         for (const auto& [a, b] : edges) {
             if (a == s) visit(b, g);
             if (b == s) visit(a, g);
@@ -97,7 +99,7 @@ TEST_P(RandomTrees, CarryEachSectionOnceAndCloseOnlyWhatHangsTogether) {
             EXPECT_EQ(placed.count(tree.parent(s)), 1u) << "carried before its carrier";
         }
         placed.insert(s);
-        EXPECT_EQ(group[static_cast<std::size_t>(tree.rootOf(s))], group[static_cast<std::size_t>(s)]);
+        EXPECT_EQ(at(group, tree.rootOf(s)), at(group, s));
     }
     for (std::size_t j = 0; j < f.edges.size(); ++j) {
         EXPECT_EQ(tree.from[j].section, f.edges[j].first);
@@ -115,8 +117,7 @@ TEST_P(RandomTrees, WaysAndRingsAreThoseOfASearch) {
             }
     std::set<int> inRings;
     for (const int c : tree.closing) {
-        const auto ring = searchWay(tree, tree.from[static_cast<std::size_t>(c)].section,
-                                    tree.to[static_cast<std::size_t>(c)].section);
+        const auto ring = searchWay(tree, at(tree.from, c).section, at(tree.to, c).section);
         EXPECT_EQ(tree.ringOf(c), ring);
         inRings.insert(c);
         inRings.insert(ring.begin(), ring.end());

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The worst case against hand arithmetic and against brute force over a grid; the chooser against exchanging by hand.
+#include "core/base/at.h"
 #include "core/pose/worst.h"
 
 #include <cmath>
@@ -21,13 +22,13 @@ namespace {
 model::Stance heldAt(const model::Project& project, int section) {
     model::Stance stance;
     stance.kind = model::Stance::Kind::Held;
-    stance.section = project.sections[static_cast<std::size_t>(section)]->id;
+    stance.section = ivrant::at(project.sections, section)->id;
     return stance;
 }
 
 pose::WorstLoad worstOf(const test::Figure& f, int joint, double tilt, int ground = 0) {
     return pose::calcWorstLoad(f.context(), f.values(), heldAt(f.project, ground), joint, tilt,
-                               trials::calcStrengths(f.project)[static_cast<std::size_t>(joint)]);
+                               ivrant::at(trials::calcStrengths(f.project), joint));
 }
 
 } // namespace

@@ -63,9 +63,9 @@ struct BoardFigure {
     }
     void function(model::DriveFunction added) { project = must(model::putFunction(project, board, std::move(added))); }
 
-    [[nodiscard]] std::vector<geometry::Pose> poses() const {
-        return model::calcBoardPoses(
-            {&project, std::vector<geometry::Pose>(project.sections.size(), geometry::Pose::Identity()), {}});
+    [[nodiscard]] std::vector<geometry::Frame> poses() const {
+        return model::calcBoardFrames(
+            {&project, std::vector<geometry::Frame>(project.sections.size(), geometry::Frame::Identity()), {}});
     }
     [[nodiscard]] drive::BoardNet net() const { return drive::makeBoardNet(project, poses()); }
     [[nodiscard]] drive::DriveReport report() const { return drive::calcDriveReport(project, poses()); }

@@ -5,6 +5,7 @@
 
 #include <stdexcept>
 
+#include "core/base/at.h"
 #include "core/bonds/section_bonds.h"
 #include "core/model/edits.h"
 #include "core/parts/family.h"
@@ -66,8 +67,7 @@ public:
     }
     [[nodiscard]] pose::JointValues values() const { return pose::getValues(project, nullptr); }
     [[nodiscard]] pose::JointLoad load(int joint = 0) const {
-        return pose::calcJointLoad(placed(), tree(), joint,
-                                   trials::calcStrengths(project)[static_cast<std::size_t>(joint)]);
+        return pose::calcJointLoad(placed(), tree(), joint, at(trials::calcStrengths(project), joint));
     }
     [[nodiscard]] model::Placed placed() const {
         return pose::calcPlaced(project, tree(), pose::getValues(project, nullptr));

@@ -11,6 +11,8 @@
 #include <QPointer>
 #include <algorithm>
 
+#include "core/base/at.h"
+
 namespace ivrant::test {
 namespace {
 
@@ -76,10 +78,10 @@ void Monkey::press() {
     static const std::vector<Qt::KeyboardModifiers> kModifiers{
         Qt::NoModifier,    Qt::NoModifier,  Qt::ControlModifier,
         Qt::ShiftModifier, Qt::AltModifier, Qt::ControlModifier | Qt::ShiftModifier};
-    Qt::Key key = pick(2) == 0 ? kKeys[static_cast<std::size_t>(pick(static_cast<int>(kKeys.size())))]
+    Qt::Key key = pick(2) == 0 ? ivrant::at(kKeys, pick(static_cast<int>(kKeys.size())))
                                : static_cast<Qt::Key>(Qt::Key_A + pick(26));
     if (pick(8) == 0) key = static_cast<Qt::Key>(Qt::Key_0 + pick(10));
-    const auto modifiers = kModifiers[static_cast<std::size_t>(pick(static_cast<int>(kModifiers.size())))];
+    const auto modifiers = ivrant::at(kModifiers, pick(static_cast<int>(kModifiers.size())));
     if (key == Qt::Key_Q && modifiers.testFlag(Qt::ControlModifier)) return;
     m_last = "key " + QKeySequence(static_cast<int>(key) | static_cast<int>(modifiers)).toString().toStdString();
     QWidget* focus = QApplication::focusWidget();

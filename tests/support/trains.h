@@ -5,6 +5,7 @@
 #include <Eigen/Dense>
 #include <random>
 
+#include "core/base/at.h"
 #include "core/drive/train.h"
 
 namespace ivrant::test {
@@ -13,7 +14,7 @@ namespace ivrant::test {
 inline Eigen::MatrixXd makeMatrix(const drive::Train& train, const std::vector<int>& only) {
     Eigen::MatrixXd matrix = Eigen::MatrixXd::Zero(static_cast<Eigen::Index>(only.size()), train.things);
     for (std::size_t r = 0; r < only.size(); ++r)
-        for (const drive::Term& term : train.relations[static_cast<std::size_t>(only[r])].terms) {
+        for (const drive::Term& term : at(train.relations, only[r]).terms) {
             matrix(static_cast<Eigen::Index>(r), term.thing) += term.factor.get_d();
             if (term.carrier >= 0) matrix(static_cast<Eigen::Index>(r), term.carrier) -= term.factor.get_d();
         }

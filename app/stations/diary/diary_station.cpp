@@ -10,9 +10,10 @@
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
 #include "app/shell/when_seen.h"
-#include "app/stations/diary/bench_panel.h"
-#include "app/stations/diary/motor_bench.h"
+#include "app/stations/diary/motor_panel.h"
+#include "app/stations/diary/strength_panel.h"
 #include "app/stations/diary/weigh_panel.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/motor.h"
 #include "core/trials/motor_fit.h"
@@ -26,15 +27,15 @@ std::string today() { return QDate::currentDate().toString("yyyy-MM-dd").toStdSt
 } // namespace
 
 DiaryStation::DiaryStation(Session& session, QWidget* parent)
-    : Station(parent), m_session(session), m_tabs(new QTabWidget(this)), m_bench(new BenchPanel(session, this)),
-      m_motorBench(new MotorBench(session, this)), m_scales(new WeighPanel(session, this)), m_notesPage(nullptr),
+    : Station(parent), m_session(session), m_tabs(new QTabWidget(this)), m_strength(new StrengthPanel(session, this)),
+      m_motorPanel(new MotorPanel(session, this)), m_scales(new WeighPanel(session, this)), m_notesPage(nullptr),
       m_measured(new QTableWidget(this)), m_notes(new QTableWidget(this)), m_kind(new QComboBox(this)),
       m_joint(new QComboBox(this)), m_text(new QLineEdit(this)), m_reason(new QLineEdit(this)),
       m_answer(new QLineEdit(this)), m_addNote(new QPushButton("write it down", this)),
       m_answerNote(new QPushButton("answered by this", this)) {
     m_tabs->setObjectName("diaryTabs");
-    m_tabs->addTab(m_bench, "Bench");
-    m_tabs->addTab(m_motorBench, "Motor bench");
+    m_tabs->addTab(m_strength, "Bench");
+    m_tabs->addTab(m_motorPanel, "Motor bench");
     m_tabs->addTab(makeMeasured(), "Measured");
     m_tabs->addTab(m_notesPage = makeNotes(), "Decisions and failures");
     m_tabs->addTab(m_scales, "Scales");
@@ -42,12 +43,13 @@ DiaryStation::DiaryStation(Session& session, QWidget* parent)
     layout->setContentsMargins(8, 4, 8, 4);
     layout->addWidget(m_tabs);
     addCommand(this, "Take a reading", QKeySequence("R"),
-               [this] { m_tabs->currentWidget() == m_motorBench ? m_motorBench->takeRun() : m_bench->takeReading(); });
-    addCommand(this, "Import readings …", {}, [this] { m_bench->importReadings(); });
+               [this] { m_tabs->currentWidget() == m_motorPanel ? m_motorPanel->take() : m_strength->take(); });
+    addCommand(this, "Import readings …", {}, [this] { m_strength->importReadings(); });
     addCommand(this, "Remove the chosen series", {}, [this] { removeSeries(); });
     addCommand(this, "Remove the chosen entry", {}, [this] { removeNote(); });
     connect(&session, &Session::projectChanged, this, whenSeen(this, [this] { showProject(); }));
-    connect(&session, &Session::selectionChanged, m_bench, whenSeen(m_bench, [this] { m_bench->showProject(); }));
+    connect(&session, &Session::selectionChanged, m_strength,
+            whenSeen(m_strength, [this] { m_strength->showProject(); }));
     showProject();
 }
 
@@ -115,7 +117,7 @@ QWidget* DiaryStation::makeNotes() {
 }
 
 void DiaryStation::showProject() {
-    m_bench->showProject();
+    m_strength->showProject();
     m_scales->showProject();
     showMeasured();
     showNotes();
@@ -152,10 +154,9 @@ void DiaryStation::showMeasured() {
         const auto statistics = trials::calcStatistics(s.readings);
         if (!statistics) return;
         const int j = s.joint ? m_session.project().findJoint(*s.joint) : -1;
-        const QString scope =
-            workshop ? "workshop"
-            : j >= 0 ? "joint " + QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(j)].name)
-                     : "this project";
+        const QString scope = workshop ? "workshop"
+                              : j >= 0 ? "joint " + QString::fromStdString(at(m_session.project().joints, j).name)
+                                       : "this project";
         rows.push_back({{QString::fromStdString(s.kind.empty() ? std::string("stud") : s.kind), {}},
                         {model::getQuantityName(s.quantity), {}},
                         {scope, {}},
@@ -189,8 +190,7 @@ void DiaryStation::showNotes() {
               {}},
              {model::getDiaryKindName(e.kind), {}},
              {QString::fromStdString(e.date), {}},
-             {j >= 0 ? QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(j)].name) : QString(),
-              {}},
+             {j >= 0 ? QString::fromStdString(at(m_session.project().joints, j).name) : QString(), {}},
              {QString::fromStdString(e.text), {}},
              {QString::fromStdString(e.reason), {}},
              {QString::fromStdString(e.answer + (e.answeredOn.empty() ? "" : " (" + e.answeredOn + ")")), {}}});

@@ -15,8 +15,8 @@
 
 namespace ivrant::app {
 
-class BenchPanel;
-class MotorBench;
+class StrengthPanel;
+class MotorPanel;
 class WeighPanel;
 
 class DiaryStation : public Station {
@@ -47,8 +47,8 @@ private:
 
     Session& m_session;
     QTabWidget* m_tabs;
-    BenchPanel* m_bench;
-    MotorBench* m_motorBench;
+    StrengthPanel* m_strength;
+    MotorPanel* m_motorPanel;
     WeighPanel* m_scales;
     QWidget* m_notesPage;
     QTableWidget *m_measured, *m_notes;

@@ -6,6 +6,7 @@
 
 #include "app/shell/table_tools.h"
 #include "app/shell/text.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/parts/palette.h"
 
@@ -46,10 +47,10 @@ base::Result<std::vector<std::int64_t>> readLengths(const QString& text) {
 } // namespace
 
 BoardDialog::BoardDialog(const model::Project& project, int board, QWidget* parent)
-    : QDialog(parent), m_board(*project.boards[static_cast<std::size_t>(board)]),
-      m_name(new QLineEdit(qs(m_board.name), this)), m_at(new QLineEdit(this)), m_walls(new QLineEdit(this)),
-      m_section(new QComboBox(this)), m_attitude(new QComboBox(this)), m_carrier(new QComboBox(this)),
-      m_colour(new QComboBox(this)), m_step(new QSpinBox(this)), m_wrong(new QLabel(this)) {
+    : QDialog(parent), m_board(*ivrant::at(project.boards, board)), m_name(new QLineEdit(qs(m_board.name), this)),
+      m_at(new QLineEdit(this)), m_walls(new QLineEdit(this)), m_section(new QComboBox(this)),
+      m_attitude(new QComboBox(this)), m_carrier(new QComboBox(this)), m_colour(new QComboBox(this)),
+      m_step(new QSpinBox(this)), m_wrong(new QLabel(this)) {
     setWindowTitle("Gear board");
     m_section->addItem("none: it lives by itself", "");
     for (const auto& section : project.sections) m_section->addItem(qs(section->name), qs(section->id.text));
@@ -103,7 +104,7 @@ BoardDialog::BoardDialog(const model::Project& project, int board, QWidget* pare
 }
 
 void BoardDialog::fillAttitudes() {
-    const auto now = geometry::findTurn(m_board.place.pose().linear());
+    const auto now = geometry::findTurn(m_board.place.frame().linear());
     for (const Attitude& attitude : kAttitudes) m_attitude->addItem(attitude.text, turnOf(attitude));
     int index = now ? m_attitude->findData(*now) : -1;
     if (index < 0) {

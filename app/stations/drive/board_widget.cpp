@@ -9,6 +9,7 @@
 
 #include "app/charts/drawing.h"
 #include "app/shell/theme.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
@@ -121,7 +122,7 @@ void BoardWidget::paintEvent(QPaintEvent*) {
 void BoardWidget::resizeEvent(QResizeEvent*) { fit(); }
 
 QPointF BoardWidget::placeOf(const std::string& id) const {
-    const auto& board = *m_state->project->boards[static_cast<std::size_t>(m_look.board)];
+    const auto& board = *at(m_state->project->boards, m_look.board);
     for (const auto& shaft : board.shafts)
         if (shaft.id.text == id) return {base::umToMm(shaft.atUm[0]), base::umToMm(shaft.atUm[1])};
     for (const auto& gear : board.gears)

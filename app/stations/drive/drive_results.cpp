@@ -7,6 +7,7 @@
 #include "app/shell/table_tools.h"
 #include "app/shell/text.h"
 #include "app/stations/drive/drive_station.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/selector_compare.h"
 #include "core/study/drive_inputs.h"
@@ -66,7 +67,7 @@ void DriveStation::showLayers() {
     m_layer->addItem("all layers");
     if (m_state) {
         std::set<std::int64_t> heights;
-        const auto& board = *m_state->project->boards[static_cast<std::size_t>(m_board)];
+        const auto& board = *at(m_state->project->boards, m_board);
         for (const auto& gear : board.gears)
             for (const auto& shaft : board.shafts)
                 if (shaft.id == gear.shaft)
@@ -87,7 +88,7 @@ void DriveStation::showFunctions() {
     std::vector<QVariant> ids;
     if (m_state) {
         const auto& report = m_state->report;
-        const auto& position = report.positions[static_cast<std::size_t>(report.present)];
+        const auto& position = at(report.positions, report.present);
         for (const auto& function : position.functions) {
             const bool driven = !function.motors.empty();
             const QString unit = function.straight ? " mm/s" : " rpm";
@@ -115,10 +116,10 @@ void DriveStation::showMotor() {
     if (m_state && row >= 0 && m_functions->item(row, 0)) {
         const std::string id = rowId(m_functions, row).toString().toStdString();
         const auto& report = m_state->report;
-        for (const auto& function : report.positions[static_cast<std::size_t>(report.present)].functions)
+        for (const auto& function : at(report.positions, report.present).functions)
             if (function.function->id.text == id && !function.motors.empty() && function.motors.front().known) {
                 const auto& share = function.motors.front();
-                const auto& motor = report.motors[static_cast<std::size_t>(share.motor)];
+                const auto& motor = at(report.motors, share.motor);
                 const double asked = share.point.stalls && share.point.margin > 0
                                          ? share.point.stallNmm / share.point.margin
                                          : share.point.torqueNmm;
@@ -134,8 +135,8 @@ void DriveStation::showMotor() {
 QString DriveStation::trainText() const {
     if (!m_state) return "No gear board yet. Type a wheel below the board, or find a train for a ratio and place it.";
     const auto& report = m_state->report;
-    const auto& position = report.positions[static_cast<std::size_t>(report.present)];
-    const auto nameOf = [&](int thing) { return qs(report.net.things[static_cast<std::size_t>(thing)].name); };
+    const auto& position = at(report.positions, report.present);
+    const auto nameOf = [&](int thing) { return qs(at(report.net.things, thing).name); };
     if (!position.lock.empty()) {
         QStringList sentences;
         for (const auto& sentence : position.lock) sentences << qs(sentence);
@@ -145,7 +146,7 @@ QString DriveStation::trainText() const {
     const auto chosen = m_widget->chosen();
     if (const int thing = chosen.size() == 1 ? report.net.findThing(chosen[0]) : -1; thing >= 0) {
         QStringList turns;
-        for (const auto& [independent, factor] : report.motion.motions[static_cast<std::size_t>(thing)])
+        for (const auto& [independent, factor] : at(report.motion.motions, thing))
             turns << (independent == thing ? QString("by itself")
                                            : qs(drive::formatRatio(factor)) + " of " + nameOf(independent));
         return nameOf(thing) + ": " + (turns.isEmpty() ? QString("cannot turn") : "turns " + turns.join(" and "));
@@ -196,7 +197,7 @@ void DriveStation::showPositions() {
     if (m_state) {
         const auto& report = m_state->report;
         const auto motorOf = [&](const drive::MotorShare& share) {
-            return qs(report.motors[static_cast<std::size_t>(share.motor)].motor->name);
+            return qs(at(report.motors, share.motor).motor->name);
         };
         for (const auto& position : report.positions)
             heads << (position.name.empty() ? QString("Always") : qs(position.name));

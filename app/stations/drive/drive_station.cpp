@@ -16,6 +16,7 @@
 #include "app/stations/drive/function_dialog.h"
 #include "app/stations/drive/selector_dialog.h"
 #include "app/stations/drive/take_off.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/board_line.h"
 
@@ -230,7 +231,7 @@ void DriveStation::makeCommands() {
 std::optional<model::BoardId> DriveStation::boardId() const {
     const auto& boards = m_session.project().boards;
     if (m_board < 0 || m_board >= static_cast<int>(boards.size())) return std::nullopt;
-    return boards[static_cast<std::size_t>(m_board)]->id;
+    return ivrant::at(boards, m_board)->id;
 }
 
 void DriveStation::showEvent(QShowEvent* event) {
@@ -325,7 +326,7 @@ void DriveStation::removeChosen() {
 /// A menu of what hangs on the chosen shafts, or lies on the board; picking one takes it off.
 void DriveStation::takeOff() {
     if (!boardId()) return m_session.say("There is no gear board yet", true);
-    const auto list = listRemovable(*m_session.project().boards[static_cast<std::size_t>(m_board)], m_widget->chosen());
+    const auto list = listRemovable(*ivrant::at(m_session.project().boards, m_board), m_widget->chosen());
     if (list.empty()) return m_session.say("Nothing hangs on what is chosen", true);
     auto* menu = new QMenu(this);
     menu->setObjectName("takeOff");
@@ -342,7 +343,7 @@ void DriveStation::renameChosen() {
     const auto ids = m_widget->chosen();
     const auto board = boardId();
     if (ids.size() != 1 || !board) return m_session.say("Choose one shaft to name", true);
-    for (const auto& shaft : m_session.project().boards[static_cast<std::size_t>(m_board)]->shafts) {
+    for (const auto& shaft : ivrant::at(m_session.project().boards, m_board)->shafts) {
         if (shaft.id.text != ids[0]) continue;
         bool good = false;
         const QString name =
@@ -385,8 +386,7 @@ void DriveStation::changeBoard() {
 void DriveStation::changeSelector() {
     for (const auto& board : m_session.project().boards)
         for (const auto& selector : board->selectors) {
-            if (board->id != boardId() &&
-                m_session.project().boards[static_cast<std::size_t>(m_board)]->selectors.size() > 0)
+            if (board->id != boardId() && ivrant::at(m_session.project().boards, m_board)->selectors.size() > 0)
                 continue;
             SelectorDialog dialog(m_session.project(), selector, this);
             if (dialog.exec() != QDialog::Accepted) return;

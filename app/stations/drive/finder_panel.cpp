@@ -12,6 +12,7 @@
 #include "app/shell/flow_layout.h"
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/ratio_text.h"
 
@@ -129,7 +130,7 @@ std::optional<drive::LoadedMotor> FinderPanel::loadedMotor() const {
     const auto load = base::parseNumber(m_load->text().toStdString());
     const int index = m_motor->currentIndex();
     if (!load || !(*load >= 0) || index < 0 || index >= static_cast<int>(m_motors.size())) return std::nullopt;
-    return drive::LoadedMotor{m_motors[static_cast<std::size_t>(index)], m_battery, *load, 1};
+    return drive::LoadedMotor{at(m_motors, index), m_battery, *load, 1};
 }
 
 std::optional<FinderPanel::Wish> FinderPanel::readWish() const {
@@ -263,7 +264,7 @@ void FinderPanel::place() {
     if (row < 0 || !m_trains->item(row, 0)) return;
     bool good = false;
     const int index = rowId(m_trains, row).toInt(&good);
-    if (good && index < static_cast<int>(m_rows.size())) emit placeAsked(m_rows[static_cast<std::size_t>(index)].train);
+    if (good && index < static_cast<int>(m_rows.size())) emit placeAsked(at(m_rows, index).train);
 }
 
 } // namespace ivrant::app

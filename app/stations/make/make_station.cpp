@@ -12,6 +12,7 @@
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
 #include "app/shell/when_seen.h"
+#include "core/base/at.h"
 #include "core/files/atomic_file.h"
 #include "core/files/parts_csv.h"
 #include "core/files/sheet_content.h"
@@ -171,7 +172,7 @@ void MakeStation::changeStep(
     const auto* step = current();
     if (!step) return;
     if (step->board >= 0) return m_session.say("A gear board is one step: its shafts and wheels go in together", true);
-    const auto id = m_session.project().sections[static_cast<std::size_t>(step->section)]->id;
+    const auto id = at(m_session.project().sections, step->section)->id;
     m_session.apply(name, [&, n = step->stepInSection](const model::Project& p) { return edit(p, id, n); });
 }
 
@@ -183,10 +184,9 @@ void MakeStation::moveStep(int by) {
             return model::moveStep(p, section, number, by);
         });
     if (step->section < 0) return m_session.say("A board that belongs to no section is built first", true);
-    model::Board board = *m_session.project().boards[static_cast<std::size_t>(step->board)];
+    model::Board board = *at(m_session.project().boards, step->board);
     int last = 0;
-    for (const auto& part : m_session.project().sections[static_cast<std::size_t>(step->section)]->parts)
-        last = std::max(last, part.step);
+    for (const auto& part : at(m_session.project().sections, step->section)->parts) last = std::max(last, part.step);
     const int next = (board.step == 0 || board.step > last ? last : board.step) + by;
     board.step = next >= last ? 0 : std::max(1, next);
     m_session.apply("Move step", [&](const model::Project& p) { return model::changeBoardHead(p, board); });
@@ -195,14 +195,14 @@ void MakeStation::moveStep(int by) {
 const make::Step* MakeStation::current() const {
     const int row = m_steps->currentRow();
     if (row < 0 || row >= static_cast<int>(m_list.size())) return nullptr;
-    const make::Step& step = m_list[static_cast<std::size_t>(row)];
+    const make::Step& step = at(m_list, row);
     // The list follows an edit a moment later: a step that names what is gone is no step.
     const auto& project = m_session.project();
     if (step.section >= static_cast<int>(project.sections.size()) ||
         step.board >= static_cast<int>(project.boards.size()))
         return nullptr;
     if (step.section < 0 || step.added.empty()) return step.section >= 0 || step.board >= 0 ? &step : nullptr;
-    const auto parts = static_cast<int>(project.sections[static_cast<std::size_t>(step.section)]->parts.size());
+    const auto parts = static_cast<int>(at(project.sections, step.section)->parts.size());
     return *std::max_element(step.added.begin(), step.added.end()) < parts ? &step : nullptr;
 }
 
@@ -236,8 +236,7 @@ void MakeStation::showStep() {
                     (step->board >= 0 ? "gear board, " : "") + countText(*step);
     if (step->joint >= 0)
         title += " · then hang it on: " +
-                 QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(step->joint)].name)
-                     .toHtmlEscaped();
+                 QString::fromStdString(at(m_session.project().joints, step->joint).name).toHtmlEscaped();
     m_title->setText(title);
     if (step->board >= 0)
         for (const auto& line : step->tray)
@@ -246,8 +245,7 @@ void MakeStation::showStep() {
                                     colourName(line.colour),
                                 m_tray);
     for (int p : step->added) {
-        const auto& part =
-            m_session.project().sections[static_cast<std::size_t>(step->section)]->parts[static_cast<std::size_t>(p)];
+        const auto& part = at(at(m_session.project().sections, step->section)->parts, p);
         auto* item =
             new QListWidgetItem(iconOf(part.shape, part.colour),
                                 QString::fromStdString(part.shape->name) + "\n" + colourName(part.colour), m_tray);

@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "app/shell/table_tools.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/pose/stance.h"
 #include "core/trials/strengths.h"
@@ -20,8 +21,7 @@ std::pair<int, int> findLongestRun(const model::SectionTree& tree) {
     for (std::size_t j = 0; j < tree.from.size(); ++j) {
         std::size_t count = 0;
         int first = -1;
-        for (int k = static_cast<int>(j); k >= 0;
-             k = tree.carrier[static_cast<std::size_t>(tree.from[static_cast<std::size_t>(k)].section)]) {
+        for (int k = static_cast<int>(j); k >= 0; k = at(tree.carrier, at(tree.from, k).section)) {
             ++count;
             first = k;
         }
@@ -143,8 +143,7 @@ void ChainTab::show(const Result& r) {
         if (limit.moving) {
             const auto& project = m_session.project();
             const auto name = [&](const pose::SolidRef& s) {
-                return QString::fromStdString(project.sections[static_cast<std::size_t>(s.spot.section)]->name)
-                    .toHtmlEscaped();
+                return QString::fromStdString(at(project.sections, s.spot.section)->name).toHtmlEscaped();
             };
             text += ", then " + name(*limit.moving) + " meets " + name(*limit.fixed);
         }
@@ -171,7 +170,7 @@ void ChainTab::show(const Result& r) {
     showText(text);
     std::vector<TableRow> rows;
     for (const auto& play : r.study.play) {
-        const auto& load = r.loads[static_cast<std::size_t>(play.joint)];
+        const auto& load = at(r.loads, play.joint);
         const auto sag =
             std::find_if(r.sag.steps.begin(), r.sag.steps.end(), [&](const auto& s) { return s.joint == play.joint; });
         rows.push_back({{jointName(play.joint), {}},

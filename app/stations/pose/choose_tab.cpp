@@ -7,6 +7,7 @@
 
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/trials/strengths.h"
 
@@ -73,7 +74,7 @@ void ChooseTab::refresh() {
             request.firm = firm;
             request.tiltDeg = s.project->tiltDeg;
             request.strengthOf = [&](const parts::JointKind& kind) {
-                return trials::calcStrength(*s.project, kind, &s.project->joints[static_cast<std::size_t>(joint)].id);
+                return trials::calcStrength(*s.project, kind, &at(s.project->joints, joint).id);
             };
             auto choices = pose::calcChoices(*s.project, request, &progress);
             if (progress.stopped()) return std::nullopt;

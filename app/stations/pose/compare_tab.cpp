@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 
 #include "app/shell/table_tools.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/model/variants.h"
 #include "print/compare_sheet.h"
@@ -96,7 +97,7 @@ void CompareTab::refresh() {
             const auto b = std::make_shared<const verdict::Report>(verdict::calcReport(
                 std::make_shared<const model::Project>(model::takeVariant(*shown, other)), &progress));
             if (!a.complete || !b->complete) return std::nullopt;
-            const auto nameOf = [&](int v) { return shown->variants[static_cast<std::size_t>(v)].name; };
+            const auto nameOf = [&](int v) { return at(shown->variants, v).name; };
             return Result{b, verdict::compareReports(a, *b, nameOf(model::findShownVariant(*shown)), nameOf(other))};
         },
         [this](Result result) {

@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
@@ -70,16 +71,15 @@ void MapTab::refresh() {
         const auto& tree = m_session.tree();
         second = -1;
         for (std::size_t j = 0; j < m_session.project().joints.size() && second < 0; ++j)
-            if (tree.from[j].section == tree.to[static_cast<std::size_t>(first)].section) second = static_cast<int>(j);
-        if (second < 0)
-            second = tree.carrier[static_cast<std::size_t>(tree.from[static_cast<std::size_t>(first)].section)];
+            if (tree.from[j].section == at(tree.to, first).section) second = static_cast<int>(j);
+        if (second < 0) second = at(tree.carrier, at(tree.from, first).section);
         if (second < 0) second = first == 0 ? 1 : 0;
         m_second->setCurrentIndex(second);
     }
     const PoseSnapshot s = snapshot();
     pose::MapRequest request;
-    request.first = {first, bendOf(s.project->joints[static_cast<std::size_t>(first)])};
-    request.second = {second, bendOf(s.project->joints[static_cast<std::size_t>(second)])};
+    request.first = {first, bendOf(at(s.project->joints, first))};
+    request.second = {second, bendOf(at(s.project->joints, second))};
     request.firstRange = pose::getMapRange(*s.project, request.first);
     request.secondRange = pose::getMapRange(*s.project, request.second);
     m_shownFirst = request.first;
@@ -95,12 +95,12 @@ void MapTab::refresh() {
         [this, s](pose::TwoJointMap map) {
             const auto a = map.request.first, b = map.request.second;
             const auto valueIn = [](const pose::JointValues& v, pose::FreedomRef f) {
-                return v[static_cast<std::size_t>(f.joint)][static_cast<std::size_t>(f.freedom)];
+                return at(at(v, f.joint), f.freedom);
             };
             const auto wanted = [&](pose::FreedomRef f) -> std::optional<model::Range> {
-                const auto& joint = s.project->joints[static_cast<std::size_t>(f.joint)];
+                const auto& joint = at(s.project->joints, f.joint);
                 if (joint.wanted.empty()) return std::nullopt;
-                return joint.wanted[static_cast<std::size_t>(f.freedom)];
+                return at(joint.wanted, f.freedom);
             };
             std::vector<MapDot> dots;
             for (const auto& pose : s.project->poses) {
@@ -117,9 +117,9 @@ void MapTab::refresh() {
 void MapTab::take(double first, double second) {
     auto values = pose::getValues(m_session.project(), nullptr);
     const auto set = [&](pose::FreedomRef f, double v) {
-        auto& joint = values[static_cast<std::size_t>(f.joint)];
-        joint[static_cast<std::size_t>(f.freedom)] = v;
-        joint = pose::calcNearestValue(*m_session.project().joints[static_cast<std::size_t>(f.joint)].kind, joint);
+        auto& joint = at(values, f.joint);
+        at(joint, f.freedom) = v;
+        joint = pose::calcNearestValue(*at(m_session.project().joints, f.joint).kind, joint);
     };
     set(m_shownFirst, first);
     set(m_shownSecond, second);

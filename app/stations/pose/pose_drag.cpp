@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/pose/stance.h"
 
@@ -22,7 +23,7 @@ bool PoseDrag::begin(model::PartSpot spot, QPointF position, bool limb) {
     m_moved = m_atStop = false;
     if (spot.section < 0) return false;
     const auto& tree = m_session.tree();
-    const int joint = tree.carrier[static_cast<std::size_t>(spot.section)];
+    const int joint = at(tree.carrier, spot.section);
     const auto hit = m_sheet.pick(position);
     if (!hit) return false;
     if (limb) {
@@ -35,8 +36,7 @@ bool PoseDrag::begin(model::PartSpot spot, QPointF position, bool limb) {
     const auto j = static_cast<std::size_t>(joint);
     const auto& project = m_session.project();
     m_session.setCurrentJoint(project.joints[j].id);
-    m_X_WF = m_session.placed().X_WS[static_cast<std::size_t>(tree.from[j].section)] *
-             pose::calcFromFrame(project, tree, joint);
+    m_X_WF = at(m_session.placed().X_WS, tree.from[j].section) * pose::calcFromFrame(project, tree, joint);
     m_grabbed = m_X_WF.inverse() * hit->point;
     m_startValue = project.joints[j].value;
     m_startAngle = angleAt(position);
@@ -51,7 +51,7 @@ double PoseDrag::angleAt(QPointF position) const {
     // Where the pointer's ray meets the plane across the axis through the grabbed point; seen edge-on, the angle
     // follows the pointer's way across the axis on the screen instead.
     const auto [origin, direction] = m_sheet.rayAt(position);
-    const geometry::Pose X_FW = m_X_WF.inverse();
+    const geometry::Frame X_FW = m_X_WF.inverse();
     const Vec3 o = X_FW * origin, d = X_FW.linear() * direction;
     if (std::abs(d.z()) > 0.15) {
         const Vec3 p = o + d * ((m_grabbed.z() - o.z()) / d.z());
@@ -66,7 +66,7 @@ double PoseDrag::angleAt(QPointF position) const {
 
 Vec3 PoseDrag::pointOnBall(QPointF position) const {
     const auto [origin, direction] = m_sheet.rayAt(position);
-    const geometry::Pose X_FW = m_X_WF.inverse();
+    const geometry::Frame X_FW = m_X_WF.inverse();
     const Vec3 o = X_FW * origin, d = X_FW.linear() * direction;
     const double r = std::max(m_grabbed.norm(), 1e-6);
     const Vec3 foot = o - d * o.dot(d);
@@ -84,7 +84,7 @@ bool PoseDrag::beginLimb(model::PartSpot spot) {
     l.request = pose::makeLimbRequest(*l.checker, l.values, m_session.placed(),
                                       pose::getDefaultStance(l.project, m_session.tree()), spot.section, l.point);
     if (l.request.freedoms.empty()) return false;
-    m_session.setCurrentJoint(l.project.joints[static_cast<std::size_t>(l.request.freedoms.front().joint)].id);
+    m_session.setCurrentJoint(at(l.project.joints, l.request.freedoms.front().joint).id);
     return true;
 }
 
@@ -126,11 +126,11 @@ void PoseDrag::move(QPointF position) {
     if (kind.tilts()) {
         const Vec3 target = pointOnBall(position);
         const geometry::Mat3 turn = Eigen::Quaterniond::FromTwoVectors(m_grabbed, target).toRotationMatrix();
-        const geometry::Pose motion = geometry::makePose(turn * m_startRotation, Vec3::Zero());
+        const geometry::Frame motion = geometry::makeFrame(turn * m_startRotation, Vec3::Zero());
         const auto& tree = m_session.tree();
         const auto X_from_to =
             pose::calcFromFrame(m_session.project(), tree, m_joint) * motion *
-            geometry::makePose(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero()) *
+            geometry::makeFrame(Eigen::AngleAxisd(base::kPi, Vec3::UnitX()).toRotationMatrix(), Vec3::Zero()) *
             pose::calcToFrame(m_session.project(), tree, m_joint).inverse();
         value = pose::calcValues(m_session.project(), tree, m_joint, X_from_to);
         m_atStop = pose::calcOwnExcess(kind, value) > 0;

@@ -29,8 +29,8 @@ private:
     Sheet3d& m_sheet;
     int m_joint = -1;
     bool m_atStop = false, m_moved = false;
-    geometry::Pose m_X_WF = geometry::Pose::Identity(); ///< from-port frame in the world
-    geometry::Vec3 m_grabbed = geometry::Vec3::Zero();  ///< in the from-port frame, at the start
+    geometry::Frame m_X_WF = geometry::Frame::Identity(); ///< from-port frame in the world
+    geometry::Vec3 m_grabbed = geometry::Vec3::Zero();    ///< in the from-port frame, at the start
     std::vector<double> m_startValue;
     double m_startAngle = 0;
     model::Range m_free;

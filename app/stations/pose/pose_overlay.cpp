@@ -8,11 +8,12 @@
 #include "app/stations/pose/compare_tab.h"
 #include "app/stations/pose/pose_station.h"
 #include "app/stations/pose/study_tab.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 void PoseStation::drawOverlay(QPainter& painter) const {
@@ -50,7 +51,7 @@ void PoseStation::drawOther(QPainter& painter) const {
         geometry::Bounds bounds;
         for (const auto& part : other->project->sections[s]->parts)
             for (const auto& solid : part.shape->solids)
-                bounds.include(geometry::calcBounds(solid.solid, part.place.pose()));
+                bounds.include(geometry::calcBounds(solid.solid, part.place.frame()));
         if (bounds.empty()) continue;
         const auto corner = [&](int bits) {
             const Vec3 p(bits & 1 ? bounds.high.x() : bounds.low.x(), bits & 2 ? bounds.high.y() : bounds.low.y(),
@@ -63,9 +64,9 @@ void PoseStation::drawOther(QPainter& painter) const {
     }
     for (std::size_t j = 0; j < other->project->joints.size(); ++j) {
         const auto& from = other->tree.from[j];
-        const Vec3 centre = (placed.X_WS[static_cast<std::size_t>(from.section)] *
-                             pose::calcFromFrame(*other->project, other->tree, static_cast<int>(j)))
-                                .translation();
+        const Vec3 centre =
+            (at(placed.X_WS, from.section) * pose::calcFromFrame(*other->project, other->tree, static_cast<int>(j)))
+                .translation();
         painter.drawEllipse(m_sheet->toScreen(centre), 4, 4);
     }
 }
@@ -74,8 +75,8 @@ void PoseStation::drawFan(QPainter& painter, int joint, bool current) const {
     const Theme& t = theme();
     const auto& tree = m_session.tree();
     const auto j = static_cast<std::size_t>(joint);
-    const Pose X_WF = m_session.placed().X_WS[static_cast<std::size_t>(tree.from[j].section)] *
-                      pose::calcFromFrame(m_session.project(), tree, joint);
+    const Frame X_WF =
+        at(m_session.placed().X_WS, tree.from[j].section) * pose::calcFromFrame(m_session.project(), tree, joint);
     const QPointF centre = m_sheet->toScreen(X_WF.translation());
     painter.setPen(QPen(current ? t.ink : t.quiet, current ? 2 : 1.2));
     painter.setBrush(t.sheet);
@@ -88,7 +89,7 @@ void PoseStation::drawFan(QPainter& painter, int joint, bool current) const {
         // The fan lies in the plane of the motion; its zero is the direction to the carried weight, turned back by the
         // value.
         const auto carried = model::calcMass(m_session.placed(), tree.carriedBy(joint));
-        Pose frame = X_WF;
+        Frame frame = X_WF;
         if (kind.tilts())
             frame.linear() =
                 geometry::makeAxisFrame(Vec3::Zero(), X_WF.linear().col(range.freedom), X_WF.linear().col(2)).linear();
@@ -151,7 +152,7 @@ void PoseStation::drawSummary(QPainter& painter) const {
         if (range.wanted) line += ", wanted " + text(*range.wanted);
         lines << line;
     }
-    const auto& load = report.present.loads[static_cast<std::size_t>(index)];
+    const auto& load = at(report.present.loads, index);
     lines << QString::fromStdString("needs " + base::formatNumber(load.needNmm, 1) + ", has " +
                                     base::formatNumber(load.have.value, 1) +
                                     (load.have.measured ? " N·mm (measured)" : " N·mm (starting value)"));

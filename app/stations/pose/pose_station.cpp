@@ -21,6 +21,7 @@
 #include "app/stations/pose/compare_tab.h"
 #include "app/stations/pose/map_tab.h"
 #include "app/stations/pose/study_tab.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/pose/rings.h"
 #include "core/study/worst_load.h"
@@ -108,7 +109,7 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
     connect(m_ladder, &RangeLadder::jointPicked, this, [this](int j) {
         m_stopText->clear();
         if (!m_session.report()) return; // another model is being looked at
-        m_session.setCurrentJoint(m_session.report()->project->joints[static_cast<std::size_t>(j)].id);
+        m_session.setCurrentJoint(ivrant::at(m_session.report()->project->joints, j).id);
     });
     connect(m_ladder, &RangeLadder::stopPicked, this, [this](int row, bool high) {
         if (!m_session.report()) return;
@@ -125,7 +126,7 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
         const auto& project = *m_session.report()->project;
         const auto name = [&](model::PartSpot s) {
             return QString::fromStdString(model::getPart(project, s).shape->name + " of " +
-                                          project.sections[static_cast<std::size_t>(s.section)]->name);
+                                          ivrant::at(project.sections, s.section)->name);
         };
         m_stopText->setText(end + "stops at " + at + ": " + name(stop.moving.spot) +
                             (stop.by == pose::StopBy::Seat ? " sits on " : " meets ") + name(stop.fixed.spot) +
@@ -139,7 +140,7 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
 
 const model::Joint* PoseStation::joint() const {
     const int j = m_session.project().findJoint(m_session.currentJoint());
-    return j < 0 ? nullptr : &m_session.project().joints[static_cast<std::size_t>(j)];
+    return j < 0 ? nullptr : &ivrant::at(m_session.project().joints, j);
 }
 
 void PoseStation::makeInspector(QHBoxLayout* row) {
@@ -187,8 +188,8 @@ void PoseStation::makeCommands() {
         const auto* j = joint();
         if (!j) return;
         const auto id = j->id;
-        const auto place = model::makePlace(m_session.placed().X_WS[static_cast<std::size_t>(
-            m_session.tree().to[static_cast<std::size_t>(m_session.project().findJoint(id))].section)]);
+        const auto place = model::makePlace(ivrant::at(
+            m_session.placed().X_WS, ivrant::at(m_session.tree().to, m_session.project().findJoint(id)).section));
         m_session.apply("Remove joint", [&](const model::Project& p) { return model::removeJoint(p, id, place); });
     });
     addCommand(this, "Rename joint", QKeySequence("F2"), [this] {
@@ -232,8 +233,8 @@ void PoseStation::makeHooks() {
         m_session.setMarked({});
         m_stopText->clear();
         if (spot.section < 0) return;
-        const int j = m_session.tree().carrier[static_cast<std::size_t>(spot.section)];
-        if (j >= 0) m_session.setCurrentJoint(m_session.project().joints[static_cast<std::size_t>(j)].id);
+        const int j = ivrant::at(m_session.tree().carrier, spot.section);
+        if (j >= 0) m_session.setCurrentJoint(ivrant::at(m_session.project().joints, j).id);
     };
 }
 
@@ -284,9 +285,8 @@ void PoseStation::makeTabs() {
         if (!report || j < 0 || !m_session.isReportCurrent()) return;
         std::map<model::JointId, std::vector<double>> values;
         for (std::size_t k = 0; k < report->project->joints.size(); ++k)
-            values[report->project->joints[k].id] = report->worst[static_cast<std::size_t>(j)].values[k];
-        m_session.look("the worst case of " +
-                           QString::fromStdString(report->project->joints[static_cast<std::size_t>(j)].name),
+            values[report->project->joints[k].id] = ivrant::at(report->worst, j).values[k];
+        m_session.look("the worst case of " + QString::fromStdString(ivrant::at(report->project->joints, j).name),
                        values);
     });
 }

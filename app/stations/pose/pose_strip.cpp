@@ -9,6 +9,7 @@
 #include "app/shell/plain_labels.h"
 #include "app/shell/text.h"
 #include "app/stations/pose/pose_station.h"
+#include "core/base/at.h"
 #include "core/pose/collide.h"
 #include "core/pose/stance.h"
 
@@ -106,7 +107,7 @@ void PoseStation::lookAway() {
 void PoseStation::poseMenu(const model::PoseId& id, QPoint at) {
     QMenu menu(this);
     menu.addAction("Rename", [this, id] {
-        const auto& pose = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))];
+        const auto& pose = ivrant::at(m_session.project().poses, m_session.project().findPose(id));
         const QString name =
             QInputDialog::getText(this, "Rename pose", "Name", QLineEdit::Normal, QString::fromStdString(pose.name));
         if (!name.isEmpty())
@@ -116,8 +117,7 @@ void PoseStation::poseMenu(const model::PoseId& id, QPoint at) {
     menu.addAction("Replace by the present pose", [this, id] {
         std::map<model::JointId, std::vector<double>> values;
         for (const auto& j : m_session.project().joints) values[j.id] = j.value;
-        const auto stands =
-            m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))].stands;
+        const auto stands = ivrant::at(m_session.project().poses, m_session.project().findPose(id)).stands;
         m_session.apply("Replace pose", [&](const model::Project& p) { return model::setPose(p, id, values, stands); });
     });
     stanceMenu(menu, id);
@@ -129,12 +129,11 @@ void PoseStation::poseMenu(const model::PoseId& id, QPoint at) {
 
 /// How a pose stands: flat on a section, settled on whatever it falls on, or held in the air.
 void PoseStation::stanceMenu(QMenu& menu, const model::PoseId& id) {
-    const auto& pose = m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))];
+    const auto& pose = ivrant::at(m_session.project().poses, m_session.project().findPose(id));
     auto* stands = menu.addMenu("Stands");
     const auto add = [&](const QString& text, const model::Stance& stance) {
         auto* action = stands->addAction(text, this, [this, id, stance] {
-            const auto values =
-                m_session.project().poses[static_cast<std::size_t>(m_session.project().findPose(id))].values;
+            const auto values = ivrant::at(m_session.project().poses, m_session.project().findPose(id)).values;
             m_session.apply("Change how the pose stands",
                             [&](const model::Project& p) { return model::setPose(p, id, values, stance); });
         });
@@ -182,7 +181,7 @@ void PoseStation::playTick() {
     const auto placed = pose::calcPlaced(project, m_session.tree(), values);
     if (m_move.collision.isEmpty() && !pose::calcCollisions(placed, bodies, 1).empty())
         m_move.collision = " · collides at " + QString::number(std::lround(m_move.t * 100)) + " %";
-    const QString name = QString::fromStdString(project.poses[static_cast<std::size_t>(q)].name);
+    const QString name = QString::fromStdString(ivrant::at(project.poses, q).name);
     if (m_move.t < 1) {
         model::ValuesByJoint byId;
         for (std::size_t j = 0; j < values.size(); ++j) byId[project.joints[j].id] = values[j];

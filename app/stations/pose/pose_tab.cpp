@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/pose/pose_tab.h"
 
+#include "core/base/at.h"
 #include "core/pose/stance.h"
 
 namespace ivrant::app {
@@ -32,7 +33,7 @@ void PoseTab::fillJoints(QComboBox* box) const {
 }
 
 QString PoseTab::jointName(int joint) const {
-    return QString::fromStdString(m_session.project().joints[static_cast<std::size_t>(joint)].name);
+    return QString::fromStdString(at(m_session.project().joints, joint).name);
 }
 
 } // namespace ivrant::app

@@ -7,6 +7,7 @@
 
 #include "app/shell/flow_layout.h"
 #include "app/shell/table_tools.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/pose/chain.h"
 #include "core/pose/clearance.h"
@@ -22,13 +23,13 @@ constexpr int kReachSamples = 6000;
 
 QString partName(const model::Project& project, model::PartSpot spot) {
     return QString::fromStdString(model::getPart(project, spot).shape->name + " of " +
-                                  project.sections[static_cast<std::size_t>(spot.section)]->name);
+                                  ivrant::at(project.sections, spot.section)->name);
 }
 QString pointText(const geometry::Vec3& p) {
     return numberText(p.x(), 0) + ", " + numberText(p.y(), 0) + ", " + numberText(p.z(), 0);
 }
 pose::FreedomRef turnOf(const model::Project& project, int joint) {
-    return {joint, project.joints[static_cast<std::size_t>(joint)].kind->axisFreedom()};
+    return {joint, ivrant::at(project.joints, joint).kind->axisFreedom()};
 }
 
 } // namespace
@@ -171,13 +172,13 @@ StudyTab::Work StudyTab::makeReach() const {
         r.heads = {"Tip", "x, y, z mm", "From the first joint mm"};
         const auto add = [&](const char* name, int index) {
             if (index < 0) return;
-            const auto& p = reach.points[static_cast<std::size_t>(index)];
+            const auto& p = ivrant::at(reach.points, index);
             model::Placed placed = pose::calcPlaced(*s.project, s.tree, s.values);
             pose::applyStance(placed, s.stance);
             const geometry::Vec3 root =
                 checker.kinematics().jointFrame(placed.X_WS, request.freedoms.back().joint).translation();
             r.rows.push_back({{name, {}}, {pointText(p), {}}, numberCell((p - root).norm(), 1)});
-            r.offers.emplace_back(QString("show ") + name, reach.poses[static_cast<std::size_t>(index)]);
+            r.offers.emplace_back(QString("show ") + name, ivrant::at(reach.poses, index));
         };
         add("lowest", reach.lowest);
         add("highest", reach.highest);
@@ -194,7 +195,7 @@ StudyTab::Work StudyTab::makeTurn() const {
         const auto context = s.context();
         const auto turning = turnOf(*s.project, joint);
         const auto c = pose::calcTurnClearance(context, s.values, turning, &progress);
-        const QString name = QString::fromStdString(s.project->joints[static_cast<std::size_t>(joint)].name);
+        const QString name = QString::fromStdString(ivrant::at(s.project->joints, joint).name);
         if (!c) {
             r.text = QString::fromStdString(c.error().message);
             return r;
@@ -209,7 +210,7 @@ StudyTab::Work StudyTab::makeTurn() const {
         if (other >= 0 && other != joint && c->passes) {
             const auto off =
                 pose::calcMisalignment(context, s.values, turning, turnOf(*s.project, other), 45, &progress);
-            const QString otherName = QString::fromStdString(s.project->joints[static_cast<std::size_t>(other)].name);
+            const QString otherName = QString::fromStdString(ivrant::at(s.project->joints, other).name);
             if (off && off->endless)
                 r.text += " " + otherName + " may stand anywhere.";
             else if (off)
@@ -226,11 +227,11 @@ StudyTab::Work StudyTab::makeGaps() const {
     return [joint = currentJoint()](const PoseSnapshot& s, base::Progress&) {
         Result r;
         r.text =
-            "Mechanism of " + QString::fromStdString(s.project->joints[static_cast<std::size_t>(joint)].name) +
+            "Mechanism of " + QString::fromStdString(ivrant::at(s.project->joints, joint).name) +
             " that can be seen, over its wanted range: fingers, ball, cup, clip or bar that no plate or tile hides.";
         r.heads = {"Seen from", "Now mm²", "Least mm²", "Most mm²", "at °"};
         for (const auto& g : pose::calcGapsOverRange(s.context(), s.values, s.stance, joint))
-            r.rows.push_back({{pose::getGapViews()[static_cast<std::size_t>(g.view)].name, {}},
+            r.rows.push_back({{ivrant::at(pose::getGapViews(), g.view).name, {}},
                               numberCell(g.nowMm2, 0),
                               numberCell(g.leastMm2, 0),
                               numberCell(g.mostMm2, 0),
@@ -247,7 +248,7 @@ StudyTab::Work StudyTab::makeCovers() const {
     const bool selected = !cover.empty();
     const int section = m_other->currentIndex();
     if (!selected)
-        for (std::size_t p = 0; p < project.sections[static_cast<std::size_t>(section)]->parts.size(); ++p)
+        for (std::size_t p = 0; p < ivrant::at(project.sections, section)->parts.size(); ++p)
             cover.push_back({section, static_cast<int>(p)});
     return [cover, selected, joint = currentJoint()](const PoseSnapshot& s, base::Progress& progress) {
         Result r;
@@ -260,7 +261,7 @@ StudyTab::Work StudyTab::makeCovers() const {
         };
         const auto context = s.context();
         for (const auto& c : pose::calcCoverCosts(context, s.values, cover, std::nullopt, &progress)) {
-            const auto& j = s.project->joints[static_cast<std::size_t>(c.freedom.joint)];
+            const auto& j = ivrant::at(s.project->joints, c.freedom.joint);
             r.rows.push_back({{QString::fromStdString(j.name), {}},
                               {QString::fromStdString(std::string(j.kind->freedomName(c.freedom.freedom))), {}},
                               {range(c.with), {}},
@@ -272,7 +273,7 @@ StudyTab::Work StudyTab::makeCovers() const {
         for (const bool high : {false, true})
             for (const auto& gain : pose::calcStopGains(context, s.values, {joint, 0}, high))
                 r.text += QString("\nWithout ") + partName(*s.project, gain.part) + ", " +
-                          QString::fromStdString(s.project->joints[static_cast<std::size_t>(joint)].name) + " goes " +
+                          QString::fromStdString(ivrant::at(s.project->joints, joint).name) + " goes " +
                           numberText(gain.gain, 1) + "° further " + (high ? "up." : "down.");
         return r;
     };
@@ -284,13 +285,13 @@ StudyTab::Work StudyTab::makePath() const {
         Result r;
         const auto context = s.context();
         const pose::PoseChecker checker(context, s.values);
-        const auto to = pose::getValues(*s.project, &s.project->poses[static_cast<std::size_t>(target)]);
+        const auto to = pose::getValues(*s.project, &ivrant::at(s.project->poses, target));
         const auto check = pose::calcPath(checker, s.values, to);
         if (check.free) {
             r.text = "The straight way is free";
             for (std::size_t i = 0; i < check.otherWay.size(); ++i)
                 r.text += (i == 0 ? " when " : " and ") +
-                          QString::fromStdString(s.project->joints[static_cast<std::size_t>(check.otherWay[i])].name);
+                          QString::fromStdString(ivrant::at(s.project->joints, check.otherWay[i]).name);
             if (!check.otherWay.empty())
                 r.text += check.otherWay.size() == 1 ? " goes the other way round" : " go the other way round";
             r.text += ".";
@@ -301,7 +302,7 @@ StudyTab::Work StudyTab::makePath() const {
             r.text += ": " + partName(*s.project, check.blockedBy->first.spot) + " meets " +
                       partName(*s.project, check.blockedBy->second.spot);
         else if (check.limitOf)
-            r.text += ": " + QString::fromStdString(s.project->joints[static_cast<std::size_t>(*check.limitOf)].name) +
+            r.text += ": " + QString::fromStdString(ivrant::at(s.project->joints, *check.limitOf).name) +
                       " comes to its own limit";
         r.text += ".";
         const auto detour = pose::calcDetour(checker, s.values, to, 4000, &progress);
@@ -321,8 +322,7 @@ StudyTab::Work StudyTab::makePath() const {
             bool changes = false;
             for (const auto& values : detour->through) {
                 changes = changes || values[j] != s.values[j];
-                row.push_back(
-                    numberCell(values[j][static_cast<std::size_t>(s.project->joints[j].kind->bendFreedom())], 1));
+                row.push_back(numberCell(ivrant::at(values[j], s.project->joints[j].kind->bendFreedom()), 1));
             }
             if (changes) r.rows.push_back(std::move(row));
         }

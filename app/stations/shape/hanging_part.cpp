@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/parts/family.h"
 #include "core/parts/own_shape.h"
@@ -10,7 +11,7 @@
 
 namespace ivrant::app {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 namespace {
@@ -35,11 +36,11 @@ void HangingPart::take(const parts::PartLine& line, int usualColour) {
     m_byNumbers = line.atUm.has_value();
     if (line.turn || m_byNumbers) {
         const auto section = static_cast<std::size_t>(m_session.project().findSection(m_session.currentSection()));
-        const Pose& X_WS = m_session.placed().X_WS[section];
-        Pose X_SP = X_WS.inverse() * m_X_W;
+        const Frame& X_WS = m_session.placed().X_WS[section];
+        Frame X_SP = X_WS.inverse() * m_X_W;
         X_SP.linear() = m_wished;
         if (line.atUm)
-            for (int k = 0; k < 3; ++k) X_SP.translation()[k] = base::umToMm((*line.atUm)[static_cast<std::size_t>(k)]);
+            for (int k = 0; k < 3; ++k) X_SP.translation()[k] = base::umToMm(ivrant::at(*line.atUm, k));
         m_X_W = X_WS * X_SP;
         m_fits.clear();
     }
@@ -78,8 +79,7 @@ void HangingPart::turn(int quarterTurns) {
     m_X_W.linear() = r * m_X_W.linear();
     if (m_fits.empty()) return;
     // Turn about the mated port, so that the fit is kept.
-    const Vec3 pivot =
-        m_fits[m_fit].X_W * m_shape->ports[static_cast<std::size_t>(m_shape->findPort(m_fits[m_fit].ownPort))].origin;
+    const Vec3 pivot = m_fits[m_fit].X_W * ivrant::at(m_shape->ports, m_shape->findPort(m_fits[m_fit].ownPort)).origin;
     m_X_W.translation() = pivot + r * (m_X_W.translation() - pivot);
     m_fits[m_fit].X_W = m_X_W;
 }

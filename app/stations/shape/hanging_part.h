@@ -31,7 +31,7 @@ public:
 
     [[nodiscard]] const parts::ShapePtr& shape() const { return m_shape; }
     [[nodiscard]] int colour() const { return m_colour; }
-    [[nodiscard]] const geometry::Pose& X_W() const { return m_X_W; }
+    [[nodiscard]] const geometry::Frame& X_W() const { return m_X_W; }
     [[nodiscard]] bool placedByNumbers() const { return m_byNumbers; }
     /// "at 5.5s 3s 3p · on stud 0,1 of plate 6x10, fit 1 of 3"
     [[nodiscard]] QString describe() const;
@@ -41,7 +41,7 @@ private:
     Session& m_session;
     parts::ShapePtr m_shape;
     int m_colour = 0;
-    geometry::Pose m_X_W = geometry::Pose::Identity();
+    geometry::Frame m_X_W = geometry::Frame::Identity();
     geometry::Mat3 m_wished = geometry::Mat3::Identity();
     bool m_byNumbers = false;
     std::vector<bonds::Fit> m_fits;

@@ -10,6 +10,7 @@
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/stations/shape/own_shapes.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::app {
@@ -119,7 +120,7 @@ QWidget* OwnShapes::makePortBox() {
 void OwnShapes::fillPorts(const std::vector<parts::OwnPort>& ports, int chosen) {
     m_ports->setRowCount(static_cast<int>(ports.size()));
     for (int r = 0; r < m_ports->rowCount(); ++r) {
-        const auto& port = ports[static_cast<std::size_t>(r)];
+        const auto& port = ivrant::at(ports, r);
         const auto put = [&](int column, const QString& text) {
             m_ports->setItem(r, column, new QTableWidgetItem(text));
         };
@@ -148,7 +149,7 @@ void OwnShapes::placePort(const Vec3& at, const Vec3& normal) {
     const int row = m_ports->currentRow();
     if (!shape || row < 0) return say("Add a port first, then click where it belongs", true);
     auto ports = shape->own->ports;
-    auto& port = ports[static_cast<std::size_t>(row)];
+    auto& port = ivrant::at(ports, row);
     port.at = (at * 100).array().round() / 100;
     port.axis = (normal * 1000).array().round() / 1000;
     for (const Axis& axis : kAxes)

@@ -13,6 +13,7 @@
 
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/files/mesh_import.h"
 #include "core/parts/shape_builder.h"
@@ -154,7 +155,7 @@ void OwnShapes::readMesh() {
 parts::ShapePtr OwnShapes::current() const {
     const auto& own = m_session.project().ownShapes;
     const int row = m_list->currentRow();
-    return row >= 0 && row < static_cast<int>(own.size()) ? own[static_cast<std::size_t>(row)] : nullptr;
+    return row >= 0 && row < static_cast<int>(own.size()) ? at(own, row) : nullptr;
 }
 
 void OwnShapes::showList() {

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "app/shell/theme.h"
+#include "core/base/at.h"
 #include "core/parts/palette.h"
 #include "render/picture.h"
 
@@ -23,8 +24,7 @@ std::optional<std::pair<Vec3, Vec3>> hitMesh(const geometry::TriangleMesh& mesh,
     std::optional<std::pair<Vec3, Vec3>> hit;
     double nearest = 1e300;
     for (const auto& t : mesh.triangles) {
-        const Vec3 &a = mesh.points[static_cast<std::size_t>(t[0])], &b = mesh.points[static_cast<std::size_t>(t[1])],
-                   &c = mesh.points[static_cast<std::size_t>(t[2])];
+        const Vec3 &a = at(mesh.points, t[0]), &b = at(mesh.points, t[1]), &c = at(mesh.points, t[2]);
         const Vec3 ab = b - a, ac = c - a, across = direction.cross(ac);
         const double det = ab.dot(across);
         if (det < 1e-12) continue; // seen from behind, or edge-on

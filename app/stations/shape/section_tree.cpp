@@ -10,6 +10,8 @@
 #include "app/shell/theme.h"
 #include "app/shell/when_seen.h"
 
+#include "core/base/at.h"
+
 namespace ivrant::app {
 namespace {
 constexpr int kIdRole = Qt::UserRole;
@@ -56,8 +58,8 @@ SectionTree::SectionTree(Session& session, QWidget* parent)
     });
     connect(m_tree, &QTreeWidget::itemClicked, this, [this](QTreeWidgetItem* item, int column) {
         if (column != 2) return; // a click on the count selects the parts
-        const auto& section = *m_session.project().sections[static_cast<std::size_t>(
-            m_session.project().findSection({item->data(0, kIdRole).toString().toStdString()}))];
+        const auto& section = *at(m_session.project().sections,
+                                  m_session.project().findSection({item->data(0, kIdRole).toString().toStdString()}));
         std::set<model::PartId> ids;
         for (const auto& part : section.parts) ids.insert(part.id);
         m_session.select(ids);
@@ -79,9 +81,7 @@ SectionTree::SectionTree(Session& session, QWidget* parent)
         const int step = item->data(kIdRole).toInt();
         std::set<model::PartId> ids;
         for (const auto& part :
-             m_session.project()
-                 .sections[static_cast<std::size_t>(m_session.project().findSection(m_session.currentSection()))]
-                 ->parts)
+             at(m_session.project().sections, m_session.project().findSection(m_session.currentSection()))->parts)
             if (part.step == step) ids.insert(part.id);
         m_session.select(ids);
     });
@@ -106,13 +106,13 @@ void SectionTree::rebuild() {
     for (int s : m_session.tree().order) {
         const auto i = static_cast<std::size_t>(s);
         const int up = m_session.tree().parent(s);
-        auto* item = up >= 0 ? new QTreeWidgetItem(items[static_cast<std::size_t>(up)]) : new QTreeWidgetItem(m_tree);
+        auto* item = up >= 0 ? new QTreeWidgetItem(at(items, up)) : new QTreeWidgetItem(m_tree);
         item->setText(0, QString::fromStdString(project.sections[i]->name));
         item->setData(0, kIdRole, QString::fromStdString(project.sections[i]->id.text));
         item->setFlags(item->flags() | Qt::ItemIsEditable);
         const int joint = m_session.tree().carrier[i];
         if (joint >= 0) {
-            const auto& j = project.joints[static_cast<std::size_t>(joint)];
+            const auto& j = at(project.joints, joint);
             item->setText(1, shortKind(*j.kind));
             item->setToolTip(1, QString::fromStdString(j.name + ": " + j.kind->name));
         }
@@ -125,8 +125,8 @@ void SectionTree::rebuild() {
     for (const int c :
          m_session.tree().closing) { // it carries nothing; it is told at the section that it holds as well
         const auto k = static_cast<std::size_t>(c);
-        auto* item = items[static_cast<std::size_t>(m_session.tree().to[k].section)];
-        const auto& from = project.sections[static_cast<std::size_t>(m_session.tree().from[k].section)]->name;
+        auto* item = at(items, m_session.tree().to[k].section);
+        const auto& from = at(project.sections, m_session.tree().from[k].section)->name;
         item->setText(1, item->text(1) + " + ring");
         item->setToolTip(1, item->toolTip(1) + "\n" +
                                 QString::fromStdString(project.joints[k].name + ": " + project.joints[k].kind->name +
@@ -152,7 +152,7 @@ void SectionTree::showCurrent() {
 
 void SectionTree::showSteps() {
     const int s = m_session.project().findSection(m_session.currentSection());
-    const auto& section = *m_session.project().sections[static_cast<std::size_t>(s)];
+    const auto& section = *at(m_session.project().sections, s);
     double ballast = 0;
     for (const auto& b : section.ballast) ballast += b.massG;
     m_stepsTitle->setText("<b>" + QString::fromStdString(section.name).toHtmlEscaped() + ", steps</b>" +

@@ -4,13 +4,14 @@
 
 #include "app/stations/shape/own_shapes.h"
 #include "app/stations/shape/shape_station.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/parts/palette.h"
 #include "core/pose/rings.h"
 
 namespace ivrant::app {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 void ShapeStation::showOffers() {
@@ -18,9 +19,7 @@ void ShapeStation::showOffers() {
     m_offer->setVisible(!m_offers.empty());
     if (m_offers.empty()) return;
     const auto& o = m_offers.front();
-    const auto name = [&](int s) {
-        return QString::fromStdString(m_session.project().sections[static_cast<std::size_t>(s)]->name);
-    };
+    const auto name = [&](int s) { return QString::fromStdString(at(m_session.project().sections, s)->name); };
     m_offer->setText("Join " + name(o.toSection) + " to " + name(o.fromSection) + ": " +
                      QString::fromStdString(o.kind->name));
     m_offer->setToolTip("Two movable ports meet here; the joint lets " + name(o.toSection) + " move (Ctrl+J)");
@@ -30,7 +29,7 @@ void ShapeStation::showOffers() {
 /// can have it; otherwise they come together at zero.
 void ShapeStation::joinBy(const bonds::JointOffer& offer, bool asTheyStand) {
     model::Joint joint;
-    joint.name = m_session.project().sections[static_cast<std::size_t>(offer.toSection)]->name;
+    joint.name = at(m_session.project().sections, offer.toSection)->name;
     joint.kind = offer.kind;
     joint.from = offer.from;
     joint.to = offer.to;
@@ -41,8 +40,7 @@ void ShapeStation::joinBy(const bonds::JointOffer& offer, bool asTheyStand) {
         if (trial) // the tree of a project that an edit has returned is whole
             joint.value =
                 pose::calcValues(*trial, model::makeTree(*trial).value(), static_cast<int>(trial->joints.size()) - 1,
-                                 X_WS[static_cast<std::size_t>(offer.fromSection)].inverse() *
-                                     X_WS[static_cast<std::size_t>(offer.toSection)]);
+                                 at(X_WS, offer.fromSection).inverse() * at(X_WS, offer.toSection));
     }
     if (!m_session.apply(
             "Join " + QString::fromStdString(joint.name), [&](const model::Project& p) -> model::EditResult {
@@ -99,8 +97,7 @@ void ShapeStation::copySection(bool mirrored) {
     const auto id = m_session.currentSection();
     const bool done =
         m_session.apply(mirrored ? "Mirrored copy of section" : "Duplicate section", [&](const model::Project& p) {
-            return model::duplicateSection(p, id, mirrored,
-                                           m_session.placed().X_WS[static_cast<std::size_t>(p.findSection(id))]);
+            return model::duplicateSection(p, id, mirrored, at(m_session.placed().X_WS, p.findSection(id)));
         });
     if (!done) return;
     m_session.setCurrentSection(m_session.project().sections.back()->id);
@@ -116,10 +113,9 @@ void ShapeStation::moveHere() {
     const auto ids = m_session.selectedParts();
     const auto target = m_session.currentSection();
     const auto& X_WS = m_session.placed().X_WS;
-    const Pose X_TW = X_WS[static_cast<std::size_t>(m_session.project().findSection(target))].inverse();
+    const Frame X_TW = at(X_WS, m_session.project().findSection(target)).inverse();
     m_session.apply("Move to section", [&](const model::Project& p) {
-        return model::movePartsToSection(p, ids, target,
-                                         [&](int s) { return Pose(X_TW * X_WS[static_cast<std::size_t>(s)]); });
+        return model::movePartsToSection(p, ids, target, [&](int s) { return Frame(X_TW * at(X_WS, s)); });
     });
 }
 
@@ -138,8 +134,8 @@ void ShapeStation::duplicate() {
     const auto ids = m_session.selectedParts();
     std::vector<model::PartId> made;
     if (m_session.apply("Duplicate", [&](const model::Project& p) {
-            return model::duplicateParts(p, ids, geometry::makePose(geometry::Mat3::Identity(), {0, 0, base::kBrickMm}),
-                                         &made);
+            return model::duplicateParts(
+                p, ids, geometry::makeFrame(geometry::Mat3::Identity(), {0, 0, base::kBrickMm}), &made);
         }))
         m_session.select({made.begin(), made.end()});
 }
@@ -152,7 +148,7 @@ void ShapeStation::mirror(bool copy) {
     geometry::Bounds b;
     for (const auto& id : ids) {
         const auto& part = model::getPart(m_session.project(), index.find(id));
-        for (const auto& solid : part.shape->drawn) b.include(geometry::calcBounds(solid, part.place.pose()));
+        for (const auto& solid : part.shape->drawn) b.include(geometry::calcBounds(solid, part.place.frame()));
     }
     const double plane = copy ? b.high.x() : b.centre().x();
     std::vector<model::PartId> made;

@@ -5,9 +5,11 @@
 #include "app/shell/theme.h"
 #include "app/stations/shape/shape_station.h"
 
+#include "core/base/at.h"
+
 namespace ivrant::app {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 namespace {
@@ -34,8 +36,7 @@ void ShapeStation::findTroubles() {
 
 render::PartState ShapeStation::stateOf(model::PartSpot spot, const model::Part& part) const {
     auto state = render::makeState(part.colour);
-    const bool other =
-        m_session.project().sections[static_cast<std::size_t>(spot.section)]->id != m_session.currentSection();
+    const bool other = ivrant::at(m_session.project().sections, spot.section)->id != m_session.currentSection();
     if (other && m_isolate->isChecked())
         state.a = 0;
     else if (other && m_ghost->isChecked())
@@ -51,7 +52,7 @@ void ShapeStation::drawOverlay(QPainter& painter) const {
     for (const auto& [spot, colour] : m_troubles) {
         const auto& part = model::getPart(project, spot);
         const auto& b = part.shape->bounds;
-        const Pose X = m_session.placed().X_WP(spot);
+        const Frame X = m_session.placed().X_WP(spot);
         QPolygonF corners;
         for (int c = 0; c < 8; ++c)
             corners << m_sheet->toScreen(X * Vec3(c & 1 ? b.high.x() : b.low.x(), c & 2 ? b.high.y() : b.low.y(),
@@ -64,7 +65,7 @@ void ShapeStation::drawOverlay(QPainter& painter) const {
     if (m_session.selection().size() == 1) {
         const model::PartIndex index(project);
         const auto spot = index.find(*m_session.selection().begin());
-        const Pose X = m_session.placed().X_WP(spot);
+        const Frame X = m_session.placed().X_WP(spot);
         for (const auto& port : model::getPart(project, spot).shape->ports) {
             const QPointF at = m_sheet->toScreen(X * port.origin);
             const bool stud = port.kind == parts::PortKind::Stud,

@@ -10,6 +10,7 @@
 
 #include "app/shell/theme.h"
 #include "app/shell/when_seen.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
@@ -17,12 +18,12 @@
 
 namespace ivrant::app {
 
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 namespace {
 
-Pose shift(const Vec3& mm) { return geometry::makePose(geometry::Mat3::Identity(), mm); }
+Frame shift(const Vec3& mm) { return geometry::makeFrame(geometry::Mat3::Identity(), mm); }
 
 } // namespace
 
@@ -108,7 +109,7 @@ void ShapeStation::makeCommands() {
         Vec3 low = Vec3::Constant(1e30);
         const model::PartIndex index(m_session.project());
         for (const auto& id : m_session.selection())
-            low = low.cwiseMin(model::getPart(m_session.project(), index.find(id)).place.pose().translation());
+            low = low.cwiseMin(model::getPart(m_session.project(), index.find(id)).place.frame().translation());
         const auto parts = m_session.selectedParts();
         m_session.apply("Turn", [&](const model::Project& p) {
             return model::moveParts(p, parts, geometry::makeRotationAbout(low, Vec3::UnitZ(), base::kPi / 2));
@@ -118,9 +119,7 @@ void ShapeStation::makeCommands() {
     addCommand(this, "Select all of this section", QKeySequence("Ctrl+A"), [this] {
         std::set<model::PartId> ids;
         for (const auto& part :
-             m_session.project()
-                 .sections[static_cast<std::size_t>(m_session.project().findSection(m_session.currentSection()))]
-                 ->parts)
+             at(m_session.project().sections, m_session.project().findSection(m_session.currentSection()))->parts)
             ids.insert(part.id);
         m_session.select(ids);
     });
@@ -171,7 +170,7 @@ void ShapeStation::makeHooks() {
         if (modifiers & (Qt::ControlModifier | Qt::ShiftModifier)) ids = m_session.selection();
         if (!ids.insert(id).second) ids.erase(id);
         m_session.select(ids);
-        m_session.setCurrentSection(m_session.project().sections[static_cast<std::size_t>(spot.section)]->id);
+        m_session.setCurrentSection(at(m_session.project().sections, spot.section)->id);
     };
     m_sheet->hooks.boxed = [this](const std::vector<model::PartId>& parts, Qt::KeyboardModifiers modifiers) {
         std::set<model::PartId> ids(parts.begin(), parts.end());
@@ -233,9 +232,9 @@ void ShapeStation::putDown() {
     auto sectionId = m_session.currentSection();
     const auto s = static_cast<std::size_t>(project.findSection(sectionId));
     const bool empty = project.sections[s]->parts.empty() && m_session.tree().carrier[s] < 0;
-    const Pose X_W = m_hang.X_W();
+    const Frame X_W = m_hang.X_W();
     // The world frame of the screen may stand the figure on the ground; places are kept in the section.
-    const Pose X_SP = m_session.placed().X_WS[s].inverse() * X_W;
+    const Frame X_SP = m_session.placed().X_WS[s].inverse() * X_W;
     model::NewPart part;
     part.shape = m_hang.shape();
     part.colour = m_hang.colour();

@@ -6,6 +6,7 @@
 #include "app/shell/text.h"
 #include "app/shell/theme.h"
 #include "app/stations/stand/bonds_tab.h"
+#include "core/base/at.h"
 #include "core/study/case_words.h"
 
 namespace ivrant::app {
@@ -16,8 +17,7 @@ namespace {
 
 Vec3 middleOf(const stand::Contact& contact, const stand::BondNet& net) {
     if (contact.corners.empty())
-        return contact.columns.empty() ? net.bodies[static_cast<std::size_t>(contact.b)].centre
-                                       : contact.columns.front().at;
+        return contact.columns.empty() ? ivrant::at(net.bodies, contact.b).centre : contact.columns.front().at;
     Vec3 middle = Vec3::Zero();
     for (const Vec3& corner : contact.corners) middle += corner / static_cast<double>(contact.corners.size());
     return middle;
@@ -41,7 +41,7 @@ void BondsTab::showWay() {
         for (std::size_t b = 0; b < net.bodies.size(); ++b)
             if (net.bodies[b].spot == spot) m_wayFrom = static_cast<int>(b);
     } else if (const auto weakest = study::listWeakest(m_solved->result, 1); !weakest.empty()) {
-        m_wayFrom = net.contacts[static_cast<std::size_t>(weakest[0])].b;
+        m_wayFrom = ivrant::at(net.contacts, weakest[0]).b;
     }
     if (m_wayFrom >= 0) m_way = stand::findLoadPath(net, m_solved->result.equilibrium, m_wayFrom);
     emit overlayChanged();
@@ -59,14 +59,14 @@ void BondsTab::drawWay(QPainter& painter, const Sheet3d& sheet) const {
     const auto& net = m_solved->result.net;
     double most = 1e-9;
     const auto through = [&](int contact) {
-        const auto& force = m_solved->result.equilibrium.forces[static_cast<std::size_t>(contact)];
+        const auto& force = ivrant::at(m_solved->result.equilibrium.forces, contact);
         return force.pressN + force.pullN + force.shearN;
     };
     for (const int contact : m_way) most = std::max(most, through(contact));
-    QPointF from = sheet.toScreen(net.bodies[static_cast<std::size_t>(m_wayFrom)].centre);
+    QPointF from = sheet.toScreen(ivrant::at(net.bodies, m_wayFrom).centre);
     painter.setBrush(theme().brine);
     for (const int k : m_way) {
-        const QPointF to = sheet.toScreen(middleOf(net.contacts[static_cast<std::size_t>(k)], net));
+        const QPointF to = sheet.toScreen(middleOf(ivrant::at(net.contacts, k), net));
         painter.setPen(QPen(theme().brine, 1.2 + 3 * through(k) / most, Qt::SolidLine, Qt::RoundCap));
         painter.drawLine(from, to);
         from = to;
@@ -80,12 +80,11 @@ void BondsTab::drawMostUsed(QPainter& painter, const Sheet3d& sheet) const {
     const auto weakest = e.firstToGo ? std::vector<int>{*e.firstToGo} : study::listWeakest(m_solved->result, 1);
     if (weakest.empty()) return;
     const auto& net = m_solved->result.net;
-    const QPointF at = sheet.toScreen(middleOf(net.contacts[static_cast<std::size_t>(weakest[0])], net));
+    const QPointF at = sheet.toScreen(middleOf(ivrant::at(net.contacts, weakest[0]), net));
     const QString line =
         (e.firstToGo ? "lets go first: " : "asked most: ") +
         qs(study::describeContact(m_session.project(), m_solved->result, weakest[0])) +
-        (e.firstToGo ? QString()
-                     : ", " + numberText(100 * e.forces[static_cast<std::size_t>(weakest[0])].use, 0) + " % used");
+        (e.firstToGo ? QString() : ", " + numberText(100 * ivrant::at(e.forces, weakest[0]).use, 0) + " % used");
     const Theme& t = theme();
     const QFontMetricsF metrics(painter.font());
     QRectF box(0, 0, metrics.horizontalAdvance(line) + 14, metrics.height() + 6);

@@ -10,6 +10,7 @@
 #include "app/shell/text.h"
 #include "app/shell/theme.h"
 #include "app/stations/stand/case_dialog.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/study/case_words.h"
 
@@ -149,9 +150,8 @@ void BondsTab::show() {
     std::vector<double> use(net.bodies.size(), 0.0);
     for (std::size_t k = 0; k < net.contacts.size(); ++k)
         for (const int body : {net.contacts[k].a, net.contacts[k].b})
-            if (body >= 0)
-                use[static_cast<std::size_t>(body)] = std::max(use[static_cast<std::size_t>(body)], e.forces[k].use);
-    for (const int body : e.falling) use[static_cast<std::size_t>(body)] = -1;
+            if (body >= 0) at(use, body) = std::max(at(use, body), e.forces[k].use);
+    for (const int body : e.falling) at(use, body) = -1;
     for (std::size_t b = 0; b < use.size(); ++b) m_useOf[model::getPart(project, net.bodies[b].spot).id] = use[b];
     QString line =
         "<b>" + qs(m_solved->of.name) + "</b>: " + qs(study::describeOutcome(m_solved->result)).toHtmlEscaped();
@@ -170,7 +170,7 @@ void BondsTab::fillBonds() {
     std::vector<TableRow> rows;
     const auto listed = study::listWeakest(m_solved->result, kListed);
     for (const int contact : listed) {
-        const auto& force = m_solved->result.equilibrium.forces[static_cast<std::size_t>(contact)];
+        const auto& force = at(m_solved->result.equilibrium.forces, contact);
         rows.push_back({{qs(study::describeContact(m_session.project(), m_solved->result, contact)), {}},
                         {QString(force.mode), {}},
                         numberCell(100 * force.use, 0)});

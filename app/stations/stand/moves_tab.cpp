@@ -11,6 +11,7 @@
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
 #include "app/stations/stand/posts_tab.h"
+#include "core/base/at.h"
 #include "core/study/asked_tip.h"
 
 namespace ivrant::app {
@@ -74,7 +75,7 @@ void MovesTab::hideEvent(QHideEvent* event) {
 const study::MoveTip* MovesTab::chosen() const {
     const int index = m_choice->currentIndex();
     return m_report && index >= 0 && index < static_cast<int>(m_report->moves.size())
-               ? &m_report->moves[static_cast<std::size_t>(index)]
+               ? &ivrant::at(m_report->moves, index)
                : nullptr;
 }
 
@@ -93,7 +94,7 @@ void MovesTab::refresh() {
                           QString::fromStdString(move.key));
         const int at = m_choice->count() - 1;
         if (m_choice->itemData(at).toString() == before) index = at;
-        if (least < 0 || move.leastDeg < m_report->moves[static_cast<std::size_t>(least)].leastDeg) least = at;
+        if (least < 0 || move.leastDeg < ivrant::at(m_report->moves, least).leastDeg) least = at;
     }
     m_choice->setEnabled(m_choice->count() > 0);
     m_way->setEnabled(m_choice->count() > 0);

@@ -20,8 +20,8 @@ QString placeText(const model::Project& project, model::PartSpot spot, double he
     return qs(part.shape->name + " (" + part.id.text + ")") + ", " + numberText(heightMm, 0) + " mm up";
 }
 
-QString keptText(const model::Project& project, const study::KeptSupport& kept, std::size_t index) {
-    const QString name = "kept: " + qs(study::nameSupport(index));
+QString keptText(const model::Project& project, const study::KeptPost& kept, std::size_t index) {
+    const QString name = "kept: " + qs(study::namePost(index));
     if (kept.pose && kept.post.state == stand::PostState::Touches)
         return name + " under " + placeText(project, kept.post.part, kept.post.top.z()) + ", in " +
                qs(kept.pose->name) + ": tips at " + numberText(kept.tipDeg, 1) + "°, without it at " +
@@ -31,7 +31,7 @@ QString keptText(const model::Project& project, const study::KeptSupport& kept, 
     return name + ", nothing lies on it";
 }
 
-QString spotText(const model::Project& project, const study::CheckedSupport& support) {
+QString spotText(const model::Project& project, const study::CheckedPost& support) {
     QString text = placeText(project, support.spot.part, support.spot.at.z()) + ": tips at " +
                    numberText(support.spot.tipDeg, 1) + "°" + (support.holds ? ", bonds hold" : ", bonds fail");
     if (support.lambda && !std::isinf(*support.lambda)) text += ", λ " + numberText(*support.lambda, 2);
@@ -101,18 +101,18 @@ void PostsTab::look() {
     m_about->setText("Looking for places for a post …");
     m_live.ask(
         "Posts",
-        [report](base::Progress& progress) -> std::optional<study::SupportDesign> {
-            auto design = study::calcSupports(*report, report->present, 0, &progress);
+        [report](base::Progress& progress) -> std::optional<study::PostDesign> {
+            auto design = study::calcPosts(*report, report->present, 0, &progress);
             if (!design) return std::nullopt;
             return std::move(design).value();
         },
-        [this](const study::SupportDesign& design) { show(design); });
+        [this](const study::PostDesign& design) { show(design); });
 }
 
-void PostsTab::show(const study::SupportDesign& design) {
+void PostsTab::show(const study::PostDesign& design) {
     const auto& project = m_session.project();
     QString line = "<b>Posts</b>: " + QString(design.needed ? "it does not stand well" : "it stands") +
-                   (project.supports.empty() ? " by itself" : " on its feet and posts") + "; asked " +
+                   (project.posts.empty() ? " by itself" : " on its feet and posts") + "; asked " +
                    numberText(design.wishDeg, 0) +
                    "°. One presses from below; force with the base level, and tilted by that.";
     if (design.spots.empty()) line += "<br>" + qs(design.why).toHtmlEscaped();
@@ -125,9 +125,9 @@ void PostsTab::show(const study::SupportDesign& design) {
         ids.emplace_back(static_cast<int>(m_rows.size()));
         m_rows.push_back(std::move(row));
     };
-    const auto kept = study::checkSupports(*m_session.report());
+    const auto kept = study::checkPosts(*m_session.report());
     for (std::size_t i = 0; i < kept.size(); ++i) {
-        Row row{keptText(project, kept[i], i), kept[i].post.top, {}, project.supports[i].id};
+        Row row{keptText(project, kept[i], i), kept[i].post.top, {}, project.posts[i].id};
         if (kept[i].pose && kept[i].post.state != stand::PostState::Free) row.part = kept[i].post.part;
         add(std::move(row), kept[i].restN, kept[i].tiltN);
     }
@@ -163,16 +163,15 @@ void PostsTab::choose() {
 void PostsTab::keep() {
     const Row* row = chosen();
     if (!row || !row->kept.empty()) return;
-    m_session.apply("Post under the model", [top = row->top](const model::Project& p) {
-        return model::putSupport(p, study::makeSupport(top));
-    });
+    m_session.apply("Post under the model",
+                    [top = row->top](const model::Project& p) { return model::putPost(p, study::makePost(top)); });
 }
 
 void PostsTab::drop() {
     const Row* row = chosen();
     if (!row || row->kept.empty()) return;
     m_session.apply("Take the post away",
-                    [id = row->kept](const model::Project& p) { return model::removeSupport(p, id); });
+                    [id = row->kept](const model::Project& p) { return model::removePost(p, id); });
 }
 
 void PostsTab::drawOverlay(QPainter& painter, const Sheet3d& sheet) const {

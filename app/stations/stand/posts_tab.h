@@ -7,7 +7,7 @@
 #include <QTableWidget>
 
 #include "app/stations/stand/stand_tab.h"
-#include "core/study/support_check.h"
+#include "core/study/post_check.h"
 
 namespace ivrant::app {
 
@@ -31,9 +31,9 @@ private:
         QString text;
         geometry::Vec3 top; ///< world
         std::optional<model::PartSpot> part;
-        model::SupportId kept; ///< empty: a place for one
+        model::PostId kept; ///< empty: a place for one
     };
-    void show(const study::SupportDesign& design);
+    void show(const study::PostDesign& design);
     void choose();
     [[nodiscard]] const Row* chosen() const;
 
@@ -41,7 +41,7 @@ private:
     QTableWidget* m_table;
     QPushButton *m_keep, *m_drop;
     std::vector<Row> m_rows;
-    Live<study::SupportDesign> m_live;
+    Live<study::PostDesign> m_live;
 };
 
 /// The posts of the base as the model stands there: carrying, in the way, or idle.

@@ -10,6 +10,7 @@
 #include "app/shell/table_tools.h"
 #include "app/shell/text.h"
 #include "app/stations/stand/statue_desk.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/base/words.h"
 #include "core/study/stand_cases.h"
@@ -133,7 +134,7 @@ void ShellTab::makeFirm() {
         [this](const stand::FirmProposal& firm) {
             if (firm.parts.empty())
                 return m_told->setText("<b>Make firm</b>: nothing goes in; " + qs(firm.why).toHtmlEscaped());
-            const auto id = m_session.project().sections[static_cast<std::size_t>(firm.section)]->id;
+            const auto id = at(m_session.project().sections, firm.section)->id;
             if (!m_session.apply("Parts inside",
                                  [&](const model::Project& p) { return model::addParts(p, id, firm.parts); }))
                 return;
@@ -178,7 +179,7 @@ void ShellTab::openDesk() {
         for (const model::Part& part : section->parts)
             for (const auto& solid : part.shape->solids)
                 aside = std::max(
-                    aside, geometry::calcBounds(solid.solid, m_session.placed().X_WS[0] * part.place.pose()).high.x() +
+                    aside, geometry::calcBounds(solid.solid, m_session.placed().X_WS[0] * part.place.frame()).high.x() +
                                kGapMm);
     const auto& statue = *desk.made();
     if (m_session.apply("Statue of " + countedParts(statue.partCount()),

@@ -253,7 +253,7 @@ void StandStation::goTo(const verdict::Place& place) {
     const std::string thing = place.things.empty() ? std::string() : place.things.front();
     if (!thing.empty() && m_moves->goTo(thing)) return m_tabs->setCurrentWidget(m_moves);
     if (place.pose) m_strip->lookAt(*place.pose);
-    const auto& posts = m_session.project().supports;
+    const auto& posts = m_session.project().posts;
     const bool post = std::any_of(posts.begin(), posts.end(), [&](const auto& s) { return s.id.text == thing; });
     m_tabs->setCurrentWidget(post ? static_cast<StandTab*>(m_posts) : m_bonds);
     m_session.setMarked({place.parts.begin(), place.parts.end()});

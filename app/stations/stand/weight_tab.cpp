@@ -11,6 +11,7 @@
 #include "app/shell/table_tools.h"
 #include "app/shell/text.h"
 #include "app/shell/theme.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/model/mass.h"
 #include "core/stand/counterweight.h"
@@ -42,8 +43,7 @@ WeightTab::WeightTab(Session& session, QWidget* parent)
         const QVariant id = chosenRowId(m_sections);
         const int section = id.isValid() ? id.toInt() : -1;
         if (section >= 0 && section < static_cast<int>(m_session.project().sections.size()))
-            for (const auto& part : m_session.project().sections[static_cast<std::size_t>(section)]->parts)
-                parts.insert(part.id);
+            for (const auto& part : ivrant::at(m_session.project().sections, section)->parts) parts.insert(part.id);
         m_session.setMarked(std::move(parts));
         emit overlayChanged();
     });
@@ -114,7 +114,7 @@ void WeightTab::fillSections(const verdict::Report& report) {
     std::vector<TableRow> rows;
     std::vector<QVariant> ids;
     for (const auto& weight : stand::listSectionWeights(report.present.placed, tip)) {
-        const auto& section = *m_session.project().sections[static_cast<std::size_t>(weight.section)];
+        const auto& section = *ivrant::at(m_session.project().sections, weight.section);
         const QString centre = numberText(weight.centre.x(), 0) + ", " + numberText(weight.centre.y(), 0) + ", " +
                                numberText(weight.centre.z(), 0);
         rows.push_back({{qs(section.name), {}},
@@ -193,7 +193,7 @@ void WeightTab::tell() {
     if (!tipping) return;
     const double asked = study::getAskedTipDeg(m_session.project());
     const auto passes = [&](double angleDeg) { return angleDeg >= asked ? ", passes" : ", too little"; };
-    const auto& section = *m_session.project().sections[static_cast<std::size_t>(m_section)];
+    const auto& section = *ivrant::at(m_session.project().sections, m_section);
     QString told = "In " + qs(section.name).toHtmlEscaped() + ": tips at <b>" + numberText(tipping->angleDeg, 1) +
                    "°</b> instead of " + numberText(m_session.report()->present.tipping->angleDeg, 1) + "°" +
                    passes(tipping->angleDeg);
@@ -236,7 +236,7 @@ void WeightTab::takeBest() {
     const auto& best = *std::min_element(proposals.begin(), proposals.end(),
                                          [](const auto& l, const auto& r) { return l.massG < r.massG; });
     m_section = best.section;
-    m_at = m_session.placed().X_WS[static_cast<std::size_t>(best.section)] * best.at;
+    m_at = ivrant::at(m_session.placed().X_WS, best.section) * best.at;
     m_gram->setValue(best.massG);
     tell();
 }
@@ -247,7 +247,7 @@ void WeightTab::putIn() {
     model::Ballast ballast;
     ballast.massG = m_gram->value();
     const Vec3 at = m_session.placed().X_WS[s].inverse() * m_at;
-    for (int k = 0; k < 3; ++k) ballast.atUm[static_cast<std::size_t>(k)] = base::mmToUm(at[k]);
+    for (int k = 0; k < 3; ++k) ivrant::at(ballast.atUm, k) = base::mmToUm(at[k]);
     const auto id = m_session.project().sections[s]->id;
     tryWeight(false);
     if (m_session.apply("Counterweight of " + numberText(ballast.massG, 0) + " g",

@@ -4,6 +4,7 @@
 
 #include <QDoubleSpinBox>
 #include <QLabel>
+#include <QPushButton>
 #include <QTableWidget>
 
 #include "app/stations/stand/stand_tab.h"

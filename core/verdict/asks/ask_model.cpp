@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/asks/ask_model.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,8 +13,8 @@
 #include "core/parts/family.h"
 #include "core/pose/stance.h"
 #include "core/study/hidden.h"
+#include "core/study/post_check.h"
 #include "core/study/stand_cases.h"
-#include "core/study/support_check.h"
 #include "core/verdict/stand/check_stand.h"
 
 namespace ivrant::verdict {
@@ -80,11 +81,10 @@ public:
             for (const study::MoveTip& move : m_facts.moves) values.emplace_back(move.leastDeg, nullptr);
             return values;
         }
-        if (key == "supports") return one(static_cast<double>(m_project.supports.size()));
+        if (key == "supports") return one(static_cast<double>(m_project.posts.size()));
         if (key == "support-force") {
             AskValues values;
-            for (const study::KeptSupport& kept : study::checkSupports(m_facts))
-                values.emplace_back(kept.tiltN, kept.pose);
+            for (const study::KeptPost& kept : study::checkPosts(m_facts)) values.emplace_back(kept.tiltN, kept.pose);
             return values.empty() ? one(0) : values;
         }
         if (key == "unseen") {
@@ -130,7 +130,7 @@ public:
         const auto parsed = parts::parseShapeName(ask.shape);
         const std::string wantedShape = parsed ? *parsed : ask.shape;
         for (int s : sections) {
-            const auto& section = *m_project.sections[static_cast<std::size_t>(s)];
+            const auto& section = *at(m_project.sections, s);
             std::set<int> ofSection;
             for (const auto& part : section.parts) {
                 mass += part.massG();
@@ -142,8 +142,8 @@ public:
             }
             for (const auto& b : section.ballast) ballast += b.massG;
             steps += static_cast<double>(ofSection.size());
-            loose += static_cast<double>(m_facts.bonds[static_cast<std::size_t>(s)]->loose.size());
-            single += static_cast<double>(m_facts.bonds[static_cast<std::size_t>(s)]->singles.size());
+            loose += static_cast<double>(at(m_facts.bonds, s)->loose.size());
+            single += static_cast<double>(at(m_facts.bonds, s)->singles.size());
         }
         for (const auto& board : m_project.boards) {
             const int own = board->section.empty() ? -1 : m_project.findSection(board->section);
@@ -186,7 +186,7 @@ public:
     /// In its own frame.
     [[nodiscard]] geometry::Bounds ownBounds(int section) const {
         const model::Placed own{&m_project,
-                                std::vector<geometry::Pose>(m_project.sections.size(), geometry::Pose::Identity())};
+                                std::vector<geometry::Frame>(m_project.sections.size(), geometry::Frame::Identity())};
         geometry::Bounds bounds;
         model::forPlacedShapes(
             own,

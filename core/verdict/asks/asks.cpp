@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/asks/asks.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -78,7 +79,7 @@ private:
     std::vector<AskResult> eachJoint(const Ask& ask, const AskResult& blank) {
         std::vector<AskResult> results;
         for (int j : listJoints(ask.joint)) {
-            const auto& joint = m_project.joints[static_cast<std::size_t>(j)];
+            const auto& joint = at(m_project.joints, j);
             AskResult result = blank;
             result.at = joint.name;
             result.place.joint = joint.id;
@@ -119,7 +120,7 @@ private:
             AskResult result = blank;
             result.at = function.name;
             result.basis = ask.measure == "function-ratio" ? Basis::Geometry : Basis::Starting;
-            result.place.board = m_project.boards[static_cast<std::size_t>(positions.front().functions[f].board)]->id;
+            result.place.board = at(m_project.boards, positions.front().functions[f].board)->id;
             result.place.things = {function.id.text, function.shaft.text + function.gear.text};
             measureFunction(ask, f, result);
             results.push_back(std::move(result));
@@ -159,15 +160,13 @@ private:
     [[nodiscard]] bool turnsEndlessly(std::size_t f) const {
         const auto& drive = *m_facts.drive;
         const drive::FunctionState& state = drive.positions.front().functions[f];
-        const std::string& id = drive.net.things[static_cast<std::size_t>(state.thing)].id;
+        const std::string& id = at(drive.net.things, state.thing).id;
         const int joint = m_project.findJoint(state.function->joint);
-        const bool jointEnds =
-            joint >= 0 && m_project.joints[static_cast<std::size_t>(joint)].kind->turnLimitDeg.has_value();
+        const bool jointEnds = joint >= 0 && at(m_project.joints, joint).kind->turnLimitDeg.has_value();
         const bool parts = std::any_of(drive.net.offAxis.begin(), drive.net.offAxis.end(),
                                        [&](const auto& off) { return off.carrier == id; });
         const bool wire = std::any_of(drive.motors.begin(), drive.motors.end(), [&](const auto& motor) {
-            return drive.net.things[static_cast<std::size_t>(motor.thing)].carrier == state.thing &&
-                   !(motor.line && motor.line->byHand);
+            return at(drive.net.things, motor.thing).carrier == state.thing && !(motor.line && motor.line->byHand);
         });
         bool strand = false;
         for (const auto& board : m_project.boards)
@@ -288,7 +287,7 @@ private:
 
     [[nodiscard]] geometry::Vec3 centreOf(const study::PoseFacts& pose, int j) const {
         const auto index = static_cast<std::size_t>(j);
-        return (pose.placed.X_WS[static_cast<std::size_t>(m_facts.tree.from[index].section)] *
+        return (at(pose.placed.X_WS, m_facts.tree.from[index].section) *
                 pose::calcFromFrame(m_project, m_facts.tree, j))
             .translation();
     }
@@ -329,9 +328,9 @@ private:
 std::string nameOfId(std::string_view id, const void* context) {
     const auto& project = *static_cast<const model::Project*>(context);
     std::string text(id);
-    if (const int j = project.findJoint({text}); j >= 0) return project.joints[static_cast<std::size_t>(j)].name;
-    if (const int s = project.findSection({text}); s >= 0) return project.sections[static_cast<std::size_t>(s)]->name;
-    if (const int q = project.findPose({text}); q >= 0) return project.poses[static_cast<std::size_t>(q)].name;
+    if (const int j = project.findJoint({text}); j >= 0) return at(project.joints, j).name;
+    if (const int s = project.findSection({text}); s >= 0) return at(project.sections, s)->name;
+    if (const int q = project.findPose({text}); q >= 0) return at(project.poses, q).name;
     for (const auto& board : project.boards)
         for (const auto& function : board->functions)
             if (function.id.text == text) return function.name;

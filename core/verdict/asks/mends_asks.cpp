@@ -5,9 +5,10 @@
 #include <cmath>
 #include <map>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/study/asked_tip.h"
-#include "core/study/support_check.h"
+#include "core/study/post_check.h"
 #include "core/verdict/stand/check_stand.h"
 
 namespace ivrant::verdict {
@@ -54,10 +55,10 @@ std::optional<Verdict> findAsked(const Report& report, const Verdict& verdict) {
     if (ask->measure == "bond-margin") finding->limit = 1 / std::max(1e-3, ask->value); // as λ
     if (ask->measure == "support-force") {
         finding->check = "support-force";
-        const auto supports = study::checkSupports(report);
-        const auto most = std::max_element(supports.begin(), supports.end(),
+        const auto posts = study::checkPosts(report);
+        const auto most = std::max_element(posts.begin(), posts.end(),
                                            [](const auto& l, const auto& r) { return l.tiltN < r.tiltN; });
-        finding->place.things = {report.project->supports[static_cast<std::size_t>(most - supports.begin())].id.text};
+        finding->place.things = {at(report.project->posts, most - posts.begin()).id.text};
     }
     return finding;
 }

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/at.h"
 #include "core/verdict/drive/drive_verdicts.h"
 
 #include <algorithm>
@@ -159,9 +160,9 @@ private:
     /// A motor that goes round with a turntable has its wire twisted by every turn of it.
     void addWires() {
         for (const auto& motor : m_drive.motors) {
-            const int carrier = m_net.things[static_cast<std::size_t>(motor.thing)].carrier;
+            const int carrier = ivrant::at(m_net.things, motor.thing).carrier;
             if (carrier < 0 || (motor.line && motor.line->byHand)) continue;
-            const auto& present = m_drive.positions[static_cast<std::size_t>(m_drive.present)];
+            const auto& present = ivrant::at(m_drive.positions, m_drive.present);
             for (const FunctionState& turning : present.functions) {
                 if (turning.thing != carrier) continue;
                 const double travel = std::abs(turning.function->travel);
@@ -281,10 +282,9 @@ private:
                 Verdict& v = add("no-part", id, State::Thin, "There is no such part on " + board->name);
                 v.place.board = board->id;
                 v.place.things = {id};
-                v.detail = g >= 0 ? nameOf(gear(g)) + ": no wheel of ours is like that"
-                           : thing >= 0
-                               ? m_net.things[static_cast<std::size_t>(thing)].name + ": the longest axle is 16 pitches"
-                               : id + ": no motor of ours is called that";
+                v.detail = g >= 0       ? nameOf(gear(g)) + ": no wheel of ours is like that"
+                           : thing >= 0 ? ivrant::at(m_net.things, thing).name + ": the longest axle is 16 pitches"
+                                        : id + ": no motor of ours is called that";
                 v.detail += "; it is missing in the parts list and the weight";
             }
     }

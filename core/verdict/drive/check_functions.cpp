@@ -6,6 +6,7 @@
 #include <map>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/travel_finder.h"
 #include "core/verdict/drive/drive_verdicts.h"
@@ -51,7 +52,7 @@ private:
     void addFights() {
         for (const PositionState& position : m_drive.positions) {
             for (int m : position.fighting) {
-                const auto& motor = m_drive.motors[static_cast<std::size_t>(m)];
+                const auto& motor = ivrant::at(m_drive.motors, m);
                 Verdict& v = add("fight", motor.motor->id.text + "/" + std::to_string(position.index), State::Fail,
                                  "Two motors fight" + positionName(position));
                 v.place.things = {motor.motor->id.text, motor.motor->shaft.text};
@@ -73,11 +74,10 @@ private:
                 std::string list;
                 for (const auto& name : names) list += (list.empty() ? "" : ", ") + name;
                 Verdict& v = add("together",
-                                 m_drive.motors[static_cast<std::size_t>(motor)].motor->id.text + "/" +
-                                     position.selector + std::to_string(position.index),
+                                 ivrant::at(m_drive.motors, motor).motor->id.text + "/" + position.selector +
+                                     std::to_string(position.index),
                                  State::Thin, "One motor moves several functions" + positionName(position));
-                v.detail = m_drive.motors[static_cast<std::size_t>(motor)].motor->name + " drives " + list +
-                           " at the same time";
+                v.detail = ivrant::at(m_drive.motors, motor).motor->name + " drives " + list + " at the same time";
             }
         }
     }
@@ -101,12 +101,10 @@ private:
             Verdict& v = add("reached", function.id.text, reached ? State::Good : State::Fail,
                              function.name + (reached ? " is driven" : " is never driven"));
             at(v);
-            v.detail = reached ? "by " +
-                                     m_drive.motors[static_cast<std::size_t>(worst->functions[f].motors.front().motor)]
-                                         .motor->name +
-                                     ", " + drive::formatRatio(worst->functions[f].motors.front().ratio) +
-                                     positionName(*worst)
-                               : "no motor turns it in any position of the selectors";
+            v.detail =
+                reached ? "by " + ivrant::at(m_drive.motors, worst->functions[f].motors.front().motor).motor->name +
+                              ", " + drive::formatRatio(worst->functions[f].motors.front().ratio) + positionName(*worst)
+                        : "no motor turns it in any position of the selectors";
         }
         if (!worst) return;
         addWork(function, worst->functions[f], *worst, at);
@@ -120,7 +118,7 @@ private:
         if (!share.known) {
             Verdict& v = add("motor-unknown", id, State::Thin, "Nothing is known about the motor of " + function.name);
             at(v);
-            v.detail = "'" + m_drive.motors[static_cast<std::size_t>(share.motor)].motor->line + "' has no line";
+            v.detail = "'" + ivrant::at(m_drive.motors, share.motor).motor->line + "' has no line";
             return;
         }
         if (state.margin) {
@@ -135,8 +133,7 @@ private:
                 "), hardest at " + formatNumber(state.hardest.at, 0) + (state.straight ? " mm" : "°") +
                 positionName(position);
         }
-        if (state.straight &&
-            m_drive.net.things[static_cast<std::size_t>(state.thing)].kind == drive::NetThing::Kind::Screw &&
+        if (state.straight && ivrant::at(m_drive.net.things, state.thing).kind == drive::NetThing::Kind::Screw &&
             function.travel != 0) {
             const double stroke = drive::getActuatorStrokeMm(gear(m_net.findGear(function.gear.text)).gear->teeth),
                          travel = std::abs(function.travel);
@@ -179,7 +176,7 @@ private:
         addStrain(function, state, at);
     }
     [[nodiscard]] std::string motorBasis(const drive::MotorShare& share) const {
-        const auto& line = *m_drive.motors[static_cast<std::size_t>(share.motor)].line;
+        const auto& line = *ivrant::at(m_drive.motors, share.motor).line;
         return line.measured ? "motor measured, losses starting values" : "starting values";
     }
     template <class At> void addStrain(const model::DriveFunction& function, const FunctionState& state, At at) {

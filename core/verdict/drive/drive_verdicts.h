@@ -3,6 +3,7 @@
 // core/verdict.
 #pragma once
 
+#include "core/base/at.h"
 #include "core/verdict/drive/check_drive.h"
 
 namespace ivrant::verdict {
@@ -18,13 +19,11 @@ protected:
         v.text = text;
         return v;
     }
-    [[nodiscard]] const model::Board& boardOf(int board) const {
-        return *m_facts.project->boards[static_cast<std::size_t>(board)];
-    }
-    [[nodiscard]] const drive::NetGear& gear(int index) const { return m_net.gears[static_cast<std::size_t>(index)]; }
+    [[nodiscard]] const model::Board& boardOf(int board) const { return *at(m_facts.project->boards, board); }
+    [[nodiscard]] const drive::NetGear& gear(int index) const { return at(m_net.gears, index); }
     [[nodiscard]] std::string nameOf(const drive::NetGear& g) const {
         const int shaft = g.gear->kind == model::GearKind::Rack ? -1 : m_net.findThing(g.gear->shaft.text);
-        return drive::describeGear(*g.gear, shaft < 0 ? nullptr : &m_net.things[static_cast<std::size_t>(shaft)]);
+        return drive::describeGear(*g.gear, shaft < 0 ? nullptr : &at(m_net.things, shaft));
     }
     static void compare(Verdict& v, double value, double limit, const std::string& unit, double margin, Basis basis) {
         v.value = value;
@@ -37,7 +36,7 @@ protected:
     [[nodiscard]] std::optional<model::BoardId> findBoardOf(const std::string& id) const {
         const int thing = m_net.findThing(id);
         if (thing < 0) return std::nullopt;
-        return boardOf(m_net.things[static_cast<std::size_t>(thing)].board).id;
+        return boardOf(at(m_net.things, thing).board).id;
     }
 
     const study::Facts& m_facts;

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/ratio_search.h"
 #include "core/study/drive_inputs.h"
@@ -86,7 +87,7 @@ void addCounts(const Report& report, const Verdict& verdict, std::vector<Mend>& 
     const auto& net = report.drive->net;
     const int a = net.findGear(verdict.place.things[0]), b = net.findGear(verdict.place.things[1]);
     if (a < 0 || b < 0) return;
-    const auto &ga = net.gears[static_cast<std::size_t>(a)], &gb = net.gears[static_cast<std::size_t>(b)];
+    const auto &ga = at(net.gears, a), &gb = at(net.gears, b);
     if (ga.gear->kind != model::GearKind::Spur || gb.gear->kind != model::GearKind::Spur ||
         std::abs(ga.axis.dot(gb.axis)) < 0.9999)
         return;
@@ -99,15 +100,16 @@ void addCounts(const Report& report, const Verdict& verdict, std::vector<Mend>& 
         model::Gear changed = *gb.gear;
         changed.teeth = teeth;
         mends.push_back({"use " + std::to_string(teeth) + " instead of " + std::to_string(gb.gear->teeth),
-                         [board = report.project->boards[static_cast<std::size_t>(gb.board)]->id,
-                          changed](const model::Project& p) { return model::putGear(p, board, changed); }});
+                         [board = at(report.project->boards, gb.board)->id, changed](const model::Project& p) {
+                             return model::putGear(p, board, changed);
+                         }});
     }
 }
 
 /// How well a function does what a verdict is about, as the selectors stand: more is better; 0 when no motor moves it
 /// or it stalls.
 double calcQuality(const drive::DriveReport& drive, const Verdict& verdict) {
-    for (const auto& state : drive.positions[static_cast<std::size_t>(drive.present)].functions) {
+    for (const auto& state : at(drive.positions, drive.present).functions) {
         if (state.function->id.text != verdict.place.things[0] || state.motors.empty()) continue;
         if (verdict.check == "self-hold") return state.holds && state.speed > 0 ? 1 : 0;
         if (verdict.check == "motor-pull") return state.margin.value_or(0);
@@ -124,8 +126,8 @@ void addPairs(const Report& report, std::vector<Mend>& offers) {
     for (const auto& relation : net.relations) {
         if (relation.kind != drive::RelationKind::Mesh || drive::judgeFit(relation.errorMm) != drive::Fit::Meshes)
             continue;
-        const auto &ga = net.gears[static_cast<std::size_t>(net.findGear(relation.ids[0]))],
-                   &gb = net.gears[static_cast<std::size_t>(net.findGear(relation.ids[1]))];
+        const auto &ga = at(net.gears, net.findGear(relation.ids[0])),
+                   &gb = at(net.gears, net.findGear(relation.ids[1]));
         if (ga.gear->kind != model::GearKind::Spur || gb.gear->kind != model::GearKind::Spur) continue;
         for (const int za : teeth) {
             const int zb = ga.gear->teeth + gb.gear->teeth - za;
@@ -133,14 +135,14 @@ void addPairs(const Report& report, std::vector<Mend>& offers) {
             model::Gear a = *ga.gear, b = *gb.gear;
             a.teeth = za;
             b.teeth = zb;
-            offers.push_back({std::to_string(za) + " and " + std::to_string(zb) + " instead of " +
-                                  std::to_string(ga.gear->teeth) + " and " + std::to_string(gb.gear->teeth),
-                              [boardA = report.project->boards[static_cast<std::size_t>(ga.board)]->id,
-                               boardB = report.project->boards[static_cast<std::size_t>(gb.board)]->id, a,
-                               b](const model::Project& p) -> model::EditResult {
-                                  auto next = model::putGear(p, boardA, a);
-                                  return next ? model::putGear(*next, boardB, b) : next;
-                              }});
+            offers.push_back(
+                {std::to_string(za) + " and " + std::to_string(zb) + " instead of " + std::to_string(ga.gear->teeth) +
+                     " and " + std::to_string(gb.gear->teeth),
+                 [boardA = at(report.project->boards, ga.board)->id, boardB = at(report.project->boards, gb.board)->id,
+                  a, b](const model::Project& p) -> model::EditResult {
+                     auto next = model::putGear(p, boardA, a);
+                     return next ? model::putGear(*next, boardB, b) : next;
+                 }});
         }
     }
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What each pose asks of its joints, and what runs into what. Part of check_pose.h.
 #include "core/verdict/pose/check_pose.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <array>
@@ -55,7 +56,7 @@ private:
     }
 
     void addRing(const study::PoseFacts& pose, const std::string& key, const pose::RingGap& ring) {
-        const model::Joint& joint = m_project.joints[static_cast<std::size_t>(ring.joint)];
+        const model::Joint& joint = at(m_project.joints, ring.joint);
         Verdict& v = m_list.addAt("ring", joint, pose, key);
         v.value = ring.gapMm;
         v.limit = pose::kRingGapMm;
@@ -91,7 +92,7 @@ private:
 
     void addRange(const study::PoseFacts& pose, const std::string& key, const pose::FreedomRange& range) {
         if (!range.wanted || m_facts.tree.isClosing(range.joint)) return;
-        const model::Joint& joint = m_project.joints[static_cast<std::size_t>(range.joint)];
+        const model::Joint& joint = at(m_project.joints, range.joint);
         const std::string freedom(joint.kind->freedomName(range.freedom));
         if (joint.kind->freedomCount() > 1 && !range.margin && range.wanted->low == range.wanted->high)
             return; // nothing asked of it
@@ -177,7 +178,7 @@ private:
     }
 
     void addHold(const study::PoseFacts& pose, const std::string& key, const pose::JointLoad& load) {
-        const model::Joint& joint = m_project.joints[static_cast<std::size_t>(load.joint)];
+        const model::Joint& joint = at(m_project.joints, load.joint);
         Verdict& v = m_list.addAt("hold", joint, pose, key);
         setNeed(v, load.needNmm, load.have, "N·mm", load.margin);
         v.text = joint.name + (v.state == State::Fail ? " sags in " : " holds in ") + pose.name;
@@ -199,7 +200,7 @@ private:
 
     void addPull(const study::PoseFacts& pose, const std::string& key, const pose::JointLoad& load) {
         if (!load.pullLimit || load.pullN < 0.01) return;
-        const model::Joint& joint = m_project.joints[static_cast<std::size_t>(load.joint)];
+        const model::Joint& joint = at(m_project.joints, load.joint);
         Verdict& v = m_list.addAt("pull", joint, pose, key);
         setNeed(v, load.pullN, *load.pullLimit, "N", load.pullLimit->value / load.pullN);
         v.text = joint.name + (v.state == State::Fail ? " comes off in " : " stays on in ") + pose.name;

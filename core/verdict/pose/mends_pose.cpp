@@ -3,6 +3,7 @@
 #include <cmath>
 #include <map>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/verdict/pose/check_pose.h"
 #include "core/verdict/shape/check_shape.h"
@@ -33,7 +34,7 @@ bool couldReach(const parts::JointKind& offered, const parts::JointKind& present
 
 void addExchanges(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const model::JointId joint = *verdict.place.joint;
-    const auto& present = *report.project->joints[static_cast<std::size_t>(report.project->findJoint(joint))].kind;
+    const auto& present = *at(report.project->joints, report.project->findJoint(joint)).kind;
     for (const std::string& kind : model::listExchanges(*report.project, joint)) {
         const auto& offered = *parts::findJointKind(kind);
         if ((verdict.check.starts_with("hold") || verdict.check == "bonds") && offered.holdingNmm <= present.holdingNmm)
@@ -51,12 +52,12 @@ namespace {
 void addLimitWanted(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const model::JointId id = *verdict.place.joint;
     const int j = report.project->findJoint(id);
-    const model::Joint& joint = report.project->joints[static_cast<std::size_t>(j)];
+    const model::Joint& joint = at(report.project->joints, j);
     std::vector<model::Range> limited = joint.wanted;
     for (const study::PoseFacts& pose : report.poses)
         for (const auto& range : pose.ranges) {
             if (range.joint != j || range.endless) continue;
-            auto& wanted = limited[static_cast<std::size_t>(range.freedom)];
+            auto& wanted = at(limited, range.freedom);
             // Inwards to a tenth, so that what is written down is certainly free; to a step where the joint has steps.
             const double grain = joint.kind->stepDeg > 0 ? joint.kind->stepDeg : 0.1;
             wanted.low = std::max(wanted.low, std::ceil(range.free.low / grain - 1e-9) * grain);
@@ -128,14 +129,14 @@ void addLevelBase(const Report& report, std::vector<Mend>& mends) {
 void addLegalValue(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const model::JointId id = *verdict.place.joint;
     const int j = report.project->findJoint(id);
-    const model::Joint& joint = report.project->joints[static_cast<std::size_t>(j)];
+    const model::Joint& joint = at(report.project->joints, j);
     const study::PoseFacts* pose = findPose(report, verdict.place.pose);
     if (!pose) return;
-    const std::vector<double> value = pose::calcNearestValue(*joint.kind, pose->values[static_cast<std::size_t>(j)]);
+    const std::vector<double> value = pose::calcNearestValue(*joint.kind, at(pose->values, j));
     mends.push_back({"turn it to " + formatNumber(value[0], 1) + "°",
                      [id, value, poseId = verdict.place.pose](const model::Project& p) -> model::EditResult {
                          if (!poseId) return model::setJointValue(p, id, value);
-                         const auto& named = p.poses[static_cast<std::size_t>(p.findPose(*poseId))];
+                         const auto& named = at(p.poses, p.findPose(*poseId));
                          auto values = named.values;
                          values[id] = value;
                          return model::setPose(p, *poseId, values, named.stands);
@@ -156,7 +157,7 @@ void addClosing(const Report& report, const Verdict& verdict, std::vector<Mend>&
     mends.push_back(
         {"close the ring", [values, poseId = verdict.place.pose](const model::Project& p) -> model::EditResult {
              if (!poseId) return model::setJointValues(p, values);
-             const auto& named = p.poses[static_cast<std::size_t>(p.findPose(*poseId))];
+             const auto& named = at(p.poses, p.findPose(*poseId));
              auto all = named.values;
              for (const auto& [id, value] : values) all[id] = value;
              return model::setPose(p, *poseId, all, named.stands);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What of each section holds together, and what does not? Part of check_shape.h.
 #include "core/verdict/shape/check_shape.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -20,7 +21,7 @@ using model::Part;
 
 /// Within a section that is named anyway.
 std::string describeIn(const model::Section& section, int index) {
-    return section.parts[static_cast<std::size_t>(index)].shape->name;
+    return ivrant::at(section.parts, index).shape->name;
 }
 
 constexpr double kIdleShare = 0.02; ///< of what a stud holds: less hanging on it is no load
@@ -46,8 +47,7 @@ private:
         const model::Section& section = *m_project.sections[s];
         const bonds::SectionBonds& bonds = *m_facts.bonds[s];
         for (const auto& overlap : bonds.overlaps) {
-            const Part &a = section.parts[static_cast<std::size_t>(overlap.partA)],
-                       &b = section.parts[static_cast<std::size_t>(overlap.partB)];
+            const Part &a = ivrant::at(section.parts, overlap.partA), &b = ivrant::at(section.parts, overlap.partB);
             Verdict& v = m_list.add("overlap", a.id.text + "/" + b.id.text, Station::Shape);
             v.place.section = section.id;
             v.place.parts = {a.id, b.id};
@@ -63,7 +63,7 @@ private:
         if (!bonds.loose.empty()) {
             Verdict& v = m_list.add("loose", section.id.text, Station::Shape);
             v.place.section = section.id;
-            for (int p : bonds.loose) v.place.parts.push_back(section.parts[static_cast<std::size_t>(p)].id);
+            for (int p : bonds.loose) v.place.parts.push_back(ivrant::at(section.parts, p).id);
             v.value = static_cast<double>(bonds.loose.size());
             v.unit = "parts";
             v.state = State::Fail;
@@ -88,7 +88,7 @@ private:
     /// end.
     void addLooseAxle(std::size_t s, int index) {
         const model::Section& section = *m_project.sections[s];
-        const Part& axle = section.parts[static_cast<std::size_t>(index)];
+        const Part& axle = ivrant::at(section.parts, index);
         bool runs = false;
         for (const auto& mate : m_facts.bonds[s]->mates) {
             if (mate.partA != index && mate.partB != index) continue;
@@ -99,10 +99,10 @@ private:
             if (joint.from.part == axle.id || joint.to.part == axle.id) return; // the joint says how it is held
         if (!runs) return;                                                      // loose anyway
         const model::PartSpot spot{static_cast<int>(s), index};
-        const geometry::Pose X = m_facts.present.placed.X_WP(spot);
+        const geometry::Frame X = m_facts.present.placed.X_WP(spot);
         const geometry::Vec3 along = X.linear().col(0);
         if (std::abs(along.z()) < kUprightCos) return; // it lies
-        geometry::Pose lower = X;
+        geometry::Frame lower = X;
         lower.translation().z() -= kSlipMm;
         const auto bottom = geometry::calcBounds(axle.shape->solids.front().solid, lower).low.z();
         if (bottom < 0) return; // stands on the ground
@@ -113,7 +113,7 @@ private:
                     return std::minmax(mate.partA, mate.partB) == std::minmax(index, static_cast<int>(o));
                 });
             if (mated) continue;
-            const geometry::Pose at = m_facts.present.placed.X_WP({static_cast<int>(s), static_cast<int>(o)});
+            const geometry::Frame at = m_facts.present.placed.X_WP({static_cast<int>(s), static_cast<int>(o)});
             for (const auto& solid : section.parts[o].shape->solids)
                 if (geometry::calcToleratedGap(parts::placeSolid(axle.shape->solids.front(), lower),
                                                parts::placeSolid(solid, at))
@@ -143,18 +143,17 @@ private:
     }
 
     void addSingle(const model::Section& section, const bonds::SectionBonds& bonds, const bonds::SingleBond& single) {
-        const auto& mate = bonds.mates[static_cast<std::size_t>(single.mate)];
-        const Part &a = section.parts[static_cast<std::size_t>(mate.partA)],
-                   &b = section.parts[static_cast<std::size_t>(mate.partB)];
+        const auto& mate = ivrant::at(bonds.mates, single.mate);
+        const Part &a = ivrant::at(section.parts, mate.partA), &b = ivrant::at(section.parts, mate.partB);
         const bool stud = mate.kind == parts::BondKind::Stud;
         Verdict& v = m_list.add("one-bond", a.id.text + "/" + b.id.text, Station::Shape);
         v.place.section = section.id;
-        for (int p : single.held) v.place.parts.push_back(section.parts[static_cast<std::size_t>(p)].id);
+        for (int p : single.held) v.place.parts.push_back(ivrant::at(section.parts, p).id);
         v.value = base::weightN(single.heldG);
         v.unit = "N";
         v.basis = Basis::Starting;
         const std::string what = single.held.size() == 1
-                                     ? section.parts[static_cast<std::size_t>(single.held[0])].shape->name
+                                     ? ivrant::at(section.parts, single.held[0]).shape->name
                                      : formatNumber(static_cast<double>(single.held.size()), 0) + " parts";
         const bool friction = mate.kind == parts::BondKind::Friction;
         v.text = section.name + ": " + what +
@@ -175,7 +174,7 @@ private:
                 describeIn(section, mate.partA) + " on " + describeIn(section, mate.partB) + ": it can turn or slide";
         }
         // A single bond is never good, unless the part is so small that it cannot have two.
-        const auto& first = *section.parts[static_cast<std::size_t>(single.held[0])].shape;
+        const auto& first = *ivrant::at(section.parts, single.held[0]).shape;
         const auto cells = std::count_if(first.ports.begin(), first.ports.end(),
                                          [](const parts::Port& p) { return p.kind == parts::PortKind::Cell; });
         const bool byNature = single.held.size() == 1 && cells <= 1;
@@ -192,16 +191,16 @@ private:
 
     /// How far, across the bond's axis, the held parts reach from it: what a hand could turn them by.
     static double calcReach(const model::Section& section, const bonds::Mate& mate, const std::vector<int>& held) {
-        const Part& part = section.parts[static_cast<std::size_t>(mate.partA)];
-        const auto& port = part.shape->ports[static_cast<std::size_t>(mate.portA)];
-        const geometry::Pose X = part.place.pose();
+        const Part& part = ivrant::at(section.parts, mate.partA);
+        const auto& port = ivrant::at(part.shape->ports, mate.portA);
+        const geometry::Frame X = part.place.frame();
         const geometry::Vec3 at = X * port.origin, axis = X.linear() * port.axis;
         double reach = 0;
         for (const int p : held) {
-            const Part& other = section.parts[static_cast<std::size_t>(p)];
+            const Part& other = ivrant::at(section.parts, p);
             std::vector<geometry::Vec3> corners;
             for (const auto& solid : other.shape->solids)
-                geometry::appendCorners(corners, solid.solid, other.place.pose());
+                geometry::appendCorners(corners, solid.solid, other.place.frame());
             for (const auto& c : corners) reach = std::max(reach, ((c - at) - axis * axis.dot(c - at)).norm());
         }
         return reach;
@@ -211,8 +210,8 @@ private:
     void addUnjoined() {
         int first = -1;
         for (int s : m_facts.tree.order) {
-            const model::Section& section = *m_project.sections[static_cast<std::size_t>(s)];
-            if (section.parts.empty() || m_facts.tree.carrier[static_cast<std::size_t>(s)] >= 0) continue;
+            const model::Section& section = *ivrant::at(m_project.sections, s);
+            if (section.parts.empty() || ivrant::at(m_facts.tree.carrier, s) >= 0) continue;
             if (first < 0) {
                 first = s;
                 continue;

@@ -3,6 +3,7 @@
 #include <array>
 #include <map>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/parts/family.h"
 #include "core/parts/usual_sizes.h"
@@ -38,11 +39,11 @@ void addClearing(const Report& report, const Verdict& verdict, std::vector<Mend>
                                  }});
         }
         for (const Way& way : ways)
-            mends.push_back({"move the " + name + " of " +
-                                 report.project->sections[static_cast<std::size_t>(spot.section)]->name + way.text,
-                             [ids = std::vector{*id}, by = way.by](const model::Project& p) {
-                                 return model::moveParts(p, ids, geometry::makePose(geometry::Mat3::Identity(), by));
-                             }});
+            mends.push_back(
+                {"move the " + name + " of " + ivrant::at(report.project->sections, spot.section)->name + way.text,
+                 [ids = std::vector{*id}, by = way.by](const model::Project& p) {
+                     return model::moveParts(p, ids, geometry::makeFrame(geometry::Mat3::Identity(), by));
+                 }});
     }
 }
 
@@ -61,8 +62,8 @@ void addUsualSizes(const Report& report, const Verdict& verdict, std::vector<Men
     std::string text;
     for (const auto& [name, n] : counts) text += (text.empty() ? "" : ", ") + std::to_string(n) + " " + name;
     mends.push_back({"make it of " + text,
-                     [id = part.id, section = report.project->sections[static_cast<std::size_t>(spot.section)]->id,
-                      pieces, part](const model::Project& p) -> model::EditResult {
+                     [id = part.id, section = ivrant::at(report.project->sections, spot.section)->id, pieces,
+                      part](const model::Project& p) -> model::EditResult {
                          const std::vector ids{id};
                          auto without = model::removeParts(p, ids);
                          if (!without) return without;
@@ -73,9 +74,8 @@ void addUsualSizes(const Report& report, const Verdict& verdict, std::vector<Men
                              one.colour = part.colour;
                              one.step = part.step;
                              one.place = part.place;
-                             const geometry::Vec3 at = part.place.pose() * piece.at;
-                             for (int k = 0; k < 3; ++k)
-                                 one.place.atUm[static_cast<std::size_t>(k)] = base::mmToUm(at[k]);
+                             const geometry::Vec3 at = part.place.frame() * piece.at;
+                             for (int k = 0; k < 3; ++k) ivrant::at(one.place.atUm, k) = base::mmToUm(at[k]);
                              added.push_back(std::move(one));
                          }
                          return model::addParts(*without, section, added);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/stand/bridges.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -13,7 +14,7 @@ namespace ivrant::verdict {
 namespace {
 
 using geometry::Bounds;
-using geometry::Pose;
+using geometry::Frame;
 using geometry::Vec3;
 
 constexpr int kReachCells = 4;
@@ -26,7 +27,7 @@ class Room {
 public:
     explicit Room(const model::Section& section) {
         for (const model::Part& part : section.parts)
-            m_boxes.push_back(parts::calcBodyBox(*part.shape, part.place.pose()));
+            m_boxes.push_back(parts::calcBodyBox(*part.shape, part.place.frame()));
     }
     [[nodiscard]] bool isFree(const Bounds& box) const {
         return std::none_of(m_boxes.begin(), m_boxes.end(),
@@ -76,24 +77,22 @@ public:
     }
 
 private:
-    [[nodiscard]] const model::Section& section() const {
-        return *m_project.sections[static_cast<std::size_t>(m_section)];
-    }
+    [[nodiscard]] const model::Section& section() const { return *ivrant::at(m_project.sections, m_section); }
 
     [[nodiscard]] std::vector<Candidate> listCandidates(model::PartSpot a, model::PartSpot b) const {
         const Room room(section());
         const model::Part &low = getPart(m_project, a), &high = getPart(m_project, b);
-        const Bounds lowBox = parts::calcBodyBox(*low.shape, low.place.pose()),
-                     highBox = parts::calcBodyBox(*high.shape, high.place.pose());
+        const Bounds lowBox = parts::calcBodyBox(*low.shape, low.place.frame()),
+                     highBox = parts::calcBodyBox(*high.shape, high.place.frame());
         std::vector<parts::ShapePtr> shapes;
         for (const char* name : {"plate 1x2", "plate 1x3", "plate 1x4", "plate 2x2", "plate 2x3", "plate 2x4",
                                  "plate 2x6", "brick 1x1", "brick 1x2", "brick 2x2", "brick 2x3", "brick 2x4"})
             shapes.push_back(parts::makeShape(name).value());
-        const Vec3 corner = high.place.pose().translation();
+        const Vec3 corner = high.place.frame().translation();
         std::vector<Candidate> found;
         std::set<std::array<std::int64_t, 4>> seen;
         for (const parts::ShapePtr& shape : shapes) {
-            const double height = parts::calcBodyBox(*shape, Pose::Identity()).high.z();
+            const double height = parts::calcBodyBox(*shape, Frame::Identity()).high.z();
             for (const double z :
                  {lowBox.low.z(), lowBox.high.z() - height, lowBox.high.z(), highBox.high.z(), lowBox.low.z() - height})
                 for (const int turn : {0, 1})
@@ -107,16 +106,14 @@ private:
                             const Vec3 at = corner + Vec3(i * base::kPitchMm, k * base::kPitchMm, z - corner.z());
                             candidate.part.place.atUm = {base::mmToUm(at.x()), base::mmToUm(at.y()),
                                                          base::mmToUm(at.z())};
-                            const Bounds box = parts::calcBodyBox(*shape, candidate.part.place.pose());
+                            const Bounds box = parts::calcBodyBox(*shape, candidate.part.place.frame());
                             // The same box by another turn is the same part.
                             if (!seen.insert({std::llround(box.low.x() * 100), std::llround(box.low.y() * 100),
                                               std::llround(box.low.z() * 100),
                                               std::llround(box.high.x() * 1000 + box.high.y() * 10 + box.high.z())})
                                      .second)
                                 continue;
-                            if (m_pose.placed.X_WS[static_cast<std::size_t>(m_section)].translation().z() +
-                                        box.low.z() <
-                                    -kSlack ||
+                            if (ivrant::at(m_pose.placed.X_WS, m_section).translation().z() + box.low.z() < -kSlack ||
                                 !room.isFree(box))
                                 continue;
                             candidate.neighbours = room.countNeighbours(box);
@@ -133,8 +130,7 @@ private:
         model::Placed placed = m_pose.placed; // an added part moves nothing
         placed.project = &*changed;
         const auto bonds = bonds::calcBonds(*changed);
-        if (!bonds[static_cast<std::size_t>(m_section)]->overlaps.empty() &&
-            m_report.bonds[static_cast<std::size_t>(m_section)]->overlaps.empty())
+        if (!ivrant::at(bonds, m_section)->overlaps.empty() && ivrant::at(m_report.bonds, m_section)->overlaps.empty())
             return std::nullopt;
         return m_trial.measure(placed, bonds);
     }

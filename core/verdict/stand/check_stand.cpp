@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/stand/check_stand.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -104,7 +105,7 @@ private:
             const auto weakest = study::listWeakest(result, 1);
             v.detail = study::describeOutcome(result);
             if (!weakest.empty()) {
-                const auto& force = e.forces[static_cast<std::size_t>(weakest[0])];
+                const auto& force = at(e.forces, weakest[0]);
                 v.detail += "; weakest: " + study::describeContact(*m_facts.project, result, weakest[0]) + ", " +
                             force.mode + " " + formatNumber(100 * force.use, 0) + " % used";
                 v.place.parts = study::listParts(*m_facts.project, result, weakest[0]);
@@ -120,13 +121,12 @@ private:
                      " in " + m_pose.name;
             v.detail = study::describeOutcome(result);
             if (e.firstToGo)
-                if (const int joint = result.net.contacts[static_cast<std::size_t>(*e.firstToGo)].joint; joint >= 0)
-                    v.place.joint = m_facts.project->joints[static_cast<std::size_t>(joint)].id;
+                if (const int joint = at(result.net.contacts, *e.firstToGo).joint; joint >= 0)
+                    v.place.joint = at(m_facts.project->joints, joint).id;
             if (e.firstToGo)
                 v.detail += "; first lets go: " + study::describeContact(*m_facts.project, result, *e.firstToGo);
             for (std::size_t i = 0; i < count && i < 200; ++i)
-                v.place.parts.push_back(
-                    getPart(*m_facts.project, result.net.bodies[static_cast<std::size_t>(e.falling[i])].spot).id);
+                v.place.parts.push_back(getPart(*m_facts.project, at(result.net.bodies, e.falling[i]).spot).id);
         }
         if (m_pose.tipping && m_pose.tipping->angleDeg < 0)
             v.detail += "; with its feet held, as it falls over otherwise";

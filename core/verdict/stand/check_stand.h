@@ -16,7 +16,7 @@ void judgeOwnCases(const study::Facts& facts, VerdictList& list);
 /// Tipping on the way from pose to pose and over the travel of functions.
 void judgeMoves(const study::Facts& facts, VerdictList& list);
 /// The posts of the base.
-void judgeSupports(const study::Facts& facts, VerdictList& list);
+void judgePosts(const study::Facts& facts, VerdictList& list);
 inline constexpr std::size_t kWorthHollowing = 100; ///< parts: smaller models are not looked at for their core
 inline constexpr double kUsualUnseenShare =
     0.25; ///< of the parts that nobody sees; a usual value of ours: above it a core may be worth leaving out
@@ -31,7 +31,7 @@ void proposeBondMends(const Report& report, const Verdict& verdict, std::vector<
 /// Longer parts across a seam, parts across a neck, a piece or a base that bends.
 void proposeStructureMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 /// Where a post does better, how high it should be, or that it goes.
-void proposeSupportMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
+void proposePostMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 /// Colours of the core as those around it; what can be left out.
 void proposeHiddenMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <map>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/stand/cases.h"
 #include "core/study/asked_tip.h"
@@ -34,10 +35,10 @@ public:
 private:
     Verdict& add(const std::string& check, const std::string& rest) { return m_list.add(check, rest, Station::Stand); }
     [[nodiscard]] const model::Part& partOf(int body) const {
-        return getPart(m_project, m_structure.net.bodies[static_cast<std::size_t>(body)].spot);
+        return getPart(m_project, ivrant::at(m_structure.net.bodies, body).spot);
     }
     [[nodiscard]] std::string nameOf(int body) const {
-        return study::describePart(m_project, m_structure.net.bodies[static_cast<std::size_t>(body)].spot);
+        return study::describePart(m_project, ivrant::at(m_structure.net.bodies, body).spot);
     }
     void placeBodies(Verdict& v, const std::vector<int>& bodies) const {
         for (std::size_t i = 0; i < bodies.size() && i < kMostPlaces; ++i)
@@ -64,8 +65,8 @@ private:
         for (const stand::Seam& seam : m_structure.seams) bySection[seam.section].push_back(&seam);
         for (const auto& [section, seams] : bySection) {
             const stand::Seam& worst = *seams.front();
-            Verdict& v = add("seam", m_project.sections[static_cast<std::size_t>(section)]->id.text);
-            v.place.section = m_project.sections[static_cast<std::size_t>(section)]->id;
+            Verdict& v = add("seam", ivrant::at(m_project.sections, section)->id.text);
+            v.place.section = ivrant::at(m_project.sections, section)->id;
             for (std::size_t i = 0; i < worst.parts.size() && i < kMostPlaces; ++i)
                 v.place.parts.push_back(getPart(m_project, worst.parts[i]).id);
             v.value = worst.courses;
@@ -74,7 +75,7 @@ private:
             v.state = State::Thin;
             v.weight = 0.8;
             v.text = "Straight seam through " + std::to_string(worst.courses) + " courses in " +
-                     m_project.sections[static_cast<std::size_t>(section)]->name;
+                     ivrant::at(m_project.sections, section)->name;
             v.detail = describePlane(worst) + ", " + formatNumber(worst.bottomMm / base::kPlateMm, 0) + " to " +
                        inPlates(worst.topMm) + " up: no part reaches across";
             if (seams.size() > 1) v.detail += "; " + std::to_string(seams.size() - 1) + " more";
@@ -91,7 +92,7 @@ private:
         Verdict& v = add("neck", pose.id ? pose.id->text : "present");
         v.place.pose = pose.id;
         for (const int k : neck.contacts) {
-            const stand::Contact& contact = m_structure.net.contacts[static_cast<std::size_t>(k)];
+            const stand::Contact& contact = ivrant::at(m_structure.net.contacts, k);
             placeBodies(v, {contact.a, contact.b});
         }
         v.value = neck.shakeG;
@@ -102,7 +103,7 @@ private:
         v.basis = Basis::Starting;
         v.state = getStateOfMargin(v.margin);
         std::size_t studs = 0;
-        for (const int k : neck.contacts) studs += m_structure.net.contacts[static_cast<std::size_t>(k)].studs.size();
+        for (const int k : neck.contacts) studs += ivrant::at(m_structure.net.contacts, k).studs.size();
         v.detail = countParts(neck.above.size()) + ", " + formatNumber(neck.massG, 0) + " g, stand" +
                    (neck.above.size() == 1 ? "s on " : " on ") + std::to_string(studs) +
                    (studs == 1 ? " stud " : " studs ") + inPlates(neck.atZ) + " up: shaken sideways with " +

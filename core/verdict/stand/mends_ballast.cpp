@@ -2,6 +2,7 @@
 // What weight, and where, would keep it from tipping? Part of check_stand.h.
 #include <algorithm>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/study/case_words.h"
 #include "core/study/stand_cases.h"
@@ -64,14 +65,14 @@ void addBallastMends(const Report& report, const Verdict& verdict, std::vector<M
     for (const stand::BallastProposal& proposal : proposals) {
         if (offered >= kMostOffered) break;
         if (proposal.massG <= 0) continue; // none is needed
-        const auto& section = *report.project->sections[static_cast<std::size_t>(proposal.section)];
+        const auto& section = *at(report.project->sections, proposal.section);
         model::Ballast ballast;
         ballast.massG = proposal.massG;
-        for (int k = 0; k < 3; ++k) ballast.atUm[static_cast<std::size_t>(k)] = base::mmToUm(proposal.at[k]);
+        for (int k = 0; k < 3; ++k) at(ballast.atUm, k) = base::mmToUm(proposal.at[k]);
         if (!bondsHoldWith(report, section.id, ballast)) continue;
         mends.push_back(
             {"add " + base::formatNumber(ballast.massG, 0) + " g in " + section.name + ", at " +
-                 section.parts[static_cast<std::size_t>(proposal.part)].shape->name,
+                 at(section.parts, proposal.part).shape->name,
              [id = section.id, ballast](const model::Project& p) { return model::addBallast(p, id, ballast); },
              "Ballast must be enclosed so that it cannot come out; no lead and no loose magnets where children can "
              "reach."});

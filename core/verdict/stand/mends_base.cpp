@@ -4,6 +4,7 @@
 #include <cmath>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/base/words.h"
 #include "core/parts/body_box.h"
@@ -27,7 +28,7 @@ class BaseFinder {
 public:
     BaseFinder(const Report& report, const study::PoseFacts& pose, int section, double wishDeg)
         : m_report(report), m_pose(pose), m_section(section), m_wishDeg(wishDeg),
-          m_body(*report.project->sections[static_cast<std::size_t>(section)]) {}
+          m_body(*ivrant::at(report.project->sections, section)) {}
 
     void run(std::vector<Mend>& mends) {
         if (!findFoot()) return;
@@ -47,10 +48,10 @@ private:
     bool findFoot() {
         double low = 1e30;
         for (const model::Part& part : m_body.parts)
-            if (const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose()); !box.empty())
+            if (const Bounds box = parts::calcBodyBox(*part.shape, part.place.frame()); !box.empty())
                 low = std::min(low, box.low.z());
         for (const model::Part& part : m_body.parts) {
-            const Bounds box = parts::calcBodyBox(*part.shape, part.place.pose());
+            const Bounds box = parts::calcBodyBox(*part.shape, part.place.frame());
             if (box.empty() || box.low.z() > low + kSlackMm) continue;
             m_foot.include(box.low);
             m_foot.include(box.high);
@@ -68,7 +69,7 @@ private:
         const int wide = turned ? size[1] : size[0], deep = turned ? size[0] : size[1];
         const int spareX = wide - cells(0), spareY = deep - cells(1);
         if (spareX < 0 || spareY < 0) return std::nullopt;
-        const Vec3 fall = m_pose.placed.X_WS[static_cast<std::size_t>(m_section)].linear().transpose() *
+        const Vec3 fall = ivrant::at(m_pose.placed.X_WS, m_section).linear().transpose() *
                           Vec3(std::cos(base::degToRad(m_pose.tipping->towardDeg)),
                                std::sin(base::degToRad(m_pose.tipping->towardDeg)), 0);
         const auto shift = [](int spare, double way) {
@@ -82,7 +83,7 @@ private:
         part.colour = m_body.parts.front().colour;
         part.step = m_step;
         part.place.attitude = turned ? 1 : 0;
-        const Bounds own = parts::calcBodyBox(*part.shape, part.place.pose());
+        const Bounds own = parts::calcBodyBox(*part.shape, part.place.frame());
         const auto at = [&](int axis, int before) {
             return base::mmToUm(std::round((m_foot.low[axis] - own.low[axis]) * 1000) / 1000 - before * base::kPitchMm);
         };
@@ -94,8 +95,8 @@ private:
         if (!changed) return std::nullopt;
         const auto angle = tipWith(*changed);
         const auto bonds = bonds::calcBonds(*changed);
-        const auto& before = *m_report.bonds[static_cast<std::size_t>(m_section)];
-        const auto& after = *bonds[static_cast<std::size_t>(m_section)];
+        const auto& before = *ivrant::at(m_report.bonds, m_section);
+        const auto& after = *ivrant::at(bonds, m_section);
         if (!angle || *angle < m_wishDeg || after.overlaps.size() > before.overlaps.size() ||
             after.loose.size() > before.loose.size())
             return std::nullopt;

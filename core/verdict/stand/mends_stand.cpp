@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/base/words.h"
 #include "core/stand/firm_shell.h"
@@ -27,7 +28,7 @@ void addFilling(const Report& report, const study::PoseFacts& pose, double mostL
     wish.mostLambda = std::min(wish.mostLambda, mostLambda);
     const auto firm = stand::proposeFirm(pose.placed, study::calcBondLimits(report), wish);
     if (!firm || firm->parts.empty() || !firm->after || (firm->before && *firm->after >= *firm->before)) return;
-    const auto section = report.project->sections[static_cast<std::size_t>(firm->section)]->id;
+    const auto section = at(report.project->sections, firm->section)->id;
     mends.push_back(
         {std::to_string(firm->parts.size()) + " bricks inside the hollow, " + base::formatNumber(firm->massG, 0) +
              " g: " +
@@ -60,7 +61,7 @@ void addFirmer(const Report& report, const Verdict& verdict, std::vector<Mend>& 
     const auto weakest = solved->equilibrium.firstToGo ? std::vector<int>{*solved->equilibrium.firstToGo}
                                                        : study::listWeakest(*solved, 1);
     if (weakest.empty()) return;
-    const stand::Contact& contact = solved->net.contacts[static_cast<std::size_t>(weakest[0])];
+    const stand::Contact& contact = at(solved->net.contacts, weakest[0]);
     if (contact.a < 0 || contact.studs.empty()) return;
     BridgeTrial trial;
     trial.now = lambdaOf(solved->equilibrium);
@@ -74,7 +75,7 @@ void addFirmer(const Report& report, const Verdict& verdict, std::vector<Mend>& 
     trial.describe = [](double lambda) {
         return std::isinf(lambda) || lambda > 1e6 ? std::string("falling") : "λ " + base::formatNumber(lambda, 2);
     };
-    const auto spotOf = [&](int body) { return solved->net.bodies[static_cast<std::size_t>(body)].spot; };
+    const auto spotOf = [&](int body) { return at(solved->net.bodies, body).spot; };
     addBridges(report, *pose, spotOf(contact.a), spotOf(contact.b), trial, mends);
 }
 

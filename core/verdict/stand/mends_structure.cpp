@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/parts/body_box.h"
 #include "core/parts/family.h"
@@ -22,7 +23,7 @@ constexpr std::size_t kMostJoined = 3;
 /// Corner of a part's cells nearest to the section's origin, and its size in pitches, without studs.
 struct Footprint {
     geometry::Bounds box;
-    explicit Footprint(const model::Part& part) : box(parts::calcBodyBox(*part.shape, part.place.pose())) {}
+    explicit Footprint(const model::Part& part) : box(parts::calcBodyBox(*part.shape, part.place.frame())) {}
     [[nodiscard]] int cells(int axis) const { return static_cast<int>(std::lround(box.size()[axis] / base::kPitchMm)); }
 };
 
@@ -48,12 +49,11 @@ std::optional<Mend> joinAcross(const model::Project& project, const stand::Seam&
     for (const int turn : {0, 1}) {
         part.place = {};
         part.place.attitude = turn;
-        const geometry::Bounds own = parts::calcBodyBox(*part.shape, part.place.pose());
+        const geometry::Bounds own = parts::calcBodyBox(*part.shape, part.place.frame());
         if ((own.size() - both.size()).cwiseAbs().maxCoeff() > 1) continue;
         for (int k = 0; k < 3; ++k)
-            part.place.atUm[static_cast<std::size_t>(k)] =
-                base::mmToUm(std::round((both.low[k] - own.low[k]) * 1000) / 1000);
-        const auto section = project.sections[static_cast<std::size_t>(seam.section)]->id;
+            at(part.place.atUm, k) = base::mmToUm(std::round((both.low[k] - own.low[k]) * 1000) / 1000);
+        const auto section = at(project.sections, seam.section)->id;
         const auto apply = [ids = std::vector{one.id, two.id}, part,
                             section](const model::Project& p) -> model::EditResult {
             auto without = model::removeParts(p, ids);
@@ -63,7 +63,7 @@ std::optional<Mend> joinAcross(const model::Project& project, const stand::Seam&
         const auto changed = apply(project);
         if (!changed) return std::nullopt;
         const auto bonds = bonds::calcBonds(*changed);
-        if (!bonds[static_cast<std::size_t>(seam.section)]->loose.empty()) return std::nullopt;
+        if (!at(bonds, seam.section)->loose.empty()) return std::nullopt;
         return Mend{part.shape->name + " across the seam, " + formatNumber(both.low.z() / base::kPlateMm, 0) +
                         " plates up, in place of " + one.shape->name + " (" + one.id.text + ") and " + two.shape->name +
                         " (" + two.id.text + ")",
@@ -74,7 +74,7 @@ std::optional<Mend> joinAcross(const model::Project& project, const stand::Seam&
 
 void addSeamMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     for (const stand::Seam& seam : report.structure->seams) {
-        if (report.project->sections[static_cast<std::size_t>(seam.section)]->id != verdict.place.section) continue;
+        if (at(report.project->sections, seam.section)->id != verdict.place.section) continue;
         // The middle of a seam is where a tie helps most: it halves what is left.
         auto pairs = seam.alike;
         const double middle = (seam.bottomMm + seam.topMm) / 2;
@@ -108,8 +108,7 @@ void addNetBridges(const Report& report, int a, int b, double now, const Measure
         request.ground = ground;
         return measure(placed, stand::makeBondNet(placed, bonds, study::calcBondLimits(report), request));
     };
-    addBridges(report, pose, net.bodies[static_cast<std::size_t>(a)].spot, net.bodies[static_cast<std::size_t>(b)].spot,
-               trial, mends);
+    addBridges(report, pose, at(net.bodies, a).spot, at(net.bodies, b).spot, trial, mends);
 }
 
 void addStructureMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
@@ -117,9 +116,7 @@ void addStructureMends(const Report& report, const Verdict& verdict, std::vector
     const study::Structure& structure = *report.structure;
     const auto shake = [](double inverse) { return formatNumber(1 / inverse, 2) + " g"; };
     const auto force = [](double inverse) { return formatNumber(1 / inverse, 1) + " N"; };
-    const auto contactAt = [&](int k) -> const stand::Contact& {
-        return structure.net.contacts[static_cast<std::size_t>(k)];
-    };
+    const auto contactAt = [&](int k) -> const stand::Contact& { return at(structure.net.contacts, k); };
     if (verdict.check == "seam") addSeamMends(report, verdict, mends);
     if (const auto* neck = study::findNeck(structure, report.poses.front()); neck && verdict.check == "neck") {
         const double least = neck->massG * 0.999; // what is above it now must not open sooner

@@ -21,7 +21,7 @@ base::Status judge(DeskRow& row, base::Progress* progress) {
     auto project = stand::makeStatue("Statue", row.size.layers, 0);
     if (!project) return project.error();
     const auto bonds = bonds::calcBonds(*project);
-    const model::Placed placed{&*project, {geometry::Pose::Identity()}};
+    const model::Placed placed{&*project, {geometry::Frame::Identity()}};
     const auto tipping = stand::calcTipping(placed, pose::listGroundCorners(placed, kNearGroundMm));
     if (!tipping) return base::Error{"stand.empty", "nothing has weight", ""};
     row.tipDeg = tipping->angleDeg;

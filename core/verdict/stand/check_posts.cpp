@@ -7,7 +7,7 @@
 #include "core/base/units.h"
 #include "core/pose/stance.h"
 #include "core/study/case_words.h"
-#include "core/study/support_check.h"
+#include "core/study/post_check.h"
 #include "core/verdict/stand/check_stand.h"
 
 namespace ivrant::verdict {
@@ -19,7 +19,7 @@ using stand::PostState;
 constexpr std::size_t kMostSpots = 2;
 
 /// What keeps the post from carrying; empty: a part lies on it.
-void tellTrouble(Verdict& v, const model::Project& project, const study::KeptSupport& kept, const std::string& name) {
+void tellTrouble(Verdict& v, const model::Project& project, const study::KeptPost& kept, const std::string& name) {
     v.state = State::Fail;
     v.basis = Basis::Geometry;
     if (!kept.pose) {
@@ -41,33 +41,33 @@ void tellTrouble(Verdict& v, const model::Project& project, const study::KeptSup
 }
 
 /// Places for a post in a pose, whose bonds hold with it where that does not take long to know.
-std::vector<stand::SupportSpot> listSpots(const Report& report, const study::PoseFacts& pose, double wish,
-                                          double mostN = std::numeric_limits<double>::infinity()) {
-    std::vector<stand::SupportSpot> spots;
+std::vector<stand::PostSpot> listSpots(const Report& report, const study::PoseFacts& pose, double wish,
+                                       double mostN = std::numeric_limits<double>::infinity()) {
+    std::vector<stand::PostSpot> spots;
     if (report.project->partCount() > study::kMostPartsLive) {
-        spots = stand::listSupports(pose.placed, *pose.tipping, wish, kMostSpots);
-        std::erase_if(spots, [&](const stand::SupportSpot& spot) { return spot.tiltN > mostN; });
+        spots = stand::listPosts(pose.placed, *pose.tipping, wish, kMostSpots);
+        std::erase_if(spots, [&](const stand::PostSpot& spot) { return spot.tiltN > mostN; });
         return spots;
     }
-    const auto design = study::calcSupports(report, pose, wish);
+    const auto design = study::calcPosts(report, pose, wish);
     if (!design) return spots;
-    for (const study::CheckedSupport& checked : design->spots)
+    for (const study::CheckedPost& checked : design->spots)
         if (checked.holds && checked.spot.tiltN <= mostN && spots.size() < kMostSpots) spots.push_back(checked.spot);
     return spots;
 }
 
-std::string describeSpot(const model::Project& project, const stand::SupportSpot& spot) {
+std::string describeSpot(const model::Project& project, const stand::PostSpot& spot) {
     return study::describePart(project, spot.part) + ", " + formatNumber(spot.at.z(), 1) + " mm high: tips at " +
            formatNumber(spot.tipDeg, 0) + "°, it carries up to " + formatNumber(spot.tiltN, 2) + " N";
 }
 
 /// The post at the height at which what is over it would lie on it.
-void addHeight(const study::KeptSupport& kept, const model::Support& support, std::vector<Mend>& mends) {
+void addHeight(const study::KeptPost& kept, const model::Post& support, std::vector<Mend>& mends) {
     if (kept.post.fitsMm < stand::kLowestPostMm) return;
-    model::Support changed = support;
+    model::Post changed = support;
     changed.atUm[2] = base::mmToUm(kept.post.fitsMm);
     mends.push_back({"make it " + formatNumber(kept.post.fitsMm, 1) + " mm high",
-                     [changed](const model::Project& p) { return model::putSupport(p, changed); }});
+                     [changed](const model::Project& p) { return model::putPost(p, changed); }});
 }
 
 } // namespace
@@ -81,20 +81,19 @@ void addPosts(const Report& report, const Verdict& verdict, std::vector<Mend>& m
                              : kGoodMargin; // what is thin passes already: there the post is to make it good
     for (const auto& spot :
          listSpots(report, *pose, share * std::max(study::getWishDeg(*report.project), verdict.limit)))
-        mends.push_back({"a post under " + describeSpot(*report.project, spot),
-                         [support = study::makeSupport(spot.at)](const model::Project& p) {
-                             return model::putSupport(p, support);
-                         }});
+        mends.push_back(
+            {"a post under " + describeSpot(*report.project, spot),
+             [support = study::makePost(spot.at)](const model::Project& p) { return model::putPost(p, support); }});
 }
 
-void judgeSupports(const study::Facts& facts, VerdictList& list) {
-    const auto supports = study::checkSupports(facts);
+void judgePosts(const study::Facts& facts, VerdictList& list) {
+    const auto posts = study::checkPosts(facts);
     const double wish = study::getWishDeg(*facts.project);
-    for (std::size_t i = 0; i < supports.size(); ++i) {
-        const study::KeptSupport& kept = supports[i];
-        const std::string name = study::nameSupport(i);
-        Verdict& v = list.add("support", facts.project->supports[i].id.text, Station::Stand);
-        v.place.things = {facts.project->supports[i].id.text};
+    for (std::size_t i = 0; i < posts.size(); ++i) {
+        const study::KeptPost& kept = posts[i];
+        const std::string name = study::namePost(i);
+        Verdict& v = list.add("support", facts.project->posts[i].id.text, Station::Stand);
+        v.place.things = {facts.project->posts[i].id.text};
         if (kept.pose) v.place.pose = kept.pose->id;
         if (kept.pose && kept.post.state != PostState::Free)
             v.place.parts = {getPart(*facts.project, kept.post.part).id};
@@ -125,32 +124,31 @@ void judgeSupports(const study::Facts& facts, VerdictList& list) {
     }
 }
 
-void proposeSupportMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+void proposePostMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const bool force = verdict.check == "support-force"; // asked for
     if (verdict.check != "support" && !force) return;
-    const auto& supports = report.project->supports;
-    const auto found = std::find_if(supports.begin(), supports.end(),
-                                    [&](const model::Support& s) { return verdict.place.things.front() == s.id.text; });
-    if (found == supports.end()) return;
-    const auto index = static_cast<std::size_t>(found - supports.begin());
-    const study::KeptSupport kept = study::checkSupports(report)[index];
+    const auto& posts = report.project->posts;
+    const auto found = std::find_if(posts.begin(), posts.end(),
+                                    [&](const model::Post& s) { return verdict.place.things.front() == s.id.text; });
+    if (found == posts.end()) return;
+    const auto index = static_cast<std::size_t>(found - posts.begin());
+    const study::KeptPost kept = study::checkPosts(report)[index];
     if (kept.pose && kept.post.state != PostState::Touches) addHeight(kept, *found, mends);
     if (kept.pose && verdict.state == State::Fail) { // where would it do, if it were not there?
-        const auto bare = model::removeSupport(*report.project, found->id);
+        const auto bare = model::removePost(*report.project, found->id);
         study::PoseFacts pose = *kept.pose;
         pose.placed.project = &*bare;
         pose.tipping = stand::calcTippingWithout(kept.pose->placed,
                                                  pose::listGroundCorners(kept.pose->placed, study::kGroundMm), index);
         const double mostN = force ? verdict.limit : std::numeric_limits<double>::infinity();
         for (const auto& spot : listSpots(report, pose, study::getWishDeg(*report.project), mostN)) {
-            model::Support moved = study::makeSupport(spot.at);
+            model::Post moved = study::makePost(spot.at);
             moved.id = found->id;
             mends.push_back({"put it under " + describeSpot(*report.project, spot),
-                             [moved](const model::Project& p) { return model::putSupport(p, moved); }});
+                             [moved](const model::Project& p) { return model::putPost(p, moved); }});
         }
     }
-    mends.push_back(
-        {"take it away", [id = found->id](const model::Project& p) { return model::removeSupport(p, id); }});
+    mends.push_back({"take it away", [id = found->id](const model::Project& p) { return model::removePost(p, id); }});
     markTried(mends);
 }
 

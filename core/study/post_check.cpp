@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/study/support_check.h"
+#include "core/study/post_check.h"
+#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -20,17 +21,17 @@ constexpr double kHelpDeg = 0.01; ///< later tipping than that is help
 
 double getWishDeg(const model::Project& project) { return getAskedTipDeg(project); }
 
-std::string nameSupport(std::size_t index) { return "Post " + std::to_string(index + 1); }
+std::string namePost(std::size_t index) { return "Post " + std::to_string(index + 1); }
 
-model::Support makeSupport(const geometry::Vec3& top) {
-    model::Support support;
-    for (int k = 0; k < 3; ++k) support.atUm[static_cast<std::size_t>(k)] = base::mmToUm(top[k]);
+model::Post makePost(const geometry::Vec3& top) {
+    model::Post support;
+    for (int k = 0; k < 3; ++k) at(support.atUm, k) = base::mmToUm(top[k]);
     return support;
 }
 
-std::vector<KeptSupport> checkSupports(const Facts& facts) {
+std::vector<KeptPost> checkPosts(const Facts& facts) {
     using stand::PostState;
-    std::vector<KeptSupport> kept(facts.project->supports.size());
+    std::vector<KeptPost> kept(facts.project->posts.size());
     if (kept.empty()) return kept;
     const double wish = getWishDeg(*facts.project);
     for (const PoseFacts& pose : facts.poses) {
@@ -38,7 +39,7 @@ std::vector<KeptSupport> checkSupports(const Facts& facts) {
         const auto posts = stand::placePosts(pose.placed);
         const auto corners = pose::listGroundCorners(pose.placed, kGroundMm);
         for (std::size_t i = 0; i < kept.size(); ++i) {
-            KeptSupport& support = kept[i];
+            KeptPost& support = kept[i];
             const stand::Post& post = posts[i];
             if (post.state != PostState::Touches) {
                 // The first pose it is in the way in is told; that nothing lies on it only when that is so in all of
@@ -51,8 +52,8 @@ std::vector<KeptSupport> checkSupports(const Facts& facts) {
             }
             const auto without = stand::calcTippingWithout(pose.placed, corners, i);
             support.needed = support.needed || without->angleDeg < wish;
-            support.restN = std::max(support.restN, stand::calcSupportN(*without, post.top.head<2>(), 0));
-            support.tiltN = std::max(support.tiltN, stand::calcSupportN(*without, post.top.head<2>(), wish));
+            support.restN = std::max(support.restN, stand::calcPostN(*without, post.top.head<2>(), 0));
+            support.tiltN = std::max(support.tiltN, stand::calcPostN(*without, post.top.head<2>(), wish));
             if (support.post.state == PostState::Blocked) continue;
             const bool helps = pose.tipping->angleDeg > without->angleDeg + kHelpDeg;
             if (support.pose && support.post.state == PostState::Touches &&
@@ -68,9 +69,9 @@ std::vector<KeptSupport> checkSupports(const Facts& facts) {
     return kept;
 }
 
-base::Result<SupportDesign> calcSupports(const Facts& facts, const PoseFacts& pose, double wishDeg,
-                                         base::Progress* progress) {
-    SupportDesign design;
+base::Result<PostDesign> calcPosts(const Facts& facts, const PoseFacts& pose, double wishDeg,
+                                   base::Progress* progress) {
+    PostDesign design;
     design.wishDeg = wishDeg > 0 ? wishDeg : getWishDeg(*facts.project);
     if (!pose.tipping || pose.stance.kind == model::Stance::Kind::Held) {
         design.why = "this pose is held, not standing: there is no ground for a support";
@@ -78,7 +79,7 @@ base::Result<SupportDesign> calcSupports(const Facts& facts, const PoseFacts& po
     }
     const bool falls = pose.standing && !pose.standing->equilibrium.stands;
     design.needed = pose.tipping->angleDeg < design.wishDeg || falls;
-    const auto spots = stand::listSupports(pose.placed, *pose.tipping, design.wishDeg);
+    const auto spots = stand::listPosts(pose.placed, *pose.tipping, design.wishDeg);
     if (spots.empty() && !design.needed) design.why = "no post is needed: it would carry nothing";
     if (spots.empty() && design.needed)
         design.why = "no underside that a post reaches from the ground brings the tip angle to " +
@@ -101,11 +102,11 @@ base::Result<SupportDesign> calcSupports(const Facts& facts, const PoseFacts& po
         if (!solved) return solved.error();
         design.spots.push_back({spots[i], solved->equilibrium.stands, solved->equilibrium.lambda});
     }
-    const auto worth = [](const CheckedSupport& s) {
+    const auto worth = [](const CheckedPost& s) {
         return std::pair(!s.holds, s.lambda.value_or(std::numeric_limits<double>::infinity()));
     };
     std::stable_sort(design.spots.begin(), design.spots.end(),
-                     [&](const CheckedSupport& l, const CheckedSupport& r) { return worth(l) < worth(r); });
+                     [&](const CheckedPost& l, const CheckedPost& r) { return worth(l) < worth(r); });
     return design;
 }
 

@@ -8,17 +8,17 @@
 
 namespace ivrant::app {
 
-struct AskEntry {
+struct CommandEntry {
     QString text; ///< "go Neck 3", "Keep this pose"
     QString shortcut;
     std::function<void()> run;
 };
 
-class AskField : public QLineEdit {
+class CommandField : public QLineEdit {
     Q_OBJECT
 public:
     /// `entries` is asked anew whenever the field is entered.
-    AskField(std::function<std::vector<AskEntry>()> entries, QWidget* parent = nullptr);
+    CommandField(std::function<std::vector<CommandEntry>()> entries, QWidget* parent = nullptr);
     [[nodiscard]] QListWidget* popup() { return m_popup; }
 
 protected:
@@ -29,8 +29,8 @@ protected:
 private:
     void showMatches();
     void run(int row);
-    std::function<std::vector<AskEntry>()> m_source;
-    std::vector<AskEntry> m_entries;
+    std::function<std::vector<CommandEntry>()> m_source;
+    std::vector<CommandEntry> m_entries;
     std::vector<std::size_t> m_shown;
     QListWidget* m_popup;
 };

@@ -7,9 +7,9 @@
 
 #include "core/pose/stance.h"
 #include "core/stand/counterweight.h"
-#include "core/stand/support_design.h"
+#include "core/stand/post_design.h"
+#include "core/study/post_check.h"
 #include "core/study/stand_cases.h"
-#include "core/study/support_check.h"
 #include "tests/support/reports.h"
 #include "tests/support/stacks.h"
 
@@ -38,7 +38,7 @@ model::Project makeMast(std::mt19937& random) {
     return f.project;
 }
 
-model::Placed placeOf(const model::Project& project) { return {&project, {geometry::Pose::Identity()}, {}}; }
+model::Placed placeOf(const model::Project& project) { return {&project, {geometry::Frame::Identity()}, {}}; }
 stand::Tipping tippingOf(const model::Placed& placed) { return *stand::calcTipping(placed, pose::listCorners(placed)); }
 
 /// A square foot of 40 mm about the origin, the centre of gravity at x, that high.
@@ -52,7 +52,7 @@ stand::Tipping makeTipping(double x, double height) {
 
 } // namespace
 
-TEST(SupportDesign, WhatIsOfferedDoesWhatIsSaidOfIt) {
+TEST(PostDesign, WhatIsOfferedDoesWhatIsSaidOfIt) {
     std::mt19937 random(17);
     std::size_t offered = 0;
     for (int trial = 0; trial < 25; ++trial) {
@@ -60,7 +60,7 @@ TEST(SupportDesign, WhatIsOfferedDoesWhatIsSaidOfIt) {
         const auto placed = placeOf(project);
         const auto tipping = tippingOf(placed);
         const double wish = tipping.angleDeg + 3;
-        const auto spots = stand::listSupports(placed, tipping, wish);
+        const auto spots = stand::listPosts(placed, tipping, wish);
         const auto boxes = stand::listPartBoxes(placed);
         for (std::size_t i = 0; i < spots.size(); ++i, ++offered) {
             const auto& spot = spots[i];
@@ -71,7 +71,7 @@ TEST(SupportDesign, WhatIsOfferedDoesWhatIsSaidOfIt) {
             for (std::size_t k = 0; k < i; ++k)
                 EXPECT_GE((spots[k].at - spot.at).norm(), 2 * base::kPitchMm - 1e-9) << "they lie apart";
             // The second way: kept in the project, the same part lies on it and the model tips where it was said.
-            const auto kept = must(model::putSupport(project, study::makeSupport(spot.at)));
+            const auto kept = must(model::putPost(project, study::makePost(spot.at)));
             const auto with = placeOf(kept);
             const auto posts = stand::placePosts(with);
             ASSERT_EQ(posts.size(), 1U);
@@ -87,31 +87,31 @@ TEST(SupportDesign, WhatIsOfferedDoesWhatIsSaidOfIt) {
     EXPECT_GT(offered, 30U);
 }
 
-TEST(SupportDesign, ForcesFollowTheirLever) {
+TEST(PostDesign, ForcesFollowTheirLever) {
     const auto falls = makeTipping(30, 60); // 10 mm beyond the edge at x = 20
     const double weight = base::weightN(100);
-    EXPECT_NEAR(stand::calcSupportN(falls, {40, 0}, 0), weight * 10 / 20, 1e-9);
-    EXPECT_NEAR(stand::calcSupportN(falls, {60, 0}, 0), weight * 10 / 40, 1e-9) << "twice as far, half as much";
+    EXPECT_NEAR(stand::calcPostN(falls, {40, 0}, 0), weight * 10 / 20, 1e-9);
+    EXPECT_NEAR(stand::calcPostN(falls, {60, 0}, 0), weight * 10 / 40, 1e-9) << "twice as far, half as much";
     // Tilted by t towards it: weight·(sin t·h + cos t·10) / arm.
     const double t = base::degToRad(8);
-    EXPECT_NEAR(stand::calcSupportN(falls, {60, 0}, 8), weight * (std::sin(t) * 60 + std::cos(t) * 10) / 40, 1e-9);
+    EXPECT_NEAR(stand::calcPostN(falls, {60, 0}, 8), weight * (std::sin(t) * 60 + std::cos(t) * 10) / 40, 1e-9);
     double before = 0;
     for (double tilt = 0; tilt < 30; tilt += 1) {
-        const double now = stand::calcSupportN(falls, {60, 0}, tilt);
+        const double now = stand::calcPostN(falls, {60, 0}, tilt);
         EXPECT_GE(now, before) << "more tilt, more force";
         EXPECT_LE(now, weight) << "never more than all of it";
         before = now;
     }
     const auto stands = makeTipping(0, 40);
-    EXPECT_EQ(stand::calcSupportN(stands, {60, 0}, 8), 0) << "its own feet are enough: it tips at 26.6°";
-    EXPECT_GT(stand::calcSupportN(stands, {60, 0}, 30), 0);
-    EXPECT_EQ(stand::calcSupportN(falls, {0, 0}, 0), 0) << "a post among the feet helps against no edge";
+    EXPECT_EQ(stand::calcPostN(stands, {60, 0}, 8), 0) << "its own feet are enough: it tips at 26.6°";
+    EXPECT_GT(stand::calcPostN(stands, {60, 0}, 30), 0);
+    EXPECT_EQ(stand::calcPostN(falls, {0, 0}, 0), 0) << "a post among the feet helps against no edge";
     stand::Tipping line = falls;
     line.support.resize(2);
-    EXPECT_EQ(stand::calcSupportN(line, {60, 0}, 0), weight) << "on a line it may have to carry nearly all";
+    EXPECT_EQ(stand::calcPostN(line, {60, 0}, 0), weight) << "on a line it may have to carry nearly all";
 }
 
-TEST(SupportDesign, OnePostMoreNeverTipsSooner) {
+TEST(PostDesign, OnePostMoreNeverTipsSooner) {
     std::mt19937 random(23);
     std::uniform_real_distribution<double> place(-80, 80);
     for (int trial = 0; trial < 200; ++trial) {
@@ -142,7 +142,7 @@ TEST(UsualCases, PushWhereItTipsFirst) {
         // By brute force: the highest centre takes the knock, the one nearest the centre of gravity the hand.
         double highest = -1, nearest = 1e9;
         for (const auto& part : project.sections[0]->parts) {
-            const Vec3 centre = part.place.pose() * part.shape->centre;
+            const Vec3 centre = part.place.frame() * part.shape->centre;
             highest = std::max(highest, centre.z());
             nearest = std::min(nearest, (centre - tipping.centre).norm());
         }
@@ -160,7 +160,7 @@ TEST(UsualCases, AKeptPostCountsInAllThatStandOnTheGround) {
     f.put(0, "plate 2x8 at 0 0 3");
     f.put(0, "brick 2x2 at 0 6 4");
     const auto bare = reportOf(f.project),
-               posted = reportOf(must(model::putSupport(f.project, study::makeSupport({4, 52, 9.6}))));
+               posted = reportOf(must(model::putPost(f.project, study::makePost({4, 52, 9.6}))));
     const auto contacts = [](const verdict::Report& report, const stand::StandCase& standCase) {
         const auto solved = must(study::calcStandCase(report, report.present, standCase));
         return std::count_if(solved.net.contacts.begin(), solved.net.contacts.end(), [](const auto& contact) {

@@ -12,7 +12,7 @@
 
 namespace ivrant::stand {
 
-struct SupportSpot {
+struct PostSpot {
     model::PartSpot part;
     Vec3 at = Vec3::Zero(); ///< where its top touches, in the world
     double tipDeg = 0;      ///< of the figure with it
@@ -24,12 +24,12 @@ struct SupportSpot {
 [[nodiscard]] Tipping calcTippingOn(Tipping tipping, const Eigen::Vector2d& foot);
 /// What a support at `foot` carries with the base tilted by `tiltDeg`, the way that asks most of it; 0 when the
 /// figure's own feet do.
-[[nodiscard]] double calcSupportN(const Tipping& tipping, const Eigen::Vector2d& foot, double tiltDeg);
+[[nodiscard]] double calcPostN(const Tipping& tipping, const Eigen::Vector2d& foot, double tiltDeg);
 
 /// Undersides that a post reaches from the ground without meeting another part and with which the figure does not tip
 /// before `wishDeg` and which carry something then; the shortest first, at most `most`, a pitch or more apart.
 /// O(parts²) of boxes.
-[[nodiscard]] std::vector<SupportSpot> listSupports(const model::Placed& placed, const Tipping& tipping, double wishDeg,
-                                                    std::size_t most = 12);
+[[nodiscard]] std::vector<PostSpot> listPosts(const model::Placed& placed, const Tipping& tipping, double wishDeg,
+                                              std::size_t most = 12);
 
 } // namespace ivrant::stand

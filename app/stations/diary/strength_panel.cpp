@@ -1,16 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/stations/diary/bench_panel.h"
+#include "app/stations/diary/strength_panel.h"
 
-#include <QDate>
 #include <QFileDialog>
-#include <QGridLayout>
-#include <QHBoxLayout>
-#include <QVBoxLayout>
+#include <array>
 
-#include "app/shell/flow_layout.h"
 #include "app/shell/table_tools.h"
-#include "app/shell/theme.h"
 #include "app/stations/diary/number_box.h"
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
 #include "core/trials/readings_csv.h"
@@ -30,9 +26,21 @@ constexpr std::size_t kMostCsv = 4 << 20;
 
 } // namespace
 
-BenchPanel::BenchPanel(Session& session, QWidget* parent)
-    : QWidget(parent), m_session(session), m_test(new QComboBox(this)), m_scope(new QComboBox(this)),
-      m_source(new QComboBox(this)), m_steps(new QLabel(this)), m_says(new QLabel(this)), m_rawUnit(new QLabel(this)),
+StrengthPanel::StrengthPanel(Session& session, QWidget* parent)
+    : TestPanel(session,
+                {.prefix = "strength",
+                 .table = "strengthReadings",
+                 .results = "Readings",
+                 .typed = "Reading",
+                 .take = "take a reading (R)",
+                 .note = "note: which parts, how old, how cold",
+                 .keepTip = "These readings count in this project from now on; undo takes them back",
+                 .shareTip = "These readings count in every project of yours that has none of its own",
+                 .keepLabel = "Keep readings",
+                 .standIn = "scale"},
+                parent),
+      m_test(new QComboBox(this)), m_scope(new QComboBox(this)), m_source(new QComboBox(this)),
+      m_rawUnit(new QLabel(this)),
       m_distance(makeNumberBox(this, "leverDistance", "Distance of the weight from the axis", 1, 2000, 80, " mm")),
       m_arm(makeNumberBox(this, "leverArm", "Mass of the arm itself", 0, 50'000, 0, " g")),
       m_armCentre(
@@ -40,70 +48,28 @@ BenchPanel::BenchPanel(Session& session, QWidget* parent)
       m_moves(makeNumberBox(this, "wearMoves", "Moves made before this reading", 0, 1e6, 0, "")),
       m_distanceLabel(new QLabel("Weight hangs at", this)), m_armLabel(new QLabel("The arm weighs", this)),
       m_armCentreLabel(new QLabel("with its centre at", this)), m_movesLabel(new QLabel("After so many moves", this)),
-      m_deviceLabel(new QLabel("Device", this)), m_typed(new QLineEdit(this)),
-      m_device(new QLineEdit("/dev/ttyUSB0", this)), m_note(new QLineEdit(this)), m_add(new QPushButton("add", this)),
-      m_read(new QPushButton("take a reading (R)", this)), m_keep(new QPushButton("keep in this project", this)),
-      m_keepWorkshop(new QPushButton("keep in my library", this)), m_drop(new QPushButton("remove", this)),
-      m_table(new QTableWidget(this)), m_live(session.jobs()) {
-    m_test->setObjectName("benchTest");
+      m_deviceLabel(new QLabel("Device", this)), m_device(new QLineEdit("/dev/ttyUSB0", this)), m_live(session.jobs()) {
+    m_test->setObjectName("strengthTest");
     m_test->setAccessibleName("Test");
     m_test->addItems({"lever test: what a joint holds", "pull test: when a joint comes apart",
                       "wear test: holding against moves", "pull on one stud", "shear of one stud"});
-    m_scope->setObjectName("benchScope");
+    m_scope->setObjectName("strengthScope");
     m_scope->setAccessibleName("What is tested");
     m_scope->setToolTip("One joint of this model, or any joint of a kind");
-    m_source->setObjectName("benchSource");
+    m_source->setObjectName("strengthSource");
     m_source->setAccessibleName("Readings come from");
     m_source->addItems({"typed by hand", "the simulated scale", "a scale on a serial line"});
-    m_typed->setObjectName("benchTyped");
-    m_typed->setAccessibleName("Reading");
-    m_typed->setMinimumWidth(scaled(80));
-    m_device->setObjectName("benchDevice");
+    m_device->setObjectName("strengthDevice");
     m_device->setAccessibleName("Serial device");
-    m_note->setObjectName("benchNote");
-    m_note->setAccessibleName("Note");
-    m_note->setPlaceholderText("note: which parts, how old, how cold");
-    m_add->setObjectName("benchAdd");
-    m_read->setObjectName("benchRead");
-    m_keep->setObjectName("benchKeep");
-    m_keepWorkshop->setObjectName("benchKeepWorkshop");
-    m_keep->setToolTip("These readings count in this project from now on; undo takes them back");
-    m_keepWorkshop->setToolTip("These readings count in every project of yours that has none of its own");
-    m_steps->setObjectName("benchSteps");
-    m_steps->setWordWrap(true);
-    m_steps->setAlignment(Qt::AlignTop);
-    m_says->setObjectName("benchSays");
-    m_says->setWordWrap(true);
-    m_says->setTextFormat(Qt::RichText);
-    m_table->setObjectName("benchReadings");
-    m_table->setAccessibleName("Readings");
-    setUpTable(m_table, "readings");
-
-    auto* left = new QVBoxLayout;
-    auto* form = new QGridLayout;
-    makeForm(form);
-    form->setVerticalSpacing(6);
-    left->addLayout(form);
-    left->addWidget(m_steps);
-    left->addStretch(1);
-    auto* right = new QVBoxLayout;
-    right->addWidget(m_table, 1);
-    auto* drop = new QHBoxLayout;
-    drop->addStretch(1);
-    drop->addWidget(m_drop);
-    right->addLayout(drop);
-    right->addWidget(m_says);
-    right->addWidget(m_note);
-    auto* keeps = new FlowLayout;
-    keeps->addWidget(m_keep);
-    keeps->addWidget(m_keepWorkshop);
-    right->addLayout(keeps);
-    auto* layout = new QHBoxLayout(this);
-    layout->setContentsMargins(12, 10, 12, 10);
-    layout->setSpacing(24);
-    layout->addLayout(left, 1);
-    layout->addLayout(right, 1);
-
+    addField(new QLabel("Test", this), m_test);
+    addField(new QLabel("of", this), m_scope);
+    addField(m_distanceLabel, m_distance);
+    addField(m_armLabel, m_arm);
+    addField(m_armCentreLabel, m_armCentre);
+    addField(m_movesLabel, m_moves);
+    addField(new QLabel("Readings", this), m_source);
+    addField(m_deviceLabel, m_device);
+    layOut(new QLabel("It gave way at", this), m_rawUnit);
     connect(m_test, &QComboBox::currentIndexChanged, this, [this] {
         startAnew();
         fillScopes();
@@ -113,45 +79,14 @@ BenchPanel::BenchPanel(Session& session, QWidget* parent)
         m_scopeChosen = true;
         startAnew();
     });
-    connect(m_source, &QComboBox::currentIndexChanged, this, &BenchPanel::showForm);
+    connect(m_source, &QComboBox::currentIndexChanged, this, &StrengthPanel::showForm);
     for (QDoubleSpinBox* box : {m_distance, m_arm, m_armCentre})
-        connect(box, &QDoubleSpinBox::valueChanged, this, &BenchPanel::showForm);
-    connect(m_typed, &QLineEdit::returnPressed, this, &BenchPanel::addTyped);
-    connect(m_add, &QPushButton::clicked, this, &BenchPanel::addTyped);
-    connect(m_read, &QPushButton::clicked, this, &BenchPanel::takeReading);
-    connect(m_drop, &QPushButton::clicked, this, &BenchPanel::removeReading);
-    connect(m_keep, &QPushButton::clicked, this, [this] { keep(false); });
-    connect(m_keepWorkshop, &QPushButton::clicked, this, [this] { keep(true); });
+        connect(box, &QDoubleSpinBox::valueChanged, this, &StrengthPanel::showForm);
     showProject();
     showForm();
 }
 
-void BenchPanel::makeForm(QGridLayout* form) {
-    int row = 0;
-    const auto add = [&](QLabel* label, QWidget* field) {
-        label->setBuddy(field);
-        form->addWidget(label, row, 0);
-        form->addWidget(field, row++, 1);
-    };
-    add(new QLabel("Test", this), m_test);
-    add(new QLabel("of", this), m_scope);
-    add(m_distanceLabel, m_distance);
-    add(m_armLabel, m_arm);
-    add(m_armCentreLabel, m_armCentre);
-    add(m_movesLabel, m_moves);
-    add(new QLabel("Readings", this), m_source);
-    add(m_deviceLabel, m_device);
-    auto* line = new QHBoxLayout;
-    line->addWidget(m_typed, 1);
-    line->addWidget(m_rawUnit);
-    line->addWidget(m_add);
-    line->addWidget(m_read);
-    form->addWidget(new QLabel("It gave way at", this), row, 0);
-    form->addLayout(line, row, 1);
-    form->setColumnStretch(1, 1);
-}
-
-void BenchPanel::fillScopes() {
+void StrengthPanel::fillScopes() {
     const QSignalBlocker quiet(m_scope);
     const QString kept = m_scope->currentData().toString();
     m_scope->clear();
@@ -172,27 +107,27 @@ void BenchPanel::fillScopes() {
     m_scope->setCurrentIndex(std::max(0, at));
 }
 
-void BenchPanel::showProject() {
+void StrengthPanel::showProject() {
     fillScopes();
     showReadings();
 }
 
-const parts::JointKind* BenchPanel::testedKind() const {
+const parts::JointKind* StrengthPanel::testedKind() const {
     const QString scope = m_scope->currentData().toString();
     if (scope.startsWith("kind:")) return parts::findJointKind(scope.mid(5).toStdString());
     if (const auto id = testedJoint()) {
         const int j = m_session.project().findJoint(*id);
-        if (j >= 0) return m_session.project().joints[static_cast<std::size_t>(j)].kind;
+        if (j >= 0) return ivrant::at(m_session.project().joints, j).kind;
     }
     return nullptr;
 }
 
-std::optional<model::JointId> BenchPanel::testedJoint() const {
+std::optional<model::JointId> StrengthPanel::testedJoint() const {
     const QString scope = m_scope->currentData().toString();
     return scope.startsWith("joint:") ? std::optional(model::JointId{scope.mid(6).toStdString()}) : std::nullopt;
 }
 
-void BenchPanel::showForm() {
+void StrengthPanel::showForm() {
     const bool torque = isTorque(), typed = m_source->currentIndex() == Typed;
     for (QWidget* w : {static_cast<QWidget*>(m_distance), static_cast<QWidget*>(m_arm),
                        static_cast<QWidget*>(m_armCentre), static_cast<QWidget*>(m_distanceLabel),
@@ -205,11 +140,22 @@ void BenchPanel::showForm() {
     m_typed->setVisible(typed);
     m_rawUnit->setVisible(typed);
     m_add->setVisible(typed);
-    m_read->setVisible(!typed);
+    m_take->setVisible(!typed);
     m_rawUnit->setText(torque ? "g hung on" : "g, or N with its unit");
+    m_steps->setText(listSteps());
+    // Readings taken before a distance was corrected follow it.
+    for (Reading& r : m_readings)
+        if (torque && !r.imported)
+            if (const auto t = r.isForce ? trials::calcLeverTorqueFromForce(lever(), r.raw)
+                                         : trials::calcLeverTorque(lever(), r.raw))
+                r.value = *t;
+    showReadings();
+}
+
+QString StrengthPanel::listSteps() const {
     const auto* kind = testedKind();
     QString steps;
-    if (torque) {
+    if (isTorque()) {
         steps = "1. Fix the carrying half; let the arm stand out level, with the joint's axis level too.\n2. Hang a "
                 "weight at the distance above, square to "
                 "the axis.\n";
@@ -235,17 +181,10 @@ void BenchPanel::showForm() {
         steps += "\n\nThe simulated scale is no real one: it has a value of its own and noise, for trying the way. "
                  "What it says is marked as simulated.";
     steps += "\n\nMind your fingers under hanging weights, and wear glasses when pulling hard on small parts.";
-    m_steps->setText(steps);
-    // Readings taken before a distance was corrected follow it.
-    for (Reading& r : m_readings)
-        if (torque && !r.imported)
-            if (const auto t = r.isForce ? trials::calcLeverTorqueFromForce(lever(), r.raw)
-                                         : trials::calcLeverTorque(lever(), r.raw))
-                r.value = *t;
-    showReadings();
+    return steps;
 }
 
-void BenchPanel::startAnew() {
+void StrengthPanel::startAnew() {
     m_readings.clear();
     m_simulated = false;
     m_instrument.reset();
@@ -253,7 +192,7 @@ void BenchPanel::startAnew() {
     showForm();
 }
 
-void BenchPanel::addTyped() {
+void StrengthPanel::addTyped() {
     const std::string text = m_typed->text().trimmed().toStdString();
     if (text.empty()) return;
     const auto number = base::parseNumber(text);
@@ -268,29 +207,25 @@ void BenchPanel::addTyped() {
     m_typed->setFocus();
 }
 
-void BenchPanel::addReading(double raw, bool isForce) {
+void StrengthPanel::addReading(double raw, bool isForce) {
     Reading reading{raw, isForce, raw, m_moves->value(), false};
     if (isTorque()) {
         const auto torque =
             isForce ? trials::calcLeverTorqueFromForce(lever(), raw) : trials::calcLeverTorque(lever(), raw);
-        if (!torque) return m_session.say("Not taken: " + QString::fromStdString(torque.error().message), true);
+        if (!torque) return refuse(QString::fromStdString(torque.error().message));
         reading.value = *torque;
     }
-    if (!(reading.value > 0 && reading.value <= 1e6))
-        return m_session.say("Not taken: a reading must be above 0", true);
+    if (!(reading.value > 0 && reading.value <= 1e6)) return refuse("a reading must be above 0");
     m_readings.push_back(reading);
     showReadings();
 }
 
-void BenchPanel::removeReading() {
-    const int row = m_table->currentRow();
-    if (row < 0 || !m_table->item(row, 0)) return;
-    const int index = m_table->item(row, 0)->text().toInt() - 1;
-    if (index >= 0 && index < static_cast<int>(m_readings.size())) m_readings.erase(m_readings.begin() + index);
+void StrengthPanel::removeResult(int index) {
+    m_readings.erase(m_readings.begin() + index);
     showReadings();
 }
 
-base::Result<std::shared_ptr<trials::Instrument>> BenchPanel::instrument() {
+base::Result<std::shared_ptr<trials::Instrument>> StrengthPanel::instrument() {
     const QString key = QString::number(m_source->currentIndex()) + m_device->text() +
                         m_scope->currentData().toString() + QString::number(m_test->currentIndex());
     if (m_instrument && key == m_instrumentKey) return m_instrument;
@@ -314,7 +249,7 @@ base::Result<std::shared_ptr<trials::Instrument>> BenchPanel::instrument() {
     return m_instrument;
 }
 
-void BenchPanel::takeReading() {
+void StrengthPanel::take() {
     if (m_source->currentIndex() == Typed) return m_typed->setFocus();
     if (m_live.isBusy()) return;
     const auto source = instrument();
@@ -333,7 +268,7 @@ void BenchPanel::takeReading() {
         });
 }
 
-void BenchPanel::importReadings() {
+void StrengthPanel::importReadings() {
     const QString path = QFileDialog::getOpenFileName(this, "Readings", QString(), "Text (*.csv *.txt)");
     if (path.isEmpty()) return;
     const auto text = files::readFile(path.toStdString(), kMostCsv);
@@ -350,55 +285,57 @@ void BenchPanel::importReadings() {
     showReadings();
 }
 
-QString BenchPanel::rawText(const Reading& r) const {
+QString StrengthPanel::rawText(const Reading& r) const {
     if (r.isForce && isTorque()) return numberText(r.raw / base::weightN(1), 1) + " g";
-    return numberText(r.raw, 3) + (r.imported ? (isTorque() ? " N·mm" : " N") : r.isForce || !isTorque() ? " N" : " g");
+    if (r.imported) return numberText(r.raw, 3) + " " + unit();
+    return numberText(r.raw, 3) + (isTorque() ? " g" : " N");
 }
 
-void BenchPanel::showReadings() {
+QString StrengthPanel::tellStrength(const trials::Statistics& statistics) const {
+    QString says = "<b>" + QString::number(statistics.count) + (statistics.count == 1 ? " reading" : " readings") +
+                   "</b>, mean " + numberText(statistics.mean, 2) + ", spread " + numberText(statistics.spread, 2) +
+                   " " + unit() + ".<br>";
+    if (statistics.factor)
+        says += "Counted on: <b>" + numberText(statistics.lowerBound, 2) + " " + unit() + "</b> = mean − " +
+                numberText(*statistics.factor, 3) +
+                " × spread: 90 % of all joints hold at least that, with 95 % confidence.";
+    else
+        says += "Counted on: <b>" + numberText(statistics.lowerBound, 2) + " " + unit() +
+                "</b> = 0.6 × mean: fewer than 3 readings say nothing about spread.";
+    if (const auto* kind = testedKind()) {
+        const auto joint = testedJoint();
+        const auto now = trials::calcStrength(m_session.project(), *kind, joint ? &*joint : nullptr);
+        const auto* capacity = isTorque() ? &now.holding : now.pull ? &*now.pull : nullptr;
+        if (capacity)
+            says += "<br>Until now: " + numberText(capacity->value, 2) + " " + unit() + " (" +
+                    QString::fromStdString(capacity->basis).toHtmlEscaped() + ").";
+    }
+    return says;
+}
+
+void StrengthPanel::showReadings() {
     std::vector<double> values;
     for (const Reading& r : m_readings)
         if (test() != WearTest || r.moves == 0) values.push_back(r.value);
     const auto statistics = trials::calcStatistics(values);
-    const QString unit = isTorque() ? "N·mm" : "N";
     std::vector<TableRow> rows;
     for (std::size_t i = 0; i < m_readings.size(); ++i) {
         const bool odd = test() != WearTest && statistics &&
                          std::find(statistics->outliers.begin(), statistics->outliers.end(), static_cast<int>(i)) !=
                              statistics->outliers.end();
-        rows.push_back({numberCell(static_cast<double>(i + 1), 0),
-                        {rawText(m_readings[i]), {}},
+        rows.push_back({{rawText(m_readings[i]), {}},
                         numberCell(m_readings[i].value, 2),
                         test() == WearTest ? numberCell(m_readings[i].moves, 0)
                                            : TableCell{odd ? "odd one, still counted" : "", {}}});
     }
-    fillTable(m_table, {"", "Reading", unit, test() == WearTest ? "Moves" : ""}, rows);
-    m_drop->setEnabled(!m_readings.empty());
+    fillResults({"Reading", unit(), test() == WearTest ? "Moves" : ""}, std::move(rows));
     const bool any = !m_readings.empty() && (test() != WearTest || !values.empty());
-    m_keep->setEnabled(any);
-    m_keepWorkshop->setEnabled(any && !testedJoint());
+    showButtons(!m_readings.empty(), any, any && !testedJoint());
     QString says;
     if (!statistics) {
         says = m_readings.empty() ? "No reading yet." : "A wear test begins with readings after 0 moves.";
     } else {
-        says = "<b>" + QString::number(statistics->count) + (statistics->count == 1 ? " reading" : " readings") +
-               "</b>, mean " + numberText(statistics->mean, 2) + ", spread " + numberText(statistics->spread, 2) + " " +
-               unit + ".<br>";
-        if (statistics->factor)
-            says += "Counted on: <b>" + numberText(statistics->lowerBound, 2) + " " + unit + "</b> = mean − " +
-                    numberText(*statistics->factor, 3) +
-                    " × spread: 90 % of all joints hold at least that, with 95 % confidence.";
-        else
-            says += "Counted on: <b>" + numberText(statistics->lowerBound, 2) + " " + unit +
-                    "</b> = 0.6 × mean: fewer than 3 readings say nothing about spread.";
-        if (const auto* kind = testedKind()) {
-            const auto joint = testedJoint();
-            const auto now = trials::calcStrength(m_session.project(), *kind, joint ? &*joint : nullptr);
-            const auto* capacity = isTorque() ? &now.holding : now.pull ? &*now.pull : nullptr;
-            if (capacity)
-                says += "<br>Until now: " + numberText(capacity->value, 2) + " " + unit + " (" +
-                        QString::fromStdString(capacity->basis).toHtmlEscaped() + ").";
-        }
+        says = tellStrength(*statistics);
         if (!statistics->outliers.empty() && test() != WearTest)
             says += "<br>■ Odd readings are marked, not dropped: look whether something was different.";
     }
@@ -411,33 +348,21 @@ void BenchPanel::showReadings() {
         if (const auto loss = trials::calcLossPer100(moves, worn))
             says += "<br>Loses <b>" + numberText(*loss * 100, 1) + " %</b> of its holding in 100 moves.";
     }
-    if (m_simulated) says += "<br>▼ Some readings came from the <b>simulated</b> scale.";
-    m_says->setText(says);
+    sayResults(says);
 }
 
-void BenchPanel::keep(bool workshop) {
+model::Series StrengthPanel::makeSeries() const {
+    constexpr std::array kQuantities{model::Quantity::Holding, model::Quantity::PullOut, model::Quantity::Holding,
+                                     model::Quantity::StudPull, model::Quantity::StudShear}; // by test
     model::Series series;
-    series.quantity = isTorque()           ? model::Quantity::Holding
-                      : test() == PullTest ? model::Quantity::PullOut
-                      : test() == StudTest ? model::Quantity::StudPull
-                                           : model::Quantity::StudShear;
+    series.quantity = kQuantities[test()];
     if (const auto* kind = testedKind()) series.kind = kind->name;
     series.joint = testedJoint();
     for (const Reading& r : m_readings) {
         series.readings.push_back(r.value);
         if (test() == WearTest) series.moves.push_back(r.moves);
     }
-    series.date = QDate::currentDate().toString("yyyy-MM-dd").toStdString();
-    series.note = m_note->text().trimmed().toStdString();
-    if (m_simulated) series.note = "simulated" + (series.note.empty() ? std::string() : "; " + series.note);
-    const bool kept = workshop ? m_session.keepInWorkshop(series)
-                               : m_session.apply("Keep readings",
-                                                 [&](const model::Project& p) { return model::putSeries(p, series); });
-    if (!kept) return;
-    m_session.say(QString::number(series.readings.size()) +
-                  (workshop ? " readings kept in the workshop's library" : " readings kept in this project"));
-    m_note->clear();
-    startAnew();
+    return series;
 }
 
 } // namespace ivrant::app

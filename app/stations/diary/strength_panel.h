@@ -1,32 +1,26 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A bench test led step by step: what to do, readings typed or taken from an instrument, what they say, where they
-// count.
+// A test of what a joint or a stud holds, led step by step: readings typed or taken from an instrument, what they say,
+// where they count.
 #pragma once
 
 #include <QComboBox>
 #include <QDoubleSpinBox>
-#include <QLabel>
-#include <QLineEdit>
-#include <QPushButton>
-#include <QTableWidget>
 
 #include "app/shell/live.h"
-#include "app/shell/session.h"
+#include "app/stations/diary/test_panel.h"
 #include "core/trials/instrument.h"
 #include "core/trials/lever.h"
-
-class QGridLayout;
+#include "core/trials/statistics.h"
 
 namespace ivrant::app {
 
-class BenchPanel : public QWidget {
+class StrengthPanel : public TestPanel {
     Q_OBJECT
 public:
-    BenchPanel(Session& session, QWidget* parent);
+    StrengthPanel(Session& session, QWidget* parent);
     void showProject();
-    void takeReading();
+    void take() override;
     void importReadings();
-    [[nodiscard]] QWidget* focusTarget() { return m_typed; }
 
 private:
     enum Test { LeverTest, PullTest, WearTest, StudTest, ShearTest };
@@ -38,38 +32,36 @@ private:
         double moves = 0;
         bool imported = false; ///< the value as it stood in a file
     };
-    void makeForm(QGridLayout* form);
     void fillScopes();
     void showForm();
     void showReadings();
+    [[nodiscard]] QString listSteps() const;
+    [[nodiscard]] QString tellStrength(const trials::Statistics& statistics) const;
     [[nodiscard]] QString rawText(const Reading& reading) const;
-    void addTyped();
+    void addTyped() override;
     void addReading(double raw, bool isForce);
-    void removeReading();
-    void startAnew();
-    void keep(bool workshop);
+    void removeResult(int index) override;
+    void startAnew() override;
+    [[nodiscard]] model::Series makeSeries() const override;
     [[nodiscard]] Test test() const { return static_cast<Test>(m_test->currentIndex()); }
     [[nodiscard]] bool isTorque() const { return test() == LeverTest || test() == WearTest; }
     [[nodiscard]] bool isOfJoint() const { return test() == LeverTest || test() == PullTest || test() == WearTest; }
+    [[nodiscard]] QString unit() const { return isTorque() ? "N·mm" : "N"; }
     [[nodiscard]] trials::Lever lever() const { return {m_distance->value(), m_arm->value(), m_armCentre->value()}; }
     [[nodiscard]] const parts::JointKind* testedKind() const;
     [[nodiscard]] std::optional<model::JointId> testedJoint() const;
     [[nodiscard]] base::Result<std::shared_ptr<trials::Instrument>> instrument();
 
-    Session& m_session;
     QComboBox *m_test, *m_scope, *m_source;
-    QLabel *m_steps, *m_says, *m_rawUnit;
+    QLabel* m_rawUnit;
     QDoubleSpinBox *m_distance, *m_arm, *m_armCentre, *m_moves;
     QLabel *m_distanceLabel, *m_armLabel, *m_armCentreLabel, *m_movesLabel, *m_deviceLabel;
-    QLineEdit *m_typed, *m_device, *m_note;
-    QPushButton *m_add, *m_read, *m_keep, *m_keepWorkshop, *m_drop;
-    QTableWidget* m_table;
+    QLineEdit* m_device;
     Live<base::Result<double>> m_live;
     std::shared_ptr<trials::Instrument> m_instrument;
     QString m_instrumentKey;
     std::vector<Reading> m_readings;
     bool m_scopeChosen = false; ///< by the person; else it follows the current joint
-    bool m_simulated = false;   ///< some reading came from the simulated scale
 };
 
 } // namespace ivrant::app

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/stand/support_design.h"
+#include "core/stand/post_design.h"
 
 #include <algorithm>
 #include <cmath>
@@ -42,7 +42,7 @@ Tipping calcTippingOn(Tipping tipping, const Vector2d& foot) {
     return calcTippingWith(std::move(tipping), 0, centre);
 }
 
-double calcSupportN(const Tipping& tipping, const Vector2d& foot, double tiltDeg) {
+double calcPostN(const Tipping& tipping, const Vector2d& foot, double tiltDeg) {
     const double weight = base::weightN(tipping.massG), tilt = base::degToRad(tiltDeg);
     if (tipping.support.size() < 3) return weight; // on a line or a point it may have to carry nearly all
     double most = 0;
@@ -56,28 +56,27 @@ double calcSupportN(const Tipping& tipping, const Vector2d& foot, double tiltDeg
     return std::clamp(most, 0.0, weight);
 }
 
-std::vector<SupportSpot> listSupports(const model::Placed& placed, const Tipping& tipping, double wishDeg,
-                                      std::size_t most) {
+std::vector<PostSpot> listPosts(const model::Placed& placed, const Tipping& tipping, double wishDeg, std::size_t most) {
     const PartBoxes boxes = listPartBoxes(placed);
-    std::vector<SupportSpot> spots;
+    std::vector<PostSpot> spots;
     for (const auto& [spot, box] : boxes) {
         if (box.low.z() < kLowestPostMm) continue;
         for (const Vec3& top : listTops(box)) {
             const Vector2d foot = top.head<2>();
-            SupportSpot support{spot, top, calcTippingOn(tipping, foot).angleDeg, calcSupportN(tipping, foot, 0),
-                                calcSupportN(tipping, foot, wishDeg)};
+            PostSpot support{spot, top, calcTippingOn(tipping, foot).angleDeg, calcPostN(tipping, foot, 0),
+                             calcPostN(tipping, foot, wishDeg)};
             if (support.tipDeg >= wishDeg && support.tiltN > kLeastPostN && isWayFree(boxes, top))
                 spots.push_back(support);
         }
     }
-    std::stable_sort(spots.begin(), spots.end(), [](const SupportSpot& l, const SupportSpot& r) {
+    std::stable_sort(spots.begin(), spots.end(), [](const PostSpot& l, const PostSpot& r) {
         return std::pair(l.at.z(), l.tiltN) < std::pair(r.at.z(), r.tiltN);
     });
-    std::vector<SupportSpot> apart;
-    for (const SupportSpot& spot : spots) {
+    std::vector<PostSpot> apart;
+    for (const PostSpot& spot : spots) {
         if (apart.size() >= most) break;
         if (std::none_of(apart.begin(), apart.end(),
-                         [&](const SupportSpot& other) { return (other.at - spot.at).norm() < 2 * base::kPitchMm; }))
+                         [&](const PostSpot& other) { return (other.at - spot.at).norm() < 2 * base::kPitchMm; }))
             apart.push_back(spot);
     }
     return apart;

@@ -1,17 +1,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/shell/ask_field.h"
+#include "app/shell/command_field.h"
 
 #include <QFocusEvent>
 #include <QKeyEvent>
 
 #include "app/shell/theme.h"
 
+#include "core/base/at.h"
+
 namespace ivrant::app {
 namespace {
 constexpr int kMost = 12;
 }
 
-AskField::AskField(std::function<std::vector<AskEntry>()> entries, QWidget* parent)
+CommandField::CommandField(std::function<std::vector<CommandEntry>()> entries, QWidget* parent)
     : QLineEdit(parent), m_source(std::move(entries)), m_popup(new QListWidget(parent)) {
     setObjectName("ask");
     setAccessibleName("Ask");
@@ -20,24 +22,24 @@ AskField::AskField(std::function<std::vector<AskEntry>()> entries, QWidget* pare
     m_popup->setObjectName("askPopup");
     m_popup->setFocusPolicy(Qt::NoFocus);
     m_popup->hide();
-    connect(this, &QLineEdit::textEdited, this, &AskField::showMatches);
+    connect(this, &QLineEdit::textEdited, this, &CommandField::showMatches);
     connect(m_popup, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { run(m_popup->row(item)); });
     installEventFilter(this);
 }
 
-void AskField::focusInEvent(QFocusEvent* event) {
+void CommandField::focusInEvent(QFocusEvent* event) {
     QLineEdit::focusInEvent(event);
     m_entries = m_source();
     selectAll();
     showMatches();
 }
 
-bool AskField::eventFilter(QObject* watched, QEvent* event) {
+bool CommandField::eventFilter(QObject* watched, QEvent* event) {
     if (watched == this && event->type() == QEvent::FocusOut) m_popup->hide();
     return QLineEdit::eventFilter(watched, event);
 }
 
-void AskField::showMatches() {
+void CommandField::showMatches() {
     const QStringList words = text().toLower().split(' ', Qt::SkipEmptyParts);
     m_shown.clear();
     m_popup->clear();
@@ -60,16 +62,16 @@ void AskField::showMatches() {
     m_popup->show();
 }
 
-void AskField::run(int row) {
+void CommandField::run(int row) {
     if (row < 0 || row >= static_cast<int>(m_shown.size())) return;
-    const auto action = m_entries[m_shown[static_cast<std::size_t>(row)]].run;
+    const auto action = m_entries[ivrant::at(m_shown, row)].run;
     clear();
     m_popup->hide();
     clearFocus();
     action();
 }
 
-void AskField::keyPressEvent(QKeyEvent* event) {
+void CommandField::keyPressEvent(QKeyEvent* event) {
     switch (event->key()) {
     case Qt::Key_Down: m_popup->setCurrentRow(std::min(m_popup->currentRow() + 1, m_popup->count() - 1)); return;
     case Qt::Key_Up: m_popup->setCurrentRow(std::max(m_popup->currentRow() - 1, 0)); return;
