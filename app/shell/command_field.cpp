@@ -57,7 +57,8 @@ void CommandField::showMatches() {
     else
         m_popup->setCurrentRow(0);
     const QPoint at = mapTo(m_popup->parentWidget(), QPoint(0, height() + 2));
-    m_popup->setGeometry(at.x(), at.y(), std::max(width(), 420), std::min(26 * m_popup->count() + 8, 330));
+    m_popup->setGeometry(at.x(), at.y(), std::max(width(), scaled(420)),
+                         std::min(scaled(26) * m_popup->count() + 8, scaled(330)));
     m_popup->raise();
     m_popup->show();
 }

@@ -88,6 +88,7 @@ void setUpTable(QTableWidget* table, const QString& name) {
     table->horizontalHeader()->setResizeContentsPrecision(kMeasuredRows);
     table->verticalHeader()->setDefaultSectionSize(scaled(kTableRow));
     table->setShowGrid(false);
+    table->setTabKeyNavigation(false); // Tab leads on to the next control, arrows stay within
     table->setAlternatingRowColors(true);
     table->setContextMenuPolicy(Qt::ActionsContextMenu);
     auto* copy = new QAction("Copy as text", table);

@@ -192,7 +192,7 @@ VerdictSlip::VerdictSlip(Session& session, QWidget* parent)
     connect(&session, &Session::projectChanged, this, [this] { m_state->setText("working …"); });
     connect(m_list, &QListWidget::currentRowChanged, this, [this](int row) {
         showMends();
-        if (row >= 0 && m_list->hasFocus() && current()) emit picked(*current());
+        if (row >= 0 && m_list->hasFocus() && !m_entering && current()) emit picked(*current());
     });
     connect(m_list, &QListWidget::itemClicked, this, [this] {
         if (current()) emit picked(*current());
@@ -212,8 +212,14 @@ bool VerdictSlip::isBundle(int row) const {
 /// Right and left open and close a line, as does a click on its count; a line that only gathers others opens wherever
 /// it is clicked.
 bool VerdictSlip::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == m_list && event->type() == QEvent::FocusIn && m_list->currentRow() < 0) {
+        m_entering = true; // who comes by on the way elsewhere goes to no place; arrows and Enter do
+        m_list->setCurrentRow(0);
+        m_entering = false;
+    }
     if (watched == m_list && event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
+        if ((key == Qt::Key_Return || key == Qt::Key_Enter) && current()) emit picked(verdict::Verdict(*current()));
         if (key == Qt::Key_Right || key == Qt::Key_Left) {
             setOpen(m_list->currentRow(), key == Qt::Key_Right);
             return true;

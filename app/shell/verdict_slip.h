@@ -52,6 +52,7 @@ private:
     std::shared_ptr<base::Progress> m_seeking; ///< mends of the chosen line
     int m_seekingTurn = 0; ///< of the search whose finds are shown; another number: they come too late
     QLabel* m_state;
+    bool m_entering = false; ///< the list gets the keys and a first row with them
     QListWidget* m_list;
     QLabel* m_detail;
     QLabel* m_mendTitle;

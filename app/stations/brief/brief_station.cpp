@@ -178,6 +178,7 @@ void BriefStation::makeDesks(QVBoxLayout* column) {
     auto* about = new QLabel("Lengths of the real thing and of the model; one unit for all real ones.", this);
     about->setWordWrap(true);
     column->addWidget(about);
+    m_pairs->setTabKeyNavigation(false);
     m_pairs->setObjectName("scalePairs");
     m_pairs->setAccessibleName("Pairs of real and model lengths");
     m_pairs->setColumnCount(2);

@@ -28,6 +28,7 @@ SelectorDialog::SelectorDialog(const model::Project& project, model::Selector se
     m_table->setColumnCount(static_cast<int>(heads.size()));
     m_table->setHorizontalHeaderLabels(heads);
     m_table->verticalHeader()->hide();
+    m_table->setTabKeyNavigation(false);
     m_table->setObjectName("selectorPositions");
     m_table->setAccessibleName("Positions and the clutch wheels that they engage");
     for (const auto& position : m_selector.positions) addPosition(position);

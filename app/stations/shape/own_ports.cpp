@@ -83,6 +83,7 @@ QWidget* OwnShapes::makePortBox() {
     about->setWordWrap(true);
     column->addWidget(about);
     m_ports = new QTableWidget(0, 7);
+    m_ports->setTabKeyNavigation(false);
     m_ports->setObjectName("ownPorts");
     m_ports->setAccessibleName("Ports of the shape");
     m_ports->setHorizontalHeaderLabels({"Name", "Kind", "x", "y", "z", "Points", "Reference"});

@@ -83,6 +83,28 @@ void ShapeStation::join() {
             true);
 }
 
+/// Through all parts, section by section, from the one that was reached last, or else from the selection's first.
+void ShapeStation::selectNext(int way, bool keep) {
+    std::vector<model::PartId> all;
+    for (const auto& section : m_session.project().sections)
+        for (const model::Part& part : section->parts) all.push_back(part.id);
+    if (all.empty()) return m_session.say("There is no part yet: type one and press Enter");
+    auto selection = m_session.selection();
+    const model::PartId from =
+        selection.contains(m_stepped) || selection.empty() ? m_stepped : m_session.selectedParts().front();
+    const auto found = std::find(all.begin(), all.end(), from);
+    const auto count = static_cast<int>(all.size());
+    int next = way > 0 ? 0 : count - 1;
+    if (found != all.end()) next = (static_cast<int>(found - all.begin()) + way + count) % count;
+    m_stepped = at(all, next);
+    if (!keep) selection.clear();
+    selection.insert(m_stepped);
+    m_session.select(std::move(selection));
+    const auto spot = model::PartIndex(m_session.project()).find(m_stepped);
+    m_session.say(QString::fromStdString(model::getPart(m_session.project(), spot).shape->name + ", in " +
+                                         at(m_session.project().sections, spot.section)->name));
+}
+
 void ShapeStation::newSection() {
     const QString name = "Section " + QString::number(m_session.project().sections.size() + 1);
     if (!m_session.apply("New section",

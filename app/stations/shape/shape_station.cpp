@@ -123,6 +123,9 @@ void ShapeStation::makeCommands() {
             ids.insert(part.id);
         m_session.select(ids);
     });
+    addCommand(this, "Select the next part", QKeySequence("F3"), [this] { selectNext(1, false); });
+    addCommand(this, "Select the part before", QKeySequence("Shift+F3"), [this] { selectNext(-1, false); });
+    addCommand(this, "Select the next part too", QKeySequence("Ctrl+F3"), [this] { selectNext(1, true); });
     addCommand(this, "Own shapes", {}, [this] { showOwnShapes(); });
     addCommand(this, "Join", QKeySequence("Ctrl+J"), [this] { join(); });
     addCommand(this, "New step", QKeySequence("Ctrl+Return"), [this] { newStep(); });

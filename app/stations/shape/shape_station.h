@@ -59,6 +59,7 @@ private:
     void mirror(bool copy);
     void removeSelected();
     void join();
+    void selectNext(int way, bool keep);
     void newStep();
     void takeBallastOut();
     void showOwnShapes();
@@ -74,6 +75,7 @@ private:
     QPushButton* m_offer;
     QAction* m_isolate = nullptr;
     QAction* m_ghost = nullptr;
+    model::PartId m_stepped; ///< last part that the keyboard went to
     std::vector<bonds::JointOffer> m_offers;
     std::map<model::PartSpot, QColor> m_troubles;
     QString m_suggestion;
