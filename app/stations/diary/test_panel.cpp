@@ -3,6 +3,7 @@
 
 #include <QDate>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QVBoxLayout>
 
 #include "app/shell/flow_layout.h"
@@ -41,6 +42,7 @@ TestPanel::TestPanel(Session& session, Words words, QWidget* parent)
     m_table->setObjectName(m_words.table);
     m_table->setAccessibleName(m_words.results);
     setUpTable(m_table, m_words.results.toLower());
+    m_table->horizontalHeader()->setStretchLastSection(true);
     m_form->setVerticalSpacing(6);
     connect(m_typed, &QLineEdit::returnPressed, this, [this] { addTyped(); });
     connect(m_add, &QPushButton::clicked, this, [this] { addTyped(); });
@@ -58,6 +60,7 @@ void TestPanel::addField(QLabel* label, QWidget* field) {
 
 void TestPanel::layOut(QLabel* label, QWidget* unit, QWidget* chart) {
     auto* typed = new QHBoxLayout;
+    typed->setSpacing(6);
     typed->addWidget(m_typed, 1);
     if (unit) typed->addWidget(unit);
     typed->addWidget(m_add);
@@ -66,10 +69,12 @@ void TestPanel::layOut(QLabel* label, QWidget* unit, QWidget* chart) {
     m_form->addLayout(typed, m_rows, 1);
     m_form->setColumnStretch(1, 1);
     auto* left = new QVBoxLayout;
+    left->setSpacing(12);
     left->addLayout(m_form);
     left->addWidget(m_steps);
     left->addStretch(1);
     auto* right = new QVBoxLayout;
+    right->setSpacing(8);
     right->addWidget(m_table, 1);
     auto* drop = new QHBoxLayout;
     drop->addStretch(1);
