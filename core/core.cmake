@@ -111,7 +111,9 @@ ivrant_module(NAME drive USES base geometry parts model LIBRARIES gmpxx gmp SOUR
   core/drive/strand_turn.cpp
   core/drive/net_mesh.cpp
   core/drive/net_bodies.cpp
-  core/drive/board_net.cpp
+  core/drive/drive_model.cpp
+  core/drive/board_reader.cpp
+  core/drive/drive_net.cpp
   core/drive/function_load.cpp
   core/drive/board_line.cpp
   core/drive/board_line_apply.cpp

@@ -53,16 +53,15 @@ private:
     }
     [[nodiscard]] bool isFaulty(const std::string& gear) const {
         for (const auto& fault : m_net.faults)
-            if (ivrant::at(m_net.gears, fault.gearA).gear->id.text == gear ||
-                ivrant::at(m_net.gears, fault.gearB).gear->id.text == gear)
+            if (ivrant::at(m_net.rings, fault.gearA).id == gear || ivrant::at(m_net.rings, fault.gearB).id == gear)
                 return true;
         for (const auto& clash : m_net.clashes)
             if (clash.idA == gear || clash.idB == gear) return true;
         return false;
     }
     [[nodiscard]] int thingOf(const Spot& spot) const {
-        const int gear = m_net.findGear(spot.gear->id.text);
-        return gear < 0 ? -1 : ivrant::at(m_net.gears, gear).thing;
+        const int gear = m_net.findRing(spot.gear->id.text);
+        return gear < 0 ? -1 : ivrant::at(m_net.rings, gear).rotor;
     }
     [[nodiscard]] double rpmOf(int thing) const {
         return thing >= 0 && static_cast<std::size_t>(thing) < m_look.speedsRpm.size()
@@ -403,8 +402,8 @@ private:
             label(px(at) + QPointF(0, -len(2.4) - 16), QString::fromStdString(function.name), m_look.colours.brine,
                   true);
         }
-        for (std::size_t t = 0; t < m_net.things.size(); ++t)
-            if (isChosen(m_net.things[t].id)) paintSpeed(t);
+        for (std::size_t t = 0; t < m_net.rotors.size(); ++t)
+            if (isChosen(m_net.rotors[t].id)) paintSpeed(t);
         for (const Spot& spot : m_spots) {
             if (isGhost(spot) || len(spot.size.pitchRadiusMm) < 9) continue;
             const QString teeth = spot.gear->kind == GearKind::Worm ? "worm" : QString::number(spot.gear->teeth);
@@ -412,13 +411,13 @@ private:
             const double up = side ? 0 : spot.size.pitchRadiusMm * 0.62;
             label(px(spot.at + QPointF(0, up)), teeth, m_look.colours.ink, false);
         }
-        for (std::size_t t = 0; t < m_net.things.size(); ++t)
-            if (!isChosen(m_net.things[t].id)) paintSpeed(t);
+        for (std::size_t t = 0; t < m_net.rotors.size(); ++t)
+            if (!isChosen(m_net.rotors[t].id)) paintSpeed(t);
         m_painter.setFont(plain);
     }
     void paintSpeed(std::size_t t) {
-        const auto& thing = m_net.things[t];
-        if (thing.kind != drive::NetThing::Kind::Shaft || thing.board != m_look.board) return;
+        const auto& thing = m_net.rotors[t];
+        if (thing.kind != drive::Rotor::Kind::Shaft || thing.board != m_look.board) return;
         const QPointF at = tagPlace({thing.id});
         label(px(at) + QPointF(0, len(2.4) + 11), speedText(static_cast<int>(t)), m_look.colours.quiet, false);
     }
@@ -437,12 +436,12 @@ private:
 
     void paintFaults() {
         for (const auto& fault : m_net.faults) {
-            const auto &a = ivrant::at(m_net.gears, fault.gearA), &b = ivrant::at(m_net.gears, fault.gearB);
+            const auto &a = ivrant::at(m_net.rings, fault.gearA), &b = ivrant::at(m_net.rings, fault.gearB);
             QPointF from, to;
             int found = 0;
             for (const Spot& spot : m_spots) {
-                if (spot.gear == a.gear) from = spot.at, ++found;
-                if (spot.gear == b.gear) to = spot.at, ++found;
+                if (spot.gear->id.text == a.id) from = spot.at, ++found;
+                if (spot.gear->id.text == b.id) to = spot.at, ++found;
             }
             if (found != 2) continue;
             m_painter.setPen(QPen(m_look.colours.ember, 2));
@@ -463,7 +462,7 @@ private:
     QPainter& m_painter;
     const QRectF m_area;
     const DriveState& m_state;
-    const drive::BoardNet& m_net;
+    const drive::DriveNet& m_net;
     const model::Board& m_board;
     const BoardView& m_view;
     const BoardLook& m_look;

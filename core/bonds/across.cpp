@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/across.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <functional>
 #include <tuple>
+
+#include "core/base/at.h"
 
 namespace ivrant::bonds {
 namespace {

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/board_overlaps.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 
+#include "core/base/at.h"
 #include "core/geometry/gap.h"
 #include "core/parts/placed_solid.h"
 

@@ -5,7 +5,7 @@
 // Wheels count as their full round, so that what is free stays free while they turn. A shaft may go through any hole
 // that lies on its line. Bricks of other sections are collisions of a pose (core/pose/bodies.h); a board that lives
 // alone is held against all. Contacts up to geometry::kContactToleranceMm are touching. Shafts and wheels against each
-// other are core/drive/board_net.h's business. mm.
+// other are core/drive/drive_net.h's business. mm.
 #pragma once
 
 #include "core/bonds/section_bonds.h"

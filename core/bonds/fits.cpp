@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/fits.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::bonds {

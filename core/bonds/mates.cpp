@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/mates.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <array>
@@ -8,6 +7,7 @@
 #include <tuple>
 #include <unordered_map>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::bonds {

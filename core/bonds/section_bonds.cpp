@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/bonds/section_bonds.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <list>
@@ -8,6 +7,7 @@
 #include <numeric>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/geometry/gap.h"
 #include "core/parts/placed_solid.h"
 

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/brick_bearings.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::drive {

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/drive_report.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
+#include "core/drive/board_reader.h"
 
 namespace ivrant::drive {
 namespace {
@@ -15,7 +16,7 @@ constexpr std::size_t kMostProofs = 20; ///< of locked things looked at for the 
 /// One setting of the selectors.
 class PositionSolver {
 public:
-    PositionSolver(const model::Project& project, const BoardNet& net, const TrainMotion& motion,
+    PositionSolver(const model::Project& project, const DriveNet& net, const TrainMotion& motion,
                    const std::vector<MotorState>& motors, const std::vector<int>& drivers, const DriveInputs& inputs)
         : m_project(project), m_net(net), m_motion(motion), m_motors(motors), m_drivers(drivers), m_inputs(inputs) {}
 
@@ -33,15 +34,15 @@ private:
     /// Motors that cannot turn first, then anything else; what merely hangs on something that is held is no lock.
     void findLock(PositionState& state) {
         for (std::size_t m = 0; m < m_motors.size(); ++m) {
-            const int thing = m_motors[m].thing;
+            const int thing = m_motors[m].rotor;
             if (!m_motion.isLocked(thing) &&
                 std::find(m_motion.opposed.begin(), m_motion.opposed.end(), thing) != m_motion.opposed.end())
                 state.fighting.push_back(static_cast<int>(m));
         }
         std::vector<int> locked;
         for (const MotorState& motor : m_motors)
-            if (m_motion.isLocked(motor.thing)) locked.push_back(motor.thing);
-        for (std::size_t t = 0; t < m_net.things.size(); ++t)
+            if (m_motion.isLocked(motor.rotor)) locked.push_back(motor.rotor);
+        for (std::size_t t = 0; t < m_net.rotors.size(); ++t)
             if (m_motion.isLocked(static_cast<int>(t))) locked.push_back(static_cast<int>(t));
         if (locked.size() > kMostProofs) locked.resize(kMostProofs);
         std::vector<Share> shortest;
@@ -51,7 +52,7 @@ private:
                 return ivrant::at(m_net.relations, share.relation).kind == RelationKind::Held;
             });
             const bool motor =
-                std::any_of(m_motors.begin(), m_motors.end(), [&](const MotorState& m) { return m.thing == thing; });
+                std::any_of(m_motors.begin(), m_motors.end(), [&](const MotorState& m) { return m.rotor == thing; });
             if (held && !motor) continue;
             if (shortest.empty() || proof.size() < shortest.size()) shortest = std::move(proof);
             if (motor) break;
@@ -67,30 +68,30 @@ private:
         FunctionState state;
         state.function = &function;
         state.board = board;
-        state.thing = m_net.findThing(function.shaft.empty() ? function.gear.text : function.shaft.text);
-        const NetThing& moved = ivrant::at(m_net.things, state.thing);
+        state.rotor = m_net.findRotor(function.shaft.empty() ? function.gear.text : function.shaft.text);
+        const Rotor& moved = ivrant::at(m_net.rotors, state.rotor);
         state.straight = moved.isStraight();
         state.mmPerUnit = moved.mmPerUnit();
-        state.locked = m_motion.isLocked(state.thing);
+        state.locked = m_motion.isLocked(state.rotor);
         const auto arm = m_inputs.armLoads.find(function.id);
         const model::DriveFunction loaded =
             resolveLoad(function, arm == m_inputs.armLoads.end() ? nullptr : &arm->second);
         state.hardest = calcHardest(loaded);
         for (std::size_t m = 0; m < m_motors.size(); ++m)
-            if (const Rational ratio = m_motion.ratio(state.thing, m_motors[m].thing); sgn(ratio) != 0)
-                (turnsCarrierOf(state.thing, m_motors[m].thing) ? state.creep : state.motors)
+            if (const Rational ratio = m_motion.ratio(state.rotor, m_motors[m].rotor); sgn(ratio) != 0)
+                (turnsCarrierOf(state.rotor, m_motors[m].rotor) ? state.creep : state.motors)
                     .push_back({static_cast<int>(m), ratio, {}, false});
-        for (const auto& entry : ivrant::at(m_motion.motions, state.thing))
-            state.loose |= entry.first != state.thing &&
+        for (const auto& entry : ivrant::at(m_motion.motions, state.rotor))
+            state.loose |= entry.first != state.rotor &&
                            std::find(m_drivers.begin(), m_drivers.end(), entry.first) == m_drivers.end();
-        const double play = calcPlayRad(m_net.train, m_motion, state.thing, m_net.slack);
+        const double play = calcPlayRad(m_net.train, m_motion, state.rotor, m_net.slack);
         state.playDeg = state.straight ? play * state.mmPerUnit / (2 * base::kPi) : base::radToDeg(play);
         if (!state.motors.empty() && !state.loose) calcWork(state, loaded);
         return state;
     }
 
     [[nodiscard]] bool turnsCarrierOf(int thing, int motor) const {
-        for (int at = ivrant::at(m_net.things, thing).carrier; at >= 0; at = ivrant::at(m_net.things, at).carrier)
+        for (int at = ivrant::at(m_net.rotors, thing).carrier; at >= 0; at = ivrant::at(m_net.rotors, at).carrier)
             if (sgn(m_motion.ratio(at, motor)) != 0) return true;
         return false;
     }
@@ -108,8 +109,8 @@ private:
         request.efficiency = m_net.efficiency;
         const double sense = state.function->travel < 0 ? -1 : 1;
         for (const MotorShare& share : state.motors)
-            request.speedsRpm[ivrant::at(m_motors, share.motor).thing] = motorRpm * sense * sgn(share.ratio);
-        request.loadsNmm[state.thing] = -sense * toThing(state, nmm);
+            request.speedsRpm[ivrant::at(m_motors, share.motor).rotor] = motorRpm * sense * sgn(share.ratio);
+        request.loadsNmm[state.rotor] = -sense * toThing(state, nmm);
         return calcLoad(m_net.train, m_motion, request);
     }
 
@@ -125,7 +126,7 @@ private:
         for (const MotorShare& share : state.motors) {
             const MotorState& motor = ivrant::at(m_motors, share.motor);
             const double turn = sense * sgn(share.ratio);
-            pulls.push_back({against->driveNmm.at(motor.thing) * turn, with->driveNmm.at(motor.thing) * turn});
+            pulls.push_back({against->driveNmm.at(motor.rotor) * turn, with->driveNmm.at(motor.rotor) * turn});
         }
         const auto batteryOf = [&](std::size_t own, double nmm) {
             Battery battery = m_inputs.battery;
@@ -175,10 +176,10 @@ private:
         if (!result) return;
         state.outW = result->outW;
         for (double loss : result->lossW) state.lostW += loss;
-        for (std::size_t t = 0; t < m_net.things.size(); ++t)
-            if (!m_net.things[t].isStraight() && result->carriedNmm[t] > state.mostTwistNmm) {
+        for (std::size_t t = 0; t < m_net.rotors.size(); ++t)
+            if (!m_net.rotors[t].isStraight() && result->carriedNmm[t] > state.mostTwistNmm) {
                 state.mostTwistNmm = result->carriedNmm[t];
-                state.mostTwistAt = m_net.things[t].name;
+                state.mostTwistAt = m_net.rotors[t].name;
             }
         for (std::size_t r = 0; r < m_net.relations.size(); ++r) {
             const auto& terms = m_net.train.relations[r].terms;
@@ -198,7 +199,7 @@ private:
     }
 
     const model::Project& m_project;
-    const BoardNet& m_net;
+    const DriveNet& m_net;
     const TrainMotion& m_motion;
     const std::vector<MotorState>& m_motors;
     const std::vector<int>& m_drivers;
@@ -212,39 +213,26 @@ std::shared_ptr<const MotorLine> findLine(const DriveInputs& inputs, const std::
     return line ? std::make_shared<const MotorLine>(*line) : nullptr;
 }
 
-std::vector<MotorState> listMotors(const model::Project& project, const BoardNet& net, const DriveInputs& inputs) {
+std::vector<MotorState> listMotors(const model::Project& project, const DriveNet& net, const DriveInputs& inputs) {
     std::vector<MotorState> motors;
     for (const auto& board : project.boards)
         for (const model::DriveMotor& motor : board->motors)
-            motors.push_back({&motor, net.findThing(motor.shaft.text), findLine(inputs, motor.line)});
+            motors.push_back({&motor, net.findRotor(motor.shaft.text), findLine(inputs, motor.line)});
     return motors;
 }
 
 std::vector<int> listDrivers(const model::Project& project, const std::vector<MotorState>& motors,
-                             const BoardNet& net) {
+                             const DriveNet& net) {
     std::vector<int> drivers;
     drivers.reserve(motors.size());
-    for (const MotorState& motor : motors) drivers.push_back(motor.thing);
+    for (const MotorState& motor : motors) drivers.push_back(motor.rotor);
     // What has friction of its own and no motor at the moment stays where it is: it settles others, after all motors.
     for (const auto& board : project.boards)
         for (const model::DriveFunction& function : board->functions)
             if (!motors.empty() && function.load == model::LoadKind::Friction)
-                drivers.push_back(net.findThing(function.shaft.empty() ? function.gear.text : function.shaft.text));
-    if (drivers.empty() && !net.things.empty()) drivers.push_back(0);
+                drivers.push_back(net.findRotor(function.shaft.empty() ? function.gear.text : function.shaft.text));
+    if (drivers.empty() && !net.rotors.empty()) drivers.push_back(0);
     return drivers;
-}
-
-/// Loose wheels that are engaged when one selector stands at a position and the others as they are.
-std::vector<model::GearId> listEngaged(const model::Project& project, const model::Selector& moved,
-                                       std::size_t position) {
-    std::vector<model::GearId> engaged;
-    for (const auto& board : project.boards)
-        for (const model::Selector& selector : board->selectors) {
-            const auto& at =
-                selector.positions[selector.id == moved.id ? position : static_cast<std::size_t>(selector.at)].engaged;
-            engaged.insert(engaged.end(), at.begin(), at.end());
-        }
-    return engaged;
 }
 
 } // namespace
@@ -253,7 +241,8 @@ DriveReport calcDriveReport(const model::Project& project, const std::vector<geo
                             const DriveInputs& inputs) {
     DriveReport report;
     report.battery = inputs.battery;
-    report.net = makeBoardNet(project, X_CB);
+    const DriveModel machine = readBoards(project, X_CB);
+    report.net = makeDriveNet(machine, listEngaged(project));
     report.motors = listMotors(project, report.net, inputs);
     report.drivers = listDrivers(project, report.motors, report.net);
     report.motion = solveTrain(report.net.train, report.drivers);
@@ -264,7 +253,7 @@ DriveReport calcDriveReport(const model::Project& project, const std::vector<geo
             for (std::size_t p = 0; p < selector.positions.size(); ++p) {
                 PositionState state = now;
                 if (static_cast<int>(p) != selector.at) {
-                    const BoardNet net = makeBoardNet(project, X_CB, listEngaged(project, selector, p));
+                    const DriveNet net = makeDriveNet(machine, listEngaged(project, &selector, static_cast<int>(p)));
                     const TrainMotion motion = solveTrain(net.train, report.drivers);
                     state = PositionSolver(project, net, motion, report.motors, report.drivers, inputs).run();
                 }
@@ -287,10 +276,10 @@ DriveReport calcDriveReport(const model::Project& project, const std::vector<geo
 std::vector<double> calcShownSpeeds(const DriveReport& report) {
     std::map<int, double> given;
     for (const auto& motor : report.motors)
-        given[motor.thing] = motor.line ? calcSpeedRpm(*motor.line, report.battery, 0) : kByHandRpm;
+        given[motor.rotor] = motor.line ? calcSpeedRpm(*motor.line, report.battery, 0) : kByHandRpm;
     for (const auto& function : ivrant::at(report.positions, report.present).functions)
         for (const auto& share : function.motors)
-            if (share.known) given[ivrant::at(report.motors, share.motor).thing] = share.point.rpm;
+            if (share.known) given[ivrant::at(report.motors, share.motor).rotor] = share.point.rpm;
     if (report.motors.empty())
         for (const int driver : report.drivers) given[driver] = kByHandRpm;
     return report.motion.speeds(given);

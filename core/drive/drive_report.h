@@ -8,9 +8,10 @@
 #include <map>
 #include <memory>
 
-#include "core/drive/board_net.h"
+#include "core/drive/drive_net.h"
 #include "core/drive/function_load.h"
 #include "core/drive/motor.h"
+#include "core/model/project.h"
 
 namespace ivrant::drive {
 
@@ -20,7 +21,7 @@ inline constexpr double kToothForceN = 30;   ///< force along the pitch line at 
 
 struct MotorState {
     const model::DriveMotor* motor = nullptr;
-    int thing = 0;
+    int rotor = 0;
     std::shared_ptr<const MotorLine> line; ///< null: no values are known for its kind
 };
 
@@ -34,9 +35,9 @@ struct MotorShare {     ///< a motor's part in a function
 struct FunctionState {
     const model::DriveFunction* function = nullptr;
     int board = 0;
-    int thing = 0;
+    int rotor = 0;
     bool straight = false;          ///< a rack or a linear actuator: mm, N, mm/s
-    double mmPerUnit = 0;           ///< NetThing::mmPerUnit
+    double mmPerUnit = 0;           ///< Rotor::mmPerUnit
     std::vector<MotorShare> motors; ///< that move it
     std::vector<MotorShare>
         creep; ///< that move it only by turning what it stands on; they rest when its work is calculated
@@ -66,9 +67,9 @@ struct PositionState {
 };
 
 struct DriveReport {
-    BoardNet net;             ///< as the selectors stand
+    DriveNet net;             ///< as the selectors stand
     TrainMotion motion;       ///< the same; motors' shafts first
-    std::vector<int> drivers; ///< things that motors turn, then functions that stay by their own friction; without
+    std::vector<int> drivers; ///< rotors that motors turn, then functions that stay by their own friction; without
                               ///< motors the first shaft
     std::vector<MotorState> motors;
     Battery battery; ///< they run on

@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/net_bodies.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
-#include "core/drive/brick_bearings.h"
 
 namespace ivrant::drive {
 namespace {
@@ -14,13 +13,11 @@ namespace {
 using model::GearKind;
 
 constexpr double kTouchMm = 0.05; ///< deeper than this is a clash
-constexpr double kSameHoleMm = 4; ///< a typed wall and the brick that it stands for
 constexpr double kRodMm = model::kAxleMm / 2;
 constexpr double kParallel = 0.9999;
 
 struct Rod {
-    const model::Shaft* shaft = nullptr;
-    int thing = 0;
+    int rotor = -1;
     Vec3 start = Vec3::Zero(), axis = Vec3::UnitZ();
     double length = 0;
 };
@@ -40,46 +37,40 @@ double segmentDistance(const Rod& a, const Rod& b) {
 
 class Bodies {
 public:
-    Bodies(const model::Project& project, BoardNet& net) : m_project(project), m_net(net), m_bricks(project) {
-        int thing = 0;
-        for (const auto& board : project.boards)
-            for (const model::Shaft& shaft : board->shafts) {
-                const NetThing& at = ivrant::at(net.things, thing);
-                m_rods.push_back({&shaft, thing++, at.origin, at.axis, base::umToMm(shaft.lengthUm)});
-            }
+    explicit Bodies(DriveNet& net) : m_net(net) {
+        for (std::size_t r = 0; r < net.rotors.size(); ++r)
+            if (const Rotor& shaft = net.rotors[r]; shaft.kind == Rotor::Kind::Shaft)
+                m_rods.push_back({static_cast<int>(r), shaft.origin, shaft.axis, shaft.lengthMm});
     }
 
     void run() {
         for (std::size_t i = 0; i < m_rods.size(); ++i) {
             for (std::size_t k = i + 1; k < m_rods.size(); ++k) checkRods(m_rods[i], m_rods[k]);
-            for (const NetGear& gear : m_net.gears) checkRodAndWheel(m_rods[i], gear);
+            for (const Ring& gear : m_net.rings) checkRodAndWheel(m_rods[i], gear);
             addSupport(m_rods[i]);
         }
-        for (std::size_t i = 0; i < m_net.gears.size(); ++i)
-            for (std::size_t k = i + 1; k < m_net.gears.size(); ++k)
+        for (std::size_t i = 0; i < m_net.rings.size(); ++i)
+            for (std::size_t k = i + 1; k < m_net.rings.size(); ++k)
                 checkWheels(static_cast<int>(i), static_cast<int>(k));
     }
 
 private:
-    [[nodiscard]] std::string nameOf(const NetGear& gear) const {
-        if (gear.gear->kind == GearKind::Rack) return describeGear(*gear.gear, nullptr);
-        return describeGear(*gear.gear, &ivrant::at(m_net.things, m_net.findThing(gear.gear->shaft.text)));
-    }
+    [[nodiscard]] std::string nameOf(const Ring& ring) const { return m_net.nameOf(ring); }
+    [[nodiscard]] const Rotor& shaftOf(const Rod& rod) const { return ivrant::at(m_net.rotors, rod.rotor); }
     void clash(const std::string& idA, const std::string& idB, const std::string& a, const std::string& b,
                double depth) {
         if (depth > kTouchMm) m_net.clashes.push_back({idA, idB, a + " runs into " + b, depth});
     }
     /// Turning bodies of different carriers change places; what is met in one position only is not looked at.
-    [[nodiscard]] bool isFarCarried(int thingA, int thingB) const {
-        const int a = ivrant::at(m_net.things, thingA).carrier, b = ivrant::at(m_net.things, thingB).carrier;
+    [[nodiscard]] bool isFarCarried(int rotorA, int rotorB) const {
+        const int a = ivrant::at(m_net.rotors, rotorA).carrier, b = ivrant::at(m_net.rotors, rotorB).carrier;
         return a != b && a >= 0 && b >= 0;
     }
 
     void checkRods(const Rod& a, const Rod& b) {
-        if (isFarCarried(a.thing, b.thing)) return;
+        if (isFarCarried(a.rotor, b.rotor)) return;
         if (const Vec3 between = b.start - a.start; between.norm() > a.length + b.length + model::kAxleMm) return;
-        const std::string &nameA = ivrant::at(m_net.things, a.thing).name,
-                          &nameB = ivrant::at(m_net.things, b.thing).name;
+        const Rotor &shaftA = shaftOf(a), &shaftB = shaftOf(b);
         const double distance = segmentDistance(a, b);
         if (std::abs(a.axis.dot(b.axis)) > kParallel) { // ends of rods in one line may touch
             const Vec3 offset = b.start - a.start;
@@ -88,28 +79,26 @@ private:
                          high = std::max(along, other);
             const double shared = std::min(high, a.length) - std::max(low, 0.0);
             if (shared > kTouchMm && apart < model::kAxleMm)
-                clash(a.shaft->id.text, b.shaft->id.text, nameA, nameB,
-                      apart < kRodMm ? shared : model::kAxleMm - apart);
+                clash(shaftA.id, shaftB.id, shaftA.name, shaftB.name, apart < kRodMm ? shared : model::kAxleMm - apart);
             return;
         }
-        if (isCoupled(a.shaft->id, b.shaft->id)) return;
-        clash(a.shaft->id.text, b.shaft->id.text, nameA, nameB, model::kAxleMm - distance);
+        if (isCoupled(a.rotor, b.rotor)) return;
+        clash(shaftA.id, shaftB.id, shaftA.name, shaftB.name, model::kAxleMm - distance);
     }
-    [[nodiscard]] bool isCoupled(const model::ShaftId& a, const model::ShaftId& b) const {
-        for (const auto& board : m_project.boards)
-            for (const auto& coupling : board->couplings)
-                if ((coupling.a == a && coupling.b == b) || (coupling.a == b && coupling.b == a)) return true;
-        return false;
+    [[nodiscard]] bool isCoupled(int a, int b) const {
+        return std::any_of(m_net.links.begin(), m_net.links.end(), [&](const Link& link) {
+            return (link.kind == Link::Kind::Coupling || link.kind == Link::Kind::Universal) &&
+                   ((link.a == a && link.b == b) || (link.a == b && link.b == a));
+        });
     }
 
-    void checkRodAndWheel(const Rod& rod, const NetGear& wheel) {
-        const model::Gear& gear = *wheel.gear;
-        if (gear.kind == GearKind::Rack || gear.shaft == rod.shaft->id || gear.other == rod.shaft->id ||
-            isFarCarried(rod.thing, wheel.thing))
+    void checkRodAndWheel(const Rod& rod, const Ring& wheel) {
+        if (wheel.kind == GearKind::Rack || wheel.shaft == rod.rotor || wheel.other == rod.rotor ||
+            isFarCarried(rod.rotor, wheel.rotor))
             return;
         const Vec3 offset = rod.start - wheel.centre;
         if (offset.norm() > rod.length + wheel.tipRadiusMm + wheel.halfWidthMm) return;
-        const double cosine = rod.axis.dot(wheel.axis), hole = model::calcWheelSize(gear.kind, gear.teeth).holeRadiusMm;
+        const double cosine = rod.axis.dot(wheel.axis), hole = wheel.holeRadiusMm;
         double depth = 0;
         if (std::abs(cosine) > kParallel) {
             const double along = offset.dot(wheel.axis), other = along + cosine * rod.length;
@@ -124,10 +113,10 @@ private:
         } else {
             depth = crossingDepth(rod, wheel);
         }
-        clash(rod.shaft->id.text, gear.id.text, ivrant::at(m_net.things, rod.thing).name, nameOf(wheel), depth);
+        clash(shaftOf(rod).id, wheel.id, shaftOf(rod).name, nameOf(wheel), depth);
     }
     /// A rod that lies across a disc: how far into it, from the flat or from the rim, whichever is less.
-    static double crossingDepth(const Rod& rod, const NetGear& wheel) {
+    static double crossingDepth(const Rod& rod, const Ring& wheel) {
         const Vec3 offset = rod.start - wheel.centre;
         const double lean = rod.axis.dot(wheel.axis), height = offset.dot(wheel.axis);
         // The part of the rod within the disc's thickness.
@@ -148,8 +137,8 @@ private:
     }
 
     void checkWheels(int i, int k) {
-        const NetGear &a = ivrant::at(m_net.gears, i), &b = ivrant::at(m_net.gears, k);
-        if (a.gear->kind == GearKind::Rack || b.gear->kind == GearKind::Rack || isFarCarried(a.thing, b.thing)) return;
+        const Ring &a = ivrant::at(m_net.rings, i), &b = ivrant::at(m_net.rings, k);
+        if (a.kind == GearKind::Rack || b.kind == GearKind::Rack || isFarCarried(a.rotor, b.rotor)) return;
         const Vec3 offset = b.centre - a.centre;
         if (offset.norm() > a.tipRadiusMm + b.tipRadiusMm + a.halfWidthMm + b.halfWidthMm) return;
         if (isPair(i, k)) return;
@@ -164,54 +153,40 @@ private:
             depth = std::min(crossingDepth(asRod(a), b),
                              crossingDepth(asRod(b), a)); // by their hubs only: rims interleave where they mesh
         }
-        clash(a.gear->id.text, b.gear->id.text, nameOf(a), nameOf(b), depth);
+        clash(a.id, b.id, nameOf(a), nameOf(b), depth);
     }
-    static bool isInHole(const NetGear& outer, const NetGear& inner, double apart) {
-        const double hole = model::calcWheelSize(outer.gear->kind, outer.gear->teeth).holeRadiusMm;
-        return hole > 0 && apart + inner.tipRadiusMm <= hole + kTouchMm;
+    static bool isInHole(const Ring& outer, const Ring& inner, double apart) {
+        return outer.holeRadiusMm > 0 && apart + inner.tipRadiusMm <= outer.holeRadiusMm + kTouchMm;
     }
-    static Rod asRod(const NetGear& gear) {
-        return {nullptr, gear.thing, gear.centre - gear.axis * gear.halfWidthMm, gear.axis, 2 * gear.halfWidthMm};
+    static Rod asRod(const Ring& gear) {
+        return {gear.rotor, gear.centre - gear.axis * gear.halfWidthMm, gear.axis, 2 * gear.halfWidthMm};
     }
     /// Meshing, binding or skipping: told as such.
     [[nodiscard]] bool isPair(int i, int k) const {
         if (std::any_of(m_net.faults.begin(), m_net.faults.end(),
                         [&](const MeshFault& f) { return f.gearA == i && f.gearB == k; }))
             return true;
-        const std::string &a = ivrant::at(m_net.gears, i).gear->id.text, &b = ivrant::at(m_net.gears, k).gear->id.text;
+        const std::string &a = ivrant::at(m_net.rings, i).id, &b = ivrant::at(m_net.rings, k).id;
         return std::any_of(m_net.relations.begin(), m_net.relations.end(), [&](const NetRelation& r) {
             return (r.kind == RelationKind::Mesh || r.kind == RelationKind::Worm) && r.ids[0] == a && r.ids[1] == b;
         });
     }
 
     void addSupport(const Rod& rod) {
-        const NetThing& thing = ivrant::at(m_net.things, rod.thing);
-        const model::Board& board = *ivrant::at(m_project.boards, thing.board);
         ShaftSupport support;
-        support.shaft = rod.shaft->id.text;
-        for (const std::int64_t along : rod.shaft->bearingsUm) support.holesMm.push_back(base::umToMm(along));
-        const bool inHole = rod.shaft->axis == model::BoardAxis::Out &&
-                            findGridStep(std::abs(rod.shaft->atUm[0]), std::abs(rod.shaft->atUm[1])).has_value();
-        if (inHole)
-            for (const std::int64_t wall : board.wallsUm)
-                if (const double along = base::umToMm(wall - rod.shaft->atUm[2]);
-                    along >= -kTouchMm && along <= rod.length + kTouchMm)
-                    support.holesMm.push_back(along);
-        for (const double along : m_bricks.listAlong(thing.board, *rod.shaft)) {
-            const auto near = [&](double hole) { return std::abs(hole - along) < kSameHoleMm; };
-            if (std::any_of(support.holesMm.begin(), support.holesMm.end(), near)) continue;
-            support.holesMm.push_back(along);
-            ++support.bricks;
-        }
-        std::sort(support.holesMm.begin(), support.holesMm.end());
-        for (const NetGear& gear : m_net.gears) {
-            const bool on =
-                gear.gear->shaft == rod.shaft->id && !gear.gear->isStraight() && gear.gear->kind != GearKind::Turntable;
-            if (!on) continue;
-            const double along = base::umToMm(gear.gear->alongUm);
-            if (gear.gear->kind == GearKind::Differential) continue; // its sides end in it
+        support.shaft = shaftOf(rod).id;
+        for (const Bearing& bearing : m_net.bearings)
+            if (bearing.rotor == rod.rotor) {
+                support.holesMm.push_back(bearing.alongMm);
+                support.bricks += bearing.by == Bearing::By::Brick ? 1 : 0;
+            }
+        for (const Ring& ring : m_net.rings) {
+            if (ring.shaft != rod.rotor || ring.isStraight() || ring.kind == GearKind::Turntable ||
+                ring.kind == GearKind::Differential) // its sides end in it
+                continue;
+            const double along = ring.alongMm;
             support.shortMm = std::max(
-                {support.shortMm, along + gear.halfWidthMm - rod.length - 0.5, gear.halfWidthMm - along - 0.5});
+                {support.shortMm, along + ring.halfWidthMm - rod.length - 0.5, ring.halfWidthMm - along - 0.5});
             if (!support.holesMm.empty())
                 support.overhangMm =
                     std::max({support.overhangMm, along - support.holesMm.back(), support.holesMm.front() - along});
@@ -219,14 +194,12 @@ private:
         m_net.supports.push_back(std::move(support));
     }
 
-    const model::Project& m_project;
-    BoardNet& m_net;
+    DriveNet& m_net;
     std::vector<Rod> m_rods;
-    BrickBearings m_bricks;
 };
 
 } // namespace
 
-void findBodies(const model::Project& project, BoardNet& net) { Bodies(project, net).run(); }
+void findBodies(DriveNet& net) { Bodies(net).run(); }
 
 } // namespace ivrant::drive

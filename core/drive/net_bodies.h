@@ -1,14 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What stands in the way of what on the boards, and what carries each shaft? Part of board_net.h; for use inside
+// What stands in the way of what in a machine, and what carries each shaft? Part of drive_net.h; for use inside
 // core/drive.
 #pragma once
 
-#include "core/drive/board_net.h"
+#include "core/drive/drive_net.h"
 
 namespace ivrant::drive {
 
-/// Fills BoardNet::clashes and supports. Bodies: wheels as discs out to their tips, shafts as rods of 4.8 mm.
-/// O(things²).
-void findBodies(const model::Project& project, BoardNet& net);
+/// Fills DriveNet::clashes and supports. Bodies: wheels as discs out to their tips, shafts as rods of 4.8 mm.
+/// O(rotors · rings).
+void findBodies(DriveNet& net);
 
 } // namespace ivrant::drive

@@ -24,23 +24,23 @@ bool isBevel(GearKind kind) { return kind == GearKind::Bevel || kind == GearKind
 double signOf(double value) { return value < 0 ? -1 : 1; }
 
 /// Speed at the contact for one positive unit of turning.
-Vec3 contactSpeed(const NetGear& gear, const Vec3& contact) { return gear.axis.cross(contact - gear.centre); }
+Vec3 contactSpeed(const Ring& gear, const Vec3& contact) { return gear.axis.cross(contact - gear.centre); }
 
-PairMesh makeMesh(const NetGear& a, const NetGear& b, double error, const Vec3& contact, double efficiency) {
+PairMesh makeMesh(const Ring& a, const Ring& b, double error, const Vec3& contact, double efficiency) {
     PairMesh mesh;
     mesh.errorMm = error;
     mesh.fit = judgeFit(error);
-    mesh.factorA = a.gear->teeth;
-    mesh.factorB = static_cast<long>(-signOf(contactSpeed(a, contact).dot(contactSpeed(b, contact)))) * b.gear->teeth;
+    mesh.factorA = a.teeth;
+    mesh.factorB = static_cast<long>(-signOf(contactSpeed(a, contact).dot(contactSpeed(b, contact)))) * b.teeth;
     const double whole = efficiency * kBearingEfficiency;
     mesh.efficiency = {whole, whole};
     return mesh;
 }
 
-std::optional<PairMesh> judgeParallel(const NetGear& a, const NetGear& b) {
-    const bool ringA = a.gear->kind == GearKind::Ring, ringB = b.gear->kind == GearKind::Ring;
-    if (ringA == ringB && !(hasOutsideTeeth(a.gear->kind) && hasOutsideTeeth(b.gear->kind))) return std::nullopt;
-    if (ringA != ringB && !hasOutsideTeeth((ringA ? b : a).gear->kind)) return std::nullopt;
+std::optional<PairMesh> judgeParallel(const Ring& a, const Ring& b) {
+    const bool ringA = a.kind == GearKind::Ring, ringB = b.kind == GearKind::Ring;
+    if (ringA == ringB && !(hasOutsideTeeth(a.kind) && hasOutsideTeeth(b.kind))) return std::nullopt;
+    if (ringA != ringB && !hasOutsideTeeth((ringA ? b : a).kind)) return std::nullopt;
     const Vec3 offset = b.centre - a.centre;
     const double axial = offset.dot(a.axis);
     if (std::abs(axial) > a.halfWidthMm + b.halfWidthMm - kSlabMm) return std::nullopt;
@@ -62,18 +62,18 @@ std::optional<PairMesh> judgeParallel(const NetGear& a, const NetGear& b) {
 }
 
 /// `alongA`, `alongB`: from the centres along the axes to where the axes meet.
-std::optional<PairMesh> judgeAcross(const NetGear& a, const NetGear& b, double alongA, double alongB) {
-    const auto error = [](const NetGear& gear, double along, const NetGear& other) -> std::optional<double> {
-        switch (gear.gear->kind) {
+std::optional<PairMesh> judgeAcross(const Ring& a, const Ring& b, double alongA, double alongB) {
+    const auto error = [](const Ring& gear, double along, const Ring& other) -> std::optional<double> {
+        switch (gear.kind) {
         case GearKind::Crown:
-            if (along <= 0 || !hasOutsideTeeth(other.gear->kind)) return std::nullopt; // its face looks the other way
+            if (along <= 0 || !hasOutsideTeeth(other.kind)) return std::nullopt; // its face looks the other way
             return along - other.pitchRadiusMm - model::kCrownFaceMm;
         case GearKind::Bevel:
         case GearKind::Differential:
-            if (isBevel(other.gear->kind)) return std::abs(along) - other.pitchRadiusMm - model::kBevelFaceMm;
+            if (isBevel(other.kind)) return std::abs(along) - other.pitchRadiusMm - model::kBevelFaceMm;
             [[fallthrough]];
         default: // a wheel on a crown: its width lies on the crown's teeth
-            if (other.gear->kind != GearKind::Crown || !hasOutsideTeeth(gear.gear->kind)) return std::nullopt;
+            if (other.kind != GearKind::Crown || !hasOutsideTeeth(gear.kind)) return std::nullopt;
             if (const double off = std::abs(along) - other.pitchRadiusMm; std::abs(off) > kAsideMm) return std::nullopt;
             return 0.0;
         }
@@ -86,36 +86,35 @@ std::optional<PairMesh> judgeAcross(const NetGear& a, const NetGear& b, double a
     const Vec3 meeting = a.centre + a.axis * alongA;
     const Vec3 contact =
         meeting - a.axis * signOf(alongA) * b.pitchRadiusMm - b.axis * signOf(alongB) * a.pitchRadiusMm;
-    const bool crown = a.gear->kind == GearKind::Crown || b.gear->kind == GearKind::Crown;
+    const bool crown = a.kind == GearKind::Crown || b.kind == GearKind::Crown;
     return makeMesh(a, b, worse, contact, crown ? kCrownEfficiency : kBevelEfficiency);
 }
 
 /// `a` is the worm.
-std::optional<PairMesh> judgeWorm(const NetGear& a, const NetGear& b, const Vec3& normal, double apart, double alongA,
+std::optional<PairMesh> judgeWorm(const Ring& a, const Ring& b, const Vec3& normal, double apart, double alongA,
                                   double alongB) {
-    if (!hasOutsideTeeth(b.gear->kind) || std::abs(alongB) > kAsideMm || std::abs(alongA) > a.halfWidthMm)
+    if (!hasOutsideTeeth(b.kind) || std::abs(alongB) > kAsideMm || std::abs(alongA) > a.halfWidthMm)
         return std::nullopt;
     const double error = std::abs(apart) - (a.pitchRadiusMm + b.pitchRadiusMm);
     if (error < kDeepestMm || judgeFit(error) == Fit::Apart) return std::nullopt;
     const Vec3 contact = b.centre - normal * signOf(apart) * b.pitchRadiusMm;
     const Vec3 thread =
-        a.gear->leftHand ? a.axis : Vec3(-a.axis); // held along its axis, a right-handed thread runs backwards
+        a.leftHand ? a.axis : Vec3(-a.axis); // held along its axis, a right-handed thread runs backwards
     PairMesh mesh;
     mesh.kind = RelationKind::Worm;
     mesh.errorMm = error;
     mesh.fit = judgeFit(error);
-    mesh.factorA = a.gear->teeth;
-    mesh.factorB = static_cast<long>(-signOf(contactSpeed(b, contact).dot(thread))) * b.gear->teeth;
-    const Efficiency worm = makeWormEfficiency(a.gear->teeth, 2 * a.pitchRadiusMm, kWormEfficiency);
+    mesh.factorA = a.teeth;
+    mesh.factorB = static_cast<long>(-signOf(contactSpeed(b, contact).dot(thread))) * b.teeth;
+    const Efficiency worm = makeWormEfficiency(a.teeth, 2 * a.pitchRadiusMm, kWormEfficiency);
     mesh.efficiency = {worm.forward * kBearingEfficiency, worm.backward * (worm.holds() ? 1 : kBearingEfficiency)};
     return mesh;
 }
 
 /// `a` is the rack.
-std::optional<PairMesh> judgeRack(const NetGear& a, const NetGear& b, const Vec3& normal, double apart, double alongA,
+std::optional<PairMesh> judgeRack(const Ring& a, const Ring& b, const Vec3& normal, double apart, double alongA,
                                   double alongB) {
-    if (!hasOutsideTeeth(b.gear->kind) || std::abs(alongA) > a.halfWidthMm ||
-        std::abs(alongB) > b.halfWidthMm + 4 - kSlabMm)
+    if (!hasOutsideTeeth(b.kind) || std::abs(alongA) > a.halfWidthMm || std::abs(alongB) > b.halfWidthMm + 4 - kSlabMm)
         return std::nullopt;
     const double error = std::abs(apart) - b.pitchRadiusMm;
     if (error < kDeepestMm || judgeFit(error) == Fit::Apart) return std::nullopt;
@@ -125,7 +124,7 @@ std::optional<PairMesh> judgeRack(const NetGear& a, const NetGear& b, const Vec3
     mesh.errorMm = error;
     mesh.fit = judgeFit(error);
     mesh.factorA = 1;
-    mesh.factorB = static_cast<long>(-signOf(contactSpeed(b, contact).dot(a.axis))) * b.gear->teeth;
+    mesh.factorB = static_cast<long>(-signOf(contactSpeed(b, contact).dot(a.axis))) * b.teeth;
     mesh.efficiency = {kSpurEfficiency * kBearingEfficiency, kSpurEfficiency * kBearingEfficiency};
     return mesh;
 }
@@ -138,21 +137,21 @@ PairMesh swapped(PairMesh mesh) {
 
 } // namespace
 
-std::optional<PairMesh> judgePair(const NetGear& a, const NetGear& b) {
+std::optional<PairMesh> judgePair(const Ring& a, const Ring& b) {
     const double cosine = a.axis.dot(b.axis);
-    const bool straight = a.gear->kind == GearKind::Rack || b.gear->kind == GearKind::Rack;
+    const bool straight = a.kind == GearKind::Rack || b.kind == GearKind::Rack;
     if (std::abs(cosine) > std::cos(std::asin(kAxisSlack))) return straight ? std::nullopt : judgeParallel(a, b);
     if (std::abs(cosine) > kAxisSlack) return std::nullopt;
     const Vec3 normal = a.axis.cross(b.axis).normalized(), offset = b.centre - a.centre;
     const double apart = offset.dot(normal), alongA = offset.dot(a.axis), alongB = -offset.dot(b.axis);
     const auto special = [&](GearKind kind, auto judge) -> std::optional<PairMesh> {
-        if (a.gear->kind == kind) return judge(a, b, normal, apart, alongA, alongB);
+        if (a.kind == kind) return judge(a, b, normal, apart, alongA, alongB);
         const auto mesh = judge(b, a, normal, -apart, alongB, alongA);
         return mesh ? std::optional(swapped(*mesh)) : std::nullopt;
     };
     if (straight) return special(GearKind::Rack, judgeRack);
-    if (a.gear->kind == GearKind::Worm || b.gear->kind == GearKind::Worm) {
-        if (a.gear->kind == b.gear->kind) return std::nullopt;
+    if (a.kind == GearKind::Worm || b.kind == GearKind::Worm) {
+        if (a.kind == b.kind) return std::nullopt;
         return special(GearKind::Worm, judgeWorm);
     }
     if (std::abs(apart) > kAsideMm) return std::nullopt;

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Do these two wheels mesh where they are, how far off, and with what factors? Part of board_net.h; for use inside
+// Do these two wheels mesh where they are, how far off, and with what factors? Part of drive_net.h; for use inside
 // core/drive.
 #pragma once
 
-#include "core/drive/board_net.h"
+#include "core/drive/drive_net.h"
 
 namespace ivrant::drive {
 
@@ -16,6 +16,6 @@ struct PairMesh {
 };
 
 /// None when they do not touch or cannot mesh. Factors follow from where they touch: there both have the same speed.
-[[nodiscard]] std::optional<PairMesh> judgePair(const NetGear& a, const NetGear& b);
+[[nodiscard]] std::optional<PairMesh> judgePair(const Ring& a, const Ring& b);
 
 } // namespace ivrant::drive

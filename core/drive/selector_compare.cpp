@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/selector_compare.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/model/board_parts.h"
 #include "core/parts/family.h"
 
@@ -69,8 +69,8 @@ std::optional<SelectorComparison> compareSelector(const model::Project& project,
             for (const auto& position : selector.positions)
                 for (const auto& id : position.engaged) engaged.insert(id.text);
     for (const std::string& id : engaged)
-        if (const int g = report.net.findGear(id); g >= 0) {
-            const std::string teeth = std::to_string(at(report.net.gears, g).gear->teeth);
+        if (const int g = report.net.findRing(id); g >= 0) {
+            const std::string teeth = std::to_string(at(report.net.rings, g).teeth);
             each.massG += massOf("spur gear " + teeth) - massOf("clutch gear " + teeth);
         }
     return both;

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/train.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <deque>
 #include <stdexcept>
+
+#include "core/base/at.h"
 
 namespace ivrant::drive {
 namespace {

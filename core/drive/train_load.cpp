@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/drive/train_load.h"
-#include "core/base/at.h"
 
 #include <Eigen/SparseLU>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::drive {

@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "core/base/units.h"
-#include "core/drive/board_net.h"
+#include "core/drive/drive_net.h"
 
 namespace ivrant::drive {
 namespace {

@@ -28,7 +28,7 @@ base::Result<double> calcRatioForSpeed(const LoadedMotor& loaded, double rpm);
 /// Ratio at which the motor pulls `nmm` with `margin` to stall. Error "ratio.wish": torque or margin not above 0.
 base::Result<double> calcRatioForTorque(const LoadedMotor& loaded, double nmm, double margin = kWantedMargin);
 
-/// Product of its meshes, each with a bearing, as a board counts them (starting values of board_net.h).
+/// Product of its meshes, each with a bearing, as a board counts them (starting values of drive_net.h).
 [[nodiscard]] double calcTrainEfficiency(const FoundTrain& train);
 
 struct TrainOutput {

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/mesh_files.h"
-#include "core/base/at.h"
 
 #include <cstring>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/geometry/mesh.h"
 #include "core/model/board_parts.h"

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/own_json.h"
-#include "core/base/at.h"
 
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/files/json_guard.h"
 #include "core/files/notes_json.h"

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_drive.h"
-#include "core/base/at.h"
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/strand_turn.h"
 #include "core/files/results_json.h"
@@ -54,20 +54,20 @@ Json functionJson(const drive::FunctionState& state, const drive::DriveReport& d
 }
 
 Json thingJson(const drive::DriveReport& drive, std::size_t t) {
-    const auto& thing = drive.net.things[t];
+    const auto& thing = drive.net.rotors[t];
     Json json;
     json["id"] = thing.id;
     json["name"] = thing.name;
-    json["kind"] = thing.kind == drive::NetThing::Kind::Shaft   ? "shaft"
-                   : thing.kind == drive::NetThing::Kind::Wheel ? "wheel"
-                   : thing.kind == drive::NetThing::Kind::Rack  ? "rack"
+    json["kind"] = thing.kind == drive::Rotor::Kind::Shaft   ? "shaft"
+                   : thing.kind == drive::Rotor::Kind::Wheel ? "wheel"
+                   : thing.kind == drive::Rotor::Kind::Rack  ? "rack"
                                                                 : "rod";
-    if (thing.carrier >= 0) json["relative_to"] = at(drive.net.things, thing.carrier).id;
+    if (thing.carrier >= 0) json["relative_to"] = at(drive.net.rotors, thing.carrier).id;
     json["locked"] = drive.motion.isLocked(static_cast<int>(t));
     json["turns"] = Json::array();
     for (const auto& [independent, factor] : drive.motion.motions[t]) {
         Json entry = ratioJson(factor);
-        entry["of"] = at(drive.net.things, independent).id;
+        entry["of"] = at(drive.net.rotors, independent).id;
         json["turns"].push_back(std::move(entry));
     }
     return json;
@@ -81,10 +81,10 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
     Json json = makeHead("drive");
     json["freedom"] = drive.motion.freedom();
     json["things"] = Json::array();
-    for (std::size_t t = 0; t < drive.net.things.size(); ++t)
-        if (isShown(drive.net.things[t].board)) json["things"].push_back(thingJson(drive, t));
+    for (std::size_t t = 0; t < drive.net.rotors.size(); ++t)
+        if (isShown(drive.net.rotors[t].board)) json["things"].push_back(thingJson(drive, t));
     json["loose"] = Json::array();
-    for (int t : drive.motion.listLoose(drive.drivers)) json["loose"].push_back(at(drive.net.things, t).id);
+    for (int t : drive.motion.listLoose(drive.drivers)) json["loose"].push_back(at(drive.net.rotors, t).id);
     json["meshes"] = Json::array();
     for (std::size_t r = 0; r < drive.net.relations.size(); ++r) {
         const auto& relation = drive.net.relations[r];
@@ -93,8 +93,8 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
     }
     json["faults"] = Json::array();
     for (const auto& fault : drive.net.faults) {
-        const auto &a = at(drive.net.gears, fault.gearA), &b = at(drive.net.gears, fault.gearB);
-        json["faults"].push_back({{"ids", {a.gear->id.text, b.gear->id.text}},
+        const auto &a = at(drive.net.rings, fault.gearA), &b = at(drive.net.rings, fault.gearB);
+        json["faults"].push_back({{"ids", {a.id, b.id}},
                                   {"fit", fault.fit == drive::Fit::Binds ? "binds" : "skips"},
                                   {"error_mm", rounded(fault.errorMm)}});
     }
@@ -111,7 +111,7 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
                                            {"turns_deg", rounded(drive::calcStrandTurnDeg(strand))}});
     json["carried"] = Json::array();
     for (const auto& support : drive.net.supports)
-        if (isShown(at(drive.net.things, drive.net.findThing(support.shaft)).board))
+        if (isShown(at(drive.net.rotors, drive.net.findRotor(support.shaft)).board))
             json["carried"].push_back(
                 {{"shaft", support.shaft}, {"at_mm", support.holesMm}, {"by_bricks", support.bricks}});
     json["positions"] = Json::array();

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_json.h"
-#include "core/base/at.h"
 
 #include <cmath>
 #include <map>
 
+#include "core/base/at.h"
 #include "core/make/parts_list.h"
 #include "core/model/board_parts.h"
 #include "core/parts/palette.h"

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_pose.h"
-#include "core/base/at.h"
 #include "core/parts/own_shape.h"
 
+#include "core/base/at.h"
 #include "core/files/results_json.h"
 
 namespace ivrant::files {

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/results_stand.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 #include <map>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/files/results_json.h"
 #include "core/parts/palette.h"

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/sheet_carry.h"
-#include "core/base/at.h"
 
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/model/board_parts.h"
 #include "core/model/mass.h"

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/files/sheet_drive.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <map>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/model/board_parts.h"
 #include "core/parts/family.h"
@@ -103,15 +103,13 @@ private:
             if (!mesh || std::find(relation.ids.begin(), relation.ids.end(), gear.id.text) == relation.ids.end())
                 continue;
             for (const std::string& id : relation.ids)
-                if (const int other = id == gear.id.text ? -1 : m_drive.net.findGear(id); other >= 0)
+                if (const int other = id == gear.id.text ? -1 : m_drive.net.findRing(id); other >= 0)
                     wheel.meshes += (wheel.meshes.empty() ? "" : "; ") + describe(other);
         }
         sheet.wheels.push_back(std::move(wheel));
     }
     [[nodiscard]] std::string describe(int gear) const {
-        const model::Gear& g = *ivrant::at(m_drive.net.gears, gear).gear;
-        const int shaft = g.kind == GearKind::Rack ? -1 : m_drive.net.findThing(g.shaft.text);
-        return drive::describeGear(g, shaft < 0 ? nullptr : &ivrant::at(m_drive.net.things, shaft));
+        return m_drive.net.nameOf(ivrant::at(m_drive.net.rings, gear));
     }
 
     void addFunctions(const drive::PositionState& position) {
@@ -149,7 +147,7 @@ private:
         wire.port = motor.line && motor.line->byHand
                         ? "by hand"
                         : std::string(1, static_cast<char>('A' + static_cast<int>(m % 26)));
-        wire.board = ivrant::at(m_project.boards, ivrant::at(m_drive.net.things, motor.thing).board)->name;
+        wire.board = ivrant::at(m_project.boards, ivrant::at(m_drive.net.rotors, motor.rotor).board)->name;
         for (const auto& position : m_drive.positions)
             for (const auto& state : position.functions)
                 for (const auto& share : state.motors)

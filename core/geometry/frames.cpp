@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/frames.h"
-#include "core/base/at.h"
 
 #include <array>
 #include <stdexcept>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::geometry {

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/gap.h"
-#include "core/base/at.h"
 
 #include <array>
 #include <cmath>
+
+#include "core/base/at.h"
 
 namespace ivrant::geometry {
 namespace {

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/geometry/pieces.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 #include <map>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/geometry/hull_solid.h"
 

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/make/steps.h"
-#include "core/base/at.h"
 
 #include <set>
 
+#include "core/base/at.h"
 #include "core/model/board_parts.h"
 #include "core/parts/family.h"
 

@@ -4,7 +4,7 @@
 // Board frame: x right, y up in the plane, z out of it towards the viewer; layer k lies at z = 8 k mm. Lengths in whole
 // µm. A board belongs to a section and moves with it, or lives alone with a place in the world. Shafts may lie in any
 // of the three directions; other attitudes come from other boards. What meshes is not stored: it follows from the
-// places (core/drive/board_net.h).
+// places (core/drive/drive_net.h).
 #pragma once
 
 #include <array>

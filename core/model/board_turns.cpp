@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/board_turns.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::model {

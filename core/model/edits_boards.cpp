@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/edits_boards.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/model/edits_common.h"
 #include "core/model/validate_boards.h"
 

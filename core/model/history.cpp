@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/history.h"
-#include "core/base/at.h"
 
 #include <algorithm>
+
+#include "core/base/at.h"
 
 namespace ivrant::model {
 namespace {

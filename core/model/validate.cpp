@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/validate.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -9,6 +8,7 @@
 #include <string_view>
 #include <unordered_set>
 
+#include "core/base/at.h"
 #include "core/model/texts.h"
 #include "core/model/validate_boards.h"
 

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/variants.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 
+#include "core/base/at.h"
 #include "core/model/edits_common.h"
 
 namespace ivrant::model {

@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/parts/own_shape.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -8,6 +7,7 @@
 #include <set>
 #include <stdexcept>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/geometry/gap.h"
 #include "core/geometry/hull_solid.h"

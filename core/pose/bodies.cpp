@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/bodies.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 
+#include "core/base/at.h"
 #include "core/bonds/board_overlaps.h"
 #include "core/model/board_parts.h"
 #include "core/pose/kinematics.h"

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/checker.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
+
+#include "core/base/at.h"
 
 namespace ivrant::pose {
 namespace {

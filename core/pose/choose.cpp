@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/choose.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 #include <set>
 #include <tbb/parallel_for.h>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/model/edits.h"
 #include "core/parts/family.h"

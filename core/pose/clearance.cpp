@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/clearance.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 #include <queue>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::pose {

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/collide.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 
+#include "core/base/at.h"
 #include "core/pose/seats.h"
 
 namespace ivrant::pose {

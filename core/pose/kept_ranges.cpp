@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/kept_ranges.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <map>
 #include <tuple>
+
+#include "core/base/at.h"
 
 namespace ivrant::pose {
 namespace {

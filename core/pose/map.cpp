@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/map.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 #include <tbb/parallel_for.h>
+
+#include "core/base/at.h"
 
 namespace ivrant::pose {
 namespace {

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/reach.h"
-#include "core/base/at.h"
 
 #include <array>
 
+#include "core/base/at.h"
 #include "core/pose/chain.h"
 #include "core/pose/rings.h"
 #include "core/pose/stance.h"

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/solve.h"
-#include "core/base/at.h"
 
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::pose {

@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/pose/worst.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <random>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/pose/load_model.h"
 

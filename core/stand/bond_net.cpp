@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/bond_net.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <array>
@@ -8,6 +7,7 @@
 #include <map>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/groups.h"
 #include "core/base/units.h"
 #include "core/bonds/across.h"

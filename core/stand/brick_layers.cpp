@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/brick_layers.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <map>
 #include <optional>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/groups.h"
 #include "core/base/units.h"
 #include "core/parts/family.h"

@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/cases.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -8,6 +7,7 @@
 #include <set>
 #include <tbb/parallel_for.h>
 
+#include "core/base/at.h"
 #include "core/base/groups.h"
 #include "core/base/units.h"
 #include "core/stand/certificate.h"

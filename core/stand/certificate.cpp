@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/certificate.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/stand/balance.h"
 #include "core/stand/yielding_springs.h"
 

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/core_removal.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <map>
 
+#include "core/base/at.h"
 #include "core/base/groups.h"
 
 namespace ivrant::stand {

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/equilibrium.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 #include <deque>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/stand/balance.h"
 

@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/firm_shell.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <array>
@@ -10,6 +9,7 @@
 #include <map>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/parts/body_box.h"
 

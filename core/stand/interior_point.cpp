@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/interior_point.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/stand/normal_equations.h"
 
 namespace ivrant::stand {

@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/normal_equations.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cholmod.h>
@@ -9,6 +8,7 @@
 #include <numeric>
 #include <tuple>
 
+#include "core/base/at.h"
 #include "core/stand/blas_guard.h"
 
 extern "C" void

@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/part_depth.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -8,6 +7,7 @@
 #include <limits>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/geometry/solid.h"
 

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/ray_grid.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 #include <limits>
+
+#include "core/base/at.h"
 
 namespace ivrant::stand {
 namespace {

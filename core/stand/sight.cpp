@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/sight.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <atomic>
@@ -9,6 +8,7 @@
 #include <set>
 #include <tbb/parallel_for.h>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/model/board_parts.h"
 #include "core/stand/ray_grid.h"

@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/stand/structure.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
@@ -9,6 +8,7 @@
 #include <map>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/groups.h"
 #include "core/base/units.h"
 #include "core/geometry/hull.h"

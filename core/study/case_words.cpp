@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/case_words.h"
-#include "core/base/at.h"
 
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::study {

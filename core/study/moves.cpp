@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/moves.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <tbb/parallel_for.h>
 
+#include "core/base/at.h"
 #include "core/model/board_turns.h"
 #include "core/pose/stance.h"
 #include "core/study/facts.h"

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/post_check.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 #include <limits>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/pose/stance.h"
 #include "core/study/asked_tip.h"

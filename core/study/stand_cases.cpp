@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/stand_cases.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <atomic>
@@ -10,6 +9,7 @@
 #include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/geometry/corners.h"
 #include "core/make/steps.h"

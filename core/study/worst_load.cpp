@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/study/worst_load.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <map>
 
+#include "core/base/at.h"
 #include "core/geometry/hull.h"
 #include "core/model/section_body.h"
 #include "core/pose/ground_corners.h"

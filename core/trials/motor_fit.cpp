@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trials/motor_fit.h"
-#include "core/base/at.h"
 
 #include <Eigen/Dense>
 #include <cmath>
 #include <sstream>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::trials {

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/trials/readings_csv.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <string>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::trials {

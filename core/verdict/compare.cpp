@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/compare.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 #include <map>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/model/board_parts.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"

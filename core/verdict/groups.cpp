@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/groups.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <map>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 
 namespace ivrant::verdict {

@@ -88,7 +88,7 @@ TEST(Screw, MovesItsLeadForATurn) {
     const ScrewFigure f(0, 20);
     EXPECT_EQ(f.ratio(f.input, f.screw), "4:1");
     const auto net = f.net();
-    const auto& rod = at(net.things, net.findThing(f.screw.text));
+    const auto& rod = at(net.rotors, net.findRotor(f.screw.text));
     EXPECT_TRUE(rod.isStraight());
     EXPECT_NEAR(rod.mmPerUnit(), 1, 0);
 }
@@ -199,7 +199,7 @@ TEST(Bricks, CarryTheShaftsThatPassThroughTheirHoles) {
     model::ShaftId id;
     f.project = must(model::putShaft(f.project, board, shaft, &id));
     const auto X = model::calcBoardFrames({&f.project, {geometry::Frame::Identity()}, {}});
-    const auto net = drive::makeBoardNet(f.project, X);
+    const auto net = drive::makeDriveNet(drive::readBoards(f.project, X), drive::listEngaged(f.project));
     ASSERT_EQ(net.supports.size(), 1u);
     EXPECT_EQ(net.supports[0].bricks, 2);
     // 8 mm from the shaft's start lies the first beam, 32 mm on (four pitches) the other.
@@ -210,7 +210,9 @@ TEST(Bricks, CarryTheShaftsThatPassThroughTheirHoles) {
     shaft.id = id;
     shaft.atUm[0] += 4000;
     f.project = must(model::putShaft(f.project, board, shaft));
-    EXPECT_TRUE(drive::makeBoardNet(f.project, X).supports[0].holesMm.empty());
+    EXPECT_TRUE(drive::makeDriveNet(drive::readBoards(f.project, X), drive::listEngaged(f.project))
+                    .supports[0]
+                    .holesMm.empty());
 }
 
 TEST(Strand, TurnsUntilItIsTight) {

@@ -114,7 +114,7 @@ void expectFits(const drive::RatioGroup& group, const drive::FoundTrain& train) 
                                      << (net.clashes.empty() ? "" : net.clashes[0].text);
     const auto motion = drive::solveTrain(net.train, {0});
     EXPECT_EQ(motion.freedom(), 1);
-    EXPECT_EQ(abs(motion.ratio(net.findThing(placed.added), 0)), group.ratio);
+    EXPECT_EQ(abs(motion.ratio(net.findRotor(placed.added), 0)), group.ratio);
 }
 
 TEST(PlaceTrain, EveryFoundTrainFits) {

@@ -18,7 +18,7 @@ using test::must;
 
 namespace {
 
-TEST(BoardNet, WheelsInMeshJoinUp) {
+TEST(DriveNet, WheelsInMeshJoinUp) {
     BoardFigure f;
     const auto a = f.shaft(0, 0), b = f.shaft(2, 0), c = f.shaft(2, 3);
     f.spur(a, 8);
@@ -32,7 +32,7 @@ TEST(BoardNet, WheelsInMeshJoinUp) {
     EXPECT_TRUE(net.clashes.empty()) << net.clashes.front().text;
 }
 
-TEST(BoardNet, OtherLayersDoNotMesh) {
+TEST(DriveNet, OtherLayersDoNotMesh) {
     BoardFigure f;
     const auto a = f.shaft(0, 0), b = f.shaft(2, 0);
     f.spur(a, 8, 1);
@@ -40,7 +40,7 @@ TEST(BoardNet, OtherLayersDoNotMesh) {
     EXPECT_EQ(f.ratio(a, b), "0");
 }
 
-TEST(BoardNet, BindingAndSkippingTellTheError) {
+TEST(DriveNet, BindingAndSkippingTellTheError) {
     // 24 and 20 want 22 mm. 21.6 mm: 0.4 too near; 22.63 (2, 2): 0.63 too far.
     BoardFigure f;
     const auto a = f.shaft(0, 0), b = f.shaft(2.7, 0);
@@ -55,10 +55,10 @@ TEST(BoardNet, BindingAndSkippingTellTheError) {
     ASSERT_EQ(net.faults.size(), 1U);
     EXPECT_EQ(net.faults[0].fit, Fit::Skips);
     EXPECT_NEAR(net.faults[0].errorMm, 8 * std::sqrt(8) - 22, 1e-9);
-    EXPECT_EQ(at(net.gears, net.faults[0].gearB).gear->id, second);
+    EXPECT_EQ(at(net.rings, net.faults[0].gearB).id, second.text);
 }
 
-TEST(BoardNet, BevelPairAcross) {
+TEST(DriveNet, BevelPairAcross) {
     // 12 on a shaft to the right, 20 on one out of the board: the axes meet at the origin; the 12 stands 10 + 2 = 12 mm
     // from it, the 20 6 + 2 = 8 mm.
     BoardFigure f;
@@ -71,7 +71,7 @@ TEST(BoardNet, BevelPairAcross) {
     EXPECT_EQ(f.ratio(a, b), "-3:5");
 }
 
-TEST(BoardNet, CrownWithASpur) {
+TEST(DriveNet, CrownWithASpur) {
     // Crown 24 about +z at the origin facing up; spur 8 on a shaft along x whose axis lies 4 + 4 = 8 mm above the
     // crown's middle, its middle 12 mm out.
     BoardFigure f;
@@ -85,7 +85,7 @@ TEST(BoardNet, CrownWithASpur) {
     EXPECT_TRUE(f.net().relations.empty());
 }
 
-TEST(BoardNet, WormHandednessAndDistance) {
+TEST(DriveNet, WormHandednessAndDistance) {
     // Worm along x at y = 2 above a 24 at the origin: 4 + 12 = 16 mm.
     BoardFigure f;
     const auto wheel = f.shaft(0, 0), worm = f.shaft(-2, 2, 4, 1, BoardAxis::Right);
@@ -103,7 +103,7 @@ TEST(BoardNet, WormHandednessAndDistance) {
         << "from the wheel's side it does not run";
 }
 
-TEST(BoardNet, RackMovesByTeeth) {
+TEST(DriveNet, RackMovesByTeeth) {
     BoardFigure f;
     const auto a = f.shaft(0, 0);
     f.spur(a, 16, 1);
@@ -112,7 +112,7 @@ TEST(BoardNet, RackMovesByTeeth) {
     EXPECT_EQ(f.ratio(a, rack), "16:1");
 }
 
-TEST(BoardNet, RingAroundAWheel) {
+TEST(DriveNet, RingAroundAWheel) {
     BoardFigure f;
     const auto ring = f.shaft(0, 0), wheel = f.shaft(2, 0); // (56 − 24)/2 = 16 mm
     f.gear(ring, GearKind::Ring, 56, 1);
@@ -124,7 +124,7 @@ TEST(BoardNet, RingAroundAWheel) {
     EXPECT_EQ(f.net().faults[0].fit, Fit::Binds);
 }
 
-TEST(BoardNet, DifferentialChainBeltAndCoupling) {
+TEST(DriveNet, DifferentialChainBeltAndCoupling) {
     BoardFigure f;
     const auto left = f.shaft(0, 0, 4), right = f.shaft(0, 0, 4, 4), pinion = f.shaft(2.5, 0, 4, 2);
     model::Gear housing;
@@ -137,11 +137,11 @@ TEST(BoardNet, DifferentialChainBeltAndCoupling) {
     f.spur(pinion, 12, 2); // 20 mm from the axis, in the case's plane
     auto net = f.net();
     EXPECT_TRUE(net.notes.empty());
-    auto motion = drive::solveTrain(net.train, {net.findThing(pinion.text), net.findThing(right.text)});
-    EXPECT_EQ(motion.ratio(net.findThing(differential.text), net.findThing(pinion.text)), drive::makeRational(-3, 7));
-    EXPECT_EQ(motion.ratio(net.findThing(left.text), net.findThing(pinion.text)),
+    auto motion = drive::solveTrain(net.train, {net.findRotor(pinion.text), net.findRotor(right.text)});
+    EXPECT_EQ(motion.ratio(net.findRotor(differential.text), net.findRotor(pinion.text)), drive::makeRational(-3, 7));
+    EXPECT_EQ(motion.ratio(net.findRotor(left.text), net.findRotor(pinion.text)),
               drive::makeRational(-6, 7)); // the right side held
-    EXPECT_EQ(motion.ratio(net.findThing(left.text), net.findThing(right.text)), drive::makeRational(-1));
+    EXPECT_EQ(motion.ratio(net.findRotor(left.text), net.findRotor(right.text)), drive::makeRational(-1));
 
     BoardFigure g;
     const auto a = g.shaft(0, 0), b = g.shaft(8, 0), c = g.shaft(8, 0, 4, 6);
@@ -156,7 +156,7 @@ TEST(BoardNet, DifferentialChainBeltAndCoupling) {
     EXPECT_EQ(g.ratio(a, b), "0") << "a chain and a crossed belt lock each other";
 }
 
-TEST(BoardNet, TwoBoardsInOtherPlanesMesh) {
+TEST(DriveNet, TwoBoardsInOtherPlanesMesh) {
     // A second board stands upright on the first's origin, turned by Rx(90°): its z points to the first's −y. Bevels 12
     // and 12, 8 mm each from where they meet.
     BoardFigure f;
@@ -172,7 +172,7 @@ TEST(BoardNet, TwoBoardsInOtherPlanesMesh) {
     EXPECT_TRUE(f.net().faults.empty());
 }
 
-TEST(BoardNet, ATurntableCarriesABoardAndItsShaftsCreep) {
+TEST(DriveNet, ATurntableCarriesABoardAndItsShaftsCreep) {
     // Turntable 56 on a centre line; a shaft through its middle carries an 8 above; on the carried board a 24 beside
     // it.
     BoardFigure f;
@@ -191,8 +191,8 @@ TEST(BoardNet, ATurntableCarriesABoardAndItsShaftsCreep) {
     f.spur(up, 24, 1); // 16 mm from the middle, z = 5 pitches
     const auto net = f.net();
     EXPECT_TRUE(net.offAxis.empty());
-    const int drive = net.findThing(slew.text), input = net.findThing(through.text), output = net.findThing(up.text),
-              slewing = net.findThing(turntable.text);
+    const int drive = net.findRotor(slew.text), input = net.findRotor(through.text), output = net.findRotor(up.text),
+              slewing = net.findRotor(turntable.text);
     const auto motion = drive::solveTrain(net.train, {drive, input});
     EXPECT_EQ(motion.ratio(slewing, drive), drive::makeRational(-1, 7));
     EXPECT_EQ(motion.ratio(output, input), drive::makeRational(-1, 3));
@@ -395,7 +395,7 @@ TEST(DriveReport, ALockBesideTheMotorIsToldAndAHeldShaftIsNone) {
     f.spur(b, 24, 2);
     const auto report = f.report();
     EXPECT_EQ(report.positions[0].lock.size(), 2U);
-    EXPECT_FALSE(report.motion.isLocked(report.net.findThing(motor.text)));
+    EXPECT_FALSE(report.motion.isLocked(report.net.findRotor(motor.text)));
 }
 
 TEST(DriveReport, TwoMotorsOnOneTrainFight) {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/base/at.h"
 #include "core/bonds/section_bonds.h"
 
+#include "core/base/at.h"
 #include "core/bonds/fits.h"
 #include "tests/support/figures.h"
 #include "tests/support/near.h"

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Chains against hand arithmetic: a run of hinges like the heron's neck, 24 mm and 3.2 mm from centre to centre.
-#include "core/base/at.h"
 #include "core/pose/chain.h"
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "tests/support/figures.h"
 #include "tests/support/near.h"

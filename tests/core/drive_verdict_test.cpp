@@ -363,7 +363,7 @@ TEST(DriveVerdicts, ABoardGoesWithItsSectionAndItsFrictionRests) {
     const auto r = report(f);
     ASSERT_TRUE(r.drive);
     // X_WB = X_WS · X_SB: the shaft that starts at (0, 0, −4) mm of the board.
-    const auto& thing = r.drive->net.things[0];
+    const auto& thing = r.drive->net.rotors[0];
     const auto expected = r.present.placed.X_WS[0] * f.project.boards[0]->place.frame() * geometry::Vec3(0, 0, -4);
     EXPECT_LT((thing.origin - expected).norm(), 1e-9);
 }

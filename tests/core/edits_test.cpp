@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/base/at.h"
 #include "core/model/edits.h"
 
+#include "core/base/at.h"
 #include "core/model/history.h"
 #include "core/model/mass.h"
 #include "core/model/validate.h"

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Fits: whatever is offered to a hanging part must really mate when it is put down.
-#include "core/base/at.h"
 #include "core/bonds/fits.h"
 
 #include <random>
 
+#include "core/base/at.h"
 #include "tests/support/figures.h"
 #include "tests/support/near.h"
 

@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Facts kept from edit to edit: the same report as from nothing, bit for bit; what goes wrong in one fact leaves the
 // others alive.
-#include "core/base/at.h"
 #include "core/study/kept_facts.h"
 
 #include <cstdlib>
 #include <random>
 
+#include "core/base/at.h"
 #include "core/files/project_file.h"
 #include "core/verdict/report.h"
 #include "tests/support/figures.h"

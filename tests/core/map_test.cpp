@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The map's cells against single sweeps and against plain collision tests; the checker against the same.
-#include "core/base/at.h"
 #include "core/pose/map.h"
 
 #include <random>
 
+#include "core/base/at.h"
 #include "core/pose/checker.h"
 #include "core/pose/collide.h"
 #include "tests/support/figures.h"

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/base/at.h"
 #include "core/parts/family.h"
 
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/ids.h"
 #include "core/base/units.h"
 #include "core/parts/joint_kind.h"

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The worst case against hand arithmetic and against brute force over a grid; the chooser against exchanging by hand.
-#include "core/base/at.h"
 #include "core/pose/worst.h"
 
 #include <cmath>
 #include <random>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/model/mass.h"
 #include "core/pose/choose.h"

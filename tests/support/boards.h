@@ -2,6 +2,7 @@
 // A gear board for the tests, laid out in pitches.
 #pragma once
 
+#include "core/drive/board_reader.h"
 #include "core/drive/drive_report.h"
 #include "core/model/board_parts.h"
 #include "core/model/edits_boards.h"
@@ -67,13 +68,15 @@ struct BoardFigure {
         return model::calcBoardFrames(
             {&project, std::vector<geometry::Frame>(project.sections.size(), geometry::Frame::Identity()), {}});
     }
-    [[nodiscard]] drive::BoardNet net() const { return drive::makeBoardNet(project, poses()); }
+    [[nodiscard]] drive::DriveNet net() const {
+        return drive::makeDriveNet(drive::readBoards(project, poses()), drive::listEngaged(project));
+    }
     [[nodiscard]] drive::DriveReport report() const { return drive::calcDriveReport(project, poses()); }
     /// Turns of `to` for one of `from`, as text.
     template <class From, class To> [[nodiscard]] std::string ratio(const From& from, const To& to) const {
         const auto made = net();
-        const int driver = made.findThing(from.text);
-        return drive::formatRatio(drive::solveTrain(made.train, {driver}).ratio(made.findThing(to.text), driver));
+        const int driver = made.findRotor(from.text);
+        return drive::formatRatio(drive::solveTrain(made.train, {driver}).ratio(made.findRotor(to.text), driver));
     }
 };
 

@@ -136,7 +136,7 @@ QString DriveStation::trainText() const {
     if (!m_state) return "No gear board yet. Type a wheel below the board, or find a train for a ratio and place it.";
     const auto& report = m_state->report;
     const auto& position = at(report.positions, report.present);
-    const auto nameOf = [&](int thing) { return qs(at(report.net.things, thing).name); };
+    const auto nameOf = [&](int thing) { return qs(at(report.net.rotors, thing).name); };
     if (!position.lock.empty()) {
         QStringList sentences;
         for (const auto& sentence : position.lock) sentences << qs(sentence);
@@ -144,7 +144,7 @@ QString DriveStation::trainText() const {
                (sentences.size() > 1 ? ". Without any one of them it would turn." : ".");
     }
     const auto chosen = m_widget->chosen();
-    if (const int thing = chosen.size() == 1 ? report.net.findThing(chosen[0]) : -1; thing >= 0) {
+    if (const int thing = chosen.size() == 1 ? report.net.findRotor(chosen[0]) : -1; thing >= 0) {
         QStringList turns;
         for (const auto& [independent, factor] : at(report.motion.motions, thing))
             turns << (independent == thing ? QString("by itself")
@@ -155,7 +155,7 @@ QString DriveStation::trainText() const {
                        .arg(report.motion.freedom())
                        .arg(report.net.relations.size())
                        .arg(report.net.relations.size() == 1 ? "connection" : "connections");
-    if (report.motors.empty() && !report.net.things.empty()) text += " No motor: turned by hand at " + nameOf(0) + ".";
+    if (report.motors.empty() && !report.net.rotors.empty()) text += " No motor: turned by hand at " + nameOf(0) + ".";
     QStringList loose;
     for (const int thing : report.motion.listLoose(report.drivers)) loose << nameOf(thing);
     if (!loose.isEmpty())

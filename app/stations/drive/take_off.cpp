@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <set>
 
-#include "core/drive/board_net.h"
+#include "core/drive/drive_net.h"
 
 namespace ivrant::app {
 
@@ -19,7 +19,7 @@ std::vector<Removable> listRemovable(const model::Board& board, const std::vecto
     for (const model::Gear& gear : board.gears)
         if (has(gear.shaft) || has(gear.other) || has(gear.id)) {
             on.insert(gear.id.text);
-            add(gear.id.text, drive::describeGear(gear, nullptr), "");
+            add(gear.id.text, drive::describeWheel(gear.kind, gear.teeth, gear.loose), "");
         }
     for (const model::DriveMotor& motor : board.motors)
         if (has(motor.shaft)) add(motor.id.text, "motor", motor.name + " (" + motor.line + ")");

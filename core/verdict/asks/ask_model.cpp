@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/asks/ask_model.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 #include <map>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/brief/measures.h"
 #include "core/model/board_parts.h"

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/verdict/asks/asks.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 #include <map>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/brief/measures.h"
 #include "core/pose/chain.h"
@@ -160,18 +160,18 @@ private:
     [[nodiscard]] bool turnsEndlessly(std::size_t f) const {
         const auto& drive = *m_facts.drive;
         const drive::FunctionState& state = drive.positions.front().functions[f];
-        const std::string& id = at(drive.net.things, state.thing).id;
+        const std::string& id = at(drive.net.rotors, state.rotor).id;
         const int joint = m_project.findJoint(state.function->joint);
         const bool jointEnds = joint >= 0 && at(m_project.joints, joint).kind->turnLimitDeg.has_value();
         const bool parts = std::any_of(drive.net.offAxis.begin(), drive.net.offAxis.end(),
                                        [&](const auto& off) { return off.carrier == id; });
         const bool wire = std::any_of(drive.motors.begin(), drive.motors.end(), [&](const auto& motor) {
-            return at(drive.net.things, motor.thing).carrier == state.thing && !(motor.line && motor.line->byHand);
+            return at(drive.net.rotors, motor.rotor).carrier == state.rotor && !(motor.line && motor.line->byHand);
         });
         bool strand = false;
         for (const auto& board : m_project.boards)
             strand |= std::any_of(board->strands.begin(), board->strands.end(),
-                                  [&](const auto& s) { return drive.net.findThing(s.over.text) == state.thing; });
+                                  [&](const auto& s) { return drive.net.findRotor(s.over.text) == state.rotor; });
         return !state.straight && !jointEnds && !parts && !wire && !strand;
     }
     static std::optional<double> functionValue(const std::string& key, const drive::FunctionState& state) {

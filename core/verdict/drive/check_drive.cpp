@@ -1,5 +1,4 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/base/at.h"
 #include "core/verdict/drive/drive_verdicts.h"
 
 #include <algorithm>
@@ -7,6 +6,7 @@
 #include <map>
 #include <set>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/bonds/board_overlaps.h"
 #include "core/drive/strand_turn.h"
@@ -47,11 +47,11 @@ private:
     void addFault(const drive::MeshFault& fault) {
         const auto &a = gear(fault.gearA), &b = gear(fault.gearB);
         const bool binds = fault.fit == drive::Fit::Binds;
-        Verdict& v = add("mesh", a.gear->id.text + "/" + b.gear->id.text, State::Fail,
-                         std::to_string(a.gear->teeth) + " and " + std::to_string(b.gear->teeth) +
-                             (binds ? " bind" : " skip under load"));
+        Verdict& v =
+            add("mesh", a.id + "/" + b.id, State::Fail,
+                std::to_string(a.teeth) + " and " + std::to_string(b.teeth) + (binds ? " bind" : " skip under load"));
         v.place.board = boardOf(a.board).id;
-        v.place.things = {a.gear->id.text, b.gear->id.text};
+        v.place.things = {a.id, b.id};
         v.value = fault.errorMm;
         v.limit = binds ? drive::kTightestMm : drive::kWidestMm;
         v.unit = "mm";
@@ -112,7 +112,7 @@ private:
 
     void addSupport(std::size_t s) {
         const auto& support = m_net.supports[s];
-        const auto& thing = m_net.things[s]; // shafts come first
+        const auto& thing = m_net.rotors[s]; // shafts come first
         const auto at = [&](Verdict& v) {
             v.place.board = boardOf(thing.board).id;
             v.place.things = {support.shaft};
@@ -152,19 +152,19 @@ private:
         v.value = off.offMm;
         v.limit = drive::kWidestMm;
         v.unit = "mm";
-        v.detail = nameOf(gear(m_net.findGear(off.idA))) + " stands still " + formatNumber(off.offMm, 1) +
-                   " mm off the axis, " + nameOf(gear(m_net.findGear(off.idB))) +
+        v.detail = nameOf(gear(m_net.findRing(off.idA))) + " stands still " + formatNumber(off.offMm, 1) +
+                   " mm off the axis, " + nameOf(gear(m_net.findRing(off.idB))) +
                    " goes round: they part as soon as it turns";
     }
 
     /// A motor that goes round with a turntable has its wire twisted by every turn of it.
     void addWires() {
         for (const auto& motor : m_drive.motors) {
-            const int carrier = ivrant::at(m_net.things, motor.thing).carrier;
+            const int carrier = ivrant::at(m_net.rotors, motor.rotor).carrier;
             if (carrier < 0 || (motor.line && motor.line->byHand)) continue;
             const auto& present = ivrant::at(m_drive.positions, m_drive.present);
             for (const FunctionState& turning : present.functions) {
-                if (turning.thing != carrier) continue;
+                if (turning.rotor != carrier) continue;
                 const double travel = std::abs(turning.function->travel);
                 Verdict& v = add("wire", motor.motor->id.text + "/" + turning.function->id.text, State::Fail, "");
                 v.place.board = findBoardOf(motor.motor->shaft.text);
@@ -187,14 +187,14 @@ private:
     /// A string or wire over a part that a function turns, or that nothing turns yet.
     void addStrand(const model::Board& board, const model::Strand& strand) {
         const double most = drive::calcStrandTurnDeg(strand);
-        const int over = m_net.findThing(strand.over.text);
+        const int over = m_net.findRotor(strand.over.text);
         const std::string name = strand.name.empty() ? (strand.wire ? "The wire" : "The string") : strand.name;
         const std::string reach = "tight at " + formatNumber(most, 0) + "° either way, " +
                                   formatNumber(base::umToMm(strand.offUm), 1) + " mm off the axis with " +
                                   formatNumber(base::umToMm(strand.slackUm), 1) + " mm of slack";
         bool turned = false;
         for (const FunctionState& turning : m_drive.positions.front().functions) {
-            if (turning.thing != over) continue;
+            if (turning.rotor != over) continue;
             turned = true;
             Verdict& v = add("strand", strand.id.text + "/" + turning.function->id.text, State::Fail, "");
             v.place.board = board.id;
@@ -222,7 +222,7 @@ private:
         for (const auto& board : m_facts.project->boards)
             for (const model::Loop& loop : board->loops) {
                 if (loop.gears.size() != 2) continue;
-                const auto &a = gear(m_net.findGear(loop.gears[0].text)), &b = gear(m_net.findGear(loop.gears[1].text));
+                const auto &a = gear(m_net.findRing(loop.gears[0].text)), &b = gear(m_net.findRing(loop.gears[1].text));
                 const Vec offset = b.centre - a.centre;
                 const double distance = (offset - offset.dot(a.axis) * a.axis).norm();
                 const std::string name = loop.belt ? "belt" : "chain";
@@ -238,7 +238,7 @@ private:
                 } else if (loop.belt) {
                     addBeltFit(v, *length, model::calcBelt(*length, loop.links));
                 } else {
-                    addChainFit(v, loop, *model::calcChain(a.gear->teeth, b.gear->teeth, distance, loop.links));
+                    addChainFit(v, loop, *model::calcChain(a.teeth, b.teeth, distance, loop.links));
                 }
             }
     }
@@ -278,12 +278,12 @@ private:
     void addMissing() {
         for (const auto& board : m_facts.project->boards)
             for (const std::string& id : model::listBoardParts(*board).missing) {
-                const int g = m_net.findGear(id), thing = m_net.findThing(id);
+                const int g = m_net.findRing(id), thing = m_net.findRotor(id);
                 Verdict& v = add("no-part", id, State::Thin, "There is no such part on " + board->name);
                 v.place.board = board->id;
                 v.place.things = {id};
                 v.detail = g >= 0       ? nameOf(gear(g)) + ": no wheel of ours is like that"
-                           : thing >= 0 ? ivrant::at(m_net.things, thing).name + ": the longest axle is 16 pitches"
+                           : thing >= 0 ? ivrant::at(m_net.rotors, thing).name + ": the longest axle is 16 pitches"
                                         : id + ": no motor of ours is called that";
                 v.detail += "; it is missing in the parts list and the weight";
             }

@@ -133,9 +133,9 @@ private:
                 "), hardest at " + formatNumber(state.hardest.at, 0) + (state.straight ? " mm" : "°") +
                 positionName(position);
         }
-        if (state.straight && ivrant::at(m_drive.net.things, state.thing).kind == drive::NetThing::Kind::Screw &&
+        if (state.straight && ivrant::at(m_drive.net.rotors, state.rotor).kind == drive::Rotor::Kind::Screw &&
             function.travel != 0) {
-            const double stroke = drive::getActuatorStrokeMm(gear(m_net.findGear(function.gear.text)).gear->teeth),
+            const double stroke = drive::getActuatorStrokeMm(gear(m_net.findRing(function.gear.text)).teeth),
                          travel = std::abs(function.travel);
             Verdict& v = add("stroke", id, State::Good, "");
             at(v);

@@ -20,11 +20,8 @@ protected:
         return v;
     }
     [[nodiscard]] const model::Board& boardOf(int board) const { return *at(m_facts.project->boards, board); }
-    [[nodiscard]] const drive::NetGear& gear(int index) const { return at(m_net.gears, index); }
-    [[nodiscard]] std::string nameOf(const drive::NetGear& g) const {
-        const int shaft = g.gear->kind == model::GearKind::Rack ? -1 : m_net.findThing(g.gear->shaft.text);
-        return drive::describeGear(*g.gear, shaft < 0 ? nullptr : &at(m_net.things, shaft));
-    }
+    [[nodiscard]] const drive::Ring& gear(int index) const { return at(m_net.rings, index); }
+    [[nodiscard]] std::string nameOf(const drive::Ring& ring) const { return m_net.nameOf(ring); }
     static void compare(Verdict& v, double value, double limit, const std::string& unit, double margin, Basis basis) {
         v.value = value;
         v.limit = limit;
@@ -34,14 +31,14 @@ protected:
         v.basis = basis;
     }
     [[nodiscard]] std::optional<model::BoardId> findBoardOf(const std::string& id) const {
-        const int thing = m_net.findThing(id);
+        const int thing = m_net.findRotor(id);
         if (thing < 0) return std::nullopt;
-        return boardOf(at(m_net.things, thing).board).id;
+        return boardOf(at(m_net.rotors, thing).board).id;
     }
 
     const study::Facts& m_facts;
     const drive::DriveReport& m_drive;
-    const drive::BoardNet& m_net;
+    const drive::DriveNet& m_net;
     VerdictList& m_list;
 };
 

@@ -85,24 +85,23 @@ void addHoles(const Report& report, const Verdict& verdict, std::vector<Mend>& m
 /// Other tooth counts that mesh where the two shafts are.
 void addCounts(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     const auto& net = report.drive->net;
-    const int a = net.findGear(verdict.place.things[0]), b = net.findGear(verdict.place.things[1]);
+    const int a = net.findRing(verdict.place.things[0]), b = net.findRing(verdict.place.things[1]);
     if (a < 0 || b < 0) return;
-    const auto &ga = at(net.gears, a), &gb = at(net.gears, b);
-    if (ga.gear->kind != model::GearKind::Spur || gb.gear->kind != model::GearKind::Spur ||
-        std::abs(ga.axis.dot(gb.axis)) < 0.9999)
+    const auto &ga = at(net.rings, a), &gb = at(net.rings, b);
+    if (ga.kind != model::GearKind::Spur || gb.kind != model::GearKind::Spur || std::abs(ga.axis.dot(gb.axis)) < 0.9999)
         return;
     const geometry::Vec3 offset = gb.centre - ga.centre;
     const double distance = (offset - offset.dot(ga.axis) * ga.axis).norm();
     int offered = 0;
     for (int teeth : drive::getSpurTeeth()) {
-        const double error = distance - drive::calcOutsideMm(ga.gear->teeth, teeth);
-        if (teeth == gb.gear->teeth || drive::judgeFit(error) != drive::Fit::Meshes || ++offered > 2) continue;
-        model::Gear changed = *gb.gear;
+        const double error = distance - drive::calcOutsideMm(ga.teeth, teeth);
+        if (teeth == gb.teeth || drive::judgeFit(error) != drive::Fit::Meshes || ++offered > 2) continue;
+        const model::Board* board = nullptr;
+        model::Gear changed = *findGear(*report.project, gb.id, &board);
         changed.teeth = teeth;
-        mends.push_back({"use " + std::to_string(teeth) + " instead of " + std::to_string(gb.gear->teeth),
-                         [board = at(report.project->boards, gb.board)->id, changed](const model::Project& p) {
-                             return model::putGear(p, board, changed);
-                         }});
+        mends.push_back(
+            {"use " + std::to_string(teeth) + " instead of " + std::to_string(gb.teeth),
+             [on = board->id, changed](const model::Project& p) { return model::putGear(p, on, changed); }});
     }
 }
 
@@ -126,23 +125,22 @@ void addPairs(const Report& report, std::vector<Mend>& offers) {
     for (const auto& relation : net.relations) {
         if (relation.kind != drive::RelationKind::Mesh || drive::judgeFit(relation.errorMm) != drive::Fit::Meshes)
             continue;
-        const auto &ga = at(net.gears, net.findGear(relation.ids[0])),
-                   &gb = at(net.gears, net.findGear(relation.ids[1]));
-        if (ga.gear->kind != model::GearKind::Spur || gb.gear->kind != model::GearKind::Spur) continue;
+        const auto &ga = at(net.rings, net.findRing(relation.ids[0])),
+                   &gb = at(net.rings, net.findRing(relation.ids[1]));
+        if (ga.kind != model::GearKind::Spur || gb.kind != model::GearKind::Spur) continue;
         for (const int za : teeth) {
-            const int zb = ga.gear->teeth + gb.gear->teeth - za;
-            if (za == ga.gear->teeth || std::find(teeth.begin(), teeth.end(), zb) == teeth.end()) continue;
-            model::Gear a = *ga.gear, b = *gb.gear;
+            const int zb = ga.teeth + gb.teeth - za;
+            if (za == ga.teeth || std::find(teeth.begin(), teeth.end(), zb) == teeth.end()) continue;
+            const model::Board *onA = nullptr, *onB = nullptr;
+            model::Gear a = *findGear(*report.project, ga.id, &onA), b = *findGear(*report.project, gb.id, &onB);
             a.teeth = za;
             b.teeth = zb;
-            offers.push_back(
-                {std::to_string(za) + " and " + std::to_string(zb) + " instead of " + std::to_string(ga.gear->teeth) +
-                     " and " + std::to_string(gb.gear->teeth),
-                 [boardA = at(report.project->boards, ga.board)->id, boardB = at(report.project->boards, gb.board)->id,
-                  a, b](const model::Project& p) -> model::EditResult {
-                     auto next = model::putGear(p, boardA, a);
-                     return next ? model::putGear(*next, boardB, b) : next;
-                 }});
+            offers.push_back({std::to_string(za) + " and " + std::to_string(zb) + " instead of " +
+                                  std::to_string(ga.teeth) + " and " + std::to_string(gb.teeth),
+                              [boardA = onA->id, boardB = onB->id, a, b](const model::Project& p) -> model::EditResult {
+                                  auto next = model::putGear(p, boardA, a);
+                                  return next ? model::putGear(*next, boardB, b) : next;
+                              }});
         }
     }
 }

@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What each pose asks of its joints, and what runs into what. Part of check_pose.h.
 #include "core/verdict/pose/check_pose.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/geometry/gap.h"
 #include "core/pose/kinematics.h"

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What of each section holds together, and what does not? Part of check_shape.h.
 #include "core/verdict/shape/check_shape.h"
-#include "core/base/at.h"
 
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/geometry/corners.h"
 #include "core/geometry/gap.h"
