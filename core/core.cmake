@@ -118,6 +118,7 @@ ivrant_module(NAME drive USES base geometry parts model LIBRARIES gmpxx gmp SOUR
   core/drive/board_line.cpp
   core/drive/board_line_apply.cpp
   core/drive/drive_report.cpp
+  core/drive/position.cpp
   core/drive/wanted_ratio.cpp
   core/drive/travel_finder.cpp
   core/drive/selector_compare.cpp

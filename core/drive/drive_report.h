@@ -47,7 +47,9 @@ struct FunctionState {
     std::optional<double> margin; ///< smallest stall over asked torque of its motors; none: nothing asked or unknown
     std::optional<double> travelS;
     double playDeg = 0;      ///< or mm on racks
-    bool holds = false;      ///< a worm on the way holds it without power
+    bool holds = false;      ///< without power it stays: what would have to move with it cannot be driven from behind
+    bool stuck = false;      ///< a motor would move it only by turning a thread from behind, which it cannot
+    bool together = false;   ///< its motors move other functions at the same time; all their loads are counted
     double mostTwistNmm = 0; ///< largest torque on a shaft on the way
     std::string mostTwistAt; ///< the shaft's name
     double mostToothN = 0;   ///< largest force on a tooth
@@ -64,6 +66,8 @@ struct PositionState {
     std::vector<int> fighting;     ///< motors whose speed others already give
     std::vector<std::string> lock; ///< why a driven thing cannot turn: one sentence for each relation of a smallest set
     std::vector<std::string> lockIds; ///< the wheels and shafts of that set
+    std::vector<std::string> stuck;   ///< threads that a motor would have to turn from behind: one sentence each
+    std::vector<std::string> stuckIds;
 };
 
 struct DriveReport {

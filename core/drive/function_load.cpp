@@ -18,6 +18,14 @@ model::DriveFunction resolveLoad(model::DriveFunction function, const JointArm* 
     return function;
 }
 
+model::DriveFunction makeStraight(model::DriveFunction function) {
+    if (function.load == model::LoadKind::Arm) function.load = model::LoadKind::Lift;
+    if (function.load == model::LoadKind::Lift || function.load == model::LoadKind::Slope)
+        function.radiusMm = 1; // so that its N·mm for each mm are its newtons
+    if (function.load == model::LoadKind::Band) function.radiusMm = 0;
+    return function;
+}
+
 double calcLoadNmm(const model::DriveFunction& function, double done) {
     using model::LoadKind;
     const double sense = function.travel < 0 ? -1 : 1;

@@ -22,6 +22,10 @@ struct JointArm {
 /// are.
 [[nodiscard]] model::DriveFunction resolveLoad(model::DriveFunction function, const JointArm* arm);
 
+/// The same function of something that moves along a line: a weight or a slope pulls with its whole force, whatever
+/// radius is written; an arm is a weight.
+[[nodiscard]] model::DriveFunction makeStraight(model::DriveFunction function);
+
 /// Torque against the motion at `done` of the travel (degrees or mm from its start). Lift: m·g·r; arm: m·g·r·cos(angle
 /// above level); slope: m·g·r·(sin α + kRolling·cos α); band: r·(F + rate·stretch), the stretch being the way of its
 /// end. With radius 0 a band pulls straight, as on a rack.

@@ -61,7 +61,7 @@ Json thingJson(const drive::DriveReport& drive, std::size_t t) {
     json["kind"] = thing.kind == drive::Rotor::Kind::Shaft   ? "shaft"
                    : thing.kind == drive::Rotor::Kind::Wheel ? "wheel"
                    : thing.kind == drive::Rotor::Kind::Rack  ? "rack"
-                                                                : "rod";
+                                                             : "rod";
     if (thing.carrier >= 0) json["relative_to"] = at(drive.net.rotors, thing.carrier).id;
     json["locked"] = drive.motion.isLocked(static_cast<int>(t));
     json["turns"] = Json::array();

@@ -14,9 +14,12 @@
 namespace ivrant::verdict {
 namespace {
 
+using base::formatAngle;
 using base::formatNumber;
 using drive::FunctionState;
 using drive::PositionState;
+
+constexpr double kAngleSlackDeg = 0.05;
 
 class FunctionCheck : DriveVerdicts {
 public:
@@ -24,6 +27,7 @@ public:
 
     void run() {
         addLocks();
+        addStuck();
         addFights();
         for (std::size_t f = 0; f < m_drive.positions.front().functions.size(); ++f) addFunction(f);
         addTogether();
@@ -63,6 +67,19 @@ private:
         }
     }
 
+    void addStuck() {
+        std::set<std::vector<std::string>> told;
+        for (const PositionState& position : m_drive.positions) {
+            if (position.stuck.empty() || !told.insert(position.stuck).second) continue;
+            Verdict& v = add("worm-behind", std::to_string(told.size()), State::Fail,
+                             "A motor is held by a worm" + positionName(position));
+            v.place.things = position.stuckIds;
+            v.place.board = findBoardOf(position.stuckIds.front());
+            for (const std::string& sentence : position.stuck) v.detail += (v.detail.empty() ? "" : "; ") + sentence;
+            v.detail += ". Put the motor on the worm's own shaft";
+        }
+    }
+
     /// One motor on two functions at once: meant or not, worth knowing.
     void addTogether() {
         for (const PositionState& position : m_drive.positions) {
@@ -77,17 +94,19 @@ private:
                                  ivrant::at(m_drive.motors, motor).motor->id.text + "/" + position.selector +
                                      std::to_string(position.index),
                                  State::Thin, "One motor moves several functions" + positionName(position));
-                v.detail = ivrant::at(m_drive.motors, motor).motor->name + " drives " + list + " at the same time";
+                v.detail = ivrant::at(m_drive.motors, motor).motor->name + " drives " + list +
+                           " at the same time: what they ask is added up";
             }
         }
     }
 
     void addFunction(std::size_t f) {
         const PositionState* worst = nullptr;
-        bool reached = false;
+        bool reached = false, stuck = false;
         const auto asked = [](const FunctionState& s) { return s.margin.value_or(1e9); };
         for (const PositionState& position : m_drive.positions) {
             const FunctionState& state = position.functions[f];
+            stuck |= state.stuck;
             if (state.motors.empty() || state.loose) continue;
             reached = true;
             if (!worst || asked(state) < asked(worst->functions[f])) worst = &position;
@@ -104,10 +123,73 @@ private:
             v.detail =
                 reached ? "by " + ivrant::at(m_drive.motors, worst->functions[f].motors.front().motor).motor->name +
                               ", " + drive::formatRatio(worst->functions[f].motors.front().ratio) + positionName(*worst)
+                : stuck ? "its motor would have to turn a worm from behind"
                         : "no motor turns it in any position of the selectors";
         }
+        if (function.mustHold) addHold(f, at);
         if (!worst) return;
+        addEnds(function, worst->functions[f], at);
         addWork(function, worst->functions[f], *worst, at);
+    }
+
+    /// In every position: a clutch that lets go may leave it to itself.
+    template <class At> void addHold(std::size_t f, At at) {
+        const model::DriveFunction& function = *m_drive.positions.front().functions[f].function;
+        const auto lets = std::find_if(m_drive.positions.begin(), m_drive.positions.end(),
+                                       [&](const PositionState& p) { return !p.functions[f].holds; });
+        const bool holds = lets == m_drive.positions.end();
+        Verdict& v = add("self-hold", function.id.text, holds ? State::Good : State::Fail,
+                         function.name + (holds ? " holds without power" : " runs back without power"));
+        at(v);
+        v.basis = Basis::Starting;
+        v.detail = holds ? "its worm or screw cannot be driven from behind (starting value of its friction)"
+                         : "nothing holds it" + positionName(*lets) + ": put a worm on the way to it" +
+                               (lets->selector.empty() ? "" : ", behind the clutch");
+    }
+
+    /// How far it may go: to the end of its rack, and as far as its joint is free.
+    template <class At> void addEnds(const model::DriveFunction& function, const FunctionState& state, At at) {
+        if (function.travel == 0) return;
+        const auto& rotor = ivrant::at(m_drive.net.rotors, state.rotor);
+        if (rotor.kind == drive::Rotor::Kind::Rack) addRackEnd(function, rotor, at);
+        const int j = function.joint.empty() ? -1 : m_facts.project->findJoint(function.joint);
+        if (j < 0) return;
+        for (const auto& range : m_facts.present.ranges) {
+            if (range.joint != j || range.freedom != 0 || range.endless) continue;
+            const double from = std::min(function.fromDeg, function.fromDeg + function.travel),
+                         to = std::max(function.fromDeg, function.fromDeg + function.travel);
+            const bool within = from >= range.free.low - kAngleSlackDeg && to <= range.free.high + kAngleSlackDeg;
+            Verdict& v =
+                add("drive-range", function.id.text, within ? State::Good : State::Fail,
+                    function.name + (within ? " stays within its joint's range" : " drives its joint into a stop"));
+            at(v);
+            v.place.joint = function.joint;
+            v.detail = "goes from " + formatAngle(from) + " to " + formatAngle(to) + ", free from " +
+                       formatAngle(range.free.low) + " to " + formatAngle(range.free.high);
+        }
+    }
+    template <class At> void addRackEnd(const model::DriveFunction& function, const drive::Rotor& rotor, At at) {
+        const int own = m_net.findRing(rotor.id);
+        const auto& rack = gear(own);
+        std::optional<double> room; // mm that way before the last tooth has passed the first wheel that lets go
+        for (const auto& relation : m_net.relations) {
+            if (relation.kind != drive::RelationKind::RackMesh) continue;
+            const bool first = relation.ids[0] == rotor.id;
+            if (!first && relation.ids[1] != rotor.id) continue;
+            const auto& wheel = gear(m_net.findRing(relation.ids[first ? 1 : 0]));
+            const double along = (wheel.centre - rack.centre).dot(rack.axis);
+            const double left = function.travel > 0 ? along + rack.halfWidthMm : rack.halfWidthMm - along;
+            room = std::min(room.value_or(left), left);
+        }
+        if (!room) return;
+        const double travel = std::abs(function.travel);
+        Verdict& v = add("rack-end", function.id.text, travel <= *room + 1e-9 ? State::Good : State::Fail,
+                         function.name + (travel <= *room + 1e-9 ? " stays on its rack" : " runs off its rack"));
+        at(v);
+        v.value = travel;
+        v.limit = *room;
+        v.unit = "mm";
+        v.detail = formatNumber(travel, 1) + " mm of travel, " + formatNumber(*room, 1) + " mm of rack that way";
     }
 
     template <class At>
@@ -164,14 +246,6 @@ private:
             v.text = function.name + (v.state == State::Fail ? " turns too slowly" : " is fast enough");
             v.detail = formatNumber(state.speed, 1) + " " + speedUnit + " where it is hardest, asked " +
                        formatNumber(*function.wantedRpm, 1);
-        }
-        if (function.mustHold) {
-            Verdict& v = add("self-hold", id, state.holds ? State::Good : State::Fail,
-                             function.name + (state.holds ? " holds without power" : " runs back without power"));
-            at(v);
-            v.basis = Basis::Starting;
-            v.detail = state.holds ? "its worm or screw cannot be driven from behind (starting value of its friction)"
-                                   : "put a worm on the way to it";
         }
         addStrain(function, state, at);
     }
