@@ -447,7 +447,9 @@ private:
             m_painter.setPen(QPen(m_look.colours.ember, 2));
             m_painter.drawLine(px(from), px(to));
             label(px((from + to) / 2) + QPointF(0, -len(6) - 8),
-                  QString(fault.fit == drive::Fit::Binds ? "binds by %1 mm" : "skips, %1 mm apart")
+                  QString(fault.fit == drive::Fit::Binds   ? "binds by %1 mm"
+                          : fault.fit == drive::Fit::Aside ? "misses by %1 mm"
+                                                           : "skips, %1 mm apart")
                       .arg(QString::fromStdString(base::formatNumber(std::abs(fault.errorMm), 2))),
                   m_look.colours.ember, true);
         }

@@ -16,6 +16,8 @@ constexpr double kTwentyDegTwice = 0.728;   ///< 2·tan 20°: play for each mm o
 constexpr double kUniversalPlayRad = 0.105; ///< ±3°, starting value
 constexpr double kBevelInsideMm = 6;        ///< pitch radius of a differential's inner wheels
 constexpr double kMostBendDeg = 35;
+constexpr double kCoupledMm = 24;   ///< longest coupling between two ends: three pitches, starting value
+constexpr double kOutOfPlaneMm = 1; ///< chains and belts, starting value
 
 constexpr double kActuatorThreadMm =
     8; ///< diameter of its screw: lead over circumference is the tangent of its lead angle
@@ -160,7 +162,14 @@ private:
             const Ring &a = ring(loop.rings[i]), &b = ring(loop.rings[i + 1]);
             const double cosine = a.axis.dot(b.axis);
             if (std::abs(cosine) < 0.9999) {
-                m_net.notes.push_back(name + " " + loop.id + " runs between shafts that are not parallel: not counted");
+                refuse(a.id, b.id,
+                       (loop.belt ? "The belt " : "The chain ") + loop.id + " cannot run between shafts that cross");
+                continue;
+            }
+            if (const double off = std::abs((b.centre - a.centre).dot(a.axis)); off > kOutOfPlaneMm) {
+                refuse(a.id, b.id,
+                       (loop.belt ? "The belt " : "The chain ") + loop.id + " would run " + base::formatNumber(off, 1) +
+                           " mm out of its plane");
                 continue;
             }
             const bool same = (cosine > 0) != loop.crossed;
@@ -176,6 +185,19 @@ private:
                 *row, {efficiency, efficiency}, loop.belt ? 0 : 2 * kMeshPlayMm);
         }
     }
+    /// What cannot be built moves nothing.
+    void refuse(const std::string& idA, const std::string& idB, const std::string& why) {
+        m_net.clashes.push_back({idA, idB, why, 0});
+    }
+    /// Between the nearest ends of two shafts; with a wheel's or rack's rotor at its middle.
+    [[nodiscard]] static double findGap(const Rotor& a, const Rotor& b) {
+        double least = 1e300;
+        for (const Vec3& p : {a.origin, Vec3(a.origin + a.lengthMm * a.axis)})
+            for (const Vec3& q : {b.origin, Vec3(b.origin + b.lengthMm * b.axis)})
+                least = std::min(least, (p - q).norm());
+        return least;
+    }
+
     void addCoupling(const Link& coupling) {
         const int a = coupling.a, b = coupling.b;
         const bool universal = coupling.kind == Link::Kind::Universal;
@@ -186,6 +208,10 @@ private:
                                          base::formatAngle(base::radToDeg(std::acos(std::abs(cosine)))) + ", at most " +
                                          (universal ? "35°" : "0°") + " runs",
                                      0});
+        if (const double gap = findGap(rotor(a), rotor(b)); gap > kCoupledMm)
+            return refuse(rotor(a).id, rotor(b).id,
+                          rotor(a).name + " and " + rotor(b).name + " cannot be coupled across " +
+                              base::formatNumber(gap, 0) + " mm, at most " + base::formatNumber(kCoupledMm, 0));
         const auto row = relate(cosine >= 0 ? makeTogether(a, b) : makeSpur(a, 1, b, 1), a, b);
         if (!row) return;
         add({RelationKind::Coupling,

@@ -34,6 +34,11 @@ std::vector<FitOffset> listRing(double distanceMm) {
 
 } // namespace
 
+const char* getFitName(Fit fit) {
+    constexpr const char* kNames[] = {"binds", "meshes", "skips", "misses", "apart"};
+    return kNames[static_cast<std::size_t>(fit)];
+}
+
 Fit judgeFit(double errorMm) {
     if (errorMm < kTightestMm - kRoundMm) return Fit::Binds;
     if (errorMm <= kWidestMm + kRoundMm) return Fit::Meshes;

@@ -21,8 +21,10 @@ enum class Fit {
     Binds, ///< nearer than −0.10 mm
     Meshes,
     Skips, ///< further than +0.25 mm: teeth jump under load
+    Aside, ///< at the right distance, but their faces share less than half, or their axes miss each other
     Apart  ///< no tooth touches
 };
+[[nodiscard]] const char* getFitName(Fit fit); ///< "binds", "meshes", "skips", "misses", "apart"
 /// `errorMm`: distance less the right one.
 [[nodiscard]] Fit judgeFit(double errorMm);
 

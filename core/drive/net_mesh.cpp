@@ -13,6 +13,7 @@ constexpr double kAxisSlack = 0.0087; ///< sine of 0.5°
 constexpr double kSlabMm = 0.5;       ///< wheels share at least this width
 constexpr double kCoaxialMm = 0.5;
 constexpr double kDeepestMm = -3; ///< across: nearer than this they are in each other's way and no longer a pair
+constexpr double kFaceMm = 1e-6;  ///< rounding
 constexpr double kAsideMm = 1;    ///< axes that should meet, planes that should hold an axis
 
 bool hasOutsideTeeth(GearKind kind) {
@@ -37,6 +38,14 @@ PairMesh makeMesh(const Ring& a, const Ring& b, double error, const Vec3& contac
     return mesh;
 }
 
+/// It would mesh, but for what is missing (mm).
+PairMesh makeAside(PairMesh mesh, double mm) {
+    if (mesh.fit != Fit::Meshes) return mesh; // that is told already
+    mesh.fit = Fit::Aside;
+    mesh.errorMm = mm;
+    return mesh;
+}
+
 std::optional<PairMesh> judgeParallel(const Ring& a, const Ring& b) {
     const bool ringA = a.kind == GearKind::Ring, ringB = b.kind == GearKind::Ring;
     if (ringA == ringB && !(hasOutsideTeeth(a.kind) && hasOutsideTeeth(b.kind))) return std::nullopt;
@@ -44,6 +53,9 @@ std::optional<PairMesh> judgeParallel(const Ring& a, const Ring& b) {
     const Vec3 offset = b.centre - a.centre;
     const double axial = offset.dot(a.axis);
     if (std::abs(axial) > a.halfWidthMm + b.halfWidthMm - kSlabMm) return std::nullopt;
+    // Less than half of the narrower face carries: the teeth bear on their edges.
+    const double missing = std::min(a.halfWidthMm, b.halfWidthMm) - (a.halfWidthMm + b.halfWidthMm - std::abs(axial));
+    const auto onFaces = [&](PairMesh mesh) { return missing > kFaceMm ? makeAside(mesh, missing) : mesh; };
     const Vec3 across = offset - axial * a.axis;
     const double distance = across.norm();
     if (distance < kCoaxialMm) return std::nullopt;
@@ -54,11 +66,11 @@ std::optional<PairMesh> judgeParallel(const Ring& a, const Ring& b) {
         const double error = right - distance; // too far out binds
         if (judgeFit(error) == Fit::Apart) return std::nullopt;
         const Vec3 contact = ringA ? Vec3(a.centre + toB * a.pitchRadiusMm) : Vec3(b.centre - toB * b.pitchRadiusMm);
-        return makeMesh(a, b, error, contact, kSpurEfficiency);
+        return onFaces(makeMesh(a, b, error, contact, kSpurEfficiency));
     }
     const double error = distance - (a.pitchRadiusMm + b.pitchRadiusMm);
     if (judgeFit(error) == Fit::Apart) return std::nullopt;
-    return makeMesh(a, b, error, a.centre + toB * a.pitchRadiusMm, kSpurEfficiency);
+    return onFaces(makeMesh(a, b, error, a.centre + toB * a.pitchRadiusMm, kSpurEfficiency));
 }
 
 /// `alongA`, `alongB`: from the centres along the axes to where the axes meet.
@@ -154,8 +166,10 @@ std::optional<PairMesh> judgePair(const Ring& a, const Ring& b) {
         if (a.kind == b.kind) return std::nullopt;
         return special(GearKind::Worm, judgeWorm);
     }
-    if (std::abs(apart) > kAsideMm) return std::nullopt;
-    return judgeAcross(a, b, alongA, alongB);
+    if (std::abs(apart) > kLettingGoMm) return std::nullopt;
+    auto mesh = judgeAcross(a, b, alongA, alongB);
+    if (mesh && std::abs(apart) > kWidestMm) mesh = makeAside(*mesh, std::abs(apart));
+    return mesh;
 }
 
 } // namespace ivrant::drive

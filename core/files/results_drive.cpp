@@ -94,9 +94,8 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
     json["faults"] = Json::array();
     for (const auto& fault : drive.net.faults) {
         const auto &a = at(drive.net.rings, fault.gearA), &b = at(drive.net.rings, fault.gearB);
-        json["faults"].push_back({{"ids", {a.id, b.id}},
-                                  {"fit", fault.fit == drive::Fit::Binds ? "binds" : "skips"},
-                                  {"error_mm", rounded(fault.errorMm)}});
+        json["faults"].push_back(
+            {{"ids", {a.id, b.id}}, {"fit", drive::getFitName(fault.fit)}, {"error_mm", rounded(fault.errorMm)}});
     }
     json["clashes"] = Json::array();
     for (const auto& clash : drive.net.clashes)

@@ -47,13 +47,53 @@ BeltFit calcBelt(double loopMm, int lengthMm) {
     return {lengthMm, loopMm / lengthMm};
 }
 
+base::Result<RoundLoop> calcRoundLoop(std::vector<LoopWheel> wheels) {
+    const std::size_t n = wheels.size();
+    if (n < 2) return base::Error{"loop.length", "a loop needs two wheels or more", ""};
+    double area = 0;
+    for (std::size_t i = 0; i < n; ++i) {
+        const auto &p = wheels[i].centre, &q = wheels[(i + 1) % n].centre;
+        area += p.x() * q.y() - p.y() * q.x();
+    }
+    const bool turned = area < 0; // always to the left
+    if (turned) std::reverse(wheels.begin(), wheels.end());
+    RoundLoop loop;
+    std::vector<double> normals; // of the straight run after each wheel, as an angle
+    for (std::size_t i = 0; i < n; ++i) {
+        const LoopWheel &a = wheels[i], &b = wheels[(i + 1) % n];
+        const Eigen::Vector2d to = b.centre - a.centre;
+        const double distance = to.norm(), less = a.radiusMm - b.radiusMm;
+        if (distance <= std::abs(less)) return base::Error{"loop.length", "one wheel lies in the other", ""};
+        loop.straightMm += std::sqrt(distance * distance - less * less);
+        normals.push_back(std::atan2(to.y(), to.x()) - std::acos(less / distance));
+    }
+    double sum = 0;
+    for (std::size_t i = 0; i < n; ++i) {
+        double wrap = std::remainder(normals[i] - normals[(i + n - 1) % n], 2 * base::kPi);
+        if (wrap < -1e-12) wrap += 2 * base::kPi;
+        loop.wrapsRad.push_back(std::max(0.0, wrap));
+        sum += loop.wrapsRad.back();
+    }
+    // Round once: a wheel that the straight run passes would ask for a turn more.
+    if (sum > 3 * base::kPi) return base::Error{"loop.length", "it does not touch all its wheels", ""};
+    if (turned) std::reverse(loop.wrapsRad.begin(), loop.wrapsRad.end());
+    return loop;
+}
+
+base::Result<ChainFit> calcChainRound(const std::vector<LoopWheel>& wheels, int links) {
+    const auto loop = calcRoundLoop(wheels);
+    if (!loop) return loop.error();
+    double needed = loop->straightMm / kChainPitchMm;
+    for (std::size_t i = 0; i < wheels.size(); ++i) needed += wheels[i].teeth * loop->wrapsRad[i] / (2 * base::kPi);
+    const int count = links > 0 ? links : static_cast<int>(std::ceil(needed - 1e-9));
+    return ChainFit{count, (count - needed) * kChainPitchMm};
+}
+
 base::Result<ChainFit> calcChain(int teethA, int teethB, double distanceMm, int links) {
-    const double a = calcWheelSize(GearKind::Sprocket, teethA).pitchRadiusMm,
-                 b = calcWheelSize(GearKind::Sprocket, teethB).pitchRadiusMm;
-    const auto length = calcLoopLength(a, b, distanceMm);
-    if (!length) return length.error();
-    const int count = links > 0 ? links : static_cast<int>(std::ceil(*length / kChainPitchMm - 1e-9));
-    return ChainFit{count, count * kChainPitchMm - *length};
+    const auto wheel = [](int teeth, double x) {
+        return LoopWheel{{x, 0}, calcWheelSize(GearKind::Sprocket, teeth).pitchRadiusMm, teeth};
+    };
+    return calcChainRound({wheel(teethA, 0), wheel(teethB, distanceMm)}, links);
 }
 
 } // namespace ivrant::model

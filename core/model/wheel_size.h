@@ -5,6 +5,9 @@
 // (core/parts).
 #pragma once
 
+#include <Eigen/Core>
+#include <vector>
+
 #include "core/base/result.h"
 #include "core/model/board.h"
 
@@ -44,8 +47,23 @@ struct BeltFit {
 /// too long the shortest.
 [[nodiscard]] BeltFit calcBelt(double loopMm, int lengthMm = 0);
 
-/// A chain round two sprockets (pitch circles 8/(2·sin(π/z)) mm). `links` 0: the fewest that are not stretched. Errors
-/// as calcLoopLength.
+/// A wheel that a chain or belt goes round on its outside, seen along the axes.
+struct LoopWheel {
+    Eigen::Vector2d centre = Eigen::Vector2d::Zero();
+    double radiusMm = 0;
+    int teeth = 0; ///< chains
+};
+struct RoundLoop {
+    double straightMm = 0;        ///< between the wheels
+    std::vector<double> wrapsRad; ///< on each of them
+};
+/// Round two wheels or more, in order. Tangents on the outside: n·(c₂ − c₁) = r₁ − r₂ for their normal n. Error
+/// "loop.length" when one wheel lies in its neighbour, or one is not touched.
+[[nodiscard]] base::Result<RoundLoop> calcRoundLoop(std::vector<LoopWheel> wheels);
+/// A chain's links are chords: a wrap of θ takes z·θ/2π of them. `links` 0: the fewest that are not stretched.
+[[nodiscard]] base::Result<ChainFit> calcChainRound(const std::vector<LoopWheel>& wheels, int links = 0);
+
+/// The same round two sprockets (pitch circles 8/(2·sin(π/z)) mm).
 [[nodiscard]] base::Result<ChainFit> calcChain(int teethA, int teethB, double distanceMm, int links = 0);
 
 } // namespace ivrant::model

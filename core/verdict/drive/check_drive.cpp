@@ -46,15 +46,24 @@ public:
 private:
     void addFault(const drive::MeshFault& fault) {
         const auto &a = gear(fault.gearA), &b = gear(fault.gearB);
-        const bool binds = fault.fit == drive::Fit::Binds;
-        Verdict& v =
-            add("mesh", a.id + "/" + b.id, State::Fail,
-                std::to_string(a.teeth) + " and " + std::to_string(b.teeth) + (binds ? " bind" : " skip under load"));
+        const bool binds = fault.fit == drive::Fit::Binds, aside = fault.fit == drive::Fit::Aside;
+        Verdict& v = add("mesh", a.id + "/" + b.id, State::Fail,
+                         std::to_string(a.teeth) + " and " + std::to_string(b.teeth) +
+                             (aside   ? " miss each other"
+                              : binds ? " bind"
+                                      : " skip under load"));
         v.place.board = boardOf(a.board).id;
         v.place.things = {a.id, b.id};
         v.value = fault.errorMm;
-        v.limit = binds ? drive::kTightestMm : drive::kWidestMm;
+        v.limit = aside ? 0 : binds ? drive::kTightestMm : drive::kWidestMm;
         v.unit = "mm";
+        if (aside) {
+            v.detail = nameOf(a) + " and " + nameOf(b) + ": " + formatNumber(fault.errorMm, 2) +
+                       (std::abs(a.axis.dot(b.axis)) > 0.9
+                            ? " mm more of their faces have to meet, at least half of the narrower one"
+                            : " mm is what their axes miss each other by");
+            return;
+        }
         v.detail = nameOf(a) + " and " + nameOf(b) + ": " + formatNumber(std::abs(fault.errorMm), 2) +
                    (binds ? " mm too close" : " mm too far apart");
     }
@@ -221,26 +230,44 @@ private:
     void addLoops() {
         for (const auto& board : m_facts.project->boards)
             for (const model::Loop& loop : board->loops) {
-                if (loop.gears.size() != 2) continue;
-                const auto &a = gear(m_net.findRing(loop.gears[0].text)), &b = gear(m_net.findRing(loop.gears[1].text));
-                const Vec offset = b.centre - a.centre;
-                const double distance = (offset - offset.dot(a.axis) * a.axis).norm();
                 const std::string name = loop.belt ? "belt" : "chain";
                 Verdict& v = add("loop", loop.id.text, State::Good, "The " + name + " closes");
                 v.place.board = board->id;
-                v.place.things = {loop.id.text, loop.gears[0].text, loop.gears[1].text};
+                v.place.things = {loop.id.text};
                 v.unit = "mm";
-                const auto length = model::calcLoopLength(a.pitchRadiusMm, b.pitchRadiusMm, distance, loop.crossed);
-                if (!length) {
+                // Seen along the first wheel's axis.
+                const auto& first = gear(m_net.findRing(loop.gears[0].text));
+                const Vec u = first.axis.unitOrthogonal(), w = first.axis.cross(u);
+                std::vector<model::LoopWheel> wheels;
+                for (const model::GearId& id : loop.gears) {
+                    const auto& wheel = gear(m_net.findRing(id.text));
+                    wheels.push_back({{wheel.centre.dot(u), wheel.centre.dot(w)}, wheel.pitchRadiusMm, wheel.teeth});
+                    v.place.things.push_back(id.text);
+                }
+                const auto fail = [&](const std::string& why) {
                     v.state = State::Fail;
                     v.text = "The " + name + " does not go round its wheels";
-                    v.detail = length.error().message;
-                } else if (loop.belt) {
-                    addBeltFit(v, *length, model::calcBelt(*length, loop.links));
+                    v.detail = why;
+                };
+                if (loop.belt) {
+                    const auto length = calcBeltLength(wheels, loop.crossed);
+                    length ? addBeltFit(v, *length, model::calcBelt(*length, loop.links))
+                           : fail(length.error().message);
                 } else {
-                    addChainFit(v, loop, *model::calcChain(a.teeth, b.teeth, distance, loop.links));
+                    const auto fit = model::calcChainRound(wheels, loop.links);
+                    fit ? addChainFit(v, loop, *fit) : fail(fit.error().message);
                 }
             }
+    }
+    static base::Result<double> calcBeltLength(const std::vector<model::LoopWheel>& wheels, bool crossed) {
+        if (crossed)
+            return model::calcLoopLength(wheels[0].radiusMm, wheels[1].radiusMm,
+                                         (wheels[1].centre - wheels[0].centre).norm(), true);
+        const auto loop = model::calcRoundLoop(wheels);
+        if (!loop) return loop.error();
+        double length = loop->straightMm;
+        for (std::size_t i = 0; i < wheels.size(); ++i) length += wheels[i].radiusMm * loop->wrapsRad[i];
+        return length;
     }
     static void addBeltFit(Verdict& v, double length, const model::BeltFit& fit) {
         v.value = fit.stretch;
