@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/brief/measures.h"
 
-#include <array>
 #include <cctype>
 
 #include "core/base/units.h"
@@ -12,7 +11,7 @@ namespace {
 constexpr Need kNo = Need::No, kMay = Need::May, kMust = Need::Must;
 
 // key, words, unit, word?, joint, other joint, section, pose, shape, about, function
-constexpr std::array<Measure, 52> kMeasures{{
+constexpr Measure kMeasures[]{
     {"mass", "weight", "g", false, kNo, kNo, kMay, kNo, kNo, "Mass of everything, or of one section, with ballast."},
     {"parts", "number of parts", "", false, kNo, kNo, kMay, kNo, kNo, "Parts of the model, or of one section."},
     {"shapes", "number of different shapes", "", false, kNo, kNo, kMay, kNo, kNo,
@@ -108,7 +107,7 @@ constexpr std::array<Measure, 52> kMeasures{{
      "endless, or ends: at a rack, a joint's limit, a wheel off the axis, a wire.", kMust},
     {"function-holds", "holding of {function} without power", "", true, kNo, kNo, kNo, kNo, kNo, "holds, or runs back.",
      kMust},
-}};
+};
 
 void replaceWord(std::string& text, std::string_view word, const std::string& by) {
     if (const auto at = text.find(word); at != std::string::npos) text.replace(at, word.size(), by);
