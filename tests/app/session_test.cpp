@@ -186,7 +186,8 @@ TEST_F(SessionTest, ProgressStaysWithinItsBounds) {
 
 TEST(Opening, AnotherModelInWhateverTabIsUp) {
     // What hears of the new model asks for places and sizes at once: they must be the new one's.
-    test::WindowRig rig("heron.ivrant");
+    test::WindowRig rig;
+    ASSERT_TRUE(rig.session().load(test::demoFile("heron.ivrant")));
     const std::array files{"bridge.ivrant", "fairgoer-keeper.ivrant", "heron.ivrant"};
     std::size_t opened = 0;
     for (int s = 0; s < rig.window->stationCount(); ++s) {
@@ -208,7 +209,8 @@ TEST(Opening, AnotherModelInWhateverTabIsUp) {
 }
 
 TEST(Opening, WhoHearsOfItFindsTheNewModel) {
-    test::WindowRig rig("heron.ivrant");
+    test::WindowRig rig;
+    ASSERT_TRUE(rig.session().load(test::demoFile("heron.ivrant")));
     int heard = 0;
     QObject::connect(&rig.session(), &app::Session::projectOpened, &rig.session(), [&] {
         ++heard;
