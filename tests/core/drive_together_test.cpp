@@ -74,7 +74,8 @@ TEST(DriveTogether, EachIsGoodAloneAndBothStall) {
     Twin both;
     both.load(both.left, model::LoadKind::Friction, most, 90);
     both.load(both.right, model::LoadKind::Friction, most, 90);
-    const auto& functions = both.report().positions[0].functions;
+    const auto report = both.report();
+    const auto& functions = report.positions[0].functions;
     EXPECT_TRUE(functions[0].motors[0].point.stalls);
     EXPECT_NEAR(*functions[0].margin, 1 / 1.4, 1e-6);
     Twin one;
