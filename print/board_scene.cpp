@@ -5,6 +5,7 @@
 #include <QPaintEngine>
 #include <QPainterPath>
 #include <cmath>
+#include <map>
 
 #include "core/base/at.h"
 #include "core/base/units.h"
@@ -435,6 +436,9 @@ private:
     }
 
     void paintFaults() {
+        static const std::map<drive::Fit, const char*> kHow{{drive::Fit::Binds, "binds by %1 mm"},
+                                                            {drive::Fit::Skips, "skips, %1 mm apart"},
+                                                            {drive::Fit::Aside, "misses by %1 mm"}};
         for (const auto& fault : m_net.faults) {
             const auto &a = ivrant::at(m_net.rings, fault.gearA), &b = ivrant::at(m_net.rings, fault.gearB);
             QPointF from, to;
@@ -446,12 +450,10 @@ private:
             if (found != 2) continue;
             m_painter.setPen(QPen(m_look.colours.ember, 2));
             m_painter.drawLine(px(from), px(to));
-            label(px((from + to) / 2) + QPointF(0, -len(6) - 8),
-                  QString(fault.fit == drive::Fit::Binds   ? "binds by %1 mm"
-                          : fault.fit == drive::Fit::Aside ? "misses by %1 mm"
-                                                           : "skips, %1 mm apart")
-                      .arg(QString::fromStdString(base::formatNumber(std::abs(fault.errorMm), 2))),
-                  m_look.colours.ember, true);
+            label(
+                px((from + to) / 2) + QPointF(0, -len(6) - 8),
+                QString(kHow.at(fault.fit)).arg(QString::fromStdString(base::formatNumber(std::abs(fault.errorMm), 2))),
+                m_look.colours.ember, true);
         }
     }
     void paintCursor() {

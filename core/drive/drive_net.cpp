@@ -16,8 +16,9 @@ constexpr double kTwentyDegTwice = 0.728;   ///< 2·tan 20°: play for each mm o
 constexpr double kUniversalPlayRad = 0.105; ///< ±3°, starting value
 constexpr double kBevelInsideMm = 6;        ///< pitch radius of a differential's inner wheels
 constexpr double kMostBendDeg = 35;
-constexpr double kCoupledMm = 24;   ///< longest coupling between two ends: three pitches, starting value
-constexpr double kOutOfPlaneMm = 1; ///< chains and belts, starting value
+constexpr double kCoupledMm = 24;     ///< longest coupling between two ends: three pitches, starting value
+constexpr double kCoupledOffMm = 0.5; ///< between the lines of coupled shafts, starting value
+constexpr double kOutOfPlaneMm = 1;   ///< chains and belts, starting value
 
 constexpr double kActuatorThreadMm =
     8; ///< diameter of its screw: lead over circumference is the tangent of its lead angle
@@ -80,7 +81,8 @@ private:
         const auto mesh = judgePair(a, b);
         if (!mesh) return;
         if (mesh->fit != Fit::Meshes)
-            m_net.faults.push_back({static_cast<int>(i), static_cast<int>(k), mesh->fit, mesh->errorMm});
+            m_net.faults.push_back({static_cast<int>(i), static_cast<int>(k), mesh->fit,
+                                    mesh->fit == Fit::Aside ? mesh->asideMm : mesh->errorMm});
         if (mesh->fit == Fit::Apart) return;
         noteOffAxis(a, b);
         noteOffAxis(b, a);
@@ -89,8 +91,8 @@ private:
                    b.rotor);
         if (!row) return;
         const double play = kMeshPlayMm + kTwentyDegTwice * std::max(0.0, mesh->errorMm);
-        add({mesh->kind, m_net.nameOf(a) + " meshes with " + m_net.nameOf(b), {a.id, b.id}, mesh->errorMm}, *row,
-            mesh->efficiency, 2 * play);
+        add({mesh->kind, m_net.nameOf(a) + " meshes with " + m_net.nameOf(b), {a.id, b.id}, mesh->errorMm, mesh->fit},
+            *row, mesh->efficiency, 2 * play);
     }
     static bool isOnSameShaft(const Ring& a, const Ring& b) {
         return a.shaft >= 0 && b.shaft >= 0 && (a.shaft == b.shaft || a.shaft == b.other || b.shaft == a.other);
@@ -166,7 +168,7 @@ private:
                        (loop.belt ? "The belt " : "The chain ") + loop.id + " cannot run between shafts that cross");
                 continue;
             }
-            if (const double off = std::abs((b.centre - a.centre).dot(a.axis)); off > kOutOfPlaneMm) {
+            if (const double off = std::abs((b.centre - ring(loop.rings[0]).centre).dot(a.axis)); off > kOutOfPlaneMm) {
                 refuse(a.id, b.id,
                        (loop.belt ? "The belt " : "The chain ") + loop.id + " would run " + base::formatNumber(off, 1) +
                            " mm out of its plane");
@@ -189,7 +191,13 @@ private:
     void refuse(const std::string& idA, const std::string& idB, const std::string& why) {
         m_net.clashes.push_back({idA, idB, why, 0});
     }
-    /// Between the nearest ends of two shafts; with a wheel's or rack's rotor at its middle.
+    /// Between the lines of two shafts.
+    [[nodiscard]] static double findOffset(const Rotor& a, const Rotor& b) {
+        const Vec3 offset = b.origin - a.origin, normal = a.axis.cross(b.axis);
+        if (normal.norm() > 1e-6) return std::abs(offset.dot(normal.normalized()));
+        return (offset - offset.dot(a.axis) * a.axis).norm();
+    }
+    /// Between the nearest ends of two shafts.
     [[nodiscard]] static double findGap(const Rotor& a, const Rotor& b) {
         double least = 1e300;
         for (const Vec3& p : {a.origin, Vec3(a.origin + a.lengthMm * a.axis)})
@@ -203,11 +211,14 @@ private:
         const bool universal = coupling.kind == Link::Kind::Universal;
         const double cosine = rotor(a).axis.dot(rotor(b).axis);
         if (std::abs(cosine) < std::cos(base::degToRad(universal ? kMostBendDeg + 0.05 : 0.5)))
-            m_net.clashes.push_back({rotor(a).id, rotor(b).id,
-                                     rotor(a).name + " and " + rotor(b).name + " are coupled at " +
-                                         base::formatAngle(base::radToDeg(std::acos(std::abs(cosine)))) + ", at most " +
-                                         (universal ? "35°" : "0°") + " runs",
-                                     0});
+            return refuse(rotor(a).id, rotor(b).id,
+                          rotor(a).name + " and " + rotor(b).name + " are coupled at " +
+                              base::formatAngle(base::radToDeg(std::acos(std::abs(cosine)))) + ", at most " +
+                              (universal ? "35°" : "0°") + " runs");
+        if (const double off = findOffset(rotor(a), rotor(b)); off > kCoupledOffMm)
+            return refuse(rotor(a).id, rotor(b).id,
+                          rotor(a).name + " and " + rotor(b).name +
+                              " are coupled, and their lines miss each other by " + base::formatNumber(off, 1) + " mm");
         if (const double gap = findGap(rotor(a), rotor(b)); gap > kCoupledMm)
             return refuse(rotor(a).id, rotor(b).id,
                           rotor(a).name + " and " + rotor(b).name + " cannot be coupled across " +

@@ -25,6 +25,7 @@ struct NetRelation {
     std::string text;             ///< "8 and 24 mesh", for sentences
     std::vector<std::string> ids; ///< of the wheels, shafts and loops concerned
     double errorMm = 0;           ///< of meshes: distance less the right one
+    Fit fit = Fit::Meshes;        ///< of meshes
 };
 
 /// Two wheels that touch and do not run: nearer or further than they mesh.

@@ -14,6 +14,7 @@ constexpr double kSlabMm = 0.5;       ///< wheels share at least this width
 constexpr double kCoaxialMm = 0.5;
 constexpr double kDeepestMm = -3; ///< across: nearer than this they are in each other's way and no longer a pair
 constexpr double kFaceMm = 1e-6;  ///< rounding
+constexpr double kRackHalfMm = 4; ///< half the width of a rack
 constexpr double kAsideMm = 1;    ///< axes that should meet, planes that should hold an axis
 
 bool hasOutsideTeeth(GearKind kind) {
@@ -42,7 +43,7 @@ PairMesh makeMesh(const Ring& a, const Ring& b, double error, const Vec3& contac
 PairMesh makeAside(PairMesh mesh, double mm) {
     if (mesh.fit != Fit::Meshes) return mesh; // that is told already
     mesh.fit = Fit::Aside;
-    mesh.errorMm = mm;
+    mesh.asideMm = mm;
     return mesh;
 }
 
@@ -126,7 +127,8 @@ std::optional<PairMesh> judgeWorm(const Ring& a, const Ring& b, const Vec3& norm
 /// `a` is the rack.
 std::optional<PairMesh> judgeRack(const Ring& a, const Ring& b, const Vec3& normal, double apart, double alongA,
                                   double alongB) {
-    if (!hasOutsideTeeth(b.kind) || std::abs(alongA) > a.halfWidthMm || std::abs(alongB) > b.halfWidthMm + 4 - kSlabMm)
+    if (!hasOutsideTeeth(b.kind) || std::abs(alongA) > a.halfWidthMm ||
+        std::abs(alongB) > b.halfWidthMm + kRackHalfMm - kSlabMm)
         return std::nullopt;
     const double error = std::abs(apart) - b.pitchRadiusMm;
     if (error < kDeepestMm || judgeFit(error) == Fit::Apart) return std::nullopt;
@@ -138,7 +140,8 @@ std::optional<PairMesh> judgeRack(const Ring& a, const Ring& b, const Vec3& norm
     mesh.factorA = 1;
     mesh.factorB = static_cast<long>(-signOf(contactSpeed(b, contact).dot(a.axis))) * b.teeth;
     mesh.efficiency = {kSpurEfficiency * kBearingEfficiency, kSpurEfficiency * kBearingEfficiency};
-    return mesh;
+    const double missing = std::min(b.halfWidthMm, kRackHalfMm) - (b.halfWidthMm + kRackHalfMm - std::abs(alongB));
+    return missing > kFaceMm ? makeAside(mesh, missing) : mesh;
 }
 
 PairMesh swapped(PairMesh mesh) {

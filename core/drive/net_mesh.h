@@ -11,6 +11,7 @@ struct PairMesh {
     RelationKind kind = RelationKind::Mesh;
     double errorMm = 0; ///< distance less the right one; of two distances the worse
     Fit fit = Fit::Meshes;
+    double asideMm = 0;            ///< with Fit::Aside: how far they miss each other
     long factorA = 0, factorB = 0; ///< factorA·ωA + factorB·ωB = 0
     Efficiency efficiency;         ///< forward: A gives power
 };

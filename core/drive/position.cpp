@@ -69,32 +69,9 @@ private:
     /// Power goes from motors along relations, into a thread that holds from its own side only. A wheel that would have
     /// to turn such a thread stands, and the motors behind it.
     void findStuck(PositionState& state) {
-        std::vector<char> reached(m_net.rotors.size(), 0);
-        std::vector<int> open;
-        const auto reach = [&](int rotor) {
-            if (ivrant::at(reached, rotor)) return;
-            ivrant::at(reached, rotor) = 1;
-            open.push_back(rotor);
-        };
-        std::vector<std::vector<int>> of(m_net.rotors.size());
-        for (std::size_t r = 0; r < m_net.relations.size(); ++r)
-            for (const Term& term : m_net.train.relations[r].terms) {
-                ivrant::at(of, term.thing).push_back(static_cast<int>(r));
-                if (term.carrier >= 0) ivrant::at(of, term.carrier).push_back(static_cast<int>(r));
-            }
-        for (const MotorState& motor : m_motors) reach(motor.rotor);
-        while (!open.empty()) {
-            const int rotor = open.back();
-            open.pop_back();
-            for (const int r : ivrant::at(of, rotor)) {
-                const auto& terms = ivrant::at(m_net.train.relations, r).terms;
-                if (const auto thread = findThread(r); thread && *thread != rotor) continue;
-                for (const Term& term : terms) {
-                    reach(term.thing);
-                    if (term.carrier >= 0) reach(term.carrier);
-                }
-            }
-        }
+        std::vector<int> motors;
+        for (const MotorState& motor : m_motors) motors.push_back(motor.rotor);
+        const std::vector<char> reached = spread(motors);
         for (std::size_t r = 0; r < m_net.relations.size(); ++r) {
             const auto thread = findThread(static_cast<int>(r));
             if (!thread || ivrant::at(reached, *thread)) continue;
@@ -110,6 +87,36 @@ private:
             state.stuckIds.insert(state.stuckIds.end(), m_net.relations[r].ids.begin(), m_net.relations[r].ids.end());
         }
     }
+    /// Rotors that can be moved from these, by rotor; a thread is entered from its own side only.
+    [[nodiscard]] std::vector<char> spread(const std::vector<int>& from) const {
+        std::vector<char> reached(m_net.rotors.size(), 0);
+        std::vector<int> open;
+        const auto reach = [&](int rotor) {
+            if (ivrant::at(reached, rotor)) return;
+            ivrant::at(reached, rotor) = 1;
+            open.push_back(rotor);
+        };
+        std::vector<std::vector<int>> of(m_net.rotors.size());
+        for (std::size_t r = 0; r < m_net.relations.size(); ++r)
+            for (const Term& term : m_net.train.relations[r].terms) {
+                ivrant::at(of, term.thing).push_back(static_cast<int>(r));
+                if (term.carrier >= 0) ivrant::at(of, term.carrier).push_back(static_cast<int>(r));
+            }
+        for (const int rotor : from) reach(rotor);
+        while (!open.empty()) {
+            const int rotor = open.back();
+            open.pop_back();
+            for (const int r : ivrant::at(of, rotor)) {
+                const auto& terms = ivrant::at(m_net.train.relations, r).terms;
+                if (const auto thread = findThread(r); thread && *thread != rotor) continue;
+                for (const Term& term : terms) {
+                    reach(term.thing);
+                    if (term.carrier >= 0) reach(term.carrier);
+                }
+            }
+        }
+        return reached;
+    }
     [[nodiscard]] bool isStuck(int motor) const {
         return std::find(m_stuck.begin(), m_stuck.end(), motor) != m_stuck.end();
     }
@@ -120,19 +127,25 @@ private:
         return ivrant::at(m_net.train.relations, relation).terms[efficiency.backward <= 0 ? 0 : 1].thing;
     }
 
-    /// Without power it stays where it is when moving it would turn a thread from behind, or what stays by friction of
-    /// its own.
+    /// Without power it stays where it is when moving it would turn a thread from behind. What carries it stays by
+    /// friction of its own, if it has any.
     void findHolds(PositionState& state) {
-        Train still = m_net.train;
-        for (std::size_t r = 0; r < m_net.relations.size(); ++r)
-            if (const auto thread = findThread(static_cast<int>(r))) still.relations.push_back(makeHeld(*thread));
         for (FunctionState& function : state.functions) {
-            Train others = still;
+            Train still = m_net.train;
+            const std::vector<char> reached = spread({function.rotor});
+            for (std::size_t r = 0; r < m_net.relations.size(); ++r)
+                if (const auto thread = findThread(static_cast<int>(r)); thread && !ivrant::at(reached, *thread))
+                    still.relations.push_back(makeHeld(*thread));
             for (const FunctionState& other : state.functions)
-                if (other.rotor != function.rotor && other.function->load == model::LoadKind::Friction)
-                    others.relations.push_back(makeHeld(other.rotor));
-            function.holds = !function.locked && solveTrain(others, {function.rotor}).isLocked(function.rotor);
+                if (other.function->load == model::LoadKind::Friction && carries(other.rotor, function.rotor))
+                    still.relations.push_back(makeHeld(other.rotor));
+            function.holds = solveTrain(still, {function.rotor}).isLocked(function.rotor);
         }
+    }
+    [[nodiscard]] bool carries(int carrier, int rotor) const {
+        for (int on = ivrant::at(m_net.rotors, rotor).carrier; on >= 0; on = ivrant::at(m_net.rotors, on).carrier)
+            if (on == carrier) return true;
+        return false;
     }
 
     FunctionState makeFunction(const model::DriveFunction& function, int board) {
@@ -166,8 +179,8 @@ private:
         return state.straight ? makeStraight(loaded) : loaded;
     }
 
-    [[nodiscard]] bool turnsCarrierOf(int thing, int motor) const {
-        for (int at = ivrant::at(m_net.rotors, thing).carrier; at >= 0; at = ivrant::at(m_net.rotors, at).carrier)
+    [[nodiscard]] bool turnsCarrierOf(int rotor, int motor) const {
+        for (int at = ivrant::at(m_net.rotors, rotor).carrier; at >= 0; at = ivrant::at(m_net.rotors, at).carrier)
             if (sgn(m_motion.ratio(at, motor)) != 0) return true;
         return false;
     }
@@ -264,6 +277,10 @@ private:
             battery.voltage = std::max(battery.voltage, 1e-3);
             return battery;
         };
+        // Lowering costs too where a thread rubs more than the weight pushes.
+        const auto mostAt = [&](const Pull& pull) {
+            return pull.at(state.hardest.least) > pull.at(state.hardest.nmm) ? state.hardest.least : state.hardest.nmm;
+        };
         bool allKnown = true;
         for (std::size_t i = 0; i < state.motors.size(); ++i) {
             MotorShare& share = state.motors[i];
@@ -271,9 +288,7 @@ private:
             share.known = motor.line != nullptr;
             allKnown &= share.known;
             if (!share.known) continue;
-            // Lowering costs too where a thread rubs more than the weight pushes.
-            const bool lowering = (*pulls)[i].at(state.hardest.least) > (*pulls)[i].at(state.hardest.nmm);
-            const double nmm = lowering ? state.hardest.least : state.hardest.nmm;
+            const double nmm = mostAt((*pulls)[i]);
             share.point = calcWorkingPoint(*motor.line, batteryOf(i, nmm), [&](double) { return (*pulls)[i].at(nmm); });
             if (share.point.torqueNmm > 1e-9 && (!state.margin || share.point.margin < *state.margin))
                 state.margin = share.point.margin;
@@ -289,16 +304,17 @@ private:
             }
             return state.straight ? sum / 60 * state.mmPerUnit : sum; // mm/s or rpm
         };
-        state.speed = speedAt(state.hardest.nmm);
+        const double most = mostAt(pulls->front());
+        state.speed = speedAt(most);
         state.travelS = calcTravelS(loadedOf(state), [&](double nmm) {
             return state.straight ? speedAt(nmm) : speedAt(nmm) * 6;
         }); // 1 rpm = 6°/s
-        findStrains(state, others);
+        findStrains(state, most, others);
     }
-    void findStrains(FunctionState& state, const std::map<int, double>& others) {
-        if ((!(state.hardest.nmm > 0) && others.empty()) || !(state.speed > 0)) return;
+    void findStrains(FunctionState& state, double nmm, const std::map<int, double>& others) {
+        if ((nmm == 0 && others.empty()) || !(state.speed > 0)) return;
         const double rpm = state.motors.front().known ? state.motors.front().point.rpm : 1;
-        const auto result = load(state, state.hardest.nmm, rpm, others);
+        const auto result = load(state, nmm, rpm, others);
         if (!result) return;
         state.outW = result->outW;
         for (double loss : result->lossW) state.lostW += loss;

@@ -37,6 +37,8 @@ Json functionJson(const drive::FunctionState& state, const drive::DriveReport& d
     json["name"] = state.function->name;
     json["locked"] = state.locked;
     json["loose"] = state.loose;
+    json["stuck"] = state.stuck;
+    json["together"] = state.together;
     json["motors"] = Json::array();
     for (const auto& share : state.motors) json["motors"].push_back(pointJson(share, drive));
     json["creep"] = Json::array();
@@ -121,6 +123,7 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
         entry["now"] = position.present;
         entry["freedom"] = position.freedom;
         entry["lock"] = position.lock;
+        entry["stuck"] = position.stuck;
         entry["fighting"] = Json::array();
         for (int m : position.fighting) entry["fighting"].push_back(at(drive.motors, m).motor->name);
         entry["functions"] = Json::array();

@@ -41,6 +41,38 @@ TEST(Refused, ACouplingReachesThreePitches) {
     }
 }
 
+TEST(Refused, CoupledShaftsLieInOneLine) {
+    // Beside each other, and a universal one whose shafts pass each other; bent in one point it runs.
+    const auto relations = [](double aside, bool universal) {
+        BoardFigure f;
+        const auto a = f.shaft(0, 0, 4), b = f.shaft(aside, 0, 4, 4.5);
+        f.project = must(model::putCoupling(f.project, f.board, {{}, a, b, universal, {}}));
+        return f.net().relations.size();
+    };
+    for (const bool universal : {false, true}) {
+        EXPECT_EQ(relations(0, universal), 1u);
+        EXPECT_EQ(relations(1, universal), 0u) << "8 mm";
+    }
+}
+
+TEST(Refused, AWheelOnARackSharesHalfOfItsFace) {
+    for (const double offMm : {0.0, 3.0, 6.0}) {
+        BoardFigure f;
+        const auto on = f.shaft(0, 0);
+        f.spur(on, 16, 1);
+        model::Gear rack;
+        rack.kind = GearKind::Rack;
+        rack.teeth = 16;
+        rack.atUm = {-20'000, 8000, 8000 + base::mmToUm(offMm)};
+        f.put(rack);
+        const auto net = f.net();
+        ASSERT_EQ(net.relations.size(), 1u) << offMm;
+        // Both 8 mm wide or less: half of the narrower one is shared up to half a width off.
+        const double half = model::calcWheelSize(GearKind::Spur, 16).halfWidthMm;
+        EXPECT_EQ(net.faults.size(), offMm > std::max(half, 4.0) ? 1u : 0u) << offMm;
+    }
+}
+
 TEST(Refused, AChainRunsInOnePlane) {
     EXPECT_EQ(makeChained(0).relations.size(), 1u);
     EXPECT_EQ(makeChained(0.1).relations.size(), 1u) << "0.8 mm";

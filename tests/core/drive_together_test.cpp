@@ -48,6 +48,27 @@ double torqueOf(const drive::DriveReport& report, std::size_t function) {
     return at(report.positions, report.present).functions.at(function).motors.at(0).point.torqueNmm;
 }
 
+/// A worm along the board's height beside a 24: 4 + 12 mm apart.
+struct WormPair : BoardFigure {
+    model::ShaftId wheel = shaft(0, 0, 6), worm = shaft(2, -2, 4, 1, model::BoardAxis::Up);
+    WormPair() {
+        spur(wheel, 24);
+        gear(worm, GearKind::Worm, 1, 2);
+    }
+    void load(const model::ShaftId& on, model::LoadKind kind, double amount, double travel, double radius = 0,
+              bool mustHold = false) {
+        model::DriveFunction f;
+        f.name = "Out";
+        f.shaft = on;
+        f.load = kind;
+        f.amount = amount;
+        f.radiusMm = radius;
+        f.travel = travel;
+        f.mustHold = mustHold;
+        function(std::move(f));
+    }
+};
+
 } // namespace
 
 TEST(DriveTogether, LoadsOfOneMotorAddUp) {
@@ -99,20 +120,11 @@ TEST(DriveTogether, WhatIsLoweredWhileAnotherIsLiftedAsksNothing) {
 }
 
 TEST(DriveTogether, AWheelNeverTurnsAWorm) {
-    // Worm along y beside a 24: 4 + 12 mm apart. Driven from the worm it runs, from the wheel it stands.
+    // Driven from the worm it runs, from the wheel it stands.
     for (const bool fromWorm : {true, false}) {
-        BoardFigure f;
-        const auto wheel = f.shaft(0, 0);
-        const auto worm = f.shaft(2, -2, 4, 1, model::BoardAxis::Up);
-        f.spur(wheel, 24);
-        f.gear(worm, GearKind::Worm, 1, 2);
-        f.motor(fromWorm ? worm : wheel);
-        model::DriveFunction out;
-        out.name = "Out";
-        out.shaft = fromWorm ? wheel : worm;
-        out.load = model::LoadKind::Friction;
-        out.amount = 1;
-        f.function(out);
+        WormPair f;
+        f.motor(fromWorm ? f.worm : f.wheel);
+        f.load(fromWorm ? f.wheel : f.worm, model::LoadKind::Friction, 1, 0);
         const auto report = drive::calcDriveReport(f.project, f.poses());
         ASSERT_EQ(report.net.relations.size(), 1u);
         const auto& position = report.positions[0];
@@ -132,34 +144,21 @@ TEST(DriveTogether, AWheelNeverTurnsAWorm) {
 TEST(DriveTogether, AWormBeforeAClutchHoldsNothingWhenItLetsGo) {
     // Motor – worm – 24 – (8, loose, with a clutch) – 24 out; or the clutch before the worm.
     for (const bool wormFirst : {true, false}) {
-        BoardFigure f;
-        const auto wheel = f.shaft(0, 0, 6);
-        const auto worm = f.shaft(2, -2, 4, 1, model::BoardAxis::Up);
-        f.spur(wheel, 24, 1);
-        f.gear(worm, GearKind::Worm, 1, 2);
-        model::ShaftId out;
+        WormPair f;
+        model::ShaftId out = f.wheel;
         model::GearId clutch;
         if (wormFirst) {
-            clutch = f.gear(wheel, GearKind::Spur, 8, 3, true);
+            clutch = f.gear(f.wheel, GearKind::Spur, 8, 3, true);
             out = f.shaft(-2, 0, 6);
             f.spur(out, 24, 3);
-            f.motor(worm);
+            f.motor(f.worm);
         } else {
             const auto in = f.shaft(3, -2, 4, 1, model::BoardAxis::Up);
             f.spur(in, 8, 3.5);
-            clutch = f.gear(worm, GearKind::Spur, 8, 3.5, true);
-            out = wheel;
+            clutch = f.gear(f.worm, GearKind::Spur, 8, 3.5, true);
             f.motor(in);
         }
-        model::DriveFunction hold;
-        hold.name = "Out";
-        hold.shaft = out;
-        hold.load = model::LoadKind::Lift;
-        hold.amount = 10;
-        hold.radiusMm = 10;
-        hold.travel = 90;
-        hold.mustHold = true;
-        f.function(hold);
+        f.load(out, model::LoadKind::Lift, 10, 90, 10, true);
         f.project =
             test::must(model::putSelector(f.project, f.board, {{}, "S", {{"Off", {}}, {"On", {clutch}}}, 1, {}}));
         const auto report = drive::calcDriveReport(f.project, f.poses());
@@ -175,22 +174,26 @@ TEST(DriveTogether, AWormBeforeAClutchHoldsNothingWhenItLetsGo) {
     }
 }
 
+TEST(DriveTogether, HoldsOnlyWhatWouldTurnAThreadFromBehind) {
+    // Whoever is on the worm's own shaft turns it from its own side.
+    for (const bool onWorm : {false, true}) {
+        WormPair f;
+        f.motor(f.worm);
+        f.load(onWorm ? f.worm : f.wheel, model::LoadKind::Lift, 10, 90, 10);
+        EXPECT_EQ(drive::calcDriveReport(f.project, f.poses()).positions[0].functions[0].holds, !onWorm);
+    }
+    // A little friction elsewhere on the train holds no weight.
+    Twin twin;
+    twin.load(twin.left, model::LoadKind::Lift, 500, 90, 20);
+    twin.load(twin.right, model::LoadKind::Friction, 1, 90);
+    EXPECT_FALSE(twin.report().positions[0].functions[0].holds);
+}
+
 TEST(DriveTogether, LoweringThroughAWormCosts) {
     for (const double travel : {90.0, -90.0}) {
-        BoardFigure f;
-        const auto wheel = f.shaft(0, 0);
-        const auto worm = f.shaft(2, -2, 4, 1, model::BoardAxis::Up);
-        f.spur(wheel, 24);
-        f.gear(worm, GearKind::Worm, 1, 2);
-        f.motor(worm);
-        model::DriveFunction lift;
-        lift.name = "Lift";
-        lift.shaft = wheel;
-        lift.load = model::LoadKind::Lift;
-        lift.amount = 500;
-        lift.radiusMm = 20;
-        lift.travel = travel;
-        f.function(lift);
+        WormPair f;
+        f.motor(f.worm);
+        f.load(f.wheel, model::LoadKind::Lift, 500, travel, 20);
         const auto report = drive::calcDriveReport(f.project, f.poses());
         const auto& share = report.positions[0].functions[0].motors.at(0);
         const double weight = base::weightN(500) * 20;
@@ -200,6 +203,7 @@ TEST(DriveTogether, LoweringThroughAWormCosts) {
         const double up = weight / 24 / (worms.forward * drive::kBearingEfficiency),
                      down = -worms.backward * weight / 24;
         EXPECT_NEAR(share.point.torqueNmm, travel > 0 ? up : down, 1e-6);
+        EXPECT_NEAR(report.positions[0].functions[0].speed, share.point.rpm / 24, 1e-6);
     }
 }
 

@@ -17,6 +17,11 @@ namespace {
 
 constexpr int kFunctionWidths[] = {90, 74, 76, 52, 60};
 
+QString whyStill(const drive::FunctionState& function) {
+    if (function.locked) return "locked";
+    return function.stuck ? "worm holds" : "not driven";
+}
+
 } // namespace
 
 void DriveStation::rebuild() {
@@ -94,9 +99,7 @@ void DriveStation::showFunctions() {
             const QString unit = function.straight ? " mm/s" : " rpm";
             rows.push_back(
                 {{qs(function.function->name), {}},
-                 {driven            ? qs(drive::formatRatio(function.motors.front().ratio))
-                  : function.locked ? "locked"
-                                    : "not driven",
+                 {driven ? qs(drive::formatRatio(function.motors.front().ratio)) : whyStill(function),
                   driven ? std::optional<double>(function.motors.front().ratio.get_d()) : std::nullopt},
                  {driven && function.motors.front().known ? numberText(function.speed, 1) + unit : "", function.speed},
                  {function.travelS ? numberText(*function.travelS, 1) + " s" : "", function.travelS.value_or(1e9)},
@@ -208,7 +211,8 @@ void DriveStation::showPositions() {
                 QStringList drives;
                 for (const auto& share : function.motors)
                     drives << motorOf(share) + " " + qs(drive::formatRatio(share.ratio));
-                QString text = function.locked ? "locked" : drives.join(" + ");
+                QString text =
+                    drives.isEmpty() && (function.locked || function.stuck) ? whyStill(function) : drives.join(" + ");
                 if (function.margin) text += " ×" + qs(base::formatMargin(*function.margin));
                 row.push_back({text, {}});
             }

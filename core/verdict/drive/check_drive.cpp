@@ -46,18 +46,19 @@ public:
 private:
     void addFault(const drive::MeshFault& fault) {
         const auto &a = gear(fault.gearA), &b = gear(fault.gearB);
+        static const std::map<drive::Fit, const char*> kHow{{drive::Fit::Binds, " bind"},
+                                                            {drive::Fit::Skips, " skip under load"},
+                                                            {drive::Fit::Aside, " miss each other"}};
         const bool binds = fault.fit == drive::Fit::Binds, aside = fault.fit == drive::Fit::Aside;
         Verdict& v = add("mesh", a.id + "/" + b.id, State::Fail,
-                         std::to_string(a.teeth) + " and " + std::to_string(b.teeth) +
-                             (aside   ? " miss each other"
-                              : binds ? " bind"
-                                      : " skip under load"));
+                         std::to_string(a.teeth) + " and " + std::to_string(b.teeth) + kHow.at(fault.fit));
         v.place.board = boardOf(a.board).id;
         v.place.things = {a.id, b.id};
         v.value = fault.errorMm;
-        v.limit = aside ? 0 : binds ? drive::kTightestMm : drive::kWidestMm;
+        v.limit = binds ? drive::kTightestMm : drive::kWidestMm;
         v.unit = "mm";
         if (aside) {
+            v.limit = 0;
             v.detail = nameOf(a) + " and " + nameOf(b) + ": " + formatNumber(fault.errorMm, 2) +
                        (std::abs(a.axis.dot(b.axis)) > 0.9
                             ? " mm more of their faces have to meet, at least half of the narrower one"
@@ -76,7 +77,7 @@ private:
             const bool mesh = relation.kind == drive::RelationKind::Mesh ||
                               relation.kind == drive::RelationKind::Worm ||
                               relation.kind == drive::RelationKind::RackMesh;
-            if (!mesh || drive::judgeFit(relation.errorMm) != drive::Fit::Meshes) continue;
+            if (!mesh || relation.fit != drive::Fit::Meshes) continue;
             ++count;
             if (std::abs(relation.errorMm) > std::abs(worst)) worst = relation.errorMm;
         }
@@ -227,9 +228,17 @@ private:
         v.detail = reach + "; no function turns it yet";
     }
 
+    [[nodiscard]] bool isRefused(const model::Loop& loop) const {
+        return std::any_of(m_net.clashes.begin(), m_net.clashes.end(), [&](const drive::Clash& clash) {
+            for (std::size_t i = 0; clash.depthMm == 0 && i + 1 < loop.gears.size(); ++i)
+                if (clash.idA == loop.gears[i].text && clash.idB == loop.gears[i + 1].text) return true;
+            return false;
+        });
+    }
     void addLoops() {
         for (const auto& board : m_facts.project->boards)
             for (const model::Loop& loop : board->loops) {
+                if (isRefused(loop)) continue; // that is told
                 const std::string name = loop.belt ? "belt" : "chain";
                 Verdict& v = add("loop", loop.id.text, State::Good, "The " + name + " closes");
                 v.place.board = board->id;

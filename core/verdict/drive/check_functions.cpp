@@ -120,11 +120,11 @@ private:
             Verdict& v = add("reached", function.id.text, reached ? State::Good : State::Fail,
                              function.name + (reached ? " is driven" : " is never driven"));
             at(v);
-            v.detail =
-                reached ? "by " + ivrant::at(m_drive.motors, worst->functions[f].motors.front().motor).motor->name +
-                              ", " + drive::formatRatio(worst->functions[f].motors.front().ratio) + positionName(*worst)
-                : stuck ? "its motor would have to turn a worm from behind"
-                        : "no motor turns it in any position of the selectors";
+            v.detail = stuck ? "its motor would have to turn a worm from behind"
+                             : "no motor turns it in any position of the selectors";
+            if (reached)
+                v.detail = "by " + ivrant::at(m_drive.motors, worst->functions[f].motors.front().motor).motor->name +
+                           ", " + drive::formatRatio(worst->functions[f].motors.front().ratio) + positionName(*worst);
         }
         if (function.mustHold) addHold(f, at);
         if (!worst) return;
