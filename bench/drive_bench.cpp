@@ -70,8 +70,9 @@ void BM_DragOnBoard(benchmark::State& state) {
     std::int64_t by = 4'000;
     for (auto _ : state) {
         project = model::moveOnBoard(project, board, {dragged}, {by, 0, 0}).value();
-        benchmark::DoNotOptimize(
-            drive::calcDriveReport(project, model::calcBoardFrames({&project, {geometry::Frame::Identity()}, {}})));
+        benchmark::DoNotOptimize(drive::calcDriveReport(
+            project,
+            drive::readBoards(project, model::calcBoardFrames({&project, {geometry::Frame::Identity()}, {}}))));
         by = -by;
     }
 }

@@ -12,10 +12,11 @@ add_executable(ivrant-cli
   cli/verbs_drive.cpp
   cli/verbs_make.cpp
   cli/verbs_pose.cpp
+  cli/verbs_script.cpp
   cli/verbs_shape.cpp
   cli/verbs_stand.cpp
 )
-target_link_libraries(ivrant-cli PRIVATE ivrant_files ivrant_render ivrant_print CLI11::CLI11)
+target_link_libraries(ivrant-cli PRIVATE ivrant_files ivrant_script ivrant_render ivrant_print CLI11::CLI11)
 
 add_executable(ivrant-make-demo
   data/demo/make_auk.cpp

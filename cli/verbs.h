@@ -15,6 +15,7 @@ void addBriefVerbs(Verbs& verbs);   ///< measure, own, scale, offset
 void addDriveVerbs(Verbs& verbs);   ///< drive, ratio, meshes
 void addStandVerb(Verbs& verbs);    ///< stand
 void addBalanceVerbs(Verbs& verbs); ///< hollow, support, ballast, firm, hidden
+void addScriptVerbs(Verbs& verbs);  ///< build, script
 void addShapeVerbs(Verbs& verbs);   ///< layers, families
 
 } // namespace ivrant::cli

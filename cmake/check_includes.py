@@ -13,12 +13,13 @@ CORE = {
     "bonds": {"base", "geometry", "parts", "model"},
     "pose": {"base", "geometry", "parts", "model", "bonds"},
     "stand": {"base", "geometry", "parts", "model", "bonds"},
-    "drive": {"base", "geometry", "parts", "model"},
+    "drive": {"base", "geometry", "parts", "model", "bonds"},
     "make": {"base", "geometry", "parts", "model", "bonds"},
     "trials": {"base", "geometry", "parts", "model"},
     "brief": {"base", "geometry", "parts", "model", "bonds"},
 }
-CORE["study"] = set(CORE)
+CORE["script"] = {"base", "geometry", "parts", "model", "bonds"}
+CORE["study"] = set(CORE) - {"script"}
 CORE["verdict"] = set(CORE)
 CORE["files"] = set(CORE)
 ALL_CORE = {f"core/{name}" for name in CORE}

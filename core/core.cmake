@@ -66,6 +66,7 @@ ivrant_module(NAME model USES base geometry parts SOURCES
 ivrant_module(NAME bonds USES base geometry parts model SOURCES
   core/bonds/mates.cpp
   core/bonds/section_bonds.cpp
+  core/bonds/teeth.cpp
   core/bonds/fits.cpp
   core/bonds/board_overlaps.cpp
   core/bonds/across.cpp
@@ -99,7 +100,7 @@ ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb 
   core/pose/covers.cpp
   core/pose/joint_arm.cpp
 )
-ivrant_module(NAME drive USES base geometry parts model LIBRARIES gmpxx gmp SOURCES
+ivrant_module(NAME drive USES base geometry parts model bonds LIBRARIES gmpxx gmp SOURCES
   core/drive/rational.cpp
   core/drive/train.cpp
   core/drive/train_load.cpp
@@ -113,6 +114,8 @@ ivrant_module(NAME drive USES base geometry parts model LIBRARIES gmpxx gmp SOUR
   core/drive/net_bodies.cpp
   core/drive/drive_model.cpp
   core/drive/board_reader.cpp
+  core/drive/part_bodies.cpp
+  core/drive/part_reader.cpp
   core/drive/drive_net.cpp
   core/drive/function_load.cpp
   core/drive/board_line.cpp
@@ -122,6 +125,11 @@ ivrant_module(NAME drive USES base geometry parts model LIBRARIES gmpxx gmp SOUR
   core/drive/wanted_ratio.cpp
   core/drive/travel_finder.cpp
   core/drive/selector_compare.cpp
+)
+ivrant_module(NAME script USES base geometry parts model bonds SOURCES
+  core/script/script_line.cpp
+  core/script/script.cpp
+  core/script/script_export.cpp
 )
 ivrant_module(NAME trials USES base geometry parts model SOURCES
   core/trials/statistics.cpp

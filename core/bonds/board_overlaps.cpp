@@ -17,7 +17,9 @@ using geometry::Vec3;
 constexpr double kOffLineMm = 0.3; ///< a shaft that far off a hole's line still goes in
 constexpr double kAlongLine = 0.9999;
 
-bool isHole(parts::PortKind kind) { return kind == parts::PortKind::Hole || kind == parts::PortKind::CrossHole; }
+bool isHole(parts::PortKind kind) {
+    return kind == parts::PortKind::Hole || kind == parts::PortKind::CrossHole || kind == parts::PortKind::TurningHole;
+}
 
 class OverlapFinder {
 public:

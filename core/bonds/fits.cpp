@@ -129,6 +129,10 @@ void addOffers(const model::Placed& placed, int from, int to, const geometry::Bo
 
 } // namespace
 
+Frame calcMatedFrame(const Frame& X, const Port& there, const Port& own, int quarters) {
+    return X * there.X_PF() * halfTurn() * quarterTurns(quarters) * own.X_PF().inverse();
+}
+
 std::vector<Fit> listFits(const model::Placed& placed, const std::vector<SectionBondsPtr>& bonds,
                           model::PartSpot target, const Vec3& near, const parts::Shape& shape,
                           const geometry::Mat3& wished, std::size_t most) {
@@ -147,7 +151,7 @@ std::vector<Fit> listFits(const model::Placed& placed, const std::vector<Section
             Candidate best;
             best.rank = 1e30;
             for (int r = 0; r < (turnsFreely ? 4 : 1); ++r) {
-                const Frame X = X_WT * there.X_PF() * halfTurn() * quarterTurns(r) * own.X_PF().inverse();
+                const Frame X = calcMatedFrame(X_WT, there, own, r);
                 const double twist = Eigen::AngleAxisd(wished.transpose() * X.linear()).angle();
                 // Nearest port first; then the wished attitude; then own ports near the middle of the part.
                 const double rank = distance + 30 * twist + 0.05 * (own.origin - shape.bounds.centre()).norm() +

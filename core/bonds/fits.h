@@ -17,6 +17,11 @@ struct Fit {
     parts::BondKind kind = parts::BondKind::None;
 };
 
+/// Frame of a part whose port `own` is mated with `there` of a part at `X`: origins together, axes opposed, turned by
+/// quarter turns about them. In the frame of X.
+[[nodiscard]] geometry::Frame calcMatedFrame(const geometry::Frame& X, const parts::Port& there, const parts::Port& own,
+                                             int quarters);
+
 /// Fits of `shape` on the free ports of the target part, nearest to `near` (world) and to the wished attitude first; no
 /// two with the same pose. At most `most`.
 [[nodiscard]] std::vector<Fit> listFits(const model::Placed& placed, const std::vector<SectionBondsPtr>& bonds,

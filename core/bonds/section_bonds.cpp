@@ -8,6 +8,7 @@
 #include <set>
 
 #include "core/base/at.h"
+#include "core/bonds/teeth.h"
 #include "core/geometry/gap.h"
 #include "core/parts/placed_solid.h"
 
@@ -256,6 +257,9 @@ void findOverlaps(const model::Section& section, SectionBonds& out) {
                     if (geometry::calcToleratedGap(a, b).distance > 0) continue;
                     const double depth = geometry::calcDepth(a, b);
                     if (depth <= tolerance || depth <= worst.depthMm) continue;
+                    if (depth <= calcTeethRoomMm(*at(section.parts, first.part).shape, first.X, static_cast<int>(k),
+                                                 *at(section.parts, second.part).shape, second.X, static_cast<int>(l)))
+                        continue;
                     worst.depthMm = depth;
                     worst.studInBody = (sa[k].studPort >= 0) != (sb[l].studPort >= 0);
                 }

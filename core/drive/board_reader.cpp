@@ -8,6 +8,8 @@
 #include "core/base/units.h"
 #include "core/drive/brick_bearings.h"
 #include "core/drive/mesh_fit.h"
+#include "core/drive/part_reader.h"
+#include "core/model/board_parts.h"
 
 namespace ivrant::drive {
 namespace {
@@ -19,10 +21,10 @@ constexpr double kSameHoleMm = 4; ///< a typed wall and the brick that it stands
 
 class BoardReader {
 public:
-    BoardReader(const model::Project& project, const std::vector<geometry::Frame>& X_CB)
-        : m_project(project), m_X_CB(X_CB), m_bricks(project) {}
+    BoardReader(const model::Project& project, const std::vector<geometry::Frame>& X_CB, DriveModel& into)
+        : m_project(project), m_X_CB(X_CB), m_bricks(project), m_model(into) {}
 
-    DriveModel run() {
+    void addThings() {
         for (int b = 0; b < count(); ++b)
             for (const model::Shaft& shaft : board(b).shafts) addShaft(shaft, b);
         for (int b = 0; b < count(); ++b)
@@ -30,8 +32,10 @@ public:
         setCarriers();
         for (int b = 0; b < count(); ++b)
             for (const model::Shaft& shaft : board(b).shafts) addBearings(shaft, b);
+    }
+    /// When everything that they name is there.
+    void addAllLinks() {
         for (int b = 0; b < count(); ++b) addLinks(board(b));
-        return std::move(m_model);
     }
 
 private:
@@ -193,13 +197,42 @@ private:
     const model::Project& m_project;
     const std::vector<geometry::Frame>& m_X_CB;
     BrickBearings m_bricks;
-    DriveModel m_model;
+    DriveModel& m_model;
 };
 
 } // namespace
 
 DriveModel readBoards(const model::Project& project, const std::vector<geometry::Frame>& X_CB) {
-    return BoardReader(project, X_CB).run();
+    DriveModel machine;
+    BoardReader reader(project, X_CB, machine);
+    reader.addThings();
+    reader.addAllLinks();
+    return machine;
+}
+
+namespace {
+
+/// What the records of boards name: parts among it are judged, whatever else they do.
+std::vector<std::string> listNamed(const model::Project& project) {
+    std::vector<std::string> named;
+    for (const auto& board : project.boards) {
+        for (const model::DriveFunction& function : board->functions) named.push_back(function.moved());
+        for (const model::DriveMotor& motor : board->motors) named.push_back(motor.shaft.text);
+    }
+    return named;
+}
+
+} // namespace
+
+DriveModel readDrive(const model::Placed& placed, const model::SectionTree& tree,
+                     const std::vector<bonds::SectionBondsPtr>& bonds) {
+    DriveModel machine;
+    const auto X_CB = model::calcBoardFrames(placed);
+    BoardReader reader(*placed.project, X_CB, machine);
+    reader.addThings();
+    if (hasDriveParts(*placed.project)) addParts(placed, tree, bonds, listNamed(*placed.project), machine);
+    reader.addAllLinks();
+    return machine;
 }
 
 std::vector<std::string> listEngaged(const model::Project& project, const model::Selector* moved, int position) {

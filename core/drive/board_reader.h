@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Which drive do the gear boards of a project make? Reads what is written on them; works nothing out.
+// Which drive do the gear boards of a project make, and all of it with the parts? Reads what is written; works nothing
+// out.
 #pragma once
 
+#include "core/bonds/section_bonds.h"
 #include "core/drive/drive_model.h"
-#include "core/model/project.h"
+#include "core/model/placed.h"
+#include "core/model/validate.h"
 
 namespace ivrant::drive {
 
@@ -11,6 +14,10 @@ namespace ivrant::drive {
 /// round holes of bricks of its section that lie on their lines; a wall that is typed and built counts once.
 /// O(things + holes of the sections that hold boards).
 [[nodiscard]] DriveModel readBoards(const model::Project& project, const std::vector<geometry::Frame>& X_CB);
+
+/// Boards and parts (part_reader.h) together, in the world; they mesh with each other. `bonds`: by section.
+[[nodiscard]] DriveModel readDrive(const model::Placed& placed, const model::SectionTree& tree,
+                                   const std::vector<bonds::SectionBondsPtr>& bonds);
 
 /// Loose wheels (by id) that are fixed to their shafts: with the selector `moved` at a position, the others as they
 /// stand; without it all as they stand.

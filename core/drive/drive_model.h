@@ -22,13 +22,14 @@ using geometry::Vec3;
 /// a line: a rack (teeth for each turn of the others), the rod of a linear actuator (mm for each turn).
 struct Rotor {
     enum class Kind { Shaft, Wheel, Rack, Screw } kind = Kind::Shaft;
-    std::string id;             ///< of the shaft, or of the wheel
-    std::string name;           ///< for the person: "shaft Input", "loose 24"
-    int board = 0;              ///< on which it is seen; index in the project
-    Vec3 origin = Vec3::Zero(); ///< the shaft's start
-    Vec3 axis = Vec3::UnitZ();  ///< positive turns are right-handed about it; a rack moves along it
-    double lengthMm = 0;        ///< shafts
-    int carrier = -1;           ///< the rotor it is told relative to; −1: the frame
+    std::string id;                 ///< of the shaft, or of the wheel
+    std::string name;               ///< for the person: "shaft Input", "loose 24"
+    int board = 0;                  ///< on which it is drawn; index in the project; −1: it is made of parts
+    std::vector<std::string> parts; ///< ids of all that is fixed to it, when it is made of parts
+    Vec3 origin = Vec3::Zero();     ///< the shaft's start
+    Vec3 axis = Vec3::UnitZ();      ///< positive turns are right-handed about it; a rack moves along it
+    double lengthMm = 0;            ///< shafts
+    int carrier = -1;               ///< the rotor it is told relative to; −1: the frame
 
     [[nodiscard]] bool isStraight() const { return kind == Kind::Rack || kind == Kind::Screw; }
     /// What one unit of its speed for each turn of the others comes to in mm; 0: it turns.
@@ -42,8 +43,8 @@ struct Ring {
     model::GearKind kind = model::GearKind::Spur;
     int teeth = 0; ///< a worm's: starts; a pulley's: pitch diameter in mm; an actuator's: pitches of its case
     bool loose = false;
-    bool leftHand = false; ///< worms
-    int board = 0;
+    bool leftHand = false;      ///< worms
+    int board = 0;              ///< −1: a part
     int rotor = 0;              ///< that it is part of
     int shaft = -1;             ///< rotor on whose line it sits, fixed or loose; −1: racks
     int other = -1;             ///< a differential's second side
@@ -52,15 +53,21 @@ struct Ring {
     Vec3 axis = Vec3::UnitZ();
     double pitchRadiusMm = 0;
     double tipRadiusMm = 0;
-    double halfWidthMm = 0;  ///< along the axis; a rack's: half its length
-    double holeRadiusMm = 0; ///< free inside, for other shafts
+    double halfWidthMm = 0;   ///< along the axis; a rack's: half its length
+    double holeRadiusMm = 0;  ///< free inside, for other shafts
+    Vec3 face = Vec3::Zero(); ///< racks: unit, the way their teeth look; zero: not told
 
     [[nodiscard]] bool isStraight() const { return kind == model::GearKind::Rack || kind == model::GearKind::Actuator; }
 };
 
 /// A place at which a shaft is carried.
 struct Bearing {
-    enum class By { Said, Wall, Brick } by = By::Said;
+    enum class By {
+        Said,
+        Wall,
+        Brick,  ///< a round hole of a part
+        Coupled ///< what its end sits in turns with it: a motor's output, a differential's side
+    } by = By::Said;
     int rotor = 0;
     double alongMm = 0; ///< from its start
 };
@@ -82,11 +89,24 @@ struct Link {
     bool belt = false, crossed = false;
 };
 
+/// A motor that is a part.
+struct PartMotor {
+    enum class Seat {
+        Firm,  ///< fixed to the frame, or to what goes round
+        Hangs, ///< by its shaft alone
+        OnOwn  ///< fixed to what it turns
+    } seat = Seat::Firm;
+    std::string id, name, line;
+    int rotor = -1; ///< that it turns; −1: nothing is in its output
+};
+
 struct DriveModel {
     std::vector<Rotor> rotors;
     std::vector<Ring> rings;
     std::vector<Bearing> bearings; ///< by rotor, then along it
     std::vector<Link> links;
+    std::vector<PartMotor> motors;
+    std::vector<std::string> notes; ///< what could not be taken into account, in words
 
     std::unordered_map<std::string, int> rotorOf, ringOf; ///< by id; a fixed wheel's rotor is its shaft
 

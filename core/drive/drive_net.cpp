@@ -26,7 +26,7 @@ constexpr double kActuatorThreadMm =
 class NetBuilder {
 public:
     NetBuilder(DriveModel model, const std::vector<std::string>& engaged)
-        : m_net{std::move(model), {}, {}, {}, {}, {}, {}, {}, {}, {}}, m_engaged(engaged) {}
+        : m_net{std::move(model), {}, {}, {}, {}, {}, {}, {}, {}}, m_engaged(engaged) {}
 
     DriveNet run() {
         addMeshes();
@@ -51,11 +51,18 @@ private:
     std::optional<Relation> relate(const Relation& plain, int a, int b) {
         const int carrierA = rotor(a).carrier, carrierB = rotor(b).carrier;
         if (carrierA == carrierB) return plain;
-        if (carrierB >= 0 && rotor(carrierB).carrier == carrierA) return makeCarried(plain, carrierB, {b});
-        if (carrierA >= 0 && rotor(carrierA).carrier == carrierB) return makeCarried(plain, carrierA, {a});
+        if (carrierB >= 0 && rotor(carrierB).carrier == carrierA) return turnAlike(makeCarried(plain, carrierB, {b}));
+        if (carrierA >= 0 && rotor(carrierA).carrier == carrierB) return turnAlike(makeCarried(plain, carrierA, {a}));
         m_net.notes.push_back(rotor(a).name + " and " + rotor(b).name +
                               " turn on different carriers: what joins them is not counted");
         return std::nullopt;
+    }
+
+    /// A carrier whose axis is told the other way counts with the other sign.
+    [[nodiscard]] Relation turnAlike(Relation row) const {
+        for (Term& term : row.terms)
+            if (term.carrier >= 0 && rotor(term.thing).axis.dot(rotor(term.carrier).axis) < 0) term.sense = -1;
+        return row;
     }
 
     void addMeshes() {
@@ -86,14 +93,16 @@ private:
         if (mesh->fit == Fit::Apart) return;
         noteOffAxis(a, b);
         noteOffAxis(b, a);
-        const auto row =
-            relate({{{a.rotor, makeRational(mesh->factorA), -1}, {b.rotor, makeRational(mesh->factorB), -1}}}, a.rotor,
-                   b.rotor);
+        const auto row = relate({{{a.rotor, makeRational(senseOf(a) * mesh->factorA), -1},
+                                  {b.rotor, makeRational(senseOf(b) * mesh->factorB), -1}}},
+                                a.rotor, b.rotor);
         if (!row) return;
         const double play = kMeshPlayMm + kTwentyDegTwice * std::max(0.0, mesh->errorMm);
         add({mesh->kind, m_net.nameOf(a) + " meshes with " + m_net.nameOf(b), {a.id, b.id}, mesh->errorMm, mesh->fit},
             *row, mesh->efficiency, 2 * play);
     }
+    /// A crown on a shaft may look either way along it.
+    [[nodiscard]] long senseOf(const Ring& ring) const { return ring.axis.dot(rotor(ring.rotor).axis) < 0 ? -1 : 1; }
     static bool isOnSameShaft(const Ring& a, const Ring& b) {
         return a.shaft >= 0 && b.shaft >= 0 && (a.shaft == b.shaft || a.shaft == b.other || b.shaft == a.other);
     }
@@ -154,7 +163,8 @@ private:
              rotor(shaft).name + " turns the screw of " + rotor(rod).name,
              {rotor(rod).id, rotor(shaft).id},
              0},
-            {{{shaft, kActuatorLeadMm, -1}, {rod, -1, -1}}},
+            {{{shaft, rotor(shaft).axis.dot(rotor(rod).axis) < 0 ? -kActuatorLeadMm : kActuatorLeadMm, -1},
+              {rod, -1, -1}}},
             makeWormEfficiency(kActuatorLeadMm, base::kPi * kActuatorThreadMm, kActuatorEfficiency), 2 * kMeshPlayMm);
     }
 

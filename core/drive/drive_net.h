@@ -46,6 +46,7 @@ struct ShaftSupport {
     std::string shaft;
     std::vector<double> holesMm; ///< from the shaft's start, ascending: bearings, walls, holes of the section's bricks
     int bricks = 0;              ///< how many of them are bricks' holes
+    unsigned universals = 0;     ///< universal joints at its ends
     double overhangMm = 0;       ///< how far the furthest wheel is out beyond the last hole; 0 between holes
     double shortMm = 0;          ///< how much longer the shaft would have to be to reach all its wheels and holes
 };
@@ -68,7 +69,6 @@ struct DriveNet : DriveModel {
     std::vector<Clash> clashes;
     std::vector<ShaftSupport> supports; ///< by shaft, in their order
     std::vector<OffAxis> offAxis;
-    std::vector<std::string> notes; ///< what could not be taken into account, in words
 };
 
 // Starting values, not measured (part of the product's domain).

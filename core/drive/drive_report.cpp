@@ -23,7 +23,16 @@ std::vector<MotorState> listMotors(const model::Project& project, const DriveNet
     std::vector<MotorState> motors;
     for (const auto& board : project.boards)
         for (const model::DriveMotor& motor : board->motors)
-            motors.push_back({&motor, net.findRotor(motor.shaft.text), findLine(inputs, motor.line)});
+            motors.push_back({motor, net.findRotor(motor.shaft.text), findLine(inputs, motor.line)});
+    for (const PartMotor& part : net.motors) {
+        if (part.rotor < 0 || part.seat == PartMotor::Seat::OnOwn) continue; // told as what is wrong with it
+        model::DriveMotor motor;
+        motor.id.text = part.id;
+        motor.name = part.name;
+        motor.line = part.line;
+        motor.shaft.text = at(net.rotors, part.rotor).id;
+        motors.push_back({std::move(motor), part.rotor, findLine(inputs, part.line)});
+    }
     return motors;
 }
 
@@ -36,18 +45,16 @@ std::vector<int> listDrivers(const model::Project& project, const std::vector<Mo
     for (const auto& board : project.boards)
         for (const model::DriveFunction& function : board->functions)
             if (!motors.empty() && function.load == model::LoadKind::Friction)
-                drivers.push_back(net.findRotor(function.shaft.empty() ? function.gear.text : function.shaft.text));
+                drivers.push_back(net.findRotor(function.moved()));
     if (drivers.empty() && !net.rotors.empty()) drivers.push_back(0);
     return drivers;
 }
 
 } // namespace
 
-DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Frame>& X_CB,
-                            const DriveInputs& inputs) {
+DriveReport calcDriveReport(const model::Project& project, const DriveModel& machine, const DriveInputs& inputs) {
     DriveReport report;
     report.battery = inputs.battery;
-    const DriveModel machine = readBoards(project, X_CB);
     report.net = makeDriveNet(machine, listEngaged(project));
     report.motors = listMotors(project, report.net, inputs);
     report.drivers = listDrivers(project, report.motors, report.net);

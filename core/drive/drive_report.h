@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Everything there is to say about the gear boards of a project as they stand: freedom, ratios, locks, functions,
+// Everything there is to say about the drive of a project as it stands: freedom, ratios, locks, functions,
 // selectors, working points.
 //
 // Pure: the same project and poses give the same report. Speeds rpm (racks mm/s), torques N·mm, power W.
@@ -20,7 +20,7 @@ inline constexpr double kAxleTwistNmm = 300; ///< torque that winds an axle up f
 inline constexpr double kToothForceN = 30;   ///< force along the pitch line at which teeth jump
 
 struct MotorState {
-    const model::DriveMotor* motor = nullptr;
+    model::DriveMotor motor; ///< of a board, or told of a part
     int rotor = 0;
     std::shared_ptr<const MotorLine> line; ///< null: no values are known for its kind
 };
@@ -89,7 +89,8 @@ struct DriveInputs {
     std::map<base::FunctionId, JointArm> armLoads; ///< of functions whose load is a joint of the model
 };
 
-[[nodiscard]] DriveReport calcDriveReport(const model::Project& project, const std::vector<geometry::Frame>& X_CB,
+/// `machine`: read from the project (board_reader.h), which must outlive the report. O(positions × train).
+[[nodiscard]] DriveReport calcDriveReport(const model::Project& project, const DriveModel& machine,
                                           const DriveInputs& inputs = {});
 
 /// Speeds (rpm) of all things as the selectors stand: motors at the working point of the function they drive, others

@@ -180,6 +180,9 @@ private:
                 support.holesMm.push_back(bearing.alongMm);
                 support.bricks += bearing.by == Bearing::By::Brick ? 1 : 0;
             }
+        for (const Link& link : m_net.links)
+            if (link.kind == Link::Kind::Universal && (link.a == rod.rotor || link.b == rod.rotor))
+                ++support.universals;
         for (const Ring& ring : m_net.rings) {
             if (ring.shaft != rod.rotor || ring.isStraight() || ring.kind == GearKind::Turntable ||
                 ring.kind == GearKind::Differential) // its sides end in it

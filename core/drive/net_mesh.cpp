@@ -132,6 +132,7 @@ std::optional<PairMesh> judgeRack(const Ring& a, const Ring& b, const Vec3& norm
         return std::nullopt;
     const double error = std::abs(apart) - b.pitchRadiusMm;
     if (error < kDeepestMm || judgeFit(error) == Fit::Apart) return std::nullopt;
+    if (normal.dot(a.face) * apart < -kFaceMm) return std::nullopt; // behind its teeth
     const Vec3 contact = b.centre - normal * signOf(apart) * b.pitchRadiusMm;
     PairMesh mesh;
     mesh.kind = RelationKind::RackMesh;

@@ -152,7 +152,7 @@ private:
         FunctionState state;
         state.function = &function;
         state.board = board;
-        state.rotor = m_net.findRotor(function.shaft.empty() ? function.gear.text : function.shaft.text);
+        state.rotor = m_net.findRotor(function.moved());
         const Rotor& moved = ivrant::at(m_net.rotors, state.rotor);
         state.straight = moved.isStraight();
         state.mmPerUnit = moved.mmPerUnit();

@@ -58,7 +58,7 @@ std::optional<SelectorComparison> compareSelector(const model::Project& project,
             continue;
         }
         ++each.parts;
-        each.massG += massOf(at(report.motors, motor).motor->line);
+        each.massG += massOf(at(report.motors, motor).motor.line);
     }
     each.parts -= rings;
     each.massG -= rings * massOf("driving ring");

@@ -32,7 +32,7 @@ Motion gather(const Relation& relation) {
     Motion sum;
     for (const Term& term : relation.terms) {
         addTo(sum, {{term.thing, term.factor}}, 1);
-        if (term.carrier >= 0) addTo(sum, {{term.carrier, term.factor}}, -1);
+        if (term.carrier >= 0) addTo(sum, {{term.carrier, term.factor}}, -term.sense);
     }
     return sum;
 }

@@ -26,9 +26,10 @@ struct Term {
     int thing = 0;
     Rational factor;
     int carrier = -1; ///< the speed counts less that of this thing; −1: as it is
+    int sense = 1;    ///< −1: the carrier's axis is told the other way, its speed counts with the other sign
 };
 
-/// Σ factor·(speed − carrier's) = 0. Things may be named more than once; their factors add up.
+/// Σ factor·(speed − sense·carrier's) = 0. Things may be named more than once; their factors add up.
 struct Relation {
     std::vector<Term> terms;
 };

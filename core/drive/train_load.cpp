@@ -52,7 +52,8 @@ private:
             for (std::size_t t = 0; t < terms.size(); ++t) {
                 const double factor = terms[t].factor.get_d() * m_gain[r][t];
                 entries.emplace_back(terms[t].thing, m_column[r], factor);
-                if (terms[t].carrier >= 0) entries.emplace_back(terms[t].carrier, m_column[r], -factor);
+                if (terms[t].carrier >= 0)
+                    entries.emplace_back(terms[t].carrier, m_column[r], -terms[t].sense * factor);
             }
         }
         int column = m_columns - m_motion.freedom();
@@ -72,7 +73,7 @@ private:
     }
     [[nodiscard]] double relativeSpeed(const Term& term) const {
         const double speed = at(m_result.speedsRpm, term.thing);
-        return term.carrier < 0 ? speed : speed - at(m_result.speedsRpm, term.carrier);
+        return term.carrier < 0 ? speed : speed - term.sense * at(m_result.speedsRpm, term.carrier);
     }
     /// Sets the gains to the present flow; true when any changed.
     bool turnFlow() {

@@ -35,7 +35,7 @@ struct LoadRequest {
 struct LoadResult {
     std::vector<double> speedsRpm; ///< by thing
     std::vector<std::vector<double>>
-        onTerms; ///< by relation and term: torque on that thing; the opposite acts on the term's carrier
+        onTerms; ///< by relation and term: torque on that thing; the opposite acts on the term's carrier, by its sense
     std::map<int, double> driveNmm; ///< on the independent things: what motors or hands must give
     std::vector<double> carriedNmm; ///< by thing: torque that passes through it
     std::vector<double> lossW;      ///< by relation, ≥ 0

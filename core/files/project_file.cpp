@@ -23,8 +23,8 @@ namespace {
 using model::Json;
 
 model::Part readPart(const Node& node, const std::vector<parts::ShapePtr>& own) {
-    static const std::set<std::string, std::less<>> kKnown{"id",   "shape", "colour", "at",
-                                                           "turn", "quat",  "step",   "weighed_g"};
+    static const std::set<std::string, std::less<>> kKnown{"id",   "shape", "colour",    "at",  "turn",
+                                                           "quat", "step",  "weighed_g", "name"};
     model::Part part;
     node.requireObject();
     part.id.text = node.at("id").text(60);
@@ -51,6 +51,7 @@ model::Part readPart(const Node& node, const std::vector<parts::ShapePtr>& own) 
             fail("file.value", node.pointer() + "/weighed_g", "a mass above 0 g and below 1000 kg is expected");
         part.weighedG = mass;
     }
+    if (node.has("name")) part.name = node.at("name").text(model::kMostShortName);
     part.extra = node.extra(kKnown);
     return part;
 }

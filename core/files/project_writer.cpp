@@ -22,6 +22,7 @@ Json partJson(const model::Part& part) {
     addPlace(json, part.place);
     json["step"] = part.step;
     if (part.weighedG) json["weighed_g"] = numberJson(*part.weighedG);
+    if (!part.name.empty()) json["name"] = part.name;
     addExtra(json, part.extra);
     return json;
 }

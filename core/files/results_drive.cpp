@@ -17,7 +17,7 @@ Json ratioJson(const drive::Rational& ratio) {
 
 Json pointJson(const drive::MotorShare& share, const drive::DriveReport& drive) {
     Json json;
-    json["motor"] = at(drive.motors, share.motor).motor->name;
+    json["motor"] = at(drive.motors, share.motor).motor.name;
     json["ratio"] = ratioJson(share.ratio);
     if (!share.known) return json;
     json["rpm"] = rounded(share.point.rpm);
@@ -125,7 +125,7 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
         entry["lock"] = position.lock;
         entry["stuck"] = position.stuck;
         entry["fighting"] = Json::array();
-        for (int m : position.fighting) entry["fighting"].push_back(at(drive.motors, m).motor->name);
+        for (int m : position.fighting) entry["fighting"].push_back(at(drive.motors, m).motor.name);
         entry["functions"] = Json::array();
         for (const auto& function : position.functions)
             if (isShown(function.board)) entry["functions"].push_back(functionJson(function, drive));

@@ -120,7 +120,7 @@ private:
             row.function = state.function->name;
             row.position = countSelectors() > 1 ? position.selector + ": " + position.name : position.name;
             for (const auto& each : state.motors)
-                row.motor += (row.motor.empty() ? "" : " and ") + ivrant::at(m_drive.motors, each.motor).motor->name;
+                row.motor += (row.motor.empty() ? "" : " and ") + ivrant::at(m_drive.motors, each.motor).motor.name;
             row.ratio = drive::formatRatio(share.ratio);
             const std::string unit = state.straight ? " mm" : "°";
             if (share.known) row.speed = formatNumber(state.speed, 1) + (state.straight ? " mm/s" : " rpm");
@@ -141,13 +141,20 @@ private:
         return count;
     }
     /// Ports of the battery box are lettered in the order of the motors.
+    [[nodiscard]] std::string sectionOf(const std::string& part) const {
+        for (const auto& section : m_project.sections)
+            for (const model::Part& candidate : section->parts)
+                if (candidate.id.text == part) return section->name;
+        return "";
+    }
     void addWire(std::size_t m) {
         const auto& motor = m_drive.motors[m];
-        SheetWire wire{motor.motor->name, motor.motor->line, "", "", ""};
+        SheetWire wire{motor.motor.name, motor.motor.line, "", "", ""};
         wire.port = motor.line && motor.line->byHand
                         ? "by hand"
                         : std::string(1, static_cast<char>('A' + static_cast<int>(m % 26)));
-        wire.board = ivrant::at(m_project.boards, ivrant::at(m_drive.net.rotors, motor.rotor).board)->name;
+        const int board = ivrant::at(m_drive.net.rotors, motor.rotor).board;
+        wire.board = board < 0 ? sectionOf(motor.motor.id.text) : ivrant::at(m_project.boards, board)->name;
         for (const auto& position : m_drive.positions)
             for (const auto& state : position.functions)
                 for (const auto& share : state.motors)
@@ -244,7 +251,7 @@ private:
                     for (const auto& share : state.motors)
                         if (share.motor == static_cast<int>(&motor - m_drive.motors.data()) && share.known &&
                             share.point.hot && m_hot.insert(share.motor).second)
-                            m_sheet.cautions.push_back(motor.motor->name + " works above half of its stall torque in " +
+                            m_sheet.cautions.push_back(motor.motor.name + " works above half of its stall torque in " +
                                                        state.function->name +
                                                        ": it gets hot, let it rest between runs.");
     }

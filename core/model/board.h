@@ -17,6 +17,7 @@
 #include "core/base/ids.h"
 #include "core/model/notes.h"
 #include "core/model/place.h"
+#include "core/parts/tooth_ring.h"
 
 namespace ivrant::model {
 
@@ -46,19 +47,7 @@ struct Shaft {
     ExtraPtr extra;
 };
 
-enum class GearKind {
-    Spur,
-    Bevel,        ///< double bevel: meshes with parallel shafts and across
-    Crown,        ///< teeth on its face towards +axis
-    Worm,         ///< teeth: its starts
-    Ring,         ///< teeth inside
-    Rack,         ///< has no shaft: a straight row of teeth
-    Sprocket,     ///< for chain
-    Pulley,       ///< for belts and strings; teeth: pitch diameter in mm
-    Differential, ///< the case with its outer teeth; `shaft` is one side, `other` the other
-    Turntable,    ///< turns freely about its shaft's line; may carry boards and shafts
-    Actuator      ///< screw in a case that its shaft turns; pushes along the shaft's way; teeth: pitches of its case
-};
+using parts::GearKind;
 [[nodiscard]] const char* getGearKindName(GearKind kind); ///< "spur", "double bevel", "crown" …
 [[nodiscard]] std::optional<GearKind> findGearKind(std::string_view name);
 
@@ -160,8 +149,8 @@ inline constexpr double kRolling = 0.04;
 struct DriveFunction {
     FunctionId id;
     std::string name; ///< "span lift"
-    ShaftId shaft;    ///< what it turns, or
-    GearId gear;      ///< the rack, turntable or loose wheel that it moves
+    ShaftId shaft;    ///< what it turns: a shaft of a board, or a part that is an axle; or
+    GearId gear;      ///< the rack, turntable or loose wheel that it moves: of a board, or a part
     LoadKind load = LoadKind::None;
     double amount = 0;
     double radiusMm = 0;
@@ -173,6 +162,9 @@ struct DriveFunction {
     std::optional<double> wantedRpm; ///< wanted speed
     bool mustHold = false;           ///< asked to stay when the motor is off
     ExtraPtr extra;
+
+    /// Id of what it moves.
+    [[nodiscard]] const std::string& moved() const { return shaft.empty() ? gear.text : shaft.text; }
 };
 
 struct Board {

@@ -21,11 +21,14 @@ using geometry::Vec3;
 
 constexpr int kLongestAxle = 16, kShortestAxle = 2;
 
+/// Those that a driving ring takes along come in three sizes.
+std::string getLooseName(int teeth) { return teeth == 16 || teeth == 20 || teeth == 24 ? "clutch gear" : "idler gear"; }
+
 std::string shapeName(const Gear& gear) {
     const std::string teeth = " " + std::to_string(gear.teeth);
     switch (gear.kind) {
-    case GearKind::Spur: return (gear.loose ? "clutch gear" : "spur gear") + teeth;
-    case GearKind::Bevel: return "double bevel gear" + teeth;
+    case GearKind::Spur: return (gear.loose ? getLooseName(gear.teeth) : "spur gear") + teeth;
+    case GearKind::Bevel: return (gear.loose ? "double bevel idler" : "double bevel gear") + teeth;
     case GearKind::Crown: return "crown gear" + teeth;
     case GearKind::Worm: return gear.teeth == 1 && !gear.leftHand ? "worm gear" : "";
     case GearKind::Ring: return "ring gear" + teeth;

@@ -59,6 +59,8 @@ EditResult mirrorParts(const Project& project, std::span<const PartId> ids, doub
 EditResult exchangeShape(const Project& project, std::span<const PartId> ids, const parts::ShapePtr& shape);
 /// Notes a weighed mass for each of the parts; none: back to the computed one. Error "part.mass".
 EditResult weighParts(const Project& project, std::span<const PartId> ids, std::optional<double> massG);
+/// A name of its own, by which a shaft or motor is told; empty: by its shape.
+EditResult namePart(const Project& project, const PartId& id, const std::string& name);
 
 // Steps
 EditResult setStep(const Project& project, std::span<const PartId> ids, int step);

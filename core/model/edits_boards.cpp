@@ -108,6 +108,15 @@ void detail::forgetMissingJoints(Project& next) {
     }
 }
 
+void detail::forgetThings(Project& next, const std::set<std::string>& ids) {
+    const auto gone = spreadRemoval(next, ids);
+    for (BoardPtr& board : next.boards) {
+        auto copy = std::make_shared<Board>(*board);
+        dropFrom(*copy, gone);
+        board = std::move(copy);
+    }
+}
+
 EditResult addBoard(const Project& project, const std::string& name, const SectionId& section, const Place& place,
                     BoardId* newId) {
     Project next = project;
@@ -224,13 +233,8 @@ EditResult removeFromBoard(const Project& project, const std::vector<std::string
         forEachItem(*board, [&](const char*, std::size_t, const std::string& item) { known.insert(item); });
     for (const std::string& id : ids)
         if (known.count(id) == 0) return noSuch("thing on a board", id);
-    const auto gone = spreadRemoval(project, {ids.begin(), ids.end()});
     Project next = project;
-    for (BoardPtr& board : next.boards) {
-        auto copy = std::make_shared<Board>(*board);
-        dropFrom(*copy, gone);
-        board = std::move(copy);
-    }
+    detail::forgetThings(next, {ids.begin(), ids.end()});
     return checked(std::move(next));
 }
 

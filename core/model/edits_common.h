@@ -2,6 +2,8 @@
 // Helpers shared by the edit files; not for use outside core/model.
 #pragma once
 
+#include <set>
+
 #include "core/base/at.h"
 #include "core/model/edits.h"
 #include "core/model/validate.h"
@@ -44,5 +46,7 @@ base::Result<std::map<int, std::vector<int>>> groupBySection(const Project& proj
 
 /// Functions of gear boards that name a joint which is gone turn nothing of the model any more, and lose its load.
 void forgetMissingJoints(Project& next);
+/// What boards say of things (and parts) with these ids goes, with all that hangs on them.
+void forgetThings(Project& next, const std::set<std::string>& ids);
 
 } // namespace ivrant::model::detail

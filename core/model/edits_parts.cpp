@@ -117,6 +117,11 @@ EditResult removeParts(const Project& project, std::span<const PartId> ids) {
         changeSection(next, entry.first, [&](Section& section) {
             std::erase_if(section.parts, [&](const Part& part) { return gone.count(part.id) > 0; });
         });
+    if (!next.boards.empty()) {
+        std::set<std::string> things;
+        for (const PartId& id : ids) things.insert(id.text);
+        detail::forgetThings(next, things);
+    }
     return checked(std::move(next));
 }
 
@@ -148,6 +153,10 @@ EditResult weighParts(const Project& project, std::span<const PartId> ids, std::
     if (massG && !(*massG > 0 && *massG < 1e6))
         return Error{"part.mass", "a weighed mass lies between 0 and 1000 kg", ""};
     return changeParts(project, ids, [&](Part& part) { part.weighedG = massG; });
+}
+
+EditResult namePart(const Project& project, const PartId& id, const std::string& name) {
+    return changeParts(project, {&id, 1}, [&](Part& part) { part.name = name; });
 }
 
 EditResult movePartsToSection(const Project& project, std::span<const PartId> ids, const SectionId& target,

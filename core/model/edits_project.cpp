@@ -58,8 +58,11 @@ EditResult removeSection(const Project& project, const SectionId& id) {
         return gone;
     });
     std::erase_if(next.poses, [&](const NamedPose& pose) { return pose.stands.section == id; });
+    std::set<std::string> things;
+    for (const Part& part : at(project.sections, s)->parts) things.insert(part.id.text);
     next.sections.erase(next.sections.begin() + s);
     std::erase_if(next.boards, [&](const BoardPtr& board) { return board->section == id; });
+    if (!next.boards.empty()) detail::forgetThings(next, things);
     detail::forgetMissingJoints(next);
     return checked(std::move(next));
 }

@@ -39,6 +39,7 @@ struct Part {
     int step = 1;                   ///< ≥ 1; the order of building
     std::optional<double> weighedG; ///< a weighed mass replaces the computed one
     ExtraPtr extra;
+    std::string name{}; ///< of its own: shafts and motors; most have none
 
     [[nodiscard]] double massG() const { return weighedG.value_or(shape->massG); }
 };

@@ -64,6 +64,11 @@ base::Status checkTexts(const Project& project) {
     Checker check;
     check.look(project.name, kMostName, "/name");
     check.lookAll(project.sections, "/sections", "/name", kMostName, [](const auto& section) { return section->name; });
+    for (std::size_t s = 0; s < project.sections.size(); ++s)
+        for (std::size_t p = 0; p < project.sections[s]->parts.size(); ++p)
+            if (const std::string& name = project.sections[s]->parts[p].name; name.size() > kMostShortName)
+                check.look(name, kMostShortName,
+                           "/sections/" + std::to_string(s) + "/parts/" + std::to_string(p) + "/name");
     check.lookAll(project.joints, "/joints", "/name", kMostName, [](const Joint& joint) { return joint.name; });
     check.lookAll(project.poses, "/poses", "/name", kMostName, [](const NamedPose& pose) { return pose.name; });
     check.lookAll(project.variants, "/variants", "/name", kMostShortName,

@@ -10,7 +10,7 @@ namespace ivrant::model {
 inline constexpr std::size_t kMostName =
     1000; ///< bytes of UTF-8: a model, section, joint or pose; the note of a series
 inline constexpr std::size_t kMostShortName =
-    200;                                        ///< a variant, a case, everything of a gear board, the parts of an ask
+    200; ///< a variant, a case, a part, everything of a gear board, the words of an ask
 inline constexpr std::size_t kMostOwnName = 60; ///< an own shape
 inline constexpr std::size_t kMostDiaryText = 10'000;
 

@@ -45,6 +45,31 @@ private:
         return isNear(at[0]) && isNear(at[1]) && isNear(at[2]);
     }
     [[nodiscard]] bool hasShaft(const ShaftId& id) const { return m_shafts.count(id) > 0; }
+    /// Functions, selectors, loops and strands may name parts of sections as well. Null: there is no such part.
+    [[nodiscard]] const parts::Shape* findShape(const std::string& id) const {
+        if (id.empty()) return nullptr;
+        for (const SectionPtr& section : m_project.sections)
+            for (const Part& part : section->parts)
+                if (part.id.text == id) return part.shape.get();
+        return nullptr;
+    }
+    [[nodiscard]] bool isAxle(const ShaftId& id) const {
+        const parts::Shape* shape = findShape(id.text);
+        return shape && std::any_of(shape->ports.begin(), shape->ports.end(),
+                                    [](const parts::Port& port) { return port.kind == parts::PortKind::Axle; });
+    }
+    /// What kind of teeth a wheel has, of a board or a part.
+    [[nodiscard]] std::optional<GearKind> findKind(const GearId& id) const {
+        if (const Gear* gear = findGear(id)) return gear->kind;
+        const parts::Shape* shape = findShape(id.text);
+        if (!shape || shape->rings.empty()) return std::nullopt;
+        return shape->rings.front().kind;
+    }
+    [[nodiscard]] bool isLoose(const GearId& id) const {
+        if (const Gear* gear = findGear(id)) return gear->loose;
+        const parts::Shape* shape = findShape(id.text);
+        return shape && !shape->rings.empty() && shape->findPort("hole+") >= 0;
+    }
     [[nodiscard]] const Gear* findGear(const GearId& id) const {
         const auto found = m_gears.find(id);
         return found == m_gears.end() ? nullptr : found->second;
@@ -78,7 +103,7 @@ private:
         for (std::size_t i = 0; i < board.strands.size(); ++i)
             if (auto st = checkStrand(board.strands[i], i); !st) return st;
         for (std::size_t i = 0; i < board.motors.size(); ++i)
-            if (!hasShaft(board.motors[i].shaft))
+            if (!hasShaft(board.motors[i].shaft) && !isAxle(board.motors[i].shaft))
                 return bad("motor.shaft", "there is no shaft '" + board.motors[i].shaft.text + "'",
                            place("motors", i, "shaft"));
         for (std::size_t i = 0; i < board.selectors.size(); ++i)
@@ -147,8 +172,7 @@ private:
         if (loop.gears.size() < 2)
             return bad("loop.gears", "a loop goes round at least two wheels", place("loops", i, "gears"));
         for (const GearId& id : loop.gears) {
-            const Gear* gear = findGear(id);
-            if (!gear || gear->kind != (loop.belt ? GearKind::Pulley : GearKind::Sprocket))
+            if (findKind(id) != (loop.belt ? GearKind::Pulley : GearKind::Sprocket))
                 return bad("loop.gears",
                            std::string(loop.belt ? "a belt goes round pulleys" : "a chain goes round sprockets") +
                                "; '" + id.text + "' is none",
@@ -162,8 +186,8 @@ private:
     }
 
     Status checkStrand(const Strand& strand, std::size_t i) const {
-        const Gear* over = findGear(strand.over);
-        if (!over || over->isStraight())
+        const auto over = findKind(strand.over);
+        if (!over || over == GearKind::Rack || over == GearKind::Actuator)
             return bad("strand.value", "a string or wire crosses a wheel or turntable that turns",
                        place("strands", i, "over"));
         for (const auto& [key, um] : {std::pair{"off", strand.offUm}, {"gap", strand.gapUm}, {"slack", strand.slackUm}})
@@ -179,8 +203,7 @@ private:
                        place("selectors", i, "now"));
         for (const SelectorPosition& position : selector.positions)
             for (const GearId& id : position.engaged) {
-                const Gear* gear = findGear(id);
-                if (!gear || !gear->loose)
+                if (!isLoose(id))
                     return bad("selector.position",
                                "'" + id.text + "' is no loose wheel: only those can be fixed to their shafts",
                                place("selectors", i, "positions"));
@@ -189,7 +212,8 @@ private:
     }
 
     Status checkFunction(const DriveFunction& function, std::size_t i) const {
-        const bool onShaft = hasShaft(function.shaft), onGear = findGear(function.gear) != nullptr;
+        const bool onShaft = hasShaft(function.shaft) || isAxle(function.shaft),
+                   onGear = findKind(function.gear).has_value();
         if (onShaft == onGear)
             return bad("function.target", "a function moves one shaft or one wheel that is there",
                        place("functions", i, "shaft"));

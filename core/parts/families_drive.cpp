@@ -49,14 +49,17 @@ int addToothed(ShapeBuilder& b, int teeth, double x0, double x1) {
     return b.addContact(geometry::makeCylinder({x0, 0, 0}, {x1, 0, 0}, pitch));
 }
 
-Shape makeWheel(const Family& family, Size size, PortKind bore) {
+Shape makeWheel(const Family& family, Size size, PortKind bore, GearKind kind) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const int body = addToothed(b, size.a, -kWheelHalfMm, kWheelHalfMm);
     addBore(b, bore, bore == PortKind::CrossHole ? "cross" : "hole", Vec3::Zero(), kHalf, {body});
+    b.addRing(kind, size.a, {body});
     return std::move(b).build();
 }
-Shape makeSpur(const Family& f, Size s) { return makeWheel(f, s, PortKind::CrossHole); }
-Shape makeClutchGear(const Family& f, Size s) { return makeWheel(f, s, PortKind::Hole); }
+Shape makeSpur(const Family& f, Size s) { return makeWheel(f, s, PortKind::CrossHole, GearKind::Spur); }
+Shape makeBevel(const Family& f, Size s) { return makeWheel(f, s, PortKind::CrossHole, GearKind::Bevel); }
+Shape makeRoundBore(const Family& f, Size s) { return makeWheel(f, s, PortKind::Hole, GearKind::Spur); }
+Shape makeBevelRoundBore(const Family& f, Size s) { return makeWheel(f, s, PortKind::Hole, GearKind::Bevel); }
 
 Shape makeCrown(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
@@ -69,6 +72,7 @@ Shape makeCrown(const Family& family, Size size) {
                                 kWheelHalfMm - 2.3, kWheelHalfMm));
     }
     addBore(b, PortKind::CrossHole, "cross", Vec3::Zero(), kHalf, {body});
+    b.addRing(GearKind::Crown, size.a, {body});
     return std::move(b).build();
 }
 
@@ -81,10 +85,11 @@ Shape makeWorm(const Family& family, Size size) {
         b.addPicture(geometry::makeCylinder({x - 0.7, 0, 0}, {x + 0.7, 0, 0}, 5));
     }
     addBore(b, PortKind::CrossHole, "cross", Vec3::Zero(), kPitchMm, {body});
+    b.addRing(GearKind::Worm, 1, {body});
     return std::move(b).build();
 }
 
-/// Plate 1xN with teeth on top across y; its pitch line lies 2.15 mm above the plate.
+/// Plate 1xN with teeth on top across y; its pitch line lies above the plate by what teeth reach below it.
 Shape makeRack(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double y0 = -kHalf, y1 = size.a * kPitchMm - kHalf;
@@ -98,9 +103,14 @@ Shape makeRack(const Family& family, Size size) {
                                  {y - 0.45, kPlateMm + 2.1}},
                                 -kHalf + 0.1, kHalf - 0.1));
     }
-    b.addContact(
-        geometry::makeBox({-kHalf + 0.1, y0 + 0.1, kPlateMm - 0.05}, {kHalf - 0.1, y1 - 0.1, kPlateMm + 1.15}));
+    const int row = b.addContact(
+        geometry::makeBox({-kHalf + 0.1, y0 + 0.1, kPlateMm - 0.05}, {kHalf - 0.1, y1 - 0.1, kPlateMm + kRootMm}));
     b.addUnderside(1, size.a, {body});
+    ToothRing& ring = b.addRing(GearKind::Rack, teeth, {row});
+    ring.centre = {0, 0.5 * (y0 + y1), kPlateMm + kRootMm};
+    ring.axis = Vec3::UnitY();
+    ring.face = Vec3::UnitZ();
+    ring.halfLengthMm = 0.5 * (y1 - y0);
     return std::move(b).build();
 }
 
@@ -128,6 +138,7 @@ Shape makeRingGear(const Family& family, Size size) {
         addBore(b, PortKind::Hole, "hole " + std::to_string(k),
                 {0, (inner + 2) * std::cos(a), (inner + 2) * std::sin(a)}, kHalf, bodies);
     }
+    b.addRing(GearKind::Ring, size.a, bodies);
     return std::move(b).build();
 }
 
@@ -136,10 +147,11 @@ Shape makeDifferential(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const int wheel = addToothed(b, 28, -kWheelHalfMm, kWheelHalfMm);
     const int cage = b.addCylinder({-11.9, 0, 0}, {11.9, 0, 0}, 8);
-    b.addPort(PortKind::CrossHole, "side+", {kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {wheel, cage}).depth =
+    b.addPort(PortKind::TurningHole, "side+", {kPitchMm, 0, 0}, Vec3::UnitX(), Vec3::UnitZ(), {wheel, cage}).depth =
         kHalf;
-    b.addPort(PortKind::CrossHole, "side-", {-kPitchMm, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), {wheel, cage}).depth =
+    b.addPort(PortKind::TurningHole, "side-", {-kPitchMm, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), {wheel, cage}).depth =
         kHalf;
+    b.addRing(GearKind::Differential, 28, {wheel});
     return std::move(b).build();
 }
 
@@ -150,8 +162,14 @@ Shape makeRound(const Family& family, Size size, double radius) {
     return std::move(b).build();
 }
 Shape makeDrivingRing(const Family& f, Size s) { return makeRound(f, s, 7.5); }
-Shape makePulley(const Family& f, Size s) { return makeRound(f, s, s.a / 2.0); }
-Shape makeSprocket(const Family& f, Size s) { return makeRound(f, s, kHalf / std::sin(base::kPi / s.a)); }
+Shape withRing(Shape shape, GearKind kind, int teeth) {
+    shape.rings.push_back({kind, teeth, Vec3::Zero(), Vec3::UnitX(), Vec3::Zero(), 0, {}});
+    return shape;
+}
+Shape makePulley(const Family& f, Size s) { return withRing(makeRound(f, s, s.a / 2.0), GearKind::Pulley, s.a); }
+Shape makeSprocket(const Family& f, Size s) {
+    return withRing(makeRound(f, s, kHalf / std::sin(base::kPi / s.a)), GearKind::Sprocket, s.a);
+}
 
 Shape makeLink(const Family& family, Size size, bool catches) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
@@ -183,7 +201,8 @@ Shape makeActuator(const Family& family, Size size) {
     const int body = b.addBox({0, -7.9, -7.9}, {length * 0.7, 7.9, 7.9});
     const int rod = b.addCylinder({length * 0.7, 0, 0}, {length - kHalf, 0, 0}, 3.5);
     const int eye = b.addCylinder({length - kHalf, -3.9, 0}, {length - kHalf, 3.9, 0}, 3.7);
-    b.addPort(PortKind::CrossHole, "drive", {kHalf, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), {body}).depth = kHalf;
+    b.addPort(PortKind::TurningHole, "drive", {kHalf, 0, 0}, -Vec3::UnitX(), Vec3::UnitZ(), {body}).depth = kHalf;
+    b.addRing(GearKind::Actuator, size.a, {}).centre = {0.5 * length, 0, 0};
     for (const double side : {1.0, -1.0}) {
         const std::string back = side > 0 ? "" : " back";
         b.addPort(PortKind::Hole, "eye" + back, {length - kHalf, 0, 0}, Vec3::UnitY() * side, Vec3::UnitX(), {rod, eye})
@@ -194,18 +213,19 @@ Shape makeActuator(const Family& family, Size size) {
     return std::move(b).build();
 }
 
-/// Box of A pitches along x, B wide and tall, with a cross hole in the middle of its +x face and studs on top.
+/// Box of A pitches along x, B wide and tall, with a turning hole in the middle of its +x face and studs on top.
 Shape makeMotor(const Family& family, int a, int w) {
     ShapeBuilder b(family.name, family.name, family.fillFactor);
     const double x1 = a * kPitchMm - kHalf, half = w * kHalf;
     const int body = b.addBody({-kHalf, -half, 0}, {x1, half, w * kPitchMm});
     b.addPicture(geometry::makeCylinder({x1 - 0.1, 0, half}, {x1 + 0.8, 0, half}, 5)); // where its shaft is
-    b.addPort(PortKind::CrossHole, "drive", {x1 - kHalf, 0, half}, Vec3::UnitX(), Vec3::UnitZ(), {body}).depth = kHalf;
-    for (const double y : {-half + kHalf, half - kHalf})
+    b.addPort(PortKind::TurningHole, "drive", {x1 - kHalf, 0, half}, Vec3::UnitX(), Vec3::UnitZ(), {body}).depth =
+        kHalf;
+    for (int j = 0; j < w; ++j)
         for (int i = 0; i < a; ++i) {
-            const std::string name = gridName("stud", i, y < 0 ? 0 : w - 1);
-            b.addStud(name, {i * kPitchMm, y, w * kPitchMm}, Vec3::UnitZ());
-            b.addCell(gridName("cell", i, y < 0 ? 0 : w - 1), {i * kPitchMm, y, 0}, {body});
+            const Vec3 at(i * kPitchMm, -half + kHalf + j * kPitchMm, 0);
+            if (j == 0 || j == w - 1) b.addStud(gridName("stud", i, j), at + Vec3(0, 0, w * kPitchMm), Vec3::UnitZ());
+            b.addCell(gridName("cell", i, j), at, {body});
         }
     return std::move(b).build();
 }
@@ -227,13 +247,18 @@ template <int... kAllowed> bool isOneOf(Size s) { return ((s.a == kAllowed) || .
 } // namespace
 
 std::span<const Family> getDriveFamilies() {
-    static const std::array<Family, 20> families{
+    static const std::array<Family, 22> families{
         counted("spur gear", "gear/gear spur", 8, 60, 24, 0.5, makeSpur,
                 "Wheel of N teeth on an axle; pitch diameter N mm.", "N 8, 12, 16, 20, 24, 28, 36, 40, 56 or 60",
                 isOneOf<8, 12, 16, 20, 24, 28, 36, 40, 56, 60>),
-        counted("double bevel gear", "bevel gear/gear bevel", 12, 36, 12, 0.5, makeSpur,
+        counted("double bevel gear", "bevel gear/gear bevel", 12, 36, 12, 0.5, makeBevel,
                 "Wheel of N teeth that meshes with parallel axles and across.", "N 12, 20, 28 or 36",
                 isOneOf<12, 20, 28, 36>),
+        counted("idler gear", "gear idler/round bore gear", 8, 40, 12, 0.5, makeRoundBore,
+                "Wheel of N teeth with a round bore: it turns on its axle by itself.", "N 8, 12, 28, 36 or 40",
+                isOneOf<8, 12, 28, 36, 40>),
+        counted("double bevel idler", "bevel idler", 12, 20, 12, 0.5, makeBevelRoundBore,
+                "Double bevel wheel of N teeth with a round bore.", "N 12 or 20", isOneOf<12, 20>),
         counted("crown gear", "gear crown", 24, 24, 24, 0.5, makeCrown, "Wheel of 24 teeth on its +x face.", "N 24"),
         single("worm gear", "worm", 0.6, makeWorm, "Screw two pitches long with one start; pitch diameter 8 mm."),
         counted("rack", "gear rack/toothed rack", 4, 13, 8, 0.62, makeRack,
@@ -242,7 +267,7 @@ std::span<const Family> getDriveFamilies() {
                 "Ring with N teeth inside and four pin holes.", "N 40, 56 or 60", isOneOf<40, 56, 60>),
         single("differential", "gear differential", 0.5, makeDifferential,
                "Case with a wheel of 28; the axles of both sides end in it."),
-        counted("clutch gear", "gear clutch", 16, 24, 24, 0.5, makeClutchGear,
+        counted("clutch gear", "gear clutch", 16, 24, 24, 0.5, makeRoundBore,
                 "Wheel of N teeth with a round bore: it turns on its axle until a driving ring takes it along.",
                 "N 16, 20 or 24", isOneOf<16, 20, 24>),
         single("driving ring", "clutch ring", 0.55, makeDrivingRing,

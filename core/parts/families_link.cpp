@@ -213,7 +213,7 @@ Shape makeHingePlateUpper(const Family& f, Size s) { return makeHingePlate(f, s,
 
 constexpr double kGearedRadiusMm = 28;
 
-/// Half of the large geared turntable: a toothed ring 56 mm across with an open middle; four pin holes stand around it.
+/// Half of the large geared turntable: a ring 56 mm across with an open middle; four pin holes stand around it.
 Shape makeGeared(const Family& family, Size size, bool lower) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     std::vector<int> ring; // eight boxes round the open middle
@@ -238,6 +238,11 @@ Shape makeGeared(const Family& family, Size size, bool lower) {
         b.addPort(PortKind::GearedLower, "lower", {0, 0, kPitchMm}, Vec3::UnitZ(), Vec3::UnitX(), ring);
     else
         b.addPort(PortKind::GearedUpper, "upper", {0, 0, 0}, -Vec3::UnitZ(), Vec3::UnitX(), ring);
+    if (!lower) { // the upper half carries the teeth
+        ToothRing& teeth = b.addRing(GearKind::Turntable, 56, ring);
+        teeth.centre = {0, 0, 0.5 * kPitchMm};
+        teeth.axis = Vec3::UnitZ();
+    }
     return std::move(b).build();
 }
 Shape makeGearedLower(const Family& f, Size s) { return makeGeared(f, s, true); }
@@ -319,9 +324,9 @@ std::span<const Family> getLinkFamilies() {
         single("hinge plate upper", "upper hinge plate", 0.62, makeHingePlateUpper,
                "Plate 2x1 with one knuckle at its -y edge."),
         single("large geared turntable lower", "geared turntable lower", 0.5, makeGearedLower,
-               "Toothed ring 56 mm across, open in the middle, with four pin holes below."),
+               "Ring 56 mm across, open in the middle, with four pin holes below."),
         single("large geared turntable upper", "geared turntable upper", 0.5, makeGearedUpper,
-               "Ring that turns on the lower half, with four pin holes on top."),
+               "Ring of 56 teeth that turns on the lower half, with four pin holes on top."),
         single("universal joint fork", "", 0.6, makeUniversalFork,
                "Carrying half of a universal joint: sleeve for an axle at -x, fork at +x whose arms lie at -y and +y."),
         single("universal joint cross", "", 0.6, makeUniversalCross,

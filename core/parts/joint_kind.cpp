@@ -86,7 +86,8 @@ BondKind findBondKind(const Port& a, const Port& b) {
         return BondKind::Pin;
     if (isPair(a, b, PortKind::Axle, PortKind::CrossHole) || isPair(a, b, PortKind::Stud, PortKind::Hole))
         return BondKind::Fixed;
-    if (isPair(a, b, PortKind::Axle, PortKind::Hole)) return BondKind::Pin;
+    if (isPair(a, b, PortKind::Axle, PortKind::Hole) || isPair(a, b, PortKind::Axle, PortKind::TurningHole))
+        return BondKind::Pin;
     if ((a.kind == PortKind::BarEnd && b.hollow) || (b.kind == PortKind::BarEnd && a.hollow)) return BondKind::Friction;
     return findJointKindFor(a.kind, b.kind) ? BondKind::Movable : BondKind::None;
 }

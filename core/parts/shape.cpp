@@ -34,6 +34,7 @@ std::string_view getPortKindName(PortKind kind) {
     case PortKind::GearedUpper: return "geared turntable upper half";
     case PortKind::UniversalFork: return "universal joint fork";
     case PortKind::UniversalCross: return "universal joint cross";
+    case PortKind::TurningHole: return "turning hole";
     }
     throw std::logic_error("unknown port kind");
 }

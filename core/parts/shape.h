@@ -12,6 +12,7 @@
 #include <vector>
 
 #include "core/geometry/solid.h"
+#include "core/parts/tooth_ring.h"
 
 namespace ivrant::parts {
 
@@ -42,9 +43,10 @@ enum class PortKind {
     GearedLower,
     GearedUpper,
     UniversalFork,
-    UniversalCross
+    UniversalCross,
+    TurningHole ///< a cross hole in what turns in the part: a motor's shaft, a differential's side
 };
-inline constexpr PortKind kLastPortKind = PortKind::UniversalCross;
+inline constexpr PortKind kLastPortKind = PortKind::TurningHole;
 
 /// Plain name of a port kind, as docs/parts.md prints it: "stud", "pin hole" …
 [[nodiscard]] std::string_view getPortKindName(PortKind kind);
@@ -76,6 +78,7 @@ struct Shape {
     std::vector<ShapeSolid> solids;     ///< for collision: side faces inset by 0.1 mm
     std::vector<geometry::Solid> drawn; ///< for pictures: edge to edge, without studs
     std::vector<Port> ports;
+    std::vector<ToothRing> rings;
     geometry::Bounds bounds; ///< of the solids
     double massG = 0;        ///< volume × 1.05 mg/mm³ × fill factor: a starting value, not weighed
     double fillFactor = 1;

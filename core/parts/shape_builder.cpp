@@ -122,6 +122,11 @@ Port& ShapeBuilder::addPort(PortKind kind, const std::string& name, const Vec3& 
     return m_shape.ports.back();
 }
 
+ToothRing& ShapeBuilder::addRing(GearKind kind, int teeth, const std::vector<int>& solids) {
+    m_shape.rings.push_back({kind, teeth, Vec3::Zero(), Vec3::UnitX(), Vec3::Zero(), 0, solids});
+    return m_shape.rings.back();
+}
+
 void ShapeBuilder::addStud(const std::string& name, const Vec3& foot, const Vec3& axis, bool hollow, double clearMm) {
     const auto cylinder = geometry::makeCylinder(foot, foot + axis * kStudHeightMm, kStudRadiusMm - clearMm);
     m_shape.solids.push_back({cylinder, geometry::calcEroded(cylinder, geometry::kContactToleranceMm),

@@ -53,6 +53,9 @@ public:
     Port& addPort(PortKind kind, const std::string& name, const geometry::Vec3& at, const geometry::Vec3& axis,
                   const geometry::Vec3& reference, const std::vector<int>& solids);
 
+    /// Teeth about the x axis at the origin, unless told otherwise; `solids`: those that mesh.
+    ToothRing& addRing(GearKind kind, int teeth, const std::vector<int>& solids);
+
     /// Studs at (8i, 8j, z) for i < a, j < b.
     void addStudGrid(int a, int b, double z, bool hollow = false);
     /// Cells, and tubes between them when both counts are at least 2.

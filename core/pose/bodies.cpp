@@ -5,6 +5,7 @@
 
 #include "core/base/at.h"
 #include "core/bonds/board_overlaps.h"
+#include "core/bonds/teeth.h"
 #include "core/model/board_parts.h"
 #include "core/pose/kinematics.h"
 #include "core/pose/seats.h"
@@ -82,6 +83,33 @@ void addBearings(const model::Placed& placed, const model::SectionTree& tree, Bo
     }
 }
 
+/// Teeth of two sections that run together as the model stands.
+void addTeeth(const model::Placed& placed, Bodies& bodies) {
+    std::vector<model::PartSpot> toothed;
+    for (std::size_t s = 0; s < placed.X_WS.size(); ++s)
+        for (std::size_t p = 0; p < placed.project->sections[s]->parts.size(); ++p)
+            if (!placed.project->sections[s]->parts[p].shape->rings.empty())
+                toothed.push_back({static_cast<int>(s), static_cast<int>(p)});
+    for (std::size_t i = 0; i < toothed.size(); ++i)
+        for (std::size_t k = i + 1; k < toothed.size(); ++k) {
+            if (toothed[i].section == toothed[k].section) continue;
+            const auto bodyOf = [&](model::PartSpot spot) -> const BodyPart& {
+                return at(at(bodies.sections, spot.section)->parts, spot.part);
+            };
+            const BodyPart &a = bodyOf(toothed[i]), &b = bodyOf(toothed[k]);
+            const Vec3 between =
+                at(placed.X_WS, toothed[i].section) * a.centre - at(placed.X_WS, toothed[k].section) * b.centre;
+            if (between.norm() > a.radius + b.radius) continue;
+            const auto &shapeA = *model::getPart(*placed.project, toothed[i]).shape,
+                       &shapeB = *model::getPart(*placed.project, toothed[k]).shape;
+            for (const BodySolid& m : a.solids)
+                for (const BodySolid& n : b.solids)
+                    if (bonds::calcTeethRoomMm(shapeA, placed.X_WP(toothed[i]), m.solid, shapeB,
+                                               placed.X_WP(toothed[k]), n.solid) > 0)
+                        bodies.exempt.insert({{toothed[i], m.solid}, {toothed[k], n.solid}});
+        }
+}
+
 } // namespace
 
 Bodies makeBodies(const model::Project& project, const model::SectionTree& tree,
@@ -93,6 +121,7 @@ Bodies makeBodies(const model::Project& project, const model::SectionTree& tree,
     }
     const model::Placed placed = calcPlaced(project, tree, getValues(project, nullptr));
     addShared(placed, bodies);
+    addTeeth(placed, bodies);
     addBearings(placed, tree, bodies);
     bodies.portBounds = bonds::boundPorts(project);
     for (std::size_t j = 0; j < project.joints.size(); ++j) {

@@ -3,7 +3,7 @@
 
 #include <algorithm>
 
-#include "core/model/board_parts.h"
+#include "core/drive/board_reader.h"
 #include "core/pose/joint_arm.h"
 #include "core/trials/motor_fit.h"
 
@@ -44,6 +44,9 @@ void addMeasured(const model::Project& project, const std::string& name, drive::
 drive::DriveInputs makeDriveInputs(const model::Placed& placed, const model::SectionTree& tree) {
     const model::Project& project = *placed.project;
     drive::DriveInputs inputs;
+    for (const auto& section : project.sections)
+        for (const model::Part& part : section->parts)
+            if (drive::findStartingMotor(part.shape->name)) addMeasured(project, part.shape->name, inputs);
     for (const auto& board : project.boards) {
         for (const model::DriveMotor& motor : board->motors) addMeasured(project, motor.line, inputs);
         for (const model::DriveFunction& function : board->functions)
@@ -55,7 +58,8 @@ drive::DriveInputs makeDriveInputs(const model::Placed& placed, const model::Sec
 }
 
 drive::DriveReport calcDrive(const model::Placed& placed, const model::SectionTree& tree) {
-    return drive::calcDriveReport(*placed.project, model::calcBoardFrames(placed), makeDriveInputs(placed, tree));
+    return drive::calcDriveReport(*placed.project, drive::readDrive(placed, tree, bonds::calcBonds(*placed.project)),
+                                  makeDriveInputs(placed, tree));
 }
 
 } // namespace ivrant::study

@@ -9,6 +9,7 @@
 #include <tbb/parallel_for.h>
 #include <tbb/task_group.h>
 
+#include "core/drive/part_reader.h"
 #include "core/pose/stance.h"
 #include "core/study/drive_inputs.h"
 #include "core/study/kept_facts.h"
@@ -124,7 +125,7 @@ public:
     }
 
     void findDrive() {
-        if (!m_facts.project->boards.empty())
+        if (!m_facts.project->boards.empty() || drive::hasDriveParts(*m_facts.project))
             m_facts.drive = std::make_shared<const drive::DriveReport>(calcDrive(m_facts.present.placed, m_facts.tree));
     }
 

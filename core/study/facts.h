@@ -90,7 +90,7 @@ struct Facts {
     std::shared_ptr<const Structure> structure;
     std::shared_ptr<const Hidden> hidden;
     std::vector<OwnCaseFacts> ownCases;              ///< in the project's order
-    std::shared_ptr<const drive::DriveReport> drive; ///< null when there are no gear boards; points into the project
+    std::shared_ptr<const drive::DriveReport> drive; ///< null when nothing turns; points into the project
     unsigned known = 0;                              ///< which of Fact have been found; what is not is empty
     unsigned failed = 0;  ///< which could not be found, as something went wrong inside the program; they count as known
     std::string failure;  ///< what it said

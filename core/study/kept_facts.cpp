@@ -14,7 +14,7 @@ template <class List, class Same> bool areSame(const List& l, const List& r, con
 }
 
 bool isSamePart(const model::Part& l, const model::Part& r) {
-    return l.id == r.id && l.shape == r.shape && l.place == r.place && l.weighedG == r.weighedG;
+    return l.id == r.id && l.shape == r.shape && l.place == r.place && l.weighedG == r.weighedG && l.name == r.name;
 }
 bool isSameSection(const model::SectionPtr& l, const model::SectionPtr& r) {
     if (l == r) return true;

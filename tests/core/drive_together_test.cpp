@@ -40,7 +40,9 @@ struct Twin : BoardFigure {
         f.travel = travel;
         function(std::move(f));
     }
-    [[nodiscard]] drive::DriveReport report() const { return drive::calcDriveReport(project, poses()); }
+    [[nodiscard]] drive::DriveReport report() const {
+        return drive::calcDriveReport(project, drive::readBoards(project, poses()));
+    }
 };
 
 /// N·mm at the motor of a function, as the selectors stand.
@@ -125,7 +127,7 @@ TEST(DriveTogether, AWheelNeverTurnsAWorm) {
         WormPair f;
         f.motor(fromWorm ? f.worm : f.wheel);
         f.load(fromWorm ? f.wheel : f.worm, model::LoadKind::Friction, 1, 0);
-        const auto report = drive::calcDriveReport(f.project, f.poses());
+        const auto report = drive::calcDriveReport(f.project, drive::readBoards(f.project, f.poses()));
         ASSERT_EQ(report.net.relations.size(), 1u);
         const auto& position = report.positions[0];
         EXPECT_EQ(position.stuck.empty(), fromWorm);
@@ -161,7 +163,7 @@ TEST(DriveTogether, AWormBeforeAClutchHoldsNothingWhenItLetsGo) {
         f.load(out, model::LoadKind::Lift, 10, 90, 10, true);
         f.project =
             test::must(model::putSelector(f.project, f.board, {{}, "S", {{"Off", {}}, {"On", {clutch}}}, 1, {}}));
-        const auto report = drive::calcDriveReport(f.project, f.poses());
+        const auto report = drive::calcDriveReport(f.project, drive::readBoards(f.project, f.poses()));
         ASSERT_EQ(report.positions.size(), 2u);
         EXPECT_EQ(report.positions[0].functions[0].holds, !wormFirst) << "Off";
         EXPECT_TRUE(report.positions[1].functions[0].holds) << "On";
@@ -180,7 +182,9 @@ TEST(DriveTogether, HoldsOnlyWhatWouldTurnAThreadFromBehind) {
         WormPair f;
         f.motor(f.worm);
         f.load(onWorm ? f.worm : f.wheel, model::LoadKind::Lift, 10, 90, 10);
-        EXPECT_EQ(drive::calcDriveReport(f.project, f.poses()).positions[0].functions[0].holds, !onWorm);
+        EXPECT_EQ(
+            drive::calcDriveReport(f.project, drive::readBoards(f.project, f.poses())).positions[0].functions[0].holds,
+            !onWorm);
     }
     // A little friction elsewhere on the train holds no weight.
     Twin twin;
@@ -194,7 +198,7 @@ TEST(DriveTogether, LoweringThroughAWormCosts) {
         WormPair f;
         f.motor(f.worm);
         f.load(f.wheel, model::LoadKind::Lift, 500, travel, 20);
-        const auto report = drive::calcDriveReport(f.project, f.poses());
+        const auto report = drive::calcDriveReport(f.project, drive::readBoards(f.project, f.poses()));
         const auto& share = report.positions[0].functions[0].motors.at(0);
         const double weight = base::weightN(500) * 20;
         // Up: through the forward efficiency. Down: the thread rubs more than the weight pushes, −(backward) of it.

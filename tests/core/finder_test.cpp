@@ -137,8 +137,8 @@ TEST(Travel, LongOnesNeedSeveralRacksAndNoScrewReaches) {
 
 TEST(SelectorCompare, BridgeAgainstOneMotorEach) {
     const auto project = must(files::loadProject(test::repo("/data/demo/bridge.ivrant")));
-    const auto report =
-        drive::calcDriveReport(project, model::calcBoardFrames({&project, {geometry::Frame::Identity()}, {}}));
+    const auto report = drive::calcDriveReport(
+        project, drive::readBoards(project, model::calcBoardFrames({&project, {geometry::Frame::Identity()}, {}})));
     const auto both = drive::compareSelector(project, report);
     ASSERT_TRUE(both);
     EXPECT_EQ(both->asBuilt.motors, 2);

@@ -71,7 +71,9 @@ struct BoardFigure {
     [[nodiscard]] drive::DriveNet net() const {
         return drive::makeDriveNet(drive::readBoards(project, poses()), drive::listEngaged(project));
     }
-    [[nodiscard]] drive::DriveReport report() const { return drive::calcDriveReport(project, poses()); }
+    [[nodiscard]] drive::DriveReport report() const {
+        return drive::calcDriveReport(project, drive::readBoards(project, poses()));
+    }
     /// Turns of `to` for one of `from`, as text.
     template <class From, class To> [[nodiscard]] std::string ratio(const From& from, const To& to) const {
         const auto made = net();

@@ -127,7 +127,7 @@ void DriveStation::showMotor() {
                                          ? share.point.stallNmm / share.point.margin
                                          : share.point.torqueNmm;
                 plot = MotorPlot{*motor.line, report.battery, share.point, asked,
-                                 qs(motor.motor->name) + " on " + qs(function.function->name)};
+                                 qs(motor.motor.name) + " on " + qs(function.function->name)};
             }
     }
     m_chart->show(plot);
@@ -200,7 +200,7 @@ void DriveStation::showPositions() {
     if (m_state) {
         const auto& report = m_state->report;
         const auto motorOf = [&](const drive::MotorShare& share) {
-            return qs(at(report.motors, share.motor).motor->name);
+            return qs(at(report.motors, share.motor).motor.name);
         };
         for (const auto& position : report.positions)
             heads << (position.name.empty() ? QString("Always") : qs(position.name));

@@ -121,7 +121,7 @@ private:
             result.at = function.name;
             result.basis = ask.measure == "function-ratio" ? Basis::Geometry : Basis::Starting;
             result.place.board = at(m_project.boards, positions.front().functions[f].board)->id;
-            result.place.things = {function.id.text, function.shaft.text + function.gear.text};
+            result.place.things = {function.id.text, function.moved()};
             measureFunction(ask, f, result);
             results.push_back(std::move(result));
         }

@@ -33,6 +33,7 @@ public:
         for (const auto& clash : m_net.clashes) addClash(clash);
         for (const auto& overlap : bonds::calcBoardOverlaps(m_facts.present.placed, m_facts.bonds)) addOverlap(overlap);
         for (std::size_t s = 0; s < m_net.supports.size(); ++s) addSupport(s);
+        addMotors();
         for (const auto& off : m_net.offAxis) addOffAxis(off);
         addWires();
         for (std::size_t b = 0; b < m_facts.project->boards.size(); ++b)
@@ -52,7 +53,8 @@ private:
         const bool binds = fault.fit == drive::Fit::Binds, aside = fault.fit == drive::Fit::Aside;
         Verdict& v = add("mesh", a.id + "/" + b.id, State::Fail,
                          std::to_string(a.teeth) + " and " + std::to_string(b.teeth) + kHow.at(fault.fit));
-        v.place.board = boardOf(a.board).id;
+        locate(v, a.id);
+        locate(v, b.id);
         v.place.things = {a.id, b.id};
         v.value = fault.errorMm;
         v.limit = binds ? drive::kTightestMm : drive::kWidestMm;
@@ -94,7 +96,8 @@ private:
         Verdict& v = add("drive-clash", clash.idA + "/" + clash.idB, State::Fail,
                          clash.depthMm > 0 ? "Something is in the way on the board" : "A coupling bends too far");
         v.place.things = {clash.idA, clash.idB};
-        v.place.board = findBoardOf(clash.idA);
+        locate(v, clash.idA);
+        locate(v, clash.idB);
         v.value = clash.depthMm;
         v.limit = geometry::kContactToleranceMm;
         v.unit = "mm";
@@ -122,9 +125,9 @@ private:
 
     void addSupport(std::size_t s) {
         const auto& support = m_net.supports[s];
-        const auto& thing = m_net.rotors[s]; // shafts come first
+        const auto& thing = ivrant::at(m_net.rotors, m_net.findRotor(support.shaft));
         const auto at = [&](Verdict& v) {
-            v.place.board = boardOf(thing.board).id;
+            locate(v, support.shaft);
             v.place.things = {support.shaft};
         };
         if (support.shortMm > 0) {
@@ -134,7 +137,7 @@ private:
             v.unit = "mm";
             v.detail = "a wheel stands " + formatNumber(support.shortMm, 1) + " mm over its end";
         }
-        if (support.holesMm.size() < 2) {
+        if (support.holesMm.size() + (thing.board < 0 ? support.universals : 0U) < 2) {
             Verdict& v =
                 add("shaft-carried", support.shaft, State::Fail,
                     thing.name + (support.holesMm.empty() ? " is carried by nothing" : " is carried by one hole only"));
@@ -142,7 +145,9 @@ private:
             v.value = static_cast<double>(support.holesMm.size());
             v.limit = 2;
             v.unit = "holes";
-            v.detail = "a shaft runs true in two holes: add walls to the board, or bearings to the shaft";
+            v.detail = thing.board < 0 ? "a shaft runs true in two round holes on its line, or in one and a coupling"
+                                       : "a shaft runs true in two holes: add walls to the board, or bearings to the "
+                                         "shaft";
         } else if (support.overhangMm > kMostOverhangMm) {
             Verdict& v = add("shaft-overhang", support.shaft, State::Thin, "A wheel stands far out on " + thing.name);
             at(v);
@@ -155,10 +160,44 @@ private:
         }
     }
 
+    /// Motors that are parts: one good verdict for all that sit firmly.
+    void addMotors() {
+        using Seat = drive::PartMotor::Seat;
+        int seated = 0;
+        for (const drive::PartMotor& motor : m_net.motors) {
+            if (motor.seat != Seat::Firm) {
+                const bool own = motor.seat == Seat::OnOwn;
+                Verdict& v = add("motor-seat", motor.id, State::Fail,
+                                 motor.name + (own               ? " is fixed to what it turns"
+                                               : motor.rotor < 0 ? " is held by nothing"
+                                                                 : " hangs on its shaft"));
+                locatePart(v, motor.id);
+                v.place.things = {motor.id};
+                v.detail = own ? "its body goes round with its own shaft: it turns nothing"
+                               : "no stud, pin or beam holds its body to the frame: it would turn itself instead of "
+                                 "the shaft";
+                continue;
+            }
+            ++seated;
+            if (motor.rotor >= 0) continue;
+            Verdict& v = add("motor-idle", motor.id, State::Thin, motor.name + " turns nothing");
+            locatePart(v, motor.id);
+            v.place.things = {motor.id};
+            v.detail = "no axle is in its output";
+        }
+        if (seated == 0) return;
+        Verdict& v = add("motor-seat", "all", State::Good,
+                         seated == 1 ? "The motor sits firmly" : std::to_string(seated) + " motors sit firmly");
+        v.value = seated;
+        v.unit = seated == 1 ? "motor" : "motors";
+        v.detail = "by studs or pins to the frame";
+    }
+
     void addOffAxis(const drive::OffAxis& off) {
         Verdict& v = add("crossing", off.idA + "/" + off.idB, State::Fail, "A wheel off the axis limits the turn");
         v.place.things = {off.idA, off.idB};
-        v.place.board = findBoardOf(off.idA);
+        locate(v, off.idA);
+        locate(v, off.idB);
         v.value = off.offMm;
         v.limit = drive::kWidestMm;
         v.unit = "mm";
@@ -176,15 +215,15 @@ private:
             for (const FunctionState& turning : present.functions) {
                 if (turning.rotor != carrier) continue;
                 const double travel = std::abs(turning.function->travel);
-                Verdict& v = add("wire", motor.motor->id.text + "/" + turning.function->id.text, State::Fail, "");
-                v.place.board = findBoardOf(motor.motor->shaft.text);
-                v.place.things = {motor.motor->id.text, turning.function->id.text};
+                Verdict& v = add("wire", motor.motor.id.text + "/" + turning.function->id.text, State::Fail, "");
+                locate(v, motor.motor.shaft.text);
+                v.place.things = {motor.motor.id.text, turning.function->id.text};
                 v.basis = Basis::Starting;
                 if (travel > 0)
                     compare(v, travel, drive::kMostTwistDeg, "deg", drive::kMostTwistDeg / travel, Basis::Starting);
                 else
                     v.limit = drive::kMostTwistDeg;
-                v.text = "The wire of " + motor.motor->name + (v.state == State::Fail ? " limits " : " follows ") +
+                v.text = "The wire of " + motor.motor.name + (v.state == State::Fail ? " limits " : " follows ") +
                          turning.function->name;
                 v.detail = (travel > 0 ? "it turns " + formatNumber(travel, 0) + "°"
                                        : std::string("it has no end of its travel")) +

@@ -45,7 +45,7 @@ private:
             Verdict& v =
                 add("locked", std::to_string(told.size()), State::Fail, "Nothing can turn" + positionName(position));
             v.place.things = position.lockIds;
-            if (!position.lockIds.empty()) v.place.board = findBoardOf(position.lockIds.front());
+            for (const std::string& id : position.lockIds) locate(v, id);
             v.value = static_cast<double>(position.lock.size());
             v.unit = "contradicting";
             for (const std::string& sentence : position.lock) v.detail += (v.detail.empty() ? "" : "; ") + sentence;
@@ -57,12 +57,12 @@ private:
         for (const PositionState& position : m_drive.positions) {
             for (int m : position.fighting) {
                 const auto& motor = ivrant::at(m_drive.motors, m);
-                Verdict& v = add("fight", motor.motor->id.text + "/" + std::to_string(position.index), State::Fail,
+                Verdict& v = add("fight", motor.motor.id.text + "/" + std::to_string(position.index), State::Fail,
                                  "Two motors fight" + positionName(position));
-                v.place.things = {motor.motor->id.text, motor.motor->shaft.text};
-                v.place.board = findBoardOf(motor.motor->shaft.text);
-                v.detail = motor.motor->name + " turns a shaft whose speed another motor already gives; a differential "
-                                               "between them adds their speeds";
+                v.place.things = {motor.motor.id.text, motor.motor.shaft.text};
+                locate(v, motor.motor.shaft.text);
+                v.detail = motor.motor.name + " turns a shaft whose speed another motor already gives; a differential "
+                                              "between them adds their speeds";
             }
         }
     }
@@ -74,7 +74,7 @@ private:
             Verdict& v = add("worm-behind", std::to_string(told.size()), State::Fail,
                              "A motor is held by a worm" + positionName(position));
             v.place.things = position.stuckIds;
-            v.place.board = findBoardOf(position.stuckIds.front());
+            for (const std::string& id : position.stuckIds) locate(v, id);
             for (const std::string& sentence : position.stuck) v.detail += (v.detail.empty() ? "" : "; ") + sentence;
             v.detail += ". Put the motor on the worm's own shaft";
         }
@@ -91,10 +91,10 @@ private:
                 std::string list;
                 for (const auto& name : names) list += (list.empty() ? "" : ", ") + name;
                 Verdict& v = add("together",
-                                 ivrant::at(m_drive.motors, motor).motor->id.text + "/" + position.selector +
+                                 ivrant::at(m_drive.motors, motor).motor.id.text + "/" + position.selector +
                                      std::to_string(position.index),
                                  State::Thin, "One motor moves several functions" + positionName(position));
-                v.detail = ivrant::at(m_drive.motors, motor).motor->name + " drives " + list +
+                v.detail = ivrant::at(m_drive.motors, motor).motor.name + " drives " + list +
                            " at the same time: what they ask is added up";
             }
         }
@@ -114,16 +114,16 @@ private:
         const model::DriveFunction& function = *m_drive.positions.front().functions[f].function;
         const auto at = [&](Verdict& v) {
             v.place.board = boardOf(m_drive.positions.front().functions[f].board).id;
-            v.place.things = {function.id.text, function.shaft.text + function.gear.text};
+            v.place.things = {function.id.text, function.moved()};
         };
-        if (!m_drive.motors.empty()) {
+        if (!m_drive.motors.empty() || !m_net.motors.empty()) {
             Verdict& v = add("reached", function.id.text, reached ? State::Good : State::Fail,
                              function.name + (reached ? " is driven" : " is never driven"));
             at(v);
             v.detail = stuck ? "its motor would have to turn a worm from behind"
                              : "no motor turns it in any position of the selectors";
             if (reached)
-                v.detail = "by " + ivrant::at(m_drive.motors, worst->functions[f].motors.front().motor).motor->name +
+                v.detail = "by " + ivrant::at(m_drive.motors, worst->functions[f].motors.front().motor).motor.name +
                            ", " + drive::formatRatio(worst->functions[f].motors.front().ratio) + positionName(*worst);
         }
         if (function.mustHold) addHold(f, at);
@@ -200,7 +200,7 @@ private:
         if (!share.known) {
             Verdict& v = add("motor-unknown", id, State::Thin, "Nothing is known about the motor of " + function.name);
             at(v);
-            v.detail = "'" + ivrant::at(m_drive.motors, share.motor).motor->line + "' has no line";
+            v.detail = "'" + ivrant::at(m_drive.motors, share.motor).motor.line + "' has no line";
             return;
         }
         if (state.margin) {

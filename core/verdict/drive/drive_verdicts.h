@@ -3,6 +3,8 @@
 // core/verdict.
 #pragma once
 
+#include <optional>
+
 #include "core/base/at.h"
 #include "core/verdict/drive/check_drive.h"
 
@@ -30,16 +32,32 @@ protected:
         v.state = getStateOfMargin(margin);
         v.basis = basis;
     }
-    [[nodiscard]] std::optional<model::BoardId> findBoardOf(const std::string& id) const {
-        const int thing = m_net.findRotor(id);
-        if (thing < 0) return std::nullopt;
-        return boardOf(at(m_net.rotors, thing).board).id;
+    /// Where a shaft or wheel is: on its board, or the part that it is. What is neither has no place.
+    void locate(Verdict& v, const std::string& id) {
+        const int ring = m_net.findRing(id), rotor = m_net.findRotor(id);
+        if (ring < 0 && rotor < 0) return;
+        const int board = ring >= 0 ? gear(ring).board : at(m_net.rotors, rotor).board;
+        if (board >= 0) {
+            if (!v.place.board) v.place.board = boardOf(board).id;
+            return;
+        }
+        locatePart(v, id);
+    }
+    void locatePart(Verdict& v, const std::string& id) {
+        if (!m_index) m_index.emplace(*m_facts.project);
+        const model::PartSpot spot = m_index->find({id});
+        if (spot.section < 0) return;
+        v.place.section = at(m_facts.project->sections, spot.section)->id;
+        v.place.parts.push_back({id});
     }
 
     const study::Facts& m_facts;
     const drive::DriveReport& m_drive;
     const drive::DriveNet& m_net;
     VerdictList& m_list;
+
+private:
+    std::optional<model::PartIndex> m_index; ///< when first needed
 };
 
 } // namespace ivrant::verdict
