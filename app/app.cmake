@@ -81,7 +81,7 @@ add_library(ivrant_app STATIC
   app/stations/diary/motor_panel.cpp
   app/stations/diary/weigh_panel.cpp
 )
-target_link_libraries(ivrant_app PUBLIC ivrant_files ivrant_render ivrant_print Qt6::Widgets Qt6::Svg)
+target_link_libraries(ivrant_app PUBLIC ivrant_files ivrant_script ivrant_render ivrant_print Qt6::Widgets Qt6::Svg)
 # Told to the objects that need it only: all others come from the compiler's cache wherever the checkout lies.
 set_property(SOURCE app/shell/main_menus.cpp app/shots.cpp APPEND PROPERTY COMPILE_DEFINITIONS
   "IVRANT_DATA_DIR=\"${CMAKE_SOURCE_DIR}/data\"")

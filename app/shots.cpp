@@ -56,8 +56,10 @@ public:
     }
 
     /// Every station with each of its tabs, and the start sheet: for looking at the window in another size or theme.
-    void runAll(const QSize& size) {
+    void runAll(const QSize& size, const QString& model) {
         window().resize(size);
+        if (!model.isEmpty() && !window().session().load(model)) throw std::runtime_error("no such model");
+        settle();
         window().showStart(true);
         shoot("start");
         for (int s = 0; s < window().stationCount(); ++s) {
@@ -287,9 +289,9 @@ int main(int argc, char** argv) {
     QApplication app(argc, argv);
     QApplication::setApplicationName("ivrant-shots");
     if (argc < 2) {
-        std::cerr
-            << "usage: ivrant-shots FOLDER            the pictures of the documents\n"
-               "       ivrant-shots FOLDER WIDTH HEIGHT [TEXTSCALE] [dark]   every station and tab at that size\n";
+        std::cerr << "usage: ivrant-shots FOLDER            the pictures of the documents\n"
+                     "       ivrant-shots FOLDER WIDTH HEIGHT [TEXTSCALE] [dark] [MODEL.ivrant]   every station and "
+                     "tab at that size\n";
         return 2;
     }
     const QStringList arguments = QApplication::arguments();
@@ -297,7 +299,7 @@ int main(int argc, char** argv) {
     try {
         Shooter shooter(QString::fromLocal8Bit(argv[1]));
         if (argc > 3)
-            shooter.runAll({arguments[2].toInt(), arguments[3].toInt()});
+            shooter.runAll({arguments[2].toInt(), arguments[3].toInt()}, arguments.filter(".ivrant").value(0));
         else
             shooter.run();
         return 0;

@@ -5,6 +5,7 @@
 
 #include "bench/boards.h"
 #include "core/drive/board_line.h"
+#include "core/drive/board_reader.h"
 #include "core/drive/drive_report.h"
 #include "core/model/board_parts.h"
 #include "tests/support/trains.h"

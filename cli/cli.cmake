@@ -23,4 +23,5 @@ add_executable(ivrant-make-demo
   data/demo/make_boards.cpp
   data/demo/make_demo.cpp
 )
-target_link_libraries(ivrant-make-demo PRIVATE ivrant_files)
+target_link_libraries(ivrant-make-demo PRIVATE ivrant_files ivrant_script)
+target_compile_definitions(ivrant-make-demo PRIVATE IVRANT_DATA_DIR="${CMAKE_SOURCE_DIR}/data")

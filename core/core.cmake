@@ -33,6 +33,7 @@ ivrant_module(NAME parts USES base geometry SOURCES
   core/parts/families_hole.cpp
   core/parts/families_shape.cpp
   core/parts/families_link.cpp
+  core/parts/families_bearing.cpp
   core/parts/families_drive.cpp
   core/parts/palette.cpp
   core/parts/joint_kind.cpp
@@ -114,6 +115,7 @@ ivrant_module(NAME drive USES base geometry parts model bonds LIBRARIES gmpxx gm
   core/drive/net_bodies.cpp
   core/drive/drive_model.cpp
   core/drive/board_reader.cpp
+  core/drive/board_view.cpp
   core/drive/part_bodies.cpp
   core/drive/part_reader.cpp
   core/drive/drive_net.cpp

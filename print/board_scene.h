@@ -16,7 +16,8 @@ namespace ivrant::print {
 /// A project with what is known of its boards.
 struct DriveState {
     std::shared_ptr<const model::Project> project;
-    drive::DriveReport report; ///< points into the project
+    drive::DriveReport report;        ///< points into the project
+    std::vector<model::Board> seen{}; ///< by board: what is on it and what parts show in its plane
 };
 using DriveStatePtr = std::shared_ptr<const DriveState>;
 
@@ -46,6 +47,10 @@ struct BoardLook {
     std::vector<double> speedsRpm;       ///< by thing
     double seconds = 0;                  ///< of playing
 };
+
+/// As the model stands.
+[[nodiscard]] DriveStatePtr makeDriveState(std::shared_ptr<const model::Project> project, drive::DriveReport report,
+                                           const std::vector<geometry::Frame>& X_WS);
 
 /// Extent of everything on the board, mm; a patch of holes when it is empty.
 [[nodiscard]] QRectF findExtent(const DriveState& state, int board);

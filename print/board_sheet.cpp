@@ -22,10 +22,7 @@ QRectF extentOf(const DriveState& state, int board) {
 } // namespace
 
 DriveStatePtr makeDriveState(const verdict::Report& report) {
-    auto state = std::make_shared<DriveState>();
-    state->project = report.project;
-    state->report = *report.drive;
-    return state;
+    return makeDriveState(report.project, *report.drive, report.present.placed.X_WS);
 }
 
 double findSheetScale(const DriveState& state, int board, double widthMm, double heightMm) {

@@ -6,6 +6,8 @@
 
 #include "core/base/at.h"
 #include "core/base/units.h"
+#include "core/drive/board_view.h"
+#include "core/model/board_parts.h"
 
 namespace ivrant::print {
 namespace {
@@ -23,7 +25,18 @@ QRectF rodBox(const model::Shaft& shaft) {
 
 } // namespace
 
-const model::Board& boardOf(const DriveState& state, int board) { return *ivrant::at(state.project->boards, board); }
+const model::Board& boardOf(const DriveState& state, int board) { return ivrant::at(state.seen, board); }
+
+DriveStatePtr makeDriveState(std::shared_ptr<const model::Project> project, drive::DriveReport report,
+                             const std::vector<geometry::Frame>& X_WS) {
+    auto state = std::make_shared<DriveState>();
+    state->project = std::move(project);
+    state->report = std::move(report);
+    const auto X_WB = model::calcBoardFrames({state->project.get(), X_WS});
+    for (std::size_t b = 0; b < X_WB.size(); ++b)
+        state->seen.push_back(drive::makeSeenBoard(*state->project, static_cast<int>(b), state->report.net, X_WB[b]));
+    return state;
+}
 
 std::vector<Spot> listSpots(const model::Board& board) {
     std::vector<Spot> spots;

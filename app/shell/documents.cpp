@@ -7,7 +7,10 @@
 #include <QWidget>
 
 #include "core/base/at.h"
+#include "core/files/atomic_file.h"
 #include "core/files/project_file.h"
+#include "core/script/script.h"
+#include "core/script/script_export.h"
 
 namespace ivrant::app {
 namespace {
@@ -69,6 +72,29 @@ bool Documents::saveAs() {
     if (path == m_session.path()) return save(); // it may have changed meanwhile
     if (!m_session.save(path)) return false;
     rememberRecent(path);
+    return true;
+}
+
+bool Documents::exportScript() {
+    const QString path = m_prompts.scriptPath(m_window, true);
+    if (path.isEmpty()) return false;
+    const auto saved = files::writeFileAtomically(path.toStdString(), script::writeScript(m_session.project()));
+    m_session.say(saved ? "Written to " + path : QString::fromStdString(saved.error().message), !saved);
+    return saved.ok();
+}
+
+bool Documents::buildAsked() {
+    if (!mayDrop()) return false;
+    const QString path = m_prompts.scriptPath(m_window, false);
+    if (path.isEmpty()) return false;
+    const auto text = files::readFile(path.toStdString(), script::kMostBytes);
+    const auto project = text ? script::runScript(*text) : base::Result<model::Project>(text.error());
+    if (!project) {
+        m_session.say(QString::fromStdString(project.error().message + " (" + project.error().place + ")"), true);
+        return false;
+    }
+    m_session.reset(*project, "", true);
+    emit begun();
     return true;
 }
 

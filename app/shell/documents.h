@@ -23,6 +23,10 @@ public:
     bool openAsked(); ///< asks which
     bool save();
     bool saveAs();
+    /// The model as a text of commands; asks where.
+    bool exportScript();
+    /// A new model from such a text; asks which.
+    bool buildAsked();
     /// How the program begins: offers what earlier runs left unsaved, then opens the file named, if any.
     void begin(const QString& path);
     /// Offers what earlier runs left unsaved; true when one of them was opened.

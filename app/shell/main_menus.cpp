@@ -52,6 +52,8 @@ void MainWindow::makeMenus() {
     });
     add(file, "Save", QKeySequence::Save, [this] { m_documents->save(); });
     add(file, "Save as …", QKeySequence("Ctrl+Shift+S"), [this] { m_documents->saveAs(); });
+    add(file, "Build from a script …", {}, [this] { m_documents->buildAsked(); });
+    add(file, "Export as script …", {}, [this] { m_documents->exportScript(); });
     add(file, "Unsaved work of earlier runs …", {}, [this] {
         if (files::findJournals(m_session.journalFolder().toStdString()).empty())
             return m_session.say("Nothing unsaved was left by earlier runs");

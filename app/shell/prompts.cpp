@@ -54,6 +54,11 @@ CopyAnswer askForCopies(QWidget* parent, const QStringList& copies) {
 Prompts makeDialogPrompts() {
     Prompts p;
     p.openPath = [](QWidget* w) { return QFileDialog::getOpenFileName(w, "Open", QString(), kFilter); };
+    p.scriptPath = [](QWidget* w, bool writes) {
+        const QString filter = "Models as text (*.script)";
+        if (!writes) return QFileDialog::getOpenFileName(w, "Build from a script", "", filter);
+        return QFileDialog::getSaveFileName(w, "Export as script", "model.script", filter);
+    };
     p.savePath = [](QWidget* w, const QString& name) {
         QFileDialog dialog(w, "Save", name, kFilter);
         dialog.selectFile(name);

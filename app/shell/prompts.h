@@ -28,6 +28,8 @@ struct Prompts {
     std::function<char(QWidget*, const QString&)> changedOnDisk;
     /// A question with yes and no.
     std::function<bool(QWidget*, const QString&)> sure;
+    /// Of a model as text, to write or to read.
+    std::function<QString(QWidget*, bool writes)> scriptPath = [](QWidget*, bool) { return QString(); };
 };
 [[nodiscard]] Prompts makeDialogPrompts();
 

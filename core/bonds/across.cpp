@@ -41,7 +41,7 @@ std::vector<PlacedPort> listPortsByX(const model::Placed& placed, int section, c
             const auto& port = parts[p].shape->ports[k];
             geometry::Bounds reach;
             reach.include(X * port.origin);
-            if (reach.overlaps(region, port.depth + kMateDistanceMm))
+            if (reach.overlaps(region, std::max(port.depth, kAxleReachMm) + kMateDistanceMm))
                 ports.push_back({spot, static_cast<int>(k), &port, X * port.origin});
         }
     }
@@ -55,7 +55,7 @@ void addBetween(const model::Placed& placed, int s, int t, const geometry::Bound
     double deepest = 0;
     for (const auto& b : other) deepest = std::max(deepest, b.of->depth);
     for (const auto& a : one) {
-        const double reach = a.of->depth + deepest + kMateDistanceMm;
+        const double reach = std::max(a.of->depth + deepest, kAxleReachMm) + kMateDistanceMm;
         auto b = std::lower_bound(other.begin(), other.end(), a.at.x() - reach,
                                   [](const PlacedPort& p, double x) { return p.at.x() < x; });
         for (; b != other.end() && b->at.x() <= a.at.x() + reach; ++b) {

@@ -62,6 +62,7 @@ bool isInserted(const Port& port) {
     case PortKind::Clip:
     case PortKind::HingePlateLower:
     case PortKind::GearedLower:
+    case PortKind::UniversalFork:
     case PortKind::TurntableLower: return true;
     default: return false;
     }
@@ -82,7 +83,8 @@ bool isSeated(const Port& a, const Frame& X_a, const Port& b, const Frame& X_b) 
     if (agreement > kOpposed && !(eitherWay && -agreement <= kOpposed)) return false;
     const Vec3 offset = X_b * b.origin - X_a * a.origin;
     double along = offset.dot(axisA);
-    const double room = a.depth + b.depth;
+    double room = a.depth + b.depth;
+    if (room > 0 && (a.kind == PortKind::Axle || b.kind == PortKind::Axle)) room = std::max(room, kAxleReachMm);
     if (room > 0 && std::abs(along) <= room + kMateDistanceMm)
         along = slides(a) || slides(b) ? 0 : along - kHoleStepMm * std::round(along / kHoleStepMm);
     const Vec3 across = offset - axisA * offset.dot(axisA);

@@ -15,6 +15,8 @@ namespace ivrant::bonds {
 inline constexpr double kMateDistanceMm = 0.05;
 inline constexpr double kMateAngleDeg = 0.5;
 inline constexpr double kHoleStepMm = 2.0; ///< a quarter pitch
+/// Places along an axle are a pitch apart: between two of them even a thin hole is on one.
+inline constexpr double kAxleReachMm = 4.0;
 
 struct Mate {
     int partA = 0, portA = 0, partB = 0, portB = 0;

@@ -1,10 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A typed line, or a found train, put onto a board: shafts that are there are used, else made. Part of board_line.h.
 #include <algorithm>
+#include <cmath>
 
 #include "core/base/at.h"
 #include "core/base/units.h"
+#include "core/bonds/fits.h"
 #include "core/drive/board_line.h"
+#include "core/model/board_parts.h"
+#include "core/parts/family.h"
 
 namespace ivrant::drive {
 namespace {
@@ -157,7 +161,67 @@ private:
         return addWheel(GearKind::Spur, stage.driven, output, layer);
     }
 
+    [[nodiscard]] static bool isAxle(const model::Part& part) {
+        return std::any_of(part.shape->ports.begin(), part.shape->ports.end(),
+                           [](const parts::Port& port) { return port.kind == parts::PortKind::Axle; });
+    }
+    /// Where the chosen axle is, when it is a part.
+    [[nodiscard]] std::optional<model::PartSpot> findChosenAxle() const {
+        if (m_hand.chosen.size() != 1) return std::nullopt;
+        const model::PartSpot spot = model::PartIndex(m_project).find({m_hand.chosen[0]});
+        if (spot.section < 0 || !isAxle(model::getPart(m_project, spot))) return std::nullopt;
+        return spot;
+    }
+    base::Status putPart(const model::PartSpot& on, const std::string& shape, const geometry::Frame& X) {
+        const auto made = parts::makeShape(shape);
+        if (!made) return Error{"line.part", "there is no part like that", ""};
+        model::NewPart part;
+        part.shape = *made;
+        part.colour = board().colour;
+        part.place = model::makePlace(X);
+        part.step = model::getPart(m_project, on).step;
+        m_added = m_hand.chosen[0];
+        return take(model::addParts(m_project, ivrant::at(m_project.sections, on.section)->id, {&part, 1}));
+    }
+    /// A wheel in the middle of the chosen axle, on half a pitch.
+    base::Status putWheelPart(const model::PartSpot& on, const BoardLine& line) {
+        model::Gear gear;
+        gear.kind = line.kind;
+        gear.teeth = line.teeth;
+        gear.loose = line.loose;
+        gear.leftHand = line.leftHand;
+        const model::Part& axle = model::getPart(m_project, on);
+        const double half = base::kPitchMm / 2;
+        const double along = half * std::floor(axle.shape->bounds.high.x() / 2 / half);
+        return putPart(on, model::getWheelShape(gear),
+                       axle.place.frame() * geometry::makeFrame(geometry::Mat3::Identity(), {along, 0, 0}));
+    }
+    /// A motor before the start of the chosen axle, or beyond its end, as upright as it goes.
+    base::Status putMotorPart(const model::PartSpot& on, const BoardLine& line) {
+        const auto shape = parts::makeShape(line.name);
+        const int drive = shape ? (*shape)->findPort("drive") : -1;
+        if (drive < 0) return Error{"line.part", "there is no motor body called " + line.name, ""};
+        const model::Part& axle = model::getPart(m_project, on);
+        const auto& ports = axle.shape->ports; // each place along it opens both ways, in their order
+        const parts::Port& end = line.atEnd ? ports[ports.size() - 2] : ports[1];
+        geometry::Frame best;
+        double most = -2;
+        for (int quarters = 0; quarters < 4; ++quarters) {
+            const geometry::Frame X =
+                bonds::calcMatedFrame(axle.place.frame(), end, ivrant::at((*shape)->ports, drive), quarters);
+            if (X.linear()(2, 2) <= most + 1e-9) continue;
+            most = X.linear()(2, 2);
+            best = X;
+        }
+        return putPart(on, line.name, best);
+    }
+
     base::Status put(const BoardLine& line) {
+        const auto axle = findChosenAxle();
+        if (axle && !line.atUm && line.what == What::Motor) return putMotorPart(*axle, line);
+        if (axle && !line.atUm && line.what == What::Gear && line.kind != GearKind::Rack &&
+            line.kind != GearKind::Differential && line.kind != GearKind::Turntable)
+            return putWheelPart(*axle, line);
         const auto at = line.atUm.value_or(m_hand.cursorUm);
         const std::int64_t height = line.heightUm.value_or(m_hand.layerUm);
         switch (line.what) {
@@ -285,7 +349,8 @@ private:
                 (gear.kind == GearKind::Turntable || gear.kind == GearKind::Actuator))
                 function.gear = gear.id;
         if (function.gear.empty())
-            (findShaft(m_hand.chosen[0]) ? function.shaft.text : function.gear.text) = m_hand.chosen[0];
+            (findShaft(m_hand.chosen[0]) || findChosenAxle() ? function.shaft.text : function.gear.text) =
+                m_hand.chosen[0];
         return take(model::putFunction(m_project, m_hand.board, function));
     }
     base::Status putSelector(const BoardLine& line) {

@@ -30,6 +30,7 @@ struct Rotor {
     Vec3 axis = Vec3::UnitZ();      ///< positive turns are right-handed about it; a rack moves along it
     double lengthMm = 0;            ///< shafts
     int carrier = -1;               ///< the rotor it is told relative to; −1: the frame
+    std::string joint;              ///< of the model, about which a section turns that is part of it; empty: none
 
     [[nodiscard]] bool isStraight() const { return kind == Kind::Rack || kind == Kind::Screw; }
     /// What one unit of its speed for each turn of the others comes to in mm; 0: it turns.

@@ -36,6 +36,7 @@ struct FunctionState {
     const model::DriveFunction* function = nullptr;
     int board = 0;
     int rotor = 0;
+    base::JointId joint;            ///< of the model that it turns: what is said of boards, what parts show; or none
     bool straight = false;          ///< a rack or a linear actuator: mm, N, mm/s
     double mmPerUnit = 0;           ///< Rotor::mmPerUnit
     std::vector<MotorShare> motors; ///< that move it

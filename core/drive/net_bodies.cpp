@@ -57,8 +57,10 @@ public:
 private:
     [[nodiscard]] std::string nameOf(const Ring& ring) const { return m_net.nameOf(ring); }
     [[nodiscard]] const Rotor& shaftOf(const Rod& rod) const { return ivrant::at(m_net.rotors, rod.rotor); }
-    void clash(const std::string& idA, const std::string& idB, const std::string& a, const std::string& b,
-               double depth) {
+    /// Of two parts the tips alone: what is deeper is an overlap of the parts.
+    void clash(const std::string& idA, const std::string& idB, const std::string& a, const std::string& b, double depth,
+               double tips = 0) {
+        if (isPart(idA) && isPart(idB) && depth > tips) return;
         if (depth > kTouchMm) m_net.clashes.push_back({idA, idB, a + " runs into " + b, depth});
     }
     /// Turning bodies of different carriers change places; what is met in one position only is not looked at.
@@ -66,6 +68,13 @@ private:
         const int a = ivrant::at(m_net.rotors, rotorA).carrier, b = ivrant::at(m_net.rotors, rotorB).carrier;
         return a != b && a >= 0 && b >= 0;
     }
+
+    [[nodiscard]] bool isPart(const std::string& id) const {
+        if (const int ring = m_net.findRing(id); ring >= 0) return ivrant::at(m_net.rings, ring).board < 0;
+        const int rotor = m_net.findRotor(id);
+        return rotor >= 0 && ivrant::at(m_net.rotors, rotor).board < 0;
+    }
+    static double tipOf(const Ring& ring) { return ring.tipRadiusMm - ring.pitchRadiusMm; }
 
     void checkRods(const Rod& a, const Rod& b) {
         if (isFarCarried(a.rotor, b.rotor)) return;
@@ -113,7 +122,7 @@ private:
         } else {
             depth = crossingDepth(rod, wheel);
         }
-        clash(shaftOf(rod).id, wheel.id, shaftOf(rod).name, nameOf(wheel), depth);
+        clash(shaftOf(rod).id, wheel.id, shaftOf(rod).name, nameOf(wheel), depth, tipOf(wheel));
     }
     /// A rod that lies across a disc: how far into it, from the flat or from the rim, whichever is less.
     static double crossingDepth(const Rod& rod, const Ring& wheel) {
@@ -153,7 +162,7 @@ private:
             depth = std::min(crossingDepth(asRod(a), b),
                              crossingDepth(asRod(b), a)); // by their hubs only: rims interleave where they mesh
         }
-        clash(a.id, b.id, nameOf(a), nameOf(b), depth);
+        clash(a.id, b.id, nameOf(a), nameOf(b), depth, tipOf(a) + tipOf(b));
     }
     static bool isInHole(const Ring& outer, const Ring& inner, double apart) {
         return outer.holeRadiusMm > 0 && apart + inner.tipRadiusMm <= outer.holeRadiusMm + kTouchMm;

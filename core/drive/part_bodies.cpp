@@ -175,6 +175,8 @@ private:
         for (const model::Joint& joint : m_project.joints)
             for (const auto* end : {&joint.from, &joint.to}) {
                 const PartSpot spot = index.find(end->part);
+                const parts::Shape& shape = *model::getPart(m_project, spot).shape;
+                if (at(shape.ports, shape.findPort(end->port)).kind == PortKind::Axle) continue; // that may turn
                 ++joints[{spot.section, m_out.bodyOf(spot)}];
             }
         for (std::size_t s = 0; s < m_project.sections.size(); ++s) {

@@ -37,8 +37,8 @@ struct PartBodies {
     [[nodiscard]] bool isGround(int body) const;
 };
 
-/// Ground of a section is the body that most of its joints hang on, else the heaviest, motors and batteries not
-/// counted. O(mates · log).
+/// Ground of a section is the body that most of its joints hang on (axles do not count), else the heaviest, motors and
+/// batteries not counted. O(mates · log).
 [[nodiscard]] PartBodies findPartBodies(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds);
 
 /// Do two lines (point, unit axis) coincide within `mm` and half a degree?

@@ -43,6 +43,7 @@ public:
     void run() {
         collect();
         findWanted();
+        findCarriers();
         for (const int section : m_tree.order) findTurningGround(section);
         for (std::size_t b = 0; b < m_own.size(); ++b)
             if (m_own[b].wanted) addRotor(static_cast<int>(b));
@@ -62,7 +63,8 @@ private:
         bool wanted = false;
         int ground = -1;      ///< the section whose ground it is
         bool turning = false; ///< as a ground, about its section's joint
-        Line joint;           ///< then
+        bool carrier = false; ///< of others, without an axle or teeth
+        Line joint;           ///< the line of either
         int rotor = -1;
         bool carried = false; ///< its carrier is set
     };
@@ -105,6 +107,44 @@ private:
                 one.wanted = other.wanted = grew = true;
             }
         }
+    }
+
+    [[nodiscard]] int otherOf(const Carry& carry, int body) const { return carry.rod == body ? carry.hole : carry.rod; }
+    /// Without an axle or teeth of its own it still turns when others have their bearings in it, and it has its own on
+    /// another line: a planet carrier.
+    void findCarriers() {
+        for (std::size_t b = 0; b < m_own.size(); ++b) {
+            const int body = static_cast<int>(b);
+            if (m_own[b].wanted || !m_own[b].axles.empty() || m_bodies.isGround(body)) continue;
+            std::vector<Line> lines;
+            bool carries = false;
+            for (const int c : m_bodies.carriesOf[b]) {
+                const Carry& carry = at(m_bodies.carries, c);
+                carries |= carry.hole == body && !carry.turning && own(carry.rod).wanted;
+                const Line line{carry.at, carry.axis};
+                if (std::none_of(lines.begin(), lines.end(), [&](const Line& l) { return isOneLine(l, line); }))
+                    lines.push_back(line);
+            }
+            if (!carries || lines.size() < 2) continue;
+            m_own[b].wanted = m_own[b].carrier = true;
+            m_own[b].joint = lines.front();
+            for (const int c : m_bodies.carriesOf[b]) { // it turns about the line that leads on to the frame
+                const Carry& carry = at(m_bodies.carries, c);
+                if (leadsToGround(otherOf(carry, body), body)) m_own[b].joint = {carry.at, carry.axis};
+            }
+            for (const int c : m_bodies.carriesOf[b]) // the way of the axle that it runs on
+                if (const Carry& carry = at(m_bodies.carries, c);
+                    hasAxle(shape(carry.rodPart)) && isOneLine(m_own[b].joint, {carry.at, carry.axis}))
+                    m_own[b].joint.axis = lineOf(carry.rodPart).axis;
+        }
+    }
+    [[nodiscard]] bool leadsToGround(int body, int from) const {
+        if (m_bodies.isGround(body)) return true;
+        const auto& list = at(m_bodies.carriesOf, body);
+        return std::any_of(list.begin(), list.end(), [&](int c) {
+            const int next = otherOf(at(m_bodies.carries, c), body);
+            return next != from && m_bodies.isGround(next);
+        });
     }
 
     /// Sections in the order of the tree: does its ground turn about its joint?
@@ -156,7 +196,7 @@ private:
     /// About which it turns: its joint's, that of its teeth, or that of the axle with most holes on it.
     [[nodiscard]] Line findLine(int body) {
         const Own& of = own(body);
-        if (of.turning) return of.joint;
+        if (of.turning || of.carrier) return of.joint;
         for (const PartSpot spot : of.rings)
             if (const GearKind kind = shape(spot).rings.front().kind;
                 kind != GearKind::Rack && kind != GearKind::Actuator)
@@ -216,10 +256,11 @@ private:
         }
         rotor.id = part(told).id.text;
         rotor.name = nameOf(told);
+        if (of.turning) rotor.joint = at(m_project.joints, at(m_tree.carrier, of.ground)).id.text;
         of.rotor = static_cast<int>(m_model.rotors.size());
         for (const PartSpot spot : m_bodies.parts[static_cast<std::size_t>(body)]) {
-            if (of.ground >= 0 && !hasAxle(shape(spot)) && shape(spot).rings.empty()) continue; // the section's own
-            rotor.parts.push_back(part(spot).id.text);
+            if (of.ground < 0 || hasAxle(shape(spot)) || !shape(spot).rings.empty()) // of a section its drive alone
+                rotor.parts.push_back(part(spot).id.text);
             m_model.rotorOf.emplace(part(spot).id.text, of.rotor);
         }
         m_model.rotors.push_back(std::move(rotor));

@@ -154,6 +154,7 @@ private:
         state.board = board;
         state.rotor = m_net.findRotor(function.moved());
         const Rotor& moved = ivrant::at(m_net.rotors, state.rotor);
+        state.joint = moved.board < 0 ? base::JointId{moved.joint} : function.joint;
         state.straight = moved.isStraight();
         state.mmPerUnit = moved.mmPerUnit();
         state.locked = m_motion.isLocked(state.rotor);

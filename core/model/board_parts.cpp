@@ -24,25 +24,6 @@ constexpr int kLongestAxle = 16, kShortestAxle = 2;
 /// Those that a driving ring takes along come in three sizes.
 std::string getLooseName(int teeth) { return teeth == 16 || teeth == 20 || teeth == 24 ? "clutch gear" : "idler gear"; }
 
-std::string shapeName(const Gear& gear) {
-    const std::string teeth = " " + std::to_string(gear.teeth);
-    switch (gear.kind) {
-    case GearKind::Spur: return (gear.loose ? getLooseName(gear.teeth) : "spur gear") + teeth;
-    case GearKind::Bevel: return (gear.loose ? "double bevel idler" : "double bevel gear") + teeth;
-    case GearKind::Crown: return "crown gear" + teeth;
-    case GearKind::Worm: return gear.teeth == 1 && !gear.leftHand ? "worm gear" : "";
-    case GearKind::Ring: return "ring gear" + teeth;
-    case GearKind::Rack:
-        return "rack " + std::to_string(static_cast<int>(std::ceil(gear.teeth * base::kPi / base::kPitchMm - 1e-9)));
-    case GearKind::Sprocket: return "sprocket" + teeth;
-    case GearKind::Pulley: return "pulley" + teeth;
-    case GearKind::Differential: return gear.teeth == 28 ? "differential" : "";
-    case GearKind::Actuator: return "linear actuator" + teeth;
-    case GearKind::Turntable: return gear.teeth == 56 ? "large geared turntable upper" : "";
-    }
-    return "";
-}
-
 /// Frame with x along a direction of the board.
 geometry::Frame alongAxis(BoardAxis axis, const Vec3& at) {
     geometry::Mat3 r = geometry::Mat3::Identity();
@@ -65,14 +46,15 @@ public:
         }
         for (const Gear& gear : m_board.gears) {
             if (gear.kind == GearKind::Rack) {
-                add(shapeName(gear), geometry::makeFrame(geometry::Mat3::Identity(), toMm(gear.atUm)), gear.id.text);
+                add(getWheelShape(gear), geometry::makeFrame(geometry::Mat3::Identity(), toMm(gear.atUm)),
+                    gear.id.text);
             } else if (const Shaft* shaft = find(gear.shaft)) {
                 Vec3 at = toMm(shaft->atUm);
                 at[static_cast<int>(shaft->axis)] += umToMm(gear.alongUm);
                 if (gear.kind == GearKind::Turntable)
                     addTurntable(gear, alongAxis(shaft->axis, at));
                 else
-                    add(shapeName(gear), alongAxis(shaft->axis, at), gear.id.text);
+                    add(getWheelShape(gear), alongAxis(shaft->axis, at), gear.id.text);
             }
         }
         for (const DriveMotor& motor : m_board.motors)
@@ -166,7 +148,7 @@ private:
         const auto lowered = [&](double mm) {
             return upright * geometry::makeFrame(geometry::Mat3::Identity(), {0, 0, -mm});
         };
-        add(shapeName(gear), lowered(base::kPitchMm / 2), gear.id.text);
+        add(getWheelShape(gear), lowered(base::kPitchMm / 2), gear.id.text);
         add("large geared turntable lower", lowered(base::kPitchMm * 3 / 2), gear.id.text);
     }
     /// The shaft ends a pitch deep in the hole of its face.
@@ -200,6 +182,25 @@ private:
 };
 
 } // namespace
+
+std::string getWheelShape(const Gear& gear) {
+    const std::string teeth = " " + std::to_string(gear.teeth);
+    switch (gear.kind) {
+    case GearKind::Spur: return (gear.loose ? getLooseName(gear.teeth) : "spur gear") + teeth;
+    case GearKind::Bevel: return (gear.loose ? "double bevel idler" : "double bevel gear") + teeth;
+    case GearKind::Crown: return "crown gear" + teeth;
+    case GearKind::Worm: return gear.teeth == 1 && !gear.leftHand ? "worm gear" : "";
+    case GearKind::Ring: return "ring gear" + teeth;
+    case GearKind::Rack:
+        return "rack " + std::to_string(static_cast<int>(std::ceil(gear.teeth * base::kPi / base::kPitchMm - 1e-9)));
+    case GearKind::Sprocket: return "sprocket" + teeth;
+    case GearKind::Pulley: return "pulley" + teeth;
+    case GearKind::Differential: return gear.teeth == 28 ? "differential" : "";
+    case GearKind::Actuator: return "linear actuator" + teeth;
+    case GearKind::Turntable: return gear.teeth == 56 ? "large geared turntable upper" : "";
+    }
+    return "";
+}
 
 std::vector<geometry::Frame> calcBoardFrames(const Placed& placed) {
     const Project& project = *placed.project;

@@ -30,6 +30,9 @@ struct BoardParts {
     std::vector<std::string> missing; ///< ids that no part exists for
 };
 
+/// Name of the part that a wheel is; empty: none is like that.
+[[nodiscard]] std::string getWheelShape(const Gear& gear);
+
 /// Poses of all boards in the world, turned as Placed::boardTurns says; boards that live alone are where their place
 /// says.
 [[nodiscard]] std::vector<geometry::Frame> calcBoardFrames(const Placed& placed);

@@ -5,6 +5,7 @@
 #include <set>
 
 #include "core/base/at.h"
+#include "core/base/units.h"
 #include "core/model/edits_common.h"
 #include "core/model/validate_boards.h"
 
@@ -88,6 +89,20 @@ void dropFrom(Board& board, const std::set<std::string>& gone) {
     if (has(board.carrier)) board.carrier = {};
     for (Shaft& shaft : board.shafts)
         if (has(shaft.carrier)) shaft.carrier = {};
+}
+
+/// Parts of sections, and what lies on boards.
+std::pair<std::vector<PartId>, std::vector<std::string>> sortOut(const Project& project,
+                                                                 const std::vector<std::string>& ids) {
+    const PartIndex index(project);
+    std::vector<PartId> parts;
+    std::vector<std::string> things;
+    for (const std::string& id : ids)
+        if (index.find({id}).section >= 0)
+            parts.push_back({id});
+        else
+            things.push_back(id);
+    return {std::move(parts), std::move(things)};
 }
 
 } // namespace
@@ -225,6 +240,24 @@ EditResult moveOnBoard(const Project& project, const BoardId& id, const std::vec
         if (!open.empty()) return noSuch("shaft or rack", *open.begin());
         return {};
     });
+}
+
+EditResult moveSeen(const Project& project, const BoardId& id, const std::vector<std::string>& ids,
+                    const std::array<std::int64_t, 3>& byUm) {
+    const int b = project.findBoard(id);
+    if (b < 0) return noSuch("board", id.text);
+    const auto [parts, things] = sortOut(project, ids);
+    EditResult moved = things.empty() ? EditResult(project) : moveOnBoard(project, id, things, byUm);
+    if (!moved || parts.empty()) return moved;
+    const geometry::Vec3 by = at(project.boards, b)->place.frame().linear() *
+                              geometry::Vec3(base::umToMm(byUm[0]), base::umToMm(byUm[1]), base::umToMm(byUm[2]));
+    return moveParts(*moved, parts, geometry::makeFrame(geometry::Mat3::Identity(), by));
+}
+
+EditResult removeSeen(const Project& project, const std::vector<std::string>& ids) {
+    const auto [parts, things] = sortOut(project, ids);
+    EditResult removed = things.empty() ? EditResult(project) : removeFromBoard(project, things);
+    return !removed || parts.empty() ? removed : removeParts(*removed, parts);
 }
 
 EditResult removeFromBoard(const Project& project, const std::vector<std::string>& ids) {

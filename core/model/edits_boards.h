@@ -34,6 +34,11 @@ EditResult putFunction(const Project& project, const BoardId& board, DriveFuncti
 /// Moves shafts (with all that sits on them) and racks by an offset.
 EditResult moveOnBoard(const Project& project, const BoardId& board, const std::vector<std::string>& ids,
                        const std::array<std::int64_t, 3>& byUm);
+/// The same for what is seen on the board: parts of sections among `ids` move along with its plane.
+EditResult moveSeen(const Project& project, const BoardId& board, const std::vector<std::string>& ids,
+                    const std::array<std::int64_t, 3>& byUm);
+/// Removes parts of sections and things on boards.
+EditResult removeSeen(const Project& project, const std::vector<std::string>& ids);
 /// Removes things by id with all that hangs on them: a shaft's wheels and motors, loops round a wheel, functions that
 /// lose what they move. In other boards as well.
 EditResult removeFromBoard(const Project& project, const std::vector<std::string>& ids);

@@ -17,6 +17,7 @@ using base::kPlateMm;
 using geometry::Vec3;
 
 constexpr double kWheelHalfMm = 3.9;
+constexpr int kLeastWithPins = 24;             ///< teeth of the smallest wheel with pin holes a pitch from its bore
 constexpr double kTipMm = 1.0, kRootMm = 1.15; ///< above and below the pitch line
 
 /// A hole along x open at both ends.
@@ -53,6 +54,12 @@ Shape makeWheel(const Family& family, Size size, PortKind bore, GearKind kind) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const int body = addToothed(b, size.a, -kWheelHalfMm, kWheelHalfMm);
     addBore(b, bore, bore == PortKind::CrossHole ? "cross" : "hole", Vec3::Zero(), kHalf, {body});
+    if (size.a >= kLeastWithPins) // beside the bore, for a pin that drives a rod
+        for (int k = 0; k < 4; ++k) {
+            const double a = k * base::kPi / 2;
+            addBore(b, PortKind::Hole, "pin " + std::to_string(k),
+                    {0, std::round(std::cos(a)) * kPitchMm, std::round(std::sin(a)) * kPitchMm}, kHalf, {body});
+        }
     b.addRing(kind, size.a, {body});
     return std::move(b).build();
 }
@@ -249,8 +256,9 @@ template <int... kAllowed> bool isOneOf(Size s) { return ((s.a == kAllowed) || .
 std::span<const Family> getDriveFamilies() {
     static const std::array<Family, 22> families{
         counted("spur gear", "gear/gear spur", 8, 60, 24, 0.5, makeSpur,
-                "Wheel of N teeth on an axle; pitch diameter N mm.", "N 8, 12, 16, 20, 24, 28, 36, 40, 56 or 60",
-                isOneOf<8, 12, 16, 20, 24, 28, 36, 40, 56, 60>),
+                "Wheel of N teeth on an axle; pitch diameter N mm. From 24 teeth on with pin holes a pitch from its "
+                "middle.",
+                "N 8, 12, 16, 20, 24, 28, 36, 40, 56 or 60", isOneOf<8, 12, 16, 20, 24, 28, 36, 40, 56, 60>),
         counted("double bevel gear", "bevel gear/gear bevel", 12, 36, 12, 0.5, makeBevel,
                 "Wheel of N teeth that meshes with parallel axles and across.", "N 12, 20, 28 or 36",
                 isOneOf<12, 20, 28, 36>),

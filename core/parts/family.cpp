@@ -128,7 +128,7 @@ std::span<const Family> getFamilies() {
         std::vector<Family> list;
         for (const auto group : {detail::getStudFamilies(), detail::getSideFamilies(), detail::getJointFamilies(),
                                  detail::getHoleFamilies(), detail::getShapeFamilies(), detail::getLinkFamilies(),
-                                 detail::getDriveFamilies()})
+                                 detail::getBearingFamilies(), detail::getDriveFamilies()})
             list.insert(list.end(), group.begin(), group.end());
         return list;
     }();

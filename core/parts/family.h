@@ -56,6 +56,7 @@ namespace detail { // the makers, one file per group of families
 [[nodiscard]] std::span<const Family> getHoleFamilies();
 [[nodiscard]] std::span<const Family> getShapeFamilies();
 [[nodiscard]] std::span<const Family> getLinkFamilies();
+[[nodiscard]] std::span<const Family> getBearingFamilies();
 [[nodiscard]] std::span<const Family> getDriveFamilies();
 [[nodiscard]] std::string makeName(const Family& family, Size size);
 } // namespace detail

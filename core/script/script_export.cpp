@@ -92,7 +92,6 @@ private:
             m_text += (own ? "# part " : "part ") + (label ? part->id.text + " = " : std::string()) +
                       part->shape->name + " " + parts::getColourName(part->colour) + placeText(part->place) + "\n";
             if (own) continue;
-            m_said.insert(part->id.text);
             if (!part->name.empty()) m_text += "name " + part->id.text + " " + quoted(part->name) + "\n";
             if (part->weighedG) m_text += "weighs " + part->id.text + " " + exact(*part->weighedG) + "\n";
         }
@@ -189,7 +188,7 @@ private:
     }
 
     const model::Project& m_project;
-    std::set<std::string> m_named, m_said;
+    std::set<std::string> m_named;
     std::string m_text;
 };
 

@@ -22,10 +22,14 @@ struct Way {
 
 constexpr double kWholeTurnDeg = 360;
 
-/// The joint of the model that a function turns; −1: none.
+/// The joint of the model that a function turns over its travel, up or down; −1: none.
 int findDriven(const Facts& facts, const model::DriveFunction& function) {
-    const int j = function.joint.empty() ? -1 : facts.project->findJoint(function.joint);
-    return j >= 0 && function.travel > 0 && at(facts.present.values, j).size() == 1 ? j : -1;
+    model::JointId joint = function.joint;
+    if (facts.drive)
+        for (const auto& state : facts.drive->positions.front().functions)
+            if (state.function->id == function.id) joint = state.joint;
+    const int j = joint.empty() ? -1 : facts.project->findJoint(joint);
+    return j >= 0 && function.travel != 0 && at(facts.present.values, j).size() == 1 ? j : -1;
 }
 
 std::optional<Way> findWay(const Facts& facts, const MoveTip& move) {
@@ -46,7 +50,7 @@ std::optional<Way> findWay(const Facts& facts, const MoveTip& move) {
             }
             if (model::carriesBoards(project, function.gear)) {
                 way.turntable = function.gear;
-                way.turnDeg = function.travel > 0 ? function.travel : kWholeTurnDeg;
+                way.turnDeg = function.travel != 0 ? function.travel : kWholeTurnDeg;
             }
             return way;
         }
@@ -131,7 +135,7 @@ std::vector<MoveTip> calcMoveTips(const Facts& facts) {
             MoveTip move;
             move.key = function.id.text;
             move.name = function.name;
-            if (drives) move.joint = function.joint;
+            if (drives) move.joint = at(project.joints, findDriven(facts, function)).id;
             if (walk(facts, move)) moves.push_back(std::move(move));
         }
     return moves;

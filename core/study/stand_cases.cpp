@@ -42,7 +42,7 @@ bool isHeldByDrive(const Facts& facts, const model::JointId& joint) {
     if (!facts.drive) return false;
     const auto& positions = facts.drive->positions;
     for (std::size_t f = 0; f < positions.front().functions.size(); ++f)
-        if (positions.front().functions[f].function->joint == joint &&
+        if (positions.front().functions[f].joint == joint &&
             std::all_of(positions.begin(), positions.end(),
                         [&](const auto& position) { return position.functions[f].holds; }))
             return true;

@@ -164,44 +164,6 @@ void makeCart(const std::filesystem::path& folder) {
     b.save(folder / "cart.ivrant");
 }
 
-/// Study of the heron's lowest neck joint: a crank at the base turns a worm over a pair of bevels, the worm a toothed
-/// sector on the neck. The head is a weight for now.
-void makeNeckDrive(const std::filesystem::path& folder) {
-    BoardBuilder b("Heron's neck drive", "Base");
-    for (const char* part : {"plate 6x16 slate at 0 0 0", "brick 1x2 fog at 1 2 1", "brick 1x2 fog at 1 2 4",
-                             "brick 1x2 fog at 1 2 7", "pin hole brick 1x2 fog at 1 2 10", "brick 1x2 fog at 5 2 1",
-                             "brick 1x2 fog at 5 2 4", "brick 1x2 fog at 5 2 7", "pin hole brick 1x2 fog at 5 2 10"})
-        b.put(part);
-    const auto pin = b.put("smooth pin soot at 12mm 20mm 37.6mm");
-    model::Place beside;
-    beside.atUm = {20'000, 20'000, 37'600};
-    beside.attitude = kSeenFromRight;
-    b.board("Neck drive", {}, beside);
-    const auto axis = b.shaft("Neck axis", 0, 0, 0, 3, BoardAxis::Out, {0.1, 2.5}),
-               across = b.shaft("Worm shaft", -2, -3, 1, 6.5, BoardAxis::Right, {0.5, 5}),
-               crank = b.shaft("Crank", 5, -3, 1.5, 4, BoardAxis::Out, {1.5, 3});
-    b.gear(GearKind::Spur, 40, axis, 1);
-    b.gear(GearKind::Worm, 1, across, 2);
-    b.gear(GearKind::Bevel, 12, across, 6);
-    b.gear(GearKind::Bevel, 12, crank, 0.5);
-    b.motor("Crank", "hand crank", crank, true);
-    b.section("Neck");
-    const auto beam = b.put("beam 13 slate at 0 0 0");
-    b.ballast(112, 12, 0, 0);
-    const auto joint = b.join("Neck", "smooth pin", {pin, "end+"}, {beam, "hole 0 back"}, -30, {-75, -15});
-    model::DriveFunction raise;
-    raise.name = "Raise the neck";
-    raise.shaft = axis;
-    raise.load = model::LoadKind::Joint;
-    raise.joint = joint;
-    raise.fromDeg = -75;
-    raise.travel = 60;
-    raise.withinS = 4;
-    raise.mustHold = true;
-    b.function(raise);
-    b.save(folder / "neck-drive.ivrant");
-}
-
 /// Study of the swing bridge's span on its pier: bare it tips when it has slewed across, with a weight in its tail it
 /// does not. A worm turns a crank beside the pier; a rod of the crank's length keeps the span parallel to it.
 void makeSpan(const std::filesystem::path& folder) {

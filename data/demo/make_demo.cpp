@@ -13,6 +13,7 @@
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
 #include "core/parts/part_line.h"
+#include "core/script/script.h"
 #include "core/stand/size_rows.h"
 #include "core/study/stand_cases.h"
 #include "core/verdict/report.h"
@@ -643,6 +644,17 @@ void makeAuk(const std::filesystem::path& folder) {
         throw std::runtime_error(saved.error().message);
 }
 
+/// A machine of parts, from the text of commands beside it.
+void buildScript(const std::filesystem::path& folder, const std::string& name) {
+    const auto text = files::readFile((std::filesystem::path(IVRANT_DATA_DIR) / "demo" / (name + ".script")).string(),
+                                      script::kMostBytes);
+    if (!text) throw std::runtime_error(text.error().message);
+    const auto project = script::runScript(*text);
+    if (!project) throw std::runtime_error(name + ": " + project.error().message + " at " + project.error().place);
+    if (auto saved = files::saveProject(*project, (folder / (name + ".ivrant")).string()); !saved)
+        throw std::runtime_error(saved.error().message);
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -659,7 +671,7 @@ int main(int argc, char** argv) {
         demo::makeBridge(folder);
         demo::makeSpan(folder);
         demo::makeCart(folder);
-        demo::makeNeckDrive(folder);
+        buildScript(folder, "neck-drive");
         return 0;
     } catch (const std::exception& e) {
         std::cerr << e.what() << "\n";

@@ -254,3 +254,56 @@ TEST_F(Drive, AScrewPushesInMillimetres) {
         speed |= function(0, column).contains("mm/s");
     EXPECT_TRUE(speed);
 }
+
+TEST_F(Drive, AMachineOfPartsIsSeenOnItsBoardAndMovedThere) {
+    open("neck-drive.ivrant");
+    EXPECT_EQ(function(0, 1), "-1:40");
+    EXPECT_TRUE(first().shafts.empty()); // nothing lies on the board itself
+    const auto findPart = [&](const std::string& name) -> const model::Part& {
+        for (const auto& part : rig.project().sections.front()->parts)
+            if (part.name == name) return part;
+        throw std::runtime_error("no " + name);
+    };
+    // The motor's shaft, up its middle at 20 mm, is found where it is seen.
+    clickAt(2.5, 10.5);
+    ASSERT_EQ(board()->chosen(), std::vector<std::string>{findPart("Motor shaft").id.text});
+    const auto before = findPart("Motor shaft").place.atUm;
+    QTest::keyClick(board(), Qt::Key_Right);
+    rig.settle();
+    EXPECT_EQ(findPart("Motor shaft").place.atUm[0], before[0] + 8000);
+    EXPECT_EQ(function(0, 1), "not driven"); // its wheel went along, out of mesh
+    EXPECT_GE(rig.verdictRow("Raise the neck is never driven"), 0);
+    rig.session().undo();
+    rig.settle();
+    EXPECT_EQ(function(0, 1), "-1:40");
+    // Dragging is one step of the undo list, however far.
+    drag(2.5, 10.5, 2.5, 12.5);
+    EXPECT_EQ(findPart("Motor shaft").place.atUm[1], before[1] + 16'000);
+    rig.session().undo();
+    rig.settle();
+    EXPECT_EQ(findPart("Motor shaft").place.atUm, before);
+    // Taken away with all that is fixed to it.
+    const std::size_t parts = rig.project().partCount();
+    clickAt(2.5, 10.5);
+    QTest::keyClick(board(), Qt::Key_Delete);
+    rig.settle();
+    EXPECT_EQ(rig.project().partCount(), parts - 2);
+    EXPECT_GE(rig.verdictRow("Motor turns nothing"), 0);
+}
+
+TEST_F(Drive, AFunctionIsTypedOnAnAxleThatIsAPart) {
+    open("neck-drive.ivrant");
+    clickAt(2.5, 10.5);
+    put("function wind up");
+    ASSERT_EQ(first().functions.size(), 2u);
+    EXPECT_EQ(first().functions[1].shaft.text, board()->chosen().front());
+    EXPECT_EQ(function(1, 1), "1:1");
+    // A wheel and a motor on it are parts as well.
+    const std::size_t parts = rig.project().partCount();
+    clickAt(2.5, 10.5);
+    put("8");
+    put("motor small");
+    EXPECT_EQ(rig.project().partCount(), parts + 2);
+    EXPECT_TRUE(first().gears.empty() && first().motors.empty());
+    EXPECT_EQ(rig.project().sections.front()->parts.back().shape->name, "motor small");
+}

@@ -291,7 +291,7 @@ TEST(SheetDrive, SaysWhereTheBatteryBoxIsAndCranksNeedNone) {
     ASSERT_EQ(sheet.reach.size(), 1U);
     EXPECT_NE(sheet.reach[0].find("mm in from the"), std::string::npos) << sheet.reach[0];
     EXPECT_EQ(sheet.wires[0].moves, "nothing yet");
-    const auto neck = must(files::loadProject(test::repo("/data/demo/neck-drive.ivrant")));
+    const auto neck = must(files::loadProject(test::repo("/tests/fixtures/boards/neck-drive.ivrant")));
     const auto byHand = files::makeSheetDrive(verdict::calcReport(std::make_shared<const model::Project>(neck)));
     EXPECT_TRUE(byHand.reach.empty());
     EXPECT_EQ(byHand.wires[0].port, "by hand");

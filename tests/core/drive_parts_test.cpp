@@ -2,6 +2,8 @@
 // A drive read off parts: what turns with what, what carries it, what holds the motor.
 #include <gtest/gtest.h>
 
+#include "core/pose/kinematics.h"
+#include "core/script/script.h"
 #include "core/verdict/report.h"
 #include "tests/support/machines.h"
 #include "tests/support/reports.h"
@@ -88,6 +90,163 @@ TEST(DriveParts, AWheelThatIsTakenOutStopsTheLamp) {
     EXPECT_EQ(g.ratio(g.input, g.output), "0");
     const auto state = g.report().positions.front().functions.front();
     EXPECT_TRUE(state.motors.empty());
+}
+
+/// Built from a text of commands; parts are meant by their names.
+struct Written {
+    model::Project project;
+    model::SectionTree tree;
+    drive::DriveReport report;
+
+    explicit Written(const std::string& text) : project(test::must(script::runScript(text))) {
+        tree = test::must(model::makeTree(project));
+        report = study::calcDrive(pose::calcPlaced(project, tree, pose::getValues(project, nullptr)), tree);
+    }
+    Written(const Written&) = delete;
+    [[nodiscard]] std::string idOf(const std::string& name) const {
+        for (const auto& section : project.sections)
+            for (const auto& part : section->parts)
+                if (part.name == name) return part.id.text;
+        throw std::runtime_error("no " + name);
+    }
+    [[nodiscard]] const drive::Rotor& rotor(const std::string& name) const {
+        return at(report.net.rotors, report.net.findRotor(idOf(name)));
+    }
+    /// Turns of one for one turn of another, the frame at rest; told relative to what carries each.
+    [[nodiscard]] std::string ratio(const std::string& from, const std::string& to,
+                                    const std::vector<std::string>& engaged = {}) const {
+        std::vector<std::string> ids;
+        for (const std::string& name : engaged) ids.push_back(idOf(name));
+        const auto net = drive::makeDriveNet(report.net, ids);
+        const int driver = net.findRotor(idOf(from)), driven = net.findRotor(idOf(to));
+        if (driver < 0 || driven < 0) return "nothing";
+        return drive::formatRatio(drive::solveTrain(net.train, {driver}).ratio(driven, driver));
+    }
+};
+
+/// Two walls along y, holes along x at y = 8k + 4, 8.8 mm up; 40 mm apart.
+const char* const kWalls = "section Base\n"
+                           "part plate 8x12 slate at 0 0 0\n"
+                           "part pin hole brick 1x12 fog at 0 0 1\n"
+                           "part pin hole brick 1x12 fog at 5 0 1\n";
+
+TEST(DriveParts, AWheelOnItsHeadTurnsAsOneTheRightWayUp) {
+    // Axles and wheels laid in the other way round change no sense: a pair outside turns against each other.
+    for (const char* one : {"", " turn x=-x z=+z"})
+        for (const char* other : {"", " turn x=-x z=+z"}) {
+            const bool flipA = *one != 0, flipB = *other != 0;
+            const Written w(std::string(kWalls) + "part a = axle 6 soot at " + (flipA ? "44mm" : "-4mm") +
+                            " 28mm 8.8mm" + one + "\npart spur gear 16 gorse at 20mm 28mm 8.8mm" + one +
+                            "\npart b = axle 6 soot at " + (flipB ? "44mm" : "-4mm") + " 44mm 8.8mm" + other +
+                            "\npart spur gear 16 gorse at 20mm 44mm 8.8mm" + other + "\nname a A\nname b B\n");
+            EXPECT_EQ(w.ratio("A", "B"), flipA == flipB ? "-1:1" : "1:1"); // each about its own way along
+        }
+}
+
+TEST(DriveParts, AClutchWheelTurnsByItselfUntilItIsEngaged) {
+    const Written w(std::string(kWalls) + "part a = axle 6 soot at -4mm 28mm 8.8mm\n"
+                                          "part spur gear 8 gorse at 20mm 28mm 8.8mm\n"
+                                          "part b = axle 6 soot at -4mm 44mm 8.8mm\n"
+                                          "part c = clutch gear 24 gorse at 20mm 44mm 8.8mm\n"
+                                          "name a A\nname b B\nname c C\n"
+                                          "selector Gear : In = c ; Off =\n");
+    EXPECT_EQ(w.ratio("A", "C"), "-1:3");
+    EXPECT_EQ(w.ratio("A", "B"), "0");
+    EXPECT_EQ(w.ratio("A", "B", {"C"}), "-1:3");
+    EXPECT_EQ(w.report.positions.size(), 2u);
+}
+
+TEST(DriveParts, ADifferentialSharesBetweenItsAxles) {
+    const Written w("section Base\n"
+                    "part plate 12x12 slate at 0 0 0\n"
+                    "part pin hole brick 1x12 fog at 0 0 1\npart pin hole brick 1x12 fog at 0 0 4\n"
+                    "part pin hole brick 1x12 fog at 11 0 1\npart pin hole brick 1x12 fog at 11 0 4\n"
+                    "part pin hole brick 1x12 fog at 7 0 4\npart brick 1x12 fog at 7 0 1\n"
+                    "part l = axle 5 soot at -4mm 44mm 18.4mm\n"
+                    "part d = differential gorse at 40mm 44mm 18.4mm\n"
+                    "part r = axle 6 soot at 44mm 44mm 18.4mm\n"
+                    "part m = axle 6 soot at 24mm 24mm 18.4mm\n"
+                    "part spur gear 12 gorse at 40mm 24mm 18.4mm\n"
+                    "name l Left\nname r Right\nname d Case\nname m Drive\n");
+    // 12 on 28; the case's turns are the mean of both sides'.
+    EXPECT_EQ(w.ratio("Drive", "Case"), "-3:7");
+    const auto& net = w.report.net;
+    const auto motion = drive::solveTrain(net.train, {net.findRotor(w.idOf("Drive")), net.findRotor(w.idOf("Left"))});
+    const auto left = motion.ratio(net.findRotor(w.idOf("Right")), net.findRotor(w.idOf("Left")));
+    EXPECT_EQ(drive::formatRatio(left), "-1:1"); // with the case at rest
+}
+
+TEST(DriveParts, PlanetsGoRoundWithTheirCarrier) {
+    // Sun 24, planets 8 at 16 mm, ring 40 that stands: the carrier turns 24/(24 + 40) of the sun.
+    const Written w("section Base\n"
+                    "part ring = ring gear 40 fog at 16mm 44mm 40mm\n"
+                    "part s = axle 6 soot at 8mm 44mm 40mm\n"
+                    "part spur gear 24 gorse at 16mm 44mm 40mm\n"
+                    "part k = cross beam 3 fog at 24mm 44mm 40mm turn y=+x z=+z\n"
+                    "part p = axle 2 soot at 12mm 28mm 40mm\n"
+                    "part spur gear 8 gorse at 16mm 28mm 40mm\n"
+                    "name s Sun\nname k Carrier\nname p Planet\nname ring Ring\n");
+    // Fixed to the sun's axle by its cross hole the carrier is part of it: nothing can turn then.
+    EXPECT_EQ(w.report.net.findRotor(w.idOf("Sun")), w.report.net.findRotor(w.idOf("Carrier")));
+    EXPECT_EQ(w.ratio("Sun", "Carrier"), "0");
+    const Written free("section Base\n"
+                       "part ring = ring gear 40 fog at 16mm 44mm 40mm\n"
+                       "part s = axle 6 soot at 8mm 44mm 40mm\n"
+                       "part spur gear 24 gorse at 16mm 44mm 40mm\n"
+                       "part k = beam 3 fog at 24mm 44mm 40mm turn x=-y z=+z\n"
+                       "part pin hole brick 1x1 fog at 40mm 44mm 34.4mm\n"
+                       "part p = axle 2 soot at 12mm 28mm 40mm\n"
+                       "part spur gear 8 gorse at 16mm 28mm 40mm\n"
+                       "name s Sun\nname k Carrier\nname p Planet\nname ring Ring\n");
+    EXPECT_EQ(free.ratio("Sun", "Carrier"), "3:8");
+}
+
+TEST(DriveParts, TheLampTurnsOnlyWhenTheAxleIsInItsCrossHole) {
+    const std::string machine = std::string(kWalls) + "part a = axle 8 soot at -4mm 28mm 8.8mm\n"
+                                                      "part spur gear 8 gorse at 20mm 28mm 8.8mm\nname a A\n"
+                                                      "section Arm\n";
+    const std::string asked = "in Base\nboard Drive\nfunction Lamp turns a joint lamp load friction 5 travel 90\n";
+    const Written good(machine +
+                       "part arm = cross beam 3 fog at 0 0 0\nname arm Arm\n"
+                       "join lamp = driven by axle from a at 6 to arm cross value 0\n" +
+                       asked);
+    EXPECT_EQ(good.report.positions.front().functions.front().joint, good.project.joints.front().id);
+    EXPECT_EQ(good.ratio("A", "Arm"), "1:1");
+    const Written apart(machine +
+                        "part arm = beam 3 fog at 0 0 0\nname arm Arm\n"
+                        "join lamp = axle in round hole from a at 6 to arm \"hole 0\" value 0\n" +
+                        asked);
+    EXPECT_TRUE(apart.report.positions.front().functions.front().joint.empty());
+    const auto report = test::reportOf(apart.project);
+    const auto* told = test::findCheck(report, "joint-apart");
+    ASSERT_NE(told, nullptr);
+    EXPECT_EQ(told->state, verdict::State::Fail);
+    EXPECT_EQ(test::findCheck(test::reportOf(good.project), "joint-apart"), nullptr);
+}
+
+TEST(DriveParts, ATurntableCarriesWhatTurnsInItsSection) {
+    const Written w(std::string("section Base\n"
+                                "part plate 12x12 slate at -6 -6 -9\n"
+                                "part low = large geared turntable lower fog at 0 0 0\n"
+                                "part a = axle 4 soot at 32mm 0 -8mm turn x=+z\n"
+                                "part spur gear 8 gorse at 32mm 0 12mm turn x=+z\nname a Pinion\n"
+                                "section Top\npart up = large geared turntable upper fog at 0 0 0\nname up Table\n"
+                                "part b = axle 4 soot at -8mm 0 20mm\npart spur gear 8 gorse at 0 0 20mm\nname b B\n"
+                                "join t = large geared turntable from low lower to up upper value 0\n"));
+    EXPECT_EQ(w.ratio("Pinion", "Table"), "-1:7"); // 8 on 56
+    EXPECT_EQ(at(w.report.net.rotors, w.rotor("B").carrier).id, w.idOf("Table"));
+    EXPECT_EQ(w.rotor("Table").joint, w.project.joints.front().id.text);
+    EXPECT_EQ(w.rotor("Pinion").carrier, -1);
+}
+
+TEST(DriveParts, AUniversalJointJoinsTwoShafts) {
+    const Written w(std::string(kWalls) + "part a = axle 4 soot at -12mm 28mm 8.8mm\n"
+                                          "part fork = universal joint fork fog at 24mm 28mm 8.8mm\n"
+                                          "part cross = universal joint cross fog at 24mm 28mm 8.8mm\n"
+                                          "part b = axle 4 soot at 28mm 28mm 8.8mm\n"
+                                          "part spur gear 8 gorse at -8mm 28mm 8.8mm\n"
+                                          "name a A\nname b B\n");
+    EXPECT_EQ(w.ratio("A", "B"), "1:1");
 }
 
 } // namespace

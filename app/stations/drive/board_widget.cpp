@@ -121,8 +121,13 @@ void BoardWidget::paintEvent(QPaintEvent*) {
 
 void BoardWidget::resizeEvent(QResizeEvent*) { fit(); }
 
+bool BoardWidget::isPart(const std::string& id) const {
+    const int rotor = m_state->report.net.findRotor(id);
+    return rotor >= 0 && at(m_state->report.net.rotors, rotor).board < 0;
+}
+
 QPointF BoardWidget::placeOf(const std::string& id) const {
-    const auto& board = *at(m_state->project->boards, m_look.board);
+    const auto& board = at(m_state->seen, m_look.board);
     for (const auto& shaft : board.shafts)
         if (shaft.id.text == id) return {base::umToMm(shaft.atUm[0]), base::umToMm(shaft.atUm[1])};
     for (const auto& gear : board.gears)
@@ -177,7 +182,11 @@ void BoardWidget::mouseMoveEvent(QMouseEvent* event) {
     const std::int64_t x = snap(target.x(), freely ? 100 : kHalfUm), y = snap(target.y(), freely   ? 100
                                                                                           : plates ? base::kPlateUm
                                                                                                    : kHalfUm);
-    const std::int64_t dx = x - base::mmToUm(m_pressedPlace.x()), dy = y - base::mmToUm(m_pressedPlace.y());
+    std::int64_t dx = x - base::mmToUm(m_pressedPlace.x()), dy = y - base::mmToUm(m_pressedPlace.y());
+    if (isPart(m_held)) { // parts stand where their section's grid says: by whole steps from there
+        dx = snap(base::umToMm(dx), freely ? 100 : kHalfUm);
+        dy = snap(base::umToMm(dy), freely ? 100 : plates ? base::kPlateUm : kHalfUm);
+    }
     if (dx == m_movedX && dy == m_movedY) return;
     m_movedX = dx;
     m_movedY = dy;

@@ -53,6 +53,7 @@ protected:
 
 private:
     void paint(QPainter& painter) const;
+    [[nodiscard]] bool isPart(const std::string& id) const; ///< not a thing of the board itself
     [[nodiscard]] QPointF placeOf(const std::string& id) const;
 
     DriveStatePtr m_state;

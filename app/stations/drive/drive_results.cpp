@@ -28,10 +28,9 @@ void DriveStation::rebuild() {
     m_stale = false;
     m_state.reset();
     if (!m_session.project().boards.empty()) {
-        auto state = std::make_shared<DriveState>();
-        state->project = std::make_shared<const model::Project>(m_session.project());
-        state->report = study::calcDrive({state->project.get(), m_session.placed().X_WS}, m_session.tree());
-        m_state = std::move(state);
+        const auto project = std::make_shared<const model::Project>(m_session.project());
+        const auto& X_WS = m_session.placed().X_WS;
+        m_state = print::makeDriveState(project, study::calcDrive({project.get(), X_WS}, m_session.tree()), X_WS);
     }
     m_board = std::clamp(m_board, 0, std::max(0, static_cast<int>(m_session.project().boards.size()) - 1));
     showTabs();
@@ -72,7 +71,7 @@ void DriveStation::showLayers() {
     m_layer->addItem("all layers");
     if (m_state) {
         std::set<std::int64_t> heights;
-        const auto& board = *at(m_state->project->boards, m_board);
+        const auto& board = at(m_state->seen, m_board);
         for (const auto& gear : board.gears)
             for (const auto& shaft : board.shafts)
                 if (shaft.id == gear.shaft)

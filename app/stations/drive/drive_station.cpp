@@ -19,6 +19,7 @@
 #include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/board_line.h"
+#include "core/drive/board_view.h"
 
 namespace ivrant::app {
 namespace {
@@ -301,7 +302,9 @@ void DriveStation::moveChosen(const std::vector<std::string>& ids, std::int64_t 
     const auto board = boardId();
     if (!board || ids.empty()) return;
     const std::array<std::int64_t, 3> by{dxUm - m_lastX, dyUm - m_lastY, 0};
-    const auto edit = [&](const model::Project& p) { return model::moveOnBoard(p, *board, ids, by); };
+    // What was fixed to it when it was taken goes along, not what it comes to on the way.
+    if (!m_dragging && m_state) m_dragged = drive::listWithParts(m_state->report.net, ids);
+    const auto edit = [&](const model::Project& p) { return model::moveSeen(p, *board, m_dragged, by); };
     if (by[0] != 0 || by[1] != 0) {
         // The first step of a drag begins an entry of the undo list, the others join it.
         if (m_dragging ? m_session.applyLive("Move on the board", edit) : m_session.apply("Move on the board", edit)) {
@@ -316,17 +319,18 @@ void DriveStation::moveChosen(const std::vector<std::string>& ids, std::int64_t 
 }
 
 void DriveStation::removeChosen() {
-    const auto ids = m_widget->chosen();
-    if (ids.empty()) return m_session.say("Choose a shaft or a rack on the board first", true);
-    if (m_session.apply("Remove from the board",
-                        [&](const model::Project& p) { return model::removeFromBoard(p, ids); }))
+    if (m_widget->chosen().empty() || !m_state)
+        return m_session.say("Choose a shaft or a rack on the board first", true);
+    const auto ids = drive::listWithParts(m_state->report.net, m_widget->chosen());
+    if (m_session.apply("Remove from the board", [&](const model::Project& p) { return model::removeSeen(p, ids); }))
         m_widget->choose({});
 }
 
 /// A menu of what hangs on the chosen shafts, or lies on the board; picking one takes it off.
 void DriveStation::takeOff() {
     if (!boardId()) return m_session.say("There is no gear board yet", true);
-    const auto list = listRemovable(*ivrant::at(m_session.project().boards, m_board), m_widget->chosen());
+    if (!m_state) return;
+    const auto list = listRemovable(ivrant::at(m_state->seen, m_board), m_widget->chosen());
     if (list.empty()) return m_session.say("Nothing hangs on what is chosen", true);
     auto* menu = new QMenu(this);
     menu->setObjectName("takeOff");
@@ -334,7 +338,7 @@ void DriveStation::takeOff() {
     for (const Removable& thing : list)
         menu->addAction("Take off " + thing.text.trimmed(), this, [this, thing] {
             m_session.apply("Take off " + thing.text.trimmed(),
-                            [&](const model::Project& p) { return model::removeFromBoard(p, {thing.id}); });
+                            [&](const model::Project& p) { return model::removeSeen(p, {thing.id}); });
         });
     menu->popup(m_widget->mapToGlobal(m_widget->rect().center()));
 }
@@ -343,6 +347,16 @@ void DriveStation::renameChosen() {
     const auto ids = m_widget->chosen();
     const auto board = boardId();
     if (ids.size() != 1 || !board) return m_session.say("Choose one shaft to name", true);
+    if (const auto spot = model::PartIndex(m_session.project()).find({ids[0]}); spot.section >= 0) {
+        bool good = false;
+        const QString name = QInputDialog::getText(this, "Name the shaft", "Name", QLineEdit::Normal,
+                                                   qs(model::getPart(m_session.project(), spot).name), &good);
+        if (good)
+            m_session.apply("Name the shaft", [&](const model::Project& p) {
+                return model::namePart(p, {ids[0]}, name.trimmed().toStdString());
+            });
+        return;
+    }
     for (const auto& shaft : ivrant::at(m_session.project().boards, m_board)->shafts) {
         if (shaft.id.text != ids[0]) continue;
         bool good = false;

@@ -79,6 +79,7 @@ private:
     DriveStatePtr m_state;
     int m_board = 0;
     BoardWidget* m_widget;
+    std::vector<std::string> m_dragged; ///< ids
     QTabBar* m_boards;
     QComboBox* m_layer;
     QLineEdit* m_line;

@@ -126,6 +126,16 @@ private:
                 v.detail = "by " + ivrant::at(m_drive.motors, worst->functions[f].motors.front().motor).motor.name +
                            ", " + drive::formatRatio(worst->functions[f].motors.front().ratio) + positionName(*worst);
         }
+        if (const FunctionState& state = m_drive.positions.front().functions[f];
+            !function.joint.empty() && state.joint != function.joint) {
+            const int j = m_facts.project->findJoint(function.joint);
+            Verdict& v = add("joint-apart", function.id.text, State::Fail,
+                             function.name + " does not turn " + ivrant::at(m_facts.project->joints, j).name);
+            at(v);
+            v.place.joint = function.joint;
+            v.detail = "no axle or teeth of " + ivrant::at(m_net.rotors, state.rotor).name +
+                       " turn what that joint carries: put its axle in a cross hole there";
+        }
         if (function.mustHold) addHold(f, at);
         if (!worst) return;
         addEnds(function, worst->functions[f], at);
@@ -152,7 +162,7 @@ private:
         if (function.travel == 0) return;
         const auto& rotor = ivrant::at(m_drive.net.rotors, state.rotor);
         if (rotor.kind == drive::Rotor::Kind::Rack) addRackEnd(function, rotor, at);
-        const int j = function.joint.empty() ? -1 : m_facts.project->findJoint(function.joint);
+        const int j = state.joint.empty() ? -1 : m_facts.project->findJoint(state.joint);
         if (j < 0) return;
         for (const auto& range : m_facts.present.ranges) {
             if (range.joint != j || range.freedom != 0 || range.endless) continue;
@@ -163,7 +173,7 @@ private:
                 add("drive-range", function.id.text, within ? State::Good : State::Fail,
                     function.name + (within ? " stays within its joint's range" : " drives its joint into a stop"));
             at(v);
-            v.place.joint = function.joint;
+            v.place.joint = state.joint;
             v.detail = "goes from " + formatAngle(from) + " to " + formatAngle(to) + ", free from " +
                        formatAngle(range.free.low) + " to " + formatAngle(range.free.high);
         }

@@ -15,7 +15,7 @@ void leaveToDrive(const study::Facts& facts, Verdict& v, const model::Joint& joi
     const auto& positions = facts.drive->positions;
     for (std::size_t f = 0; f < positions.front().functions.size(); ++f) {
         const auto& function = *positions.front().functions[f].function;
-        if (function.joint != joint.id) continue;
+        if (positions.front().functions[f].joint != joint.id) continue;
         const auto loose = std::find_if(positions.begin(), positions.end(),
                                         [&](const auto& position) { return !position.functions[f].holds; });
         if (loose != positions.end()) {
