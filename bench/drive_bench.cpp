@@ -7,7 +7,10 @@
 #include "core/drive/board_line.h"
 #include "core/drive/board_reader.h"
 #include "core/drive/drive_report.h"
+#include "core/files/project_file.h"
 #include "core/model/board_parts.h"
+#include "core/pose/kinematics.h"
+#include "core/study/drive_inputs.h"
 #include "tests/support/trains.h"
 
 using namespace ivrant;
@@ -78,6 +81,28 @@ void BM_DragOnBoard(benchmark::State& state) {
     }
 }
 BENCHMARK(BM_DragOnBoard)->Arg(60)->Arg(500)->Unit(benchmark::kMillisecond);
+
+/// A machine of parts, read and solved: the demo's neck drive so many times beside each other.
+void BM_PartDrive(benchmark::State& state) {
+    const auto one = files::loadProject(IVRANT_DATA_DIR "/demo/neck-drive.ivrant").value();
+    auto project = std::make_shared<model::Project>(one);
+    const auto& base = *one.sections.front();
+    for (int copy = 1; copy < static_cast<int>(state.range(0)); ++copy) {
+        std::vector<model::NewPart> added;
+        for (const model::Part& part : base.parts) {
+            model::NewPart next{part.shape, part.colour, part.place, part.step};
+            next.place.atUm[0] += 64'000 * copy;
+            added.push_back(std::move(next));
+        }
+        *project = model::addParts(*project, base.id, added).value();
+    }
+    const auto tree = model::makeTree(*project).value();
+    const model::Placed placed = pose::calcPlaced(*project, tree, pose::getValues(*project, nullptr));
+    for (auto _ : state) benchmark::DoNotOptimize(study::calcDrive(placed, tree));
+    state.counters["parts"] = static_cast<double>(project->partCount());
+    state.counters["shafts"] = static_cast<double>(study::calcDrive(placed, tree).net.supports.size());
+}
+BENCHMARK(BM_PartDrive)->Arg(1)->Arg(10)->Unit(benchmark::kMillisecond);
 
 } // namespace
 

@@ -185,6 +185,8 @@ ivrant_module(NAME study USES base geometry parts model bonds pose stand drive m
   core/study/asked_tip.cpp
   core/study/case_words.cpp
   core/study/drive_inputs.cpp
+  core/study/motor_seat.cpp
+  core/study/shaft_slip.cpp
   core/study/facts.cpp
   core/study/hidden.cpp
   core/study/kept_facts.cpp

@@ -15,8 +15,7 @@ constexpr double kAlong = 0.9999;
 class Viewer {
 public:
     Viewer(const model::Project& project, int board, const DriveModel& machine, const geometry::Frame& X_CB)
-        : m_project(project), m_machine(machine), m_X_BC(X_CB.inverse(Eigen::Isometry)),
-          m_seen(*at(project.boards, board)) {
+        : m_machine(machine), m_X_BC(X_CB.inverse(Eigen::Isometry)), m_seen(*at(project.boards, board)) {
         if (m_seen.section.empty()) return;
         for (const model::Part& part : at(project.sections, project.findSection(m_seen.section))->parts)
             m_own.insert({part.id.text, &part});
@@ -111,7 +110,6 @@ private:
         m_seen.motors.push_back(std::move(motor));
     }
 
-    const model::Project& m_project;
     const DriveModel& m_machine;
     geometry::Frame m_X_BC;
     model::Board m_seen;

@@ -4,6 +4,7 @@
 
 #include "core/pose/kinematics.h"
 #include "core/script/script.h"
+#include "core/study/stand_cases.h"
 #include "core/verdict/report.h"
 #include "tests/support/machines.h"
 #include "tests/support/reports.h"
@@ -61,6 +62,49 @@ TEST(DriveParts, WithoutItsSeatTheMotorHangs) {
     EXPECT_EQ(seat->state, verdict::State::Fail);
     ASSERT_EQ(seat->place.parts.size(), 1u);
     EXPECT_EQ(seat->place.parts.front(), g.motor);
+}
+
+TEST(DriveParts, TheSeatHoldsTheMotorsOwnTorque) {
+    // Four rows of three studs across the shaft: twisted over the edge 12 mm from its middle the studs pull at 20, 12
+    // and 4 mm; its weight helps at 12 mm.
+    SeatedGearbox g;
+    g.turn("Lamp", g.output);
+    const auto report = test::reportOf(g.project);
+    const auto* torque = test::findCheck(report, "motor-torque");
+    ASSERT_NE(torque, nullptr);
+    const auto line = drive::findStartingMotor("motor medium");
+    const double stall = drive::calcStallNmm(*line, drive::getStartingBattery());
+    const double pull = study::calcBondLimits(g.project).studPull.value;
+    const double weight = base::weightN(test::must(parts::makeShape("motor medium"))->massG);
+    const double byHand = 4 * pull * (20 + 12 + 4) / (stall - weight * 12);
+    EXPECT_NEAR(*torque->margin, byHand, 0.01 * byHand);
+    EXPECT_EQ(torque->state, verdict::getStateOfMargin(*torque->margin));
+}
+
+TEST(DriveParts, AShaftWithoutABushSlidesOut) {
+    // Between the walls a wheel keeps its shaft; outside them nothing does on the other side.
+    const std::string walls = "section Base\npart plate 8x12 slate at 0 0 0\n"
+                              "part pin hole brick 1x12 fog at 1 0 1\npart pin hole brick 1x12 fog at 5 0 1\n";
+    const auto told = [&](const std::string& more) {
+        const auto report = test::reportOf(test::must(script::runScript(walls + more)));
+        const auto* v = test::findCheck(report, "shaft-slides");
+        return v ? v->detail.substr(0, v->detail.find(':')) : std::string("kept");
+    };
+    const std::string axle = "part axle 6 soot at -4mm 28mm 8.8mm\n";
+    EXPECT_EQ(told(axle + "part spur gear 8 gorse at 24mm 28mm 8.8mm\n"), "kept"); // walls 12 mm to 36 mm
+    EXPECT_EQ(told(axle + "part spur gear 8 gorse at 0mm 28mm 8.8mm\n"), "to the left");
+    EXPECT_EQ(told(axle + "part spur gear 8 gorse at 0mm 28mm 8.8mm\npart bush 10 gorse at 16mm 28mm 8.8mm\n"), "kept");
+    // Upright: what nothing is under falls.
+    const std::string plates = "section Base\npart pin hole plate 2x4 fog at 0 0 10\n"
+                               "part brick 2x1 slate at 0 0 11\npart brick 2x1 slate at 0 3 11\n"
+                               "part pin hole plate 2x4 fog at 0 0 14\n"
+                               "part a = axle 5 soot at 4mm 12mm 24mm turn x=+z\n";
+    const auto upright =
+        test::reportOf(test::must(script::runScript(plates + "part spur gear 8 gorse at 4mm 12mm 56mm turn x=+z\n")));
+    EXPECT_EQ(test::findCheck(upright, "shaft-slides")->state, verdict::State::Thin); // the wheel lies on the plate
+    const auto falling =
+        test::reportOf(test::must(script::runScript(plates + "part spur gear 8 gorse at 4mm 12mm 28mm turn x=+z\n")));
+    EXPECT_EQ(test::findCheck(falling, "shaft-slides")->state, verdict::State::Fail);
 }
 
 TEST(DriveParts, AMotorBesideTheShaftTurnsNothing) {

@@ -13,6 +13,8 @@
 #include "core/drive/travel_finder.h"
 #include "core/model/board_parts.h"
 #include "core/parts/family.h"
+#include "core/study/motor_seat.h"
+#include "core/study/shaft_slip.h"
 
 namespace ivrant::verdict {
 namespace {
@@ -21,9 +23,12 @@ using base::formatNumber;
 using drive::FunctionState;
 
 constexpr double kMostOverhangMm = 16; ///< starting value: further out a shaft bends and wheels skip
+constexpr double kDownwards = 0.5;     ///< cosine: steeper than this a shaft falls by itself
 constexpr double kMostSlackMm = 8;     ///< starting value: one link
 
 class DriveCheck : DriveVerdicts {
+    using Vec = geometry::Vec3;
+
 public:
     DriveCheck(const study::Facts& facts, VerdictList& list) : DriveVerdicts(facts, list) {}
 
@@ -33,6 +38,7 @@ public:
         for (const auto& clash : m_net.clashes) addClash(clash);
         for (const auto& overlap : bonds::calcBoardOverlaps(m_facts.present.placed, m_facts.bonds)) addOverlap(overlap);
         for (std::size_t s = 0; s < m_net.supports.size(); ++s) addSupport(s);
+        addSlips();
         addMotors();
         for (const auto& off : m_net.offAxis) addOffAxis(off);
         addWires();
@@ -160,6 +166,32 @@ private:
         }
     }
 
+    /// Shafts that nothing keeps in their holes; one that falls out fails, one that may work its way out is thin.
+    void addSlips() {
+        std::map<int, std::vector<Vec>> ways;
+        for (const auto& slip : study::findShaftSlips(m_facts)) ways[slip.rotor].push_back(slip.way);
+        for (const auto& [index, free] : ways) {
+            const drive::Rotor& rotor = ivrant::at(m_net.rotors, index);
+            const bool falls =
+                std::any_of(free.begin(), free.end(), [](const Vec& way) { return way.z() < -kDownwards; });
+            Verdict& v = add("shaft-slides", rotor.id, falls ? State::Fail : State::Thin,
+                             rotor.name + (falls ? " falls out of its holes" : " can slide out of its holes"));
+            locatePart(v, rotor.id);
+            v.place.things = {rotor.id};
+            for (const Vec& way : free) v.detail += (v.detail.empty() ? "" : " and ") + wayName(way);
+            v.detail += ": nothing stops it within " + formatNumber(study::kMostSlipMm, 0) +
+                        " mm; a bush or a wheel against a wall does, or a part before its end";
+        }
+    }
+    static std::string wayName(const Vec& way) {
+        static const char* const kNames[3][2] = {
+            {"to the left", "to the right"}, {"to the front", "to the back"}, {"downwards", "upwards"}};
+        int most = 0;
+        for (int k = 1; k < 3; ++k)
+            if (std::abs(way[k]) > std::abs(way[most])) most = k;
+        return kNames[most][way[most] > 0 ? 1 : 0];
+    }
+
     /// Motors that are parts: one good verdict for all that sit firmly.
     void addMotors() {
         using Seat = drive::PartMotor::Seat;
@@ -179,6 +211,7 @@ private:
                 continue;
             }
             ++seated;
+            addSeatTorque(motor);
             if (motor.rotor >= 0) continue;
             Verdict& v = add("motor-idle", motor.id, State::Thin, motor.name + " turns nothing");
             locatePart(v, motor.id);
@@ -191,6 +224,20 @@ private:
         v.value = seated;
         v.unit = seated == 1 ? "motor" : "motors";
         v.detail = "by studs or pins to the frame";
+    }
+
+    /// What its bonds have to hold when it stalls.
+    void addSeatTorque(const drive::PartMotor& motor) {
+        const auto seat = study::calcSeatTorque(m_facts, motor);
+        if (!seat) return;
+        Verdict& v = add("motor-torque", motor.id, State::Fail, "");
+        locatePart(v, motor.id);
+        v.place.things = {motor.id};
+        const double margin = seat->lambda > 0 ? 1 / seat->lambda : 1e3;
+        compare(v, seat->stallNmm, seat->stallNmm * margin, "N·mm", margin, Basis::Starting);
+        v.text = motor.name + (v.state == State::Fail ? " twists off its seat" : " is held against its own torque");
+        v.detail = "stalling it turns its body with " + formatNumber(seat->stallNmm, 0) + " N·mm; its bonds use " +
+                   formatNumber(seat->lambda * 100, 0) + " % of their strength (starting values)";
     }
 
     void addOffAxis(const drive::OffAxis& off) {
@@ -364,7 +411,6 @@ private:
             }
     }
 
-    using Vec = geometry::Vec3;
     int m_notes = 0;
 };
 
