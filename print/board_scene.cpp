@@ -418,7 +418,9 @@ private:
     }
     void paintSpeed(std::size_t t) {
         const auto& thing = m_net.rotors[t];
-        if (thing.kind != drive::Rotor::Kind::Shaft || thing.board != m_look.board) return;
+        const bool seen = std::any_of(m_board.shafts.begin(), m_board.shafts.end(),
+                                      [&](const model::Shaft& shaft) { return shaft.id.text == thing.id; });
+        if (thing.kind != drive::Rotor::Kind::Shaft || !seen) return;
         const QPointF at = tagPlace({thing.id});
         label(px(at) + QPointF(0, len(2.4) + 11), speedText(static_cast<int>(t)), m_look.colours.quiet, false);
     }

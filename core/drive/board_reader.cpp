@@ -212,12 +212,15 @@ DriveModel readBoards(const model::Project& project, const std::vector<geometry:
 
 namespace {
 
-/// What the records of boards name: parts among it are judged, whatever else they do.
-std::vector<std::string> listNamed(const model::Project& project) {
+/// Parts that the records of boards name: they are judged, whatever else they do.
+std::vector<std::string> listNamed(const model::Project& project, const DriveModel& onBoards) {
     std::vector<std::string> named;
+    const auto add = [&](const std::string& id) {
+        if (onBoards.findRotor(id) < 0) named.push_back(id);
+    };
     for (const auto& board : project.boards) {
-        for (const model::DriveFunction& function : board->functions) named.push_back(function.moved());
-        for (const model::DriveMotor& motor : board->motors) named.push_back(motor.shaft.text);
+        for (const model::DriveFunction& function : board->functions) add(function.moved());
+        for (const model::DriveMotor& motor : board->motors) add(motor.shaft.text);
     }
     return named;
 }
@@ -230,7 +233,8 @@ DriveModel readDrive(const model::Placed& placed, const model::SectionTree& tree
     const auto X_CB = model::calcBoardFrames(placed);
     BoardReader reader(*placed.project, X_CB, machine);
     reader.addThings();
-    if (hasDriveParts(*placed.project)) addParts(placed, tree, bonds, listNamed(*placed.project), machine);
+    const auto named = listNamed(*placed.project, machine);
+    if (!named.empty() || hasDriveParts(*placed.project)) addParts(placed, tree, bonds, named, machine);
     reader.addAllLinks();
     return machine;
 }

@@ -158,6 +158,9 @@ private:
             }
         }
         m_out.carriesOf.resize(m_out.parts.size());
+        for (const Carry& carry : m_out.carries)
+            if (carry.turning && m_out.bodyOf(carry.rodPart) == m_out.bodyOf(carry.holePart))
+                m_out.locked.push_back(carry.holePart);
         std::erase_if(m_out.carries,
                       [&](const Carry& carry) { return m_out.bodyOf(carry.rodPart) == m_out.bodyOf(carry.holePart); });
         for (std::size_t c = 0; c < m_out.carries.size(); ++c) {

@@ -31,6 +31,7 @@ struct PartBodies {
     std::vector<int> ground;                         ///< by section: the body that stands; −1: it has no parts
     std::vector<Carry> carries;                      ///< each hole once
     std::vector<std::vector<int>> carriesOf;         ///< by body: those that it takes part in, in their order
+    std::vector<model::PartSpot> locked; ///< in whose turning hole is an axle that is fixed to the part itself
     std::vector<std::pair<model::PartSpot, model::PartSpot>> universals; ///< fork and cross that meet
 
     [[nodiscard]] int bodyOf(model::PartSpot spot) const;

@@ -27,6 +27,9 @@ struct Line {
 };
 bool isOneLine(const Line& a, const Line& b) { return drive::isOneLine(a.at, a.axis, b.at, b.axis); }
 bool isMotor(const parts::Shape& shape) { return shape.family.starts_with("motor"); }
+bool isActuator(const parts::Shape& shape) {
+    return !shape.rings.empty() && shape.rings.front().kind == GearKind::Actuator;
+}
 bool hasAxle(const parts::Shape& shape) {
     return std::any_of(shape.ports.begin(), shape.ports.end(),
                        [](const parts::Port& port) { return port.kind == PortKind::Axle; });
@@ -49,6 +52,8 @@ public:
             if (m_own[b].wanted) addRotor(static_cast<int>(b));
         for (std::size_t b = 0; b < m_own.size(); ++b)
             for (const PartSpot spot : m_own[b].rings) addRing(static_cast<int>(b), spot);
+        for (const Own& of : m_own)
+            for (const PartSpot spot : of.actuators) addActuator(spot);
         for (std::size_t b = 0; b < m_own.size(); ++b) setCarrier(static_cast<int>(b), 0);
         followWheels();
         addBearings();
@@ -59,8 +64,9 @@ public:
 private:
     /// What a body is to a drive.
     struct Own {
-        std::vector<PartSpot> axles, rings;
+        std::vector<PartSpot> axles, rings, actuators;
         bool wanted = false;
+        bool named = false;   ///< by a function or a crank: it is told even if it stands
         int ground = -1;      ///< the section whose ground it is
         bool turning = false; ///< as a ground, about its section's joint
         bool carrier = false; ///< of others, without an axle or teeth
@@ -82,7 +88,10 @@ private:
         for (std::size_t b = 0; b < m_own.size(); ++b)
             for (const PartSpot spot : m_bodies.parts[b]) {
                 if (hasAxle(shape(spot))) m_own[b].axles.push_back(spot);
-                if (!shape(spot).rings.empty()) m_own[b].rings.push_back(spot);
+                if (isActuator(shape(spot)))
+                    m_own[b].actuators.push_back(spot);
+                else if (!shape(spot).rings.empty())
+                    m_own[b].rings.push_back(spot);
             }
         m_frameBody.resize(m_project.sections.size(), -1);
     }
@@ -92,7 +101,8 @@ private:
         for (std::size_t b = 0; b < m_own.size(); ++b) {
             m_own[b].wanted = !m_own[b].rings.empty();
             for (const PartSpot spot : m_bodies.parts[b])
-                if (m_named.count(part(spot).id.text) > 0) m_own[b].wanted = true;
+                if (m_named.count(part(spot).id.text) > 0) m_own[b].named = true;
+            m_own[b].wanted |= m_own[b].named && !m_own[b].axles.empty();
         }
         for (const Carry& carry : m_bodies.carries) {
             if (carry.turning) want(carry.rod);
@@ -198,9 +208,7 @@ private:
         const Own& of = own(body);
         if (of.turning || of.carrier) return of.joint;
         for (const PartSpot spot : of.rings)
-            if (const GearKind kind = shape(spot).rings.front().kind;
-                kind != GearKind::Rack && kind != GearKind::Actuator)
-                return lineOfRing(spot);
+            if (shape(spot).rings.front().kind != GearKind::Rack) return lineOfRing(spot);
         if (of.axles.empty()) return lineOfRing(of.rings.front());
         Line best = lineOf(of.axles.front());
         int most = -1;
@@ -220,7 +228,7 @@ private:
 
     void addRotor(int body) {
         Own& of = own(body);
-        if (stands(body) && of.rings.empty()) return; // an axle that is part of the frame
+        if (stands(body) && of.rings.empty() && !of.named) return; // an axle that is part of the frame
         const Line line = findLine(body);
         Rotor rotor;
         rotor.board = -1;
@@ -276,7 +284,7 @@ private:
         return part(spot).name.empty() ? shape(spot).name + " (" + part(spot).id.text + ")" : part(spot).name;
     }
 
-    void addRing(int body, PartSpot spot) {
+    [[nodiscard]] Ring makeRing(PartSpot spot) const {
         const parts::ToothRing& teeth = shape(spot).rings.front();
         const model::WheelSize size = model::calcWheelSize(teeth.kind, teeth.teeth);
         const geometry::Frame X = m_placed.X_WP(spot);
@@ -285,7 +293,6 @@ private:
         ring.kind = teeth.kind;
         ring.teeth = teeth.teeth;
         ring.board = -1;
-        ring.rotor = own(body).rotor;
         ring.centre = X * teeth.centre;
         ring.axis = X.linear() * teeth.axis;
         ring.face = X.linear() * teeth.face;
@@ -293,7 +300,12 @@ private:
         ring.tipRadiusMm = size.tipRadiusMm;
         ring.halfWidthMm = teeth.halfLengthMm > 0 ? teeth.halfLengthMm : size.halfWidthMm;
         ring.holeRadiusMm = size.holeRadiusMm;
-        if (teeth.kind == GearKind::Actuator) return addActuator(std::move(ring), spot);
+        return ring;
+    }
+    void addRing(int body, PartSpot spot) {
+        const parts::ToothRing& teeth = shape(spot).rings.front();
+        Ring ring = makeRing(spot);
+        ring.rotor = own(body).rotor;
         const Line line{ring.centre, ring.axis};
         Rotor& turned = at(m_model.rotors, ring.rotor);
         if (teeth.kind == GearKind::Differential) {
@@ -323,7 +335,8 @@ private:
         m_model.rings.push_back(std::move(ring));
     }
     /// Its rod is a rotor of its own; the case is where it is fixed.
-    void addActuator(Ring ring, PartSpot spot) {
+    void addActuator(PartSpot spot) {
+        Ring ring = makeRing(spot);
         ring.shaft = findInserted(spot, "drive");
         Rotor rod;
         rod.kind = Rotor::Kind::Screw;
@@ -478,7 +491,7 @@ private:
                 motor.line = shape(spot).name;
                 motor.rotor = findInserted(spot, "drive");
                 const bool frame = own(body).ground >= 0;
-                if (own(body).rotor >= 0 && own(body).rotor == motor.rotor)
+                if (std::count(m_bodies.locked.begin(), m_bodies.locked.end(), spot) > 0)
                     motor.seat = PartMotor::Seat::OnOwn;
                 else if (!frame && own(body).rotor < 0)
                     motor.seat = PartMotor::Seat::Hangs;

@@ -16,13 +16,6 @@ using geometry::Vec3;
 
 constexpr double kBrickHoleHeightMm = 5.6;
 
-/// A hole open at both ends: "hole k" opens along `axis`, "hole k back" the other way.
-void addHole(ShapeBuilder& b, PortKind kind, const std::string& name, const Vec3& at, const Vec3& axis,
-             const Vec3& reference, double depth, const std::vector<int>& bodies) {
-    b.addPort(kind, name, at, axis, reference, bodies).depth = depth;
-    b.addPort(kind, name + " back", at, -axis, reference, bodies).depth = depth;
-}
-
 Shape makeBar(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double length = size.a * kPitchMm;
@@ -44,24 +37,29 @@ Shape makePinHoleBrick(const Family& family, Size size) {
     b.addUnderside(1, size.b, {body});
     const int holes = size.b == 1 ? 1 : size.b - 1;
     for (int k = 0; k < holes; ++k)
-        addHole(b, PortKind::Hole, "hole " + std::to_string(k),
-                {0, size.b == 1 ? 0 : kHalf + k * kPitchMm, kBrickHoleHeightMm}, Vec3::UnitX(), Vec3::UnitY(), kHalf,
-                {body});
+        b.addThrough(PortKind::Hole, "hole " + std::to_string(k),
+                     {0, size.b == 1 ? 0 : kHalf + k * kPitchMm, kBrickHoleHeightMm}, Vec3::UnitX(), Vec3::UnitY(),
+                     kHalf, {body});
     return std::move(b).build();
 }
 
-Shape makeBeam(const Family& family, Size size) {
+Shape makeHoledBeam(const Family& family, Size size, PortKind first) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const double last = (size.a - 1) * kPitchMm;
     const double side = kHalf - kSideInsetMm;
     const std::vector<int> bodies{b.addBox({0, -side, -kBeamHalfMm}, {last, side, kBeamHalfMm}),
                                   b.addCylinder({0, -side, 0}, {0, side, 0}, kBeamHalfMm),
                                   b.addCylinder({last, -side, 0}, {last, side, 0}, kBeamHalfMm)};
-    for (int k = 0; k < size.a; ++k)
-        addHole(b, PortKind::Hole, "hole " + std::to_string(k), {k * kPitchMm, 0, 0}, Vec3::UnitY(), Vec3::UnitX(),
-                kHalf, bodies);
+    for (int k = 0; k < size.a; ++k) {
+        const bool cross = k == 0 && first == PortKind::CrossHole;
+        b.addThrough(cross ? first : PortKind::Hole, cross ? "cross" : "hole " + std::to_string(k),
+                     {k * kPitchMm, 0, 0}, Vec3::UnitY(), Vec3::UnitX(), kHalf, bodies);
+    }
     return std::move(b).build();
 }
+Shape makeBeam(const Family& f, Size s) { return makeHoledBeam(f, s, PortKind::Hole); }
+/// Its first hole is a cross hole: a crank, or an arm on a shaft.
+Shape makeCrossBeam(const Family& f, Size s) { return makeHoledBeam(f, s, PortKind::CrossHole); }
 
 Shape makePin(const Family& family, Size size, PortKind kind) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
@@ -80,8 +78,8 @@ Shape makeAxle(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const int rod = b.addCylinder({0, 0, 0}, {size.a * kPitchMm, 0, 0}, kHoleRadiusMm - 0.05);
     for (int k = 0; k < size.a; ++k)
-        addHole(b, PortKind::Axle, "at " + std::to_string(k), {kHalf + k * kPitchMm, 0, 0}, Vec3::UnitX(),
-                Vec3::UnitZ(), 0.5 * kHalf, {rod});
+        b.addThrough(PortKind::Axle, "at " + std::to_string(k), {kHalf + k * kPitchMm, 0, 0}, Vec3::UnitX(),
+                     Vec3::UnitZ(), 0.5 * kHalf, {rod});
     return std::move(b).build();
 }
 
@@ -89,14 +87,14 @@ Shape makeAxle(const Family& family, Size size) {
 Shape makeWheel(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const int tyre = b.addCylinder({-0.5 * size.b, 0, 0}, {0.5 * size.b, 0, 0}, 0.5 * size.a);
-    addHole(b, PortKind::CrossHole, "hub", Vec3::Zero(), Vec3::UnitX(), Vec3::UnitZ(), kHalf, {tyre});
+    b.addThrough(PortKind::CrossHole, "hub", Vec3::Zero(), Vec3::UnitX(), Vec3::UnitZ(), kHalf, {tyre});
     return std::move(b).build();
 }
 
 } // namespace
 
 std::span<const Family> getHoleFamilies() {
-    static const std::array<Family, 7> families{{
+    static const std::array<Family, 8> families{{
         {"bar",
          "",
          SizeForm::Count,
@@ -130,6 +128,17 @@ std::span<const Family> getHoleFamilies() {
          "Studless bar of N pin holes along x, holes along y, 7.4 mm high with round ends.",
          nullptr,
          "N 2 to 15 holes"},
+        {"cross beam",
+         "beam cross/crank",
+         SizeForm::Count,
+         {2, 0},
+         {9, 0},
+         {3, 0},
+         0.6,
+         makeCrossBeam,
+         "Beam of N holes whose first is a cross hole: it turns with the shaft in it.",
+         nullptr,
+         "N 2 to 9 holes"},
         {"pin smooth",
          "",
          SizeForm::None,

@@ -122,6 +122,12 @@ Port& ShapeBuilder::addPort(PortKind kind, const std::string& name, const Vec3& 
     return m_shape.ports.back();
 }
 
+void ShapeBuilder::addThrough(PortKind kind, const std::string& name, const Vec3& at, const Vec3& axis,
+                              const Vec3& reference, double depth, const std::vector<int>& solids) {
+    addPort(kind, name, at, axis, reference, solids).depth = depth;
+    addPort(kind, name + " back", at, -axis, reference, solids).depth = depth;
+}
+
 ToothRing& ShapeBuilder::addRing(GearKind kind, int teeth, const std::vector<int>& solids) {
     m_shape.rings.push_back({kind, teeth, Vec3::Zero(), Vec3::UnitX(), Vec3::Zero(), 0, solids});
     return m_shape.rings.back();

@@ -53,6 +53,10 @@ public:
     Port& addPort(PortKind kind, const std::string& name, const geometry::Vec3& at, const geometry::Vec3& axis,
                   const geometry::Vec3& reference, const std::vector<int>& solids);
 
+    /// A hole or shaft open at both ends: "NAME" opens along `axis`, "NAME back" the other way.
+    void addThrough(PortKind kind, const std::string& name, const geometry::Vec3& at, const geometry::Vec3& axis,
+                    const geometry::Vec3& reference, double depth, const std::vector<int>& solids);
+
     /// Teeth about the x axis at the origin, unless told otherwise; `solids`: those that mesh.
     ToothRing& addRing(GearKind kind, int teeth, const std::vector<int>& solids);
 

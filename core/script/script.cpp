@@ -402,6 +402,12 @@ private:
             }
             if (words.takeIf("settles")) {
                 stance.kind = model::Stance::Kind::Settle;
+                if (!words.takeIf("up")) continue;
+                for (double& part : stance.up) {
+                    const auto value = number(words, "three numbers after 'up'");
+                    if (!value) return value.error();
+                    part = *value;
+                }
                 continue;
             }
             if (words.takeIf("held")) {

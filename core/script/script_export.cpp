@@ -91,7 +91,8 @@ private:
             const bool label = m_named.count(part->id.text) > 0 || !part->name.empty() || part->weighedG;
             m_text += (own ? "# part " : "part ") + (label ? part->id.text + " = " : std::string()) +
                       part->shape->name + " " + parts::getColourName(part->colour) + placeText(part->place) + "\n";
-            if (own) continue;
+            if (own) continue; // no command makes its shape
+            m_said.insert(part->id.text);
             if (!part->name.empty()) m_text += "name " + part->id.text + " " + quoted(part->name) + "\n";
             if (part->weighedG) m_text += "weighs " + part->id.text + " " + exact(*part->weighedG) + "\n";
         }
@@ -103,10 +104,15 @@ private:
         for (const double value : values) text += (text.empty() ? "" : "/") + exact(value);
         return text;
     }
+    /// What stands on something that is not said is told as a comment.
+    [[nodiscard]] std::string commentUnless(bool said) const { return said ? "" : "# "; }
+    [[nodiscard]] bool isSaid(const std::string& id) const { return m_said.count(id) > 0; }
     void addJoint(const model::Joint& joint) {
-        m_text += "\njoin " + joint.id.text + " = " + joint.kind->name + " from " + joint.from.part.text + " " +
-                  joint.from.port + " to " + joint.to.part.text + " " + joint.to.port + " value " +
-                  valuesText(joint.value);
+        const bool said = isSaid(joint.from.part.text) && isSaid(joint.to.part.text);
+        if (said) m_said.insert(joint.id.text);
+        m_text += "\n" + commentUnless(said) + "join " + joint.id.text + " = " + joint.kind->name + " from " +
+                  joint.from.part.text + " " + joint.from.port + " to " + joint.to.part.text + " " + joint.to.port +
+                  " value " + valuesText(joint.value);
         if (!joint.wanted.empty()) {
             m_text += " wants";
             for (const model::Range& range : joint.wanted) m_text += " " + exact(range.low) + ".." + exact(range.high);
@@ -115,10 +121,14 @@ private:
     }
     void addPose(const model::NamedPose& pose) {
         m_text += "pose " + quoted(pose.name);
-        for (const auto& [joint, values] : pose.values) m_text += " " + joint.text + "=" + valuesText(values);
+        for (const auto& [joint, values] : pose.values)
+            if (isSaid(joint.text)) m_text += " " + joint.text + "=" + valuesText(values);
         switch (pose.stands.kind) {
         case model::Stance::Kind::Flat: m_text += " flat " + pose.stands.section.text; break;
-        case model::Stance::Kind::Settle: m_text += " settles"; break;
+        case model::Stance::Kind::Settle:
+            m_text += " settles up";
+            for (const double part : pose.stands.up) m_text += " " + exact(part);
+            break;
         case model::Stance::Kind::Held:
             if (!pose.stands.section.empty()) m_text += " held " + pose.stands.section.text;
             break;
@@ -155,6 +165,7 @@ private:
         for (const model::DriveFunction& function : board.functions) addFunction(function);
     }
     void addFunction(const model::DriveFunction& function) {
+        m_text += commentUnless(isSaid(function.moved()) && (function.joint.empty() || isSaid(function.joint.text)));
         m_text += "function " + quoted(function.name);
         m_text += (function.shaft.empty() ? " moves " : " turns ") + function.moved();
         if (!function.joint.empty()) m_text += " joint " + function.joint.text;
@@ -178,6 +189,9 @@ private:
             if (count > 0)
                 m_text += "# not said here: " + std::to_string(count) + " " + (count == 1 ? one : many) + "\n";
         };
+        std::size_t strands = 0;
+        for (const auto& board : m_project.boards) strands += board->strands.size();
+        tell(strands, "string or wire", "strings and wires");
         tell(m_project.asks.size(), "ask", "asks");
         tell(m_project.measured.size(), "series of measured values", "series of measured values");
         tell(m_project.diary.size(), "diary entry", "diary entries");
@@ -188,7 +202,7 @@ private:
     }
 
     const model::Project& m_project;
-    std::set<std::string> m_named;
+    std::set<std::string> m_named, m_said;
     std::string m_text;
 };
 

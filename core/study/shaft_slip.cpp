@@ -20,7 +20,7 @@ constexpr double kStepsMm[] = {0.6, 1, 2, 3, 4, 6, 8, 10, kMostSlipMm};
 
 class SlipFinder {
 public:
-    explicit SlipFinder(const Facts& facts) : m_facts(facts), m_net(facts.drive->net), m_index(*facts.project) {}
+    explicit SlipFinder(const Facts& facts) : m_facts(facts), m_net(facts.drive->net) {}
 
     std::vector<ShaftSlip> run() {
         for (std::size_t r = 0; r < m_net.rotors.size(); ++r)
@@ -67,8 +67,12 @@ private:
 
     void look(int index) {
         const drive::Rotor& rotor = at(m_net.rotors, index);
+        // With all that is fixed to it, in other sections too.
         std::set<PartSpot> own;
-        for (const std::string& id : rotor.parts) own.insert(m_index.find({id}));
+        for (std::size_t s = 0; s < m_facts.project->sections.size(); ++s)
+            for (std::size_t p = 0; p < m_facts.project->sections[s]->parts.size(); ++p)
+                if (m_net.findRotor(m_facts.project->sections[s]->parts[p].id.text) == index)
+                    own.insert({static_cast<int>(s), static_cast<int>(p)});
         for (const double sign : {1.0, -1.0}) {
             const Vec3 way = sign * rotor.axis;
             const auto others = listNear(own, way);
@@ -125,7 +129,6 @@ private:
 
     const Facts& m_facts;
     const drive::DriveNet& m_net;
-    model::PartIndex m_index;
     std::vector<ShaftSlip> m_slips;
 };
 

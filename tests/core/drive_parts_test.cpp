@@ -2,11 +2,14 @@
 // A drive read off parts: what turns with what, what carries it, what holds the motor.
 #include <gtest/gtest.h>
 
+#include "core/files/project_file.h"
 #include "core/pose/kinematics.h"
 #include "core/script/script.h"
 #include "core/study/stand_cases.h"
+#include "core/verdict/mends.h"
 #include "core/verdict/report.h"
 #include "tests/support/machines.h"
+#include "tests/support/repo.h"
 #include "tests/support/reports.h"
 
 namespace ivrant {
@@ -125,6 +128,74 @@ TEST(DriveParts, AMotorBesideTheShaftTurnsNothing) {
     const auto* driven = test::findCheck(report, "reached");
     ASSERT_NE(driven, nullptr);
     EXPECT_EQ(driven->state, verdict::State::Fail);
+}
+
+TEST(DriveParts, WhatFunctionsNameIsToldThoughNothingTurnsIt) {
+    // The last wheel and the motor are gone: the axle that the function names is there still.
+    SeatedGearbox g;
+    g.turn("Lamp", g.output);
+    for (const auto& part : {g.small, g.large, g.motor}) g.remove(part);
+    EXPECT_GE(g.report().positions.front().functions.front().rotor, 0);
+    EXPECT_FALSE(test::reportOf(g.project).verdicts.empty());
+    // An axle in a cross hole of the frame stands.
+    Machine frame;
+    frame.add("plate 8x8 slate at 0 0 0");
+    frame.add("cross round brick fog at 2 2 1");
+    int upright = 0;
+    while (geometry::getTurn(upright)(2, 0) != 1) ++upright;
+    const auto post = frame.add("axle 4 soot at 20mm 20mm 3.2mm turn " + std::to_string(upright));
+    frame.turn("Lamp", post);
+    const auto report = frame.report();
+    EXPECT_TRUE(report.positions.front().functions.front().locked);
+}
+
+TEST(DriveParts, AMotorFixedToWhatItTurnsIsTold) {
+    // A wheel on its shaft is pinned to the wall beside it.
+    SeatedGearbox g;
+    g.remove(g.small);
+    g.add("spur gear 24 gorse at 72mm 16mm 28mm");
+    g.add("pin hole brick 1x1 fog at 10 3 7");
+    EXPECT_EQ(g.report().net.motors.front().seat, drive::PartMotor::Seat::Firm);
+    g.add("pin smooth soot at 76mm 24mm 28mm");
+    EXPECT_EQ(g.report().net.motors.front().seat, drive::PartMotor::Seat::OnOwn);
+    const auto told = test::reportOf(g.project);
+    const auto* seat = test::findCheck(told, "motor-seat");
+    ASSERT_NE(seat, nullptr);
+    EXPECT_EQ(seat->state, verdict::State::Fail);
+}
+
+TEST(DriveParts, AQuickerPairOrMotorIsOfferedAsParts) {
+    SeatedGearbox g;
+    auto lamp = g.turn("Lamp", g.output);
+    lamp.travel = 720;
+    lamp.withinS = 0.9; // 8 on 24 takes longer
+    g.put(lamp);
+    const auto report = test::reportOf(g.project);
+    const auto* slow = test::findCheck(report, "travel-time");
+    ASSERT_NE(slow, nullptr);
+    ASSERT_EQ(slow->state, verdict::State::Fail);
+    const auto mends = verdict::listMends(report, *slow);
+    ASSERT_FALSE(mends.empty());
+    bool asParts = false;
+    for (const auto& mend : mends) {
+        const auto mended = mend.apply(g.project);
+        ASSERT_TRUE(mended) << mend.text;
+        asParts |= mended->sections.front()->parts.size() == g.project.sections.front()->parts.size() &&
+                   test::findCheck(test::reportOf(*mended), "travel-time")->state != verdict::State::Fail;
+    }
+    EXPECT_TRUE(asParts);
+}
+
+TEST(DriveParts, TheNeckOfTheDemoIsMendedByWhatIsOffered) {
+    const auto project = test::must(files::loadProject(test::repo("/data/demo/neck-drive.ivrant")));
+    const auto report = test::reportOf(project);
+    const auto* slow = test::findCheck(report, "travel-time");
+    ASSERT_NE(slow, nullptr);
+    ASSERT_EQ(slow->state, verdict::State::Fail);
+    const auto mends = verdict::listMends(report, *slow);
+    ASSERT_FALSE(mends.empty());
+    const auto mended = test::reportOf(test::must(mends.front().apply(project)));
+    for (const auto& v : mended.verdicts) EXPECT_NE(v.state, verdict::State::Fail) << v.text;
 }
 
 TEST(DriveParts, AWheelThatIsTakenOutStopsTheLamp) {

@@ -119,7 +119,11 @@ TEST(Script, FiguresOfTheDemoAreWrittenAndBuiltAgain) {
             EXPECT_EQ(again.joints[j].value, project.joints[j].value) << name;
             EXPECT_EQ(again.joints[j].name, project.joints[j].name) << name;
         }
-        EXPECT_EQ(again.poses.size(), project.poses.size()) << name;
+        ASSERT_EQ(again.poses.size(), project.poses.size()) << name;
+        for (std::size_t q = 0; q < again.poses.size(); ++q) {
+            EXPECT_EQ(again.poses[q].stands.kind, project.poses[q].stands.kind) << name;
+            EXPECT_EQ(again.poses[q].stands.up, project.poses[q].stands.up) << name;
+        }
     }
 }
 

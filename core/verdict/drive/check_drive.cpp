@@ -205,7 +205,7 @@ private:
                                                                  : " hangs on its shaft"));
                 locatePart(v, motor.id);
                 v.place.things = {motor.id};
-                v.detail = own ? "its body goes round with its own shaft: it turns nothing"
+                v.detail = own ? "its shaft and its body are held to each other: it turns nothing"
                                : "no stud, pin or beam holds its body to the frame: it would turn itself instead of "
                                  "the shaft";
                 continue;

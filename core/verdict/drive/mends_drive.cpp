@@ -7,6 +7,8 @@
 #include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/ratio_search.h"
+#include "core/model/board_parts.h"
+#include "core/parts/family.h"
 #include "core/study/drive_inputs.h"
 #include "core/verdict/drive/check_drive.h"
 
@@ -28,6 +30,42 @@ const model::Shaft* findShaft(const model::Board& board, const model::ShaftId& i
     const auto found =
         std::find_if(board.shafts.begin(), board.shafts.end(), [&](const model::Shaft& s) { return s.id == id; });
     return found == board.shafts.end() ? nullptr : &*found;
+}
+
+/// Another tooth count for a wheel, on a board or a part.
+model::EditResult setTeeth(const model::Project& project, const std::string& id, int teeth) {
+    const model::Board* board = nullptr;
+    if (const model::Gear* gear = findGear(project, id, &board)) {
+        model::Gear changed = *gear;
+        changed.teeth = teeth;
+        return model::putGear(project, board->id, changed);
+    }
+    const model::PartId part{id};
+    const model::PartSpot spot = model::PartIndex(project).find(part);
+    if (spot.section < 0) return base::Error{"edit.missing", "there is no such wheel", id};
+    const parts::Shape& old = *model::getPart(project, spot).shape;
+    model::Gear wheel;
+    wheel.kind = old.rings.front().kind;
+    wheel.teeth = teeth;
+    wheel.loose = old.findPort("hole+") >= 0;
+    const auto shape = parts::makeShape(model::getWheelShape(wheel));
+    if (!shape) return shape.error();
+    return model::exchangeShape(project, {&part, 1}, *shape);
+}
+
+/// Another motor, its output where that of the one before was.
+model::EditResult setMotor(const model::Project& project, const std::string& id, const std::string& line) {
+    const model::PartId part{id};
+    const model::PartSpot spot = model::PartIndex(project).find(part);
+    const auto shape = parts::makeShape(line);
+    if (spot.section < 0 || !shape) return base::Error{"edit.missing", "there is no such motor", id};
+    const model::Part& old = model::getPart(project, spot);
+    const int from = old.shape->findPort("drive"), to = (*shape)->findPort("drive");
+    if (from < 0 || to < 0) return base::Error{"edit.missing", "it has no output", id};
+    const geometry::Vec3 by =
+        old.place.frame().linear() * (at(old.shape->ports, from).origin - at((*shape)->ports, to).origin);
+    const auto moved = model::moveParts(project, {&part, 1}, geometry::makeFrame(geometry::Mat3::Identity(), by));
+    return moved ? model::exchangeShape(*moved, {&part, 1}, *shape) : moved;
 }
 
 std::string inPitches(std::int64_t um) {
@@ -96,12 +134,8 @@ void addCounts(const Report& report, const Verdict& verdict, std::vector<Mend>& 
     for (int teeth : drive::getSpurTeeth()) {
         const double error = distance - drive::calcOutsideMm(ga.teeth, teeth);
         if (teeth == gb.teeth || drive::judgeFit(error) != drive::Fit::Meshes || ++offered > 2) continue;
-        const model::Board* board = nullptr;
-        model::Gear changed = *findGear(*report.project, gb.id, &board);
-        changed.teeth = teeth;
-        mends.push_back(
-            {"use " + std::to_string(teeth) + " instead of " + std::to_string(gb.teeth),
-             [on = board->id, changed](const model::Project& p) { return model::putGear(p, on, changed); }});
+        mends.push_back({"use " + std::to_string(teeth) + " instead of " + std::to_string(gb.teeth),
+                         [id = gb.id, teeth](const model::Project& p) { return setTeeth(p, id, teeth); }});
     }
 }
 
@@ -131,15 +165,11 @@ void addPairs(const Report& report, std::vector<Mend>& offers) {
         for (const int za : teeth) {
             const int zb = ga.teeth + gb.teeth - za;
             if (za == ga.teeth || std::find(teeth.begin(), teeth.end(), zb) == teeth.end()) continue;
-            const model::Board *onA = nullptr, *onB = nullptr;
-            model::Gear a = *findGear(*report.project, ga.id, &onA), b = *findGear(*report.project, gb.id, &onB);
-            a.teeth = za;
-            b.teeth = zb;
             offers.push_back({std::to_string(za) + " and " + std::to_string(zb) + " instead of " +
                                   std::to_string(ga.teeth) + " and " + std::to_string(gb.teeth),
-                              [boardA = onA->id, boardB = onB->id, a, b](const model::Project& p) -> model::EditResult {
-                                  auto next = model::putGear(p, boardA, a);
-                                  return next ? model::putGear(*next, boardB, b) : next;
+                              [a = ga.id, b = gb.id, za, zb](const model::Project& p) -> model::EditResult {
+                                  auto next = setTeeth(p, a, za);
+                                  return next ? setTeeth(*next, b, zb) : next;
                               }});
         }
     }
@@ -157,6 +187,12 @@ void addMotors(const Report& report, std::vector<Mend>& offers) {
                     {"use " + line.name + " for " + motor.name,
                      [id = board->id, changed](const model::Project& p) { return model::putMotor(p, id, changed); }});
             }
+    for (const drive::PartMotor& motor : report.drive->net.motors)
+        for (const drive::MotorLine& line : drive::getStartingMotors())
+            if (line.name != motor.line && !line.byHand)
+                offers.push_back(
+                    {"use " + line.name + " for " + motor.name,
+                     [id = motor.id, name = line.name](const model::Project& p) { return setMotor(p, id, name); }});
 }
 
 /// A motor's shaft turned across, with a worm in the place of its only wheel: on each side of the wheel that it drives.
