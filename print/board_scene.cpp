@@ -64,10 +64,13 @@ private:
         const int gear = m_net.findRing(spot.gear->id.text);
         return gear < 0 ? -1 : ivrant::at(m_net.rings, gear).rotor;
     }
+    /// About the way of the board's own axis: parts may lie the other way round.
     [[nodiscard]] double rpmOf(int thing) const {
-        return thing >= 0 && static_cast<std::size_t>(thing) < m_look.speedsRpm.size()
-                   ? ivrant::at(m_look.speedsRpm, thing)
-                   : 0;
+        if (thing < 0 || static_cast<std::size_t>(thing) >= m_look.speedsRpm.size()) return 0;
+        const drive::Rotor& rotor = ivrant::at(m_net.rotors, thing);
+        const geometry::Vec3 seen = ivrant::at(m_state.X_WB, m_look.board).linear().transpose() * rotor.axis;
+        const bool against = rotor.board < 0 && seen.sum() < 0; // along one of the board's axes
+        return (against ? -1 : 1) * ivrant::at(m_look.speedsRpm, thing);
     }
     [[nodiscard]] double turnedDeg(int thing) const { return rpmOf(thing) * 6 * m_look.seconds; }
 

@@ -16,8 +16,9 @@ namespace ivrant::print {
 /// A project with what is known of its boards.
 struct DriveState {
     std::shared_ptr<const model::Project> project;
-    drive::DriveReport report;        ///< points into the project
-    std::vector<model::Board> seen{}; ///< by board: what is on it and what parts show in its plane
+    drive::DriveReport report;           ///< points into the project
+    std::vector<model::Board> seen{};    ///< by board: what is on it and what parts show in its plane
+    std::vector<geometry::Frame> X_WB{}; ///< by board
 };
 using DriveStatePtr = std::shared_ptr<const DriveState>;
 

@@ -32,7 +32,8 @@ DriveStatePtr makeDriveState(std::shared_ptr<const model::Project> project, driv
     auto state = std::make_shared<DriveState>();
     state->project = std::move(project);
     state->report = std::move(report);
-    const auto X_WB = model::calcBoardFrames({state->project.get(), X_WS});
+    state->X_WB = model::calcBoardFrames({state->project.get(), X_WS});
+    const auto& X_WB = state->X_WB;
     for (std::size_t b = 0; b < X_WB.size(); ++b)
         state->seen.push_back(drive::makeSeenBoard(*state->project, static_cast<int>(b), state->report.net, X_WB[b]));
     return state;
