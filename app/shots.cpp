@@ -268,11 +268,11 @@ private:
             shoot(bridge ? "drive" : "finder");
         }
         find<QTabWidget>("driveTabs")->setCurrentIndex(0);
-        if (!window().session().load(QString(IVRANT_DATA_DIR "/demo/neck-drive.ivrant")))
-            throw std::runtime_error("no neck drive");
+        if (!window().session().load(QString(IVRANT_DATA_DIR "/demo/bridge.ivrant")))
+            throw std::runtime_error("no swing bridge");
         settle();
         go(verdict::Station::Shape);
-        shoot("neck");
+        shoot("bridge");
         window().session().reset(heron, "", false);
         settle();
     }

@@ -11,6 +11,7 @@
 #include "core/model/board_parts.h"
 #include "core/pose/kinematics.h"
 #include "core/study/drive_inputs.h"
+#include "core/verdict/report.h"
 #include "tests/support/trains.h"
 
 using namespace ivrant;
@@ -103,6 +104,35 @@ void BM_PartDrive(benchmark::State& state) {
     state.counters["shafts"] = static_cast<double>(study::calcDrive(placed, tree).net.supports.size());
 }
 BENCHMARK(BM_PartDrive)->Arg(1)->Arg(10)->Unit(benchmark::kMillisecond);
+
+/// The demo's swing bridge: its drive read and solved at every position of the selector.
+void BM_BridgeDrive(benchmark::State& state) {
+    const auto project = files::loadProject(IVRANT_DATA_DIR "/demo/bridge.ivrant").value();
+    const auto tree = model::makeTree(project).value();
+    const model::Placed placed = pose::calcPlaced(project, tree, pose::getValues(project, nullptr));
+    for (auto _ : state) benchmark::DoNotOptimize(study::calcDrive(placed, tree));
+    state.counters["parts"] = static_cast<double>(project.partCount());
+}
+BENCHMARK(BM_BridgeDrive)->Unit(benchmark::kMillisecond);
+
+/// An edit of a wheel of the bridge: its drive and all that is judged of it.
+void BM_BridgeDriveVerdicts(benchmark::State& state) {
+    const auto project =
+        std::make_shared<const model::Project>(files::loadProject(IVRANT_DATA_DIR "/demo/bridge.ivrant").value());
+    study::Wanted wanted;
+    wanted.facts = study::kDrive;
+    model::PartId wheel;
+    for (const auto& section : project->sections)
+        for (const model::Part& part : section->parts)
+            if (part.shape->name == "spur gear 20") wheel = part.id;
+    const auto without = std::make_shared<const model::Project>(model::removeParts(*project, {&wheel, 1}).value());
+    bool gone = false;
+    for (auto _ : state) {
+        gone = !gone;
+        benchmark::DoNotOptimize(verdict::calcReport(gone ? without : project, nullptr, wanted));
+    }
+}
+BENCHMARK(BM_BridgeDriveVerdicts)->Unit(benchmark::kMillisecond);
 
 } // namespace
 

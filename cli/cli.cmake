@@ -1,6 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 find_package(CLI11 REQUIRED)
 add_executable(ivrant-cli
+  cli/drive_text.cpp
   cli/main.cpp
   cli/parts_page.cpp
   cli/safe_output.cpp

@@ -25,7 +25,7 @@ Each family is shown for its usual size; other sizes repeat the same ports at ev
 - `stud i,j` at (8i, 8j, top), axis +z; `cell i,j` at (8i, 8j, 0), axis -z; `tube i,j` at (8i + 4, 8j + 4, 0), axis -z, in parts at least
   2 wide both ways. Studs 4.8 mm across, 1.7 mm high.
 - `hole k` and `hole k back` are the two ends of one hole; hole-like ports mate anywhere within their depth (half the part's thickness) in
-  steps of 2 mm. Beams: `hole k` at (8k, 0, 0), axis +y. Bricks with pin holes: `hole k` at (0, 8k + 4, 5.6), axis +x (1x1: y = 0).
+  steps of 2 mm, axles and pins in plates' holes anywhere. Beams: `hole k` at (8k, 0, 0), axis +y. Bricks with pin holes: `hole k` at (0, 8k + 4, 5.6), axis +x (1x1: y = 0).
 - `bar k` of a bar and `at k` of an axle at (8k + 4, 0, 0), axis +x; `end+`, `end-` of bars at their ends; of pins in the middle of each half.
 
 Two ports mate when their origins agree within 0.05 mm, their axes oppose within 0.5 degrees and their kinds fit. Without moving hold: stud in cell or

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Gear boards, trains for a ratio, what meshes where.
 #include <CLI/CLI.hpp>
+#include <iostream>
 
+#include "cli/drive_text.h"
 #include "cli/verbs.h"
 #include "core/base/at.h"
 #include "core/base/units.h"
@@ -37,7 +39,10 @@ public:
                 board = at(report.project->boards, b)->id;
             }
             if (!m_output.empty()) return draw(report, board ? report.project->findBoard(*board) : 0);
-            print(files::makeDriveJson(report, board));
+            if (asJson())
+                print(files::makeDriveJson(report, board));
+            else
+                std::cout << formatDrive(report, board);
             return 0;
         });
     }
@@ -89,7 +94,10 @@ public:
         if (m_worm) wish.worms = std::max(wish.worms, 1);
         const auto found = drive::searchRatios(wish);
         if (!found) return complain(found.error());
-        print(files::makeRatioJson(wish, *found));
+        if (asJson())
+            print(files::makeRatioJson(wish, *found));
+        else
+            std::cout << formatRatios(wish, *found);
         return found->groups.empty() ? 1 : 0;
     }
 

@@ -124,9 +124,12 @@ ivrant_module(NAME drive USES base geometry parts model bonds LIBRARIES gmpxx gm
   core/drive/board_line_apply.cpp
   core/drive/drive_report.cpp
   core/drive/position.cpp
+  core/drive/position_work.cpp
   core/drive/wanted_ratio.cpp
   core/drive/travel_finder.cpp
   core/drive/selector_compare.cpp
+  core/drive/settle.cpp
+  core/drive/shaft_twist.cpp
 )
 ivrant_module(NAME script USES base geometry parts model bonds SOURCES
   core/script/script_line.cpp
@@ -194,6 +197,7 @@ ivrant_module(NAME study USES base geometry parts model bonds pose stand drive m
   core/study/own_cases.cpp
   core/study/stand_cases.cpp
   core/study/structure.cpp
+  core/study/pose_meshes.cpp
   core/study/post_check.cpp
   core/study/worst_load.cpp
 )

@@ -123,7 +123,8 @@ code=0
 "$cli" support "$heron" --json -o "$out/posted.ivrant" >"$out/kept.json"
 "$cli" stand "$out/posted.ivrant" --case standing --json >"$out/posted.json" || true
 "$cli" stand data/demo/heron-stand.ivrant --variant "D on a post" --case standing --json >"$out/study.json" || true
-"$cli" stand data/demo/bridge.ivrant --case standing --json >"$out/slewing.json" || true
+boards=tests/fixtures/boards
+"$cli" stand $boards/bridge.ivrant --case standing --json >"$out/slewing.json" || true
 "$cli" ballast "$heron" --json >"$out/ballast.json"
 code=0
 "$cli" stand "$heron" --every-step --json >"$out/every.json" || code=$?
@@ -173,11 +174,16 @@ assert 3 < sizes[1]["mass_g"] / sizes[0]["mass_g"] < 9 and sizes[1]["parts"] > 4
 assert load("hidden")["count"] >= load("hollow")["parts"] and load("hidden")["rays"] > 1000, "what is left out lies inside"
 PY
 # Gear boards, found trains, fits.
-"$cli" drive data/demo/bridge.ivrant --json >"$out/bridge.json"
-"$cli" drive data/demo/cart.ivrant --board Basket --json >"$out/cart.json"
-"$cli" drive data/demo/bridge.ivrant --board "Span side" -o "$out/span.svg"
+"$cli" drive $boards/bridge.ivrant --json >"$out/bridge.json"
+"$cli" drive $boards/cart.ivrant --board Basket --json >"$out/cart.json"
+"$cli" drive $boards/bridge.ivrant --board "Span side" -o "$out/span.svg"
 grep -q "<svg" "$out/span.svg"
-"$cli" steps data/demo/bridge.ivrant --json >"$out/bridge-steps.json"
+"$cli" steps $boards/bridge.ivrant --json >"$out/bridge-steps.json"
+"$cli" drive data/demo/bridge.ivrant --json >"$out/machine.json"
+"$cli" drive data/demo/bridge.ivrant >"$out/machine.txt"
+grep -q "^Functions with Selector at Signals" "$out/machine.txt" && grep -q "Span lift *M2 *-9:1000" "$out/machine.txt"
+"$cli" ratio 1:15 >"$out/ratio.txt"
+grep -q "8 on 40, 8 on 24" "$out/ratio.txt"
 "$cli" ratio 1:105 --worm --json >"$out/ratio.json"
 "$cli" meshes 24 20 --json >"$out/meshes.json"
 "$cli" meshes --at 3s 0 --json >"$out/pairs.json"
@@ -193,6 +199,12 @@ first = {f["name"]: f for f in bridge["positions"][0]["functions"]}
 assert first["Slew"]["motors"][0]["ratio"]["fraction"] == "-1:63"
 assert first["Span lift"]["motors"][0]["ratio"]["fraction"].lstrip("-") == "3:280" and first["Span lift"]["holds"]
 assert not first["Gate"]["motors"] and first["Span lift"]["creep"], first
+machine = load("machine")
+turn = {f["name"]: f for f in machine["positions"][0]["functions"]}
+assert turn["Slew"]["motors"][0]["ratio"]["fraction"] == "-1:63" and turn["Slew"]["without_power"] == "rests", turn["Slew"]
+assert turn["Span lift"]["without_power"] == "holds" and not machine["faults"] and not machine["clashes"]
+for f in turn.values():
+    assert abs(f["in_w"] - f["out_w"] - f["lost_w"]) < 1e-9, f
 basket = load("cart")["positions"][0]["functions"]
 assert [f["name"] for f in basket] == ["Tip the basket"] and basket[0]["motors"][0]["ratio"]["fraction"] == "1:15", basket
 group = load("ratio")["groups"][0]

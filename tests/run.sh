@@ -68,7 +68,7 @@ demo_shows_every_station() {
     local out
     out=$(mktemp -d)
     quiet display build/ivrant-shots "$out" || return 1
-    for picture in start shape pose hold map chain choose compare reach own brief bench mend make neck drive finder stand; do
+    for picture in start shape pose hold map chain choose compare reach own brief bench mend make bridge drive finder stand; do
         [[ $(stat -c %s "$out/$picture.png") -gt 10000 ]] || { echo "no $picture"; return 1; }
     done
     rm -rf "$out"
@@ -123,7 +123,7 @@ check tidy tidy
 check build-asan build_preset asan ivrant-tests-core ivrant-fuzz-project-file # one build for both
 # Left out: what takes minutes there and runs nothing that others do not: oracles of other libraries, whole reports of every demo, sweeps of a thousand.
 slow_again=RangeOracle.TwentyRandom*:Verdicts.TheDemoTeaches*:CheckJson.EveryVerdict*:Certificate.OfAThousand*:Catalogue.*:Kill.*
-slow_again+=:LargeModels.BondsFollow*:Shapes.EverySolid*:RangeJson.OneJoint*:History.Grows*:Worst.BruteForce*:Facts.*:Families.EverySize*:Sheet.SaysWhat*:Path.Blocked*Oracle*:ResultsJson.Variants*:KeptFacts.RandomEdits*
+slow_again+=:LargeModels.BondsFollow*:Shapes.EverySolid*:RangeJson.OneJoint*:History.Grows*:Worst.BruteForce*:Facts.*:Families.EverySize*:Sheet.SaysWhat*:Path.Blocked*Oracle*:ResultsJson.Variants*:KeptFacts.RandomEdits*:*DemoMachines.OneFinding*
 [[ -x build-asan/ivrant-tests-core ]] && SHARDS=$jobs suite tests-core-asan env LSAN_OPTIONS="suppressions=$PWD/tests/lsan.supp:print_suppressions=0" \
     build-asan/ivrant-tests-core --gtest_filter="-$slow_again"
 check fuzz fuzz_a_minute

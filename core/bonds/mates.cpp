@@ -68,6 +68,15 @@ bool isInserted(const Port& port) {
     }
 }
 
+bool isPin(const Port& port) { return port.kind == PortKind::PinSmooth || port.kind == PortKind::PinRibbed; }
+
+/// A hole that is thinner than a pin's half is long leaves it the choice where it sits.
+double findThinRoom(const Port& a, const Port& b) {
+    if (!isPin(a) && !isPin(b)) return 0;
+    const double depth = isPin(a) ? b.depth : a.depth;
+    return depth > 0 && depth < kHoleStepMm ? kPinHalfMm - depth : 0;
+}
+
 /// Shafts and rods stay at any depth they are pushed to; pins and studs have a stop and a place.
 bool slides(const Port& port) { return port.kind == PortKind::Axle || port.kind == PortKind::Bar; }
 
@@ -85,7 +94,10 @@ bool isSeated(const Port& a, const Frame& X_a, const Port& b, const Frame& X_b) 
     double along = offset.dot(axisA);
     double room = a.depth + b.depth;
     if (room > 0 && (a.kind == PortKind::Axle || b.kind == PortKind::Axle)) room = std::max(room, kAxleReachMm);
-    if (room > 0 && std::abs(along) <= room + kMateDistanceMm)
+    const double thin = findThinRoom(a, b);
+    if (thin > 0 && std::abs(along) <= thin + kMateDistanceMm)
+        along = 0;
+    else if (room > 0 && std::abs(along) <= room + kMateDistanceMm)
         along = slides(a) || slides(b) ? 0 : along - kHoleStepMm * std::round(along / kHoleStepMm);
     const Vec3 across = offset - axisA * offset.dot(axisA);
     return across.norm() <= kMateDistanceMm && std::abs(along) <= kMateDistanceMm;
@@ -106,13 +118,13 @@ std::vector<Mate> findMates(const model::Section& section) {
     table.reserve(count);
     for (std::size_t p = 0; p < section.parts.size(); ++p) {
         const auto& ports = section.parts[p].shape->ports;
-        for (std::size_t k = 0; k < ports.size(); ++k)
-            if (isInserted(ports[k]) && (slides(ports[k]) || ports[k].kind == PortKind::Clip))
-                shafts.emplace(coarseKey(places[p] * ports[k].origin), Entry{static_cast<int>(p), static_cast<int>(k)});
-            else if (isInserted(ports[k]))
-                forCells(places[p] * ports[k].origin, [&](std::uint64_t key) {
-                    table.emplace(key, Entry{static_cast<int>(p), static_cast<int>(k)});
-                });
+        for (std::size_t k = 0; k < ports.size(); ++k) {
+            const Entry entry{static_cast<int>(p), static_cast<int>(k)};
+            const Vec3 at = places[p] * ports[k].origin;
+            const bool slid = isInserted(ports[k]) && (slides(ports[k]) || ports[k].kind == PortKind::Clip);
+            if (slid || isPin(ports[k])) shafts.emplace(coarseKey(at), entry);
+            if (!slid && isInserted(ports[k])) forCells(at, [&](std::uint64_t key) { table.emplace(key, entry); });
+        }
     }
     std::vector<Mate> mates;
     const auto offer = [&](int p, int k, const Port& port, Entry e) {

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Which ports of a section's parts are mated, and by what kind of bond?
 //
-// Two ports mate when their origins agree within 0.05 mm (hole-like ports: modulo quarter pitches along the axis),
-// their axes oppose within 0.5° and their kinds fit (parts::findBondKind). Indices are those of Section::parts and
-// Shape::ports.
+// Two ports mate when their origins agree within 0.05 mm (hole-like ports: modulo quarter pitches along the axis, axles
+// and pins in thin holes anywhere), their axes oppose within 0.5° and their kinds fit (parts::findBondKind). Indices
+// are those of Section::parts and Shape::ports.
 #pragma once
 
 #include <vector>
@@ -17,6 +17,8 @@ inline constexpr double kMateAngleDeg = 0.5;
 inline constexpr double kHoleStepMm = 2.0; ///< a quarter pitch
 /// Places along an axle are a pitch apart: between two of them even a thin hole is on one.
 inline constexpr double kAxleReachMm = 4.0;
+/// From the middle of a pin's half to its collar and its tip: a plate's hole may sit anywhere between.
+inline constexpr double kPinHalfMm = 4.0;
 
 struct Mate {
     int partA = 0, portA = 0, partB = 0, portB = 0;

@@ -239,15 +239,24 @@ DriveModel readDrive(const model::Placed& placed, const model::SectionTree& tree
     return machine;
 }
 
-std::vector<std::string> listEngaged(const model::Project& project, const model::Selector* moved, int position) {
-    std::vector<std::string> engaged;
+Setting makePresentSetting(const model::Project& project) {
+    Setting setting;
     for (const auto& board : project.boards)
         for (const model::Selector& selector : board->selectors) {
-            const bool other = moved && selector.id == moved->id;
-            for (const model::GearId& wheel : at(selector.positions, other ? position : selector.at).engaged)
-                engaged.push_back(wheel.text);
+            setting.selectors.push_back(&selector);
+            setting.at.push_back(selector.at);
         }
+    return setting;
+}
+
+std::vector<std::string> listEngaged(const Setting& setting) {
+    std::vector<std::string> engaged;
+    for (std::size_t s = 0; s < setting.selectors.size(); ++s)
+        for (const model::GearId& wheel : at(setting.selectors[s]->positions, setting.at[s]).engaged)
+            engaged.push_back(wheel.text);
     return engaged;
 }
+
+std::vector<std::string> listEngaged(const model::Project& project) { return listEngaged(makePresentSetting(project)); }
 
 } // namespace ivrant::drive

@@ -19,9 +19,15 @@ namespace ivrant::drive {
 [[nodiscard]] DriveModel readDrive(const model::Placed& placed, const model::SectionTree& tree,
                                    const std::vector<bonds::SectionBondsPtr>& bonds);
 
-/// Loose wheels (by id) that are fixed to their shafts: with the selector `moved` at a position, the others as they
-/// stand; without it all as they stand.
-[[nodiscard]] std::vector<std::string> listEngaged(const model::Project& project,
-                                                   const model::Selector* moved = nullptr, int position = 0);
+/// One way in which all selectors can stand.
+struct Setting {
+    std::vector<const model::Selector*> selectors;
+    std::vector<int> at; ///< position of each
+};
+/// As they stand.
+[[nodiscard]] Setting makePresentSetting(const model::Project& project);
+/// Loose wheels (by id) that are fixed to their shafts.
+[[nodiscard]] std::vector<std::string> listEngaged(const Setting& setting);
+[[nodiscard]] std::vector<std::string> listEngaged(const model::Project& project); ///< as they stand
 
 } // namespace ivrant::drive

@@ -98,7 +98,8 @@ struct PartMotor {
         OnOwn  ///< fixed to what it turns
     } seat = Seat::Firm;
     std::string id, name, line;
-    int rotor = -1; ///< that it turns; −1: nothing is in its output
+    int rotor = -1;     ///< that it turns; −1: nothing is in its output
+    double alongMm = 0; ///< where, from the rotor's start
 };
 
 struct DriveModel {

@@ -23,6 +23,7 @@ struct MotorState {
     model::DriveMotor motor; ///< of a board, or told of a part
     int rotor = 0;
     std::shared_ptr<const MotorLine> line; ///< null: no values are known for its kind
+    std::optional<double> alongMm;         ///< where it turns its shaft, from the shaft's start; none: not told
 };
 
 struct MotorShare {     ///< a motor's part in a function
@@ -30,6 +31,8 @@ struct MotorShare {     ///< a motor's part in a function
     Rational ratio;     ///< turns of the function (teeth of a rack, mm of an actuator) for turns of the motor
     WorkingPoint point; ///< where the load is hardest
     bool known = false; ///< the motor's line is known and the load could be carried through
+    bool helps = false; ///< it turns with `leader` and shares its load by its line; negative torque: it is dragged
+    int leader = -1;    ///< of helpers: index into DriveReport::motors
 };
 
 struct FunctionState {
@@ -55,16 +58,23 @@ struct FunctionState {
     std::string mostTwistAt; ///< the shaft's name
     double mostToothN = 0;   ///< largest force on a tooth
     std::string mostToothAt;
-    double outW = 0, lostW = 0; ///< at the hardest
+    double inW = 0, outW = 0, lostW = 0; ///< at the hardest: what comes in goes out or is lost
 };
 
+/// What it does when the motors are off: "holds", "rests" by friction or without a load, "runs back" under a weight or
+/// band that nothing holds.
+[[nodiscard]] const char* getRestName(const FunctionState& state);
+
 struct PositionState {
-    std::string selector, name; ///< empty: there is no selector
-    int index = 0;              ///< of the position
+    std::string selector, name; ///< empty: there is no selector; of a combination: all of them, with commas between
+    std::vector<std::pair<std::string, std::string>> setting; ///< selector and position; of a combination all
+    int index = 0;                                            ///< of the position, or of the combination
     bool present = false;
     int freedom = 0;
     std::vector<FunctionState> functions;
-    std::vector<int> fighting;     ///< motors whose speed others already give
+    std::vector<int> fighting;     ///< motors whose speed several others already give
+    std::vector<int> dragged;      ///< motors that brake where a function is hardest: their fellows run faster
+    std::vector<int> alike;        ///< rotors that share evenly because they ask alike
     std::vector<std::string> lock; ///< why a driven thing cannot turn: one sentence for each relation of a smallest set
     std::vector<std::string> lockIds; ///< the wheels and shafts of that set
     std::vector<std::string> stuck;   ///< threads that a motor would have to turn from behind: one sentence each
@@ -81,7 +91,14 @@ struct DriveReport {
     std::vector<PositionState>
         positions;   ///< every position of every selector, others as they stand; one alone without selectors
     int present = 0; ///< index of the first one that is present
+    std::vector<PositionState>
+        combinations;        ///< of several selectors, those that are no position above; at most kMostCombinations
+    std::size_t leftOut = 0; ///< combinations beyond those
+
+    /// Positions, then combinations.
+    [[nodiscard]] std::vector<const PositionState*> listStates() const;
 };
+inline constexpr std::size_t kMostCombinations = 64;
 
 /// What the boards do not say themselves.
 struct DriveInputs {

@@ -62,6 +62,10 @@ double calcSpeedRpm(const MotorLine& motor, const Battery& battery, double torqu
     return motor.noLoadRpm * (voltage / motor.ratedV - torqueNmm / motor.stallNmm);
 }
 
+double calcTorqueNmm(const MotorLine& motor, double volts, double rpm) {
+    return motor.stallNmm * ((motor.byHand ? 1 : volts / motor.ratedV) - rpm / motor.noLoadRpm);
+}
+
 double calcStallNmm(const MotorLine& motor, const Battery& battery) {
     if (motor.byHand) return motor.stallNmm;
     const double atRest = (battery.voltage - battery.innerOhm * motor.noLoadA) / motor.ratedV;

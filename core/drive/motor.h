@@ -62,6 +62,8 @@ struct WorkingPoint {
 
 /// Speed at a torque on this battery; below zero past stall.
 [[nodiscard]] double calcSpeedRpm(const MotorLine& motor, const Battery& battery, double torqueNmm);
+/// Torque it gives at a speed with `volts` at its terminals; below zero where it is dragged along.
+[[nodiscard]] double calcTorqueNmm(const MotorLine& motor, double volts, double rpm);
 /// Torque at which it stops on this battery.
 [[nodiscard]] double calcStallNmm(const MotorLine& motor, const Battery& battery);
 [[nodiscard]] double calcCurrentA(const MotorLine& motor, double torqueNmm);

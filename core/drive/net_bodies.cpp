@@ -58,10 +58,11 @@ private:
     [[nodiscard]] std::string nameOf(const Ring& ring) const { return m_net.nameOf(ring); }
     [[nodiscard]] const Rotor& shaftOf(const Rod& rod) const { return ivrant::at(m_net.rotors, rod.rotor); }
     /// Of two parts the tips alone: what is deeper is an overlap of the parts.
-    void clash(const std::string& idA, const std::string& idB, const std::string& a, const std::string& b, double depth,
+    bool clash(const std::string& idA, const std::string& idB, const std::string& a, const std::string& b, double depth,
                double tips = 0) {
-        if (isPart(idA) && isPart(idB) && depth > tips) return;
-        if (depth > kTouchMm) m_net.clashes.push_back({idA, idB, a + " runs into " + b, depth});
+        if ((isPart(idA) && isPart(idB) && depth > tips) || depth <= kTouchMm) return false;
+        m_net.clashes.push_back({idA, idB, a + " runs into " + b, depth});
+        return true;
     }
     /// Turning bodies of different carriers change places; what is met in one position only is not looked at.
     [[nodiscard]] bool isFarCarried(int rotorA, int rotorB) const {
@@ -101,28 +102,42 @@ private:
         });
     }
 
+    /// The teeth, and a differential's case beside them.
+    static std::vector<Ring> listDiscs(const Ring& wheel) {
+        std::vector<Ring> discs{wheel};
+        if (wheel.kind != GearKind::Differential) return discs;
+        discs.push_back(wheel);
+        discs.back().halfWidthMm = model::kCaseHalfMm;
+        discs.back().pitchRadiusMm = discs.back().tipRadiusMm = model::kCaseRadiusMm;
+        return discs;
+    }
+
     void checkRodAndWheel(const Rod& rod, const Ring& wheel) {
         if (wheel.kind == GearKind::Rack || wheel.shaft == rod.rotor || wheel.other == rod.rotor ||
             isFarCarried(rod.rotor, wheel.rotor))
             return;
+        for (const Ring& disc : listDiscs(wheel))
+            if (checkRodAndDisc(rod, disc)) return;
+    }
+    bool checkRodAndDisc(const Rod& rod, const Ring& wheel) {
         const Vec3 offset = rod.start - wheel.centre;
-        if (offset.norm() > rod.length + wheel.tipRadiusMm + wheel.halfWidthMm) return;
+        if (offset.norm() > rod.length + wheel.tipRadiusMm + wheel.halfWidthMm) return false;
         const double cosine = rod.axis.dot(wheel.axis), hole = wheel.holeRadiusMm;
         double depth = 0;
         if (std::abs(cosine) > kParallel) {
             const double along = offset.dot(wheel.axis), other = along + cosine * rod.length;
             if (std::max(along, other) < -wheel.halfWidthMm + kTouchMm ||
                 std::min(along, other) > wheel.halfWidthMm - kTouchMm)
-                return;
+                return false;
             const double apart = (offset - along * wheel.axis).norm();
-            if (apart + kRodMm <= hole + kTouchMm) return;
+            if (apart + kRodMm <= hole + kTouchMm) return false;
             if (hole == 0 && apart < 0.25)
-                return; // in line with it: its bore, or its shaft's neighbour, which the rods tell
+                return false; // in line with it: its bore, or its shaft's neighbour, which the rods tell
             depth = wheel.tipRadiusMm + kRodMm - apart;
         } else {
             depth = crossingDepth(rod, wheel);
         }
-        clash(shaftOf(rod).id, wheel.id, shaftOf(rod).name, nameOf(wheel), depth, tipOf(wheel));
+        return clash(shaftOf(rod).id, wheel.id, shaftOf(rod).name, nameOf(wheel), depth, tipOf(wheel));
     }
     /// A rod that lies across a disc: how far into it, from the flat or from the rim, whichever is less.
     static double crossingDepth(const Rod& rod, const Ring& wheel) {
@@ -148,21 +163,26 @@ private:
     void checkWheels(int i, int k) {
         const Ring &a = ivrant::at(m_net.rings, i), &b = ivrant::at(m_net.rings, k);
         if (a.kind == GearKind::Rack || b.kind == GearKind::Rack || isFarCarried(a.rotor, b.rotor)) return;
-        const Vec3 offset = b.centre - a.centre;
-        if (offset.norm() > a.tipRadiusMm + b.tipRadiusMm + a.halfWidthMm + b.halfWidthMm) return;
         if (isPair(i, k)) return;
+        for (const Ring& discA : listDiscs(a))
+            for (const Ring& discB : listDiscs(b))
+                if (checkDiscs(discA, discB)) return;
+    }
+    bool checkDiscs(const Ring& a, const Ring& b) {
+        const Vec3 offset = b.centre - a.centre;
+        if (offset.norm() > a.tipRadiusMm + b.tipRadiusMm + a.halfWidthMm + b.halfWidthMm) return false;
         const double cosine = a.axis.dot(b.axis);
         double depth = 0;
         if (std::abs(cosine) > kParallel) {
             const double along = std::abs(offset.dot(a.axis)), apart = (offset - offset.dot(a.axis) * a.axis).norm();
             const double deep = a.halfWidthMm + b.halfWidthMm - along;
-            if (isInHole(a, b, apart) || isInHole(b, a, apart)) return;
+            if (isInHole(a, b, apart) || isInHole(b, a, apart)) return false;
             depth = std::min(deep, a.tipRadiusMm + b.tipRadiusMm - apart);
         } else {
             depth = std::min(crossingDepth(asRod(a), b),
                              crossingDepth(asRod(b), a)); // by their hubs only: rims interleave where they mesh
         }
-        clash(a.id, b.id, nameOf(a), nameOf(b), depth, tipOf(a) + tipOf(b));
+        return clash(a.id, b.id, nameOf(a), nameOf(b), depth, tipOf(a) + tipOf(b));
     }
     static bool isInHole(const Ring& outer, const Ring& inner, double apart) {
         return outer.holeRadiusMm > 0 && apart + inner.tipRadiusMm <= outer.holeRadiusMm + kTouchMm;

@@ -360,6 +360,14 @@ private:
         return -1;
     }
 
+    /// Of the hole of a part in which `findInserted` finds an axle.
+    [[nodiscard]] Vec3 findPlace(PartSpot spot, const char* port) {
+        const int wanted = shape(spot).findPort(port);
+        for (const Carry& carry : m_bodies.carries)
+            if (carry.holePart == spot && carry.holePort == wanted) return carry.at;
+        return Vec3::Zero();
+    }
+
     /// The rotor that the frame of a section is; −1: it stands.
     [[nodiscard]] int frameOf(int section) const {
         const int body = at(m_frameBody, section);
@@ -389,7 +397,9 @@ private:
             const Carry& carry = at(m_bodies.carries, c);
             if (!isOneLine(line, {carry.at, carry.axis})) continue;
             const int other = carry.rod == body ? carry.hole : carry.rod;
-            if (look(other)) continue;
+            // A shaft that turns a section is the ground of that one; what runs loose on it goes with its bearings.
+            const bool onShaft = own(other).ground >= 0 && own(other).turning && carry.hole == body;
+            if (!onShaft && look(other)) continue;
             if (const int k = own(other).rotor; k >= 0) {
                 const Rotor& on = at(m_model.rotors, k);
                 if (!isOneLine(line, {on.origin, on.axis})) {
@@ -490,6 +500,10 @@ private:
                 motor.name = nameOf(spot);
                 motor.line = shape(spot).name;
                 motor.rotor = findInserted(spot, "drive");
+                if (motor.rotor >= 0) {
+                    const Rotor& rotor = at(m_model.rotors, motor.rotor);
+                    motor.alongMm = (findPlace(spot, "drive") - rotor.origin).dot(rotor.axis);
+                }
                 const bool frame = own(body).ground >= 0;
                 if (std::count(m_bodies.locked.begin(), m_bodies.locked.end(), spot) > 0)
                     motor.seat = PartMotor::Seat::OnOwn;

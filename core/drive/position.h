@@ -14,12 +14,15 @@ namespace ivrant::drive {
 struct PositionInputs {
     const model::Project& project;
     const DriveNet& net;
-    const TrainMotion& motion; ///< of the net's train
     const std::vector<MotorState>& motors;
-    const std::vector<int>& drivers;
     const DriveInputs& inputs;
 };
-/// The selector's name and place are left to the caller. O(functions²) small systems.
-[[nodiscard]] PositionState solvePosition(const PositionInputs& inputs);
+struct SolvedPosition {
+    PositionState state;      ///< the selector's name and place are left to the caller
+    TrainMotion motion;       ///< what turns how, shares of a differential settled
+    std::vector<int> drivers; ///< DriveReport::drivers
+};
+/// O(functions²) small systems.
+[[nodiscard]] SolvedPosition solvePosition(const PositionInputs& inputs);
 
 } // namespace ivrant::drive

@@ -9,7 +9,9 @@
 namespace ivrant::drive {
 namespace {
 
-constexpr double kRounding = 1e-12; ///< a wish is a double: 1/105 is met as near as it can be told
+constexpr int kMostWorms = 2;
+constexpr std::size_t kMostCounted = 100000; ///< combinations that are looked at one by one
+constexpr double kRounding = 1e-12;          ///< a wish is a double: 1/105 is met as near as it can be told
 
 struct Kind { ///< all pairs of one ratio
     double value = 0;
@@ -72,22 +74,26 @@ public:
         std::sort(m_spurs.begin(), m_spurs.end(),
                   [&](std::size_t a, std::size_t b) { return m_kinds[a].value < m_kinds[b].value; });
         for (int stages = 1; stages <= m_wish.mostStages; ++stages)
-            for (int worms = m_wish.holds == true ? 1 : 0; worms <= (m_worms.empty() || m_wish.holds == false ? 0 : 1);
-                 ++worms) {
+            for (int worms = m_wish.holds == true ? 1 : 0; worms <= std::min(stages, countWorms()); ++worms) {
                 if (m_wish.reversed && worms == 0 && (stages % 2 == 1) != *m_wish.reversed) continue;
-                if (worms == 0)
-                    choose(stages, 0, 1.0);
-                else
-                    for (std::size_t k : m_worms) {
-                        m_chosen.push_back(k);
-                        choose(stages - 1, 0, m_kinds[k].value);
-                        m_chosen.pop_back();
-                    }
+                chooseWorms(worms, 0, stages - worms, 1.0);
             }
         return collect();
     }
 
 private:
+    [[nodiscard]] int countWorms() const {
+        if (m_worms.empty() || m_wish.holds == false) return 0;
+        return m_stock.empty() ? kMostWorms : std::min(kMostWorms, m_wish.worms);
+    }
+    void chooseWorms(int worms, std::size_t from, int spurs, double product) {
+        if (worms == 0) return choose(spurs, 0, product);
+        for (std::size_t i = from; i < m_worms.size(); ++i) {
+            m_chosen.push_back(m_worms[i]);
+            chooseWorms(worms - 1, i, spurs, product * m_kinds[m_worms[i]].value);
+            m_chosen.pop_back();
+        }
+    }
     /// `left` more spur stages of kinds from place `from` of the sorted list; the last is found by halving.
     void choose(int left, std::size_t from, double product) {
         if (left == 0) {
@@ -176,6 +182,29 @@ private:
         }
         return false;
     }
+    /// Pair combinations of a choice that the stock allows.
+    [[nodiscard]] std::size_t countWays(const std::vector<std::size_t>& kinds) const {
+        std::size_t ways = 1;
+        for (std::size_t k : kinds) ways *= m_kinds[k].pairs.size();
+        if (m_stock.empty() || ways > kMostCounted) return ways;
+        std::map<int, int> left = m_stock;
+        return countFrom(kinds, 0, left);
+    }
+    std::size_t countFrom(const std::vector<std::size_t>& kinds, std::size_t at, std::map<int, int>& left) const {
+        if (at == kinds.size()) return 1;
+        std::size_t sum = 0;
+        for (const Stage& stage : m_kinds[kinds[at]].pairs) {
+            const auto take = [&](int change) {
+                if (!stage.worm) left[stage.driver] += change;
+                left[stage.driven] += change;
+            };
+            take(-1);
+            if (left[stage.driven] >= 0 && (stage.worm || left[stage.driver] >= 0))
+                sum += countFrom(kinds, at + 1, left);
+            take(1);
+        }
+        return sum;
+    }
     [[nodiscard]] RatioGroup makeGroup(const std::vector<std::vector<std::size_t>>& choices) const {
         RatioGroup group;
         const Fraction ratio = fractionOf(choices.front());
@@ -183,11 +212,9 @@ private:
         group.error = group.ratio.get_d() / m_wish.ratio - 1;
         if (std::abs(group.error) < kRounding) group.error = 0;
         for (const auto& kinds : choices) { // fewest stages come first
-            std::size_t ways = 1;
-            for (std::size_t k : kinds) ways *= m_kinds[k].pairs.size();
             FoundTrain train = pick(kinds);
             if (train.stages.empty()) continue;
-            group.count += ways;
+            group.count += countWays(kinds);
             group.trains.push_back(std::move(train));
         }
         std::stable_sort(group.trains.begin(), group.trains.end(), [](const FoundTrain& a, const FoundTrain& b) {

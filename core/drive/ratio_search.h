@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Which trains of the wheels at hand come nearest to a wanted ratio, and how do they sit on the grid?
 //
-// Every stage is a pair of spur wheels that some grid offset lets mesh, or a worm on a wheel (at most one). Trains of
+// Every stage is a pair of spur wheels that some grid offset lets mesh, or a worm on a wheel (at most two). Trains of
 // the same ratio are told together; within a group the one with the fewest stages, then the smallest on the table comes
 // first. Ratio: turns of the output for turns of the input, exact. Method: products of the distinct pair ratios, two
 // halves meeting.
@@ -43,7 +43,7 @@ struct RatioWish {
     std::optional<bool> holds; ///< true: must have a worm; false: must not
     GridStep coarsest = GridStep::Plates; ///< how far from plain holes the offsets may go
     std::vector<std::pair<int, int>>
-        stock;             ///< teeth and how many there are; empty: any number of each spur wheel and a worm
+        stock;             ///< teeth and how many there are; empty: any number of each spur wheel and worms
     int worms = 1;         ///< how many there are, when `stock` is given
     std::size_t most = 12; ///< groups
 };

@@ -2,6 +2,7 @@
 #include "core/drive/train_load.h"
 
 #include <Eigen/SparseLU>
+#include <algorithm>
 #include <cmath>
 
 #include "core/base/at.h"
@@ -12,26 +13,23 @@ namespace {
 
 constexpr double kWattPerNmmRpm = base::kPi / 30.0 / 1000.0;
 constexpr int kMostRounds = 60;
+constexpr int kFewestTeeth = 7;
+constexpr double kLooseRadiusMm = 6; ///< of couplings, clutches, a differential's inner wheels; starting value
+constexpr double kNoFlow = 1e-9;     ///< of the largest power in the train: less is none
 
 using Matrix = Eigen::SparseMatrix<double>;
 
 class LoadSolver {
 public:
     LoadSolver(const Train& train, const TrainMotion& motion, const LoadRequest& request)
-        : m_train(train), m_motion(motion), m_request(request), m_column(train.relations.size(), -1),
-          m_spare(train.relations.size(), 0) {
-        for (int relation : motion.redundant) at(m_spare, relation) = 1;
-        int column = 0;
-        for (std::size_t r = 0; r < train.relations.size(); ++r)
-            if (!m_spare[r]) m_column[r] = column++;
-        m_columns = column + motion.freedom();
+        : m_train(train), m_motion(motion), m_request(request), m_relations(static_cast<int>(train.relations.size())) {
         m_result.speedsRpm = motion.speeds(request.speedsRpm);
-        m_result.unknownShare = motion.redundant;
+        m_result.leastNorm = motion.redundant;
         for (const Relation& relation : train.relations) m_gain.emplace_back(relation.terms.size(), 1.0);
     }
 
     base::Result<LoadResult> run() {
-        if (m_columns != m_train.things)
+        if (m_relations - static_cast<int>(m_motion.redundant.size()) + m_motion.freedom() != m_train.things)
             return base::Error{"drive.load", "the train's equations do not match its shafts", ""};
         for (int round = 0; round < kMostRounds; ++round) {
             if (!solve()) return base::Error{"drive.load", "the load has no path through the train", ""};
@@ -44,50 +42,71 @@ public:
     }
 
 private:
+    /// m of a mesh is half its tooth force; what turns without teeth counts as if at kLooseRadiusMm.
+    [[nodiscard]] static double weigh(const Relation& relation) {
+        const bool teeth = std::any_of(relation.terms.begin(), relation.terms.end(),
+                                       [](const Term& term) { return abs(term.factor) >= kFewestTeeth; });
+        return teeth ? 1 : 1 / (4 * kLooseRadiusMm * kLooseRadiusMm);
+    }
+    /// Torques on every thing add up to zero: as many unknowns (one a relation, one a drive) as equations. Closed loops
+    /// leave some of them open: of all answers that with the least Σ of squared tooth forces, by its Lagrange
+    /// equations.
     bool solve() {
+        const bool open = !m_motion.redundant.empty();
+        const int unknowns = m_relations + m_motion.freedom(), first = open ? unknowns : 0;
         std::vector<Eigen::Triplet<double>> entries;
-        for (std::size_t r = 0; r < m_train.relations.size(); ++r) {
-            if (m_spare[r]) continue;
-            const auto& terms = m_train.relations[r].terms;
+        const auto put = [&](int thing, int column, double factor) {
+            entries.emplace_back(first + thing, column, factor);
+            if (open) entries.emplace_back(column, first + thing, factor);
+        };
+        for (int r = 0; r < m_relations; ++r) {
+            const auto& terms = at(m_train.relations, r).terms;
             for (std::size_t t = 0; t < terms.size(); ++t) {
-                const double factor = terms[t].factor.get_d() * m_gain[r][t];
-                entries.emplace_back(terms[t].thing, m_column[r], factor);
-                if (terms[t].carrier >= 0)
-                    entries.emplace_back(terms[t].carrier, m_column[r], -terms[t].sense * factor);
+                const double factor = terms[t].factor.get_d() * at(m_gain, r)[t];
+                put(terms[t].thing, r, factor);
+                if (terms[t].carrier >= 0) put(terms[t].carrier, r, -terms[t].sense * factor);
             }
+            if (open) entries.emplace_back(r, r, weigh(at(m_train.relations, r)));
         }
-        int column = m_columns - m_motion.freedom();
-        for (int thing : m_motion.independent) entries.emplace_back(thing, column++, 1.0);
-        Matrix matrix(m_train.things, m_columns);
+        int column = m_relations;
+        for (int thing : m_motion.independent) put(thing, column++, 1.0);
+        const int size = first + m_train.things;
+        Matrix matrix(size, size);
         matrix.setFromTriplets(entries.begin(), entries.end());
-        Eigen::VectorXd right = Eigen::VectorXd::Zero(m_train.things);
-        for (const auto& [thing, torque] : m_request.loadsNmm) right(thing) -= torque;
+        Eigen::VectorXd right = Eigen::VectorXd::Zero(size);
+        for (const auto& [thing, torque] : m_request.loadsNmm) right(first + thing) -= torque;
         Eigen::SparseLU<Matrix> solver(matrix);
         if (solver.info() != Eigen::Success) return false;
         m_unknowns = solver.solve(right);
         return solver.info() == Eigen::Success && m_unknowns.allFinite();
     }
 
-    [[nodiscard]] double torque(std::size_t r, std::size_t t) const {
-        return m_spare[r] ? 0.0 : m_train.relations[r].terms[t].factor.get_d() * m_gain[r][t] * m_unknowns(m_column[r]);
+    [[nodiscard]] double plain(std::size_t r, std::size_t t) const { ///< without loss
+        return m_train.relations[r].terms[t].factor.get_d() * m_unknowns(static_cast<int>(r));
     }
+    [[nodiscard]] double torque(std::size_t r, std::size_t t) const { return plain(r, t) * m_gain[r][t]; }
     [[nodiscard]] double relativeSpeed(const Term& term) const {
         const double speed = at(m_result.speedsRpm, term.thing);
         return term.carrier < 0 ? speed : speed - term.sense * at(m_result.speedsRpm, term.carrier);
     }
     /// Sets the gains to the present flow; true when any changed.
     bool turnFlow() {
+        // Without the gain: a worm that is pushed back gives a negative one, which would turn the sign it is found by.
+        const auto power = [&](std::size_t r, std::size_t t) {
+            return plain(r, t) * relativeSpeed(m_train.relations[r].terms[t]);
+        };
+        double most = 0;
+        for (std::size_t r = 0; r < m_train.relations.size(); ++r)
+            for (std::size_t t = 0; t < m_train.relations[r].terms.size(); ++t)
+                most = std::max(most, std::abs(power(r, t)));
         bool changed = false;
         for (std::size_t r = 0; r < m_train.relations.size() && r < m_request.efficiency.size(); ++r) {
-            if (m_spare[r]) continue;
             const auto& terms = m_train.relations[r].terms;
             const Efficiency& efficiency = m_request.efficiency[r];
             for (std::size_t t = 0; t < terms.size(); ++t) {
-                // Without the gain: a worm that is pushed back gives a negative one, which would turn the sign it is
-                // found by.
-                const double power = terms[t].factor.get_d() * m_unknowns(m_column[r]) * relativeSpeed(terms[t]);
                 double gain = 1;
-                if (power > 0) gain = terms.size() == 2 && t == 0 ? efficiency.backward : efficiency.forward;
+                if (power(r, t) > kNoFlow * most)
+                    gain = terms.size() == 2 && t == 0 ? efficiency.backward : efficiency.forward;
                 if (gain != m_gain[r][t]) changed = true;
                 m_gain[r][t] = gain;
             }
@@ -97,41 +116,30 @@ private:
     void count(double power) { (power > 0 ? m_result.inW : m_result.outW) += std::abs(power); }
     void finish() {
         LoadResult& result = m_result;
-        std::vector<double> passing(static_cast<std::size_t>(m_train.things), 0.0);
-        const auto pass = [&](int thing, double amount) { at(passing, thing) += std::abs(amount) / 2; };
         for (std::size_t r = 0; r < m_train.relations.size(); ++r) {
             auto& list = result.onTerms.emplace_back();
             double sum = 0;
             const auto& terms = m_train.relations[r].terms;
             for (std::size_t t = 0; t < terms.size(); ++t) {
                 list.push_back(torque(r, t));
-                pass(terms[t].thing, list.back());
-                if (terms[t].carrier >= 0) pass(terms[t].carrier, list.back());
                 sum += list.back() * relativeSpeed(terms[t]) * kWattPerNmmRpm;
             }
             result.lossW.push_back(std::max(0.0, -sum));
         }
-        for (const auto& [thing, load] : m_request.loadsNmm) {
-            pass(thing, load);
-            count(load * at(result.speedsRpm, thing) * kWattPerNmmRpm);
-        }
-        int column = m_columns - m_motion.freedom();
+        for (const auto& [thing, load] : m_request.loadsNmm) count(load * at(result.speedsRpm, thing) * kWattPerNmmRpm);
+        int column = m_relations;
         for (int thing : m_motion.independent) {
             const double drive = m_unknowns(column++);
             result.driveNmm[thing] = drive;
-            pass(thing, drive);
             count(drive * at(result.speedsRpm, thing) * kWattPerNmmRpm);
         }
-        result.carriedNmm = std::move(passing);
     }
 
     const Train& m_train;
     const TrainMotion& m_motion;
     const LoadRequest& m_request;
-    std::vector<int> m_column;
-    std::vector<char> m_spare;
+    int m_relations = 0;
     std::vector<std::vector<double>> m_gain;
-    int m_columns = 0;
     Eigen::VectorXd m_unknowns;
     LoadResult m_result;
 };

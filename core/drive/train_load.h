@@ -4,8 +4,10 @@
 // Quasi-static: speeds do not change, so torques on every thing add up to zero. Each relation gives the torque factor·m
 // to its things, with one unknown m each; what a thing receives in the frame of its carrier is multiplied by the
 // relation's efficiency (the method of rolling power). Which side receives follows from the signs of the powers and is
-// found by repeating. Units: N·mm, rpm, W, radians. A thing's torque is positive in the sense of its positive speed.
-// Source: Müller (1982), ch. 3; Niemann and Winter, Maschinenelemente 2, for worms; docs/derivations/drive.md.
+// found by repeating. Where closed loops leave the shares open (three planets carry between the same wheels) they are
+// those of the least norm, as parts that give alike would share. Units: N·mm, rpm, W, radians. A thing's torque is
+// positive in the sense of its positive speed. Source: Müller (1982), ch. 3; Niemann and Winter, Maschinenelemente 2,
+// for worms; docs/derivations/drive.md.
 #pragma once
 
 #include "core/base/result.h"
@@ -37,11 +39,11 @@ struct LoadResult {
     std::vector<std::vector<double>>
         onTerms; ///< by relation and term: torque on that thing; the opposite acts on the term's carrier, by its sense
     std::map<int, double> driveNmm; ///< on the independent things: what motors or hands must give
-    std::vector<double> carriedNmm; ///< by thing: torque that passes through it
     std::vector<double> lossW;      ///< by relation, ≥ 0
     double inW = 0;                 ///< given by all outside torques and drives that push
     double outW = 0;                ///< taken by those that resist
-    std::vector<int> unknownShare;  ///< relations in closed loops; they are taken as carrying nothing
+    std::vector<int> leastNorm;     ///< relations in closed loops: statics leave their shares open, told are those with
+                                    ///< the least sum of squared forces
 };
 
 /// Error "drive.load" when torques from outside meet no path (numerically singular) or the flow of power does not

@@ -153,8 +153,9 @@ model::Selector readSelector(const Node& node) {
 }
 
 model::DriveFunction readFunction(const Node& node) {
-    static const Known kKnown{"id",       "name",      "shaft", "gear",   "load",     "amount",     "radius_mm",
-                              "from_deg", "rate_n_mm", "joint", "travel", "within_s", "wanted_rpm", "must_hold"};
+    static const Known kKnown{"id",     "name",      "shaft",      "gear",      "load",
+                              "amount", "radius_mm", "from_deg",   "rate_n_mm", "joint",
+                              "travel", "within_s",  "wanted_rpm", "must_hold", "with_others"};
     model::DriveFunction function;
     function.id.text = node.at("id").text(60);
     function.name = node.at("name").text(200);
@@ -176,6 +177,7 @@ model::DriveFunction readFunction(const Node& node) {
     if (node.has("within_s")) function.withinS = node.at("within_s").number();
     if (node.has("wanted_rpm")) function.wantedRpm = node.at("wanted_rpm").number();
     function.mustHold = optionalFlag(node, "must_hold");
+    function.withOthers = optionalFlag(node, "with_others");
     function.extra = node.extra(kKnown);
     return function;
 }
@@ -281,6 +283,7 @@ Json entryJson(const model::DriveFunction& function) {
     if (function.withinS) json["within_s"] = numberJson(*function.withinS);
     if (function.wantedRpm) json["wanted_rpm"] = numberJson(*function.wantedRpm);
     addFlag(json, "must_hold", function.mustHold);
+    addFlag(json, "with_others", function.withOthers);
     addExtra(json, function.extra);
     return json;
 }

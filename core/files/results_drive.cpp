@@ -18,6 +18,7 @@ Json ratioJson(const drive::Rational& ratio) {
 Json pointJson(const drive::MotorShare& share, const drive::DriveReport& drive) {
     Json json;
     json["motor"] = at(drive.motors, share.motor).motor.name;
+    if (share.helps) json["helps"] = at(drive.motors, share.leader).motor.name;
     json["ratio"] = ratioJson(share.ratio);
     if (!share.known) return json;
     json["rpm"] = rounded(share.point.rpm);
@@ -50,6 +51,8 @@ Json functionJson(const drive::FunctionState& state, const drive::DriveReport& d
     json["travel_s"] = state.travelS ? Json(rounded(*state.travelS)) : Json(nullptr);
     json[state.straight ? "play_mm" : "play_deg"] = rounded(state.playDeg);
     json["holds"] = state.holds;
+    json["without_power"] = drive::getRestName(state);
+    json["in_w"] = state.inW;
     json["out_w"] = state.outW;
     json["lost_w"] = state.lostW;
     return json;
@@ -115,8 +118,7 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
         if (isShown(at(drive.net.rotors, drive.net.findRotor(support.shaft)).board))
             json["carried"].push_back(
                 {{"shaft", support.shaft}, {"at_mm", support.holesMm}, {"by_bricks", support.bricks}});
-    json["positions"] = Json::array();
-    for (const auto& position : drive.positions) {
+    const auto positionJson = [&](const drive::PositionState& position) {
         Json entry;
         entry["selector"] = position.selector;
         entry["position"] = position.name;
@@ -126,11 +128,20 @@ Json makeDriveJson(const verdict::Report& report, const std::optional<model::Boa
         entry["stuck"] = position.stuck;
         entry["fighting"] = Json::array();
         for (int m : position.fighting) entry["fighting"].push_back(at(drive.motors, m).motor.name);
+        entry["dragged"] = Json::array();
+        for (int m : position.dragged) entry["dragged"].push_back(at(drive.motors, m).motor.name);
+        entry["alike"] = Json::array();
+        for (int t : position.alike) entry["alike"].push_back(at(drive.net.rotors, t).name);
         entry["functions"] = Json::array();
         for (const auto& function : position.functions)
             if (isShown(function.board)) entry["functions"].push_back(functionJson(function, drive));
-        json["positions"].push_back(std::move(entry));
-    }
+        return entry;
+    };
+    json["positions"] = Json::array();
+    for (const auto& position : drive.positions) json["positions"].push_back(positionJson(position));
+    json["combinations"] = Json::array();
+    for (const auto& position : drive.combinations) json["combinations"].push_back(positionJson(position));
+    json["combinations_left_out"] = drive.leftOut;
     json["notes"] = drive.net.notes;
     json["basis"] = "starting";
     return json;

@@ -7,6 +7,7 @@
 
 #include "core/base/at.h"
 #include "core/base/units.h"
+#include "core/drive/board_view.h"
 #include "core/model/board_parts.h"
 #include "core/parts/family.h"
 
@@ -26,7 +27,8 @@ std::string pitches(double mm) { return formatNumber(mm / kPitchMm, 2); }
 class DriveSheet {
 public:
     explicit DriveSheet(const verdict::Report& report)
-        : m_report(report), m_project(*report.project), m_drive(*report.drive) {}
+        : m_report(report), m_project(*report.project), m_drive(*report.drive),
+          m_boardFrames(model::calcBoardFrames(report.present.placed)) {}
 
     SheetDrive run() {
         for (std::size_t b = 0; b < m_project.boards.size(); ++b) addBoard(static_cast<int>(b));
@@ -50,11 +52,18 @@ private:
         return text;
     }
     void addBoard(int index) {
-        const model::Board& board = *ivrant::at(m_project.boards, index);
-        SheetBoard sheet{index, board.name, placeText(board), {}, {}};
+        const model::Board& own = *ivrant::at(m_project.boards, index);
+        SheetBoard sheet{index, own.name, placeText(own), {}, {}};
         std::map<std::string, std::string> partOf;
-        for (const auto& part : model::listBoardParts(board).parts)
+        for (const auto& part : model::listBoardParts(own).parts)
             partOf.emplace(part.id, parts::getListName(*part.shape));
+        // Shafts and wheels that are parts of its section are told as they are seen on it.
+        const model::Board board =
+            drive::makeSeenBoard(m_project, index, m_drive.net, ivrant::at(m_boardFrames, index));
+        if (const int section = own.section.empty() ? -1 : m_project.findSection(own.section); section >= 0)
+            for (const model::Part& part : ivrant::at(m_project.sections, section)->parts)
+                if (!part.shape->rings.empty() || m_drive.net.findRotor(part.id.text) >= 0)
+                    partOf.emplace(part.id.text, parts::getListName(*part.shape));
         for (const model::Shaft& shaft : board.shafts) {
             static constexpr const char* kWays[] = {"to the right", "upwards", "out"};
             std::string text = partOf.count(shaft.id.text)
@@ -259,6 +268,7 @@ private:
     const verdict::Report& m_report;
     const model::Project& m_project;
     const drive::DriveReport& m_drive;
+    std::vector<geometry::Frame> m_boardFrames;
     SheetDrive m_sheet;
     std::set<int> m_hot;
 };

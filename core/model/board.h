@@ -161,6 +161,7 @@ struct DriveFunction {
     std::optional<double> withinS;   ///< wanted time for the travel
     std::optional<double> wantedRpm; ///< wanted speed
     bool mustHold = false;           ///< asked to stay when the motor is off
+    bool withOthers = false;         ///< it moves at the same time as others of its motor, and that is meant
     ExtraPtr extra;
 
     /// Id of what it moves.

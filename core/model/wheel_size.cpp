@@ -22,7 +22,7 @@ WheelSize calcWheelSize(GearKind kind, int teeth) {
         return {radius, radius + 2, 3.9, 0};
     }
     case GearKind::Pulley: return {pitch, pitch + 1, 3.9, 0};
-    case GearKind::Differential: return {pitch, pitch + 1, 12, 0};
+    case GearKind::Differential: return {pitch, pitch + 1, 4, 0};
     case GearKind::Actuator: return {0, base::kPitchMm, teeth * base::kPitchMm / 2, 0};
     case GearKind::Turntable: return {pitch, pitch + 1, 7.9, std::max(0.0, pitch - 16)};
     }

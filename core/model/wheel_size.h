@@ -16,6 +16,7 @@ namespace ivrant::model {
 inline constexpr double kBevelFaceMm = 2; ///< from a double bevel's middle plane to where it meets one across
 inline constexpr double kCrownFaceMm = 4;
 inline constexpr double kAxleMm = 4.8;
+inline constexpr double kCaseHalfMm = 12, kCaseRadiusMm = 8; ///< of a differential, beside its teeth
 inline constexpr double kChainPitchMm = 8;
 /// The least and most that a belt may be stretched, and the belts there are (mm round, lying slack). Starting values.
 inline constexpr double kLeastStretch = 1.05, kMostStretch = 1.6;

@@ -460,6 +460,10 @@ private:
                 function.mustHold = true;
                 continue;
             }
+            if (word == "together") {
+                function.withOthers = true;
+                continue;
+            }
             if (word == "turns" || word == "moves" || word == "joint") {
                 const auto id = find(words, "what it " + word);
                 if (!id) return id.error();

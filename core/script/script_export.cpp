@@ -182,6 +182,7 @@ private:
         if (function.withinS) add("within", *function.withinS);
         if (function.wantedRpm) add("rpm", *function.wantedRpm);
         if (function.mustHold) m_text += " hold";
+        if (function.withOthers) m_text += " together";
         m_text += "\n";
     }
     void addUnsaid() {

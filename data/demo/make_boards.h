@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The demo's gear boards: swing bridge and its span, shrimping cart.
+// The demo's gear board: a study of the swing bridge's span.
 #pragma once
 
 #include <filesystem>
@@ -7,8 +7,6 @@
 namespace ivrant::demo {
 
 /// Throws std::runtime_error.
-void makeBridge(const std::filesystem::path& folder);
 void makeSpan(const std::filesystem::path& folder);
-void makeCart(const std::filesystem::path& folder);
 
 } // namespace ivrant::demo

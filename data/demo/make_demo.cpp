@@ -668,10 +668,8 @@ int main(int argc, char** argv) {
         makeDrum(folder);
         makeCrest(folder);
         makeAuk(folder);
-        demo::makeBridge(folder);
         demo::makeSpan(folder);
-        demo::makeCart(folder);
-        buildScript(folder, "neck-drive");
+        for (const char* machine : {"bridge", "cart", "neck-drive"}) buildScript(folder, machine);
         return 0;
     } catch (const std::exception& e) {
         std::cerr << e.what() << "\n";

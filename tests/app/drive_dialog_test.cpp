@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Dialogs of Drive: a function's load, a board in a section, positions of a selector.
 #include <QApplication>
+#include <QCheckBox>
+#include <algorithm>
 #include <cmath>
 
 #include "app/stations/drive/board_dialog.h"
@@ -90,7 +92,7 @@ TEST_F(DriveDialog, ABoardIsPlacedInASectionWithItsDialog) {
 }
 
 TEST_F(DriveDialog, PositionsOfASelectorAreTicked) {
-    open("bridge.ivrant");
+    openBoards("bridge.ivrant");
     const model::Selector selector = first().selectors.at(0);
     app::SelectorDialog dialog(rig.project(), selector);
     dialog.show();
@@ -113,6 +115,36 @@ TEST_F(DriveDialog, PositionsOfASelectorAreTicked) {
     auto* compare = rig.find<QTableWidget>("selectorCompare");
     EXPECT_EQ(compare->item(0, 1)->text(), "2");
     EXPECT_EQ(compare->item(0, 2)->text(), "4");
+}
+
+TEST_F(DriveDialog, TwoFunctionsOfOneMotorAreMeantWhenBothSaySo) {
+    openBoards("bridge.ivrant");
+    model::Selector selector = first().selectors.at(0);
+    for (const auto& position : selector.positions)
+        for (const model::GearId& wheel : position.engaged)
+            if (std::find(selector.positions[0].engaged.begin(), selector.positions[0].engaged.end(), wheel) ==
+                selector.positions[0].engaged.end())
+                selector.positions[0].engaged.push_back(wheel);
+    ASSERT_TRUE(rig.session().apply(
+        "Engage all", [&](const model::Project& p) { return model::putSelector(p, p.boards[0]->id, selector); }));
+    rig.settle();
+    ASSERT_GE(rig.verdictRow("One motor moves several functions"), 0);
+    for (std::size_t b = 0; b < rig.project().boards.size(); ++b) {
+        const auto functions = rig.project().boards[b]->functions;
+        for (const model::DriveFunction& function : functions) {
+            app::FunctionDialog dialog(function, {});
+            dialog.show();
+            dialog.findChild<QCheckBox*>("functionTogether")->click();
+            for (auto* button : dialog.findChildren<QPushButton*>())
+                if (button->text().contains("OK")) button->click();
+            ASSERT_TRUE(dialog.function().withOthers);
+            ASSERT_TRUE(rig.session().apply("Meant", [&](const model::Project& p) {
+                return model::putFunction(p, p.boards[b]->id, dialog.function());
+            }));
+        }
+    }
+    rig.settle();
+    EXPECT_EQ(rig.verdictRow("One motor moves several functions"), -1) << "it is among those that pass";
 }
 
 TEST_F(DriveDialog, AJointOfTheModelLoadsAFunction) {

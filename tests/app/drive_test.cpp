@@ -98,7 +98,7 @@ TEST_F(Drive, ALockIsExplained) {
 }
 
 TEST_F(Drive, TheBridgesSelectorChangesWhatIsDriven) {
-    open("bridge.ivrant");
+    openBoards("bridge.ivrant");
     EXPECT_EQ(rig.find<QTabBar>("boards")->count(), 2);
     EXPECT_EQ(function(0, 1), "-1:63");
     EXPECT_EQ(function(1, 1), "not driven");
@@ -126,7 +126,7 @@ TEST_F(Drive, TheBridgesSelectorChangesWhatIsDriven) {
 }
 
 TEST_F(Drive, AFunctionCanBeAskedForInBrief) {
-    open("cart.ivrant");
+    openBoards("cart.ivrant");
     rig.window->goStation(rig.window->indexOf(verdict::Station::Brief));
     auto* measure = rig.find<QComboBox>("askMeasure");
     measure->setCurrentIndex(measure->findData("function-time"));
@@ -143,7 +143,7 @@ TEST_F(Drive, AFunctionCanBeAskedForInBrief) {
 }
 
 TEST_F(Drive, PlayingTurnsTheTrain) {
-    open("cart.ivrant");
+    openBoards("cart.ivrant");
     rig.find<QTabBar>("boards")->setCurrentIndex(1);
     const QImage before = board()->grab().toImage();
     board()->setFocus();
@@ -158,7 +158,7 @@ TEST_F(Drive, PlayingTurnsTheTrain) {
 }
 
 TEST_F(Drive, LayersNamesRemovalAndBadLines) {
-    open("cart.ivrant");
+    openBoards("cart.ivrant");
     auto* layer = rig.find<QComboBox>("layer");
     rig.find<QTabBar>("boards")->setCurrentIndex(1);
     ASSERT_EQ(layer->count(), 3); // all, and the two layers of the basket's train

@@ -95,7 +95,7 @@ TEST_F(StandMends, APostIsPutUnderWhatFalls) {
 }
 
 TEST_F(StandMends, ASlewingTurntableIsWatchedAllAlongItsWay) {
-    ASSERT_TRUE(rig.session().load(test::demoFile("bridge.ivrant")));
+    ASSERT_TRUE(rig.session().load(test::boardFile("bridge.ivrant")));
     go();
     tab("moves");
     rig.settle();

@@ -119,7 +119,8 @@ TEST(BoardSteps, ABoardOfItsOwnComesFirstAndEmptyOnesNever) {
 
 TEST(BoardSteps, StepsTogetherAreThePartsList) {
     for (const char* name : {"bridge", "cart", "neck-drive"}) {
-        const auto project = must(files::loadProject(test::repo(std::string("/data/demo/") + name + ".ivrant")));
+        const auto project =
+            must(files::loadProject(test::repo(std::string("/tests/fixtures/boards/") + name + ".ivrant")));
         int inSteps = 0, inList = 0;
         for (const auto& step : make::listSteps(project, must(model::makeTree(project)))) inSteps += countIn(step.tray);
         for (const auto& line : make::listParts(project)) inList += line.count;
@@ -250,7 +251,7 @@ TEST(BoardAsks, CountTheBoardsParts) {
 }
 
 TEST(SheetDrive, TellsTheBridgesFunctionsWiringAndSpares) {
-    const auto project = must(files::loadProject(test::repo("/data/demo/bridge.ivrant")));
+    const auto project = must(files::loadProject(test::repo("/tests/fixtures/boards/bridge.ivrant")));
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(project));
     const auto sheet = files::makeSheetDrive(report);
     ASSERT_EQ(sheet.boards.size(), 2U);

@@ -398,14 +398,19 @@ TEST(DriveReport, ALockBesideTheMotorIsToldAndAHeldShaftIsNone) {
     EXPECT_FALSE(report.motion.isLocked(report.net.findRotor(motor.text)));
 }
 
-TEST(DriveReport, TwoMotorsOnOneTrainFight) {
+TEST(DriveReport, AMotorOnTheMeanOfTwoOthersFights) {
     BoardFigure f;
-    const auto a = f.shaft(0, 0), b = f.shaft(2, 0);
-    f.spur(a, 16);
-    f.spur(b, 16);
-    f.motor(a);
-    f.motor(b, "motor large");
-    EXPECT_EQ(f.report().positions[0].fighting, (std::vector<int>{1}));
+    const auto left = f.shaft(0, 0, 2), right = f.shaft(0, 0, 2, 2), across = f.shaft(3.25, 0);
+    model::Gear differential;
+    differential.kind = GearKind::Differential;
+    differential.teeth = 28;
+    differential.shaft = left;
+    differential.other = right;
+    differential.alongUm = f.um(2);
+    f.put(differential);
+    f.spur(across, 24, 2);
+    for (const auto& shaft : {left, right, across}) f.motor(shaft);
+    EXPECT_EQ(f.report().positions[0].fighting, (std::vector<int>{2}));
 }
 
 TEST(Boards, EditsKeepThemWhole) {

@@ -141,7 +141,7 @@ TEST(BoardTurns, TheBalanceFollowsTheFunction) {
 }
 
 TEST(BoardTurns, TheSwingBridgeOfTheDemoSlewsInTheBalance) {
-    const auto report = reportOf(must(files::loadProject(test::repo("/data/demo/bridge.ivrant"))));
+    const auto report = reportOf(must(files::loadProject(test::repo("/tests/fixtures/boards/bridge.ivrant"))));
     ASSERT_EQ(report.moves.size(), 1U);
     EXPECT_EQ(report.moves[0].name, "Slew");
     EXPECT_GT(report.moves[0].anglesDeg.front() - report.moves[0].anglesDeg.back(), 0.1);

@@ -66,7 +66,7 @@ BoardFigure makeFull() {
     function.travel = 80;
     function.withinS = 2.5;
     function.wantedRpm = 7;
-    function.mustHold = true;
+    function.mustHold = function.withOthers = true;
     f.function(function);
     model::Place place;
     place.atUm = {1000, 2000, 3000};
@@ -93,6 +93,7 @@ TEST(BoardFile, RoundTripKeepsEverything) {
     EXPECT_EQ(now.functions.at(0).amount, 120.5);
     EXPECT_EQ(now.functions.at(0).withinS, 2.5);
     EXPECT_TRUE(now.functions.at(0).mustHold);
+    EXPECT_TRUE(now.functions.at(0).withOthers);
     EXPECT_EQ(again.nextId, f.project.nextId) << "ids on boards count";
 }
 
@@ -225,7 +226,7 @@ TEST(DriveVerdicts, AStallIsMendedByOtherTeeth) {
 
 TEST(DriveVerdicts, MendsOfTheBridgeChangeTheMotorThatLifts) {
     // The span is lifted by the second motor; the first one only makes it creep.
-    const auto bridge = must(files::loadProject(test::repo("/data/demo/bridge.ivrant")));
+    const auto bridge = must(files::loadProject(test::repo("/tests/fixtures/boards/bridge.ivrant")));
     const auto r = verdict::calcReport(std::make_shared<const model::Project>(bridge));
     const auto* slow = find(r, "travel-time");
     ASSERT_NE(slow, nullptr);

@@ -136,7 +136,7 @@ TEST(Travel, LongOnesNeedSeveralRacksAndNoScrewReaches) {
 }
 
 TEST(SelectorCompare, BridgeAgainstOneMotorEach) {
-    const auto project = must(files::loadProject(test::repo("/data/demo/bridge.ivrant")));
+    const auto project = must(files::loadProject(test::repo("/tests/fixtures/boards/bridge.ivrant")));
     const auto report = drive::calcDriveReport(
         project, drive::readBoards(project, model::calcBoardFrames({&project, {geometry::Frame::Identity()}, {}})));
     const auto both = drive::compareSelector(project, report);

@@ -89,7 +89,7 @@ TEST(Script, AMachineIsWrittenAndBuiltAgainAlike) {
     auto function = g.turn("Lamp", g.output);
     function.travel = 90;
     function.withinS = 3;
-    function.mustHold = true;
+    function.mustHold = function.withOthers = true;
     g.put(function);
     const std::string text = script::writeScript(g.project);
     const auto again = must(script::runScript(text));
@@ -107,6 +107,7 @@ TEST(Script, AMachineIsWrittenAndBuiltAgainAlike) {
     EXPECT_EQ(told.travel, 90);
     EXPECT_EQ(told.withinS, 3);
     EXPECT_TRUE(told.mustHold);
+    EXPECT_TRUE(told.withOthers);
 }
 
 TEST(Script, FiguresOfTheDemoAreWrittenAndBuiltAgain) {

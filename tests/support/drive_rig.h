@@ -13,8 +13,10 @@ struct DriveRig : testing::Test {
     WindowRig rig;
 
     void SetUp() override { rig.window->goStation(rig.window->indexOf(verdict::Station::Drive)); }
-    void open(const char* file) {
-        ASSERT_TRUE(rig.session().load(test::demoFile(file)));
+    void open(const char* file) { openPath(test::demoFile(file)); }
+    void openBoards(const char* file) { openPath(test::boardFile(file)); }
+    void openPath(const QString& path) {
+        ASSERT_TRUE(rig.session().load(path));
         rig.settle();
         rig.window->goStation(rig.window->indexOf(verdict::Station::Drive));
         rig.settle();

@@ -27,6 +27,8 @@ namespace ivrant::test {
 inline constexpr int kMostWaitMs = 30'000; ///< a condition that has not come by then never will
 
 /// Path of a file of the stored demo.
+/// A machine on boards.
+inline QString boardFile(const QString& name) { return QString::fromStdString(repo("/tests/fixtures/boards/")) + name; }
 inline QString demoFile(const QString& name) { return QString::fromStdString(repo("/data/demo/")) + name; }
 
 /// Answers to the questions the program asks; tests change them.

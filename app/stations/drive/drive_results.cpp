@@ -201,12 +201,13 @@ void DriveStation::showPositions() {
         const auto motorOf = [&](const drive::MotorShare& share) {
             return qs(at(report.motors, share.motor).motor.name);
         };
-        for (const auto& position : report.positions)
-            heads << (position.name.empty() ? QString("Always") : qs(position.name));
+        const auto states = report.listStates(); // positions, then combinations of several selectors
+        for (const drive::PositionState* position : states)
+            heads << (position->name.empty() ? QString("Always") : qs(position->name));
         for (std::size_t f = 0; f < report.positions.front().functions.size(); ++f) {
             TableRow row{{qs(report.positions.front().functions[f].function->name), {}}};
-            for (const auto& position : report.positions) {
-                const auto& function = position.functions[f];
+            for (const drive::PositionState* position : states) {
+                const auto& function = position->functions[f];
                 QStringList drives;
                 for (const auto& share : function.motors)
                     drives << motorOf(share) + " " + qs(drive::formatRatio(share.ratio));
@@ -217,7 +218,8 @@ void DriveStation::showPositions() {
             }
             rows.push_back(std::move(row));
         }
-        for (const auto& position : report.positions) {
+        for (const drive::PositionState* state : states) {
+            const drive::PositionState& position = *state;
             QStringList moving;
             for (const auto& function : position.functions)
                 if (!function.motors.empty()) moving << qs(function.function->name);
@@ -228,6 +230,8 @@ void DriveStation::showPositions() {
                     notes << qs(function.function->name) + " creeps " + qs(drive::formatRatio(share.ratio)) + " of " +
                                  motorOf(share) + ", which turns what it stands on";
         }
+        if (report.leftOut > 0)
+            notes << QString::number(report.leftOut) + " more combinations of the selectors are not shown";
     }
     m_table->setSortingEnabled(false);
     fillTable(m_table, heads, rows);

@@ -20,8 +20,9 @@ FunctionDialog::FunctionDialog(model::DriveFunction function, const std::vector<
       m_within(new QLineEdit(m_function.withinS ? numberText(*m_function.withinS, 3) : "", this)),
       m_rpm(new QLineEdit(m_function.wantedRpm ? numberText(*m_function.wantedRpm, 3) : "", this)),
       m_load(new QComboBox(this)), m_joint(new QComboBox(this)),
-      m_hold(new QCheckBox("must stay where it is without power", this)), m_amountText(new QLabel(this)),
-      m_fromText(new QLabel(this)), m_wrong(new QLabel(this)) {
+      m_hold(new QCheckBox("must stay where it is without power", this)),
+      m_together(new QCheckBox("may move at the same time as others of its motor", this)),
+      m_amountText(new QLabel(this)), m_fromText(new QLabel(this)), m_wrong(new QLabel(this)) {
     setWindowTitle("Function");
     m_form = new QFormLayout(this);
     QFormLayout* form = m_form;
@@ -39,6 +40,8 @@ FunctionDialog::FunctionDialog(model::DriveFunction function, const std::vector<
     m_joint->setToolTip("What the function turns in the model: its weight over the whole travel becomes the load");
     m_load->setCurrentIndex(m_load->findData(model::getLoadKindName(m_function.load)));
     m_hold->setChecked(m_function.mustHold);
+    m_together->setChecked(m_function.withOthers);
+    m_together->setObjectName("functionTogether");
     m_wrong->setWordWrap(true);
     form->addRow("Name", m_name);
     form->addRow("Against it stands", m_load);
@@ -51,6 +54,7 @@ FunctionDialog::FunctionDialog(model::DriveFunction function, const std::vector<
     form->addRow("Asked: within, s", m_within);
     form->addRow("Asked: at least, rpm (rack: mm/s)", m_rpm);
     form->addRow("", m_hold);
+    form->addRow("", m_together);
     form->addRow(m_wrong);
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel, this);
     form->addRow(buttons);
@@ -87,6 +91,7 @@ void FunctionDialog::take() {
     next.name = m_name->text().trimmed().toStdString();
     next.load = *model::findLoadKind(m_load->currentData().toString().toStdString());
     next.mustHold = m_hold->isChecked();
+    next.withOthers = m_together->isChecked();
     const auto read = [&](QLineEdit* edit, double& value) {
         const auto number = base::parseNumber(edit->text().toStdString());
         if (number) {

@@ -26,7 +26,7 @@ private:
     model::DriveFunction m_function;
     QLineEdit *m_name, *m_amount, *m_radius, *m_rate, *m_from, *m_travel, *m_within, *m_rpm;
     QComboBox *m_load, *m_joint;
-    QCheckBox* m_hold;
+    QCheckBox *m_hold, *m_together;
     QLabel *m_amountText, *m_fromText, *m_wrong;
     QFormLayout* m_form;
 };

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What Shape shows in its sheet: ghosts, selection, parts in trouble, ports of the selected part.
 #include <QPainter>
+#include <set>
 
 #include "app/shell/theme.h"
 #include "app/stations/shape/shape_station.h"
@@ -23,11 +24,20 @@ std::array<std::uint8_t, 3> rgb(const QColor& c) {
 
 void ShapeStation::findTroubles() {
     m_troubles.clear();
+    // One bond is framed where its verdict asks for something: most small parts are meant to sit on one stud.
+    std::set<std::string> weak;
+    if (const auto report = m_session.report())
+        for (const auto& verdict : report->verdicts)
+            if (verdict.check == "one-bond" &&
+                (verdict.state == verdict::State::Fail || verdict.state == verdict::State::Thin))
+                for (const model::PartId& part : verdict.place.parts) weak.insert(part.text);
     for (std::size_t s = 0; s < m_session.bonds().size(); ++s) {
         const auto spot = [&](int p) { return model::PartSpot{static_cast<int>(s), p}; };
         const auto& bonds = *m_session.bonds()[s];
         for (const auto& single : bonds.singles)
-            for (int p : single.held) m_troubles[spot(p)] = theme().straw;
+            for (int p : single.held)
+                if (weak.count(model::getPart(m_session.project(), spot(p)).id.text) > 0)
+                    m_troubles[spot(p)] = theme().straw;
         for (int p : bonds.loose) m_troubles[spot(p)] = theme().ember;
         for (const auto& overlap : bonds.overlaps)
             m_troubles[spot(overlap.partA)] = m_troubles[spot(overlap.partB)] = theme().ember;

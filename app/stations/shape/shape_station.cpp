@@ -83,6 +83,10 @@ ShapeStation::ShapeStation(Session& session, QWidget* parent)
         showOffers();
         showHang();
     }));
+    connect(&session, &Session::reportChanged, this, whenSeen(this, [this] {
+        findTroubles();
+        m_sheet->refresh();
+    }));
     connect(&session, &Session::unitChanged, this, &ShapeStation::showHang);
     findTroubles();
     showOffers();

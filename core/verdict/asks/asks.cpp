@@ -128,16 +128,22 @@ private:
         if (results.empty()) return failed(blank, "there is no function called '" + ask.function + "'");
         return results;
     }
-    /// Over all positions of the selectors in which a motor moves it.
+    /// Over all settings of the selectors in which a motor moves it.
     void measureFunction(const Ask& ask, std::size_t f, AskResult& result) const {
         Values values;
         bool driven = false, holds = true;
-        for (const auto& position : m_facts.drive->positions) {
-            const drive::FunctionState& state = position.functions[f];
+        for (const drive::PositionState* position : m_facts.drive->listStates()) {
+            const drive::FunctionState& state = position->functions[f];
+            holds = holds && state.holds; // a clutch that lets go may leave it to itself
             if (state.motors.empty() || state.loose) continue;
             driven = true;
-            holds = holds && state.holds;
             if (const auto value = functionValue(ask.measure, state)) values.emplace_back(*value, nullptr);
+            if (ask.measure == "function-time" && state.function->travel != 0 && !state.travelS) {
+                result.problem =
+                    "it stalls on the way" +
+                    (position->name.empty() ? "" : " with " + position->selector + " at " + position->name);
+                return;
+            }
         }
         if (ask.measure == "function-turns" && driven) {
             result.word = turnsEndlessly(f) ? "endless" : "ends";

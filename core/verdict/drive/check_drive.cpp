@@ -14,6 +14,7 @@
 #include "core/model/board_parts.h"
 #include "core/parts/family.h"
 #include "core/study/motor_seat.h"
+#include "core/study/pose_meshes.h"
 #include "core/study/shaft_slip.h"
 
 namespace ivrant::verdict {
@@ -35,6 +36,7 @@ public:
     void run() {
         for (const auto& fault : m_net.faults) addFault(fault);
         addMeshes();
+        for (const auto& mesh : study::findPoseMeshes(m_facts)) addPoseMesh(mesh);
         for (const auto& clash : m_net.clashes) addClash(clash);
         for (const auto& overlap : bonds::calcBoardOverlaps(m_facts.present.placed, m_facts.bonds)) addOverlap(overlap);
         for (std::size_t s = 0; s < m_net.supports.size(); ++s) addSupport(s);
@@ -75,6 +77,40 @@ private:
         }
         v.detail = nameOf(a) + " and " + nameOf(b) + ": " + formatNumber(std::abs(fault.errorMm), 2) +
                    (binds ? " mm too close" : " mm too far apart");
+    }
+    /// What teeth do in other poses than the present values.
+    void addPoseMesh(const study::PoseMesh& mesh) {
+        using How = study::PoseMesh::How;
+        std::string where;
+        for (const std::string& pose : mesh.poses) where += (where.empty() ? "" : ", ") + pose;
+        static const std::map<How, std::pair<State, const char*>> kWords{
+            {How::Binds, {State::Fail, "bind in other poses"}},
+            {How::Skips, {State::Fail, "skip in other poses"}},
+            {How::Aside, {State::Fail, "miss each other in other poses"}},
+            {How::Parts, {State::Thin, "part in other poses"}},
+            {How::Meets, {State::Thin, "mesh in other poses only"}},
+            {How::Clash, {State::Fail, "run into each other in other poses"}}};
+        const auto& [state, words] = kWords.at(mesh.how);
+        const auto name = [&](const std::string& id) {
+            if (const int ring = m_net.findRing(id); ring >= 0) return nameOf(gear(ring));
+            const int rotor = m_net.findRotor(id);
+            return rotor < 0 ? id : ivrant::at(m_net.rotors, rotor).name;
+        };
+        Verdict& v = add("mesh-pose", mesh.idA + "/" + mesh.idB + "/" + std::to_string(static_cast<int>(mesh.how)),
+                         state, name(mesh.idA) + " and " + name(mesh.idB) + " " + words);
+        locate(v, mesh.idA);
+        locate(v, mesh.idB);
+        v.place.things = {mesh.idA, mesh.idB};
+        v.value = mesh.errorMm;
+        v.unit = "mm";
+        v.detail =
+            "in " + where +
+            (mesh.how == How::Parts || mesh.how == How::Meets ? ""
+                                                              : ": " + formatNumber(std::abs(mesh.errorMm), 2) + " mm" +
+                                                                    (mesh.how == How::Binds   ? " too close"
+                                                                     : mesh.how == How::Skips ? " too far apart"
+                                                                     : mesh.how == How::Clash ? " deep"
+                                                                                              : " off"));
     }
     /// One good verdict for all that mesh.
     void addMeshes() {

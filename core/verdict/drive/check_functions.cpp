@@ -23,24 +23,31 @@ constexpr double kAngleSlackDeg = 0.05;
 
 class FunctionCheck : DriveVerdicts {
 public:
-    FunctionCheck(const study::Facts& facts, VerdictList& list) : DriveVerdicts(facts, list) {}
+    FunctionCheck(const study::Facts& facts, VerdictList& list)
+        : DriveVerdicts(facts, list), m_states(m_drive.listStates()) {}
 
     void run() {
         addLocks();
         addStuck();
         addFights();
+        addShares();
         for (std::size_t f = 0; f < m_drive.positions.front().functions.size(); ++f) addFunction(f);
         addTogether();
     }
 
 private:
     [[nodiscard]] static std::string positionName(const PositionState& position) {
-        return position.selector.empty() ? "" : " with " + position.selector + " at " + position.name;
+        std::string text;
+        for (const auto& [selector, name] : position.setting)
+            text += (text.empty() ? " with " : " and ") + selector + " at " + name;
+        return text;
     }
+    [[nodiscard]] std::string motorName(int motor) const { return ivrant::at(m_drive.motors, motor).motor.name; }
 
     void addLocks() {
         std::set<std::vector<std::string>> told;
-        for (const PositionState& position : m_drive.positions) {
+        for (const PositionState* state : m_states) {
+            const PositionState& position = *state;
             if (position.lock.empty() || !told.insert(position.lock).second) continue;
             Verdict& v =
                 add("locked", std::to_string(told.size()), State::Fail, "Nothing can turn" + positionName(position));
@@ -54,22 +61,52 @@ private:
         }
     }
     void addFights() {
-        for (const PositionState& position : m_drive.positions) {
-            for (int m : position.fighting) {
+        std::set<int> told;
+        for (const PositionState* state : m_states) {
+            const auto tell = [&](int m, const std::string& why) {
+                if (!told.insert(m).second) return;
                 const auto& motor = ivrant::at(m_drive.motors, m);
-                Verdict& v = add("fight", motor.motor.id.text + "/" + std::to_string(position.index), State::Fail,
-                                 "Two motors fight" + positionName(position));
+                Verdict& v = add("fight", motor.motor.id.text, State::Fail, "Two motors fight" + positionName(*state));
                 v.place.things = {motor.motor.id.text, motor.motor.shaft.text};
                 locate(v, motor.motor.shaft.text);
-                v.detail = motor.motor.name + " turns a shaft whose speed another motor already gives; a differential "
-                                              "between them adds their speeds";
-            }
+                v.detail = motor.motor.name + why;
+            };
+            for (int m : state->fighting)
+                tell(m, " turns a shaft whose speed other motors already give; a differential between them adds their "
+                        "speeds");
+            for (int m : state->dragged)
+                tell(m, " is dragged along by another motor, which turns it faster than it runs by itself: other "
+                        "wheels between them, or motors alike");
         }
+    }
+    /// Motors that work together, told once for each pair.
+    void addShares() {
+        std::set<std::pair<int, int>> told;
+        for (const PositionState* state : m_states)
+            for (const FunctionState& f : state->functions)
+                for (const auto& share : f.motors) {
+                    if (!share.helps || !share.known || share.point.torqueNmm <= 0) continue;
+                    if (!told.emplace(share.leader, share.motor).second) continue;
+                    const auto& leader = *std::find_if(f.motors.begin(), f.motors.end(),
+                                                       [&](const auto& s) { return s.motor == share.leader; });
+                    Verdict& v = add("motor-share", ivrant::at(m_drive.motors, share.motor).motor.id.text, State::Good,
+                                     "Motors share " + f.function->name);
+                    v.place.things = {ivrant::at(m_drive.motors, share.leader).motor.id.text,
+                                      ivrant::at(m_drive.motors, share.motor).motor.id.text};
+                    locate(v, ivrant::at(m_drive.motors, share.motor).motor.shaft.text);
+                    v.basis = Basis::Starting;
+                    v.value = share.point.torqueNmm;
+                    v.unit = "N·mm";
+                    v.detail = motorName(share.leader) + " gives " + formatNumber(leader.point.torqueNmm, 1) +
+                               " N·mm and " + motorName(share.motor) + " " + formatNumber(share.point.torqueNmm, 1) +
+                               " where it is hardest" + positionName(*state) + ", each on its own line";
+                }
     }
 
     void addStuck() {
         std::set<std::vector<std::string>> told;
-        for (const PositionState& position : m_drive.positions) {
+        for (const PositionState* state : m_states) {
+            const PositionState& position = *state;
             if (position.stuck.empty() || !told.insert(position.stuck).second) continue;
             Verdict& v = add("worm-behind", std::to_string(told.size()), State::Fail,
                              "A motor is held by a worm" + positionName(position));
@@ -80,22 +117,28 @@ private:
         }
     }
 
-    /// One motor on two functions at once: meant or not, worth knowing.
+    /// One motor on two functions at once: meant or not, worth knowing. Once for each motor and functions.
     void addTogether() {
-        for (const PositionState& position : m_drive.positions) {
-            std::map<int, std::vector<std::string>> functions;
-            for (const FunctionState& f : position.functions)
-                for (const auto& share : f.motors) functions[share.motor].push_back(f.function->name);
-            for (const auto& [motor, names] : functions) {
-                if (names.size() < 2) continue;
+        std::set<std::pair<int, std::string>> told;
+        for (const PositionState* state : m_states) {
+            std::map<int, std::vector<const FunctionState*>> functions;
+            for (const FunctionState& f : state->functions)
+                for (const auto& share : f.motors)
+                    if (!share.helps) functions[share.motor].push_back(&f);
+            for (const auto& [motor, moved] : functions) {
+                if (moved.size() < 2) continue;
                 std::string list;
-                for (const auto& name : names) list += (list.empty() ? "" : ", ") + name;
-                Verdict& v = add("together",
-                                 ivrant::at(m_drive.motors, motor).motor.id.text + "/" + position.selector +
-                                     std::to_string(position.index),
-                                 State::Thin, "One motor moves several functions" + positionName(position));
-                v.detail = ivrant::at(m_drive.motors, motor).motor.name + " drives " + list +
-                           " at the same time: what they ask is added up";
+                for (const FunctionState* f : moved) list += (list.empty() ? "" : ", ") + f->function->name;
+                if (!told.emplace(motor, list).second) continue;
+                const bool meant = std::all_of(moved.begin(), moved.end(),
+                                               [](const FunctionState* f) { return f->function->withOthers; });
+                Verdict& v =
+                    add("together",
+                        ivrant::at(m_drive.motors, motor).motor.id.text + "/" + state->selector +
+                            std::to_string(state->index),
+                        meant ? State::Good : State::Thin, "One motor moves several functions" + positionName(*state));
+                v.detail = motorName(motor) + " drives " + list + " at the same time: what they ask is added up" +
+                           (meant ? "" : "; say so in the functions if that is meant");
             }
         }
     }
@@ -104,12 +147,12 @@ private:
         const PositionState* worst = nullptr;
         bool reached = false, stuck = false;
         const auto asked = [](const FunctionState& s) { return s.margin.value_or(1e9); };
-        for (const PositionState& position : m_drive.positions) {
-            const FunctionState& state = position.functions[f];
+        for (const PositionState* position : m_states) {
+            const FunctionState& state = position->functions[f];
             stuck |= state.stuck;
             if (state.motors.empty() || state.loose) continue;
             reached = true;
-            if (!worst || asked(state) < asked(worst->functions[f])) worst = &position;
+            if (!worst || asked(state) < asked(worst->functions[f])) worst = position;
         }
         const model::DriveFunction& function = *m_drive.positions.front().functions[f].function;
         const auto at = [&](Verdict& v) {
@@ -139,22 +182,22 @@ private:
         if (function.mustHold) addHold(f, at);
         if (!worst) return;
         addEnds(function, worst->functions[f], at);
-        addWork(function, worst->functions[f], *worst, at);
+        addWork(function, f, *worst, at);
     }
 
     /// In every position: a clutch that lets go may leave it to itself.
     template <class At> void addHold(std::size_t f, At at) {
         const model::DriveFunction& function = *m_drive.positions.front().functions[f].function;
-        const auto lets = std::find_if(m_drive.positions.begin(), m_drive.positions.end(),
-                                       [&](const PositionState& p) { return !p.functions[f].holds; });
-        const bool holds = lets == m_drive.positions.end();
+        const auto lets = std::find_if(m_states.begin(), m_states.end(),
+                                       [&](const PositionState* p) { return !p->functions[f].holds; });
+        const bool holds = lets == m_states.end();
         Verdict& v = add("self-hold", function.id.text, holds ? State::Good : State::Fail,
                          function.name + (holds ? " holds without power" : " runs back without power"));
         at(v);
         v.basis = Basis::Starting;
         v.detail = holds ? "its worm or screw cannot be driven from behind (starting value of its friction)"
-                         : "nothing holds it" + positionName(*lets) + ": put a worm on the way to it" +
-                               (lets->selector.empty() ? "" : ", behind the clutch");
+                         : "nothing holds it" + positionName(**lets) + ": put a worm on the way to it" +
+                               ((*lets)->selector.empty() ? "" : ", behind the clutch");
     }
 
     /// How far it may go: to the end of its rack, and as far as its joint is free.
@@ -203,9 +246,9 @@ private:
     }
 
     template <class At>
-    void addWork(const model::DriveFunction& function, const FunctionState& state, const PositionState& position,
-                 At at) {
-        const std::string id = function.id.text, speedUnit = state.straight ? "mm/s" : "rpm";
+    void addWork(const model::DriveFunction& function, std::size_t f, const PositionState& position, At at) {
+        const FunctionState& state = position.functions[f];
+        const std::string id = function.id.text;
         const auto& share = state.motors.front();
         if (!share.known) {
             Verdict& v = add("motor-unknown", id, State::Thin, "Nothing is known about the motor of " + function.name);
@@ -236,28 +279,44 @@ private:
             v.text = function.name + (stroke < travel ? " goes further than its screw" : " stays within its screw");
             v.detail = formatNumber(travel, 1) + " mm of " + formatNumber(stroke, 0) + " mm of stroke (starting value)";
         }
-        if (function.withinS) {
-            Verdict& v = add("travel-time", id, State::Fail, function.name + " does not finish its travel");
+        addTimes(function, f, at);
+        addStrain(function, state, at);
+    }
+    /// What is asked of its time and speed counts in every position in which a motor moves it.
+    template <class At> void addTimes(const model::DriveFunction& function, std::size_t f, At at) {
+        const PositionState *slowest = nullptr, *weakest = nullptr;
+        const auto time = [&](const PositionState& p) { return p.functions[f].travelS.value_or(1e300); };
+        for (const PositionState* p : m_states) {
+            const FunctionState& state = p->functions[f];
+            if (state.motors.empty() || state.loose) continue;
+            if (!slowest || time(*p) > time(*slowest)) slowest = p;
+            if (!weakest || state.speed < weakest->functions[f].speed) weakest = p;
+        }
+        if (function.withinS && slowest) {
+            const auto& travelS = slowest->functions[f].travelS;
+            Verdict& v =
+                add("travel-time", function.id.text, State::Fail, function.name + " does not finish its travel");
             at(v);
-            if (state.travelS) {
-                compare(v, *state.travelS, *function.withinS, "s", *function.withinS / *state.travelS, Basis::Starting);
+            if (travelS) {
+                compare(v, *travelS, *function.withinS, "s", *function.withinS / *travelS, Basis::Starting);
                 v.text = function.name + (v.state == State::Fail ? " takes too long" : " is in time");
-                v.detail = "takes " + formatNumber(*state.travelS, 1) + " s, asked " +
+                v.detail = "takes " + formatNumber(*travelS, 1) + " s" + positionName(*slowest) + ", asked " +
                            formatNumber(*function.withinS, 1) + " s";
             } else {
-                v.detail =
-                    function.travel == 0 ? "it has no travel: say how far it goes" : "the motor stalls on the way";
+                v.detail = function.travel == 0 ? "it has no travel: say how far it goes"
+                                                : "the motor stalls on the way" + positionName(*slowest);
             }
         }
-        if (function.wantedRpm) {
-            Verdict& v = add("speed", id, State::Good, "");
+        if (function.wantedRpm && weakest) {
+            const FunctionState& state = weakest->functions[f];
+            const std::string unit = state.straight ? "mm/s" : "rpm";
+            Verdict& v = add("speed", function.id.text, State::Good, "");
             at(v);
-            compare(v, state.speed, *function.wantedRpm, speedUnit, state.speed / *function.wantedRpm, Basis::Starting);
+            compare(v, state.speed, *function.wantedRpm, unit, state.speed / *function.wantedRpm, Basis::Starting);
             v.text = function.name + (v.state == State::Fail ? " turns too slowly" : " is fast enough");
-            v.detail = formatNumber(state.speed, 1) + " " + speedUnit + " where it is hardest, asked " +
-                       formatNumber(*function.wantedRpm, 1);
+            v.detail = formatNumber(state.speed, 1) + " " + unit + " where it is hardest" + positionName(*weakest) +
+                       ", asked " + formatNumber(*function.wantedRpm, 1);
         }
-        addStrain(function, state, at);
     }
     [[nodiscard]] std::string motorBasis(const drive::MotorShare& share) const {
         const auto& line = *ivrant::at(m_drive.motors, share.motor).line;
@@ -283,6 +342,8 @@ private:
                        formatNumber(drive::kToothForceN, 0) + " N (starting value)";
         }
     }
+
+    std::vector<const PositionState*> m_states; ///< positions of selectors and combinations
 };
 
 } // namespace

@@ -139,17 +139,38 @@ void addCounts(const Report& report, const Verdict& verdict, std::vector<Mend>& 
     }
 }
 
-/// How well a function does what a verdict is about, as the selectors stand: more is better; 0 when no motor moves it
-/// or it stalls.
+/// How well a function does what a verdict is about, in the worst of all settings of the selectors in which a motor
+/// moves it: more is better; 0 when none does or it stalls.
 double calcQuality(const drive::DriveReport& drive, const Verdict& verdict) {
-    for (const auto& state : at(drive.positions, drive.present).functions) {
-        if (state.function->id.text != verdict.place.things[0] || state.motors.empty()) continue;
-        if (verdict.check == "self-hold") return state.holds && state.speed > 0 ? 1 : 0;
-        if (verdict.check == "motor-pull") return state.margin.value_or(0);
-        if (verdict.check == "speed") return state.speed;
-        return state.travelS ? 1 / *state.travelS : 0;
-    }
-    return 0;
+    double least = 1e300;
+    for (const drive::PositionState* position : drive.listStates())
+        for (const auto& state : position->functions) {
+            if (state.function->id.text != verdict.place.things[0] || state.motors.empty() || state.loose) continue;
+            double quality = state.travelS ? 1 / *state.travelS : 0;
+            if (verdict.check == "self-hold") quality = state.holds && state.speed > 0 ? 1 : 0;
+            if (verdict.check == "motor-pull") quality = state.margin.value_or(0);
+            if (verdict.check == "speed") quality = state.speed;
+            least = std::min(least, quality);
+        }
+    return least < 1e300 ? least : 0;
+}
+
+/// What functions are asked for and do not do, over all settings: driven, pulled, in time, fast enough, held.
+int countUnmet(const drive::DriveReport& drive) {
+    int unmet = 0;
+    std::vector<char> driven(drive.positions.front().functions.size(), 0);
+    for (const drive::PositionState* position : drive.listStates())
+        for (std::size_t f = 0; f < position->functions.size(); ++f) {
+            const auto& state = position->functions[f];
+            const model::DriveFunction& asked = *state.function;
+            unmet += asked.mustHold && !state.holds ? 1 : 0;
+            if (state.motors.empty() || state.loose) continue;
+            driven[f] = 1;
+            unmet += state.margin && *state.margin < 1 ? 1 : 0;
+            unmet += asked.withinS && !(state.travelS && *state.travelS <= *asked.withinS) ? 1 : 0;
+            unmet += asked.wantedRpm && state.speed < *asked.wantedRpm ? 1 : 0;
+        }
+    return unmet + static_cast<int>(std::count(driven.begin(), driven.end(), 0));
 }
 
 /// Pairs of other teeth with the same sum, which keep their distance.
@@ -258,20 +279,29 @@ void addTried(const Report& report, const Verdict& verdict, std::vector<Mend>& m
         addMotors(report, offers);
     }
     const double now = calcQuality(*report.drive, verdict);
+    const int unmetNow = countUnmet(*report.drive);
     const auto& net = report.drive->net;
-    std::vector<std::pair<double, Mend>> good;
+    struct Good {
+        int unmet;
+        double quality;
+        Mend mend;
+    };
+    std::vector<Good> good;
     for (Mend& offer : offers) {
         const auto project = offer.apply(*report.project);
         if (!project) continue;
         const auto tried = study::calcDrive({&*project, report.present.placed.X_WS}, report.tree);
         const double quality = calcQuality(tried, verdict);
-        if (quality <= now * (1 + 1e-9) || tried.net.faults.size() > net.faults.size() ||
+        const int unmet = countUnmet(tried); // what helps one function and stalls another is no mend
+        if (quality <= now * (1 + 1e-9) || unmet > unmetNow || tried.net.faults.size() > net.faults.size() ||
             tried.net.clashes.size() > net.clashes.size())
             continue;
-        good.emplace_back(quality, std::move(offer));
+        good.push_back({unmet, quality, std::move(offer)});
     }
-    std::stable_sort(good.begin(), good.end(), [](const auto& l, const auto& r) { return l.first > r.first; });
-    for (std::size_t i = 0; i < good.size() && i < 4; ++i) mends.push_back(std::move(good[i].second));
+    std::stable_sort(good.begin(), good.end(), [](const Good& l, const Good& r) {
+        return l.unmet != r.unmet ? l.unmet < r.unmet : l.quality > r.quality;
+    });
+    for (std::size_t i = 0; i < good.size() && i < 4; ++i) mends.push_back(std::move(good[i].mend));
 }
 
 /// As much slack as the whole travel draws, in whole mm.
