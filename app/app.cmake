@@ -60,6 +60,7 @@ add_library(ivrant_app STATIC
   app/stations/drive/function_dialog.cpp
   app/stations/drive/board_dialog.cpp
   app/stations/drive/selector_dialog.cpp
+  app/stations/drive/walls_dialog.cpp
   app/stations/drive/drive_station.cpp
   app/stations/drive/drive_results.cpp
   app/stations/stand/stand_station.cpp

@@ -7,12 +7,14 @@
 #include <QElapsedTimer>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPainter>
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTabBar>
 #include <QTableWidget>
 #include <QTemporaryDir>
 #include <QTest>
+#include <QTimer>
 #include <functional>
 #include <iostream>
 
@@ -21,6 +23,8 @@
 #include "app/shell/theme.h"
 #include "app/stations/shape/own_shapes.h"
 #include "app/stations/stations.h"
+#include "core/files/atomic_file.h"
+#include "core/script/script.h"
 #include "print/guide.h"
 
 using namespace ivrant;
@@ -167,8 +171,6 @@ private:
         shoot("choose");
         find<QTabWidget>("poseTabs")->setCurrentIndex(5);
         shoot("compare");
-        find<QTabWidget>("poseTabs")->setCurrentIndex(6);
-        shoot("reach");
         find<QTabWidget>("poseTabs")->setCurrentIndex(0);
     }
     /// The crest's mesh read as an own shape, with a port.
@@ -273,8 +275,34 @@ private:
         settle();
         go(verdict::Station::Shape);
         shoot("bridge");
+        wallsDialog();
         window().session().reset(heron, "", false);
         settle();
+    }
+    /// The gate's drive as it is typed, before its walls are put in.
+    void wallsDialog() {
+        auto text = files::readFile(IVRANT_DATA_DIR "/demo/gate-drive.script", script::kMostBytes);
+        if (!text) throw std::runtime_error(text.error().message);
+        const auto project = script::runScript(text->substr(0, text->find("line walls")));
+        if (!project) throw std::runtime_error(project.error().message + " at " + project.error().place);
+        window().session().reset(*project, "", false);
+        settle();
+        go(verdict::Station::Drive);
+        settle();
+        QTimer::singleShot(kRefinedAfterMs, [this] {
+            auto* dialog = QApplication::activeModalWidget();
+            QPixmap picture(window().size());
+            picture.fill(window().palette().color(QPalette::Window));
+            window().render(&picture);
+            QPainter painter(&picture);
+            const QPixmap top = dialog->grab();
+            painter.drawPixmap(QPoint((picture.width() - top.width()) / 2, (picture.height() - top.height()) / 2), top);
+            painter.end();
+            picture.save(m_folder + "/walls.png");
+            static_cast<QDialog*>(dialog)->reject();
+        });
+        for (QAction* action : window().findChildren<QAction*>())
+            if (action->text() == "Walls, seats and a lid round the board") action->trigger();
     }
 
     QString m_folder;

@@ -6,6 +6,7 @@
 #include "core/base/at.h"
 #include "core/files/results_pose.h"
 #include "core/model/variants.h"
+#include "core/pose/rings.h"
 #include "core/pose/stance.h"
 #include "core/trials/strengths.h"
 
@@ -298,9 +299,56 @@ private:
     std::optional<std::string> m_other;
 };
 
+class Close : public ProjectVerb {
+public:
+    Close() : ProjectVerb("close", "close the rings of joints from the present values") {}
+    void addOptions(CLI::App& sub) override {
+        ProjectVerb::addOptions(sub);
+        sub.add_option("--keep", m_kept, "joint (id or name) that stays as it is")->expected(-1);
+        sub.add_option("-o,--output", m_output, "model to write: OUT.ivrant");
+    }
+    [[nodiscard]] int run() const override {
+        const auto project = load();
+        if (!project) return complain(project.error());
+        std::vector<model::JointId> kept;
+        for (const std::string& name : m_kept) {
+            const int joint = findJoint(*project, name);
+            if (joint < 0) return complain(unknown("joint", name));
+            kept.push_back(at(project->joints, joint).id);
+        }
+        pose::Closed closed;
+        const auto next = pose::closeRings(*project, kept, closed);
+        if (!next) return complain(next.error());
+        model::Json json;
+        json["ivrant"] = "close";
+        json["version"] = 1;
+        json["closed"] = closed.closed;
+        json["gap_mm"] = closed.gapMm;
+        json["turn_deg"] = closed.turnDeg;
+        model::Json joints = model::Json::array();
+        const auto tree = model::makeTree(*next).value();
+        for (std::size_t j = 0; j < next->joints.size(); ++j)
+            if (tree.isInRing(static_cast<int>(j)))
+                joints.push_back({{"id", next->joints[j].id.text},
+                                  {"name", next->joints[j].name},
+                                  {"before", project->joints[j].value},
+                                  {"value", next->joints[j].value}});
+        json["joints"] = std::move(joints);
+        print(json);
+        if (closed.closed && !m_output.empty())
+            if (const int failed = save(m_output, *next); failed != 0) return failed;
+        return closed.closed ? 0 : 1;
+    }
+
+private:
+    std::vector<std::string> m_kept;
+    std::string m_output;
+};
+
 } // namespace
 
 void addPoseVerbs(Verbs& verbs) {
+    verbs.push_back(std::make_unique<Close>());
     verbs.push_back(std::make_unique<Map>());
     verbs.push_back(std::make_unique<Chain>());
     verbs.push_back(std::make_unique<Choose>());

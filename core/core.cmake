@@ -130,8 +130,13 @@ ivrant_module(NAME drive USES base geometry parts model bonds LIBRARIES gmpxx gm
   core/drive/selector_compare.cpp
   core/drive/settle.cpp
   core/drive/shaft_twist.cpp
+  core/drive/plane_parts.cpp
+  core/drive/line_board.cpp
+  core/drive/function_words.cpp
+  core/drive/brick_rows.cpp
+  core/drive/board_walls.cpp
 )
-ivrant_module(NAME script USES base geometry parts model bonds SOURCES
+ivrant_module(NAME script USES base geometry parts model bonds drive SOURCES
   core/script/script_line.cpp
   core/script/script.cpp
   core/script/script_export.cpp
@@ -212,6 +217,7 @@ ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive
   core/verdict/drive/check_drive.cpp
   core/verdict/drive/check_functions.cpp
   core/verdict/drive/mends_drive.cpp
+  core/verdict/drive/mends_parts.cpp
   core/verdict/groups.cpp
   core/verdict/mends.cpp
   core/verdict/pose/check_pose.cpp

@@ -31,13 +31,14 @@ public:
         m_painter.fillRect(m_area, m_look.colours.sheet);
         m_painter.setRenderHint(QPainter::Antialiasing);
         paintHoles();
+        for (const drive::SeenBody& body : ivrant::at(m_state.bodies, m_look.board)) paintBody(body);
         for (const model::Loop& loop : m_board.loops) paintLoop(loop);
         for (const model::Shaft& shaft : m_board.shafts)
-            if (shaft.axis != BoardAxis::Out) paintRod(shaft);
+            if (shaft.axis != BoardAxis::Out && !isWheel(shaft.id.text)) paintRod(shaft);
         m_spots = listSpots(m_board);
         for (const Spot& spot : m_spots) paintSpot(spot);
         for (const model::Shaft& shaft : m_board.shafts)
-            if (shaft.axis == BoardAxis::Out) paintEnd(shaft);
+            if (shaft.axis == BoardAxis::Out && !isWheel(shaft.id.text)) paintEnd(shaft);
         paintTags();
         paintFaults();
         if (m_look.cursor) paintCursor();
@@ -51,6 +52,11 @@ private:
     [[nodiscard]] bool isGhost(const Spot& spot) const {
         return m_look.layerUm && std::abs(spot.height - umToMm(*m_look.layerUm)) >
                                      (spot.axis == BoardAxis::Out ? spot.size.halfWidthMm : spot.size.tipRadiusMm);
+    }
+    /// The middle of a wheel that no axle of this plane goes through.
+    [[nodiscard]] bool isWheel(const std::string& id) const {
+        return std::any_of(m_board.gears.begin(), m_board.gears.end(),
+                           [&](const model::Gear& gear) { return gear.id.text == id; });
     }
     [[nodiscard]] bool isFaulty(const std::string& gear) const {
         for (const auto& fault : m_net.faults)
@@ -94,7 +100,21 @@ private:
         for (int y = y0; y <= y1; ++y)
             if (y % 5 == 0 && y > y0 + 1 && y < y1 - 1)
                 m_painter.drawText(QRectF(m_area.left() + 3, px({0, y * kPitchMm}).y() - 7, 24, 14),
-                                   Qt::AlignLeft | Qt::AlignVCenter, QString::number(y));
+                                   Qt::AlignLeft | Qt::AlignVCenter,
+                                   QString::number(m_look.layerSign == 0 ? y : m_look.layerSign * y));
+    }
+
+    /// Walls as a light ground under what they carry, motors as boxes.
+    void paintBody(const drive::SeenBody& body) {
+        const QRectF box(px({body.box.low.x(), body.box.high.y()}), px({body.box.high.x(), body.box.low.y()}));
+        QColor fill = body.motor ? m_look.colours.quiet : m_look.colours.rule;
+        fill.setAlpha(body.motor ? 90 : 70);
+        m_painter.setBrush(fill);
+        m_painter.setPen(QPen(isMarked(body.id) ? m_look.colours.ember
+                              : body.motor      ? m_look.colours.ink
+                                                : m_look.colours.rule,
+                              body.motor ? 1.4 : 1));
+        m_painter.drawRoundedRect(box, body.motor ? 4 : 0, body.motor ? 4 : 0);
     }
 
     void setColours(const Spot& spot, int thing) {
@@ -423,7 +443,7 @@ private:
         const auto& thing = m_net.rotors[t];
         const bool seen = std::any_of(m_board.shafts.begin(), m_board.shafts.end(),
                                       [&](const model::Shaft& shaft) { return shaft.id.text == thing.id; });
-        if (thing.kind != drive::Rotor::Kind::Shaft || !seen) return;
+        if (thing.kind != drive::Rotor::Kind::Shaft || !seen || m_look.layerSign != 0) return;
         const QPointF at = tagPlace({thing.id});
         label(px(at) + QPointF(0, len(2.4) + 11), speedText(static_cast<int>(t)), m_look.colours.quiet, false);
     }

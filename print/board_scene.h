@@ -9,6 +9,7 @@
 #include <optional>
 #include <set>
 
+#include "core/drive/board_view.h"
 #include "core/drive/drive_report.h"
 
 namespace ivrant::print {
@@ -16,9 +17,10 @@ namespace ivrant::print {
 /// A project with what is known of its boards.
 struct DriveState {
     std::shared_ptr<const model::Project> project;
-    drive::DriveReport report;           ///< points into the project
-    std::vector<model::Board> seen{};    ///< by board: what is on it and what parts show in its plane
-    std::vector<geometry::Frame> X_WB{}; ///< by board
+    drive::DriveReport report;                          ///< points into the project
+    std::vector<model::Board> seen{};                   ///< by board: what is on it and what parts show in its plane
+    std::vector<geometry::Frame> X_WB{};                ///< by board
+    std::vector<std::vector<drive::SeenBody>> bodies{}; ///< by board: walls and motors, in its frame
 };
 using DriveStatePtr = std::shared_ptr<const DriveState>;
 
@@ -47,7 +49,11 @@ struct BoardLook {
     std::optional<QPointF> cursor;       ///< mm
     std::vector<double> speedsRpm;       ///< by thing
     double seconds = 0;                  ///< of playing
+    int layerSign = 0;                   ///< elevations: the way up counts layers so; no speeds are written there
 };
+
+/// One board in its elevation (core/drive/board_view.h). Null: it shows no parts.
+[[nodiscard]] DriveStatePtr makeElevationState(const DriveStatePtr& state, int board);
 
 /// As the model stands.
 [[nodiscard]] DriveStatePtr makeDriveState(std::shared_ptr<const model::Project> project, drive::DriveReport report,

@@ -36,7 +36,27 @@ DriveStatePtr makeDriveState(std::shared_ptr<const model::Project> project, driv
     const auto& X_WB = state->X_WB;
     for (std::size_t b = 0; b < X_WB.size(); ++b)
         state->seen.push_back(drive::makeSeenBoard(*state->project, static_cast<int>(b), state->report.net, X_WB[b]));
+    for (const auto& board : state->project->boards)
+        state->bodies.push_back(drive::listSeenBodies(*state->project, *board));
     return state;
+}
+
+DriveStatePtr makeElevationState(const DriveStatePtr& state, int board) {
+    if (!state || ivrant::at(state->project->boards, board)->section.empty()) return nullptr;
+    auto turned = std::make_shared<DriveState>(*state);
+    model::Board& seen = ivrant::at(turned->seen, board);
+    seen = drive::makeSeenElevation(*state->project, board, state->report.net, ivrant::at(state->X_WB, board));
+    if (seen.shafts.empty() && seen.gears.empty()) return nullptr;
+    const geometry::Frame X_BE = drive::getElevation(*ivrant::at(state->project->boards, board)).X_BE;
+    geometry::Frame& X_WB = ivrant::at(turned->X_WB, board);
+    X_WB = X_WB * X_BE;
+    for (drive::SeenBody& body : ivrant::at(turned->bodies, board)) {
+        geometry::Bounds box;
+        box.include(X_BE.inverse(Eigen::Isometry) * body.box.low);
+        box.include(X_BE.inverse(Eigen::Isometry) * body.box.high);
+        body.box = box;
+    }
+    return turned;
 }
 
 std::vector<Spot> listSpots(const model::Board& board) {
@@ -79,6 +99,8 @@ QRectF findExtent(const DriveState& state, int board) {
     QRectF extent;
     for (const Spot& spot : listSpots(boardOf(state, board))) extent |= findBox(spot);
     for (const model::Shaft& shaft : boardOf(state, board).shafts) extent |= rodBox(shaft);
+    for (const drive::SeenBody& body : ivrant::at(state.bodies, board))
+        extent |= QRectF(body.box.low.x(), body.box.low.y(), body.box.size().x(), body.box.size().y());
     return extent.isNull() ? QRectF(-40, -32, 80, 64) : extent;
 }
 

@@ -4,6 +4,7 @@
 #include <sstream>
 
 #include "core/base/units.h"
+#include "core/drive/function_words.h"
 
 namespace ivrant::drive {
 namespace {
@@ -65,9 +66,15 @@ private:
         } else if (take("crank")) {
             m_line.what = What::Motor;
             m_line.name = "hand crank";
-        } else if (take("function") || take("selector")) {
-            m_line.what = m_words[m_at - 1] == "function" ? What::Function : What::Selector;
+        } else if (take("function")) {
+            m_line.what = What::Function;
+            return readFunction();
+        } else if (take("selector")) {
+            m_line.what = What::Selector;
             m_line.name = rest();
+        } else if (has("walls") || has("seat") || has("lid")) {
+            m_line.what = What::Walls;
+            m_line.name = m_words[m_at++];
         } else if (take("chain")) {
             m_line.what = What::Chain;
         } else if (take("belt")) {
@@ -86,8 +93,35 @@ private:
             const auto height = readLength();
             if (!height) return height.error();
             m_line.heightUm = *height;
+        } else if (isAsk(m_at)) {
+            m_line.what = What::Asks;
+            return readAsks();
         } else {
             return readGear();
+        }
+        return {};
+    }
+    /// A name, then what is asked of it.
+    base::Status readFunction() {
+        for (; m_at < m_words.size() && !isAsk(m_at); ++m_at)
+            m_line.name += (m_line.name.empty() ? "" : " ") + m_words[m_at];
+        return readAsks();
+    }
+    [[nodiscard]] bool isAsk(std::size_t word) const {
+        model::DriveFunction probe;
+        std::size_t at = word;
+        const auto read = readFunctionWord(m_words, at, probe);
+        return !read || *read;
+    }
+    base::Status readAsks() {
+        model::DriveFunction probe;
+        while (m_at < m_words.size()) {
+            const std::size_t from = m_at;
+            const auto read = readFunctionWord(m_words, m_at, probe);
+            if (!read) return read.error();
+            if (!*read) return Error{"line.syntax", "'" + m_words[m_at] + "' is not understood here", ""};
+            m_line.asks.insert(m_line.asks.end(), m_words.begin() + static_cast<std::ptrdiff_t>(from),
+                               m_words.begin() + static_cast<std::ptrdiff_t>(m_at));
         }
         return {};
     }

@@ -5,10 +5,10 @@
 
 #include "core/base/at.h"
 #include "core/base/units.h"
-#include "core/bonds/fits.h"
 #include "core/drive/board_line.h"
-#include "core/model/board_parts.h"
-#include "core/parts/family.h"
+#include "core/drive/board_walls.h"
+#include "core/drive/function_words.h"
+#include "core/drive/line_board.h"
 
 namespace ivrant::drive {
 namespace {
@@ -20,15 +20,9 @@ using What = BoardLine::What;
 
 class LineRunner {
 public:
-    LineRunner(const model::Project& project, const BoardHand& hand) : m_project(project), m_hand(hand) {}
+    LineRunner(LineBoard board, const BoardHand& hand) : m_board(std::move(board)), m_hand(hand) {}
 
-    base::Result<BoardLineResult> run(const BoardLine& line) {
-        if (m_project.findBoard(m_hand.board) < 0)
-            return Error{"edit.missing", "there is no board to put it on", m_hand.board.text};
-        auto status = put(line);
-        if (!status) return status.error();
-        return BoardLineResult{m_project, m_added};
-    }
+    base::Status run(const BoardLine& line) { return put(line); }
 
     base::Status place(const FoundTrain& found) {
         std::vector<Stage> stages = found.stages;
@@ -40,13 +34,16 @@ public:
             at = {shaft->atUm[0], shaft->atUm[1]};
         }
         const std::int64_t low = m_hand.layerUm;
+        std::int64_t layer = low;
         if (on.empty() && !stages.front().worm) {
             if (auto st = addBetween(at, low, low, on); !st) return st;
         }
-        for (std::size_t i = 0; i < stages.size(); ++i) {
-            const std::int64_t layer = low + static_cast<std::int64_t>(i) * base::kPitchUm;
+        for (std::size_t i = 0; i < stages.size(); ++i, layer += base::kPitchUm) {
             const Stage& stage = stages[i];
-            if (stage.worm) return placeWorm(stage, on, at, layer);
+            if (stage.worm) { // the last ones
+                if (auto st = placeWorm(stage, i + 1 < stages.size(), on, at, layer); !st) return st;
+                continue;
+            }
             if (auto st = addWheel(GearKind::Spur, stage.driver, on, layer); !st) return st;
             at = {at[0] + stage.offset.dxUm, at[1] + stage.offset.dyUm};
             const bool last = i + 1 == stages.size();
@@ -56,25 +53,16 @@ public:
         }
         return {};
     }
-    [[nodiscard]] BoardLineResult result() const { return {m_project, m_added}; }
+    [[nodiscard]] BoardLineResult result() const { return {m_board.project(), m_added, m_notes}; }
 
 private:
-    [[nodiscard]] const model::Board& board() const {
-        return *ivrant::at(m_project.boards, m_project.findBoard(m_hand.board));
-    }
-    [[nodiscard]] const model::Shaft* findShaft(const std::string& id) const {
-        for (const model::Shaft& shaft : board().shafts)
-            if (shaft.id.text == id) return &shaft;
-        return nullptr;
-    }
+    [[nodiscard]] const model::Board& board() const { return m_board.board(); }
+    [[nodiscard]] const model::Shaft* findShaft(const std::string& id) const { return m_board.findShaft(id); }
     [[nodiscard]] const model::Shaft* chosenShaft() const {
         return m_hand.chosen.size() == 1 ? findShaft(m_hand.chosen[0]) : nullptr;
     }
-    base::Status take(model::EditResult result) {
-        if (!result) return result.error();
-        m_project = std::move(result).value();
-        return {};
-    }
+    base::Status take(model::EditResult result) { return m_board.take(std::move(result)); }
+    [[nodiscard]] const model::Project& project() const { return m_board.project(); }
 
     /// A shaft out of the board: through all walls, or a pitch beyond the layers.
     base::Status addOut(const std::array<std::int64_t, 2>& at, std::int64_t lowUm, std::int64_t highUm,
@@ -89,16 +77,18 @@ private:
         model::Shaft shaft;
         shaft.atUm = {at[0], at[1], from};
         shaft.lengthUm = length.value_or(to - from);
-        return take(model::putShaft(m_project, m_hand.board, std::move(shaft), &id));
+        return m_board.putShaft(std::move(shaft), &id);
     }
     /// A shaft that only holds wheels of these layers, carried at both ends: it is in nobody's way above and below.
     base::Status addBetween(const std::array<std::int64_t, 2>& at, std::int64_t lowUm, std::int64_t highUm,
                             model::ShaftId& id) {
         model::Shaft shaft;
-        shaft.atUm = {at[0], at[1], lowUm - base::kPitchUm / 2};
-        shaft.lengthUm = highUm - lowUm + base::kPitchUm;
+        // As a part it needs a pitch more on both sides: there its walls will be.
+        const std::int64_t beyond = m_board.ofParts() ? base::kPitchUm * 3 / 2 : base::kPitchUm / 2;
+        shaft.atUm = {at[0], at[1], lowUm - beyond};
+        shaft.lengthUm = highUm - lowUm + 2 * beyond;
         shaft.bearingsUm = {0, shaft.lengthUm};
-        return take(model::putShaft(m_project, m_hand.board, std::move(shaft), &id));
+        return m_board.putShaft(std::move(shaft), &id);
     }
     /// A shaft in the plane, its middle at the place, carried at both ends.
     base::Status addAlong(BoardAxis axis, const std::array<std::int64_t, 2>& at, std::int64_t heightUm,
@@ -109,10 +99,10 @@ private:
         shaft.atUm[axis == BoardAxis::Right ? 0 : 1] -= length / 2;
         shaft.lengthUm = length;
         shaft.bearingsUm = {0, length};
-        return take(model::putShaft(m_project, m_hand.board, std::move(shaft), &id));
+        return m_board.putShaft(std::move(shaft), &id);
     }
     base::Status addWheel(GearKind kind, int teeth, const model::ShaftId& on, std::int64_t heightUm, bool loose = false,
-                          bool leftHand = false) {
+                          bool leftHand = false, bool anywhere = false) {
         const model::Shaft* shaft = findShaft(on.text);
         model::Gear gear;
         gear.kind = kind;
@@ -122,10 +112,13 @@ private:
         gear.leftHand = leftHand;
         gear.alongUm = shaft->axis == BoardAxis::Out ? heightUm - shaft->atUm[2] : shaft->lengthUm / 2;
         if (kind == GearKind::Actuator) gear.alongUm = shaft->lengthUm - base::kPitchUm; // the shaft ends in its foot
-        return take(model::putGear(m_project, m_hand.board, std::move(gear)));
+        return m_board.putGear(std::move(gear), anywhere);
     }
 
-    base::Status placeWorm(const Stage& stage, model::ShaftId on, std::array<std::int64_t, 2> at, std::int64_t layer) {
+    /// Goes on from the shaft `on` at `at` and this layer; leaves them where the next stage goes on. `more`: there is
+    /// one.
+    base::Status placeWorm(const Stage& stage, bool more, model::ShaftId& on, std::array<std::int64_t, 2>& at,
+                           std::int64_t& layer) {
         // The worm lies along x on the shaft so far only when that shaft lies along x; else it gets its own, turned by
         // a pair of bevels of 12.
         if (on.empty()) {
@@ -145,91 +138,38 @@ private:
             bevel.teeth = 12;
             bevel.shaft = across;
             bevel.alongUm = base::kPitchUm / 2; // a pitch from where the axes meet
-            if (auto st = take(model::putGear(m_project, m_hand.board, bevel)); !st) return st;
+            if (auto st = m_board.putGear(bevel); !st) return st;
             model::Gear worm = bevel;
             worm.kind = GearKind::Worm;
             worm.teeth = stage.driver;
             worm.alongUm = 3 * base::kPitchUm + base::kPitchUm / 2;
-            if (auto st = take(model::putGear(m_project, m_hand.board, worm)); !st) return st;
+            if (auto st = m_board.putGear(worm); !st) return st;
             at[0] += 4 * base::kPitchUm;
             layer = height;
         }
         model::ShaftId output;
         const auto apart = base::mmToUm((kWormDiameterMm + stage.driven) / 2);
-        if (auto st = addBetween({at[0], at[1] - apart}, layer, layer, output); !st) return st;
+        at[1] -= apart;
+        if (auto st = addBetween(at, layer, more ? layer + base::kPitchUm : layer, output); !st) return st;
         m_added = output.text;
+        on = output;
         return addWheel(GearKind::Spur, stage.driven, output, layer);
     }
 
-    [[nodiscard]] static bool isAxle(const model::Part& part) {
-        return std::any_of(part.shape->ports.begin(), part.shape->ports.end(),
-                           [](const parts::Port& port) { return port.kind == parts::PortKind::Axle; });
-    }
-    /// Where the chosen axle is, when it is a part.
-    [[nodiscard]] std::optional<model::PartSpot> findChosenAxle() const {
-        if (m_hand.chosen.size() != 1) return std::nullopt;
-        const model::PartSpot spot = model::PartIndex(m_project).find({m_hand.chosen[0]});
-        if (spot.section < 0 || !isAxle(model::getPart(m_project, spot))) return std::nullopt;
-        return spot;
-    }
-    base::Status putPart(const model::PartSpot& on, const std::string& shape, const geometry::Frame& X) {
-        const auto made = parts::makeShape(shape);
-        if (!made) return Error{"line.part", "there is no part like that", ""};
-        model::NewPart part;
-        part.shape = *made;
-        part.colour = board().colour;
-        part.place = model::makePlace(X);
-        part.step = model::getPart(m_project, on).step;
-        m_added = m_hand.chosen[0];
-        return take(model::addParts(m_project, ivrant::at(m_project.sections, on.section)->id, {&part, 1}));
-    }
-    /// A wheel in the middle of the chosen axle, on half a pitch.
-    base::Status putWheelPart(const model::PartSpot& on, const BoardLine& line) {
-        model::Gear gear;
-        gear.kind = line.kind;
-        gear.teeth = line.teeth;
-        gear.loose = line.loose;
-        gear.leftHand = line.leftHand;
-        const model::Part& axle = model::getPart(m_project, on);
-        const double half = base::kPitchMm / 2;
-        const double along = half * std::floor(axle.shape->bounds.high.x() / 2 / half);
-        return putPart(on, model::getWheelShape(gear),
-                       axle.place.frame() * geometry::makeFrame(geometry::Mat3::Identity(), {along, 0, 0}));
-    }
-    /// A motor before the start of the chosen axle, or beyond its end, as upright as it goes.
-    base::Status putMotorPart(const model::PartSpot& on, const BoardLine& line) {
-        const auto shape = parts::makeShape(line.name);
-        const int drive = shape ? (*shape)->findPort("drive") : -1;
-        if (drive < 0) return Error{"line.part", "there is no motor body called " + line.name, ""};
-        const model::Part& axle = model::getPart(m_project, on);
-        const auto& ports = axle.shape->ports; // each place along it opens both ways, in their order
-        const parts::Port& end = line.atEnd ? ports[ports.size() - 2] : ports[1];
-        geometry::Frame best;
-        double most = -2;
-        for (int quarters = 0; quarters < 4; ++quarters) {
-            const geometry::Frame X =
-                bonds::calcMatedFrame(axle.place.frame(), end, ivrant::at((*shape)->ports, drive), quarters);
-            if (X.linear()(2, 2) <= most + 1e-9) continue;
-            most = X.linear()(2, 2);
-            best = X;
-        }
-        return putPart(on, line.name, best);
-    }
-
     base::Status put(const BoardLine& line) {
-        const auto axle = findChosenAxle();
-        if (axle && !line.atUm && line.what == What::Motor) return putMotorPart(*axle, line);
-        if (axle && !line.atUm && line.what == What::Gear && line.kind != GearKind::Rack &&
-            line.kind != GearKind::Differential && line.kind != GearKind::Turntable)
-            return putWheelPart(*axle, line);
         const auto at = line.atUm.value_or(m_hand.cursorUm);
         const std::int64_t height = line.heightUm.value_or(m_hand.layerUm);
         switch (line.what) {
         case What::Wall: {
             auto walls = board().wallsUm;
             walls.push_back(*line.heightUm);
-            return take(model::setWalls(m_project, m_hand.board, walls));
+            if (auto st = take(model::setWalls(project(), m_hand.board, walls)); !st) return st;
+            if (!m_board.ofParts() || board().section.empty()) return {};
+            WallsWish wish;
+            wish.heightsUm = {*line.heightUm};
+            return build(wish, true);
         }
+        case What::Walls: return buildFor(line);
         case What::Shaft: {
             model::ShaftId id;
             const BoardAxis axis = line.axis.value_or(BoardAxis::Out);
@@ -241,10 +181,8 @@ private:
         }
         case What::Gear: return putGear(line, at, height);
         case What::Motor:
-            return onShaft(line, at, height, [&](const model::ShaftId& shaft) {
-                const std::string name = "M" + std::to_string(board().motors.size() + 1);
-                return take(model::putMotor(m_project, m_hand.board, {{}, name, line.name, shaft, line.atEnd, {}}));
-            });
+            return onShaft(line, at, height,
+                           [&](const model::ShaftId& shaft) { return m_board.putMotor(line.name, shaft, line.atEnd); });
         case What::Function: return putFunction(line);
         case What::Selector: return putSelector(line);
         case What::Chain:
@@ -252,8 +190,8 @@ private:
         case What::Strand: return putStrand(line);
         case What::Couple:
             if (m_hand.chosen.size() != 2) return Error{"line.choose", "choose the two shafts that are coupled", ""};
-            return take(
-                model::putCoupling(m_project, m_hand.board, {{}, {m_hand.chosen[0]}, {m_hand.chosen[1]}, true, {}}));
+            return m_board.couple({m_hand.chosen[0]}, {m_hand.chosen[1]});
+        case What::Asks: return changeFunction(line);
         }
         return {};
     }
@@ -280,13 +218,23 @@ private:
             rack.axis = line.axis.value_or(BoardAxis::Right);
             rack.atUm = {at[0], at[1], height};
             model::GearId id;
-            auto st = take(model::putGear(m_project, m_hand.board, std::move(rack), &id));
+            auto st = m_board.putGear(std::move(rack), false, &id);
             m_added = id.text;
             return st;
         }
         if (line.kind == GearKind::Differential) return putDifferential(line, at, height);
+        if (line.kind == GearKind::Turntable && m_board.ofParts()) {
+            const model::Shaft* through = line.atUm ? nullptr : chosenShaft();
+            const BoardAxis axis = through ? through->axis : line.axis.value_or(BoardAxis::Out);
+            std::array<std::int64_t, 3> middle{at[0], at[1], height};
+            if (through) {
+                middle = through->atUm;
+                ivrant::at(middle, axis) += through->lengthUm / 2;
+            }
+            return m_board.putTurntable(line.teeth, middle, axis, m_added);
+        }
         return onShaft(line, at, height, [&](const model::ShaftId& on) {
-            return addWheel(line.kind, line.teeth, on, height, line.loose, line.leftHand);
+            return addWheel(line.kind, line.teeth, on, height, line.loose, line.leftHand, !line.heightUm);
         });
     }
     /// Between the two chosen shafts, or with two new ones that meet at the place.
@@ -297,46 +245,73 @@ private:
         if (m_hand.chosen.size() == 2 && findShaft(m_hand.chosen[0]) && findShaft(m_hand.chosen[1])) {
             gear.shaft = {m_hand.chosen[0]};
             gear.other = {m_hand.chosen[1]};
-            gear.alongUm = findShaft(m_hand.chosen[0])->lengthUm;
+            const model::Shaft &a = *findShaft(m_hand.chosen[0]), &b = *findShaft(m_hand.chosen[1]);
+            gear.alongUm = a.lengthUm;
+            if (m_board.ofParts()) { // in the middle between their ends, from the one that comes first
+                const int k = static_cast<int>(a.axis);
+                const bool turned = ivrant::at(a.atUm, k) > ivrant::at(b.atUm, k);
+                const model::Shaft &first = turned ? b : a, &second = turned ? a : b;
+                const std::int64_t gap = ivrant::at(second.atUm, k) - ivrant::at(first.atUm, k) - first.lengthUm;
+                if (a.axis != b.axis || gap < 0 || gap > 2 * base::kPitchUm)
+                    return Error{"line.choose",
+                                 "the side shafts of a differential lie in one line, their ends no more than two "
+                                 "pitches apart",
+                                 first.id.text};
+                gear.shaft = first.id;
+                gear.other = second.id;
+                gear.alongUm = first.lengthUm + gap / 2;
+            }
         } else if (m_hand.chosen.size() == 1 && !line.atUm) {
             return Error{"line.choose",
                          "choose both side shafts of the differential, or none: then it gets two of its own", ""};
         } else {
             constexpr std::int64_t kSide = 5 * base::kPitchUm;
+            const std::int64_t apart = m_board.ofParts() ? base::kPitchUm / 2 : 0; // real axles end in the case
             const BoardAxis axis = line.axis.value_or(BoardAxis::Right);
             model::Shaft side;
             side.axis = axis;
             side.lengthUm = kSide;
             side.bearingsUm = {0, kSide - 2 * base::kPitchUm};
             side.atUm = {at[0], at[1], height};
-            ivrant::at(side.atUm, axis) -= kSide;
+            ivrant::at(side.atUm, axis) -= kSide + apart;
             side.name = "One side";
-            if (auto st = take(model::putShaft(m_project, m_hand.board, side, &gear.shaft)); !st) return st;
-            ivrant::at(side.atUm, axis) += kSide;
+            if (auto st = m_board.putShaft(side, &gear.shaft); !st) return st;
+            ivrant::at(side.atUm, axis) += kSide + 2 * apart;
             side.bearingsUm = {2 * base::kPitchUm, kSide};
             side.name = "Other side";
-            if (auto st = take(model::putShaft(m_project, m_hand.board, side, &gear.other)); !st) return st;
-            gear.alongUm = kSide;
+            if (auto st = m_board.putShaft(side, &gear.other); !st) return st;
+            gear.alongUm = kSide + apart;
         }
         m_added = gear.shaft.text;
-        return take(model::putGear(m_project, m_hand.board, std::move(gear)));
+        return m_board.putGear(std::move(gear));
     }
     /// Over the turntable on the chosen shaft, else over another wheel there.
     base::Status putStrand(const BoardLine& line) {
-        const model::Gear* over = nullptr;
-        if (const model::Shaft* shaft = chosenShaft())
-            for (const model::Gear& gear : board().gears)
-                if (gear.shaft == shaft->id && !gear.isStraight() && (!over || gear.kind == GearKind::Turntable))
-                    over = &gear;
-        if (!over) return Error{"line.choose", "choose the shaft of the turntable that the string or wire crosses", ""};
+        model::GearId over;
+        bool table = false;
+        for (const model::Gear& gear : m_board.gears())
+            if (m_hand.chosen.size() == 1 && gear.shaft.text == m_hand.chosen[0] && !gear.isStraight() && !table) {
+                over = gear.id;
+                table = gear.kind == GearKind::Turntable;
+            }
+        if (m_hand.chosen.size() == 1 && isTurntable(m_hand.chosen[0])) over.text = m_hand.chosen[0];
+        if (over.empty())
+            return Error{"line.choose", "choose the shaft of the turntable that the string or wire crosses", ""};
         model::Strand strand;
         strand.wire = line.wire;
         strand.name = (line.wire ? "Wire " : "String ") + std::to_string(board().strands.size() + 1);
-        strand.over = over->id;
+        strand.over = over;
         strand.offUm = line.offUm;
         strand.gapUm = line.gapUm;
         strand.slackUm = line.slackUm;
-        return take(model::putStrand(m_project, m_hand.board, std::move(strand)));
+        return take(model::putStrand(project(), m_hand.board, std::move(strand)));
+    }
+    /// A part, in whatever section.
+    [[nodiscard]] bool isTurntable(const std::string& id) const {
+        const model::PartSpot spot = model::PartIndex(project()).find({id});
+        if (spot.section < 0) return false;
+        const auto& rings = model::getPart(project(), spot).shape->rings;
+        return !rings.empty() && rings.front().kind == GearKind::Turntable;
     }
     base::Status putFunction(const BoardLine& line) {
         if (m_hand.chosen.size() != 1)
@@ -344,30 +319,80 @@ private:
         model::DriveFunction function;
         function.name = line.name.empty() ? "Function " + std::to_string(board().functions.size() + 1) : line.name;
         // What a turntable's post or a screw's shaft is there for is the turntable or the rod.
-        for (const model::Gear& gear : board().gears)
+        for (const model::Gear& gear : m_board.gears())
             if (gear.shaft.text == m_hand.chosen[0] &&
                 (gear.kind == GearKind::Turntable || gear.kind == GearKind::Actuator))
                 function.gear = gear.id;
         if (function.gear.empty())
-            (findShaft(m_hand.chosen[0]) || findChosenAxle() ? function.shaft.text : function.gear.text) =
-                m_hand.chosen[0];
-        return take(model::putFunction(m_project, m_hand.board, function));
+            (findShaft(m_hand.chosen[0]) ? function.shaft.text : function.gear.text) = m_hand.chosen[0];
+        if (auto st = readAsks(line, function); !st) return st;
+        return take(model::putFunction(project(), m_hand.board, function));
+    }
+    static base::Status readAsks(const BoardLine& line, model::DriveFunction& into) {
+        for (std::size_t at = 0; at < line.asks.size();)
+            if (const auto read = readFunctionWord(line.asks, at, into); !read) return read.error();
+        return {};
+    }
+    /// Of the function that moves what is chosen, or of the only one there is.
+    base::Status changeFunction(const BoardLine& line) {
+        const auto& functions = board().functions;
+        std::vector<const model::DriveFunction*> meant;
+        for (const model::DriveFunction& function : functions)
+            if (m_hand.chosen.size() == 1 ? isMovedBy(function, m_hand.chosen[0]) : functions.size() == 1)
+                meant.push_back(&function);
+        if (meant.size() != 1)
+            return Error{"line.choose",
+                         meant.empty() ? "choose the shaft of the function that this is asked of"
+                                       : "several functions move that: open the one by a double click",
+                         ""};
+        model::DriveFunction changed = *meant.front();
+        if (auto st = readAsks(line, changed); !st) return st;
+        m_added = m_hand.chosen.empty() ? "" : m_hand.chosen[0];
+        return take(model::putFunction(project(), m_hand.board, changed));
+    }
+    [[nodiscard]] bool isMovedBy(const model::DriveFunction& function, const std::string& chosen) const {
+        if (function.moved() == chosen) return true;
+        return std::any_of(m_board.gears().begin(), m_board.gears().end(), [&](const model::Gear& gear) {
+            return gear.id.text == function.moved() && gear.shaft.text == chosen;
+        });
+    }
+
+    base::Status buildFor(const BoardLine& line) {
+        WallsWish wish;
+        wish.walls = line.name == "walls";
+        wish.lid = line.name == "lid";
+        wish.seats = line.name != "lid";
+        wish.floor = wish.walls;
+        wish.heightsUm = chooseWallHeights(project(), board());
+        return build(wish, false);
+    }
+    /// `quiet`: with nothing to carry yet it is no error.
+    base::Status build(const WallsWish& wish, bool quiet) {
+        if (!m_board.ofParts())
+            return Error{"walls.section", "walls are built round boards whose shafts are parts", m_hand.board.text};
+        const auto plan = planWalls(project(), board(), wish);
+        if (!plan) return quiet && plan.error().code.starts_with("walls.") ? base::Status{} : plan.error();
+        auto built = addWalls(project(), board(), *plan);
+        if (!built) return built.error();
+        m_notes = plan->notes;
+        m_added = m_hand.chosen.size() == 1 ? m_hand.chosen[0] : "";
+        return take(std::move(built));
     }
     base::Status putSelector(const BoardLine& line) {
         model::Selector selector;
         selector.name = line.name.empty() ? "Selector" : line.name;
-        for (const model::Gear& gear : board().gears)
+        for (const model::Gear& gear : m_board.gears())
             if (gear.loose)
-                selector.positions.push_back({std::to_string(gear.teeth) + " on " + shaftName(gear.shaft), {gear.id}});
+                selector.positions.push_back(
+                    {std::to_string(gear.teeth) + " on " + m_board.shaftName(gear.shaft), {gear.id}});
         if (selector.positions.empty())
             return Error{"line.choose", "there is no clutch wheel to engage: type clutch 24 on a chosen shaft first",
                          ""};
+        std::vector<model::GearId> engaged;
+        for (const auto& position : selector.positions) engaged.push_back(position.engaged.front());
+        if (auto st = m_board.putDrivingRings(engaged); !st) return st;
         selector.positions.push_back({"Off", {}});
-        return take(model::putSelector(m_project, m_hand.board, selector));
-    }
-    [[nodiscard]] std::string shaftName(const model::ShaftId& id) const {
-        const model::Shaft* shaft = findShaft(id.text);
-        return shaft && !shaft->name.empty() ? shaft->name : id.text;
+        return take(model::putSelector(project(), m_hand.board, selector));
     }
     base::Status putLoop(const BoardLine& line) {
         const GearKind kind = line.what == What::Belt ? GearKind::Pulley : GearKind::Sprocket;
@@ -376,7 +401,7 @@ private:
         loop.crossed = line.crossed;
         loop.links = line.count;
         for (const std::string& id : m_hand.chosen)
-            for (const model::Gear& gear : board().gears)
+            for (const model::Gear& gear : m_board.gears())
                 if (gear.shaft.text == id && gear.kind == kind) {
                     loop.gears.push_back(gear.id);
                     break;
@@ -384,27 +409,40 @@ private:
         if (loop.gears.size() < 2)
             return Error{"line.choose",
                          loop.belt ? "choose two shafts with pulleys" : "choose two shafts with sprockets", ""};
-        return take(model::putLoop(m_project, m_hand.board, loop));
+        return take(model::putLoop(project(), m_hand.board, loop));
     }
 
-    model::Project m_project;
+    LineBoard m_board;
     const BoardHand& m_hand;
     std::string m_added;
+    std::vector<std::string> m_notes;
 };
 
 } // namespace
 
+model::EditResult beginBoard(const model::Project& project, model::BoardId& newId) {
+    geometry::Mat3 r; // right, up, out of the sheet
+    r << geometry::Vec3::UnitX(), geometry::Vec3::UnitZ(), -geometry::Vec3::UnitY();
+    // Holes of bricks lie between two studs, 5.6 mm above the underside.
+    return model::addBoard(project, "", {}, model::makePlace(geometry::makeFrame(r, {base::kPitchMm / 2, 0, 5.6})),
+                           &newId);
+}
+
 base::Result<BoardLineResult> applyBoardLine(const model::Project& project, const BoardHand& hand,
                                              const BoardLine& line) {
-    return LineRunner(project, hand).run(line);
+    auto board = LineBoard::make(project, hand.board, hand.ownThings);
+    if (!board) return board.error();
+    LineRunner runner(*board, hand);
+    if (auto st = runner.run(line); !st) return st.error();
+    return runner.result();
 }
 
 base::Result<BoardLineResult> placeTrain(const model::Project& project, const BoardHand& hand,
                                          const FoundTrain& found) {
     if (found.stages.empty()) return Error{"ratio.wish", "there is no train to place", ""};
-    if (project.findBoard(hand.board) < 0)
-        return Error{"edit.missing", "there is no board to put it on", hand.board.text};
-    LineRunner runner(project, hand);
+    auto board = LineBoard::make(project, hand.board, hand.ownThings);
+    if (!board) return board.error();
+    LineRunner runner(*board, hand);
     if (auto st = runner.place(found); !st) return st.error();
     return runner.result();
 }

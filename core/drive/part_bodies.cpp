@@ -175,19 +175,25 @@ private:
     void findGround() {
         const model::PartIndex index(m_project);
         std::map<std::pair<int, int>, int> joints; // section, body
+        std::set<int> joined;
         for (const model::Joint& joint : m_project.joints)
             for (const auto* end : {&joint.from, &joint.to}) {
                 const PartSpot spot = index.find(end->part);
                 const parts::Shape& shape = *model::getPart(m_project, spot).shape;
+                joined.insert(spot.section);
                 if (at(shape.ports, shape.findPort(end->port)).kind == PortKind::Axle) continue; // that may turn
                 ++joints[{spot.section, m_out.bodyOf(spot)}];
             }
         for (std::size_t s = 0; s < m_project.sections.size(); ++s) {
             std::map<int, double> masses;
+            std::set<int> frames; // bodies with more in them than what turns
             for (std::size_t p = 0; p < m_out.of[s].size(); ++p) {
                 const model::Part& part = m_project.sections[s]->parts[p];
                 masses[m_out.of[s][p]] += isDead(*part.shape) ? 1e-6 : part.massG();
+                if (!isDead(*part.shape) && !isOnAxles(*part.shape)) frames.insert(m_out.of[s][p]);
             }
+            if (joined.count(static_cast<int>(s)) == 0) // gearing that no brick carries yet: nothing in it stands
+                std::erase_if(masses, [&](const auto& body) { return frames.count(body.first) == 0; });
             int best = -1;
             std::pair<int, double> most{-1, -1};
             for (const auto& [body, mass] : masses) {
@@ -203,6 +209,19 @@ private:
     /// Heavy, but built into something else.
     static bool isDead(const parts::Shape& shape) {
         return shape.family.starts_with("motor") || shape.family == "battery box";
+    }
+
+    /// Axles, and what is made to sit on them.
+    static bool isOnAxles(const parts::Shape& shape) {
+        if (!shape.rings.empty()) { // rings, racks, turntables and actuators are fixed to what stands
+            using parts::GearKind;
+            const GearKind kind = shape.rings.front().kind;
+            return kind != GearKind::Ring && kind != GearKind::Rack && kind != GearKind::Turntable &&
+                   kind != GearKind::Actuator;
+        }
+        return shape.family == "bush" || shape.family == "driving ring" || shape.family == "straight connector" ||
+               std::all_of(shape.ports.begin(), shape.ports.end(),
+                           [](const Port& port) { return port.kind == PortKind::Axle; });
     }
 
     using HoleKey = std::tuple<PartSpot, PartSpot, std::array<long long, 3>>;

@@ -28,7 +28,7 @@ struct Carry {
 struct PartBodies {
     std::vector<std::vector<int>> of;                ///< by section and part: its body
     std::vector<std::vector<model::PartSpot>> parts; ///< by body
-    std::vector<int> ground;                         ///< by section: the body that stands; −1: it has no parts
+    std::vector<int> ground;                         ///< by section: the body that stands; −1: it has none
     std::vector<Carry> carries;                      ///< each hole once
     std::vector<std::vector<int>> carriesOf;         ///< by body: those that it takes part in, in their order
     std::vector<model::PartSpot> locked; ///< in whose turning hole is an axle that is fixed to the part itself
@@ -39,7 +39,8 @@ struct PartBodies {
 };
 
 /// Ground of a section is the body that most of its joints hang on (axles do not count), else the heaviest, motors and
-/// batteries not counted. O(mates · log).
+/// batteries not counted. A section without joints that is nothing but axles and what sits on them has none. O(mates ·
+/// log).
 [[nodiscard]] PartBodies findPartBodies(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds);
 
 /// Do two lines (point, unit axis) coincide within `mm` and half a degree?

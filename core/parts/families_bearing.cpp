@@ -54,10 +54,22 @@ Shape makeBearingBlock(const Family& family, Size size) {
     return std::move(b).build();
 }
 
+/// Disc whose cross hole lies half its throw's way off its middle, with a pin hole as far on the other side: a crank of
+/// one pitch, or a cam.
+Shape makeEccentric(const Family& family, Size) {
+    ShapeBuilder b(family.name, family.name, family.fillFactor);
+    const Vec3 middle(0, kHalf, 0);
+    const int body =
+        b.addCylinder(middle - Vec3(kHalf - 0.1, 0, 0), middle + Vec3(kHalf - 0.1, 0, 0), 1.5 * kPitchMm - 0.1);
+    b.addThrough(PortKind::CrossHole, "cross", Vec3::Zero(), Vec3::UnitX(), Vec3::UnitZ(), kHalf, {body});
+    b.addThrough(PortKind::Hole, "pin", {0, kPitchMm, 0}, Vec3::UnitX(), Vec3::UnitZ(), kHalf, {body});
+    return std::move(b).build();
+}
+
 } // namespace
 
 std::span<const Family> getBearingFamilies() {
-    static const std::array<Family, 4> families{
+    static const std::array<Family, 5> families{
         paired("pin hole plate", "plate pin hole/holed plate", Size{2, 2}, Size{2, 8}, Size{2, 4}, 0.5,
                makePinHolePlate, "Plate 2xB with pin holes straight through between its studs, for upright shafts.",
                "2x2 to 2x8"),
@@ -68,6 +80,10 @@ std::span<const Family> getBearingFamilies() {
                "Round brick 2x2 with a cross hole upright through its middle."),
         single("bearing block", "block bearing", 0.55, makeBearingBlock,
                "Plate 1x2, half of it an upright block with a pin hole along x, 8 mm above the underside."),
+        single(
+            "eccentric", "crank disc/cam", 0.55, makeEccentric,
+            "Disc of 24 mm on an axle half a pitch beside its middle, with a pin hole a pitch from the axle: a crank "
+            "of 8 mm, or a cam of 8 mm lift."),
     };
     return families;
 }

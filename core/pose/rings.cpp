@@ -89,6 +89,26 @@ base::Result<model::Project> poseJoints(const model::Project& project,
     return model::setJointValues(*next, all);
 }
 
+base::Result<model::Project> closeRings(const model::Project& project, const std::vector<model::JointId>& kept,
+                                        Closed& result) {
+    auto tree = model::makeTree(project);
+    if (!tree) return tree.error();
+    if (tree->closing.empty()) return base::Error{"ring.none", "no joint of this model closes a ring", ""};
+    std::vector<FreedomRef> fixed;
+    for (const model::JointId& id : kept) {
+        const int j = project.findJoint(id);
+        if (j < 0) return base::Error{"edit.missing", "there is no joint " + id.text, id.text};
+        for (int f = 0; f < at(project.joints, j).kind->freedomCount(); ++f) fixed.push_back({j, f});
+    }
+    const auto context = makeRangeContext(project, *tree, bonds::calcBonds(project));
+    const PoseChecker checker(context, getValues(project, nullptr));
+    result = calcClosed(checker, getValues(project, nullptr), fixed);
+    std::map<model::JointId, std::vector<double>> all;
+    for (std::size_t j = 0; j < result.values.size(); ++j)
+        if (tree->isInRing(static_cast<int>(j))) all[project.joints[j].id] = result.values[j];
+    return model::setJointValues(project, all);
+}
+
 void calcRingRange(const RangeContext& context, const JointValues& values, FreedomRange& range,
                    const base::Progress* progress) {
     const PoseChecker checker(context, values);

@@ -42,6 +42,11 @@ struct Closed {
 [[nodiscard]] Closed calcClosed(const PoseChecker& checker, const JointValues& values,
                                 const std::vector<FreedomRef>& kept = {});
 
+/// The project with all its rings closed from the present values; joints in `kept` stay as they are. `result`: what is
+/// left open. Error "ring.none": there is no ring.
+[[nodiscard]] base::Result<model::Project> closeRings(const model::Project& project,
+                                                      const std::vector<model::JointId>& kept, Closed& result);
+
 /// Range of a freedom whose joint lies in a ring and carries; the ring is closed at `range.value` if it can be. Fills
 /// free, low, high.
 void calcRingRange(const RangeContext& context, const JointValues& values, FreedomRange& range,

@@ -8,6 +8,8 @@
 #include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/bonds/fits.h"
+#include "core/drive/board_line.h"
+#include "core/drive/function_words.h"
 #include "core/model/edits_boards.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
@@ -60,6 +62,7 @@ private:
                                                                                  {"weight", &Runner::addWeight},
                                                                                  {"board", &Runner::addBoard},
                                                                                  {"function", &Runner::addFunction},
+                                                                                 {"line", &Runner::addLine},
                                                                                  {"selector", &Runner::addSelector},
                                                                                  {"chain", &Runner::addChain},
                                                                                  {"belt", &Runner::addBelt},
@@ -455,53 +458,42 @@ private:
         model::DriveFunction function;
         function.name = words.take();
         while (!words.empty()) {
+            const auto read = drive::readFunctionWord(words.all(), words.next(), function);
+            if (!read) return read.error();
+            if (*read) continue;
             const std::string word = words.take();
-            if (word == "hold") {
-                function.mustHold = true;
-                continue;
-            }
-            if (word == "together") {
-                function.withOthers = true;
-                continue;
-            }
-            if (word == "turns" || word == "moves" || word == "joint") {
-                const auto id = find(words, "what it " + word);
-                if (!id) return id.error();
-                (word == "turns"   ? function.shaft.text
-                 : word == "moves" ? function.gear.text
-                                   : function.joint.text) = *id;
-                continue;
-            }
-            if (word == "load") {
-                const std::string kind = words.empty() ? "" : words.take();
-                const auto load = model::findLoadKind(kind);
-                if (!load) return unknown("load", kind);
-                function.load = *load;
-                if (*load != model::LoadKind::Joint && *load != model::LoadKind::None) {
-                    const auto amount = number(words, "how much");
-                    if (!amount) return amount.error();
-                    function.amount = *amount;
-                }
-                continue;
-            }
-            const auto value = number(words, "a number after '" + word + "'");
-            if (!value) return value.error();
-            if (word == "radius")
-                function.radiusMm = *value;
-            else if (word == "rate")
-                function.ratePerMm = *value;
-            else if (word == "from")
-                function.fromDeg = *value;
-            else if (word == "travel")
-                function.travel = *value;
-            else if (word == "within")
-                function.withinS = *value;
-            else if (word == "rpm")
-                function.wantedRpm = *value;
-            else
-                return unknown("word of a function", word);
+            if (word != "turns" && word != "moves" && word != "joint") return unknown("word of a function", word);
+            const auto id = find(words, "what it " + word);
+            if (!id) return id.error();
+            (word == "turns" ? function.shaft.text : word == "moves" ? function.gear.text : function.joint.text) = *id;
         }
         return take(model::putFunction(m_project, m_board, std::move(function)));
+    }
+    /// A line as it is typed on a board; LABEL… after "on" are what is chosen.
+    Status addLine(Words& words) {
+        if (m_board.empty()) { // upright in the present section
+            if (const Status st = take(drive::beginBoard(m_project, m_board)); !st) return st;
+            if (const Status st = take(model::placeBoard(m_project, m_board, section(),
+                                                         at(m_project.boards, m_project.findBoard(m_board))->place));
+                !st)
+                return st;
+        }
+        const std::string label = takeLabel(words), text = words.takeUntil({"on"});
+        drive::BoardHand hand;
+        hand.board = m_board;
+        if (words.takeIf("on"))
+            while (!words.empty()) {
+                const auto id = find(words, "what it goes on");
+                if (!id) return id.error();
+                hand.chosen.push_back(*id);
+            }
+        const auto line = drive::parseBoardLine(text);
+        if (!line) return line.error();
+        const auto put = drive::applyBoardLine(m_project, hand, *line);
+        if (!put) return put.error();
+        if (const Status st = take(put->project); !st) return st;
+        if (!put->notes.empty()) return Error{"script.line", put->notes.front(), ""};
+        return note(label, put->added);
     }
     /// NAME: POSITION = WHEEL… ; POSITION = …
     Status addSelector(Words& words) {

@@ -24,6 +24,9 @@ public:
     std::string take() { return m_words[m_next++]; }
     /// Takes the word when it is that one.
     bool takeIf(std::string_view word);
+    /// The words and the place of the next one, for a reader of its own.
+    [[nodiscard]] const std::vector<std::string>& all() const { return m_words; }
+    [[nodiscard]] std::size_t& next() { return m_next; }
     /// All words up to one of `ends` (not taken) or the end, joined by spaces.
     [[nodiscard]] std::string takeUntil(const std::vector<std::string_view>& ends);
 

@@ -56,7 +56,7 @@ TEST_F(DriveDialog, AFunctionsLoadIsSetInItsDialog) {
 
 TEST_F(DriveDialog, ABoardIsPlacedInASectionWithItsDialog) {
     put("24 at 0 0");
-    ASSERT_TRUE(first().section.empty());
+    ASSERT_FALSE(first().section.empty()) << "what is typed are parts of a section";
     app::BoardDialog dialog(rig.project(), 0);
     dialog.show();
     const auto accept = [&] {

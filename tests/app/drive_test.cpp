@@ -7,9 +7,11 @@
 #include <QMenu>
 #include <QSlider>
 #include <QTabBar>
+#include <QTimer>
 #include <cmath>
 
 #include "app/stations/drive/drive_station.h"
+#include "app/stations/drive/walls_dialog.h"
 #include "tests/support/drive_rig.h"
 
 using namespace ivrant;
@@ -33,14 +35,14 @@ TEST_F(Drive, FromNothingToARatioByTypingAndDragging) {
     EXPECT_GE(rig.verdictRow("turn is never driven"), 0);
     // Into mesh: two pitches from the 8.
     drag(5, 1, 2, 0);
-    EXPECT_EQ(first().shafts[1].atUm[0], 16000);
-    EXPECT_EQ(first().shafts[1].atUm[1], 0);
+    EXPECT_EQ(seen().shafts[1].atUm[0], 16000);
+    EXPECT_EQ(seen().shafts[1].atUm[1], 0);
     EXPECT_EQ(function(0, 1), "-1:3");
     EXPECT_GE(rig.verdictRow("turn is driven"), 0);
     // One undo takes the whole drag back.
     rig.session().undo();
     rig.settle();
-    EXPECT_EQ(first().shafts[1].atUm[0], 40000);
+    EXPECT_EQ(seen().shafts[1].atUm[0], 40000);
     EXPECT_EQ(function(0, 1), "not driven");
 }
 
@@ -62,8 +64,8 @@ TEST_F(Drive, BindingIsShownAndMendedByMoving) {
     rig.click("mendApply");
     rig.settle();
     EXPECT_EQ(rig.verdictRow("24 and 20 bind"), -1);
-    const double dx = static_cast<double>(first().shafts[1].atUm[0]) / 1000,
-                 dy = static_cast<double>(first().shafts[1].atUm[1]) / 1000;
+    const double dx = static_cast<double>(seen().shafts[1].atUm[0]) / 1000,
+                 dy = static_cast<double>(seen().shafts[1].atUm[1]) / 1000;
     EXPECT_NEAR(std::hypot(dx, dy), 22, 0.25);
 }
 
@@ -77,14 +79,10 @@ TEST_F(Drive, ALockIsExplained) {
     rig.settle();
     EXPECT_FALSE(rig.text("trainText").startsWith("Locked"));
     // Two paths of other ratio between the same shafts: 16:16 and 8:24 a layer higher.
-    board()->choose({first().shafts[0].id.text});
-    for (const auto& [shaft, teeth] : {std::pair<std::size_t, int>{0, 8}, {1, 24}}) {
-        model::Gear gear;
-        gear.teeth = teeth;
-        gear.shaft = first().shafts[shaft].id;
-        gear.alongUm = first().gears[shaft].alongUm + 8000;
-        ASSERT_TRUE(rig.session().apply("Second path",
-                                        [&](const model::Project& p) { return model::putGear(p, first().id, gear); }));
+    const auto shafts = seen().shafts;
+    for (const auto& [shaft, teeth] : {std::pair<std::size_t, const char*>{0, "8"}, {1, "24"}}) {
+        board()->choose({shafts[shaft].id.text});
+        put(QString(teeth));
     }
     rig.settle();
     board()->choose({});
@@ -187,8 +185,8 @@ TEST_F(Drive, ArrowsMoveTheChosenAndTheDrawingIsWritten) {
     rig.key(Qt::Key_Right);
     rig.key(Qt::Key_Up, Qt::ShiftModifier);
     rig.settle();
-    EXPECT_EQ(first().shafts[0].atUm[0], 8000);
-    EXPECT_EQ(first().shafts[0].atUm[1], 4000);
+    EXPECT_EQ(seen().shafts[0].atUm[0], 8000);
+    EXPECT_EQ(seen().shafts[0].atUm[1], 4000);
     const QString path = rig.folder.path() + "/board.svg";
     EXPECT_TRUE(board()->saveDrawing(path));
     QFile file(path);
@@ -198,10 +196,10 @@ TEST_F(Drive, ArrowsMoveTheChosenAndTheDrawingIsWritten) {
 
 TEST_F(Drive, ADifferentialAndACrankAreTyped) {
     put("differential at 0 0");
-    ASSERT_EQ(first().shafts.size(), 2u);
-    ASSERT_EQ(first().gears.size(), 1u);
-    EXPECT_EQ(first().gears[0].kind, model::GearKind::Differential);
-    EXPECT_EQ(first().gears[0].teeth, 28);
+    ASSERT_EQ(seen().shafts.size(), 2u);
+    ASSERT_EQ(seen().gears.size(), 1u);
+    EXPECT_EQ(seen().gears[0].kind, model::GearKind::Differential);
+    EXPECT_EQ(seen().gears[0].teeth, 28);
     put("crank");
     ASSERT_EQ(first().motors.size(), 1u);
     EXPECT_EQ(first().motors[0].line, "hand crank");
@@ -236,12 +234,12 @@ TEST_F(Drive, AStringOverATurntableLimitsIt) {
 TEST_F(Drive, AScrewPushesInMillimetres) {
     put("actuator 9 at 0 0");
     put("motor medium");
-    ASSERT_EQ(first().gears.size(), 1u);
-    EXPECT_EQ(first().gears[0].kind, model::GearKind::Actuator);
+    ASSERT_EQ(seen().gears.size(), 1u);
+    EXPECT_EQ(seen().gears[0].kind, model::GearKind::Actuator);
     put("function Tip");
     ASSERT_EQ(first().functions.size(), 1u);
     auto push = first().functions[0];
-    EXPECT_EQ(push.gear, first().gears[0].id);
+    EXPECT_EQ(push.gear, seen().gears[0].id);
     push.load = model::LoadKind::Friction;
     push.amount = 5;
     push.travel = 20;
@@ -302,8 +300,72 @@ TEST_F(Drive, AFunctionIsTypedOnAnAxleThatIsAPart) {
     const std::size_t parts = rig.project().partCount();
     clickAt(2.5, 10.5);
     put("8");
+    EXPECT_EQ(rig.project().partCount(), parts) << "that axle is full: told, not put in";
+    EXPECT_EQ(rig.find<QLineEdit>("boardLine")->text(), "8");
+    rig.find<QLineEdit>("boardLine")->clear();
+    put("shaft 4 at 14 0");
+    put("8");
     put("motor small");
-    EXPECT_EQ(rig.project().partCount(), parts + 2);
+    EXPECT_EQ(rig.project().partCount(), parts + 3);
     EXPECT_TRUE(first().gears.empty() && first().motors.empty());
     EXPECT_EQ(rig.project().sections.front()->parts.back().shape->name, "motor small");
+}
+
+TEST_F(Drive, WallsAreSeenBeforeTheyArePutIn) {
+    put("8 at 0 0");
+    put("motor medium");
+    put("24 at 2 0");
+    put("function Turn load friction 20 travel 90");
+    EXPECT_EQ(function(0, 1), "-1:3") << "the ratio is told before there is a brick";
+    EXPECT_GE(rig.verdictRow("carried by nothing"), 0);
+    const std::size_t parts = rig.project().partCount();
+    bool seen = false;
+    QTimer::singleShot(0, [&] {
+        auto* dialog = qobject_cast<app::WallsDialog*>(QApplication::activeModalWidget());
+        ASSERT_NE(dialog, nullptr);
+        auto* list = dialog->findChild<QTableWidget*>("wallParts");
+        EXPECT_GT(list->rowCount(), 2);
+        EXPECT_TRUE(dialog->findChild<QLabel*>("wallSum")->text().contains("parts, "));
+        // A height that is none is told, and nothing can be put in.
+        auto* heights = dialog->findChild<QLineEdit*>("wallHeights");
+        const QString before = heights->text();
+        heights->setText("high");
+        EXPECT_FALSE(dialog->findChild<QPushButton*>("wallPut")->isEnabled());
+        EXPECT_FALSE(dialog->findChild<QLabel*>("wallNotes")->text().isEmpty());
+        heights->setText(before);
+        EXPECT_TRUE(dialog->findChild<QPushButton*>("wallPut")->isEnabled());
+        seen = true;
+        dialog->findChild<QPushButton*>("wallPut")->click();
+    });
+    for (QAction* action : rig.window->findChildren<QAction*>())
+        if (action->text() == "Walls, seats and a lid round the board") action->trigger();
+    rig.settle();
+    ASSERT_TRUE(seen);
+    EXPECT_GT(rig.project().partCount(), parts + 10);
+    EXPECT_EQ(rig.verdictRow("carried by nothing"), -1);
+    EXPECT_EQ(rig.verdictRow("hangs on its shaft"), -1);
+    EXPECT_EQ(function(0, 1), "-1:3");
+    rig.session().undo();
+    rig.settle();
+    EXPECT_EQ(rig.project().partCount(), parts) << "one undo takes all of it out";
+}
+
+TEST_F(Drive, AWheelIsDraggedOutOfItsLayerInTheViewFromAbove) {
+    put("24 at 0 0");
+    put("24 at 3 0");
+    board()->fit();
+    ASSERT_TRUE(board()->hasElevation());
+    const std::int64_t before = seen().shafts[1].atUm[2];
+    const QPoint from = board()->elevationPixelOf(3, 0), to = board()->elevationPixelOf(3, 2);
+    EXPECT_GT(to.y(), from.y()) << "further out is further down";
+    QTest::mousePress(board(), Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 8; ++i) {
+        const QPoint at = from + (to - from) * i / 8;
+        QMouseEvent move(QEvent::MouseMove, at, board()->mapToGlobal(at), Qt::NoButton, Qt::LeftButton, {});
+        QApplication::sendEvent(board(), &move);
+    }
+    QTest::mouseRelease(board(), Qt::LeftButton, {}, to);
+    rig.settle();
+    EXPECT_EQ(seen().shafts[1].atUm[2], before + 16'000);
+    EXPECT_EQ(seen().shafts[0].atUm[2], before) << "the other one stays";
 }

@@ -55,6 +55,7 @@ TEST(BoardLine, NonsenseIsNamed) {
 drive::BoardHand handOn(const BoardFigure& f, std::vector<std::string> chosen = {}) {
     drive::BoardHand hand;
     hand.board = f.board;
+    hand.ownThings = true;
     hand.chosen = std::move(chosen);
     return hand;
 }

@@ -70,6 +70,7 @@ TEST(WantedRatio, APlacedTrainDoesWhatTheFinderSaid) {
     test::BoardFigure f;
     drive::BoardHand hand;
     hand.board = f.board;
+    hand.ownThings = true;
     const auto placed = must(drive::placeTrain(f.project, hand, train));
     f.project = placed.project;
     f.motor(f.project.boards[0]->shafts.front().id);

@@ -60,7 +60,7 @@ TEST(Script, TellsTheLineOfWhatItDoesNotUnderstand) {
     EXPECT_EQ(errorOf("part a = plate 2x4\npart plate 2x2 by cell 9,9 on a stud 0,0\n"), "script.port at line 2");
     EXPECT_EQ(errorOf("model \"open\nstep\n"), "script.quote at line 1");
     EXPECT_EQ(errorOf("part axle 4 turn x=+z y=+z\n"), "line.turn at line 1");
-    EXPECT_EQ(errorOf("part a = axle 4\nfunction Lamp turns a load wind 3\n"), "script.word at line 2");
+    EXPECT_EQ(errorOf("part a = axle 4\nfunction Lamp turns a load wind 3\n"), "function.word at line 2");
     EXPECT_EQ(errorOf("part a = plate 2x4\nfunction Lamp turns a load friction 3\n"), "function.target at line 2");
     EXPECT_NE(errorOf("weight -3 g at 0 0 0\n"), "none"); // what no file may hold
 }

@@ -5,6 +5,7 @@
 #include <QApplication>
 
 #include "app/stations/drive/drive_station.h"
+#include "core/drive/plane_parts.h"
 #include "tests/support/window_rig.h"
 
 namespace ivrant::test {
@@ -46,6 +47,8 @@ struct DriveRig : testing::Test {
         rig.settle();
     }
     [[nodiscard]] const model::Board& first() { return *rig.project().boards.at(0); }
+    /// What lies in its plane as parts.
+    [[nodiscard]] drive::PlaneParts seen() { return drive::listPlaneParts(rig.project(), first()); }
     [[nodiscard]] QString function(int row, int column) {
         return rig.find<QTableWidget>("functions")->item(row, column)->text();
     }

@@ -28,6 +28,11 @@ public:
     void setSpeeds(std::vector<double> rpm);
     void setSeconds(double seconds);
     void fit();
+    /// The board from its side, below the plan; boards of parts alone have one.
+    void setElevation(bool shown);
+    [[nodiscard]] bool hasElevation() const { return m_side != nullptr; }
+    /// A pixel in it for a place in pitches: right, and out of the board. For tests.
+    [[nodiscard]] QPoint elevationPixelOf(double xPitches, double outPitches) const;
     /// Where new things go, µm on the board.
     [[nodiscard]] std::array<std::int64_t, 2> cursorUm() const;
     /// A pixel for a place in pitches, for tests.
@@ -37,8 +42,9 @@ public:
 
 signals:
     void chosenChanged();
-    /// During a drag, from where it began; `done` at its end.
-    void dragged(const std::vector<std::string>& ids, std::int64_t dxUm, std::int64_t dyUm, bool done);
+    /// During a drag, from where it began; `done` at its end. `dz`: out of the board, in the elevation.
+    void dragged(const std::vector<std::string>& ids, std::int64_t dxUm, std::int64_t dyUm, std::int64_t dzUm,
+                 bool done);
     void nudged(std::int64_t dxUm, std::int64_t dyUm);
     void typed(const QString& text);
 
@@ -53,16 +59,23 @@ protected:
 
 private:
     void paint(QPainter& painter) const;
+    void lookFromSide();
+    [[nodiscard]] int planHeight() const; ///< pixels; the rest is the elevation
+    void fitSide();
+    void emitDrag(bool done);
     [[nodiscard]] bool isPart(const std::string& id) const; ///< not a thing of the board itself
-    [[nodiscard]] QPointF placeOf(const std::string& id) const;
+    [[nodiscard]] QPointF placeOf(const std::string& id, bool side) const;
 
-    DriveStatePtr m_state;
+    DriveStatePtr m_state, m_side; ///< side: null when it is not shown
+    drive::Elevation m_elevation;
     BoardLook m_look;
-    BoardView m_view;
+    BoardView m_view, m_sideView;
+    double m_planShare = 1;
+    bool m_wantsSide = true, m_inSide = false; ///< in: where the pointer went down
     QPointF m_pressedAt, m_pressedPlace;
     std::string m_held;
     bool m_moving = false, m_panning = false, m_fitted = false;
-    std::int64_t m_movedX = 0, m_movedY = 0;
+    std::int64_t m_movedX = 0, m_movedY = 0; ///< in the view pressed in
 };
 
 } // namespace ivrant::app

@@ -16,10 +16,12 @@
 #include "app/stations/drive/function_dialog.h"
 #include "app/stations/drive/selector_dialog.h"
 #include "app/stations/drive/take_off.h"
+#include "app/stations/drive/walls_dialog.h"
 #include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/drive/board_line.h"
 #include "core/drive/board_view.h"
+#include "core/study/drive_inputs.h"
 
 namespace ivrant::app {
 namespace {
@@ -28,6 +30,16 @@ constexpr int kSideWidth = 424; ///< to begin with; it can be made narrower
 constexpr int kLeastSideWidth = 324;
 constexpr int kMostSeconds = 20; ///< length of the play bar
 constexpr int kTicks = 1000;
+
+/// "A lies beside the holes. B reaches one wall only."
+QString sentences(const std::vector<std::string>& notes) {
+    QStringList texts;
+    for (const std::string& note : notes) {
+        const QString text = qs(note);
+        texts << text.left(1).toUpper() + text.mid(1);
+    }
+    return texts.join(". ");
+}
 
 } // namespace
 
@@ -58,7 +70,7 @@ DriveStation::DriveStation(Session& session, QWidget* parent)
     m_line->setObjectName("boardLine");
     m_line->setAccessibleName("What to put on the board");
     m_line->setPlaceholderText(
-        "24 · clutch 24 · bevel 12 right · worm at 3 2 · shaft 6 · motor medium · function lift · chain · wall 2");
+        "24 · clutch 24 · bevel 12 right · worm at 3 2 · shaft 6 · motor medium · function lift load arm 40 g · walls");
     column->addWidget(m_line);
     split->addWidget(left);
     split->addWidget(makeSide());
@@ -93,7 +105,7 @@ DriveStation::DriveStation(Session& session, QWidget* parent)
     });
     connect(m_widget, &BoardWidget::dragged, this, &DriveStation::moveChosen);
     connect(m_widget, &BoardWidget::nudged, this,
-            [this](std::int64_t dx, std::int64_t dy) { moveChosen(m_widget->chosen(), dx, dy, true); });
+            [this](std::int64_t dx, std::int64_t dy) { moveChosen(m_widget->chosen(), dx, dy, 0, true); });
     connect(m_widget, &BoardWidget::chosenChanged, this, &DriveStation::showMotor);
     connect(m_side, &QTabWidget::currentChanged, this, &DriveStation::showSelectorPage);
     connect(m_functions, &QTableWidget::itemSelectionChanged, this, &DriveStation::showMotor);
@@ -188,6 +200,11 @@ void DriveStation::makeCommands() {
     addCommand(this, "Layer up", QKeySequence(Qt::Key_PageUp), [this] { stepLayer(1); });
     addCommand(this, "Layer down", QKeySequence(Qt::Key_PageDown), [this] { stepLayer(-1); });
     addCommand(this, "Fit the board", QKeySequence("Ctrl+0"), [this] { m_widget->fit(); });
+    addCommand(this, "Walls, seats and a lid round the board", QKeySequence("Ctrl+Shift+B"), [this] { buildWalls(); });
+    addCommand(this, "Show the board from its side as well", QKeySequence("Ctrl+E"), [this] {
+        m_elevation = !m_elevation;
+        m_widget->setElevation(m_elevation);
+    });
     addCommand(this, "Find a train for a ratio", QKeySequence("Ctrl+R"), [this] {
         m_side->setCurrentIndex(1);
         m_finder->ratioEdit()->setFocus();
@@ -200,7 +217,10 @@ void DriveStation::makeCommands() {
     });
     addCommand(this, "New gear board", {}, [this] {
         const int index = static_cast<int>(m_session.project().boards.size());
-        if (m_session.apply("New gear board", [](const model::Project& p) { return model::addBoard(p, ""); }))
+        if (m_session.apply("New gear board", [](const model::Project& p) {
+                model::BoardId id;
+                return drive::beginBoard(p, id);
+            }))
             m_boards->setCurrentIndex(index);
     });
     addCommand(this, "Place and walls of the board", QKeySequence("Ctrl+B"), [this] { changeBoard(); });
@@ -259,22 +279,25 @@ void DriveStation::runLine() {
     const auto line = drive::parseBoardLine(m_line->text().toStdString());
     if (!line) return m_session.say(qs(line.error().message), true);
     std::string added;
+    std::vector<std::string> notes;
     drive::BoardHand at = hand();
     const bool done = m_session.apply("Put " + m_line->text().trimmed() + " on the board",
                                       [&](const model::Project& p) -> model::EditResult {
                                           model::Project start = p;
                                           if (p.boards.empty()) {
-                                              auto begun = model::addBoard(p, "", {}, {}, &at.board);
+                                              auto begun = drive::beginBoard(p, at.board);
                                               if (!begun) return begun;
                                               start = *begun;
                                           }
                                           auto result = drive::applyBoardLine(start, at, *line);
                                           if (!result) return result.error();
                                           added = result->added;
+                                          notes = result->notes;
                                           return result->project;
                                       });
     if (!done) return;
     m_line->clear();
+    if (!notes.empty()) m_session.say(sentences(notes), true);
     if (!added.empty()) m_widget->choose({added});
 }
 
@@ -284,7 +307,7 @@ void DriveStation::place(const drive::FoundTrain& train) {
     const bool done = m_session.apply("Place the train", [&](const model::Project& p) -> model::EditResult {
         model::Project start = p;
         if (p.boards.empty()) {
-            auto begun = model::addBoard(p, "", {}, {}, &at.board);
+            auto begun = drive::beginBoard(p, at.board);
             if (!begun) return begun;
             start = *begun;
         }
@@ -298,23 +321,25 @@ void DriveStation::place(const drive::FoundTrain& train) {
     m_widget->choose({added});
 }
 
-void DriveStation::moveChosen(const std::vector<std::string>& ids, std::int64_t dxUm, std::int64_t dyUm, bool done) {
+void DriveStation::moveChosen(const std::vector<std::string>& ids, std::int64_t dxUm, std::int64_t dyUm,
+                              std::int64_t dzUm, bool done) {
     const auto board = boardId();
     if (!board || ids.empty()) return;
-    const std::array<std::int64_t, 3> by{dxUm - m_lastX, dyUm - m_lastY, 0};
+    const std::array<std::int64_t, 3> by{dxUm - m_lastX, dyUm - m_lastY, dzUm - m_lastZ};
     // What was fixed to it when it was taken goes along, not what it comes to on the way.
     if (!m_dragging && m_state) m_dragged = drive::listWithParts(m_state->report.net, ids);
     const auto edit = [&](const model::Project& p) { return model::moveSeen(p, *board, m_dragged, by); };
-    if (by[0] != 0 || by[1] != 0) {
+    if (by != std::array<std::int64_t, 3>{}) {
         // The first step of a drag begins an entry of the undo list, the others join it.
         if (m_dragging ? m_session.applyLive("Move on the board", edit) : m_session.apply("Move on the board", edit)) {
             m_lastX = dxUm;
             m_lastY = dyUm;
+            m_lastZ = dzUm;
         }
         m_dragging = true;
     }
     if (!done) return;
-    m_lastX = m_lastY = 0;
+    m_lastX = m_lastY = m_lastZ = 0;
     m_dragging = false;
 }
 
@@ -395,6 +420,21 @@ void DriveStation::changeBoard() {
     if (dialog.exec() != QDialog::Accepted) return;
     const model::Board changed = dialog.board();
     m_session.apply("Change the board", [&](const model::Project& p) { return model::changeBoardHead(p, changed); });
+}
+
+void DriveStation::buildWalls() {
+    if (!boardId()) return m_session.say("There is no gear board yet: type a wheel below, such as 24", true);
+    const auto& X_WS = m_session.placed().X_WS;
+    WallsDialog dialog(
+        m_session.project(), m_board,
+        [&](std::shared_ptr<const model::Project> trial) {
+            return print::makeDriveState(trial, study::calcDrive({trial.get(), X_WS}, m_session.tree()), X_WS);
+        },
+        this);
+    if (dialog.exec() != QDialog::Accepted) return;
+    m_session.apply("Walls round the board", [&](const model::Project& p) {
+        return drive::addWalls(p, *ivrant::at(p.boards, m_board), dialog.plan());
+    });
 }
 
 void DriveStation::changeSelector() {

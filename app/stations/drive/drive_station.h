@@ -58,13 +58,15 @@ private:
     void showMotors();
     void runLine();
     void place(const drive::FoundTrain& train);
-    void moveChosen(const std::vector<std::string>& ids, std::int64_t dxUm, std::int64_t dyUm, bool done);
+    void moveChosen(const std::vector<std::string>& ids, std::int64_t dxUm, std::int64_t dyUm, std::int64_t dzUm,
+                    bool done);
     void removeChosen();
     void takeOff();
     void renameChosen();
     void changeFunction();
     void changeBoard();
     void changeSelector();
+    void buildWalls();
     void stepLayer(int by);
     void play();
     void tick();
@@ -98,7 +100,8 @@ private:
     QSlider* m_time;
     QLabel* m_timeText;
     QTimer m_clock;
-    std::int64_t m_lastX = 0, m_lastY = 0;
+    std::int64_t m_lastX = 0, m_lastY = 0, m_lastZ = 0;
+    bool m_elevation = true;
     bool m_dragging = false, m_stale = true, m_selectorStale = true;
 };
 

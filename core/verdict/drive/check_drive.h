@@ -14,5 +14,7 @@ void judgeFunctions(const study::Facts& facts, VerdictList& list);
 /// Wheels moved to where they mesh, other tooth counts at the same distance, other motors, worms; tried where they were
 /// found.
 void proposeDriveMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
+/// Those that put parts in: walls, connectors, bushes. Part of proposeDriveMends; not tried here.
+void proposeDriveParts(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 
 } // namespace ivrant::verdict

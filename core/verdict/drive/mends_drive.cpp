@@ -3,9 +3,12 @@
 // worm.
 #include <algorithm>
 #include <cmath>
+#include <memory>
 
 #include "core/base/at.h"
 #include "core/base/units.h"
+#include "core/drive/board_view.h"
+#include "core/drive/plane_parts.h"
 #include "core/drive/ratio_search.h"
 #include "core/model/board_parts.h"
 #include "core/parts/family.h"
@@ -72,13 +75,44 @@ std::string inPitches(std::int64_t um) {
     return formatNumber(static_cast<double>(um) / static_cast<double>(base::kPitchUm), 2);
 }
 
+/// Two wheels in the plane of one board: things of it, or parts of its section.
+struct SeenPair {
+    const model::Board* board = nullptr;
+    drive::PlaneParts parts;
+    const model::Gear *a = nullptr, *b = nullptr;
+    const model::Shaft *shaftA = nullptr, *shaftB = nullptr;
+};
+std::unique_ptr<SeenPair> findPair(const model::Project& project, const std::string& a, const std::string& b) {
+    auto pair = std::make_unique<SeenPair>();
+    const model::Board *boardA = nullptr, *boardB = nullptr;
+    pair->a = findGear(project, a, &boardA);
+    pair->b = findGear(project, b, &boardB);
+    if (pair->a && pair->b) {
+        if (boardA != boardB) return nullptr;
+        pair->board = boardA;
+        pair->shaftA = findShaft(*boardA, pair->a->shaft);
+        pair->shaftB = findShaft(*boardB, pair->b->shaft);
+        return pair;
+    }
+    for (const auto& board : project.boards) {
+        pair->parts = drive::listPlaneParts(project, *board);
+        pair->a = pair->parts.findGear(a);
+        pair->b = pair->parts.findGear(b);
+        if (!pair->a || !pair->b) continue;
+        pair->board = board.get();
+        pair->shaftA = pair->parts.findShaft(pair->a->shaft.text);
+        pair->shaftB = pair->parts.findShaft(pair->b->shaft.text);
+        return pair;
+    }
+    return nullptr;
+}
+
 /// The second wheel's shaft moved to the nearest grid places where the pair meshes.
 void addMoves(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
-    const model::Board *boardA = nullptr, *boardB = nullptr;
-    const model::Gear* a = findGear(*report.project, verdict.place.things[0], &boardA);
-    const model::Gear* b = findGear(*report.project, verdict.place.things[1], &boardB);
-    if (!a || !b || boardA != boardB || a->kind == model::GearKind::Rack || b->kind == model::GearKind::Rack) return;
-    const model::Shaft *shaftA = findShaft(*boardA, a->shaft), *shaftB = findShaft(*boardB, b->shaft);
+    const auto pair = findPair(*report.project, verdict.place.things[0], verdict.place.things[1]);
+    if (!pair || pair->a->kind == model::GearKind::Rack || pair->b->kind == model::GearKind::Rack) return;
+    const model::Gear *a = pair->a, *b = pair->b;
+    const model::Shaft *shaftA = pair->shaftA, *shaftB = pair->shaftB;
     if (!shaftA || !shaftB || shaftA->axis != model::BoardAxis::Out || shaftB->axis != model::BoardAxis::Out) return;
     const bool inside = a->kind == model::GearKind::Ring || b->kind == model::GearKind::Ring;
     const double right =
@@ -91,9 +125,8 @@ void addMoves(const Report& report, const Verdict& verdict, std::vector<Mend>& m
         mends.push_back({"move the " + std::to_string(b->teeth) + " to (" + inPitches(shaftA->atUm[0] + fit.dxUm) +
                              ", " + inPitches(shaftA->atUm[1] + fit.dyUm) + "): " + error + ", in " +
                              drive::getGridStepName(fit.step),
-                         [board = boardB->id, shaft = shaftB->id.text, by](const model::Project& p) {
-                             return model::moveOnBoard(p, board, {shaft}, by);
-                         }});
+                         [board = pair->board->id, ids = drive::listWithParts(report.drive->net, {shaftB->id.text}),
+                          by](const model::Project& p) { return model::moveSeen(p, board, ids, by); }});
     }
 }
 
@@ -334,12 +367,9 @@ void addLoopLength(const Report& report, const Verdict& verdict, std::vector<Men
         }
 }
 
-} // namespace
-
-void proposeDriveMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
-    if (!report.drive || verdict.place.things.empty()) return;
+void proposeOnBoards(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
     if (verdict.check == "shaft-carried") addHoles(report, verdict, mends);
-    if (verdict.place.things.size() < 2) return markTried(mends);
+    if (verdict.place.things.size() < 2) return;
     if (verdict.check == "strand") addSlack(report, verdict, mends);
     if (verdict.check == "loop") addLoopLength(report, verdict, mends);
     if (verdict.check == "mesh") {
@@ -349,7 +379,15 @@ void proposeDriveMends(const Report& report, const Verdict& verdict, std::vector
     if (verdict.check == "motor-pull" || verdict.check == "travel-time" || verdict.check == "speed" ||
         verdict.check == "self-hold")
         addTried(report, verdict, mends);
+}
+
+} // namespace
+
+void proposeDriveMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {
+    if (!report.drive || verdict.place.things.empty()) return;
+    proposeOnBoards(report, verdict, mends);
     markTried(mends);
+    proposeDriveParts(report, verdict, mends);
 }
 
 } // namespace ivrant::verdict
