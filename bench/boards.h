@@ -2,6 +2,7 @@
 // A large gear board for measuring.
 #pragma once
 
+#include "core/drive/board_line.h"
 #include "core/model/edits_boards.h"
 
 namespace ivrant::bench {
@@ -32,6 +33,26 @@ inline model::Project makeBoard(int wheels, model::BoardId& board) {
             function.travel = 360;
             project = model::putFunction(project, board, function).value();
         }
+    }
+    return project;
+}
+
+/// The same typed, as parts: rows of ten wheels, each row with its motor and a function.
+inline model::Project makePartBoard(int wheels, model::BoardId& board) {
+    auto project = drive::beginBoard(model::makeEmptyProject("Bench"), board).value();
+    const auto put = [&](const std::string& text, const std::string& chosen) {
+        drive::BoardHand hand;
+        hand.board = board;
+        if (!chosen.empty()) hand.chosen = {chosen};
+        auto result = drive::applyBoardLine(project, hand, drive::parseBoardLine(text).value()).value();
+        project = std::move(result.project);
+        return result.added;
+    };
+    for (int i = 0; i < wheels; ++i) {
+        const int x = i % 10, y = i / 10;
+        const std::string shaft = put("16 at " + std::to_string(2 * x) + " " + std::to_string(5 * y), "");
+        if (x == 0) put("motor medium", shaft);
+        if (x == 9) put("function F load lift 100 g radius 10 mm travel 360", shaft);
     }
     return project;
 }

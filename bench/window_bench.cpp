@@ -221,6 +221,32 @@ void BM_DragOnBoardPainted(benchmark::State& state) {
 }
 BENCHMARK(BM_DragOnBoardPainted)->Arg(60)->Unit(benchmark::kMillisecond)->UseRealTime();
 
+/// The same with wheels that are parts, plan and elevation painted.
+void BM_DragPartsPainted(benchmark::State& state) {
+    Rig rig;
+    model::BoardId board;
+    rig.window.session().reset(bench::makePartBoard(static_cast<int>(state.range(0)), board), "", false);
+    rig.window.goStation(rig.window.indexOf(verdict::Station::Drive));
+    rig.settle();
+    auto* drawn = rig.window.findChild<QWidget*>("board");
+    const auto& parts = rig.window.session().project().sections.front()->parts;
+    std::vector<std::string> dragged; // a shaft with its wheel
+    for (std::size_t p = 0; p + 1 < parts.size() && dragged.empty(); ++p)
+        if (p > 10 && parts[p].shape->family == "axle") dragged = {parts[p].id.text, parts[p + 1].id.text};
+    std::int64_t by = 4'000;
+    rig.window.session().apply("Move", [&](const model::Project& p) {
+        return model::moveSeen(p, board, dragged, {by, 0, 0});
+    });
+    for (auto _ : state) {
+        by = -by;
+        rig.window.session().applyLive("Move", [&](const model::Project& p) {
+            return model::moveSeen(p, board, dragged, {by, 0, 0});
+        });
+        drawn->repaint();
+    }
+}
+BENCHMARK(BM_DragPartsPainted)->Arg(60)->Unit(benchmark::kMillisecond)->UseRealTime();
+
 /// A click on another position of the bridge's selector until board and tables show it.
 void BM_SwitchSelector(benchmark::State& state) {
     Rig rig;

@@ -7,6 +7,7 @@
 #include "cli/verbs.h"
 #include "core/base/at.h"
 #include "core/base/units.h"
+#include "core/drive/board_convert.h"
 #include "core/files/mesh_files.h"
 #include "core/files/parts_csv.h"
 #include "core/files/project_file.h"
@@ -148,8 +149,10 @@ public:
     void addOptions(CLI::App& sub) override {
         PoseVerb::addOptions(sub);
         sub.add_option("-o,--output", m_output, "OUT.ivrant, OUT.stl, OUT.obj or OUT.csv")->required();
+        sub.add_flag("--parts", m_parts, "what lies on gear boards as parts of sections; to .ivrant");
     }
     [[nodiscard]] int run() const override {
+        if (m_parts) return convertBoards();
         return withPose(inPose(0), [&](const verdict::Report& report, const study::PoseFacts& pose) {
             const std::string kind = extensionOf(m_output);
             if (kind == "ivrant" || kind == "json") return save(m_output, *report.project);
@@ -161,7 +164,19 @@ public:
     }
 
 private:
+    [[nodiscard]] int convertBoards() const {
+        const auto project = load();
+        if (!project) return complain(project.error());
+        const auto made = drive::convertBoards(*project);
+        if (!made) return complain(made.error());
+        if (const int failed = save(m_output, made->project); failed != 0) return failed;
+        std::cout << m_output << ": " << made->parts << " parts where boards had things of their own\n";
+        for (const std::string& note : made->notes) std::cout << "  " << note << "\n";
+        return 0;
+    }
+
     std::string m_output;
+    bool m_parts = false;
 };
 
 } // namespace

@@ -74,6 +74,17 @@ grep -q "Wings" "$out/heron.html" || grep -q "wing" "$out/heron.html"
 "$cli" convert "$heron" -o "$out/again.ivrant"
 cmp "$heron" "$out/again.ivrant"
 "$cli" convert "$heron" -o "$out/heron.stl"
+# A machine that is typed stands; boards of older files become parts; models without rings say so.
+"$cli" build data/demo/gate-drive.script -o "$out/gate.ivrant"
+"$cli" check "$out/gate.ivrant" --json | python3 -c "import json,sys; s=json.load(sys.stdin)['summary']; assert s['fail'] == 0, s"
+"$cli" convert tests/fixtures/boards/bridge.ivrant --parts -o "$out/bridge-parts.ivrant" | grep -q "without holes"
+diff <("$cli" drive tests/fixtures/boards/bridge.ivrant | grep -A9 ^Functions) <("$cli" drive "$out/bridge-parts.ivrant" | grep -A9 ^Functions)
+code=0
+"$cli" convert "$out/bridge-parts.ivrant" --parts -o "$out/again.ivrant" 2>"$out/none.json" || code=$?
+[[ $code == 2 ]] && grep -q '"code":"convert.none"' "$out/none.json"
+code=0
+"$cli" close "$heron" 2>"$out/none.json" || code=$?
+[[ $code == 2 ]] && grep -q '"code":"ring.none"' "$out/none.json"
 code=0
 echo '{ "format": "ivrant-project", "version": 1, "name": 5 }' >"$out/bad.ivrant"
 "$cli" check "$out/bad.ivrant" 2>"$out/error.json" || code=$?

@@ -369,3 +369,18 @@ TEST_F(Drive, AWheelIsDraggedOutOfItsLayerInTheViewFromAbove) {
     EXPECT_EQ(seen().shafts[1].atUm[2], before + 16'000);
     EXPECT_EQ(seen().shafts[0].atUm[2], before) << "the other one stays";
 }
+
+TEST_F(Drive, AnOldBoardBecomesPartsWithTheSameFunctions) {
+    openBoards("cart.ivrant");
+    const QString wheels = function(0, 1), basket = function(1, 1);
+    for (QAction* action : rig.window->findChildren<QAction*>())
+        if (action->text() == "Make parts of what lies on the boards") action->trigger();
+    rig.settle();
+    EXPECT_TRUE(first().shafts.empty() && first().gears.empty());
+    EXPECT_EQ(seen().shafts.size(), 6u); // of both boards: they share the section and the plane
+    EXPECT_EQ(function(0, 1), wheels);
+    EXPECT_EQ(function(1, 1), basket);
+    rig.session().undo();
+    rig.settle();
+    EXPECT_FALSE(first().shafts.empty());
+}

@@ -33,13 +33,12 @@ using test::must;
 
 namespace {
 
-/// Strictly within, deeper than `deep`: faces that touch are in neither.
-bool holdsPoint(const geometry::Solid& solid, const Vec3& p, double deep = 1e-6) {
-    const Vec3 q = solid.X_PS.inverse() * p;
+/// Strictly within, deeper than `deep`: faces that touch are in neither. `q`: in the solid's own frame.
+bool holdsOwnPoint(const geometry::Solid& solid, const Vec3& q, double deep) {
     switch (solid.kind) {
     case geometry::SolidKind::Box: return (q.cwiseAbs().array() < solid.half.array() - deep).all();
     case geometry::SolidKind::Cylinder:
-        return q.head<2>().norm() < solid.radius() - deep + 1e-6 && std::abs(q.z()) < solid.half.z() - deep;
+        return std::abs(q.z()) < solid.half.z() - deep && q.head<2>().norm() < solid.radius() - deep + 1e-6;
     case geometry::SolidKind::Sphere: return q.norm() <= solid.radius() - deep + 1e-6;
     case geometry::SolidKind::Prism: {
         if (std::abs(q.z()) >= solid.half.z() - deep) return false;
@@ -53,42 +52,61 @@ bool holdsPoint(const geometry::Solid& solid, const Vec3& p, double deep = 1e-6)
     }
     return false;
 }
-
-/// What is at a point of a part, by its collision solids.
-struct Matter {
-    bool body = false, stud = false; ///< a stud is one of those that cells take
-    bool cavity = false;             ///< below a cell or in a tube, where a stud of another part has room
-};
-Matter lookAt(const parts::Shape& shape, const Vec3& p, double deep) {
-    Matter matter;
-    for (const auto& s : shape.solids)
-        if (holdsPoint(s.solid, p, deep)) (s.studPort >= 0 ? matter.stud : matter.body) = true;
-    for (const auto& port : shape.ports) {
-        if (port.kind != parts::PortKind::Cell && port.kind != parts::PortKind::Tube) continue;
-        const Vec3 to = p - port.origin;
-        const double depth = -to.dot(port.axis); // into the part
-        if (depth >= -1e-9 && depth <= 1.75 && (to + port.axis * depth).norm() <= 2.45) matter.cavity = true;
-    }
-    return matter;
+bool holdsPoint(const geometry::Solid& solid, const Vec3& p, double deep = 1e-6) {
+    return holdsOwnPoint(solid, solid.X_PS.inverse(Eigen::Isometry) * p, deep);
 }
+
+/// What of a part can matter within a box of its own frame, ready to be asked for many points.
+struct Near {
+    struct Body {
+        const geometry::Solid* solid;
+        Frame X_SP;
+        bool stud; ///< one of those that cells take
+    };
+    std::vector<Body> bodies;
+    std::vector<const parts::Port*> cavities; ///< below a cell or in a tube, where a stud of another part has room
+
+    Near(const parts::Shape& shape, const geometry::Bounds& box) {
+        const auto meets = [&](const geometry::Bounds& b) {
+            return (b.low.array() <= box.high.array()).all() && (box.low.array() <= b.high.array()).all();
+        };
+        for (const auto& s : shape.solids)
+            if (meets(geometry::calcBounds(s.solid, Frame::Identity())))
+                bodies.push_back({&s.solid, s.solid.X_PS.inverse(Eigen::Isometry), s.studPort >= 0});
+        for (const auto& port : shape.ports)
+            if ((port.kind == parts::PortKind::Cell || port.kind == parts::PortKind::Tube) &&
+                meets({port.origin - Vec3::Constant(4), port.origin + Vec3::Constant(4)}))
+                cavities.push_back(&port);
+    }
+    /// By its collision solids: is there anything at the point, and is it a stud alone?
+    struct Matter {
+        bool any = false, studAlone = false;
+    };
+    [[nodiscard]] Matter lookAt(const Vec3& p, double deep) const {
+        bool stud = false;
+        for (const Body& body : bodies) {
+            if (!holdsOwnPoint(*body.solid, body.X_SP * p, deep)) continue;
+            if (!body.stud) return {true, false};
+            stud = true;
+        }
+        return {stud, stud};
+    }
+    [[nodiscard]] bool hasCavity(const Vec3& p) const {
+        return std::any_of(cavities.begin(), cavities.end(), [&](const parts::Port* port) {
+            const Vec3 to = p - port->origin;
+            const double depth = -to.dot(port->axis); // into the part
+            return depth >= -1e-9 && depth <= 1.75 && (to + port->axis * depth).norm() <= 2.45;
+        });
+    }
+};
 /// Both fill one point; where only a stud of one is in the other's cavity they do not, unless it is only pushed in half
 /// way.
-bool collide(const Matter& a, const Matter& b, bool halfWay) {
-    if (!(a.body || a.stud) || !(b.body || b.stud)) return false;
-    return halfWay || (!(a.cavity && b.stud && !b.body) && !(b.cavity && a.stud && !a.body));
-}
-
-/// What of a part can matter within a box of its own frame.
-parts::Shape nearTo(const parts::Shape& shape, const geometry::Bounds& box) {
-    parts::Shape near;
-    const auto meets = [&](const geometry::Bounds& b) {
-        return (b.low.array() <= box.high.array()).all() && (box.low.array() <= b.high.array()).all();
-    };
-    for (const auto& s : shape.solids)
-        if (meets(geometry::calcBounds(s.solid, Frame::Identity()))) near.solids.push_back(s);
-    for (const auto& port : shape.ports)
-        if (meets({port.origin - Vec3::Constant(4), port.origin + Vec3::Constant(4)})) near.ports.push_back(port);
-    return near;
+bool collide(const Near& a, const Vec3& in_a, const Near& b, const Vec3& in_b, double deep, bool halfWay) {
+    const auto one = a.lookAt(in_a, deep);
+    if (!one.any) return false;
+    const auto other = b.lookAt(in_b, deep);
+    if (!other.any || halfWay) return other.any;
+    return !(other.studAlone && a.hasCavity(in_a)) && !(one.studAlone && b.hasCavity(in_b));
 }
 
 geometry::Bounds movedBox(const Frame& X, const Vec3& low, const Vec3& high) {
@@ -112,8 +130,8 @@ double commonMatter(const parts::Shape& whole_a, const Frame& X_a, const parts::
     const Vec3 low = ba.low.cwiseMax(bb.low), high = ba.high.cwiseMin(bb.high);
     if ((high - low).minCoeff() <= 0) return 0;
     const Frame back_a = X_a.inverse(), back_b = X_b.inverse();
-    const parts::Shape a = nearTo(whole_a, movedBox(back_a, low, high)),
-                       b = nearTo(whole_b, movedBox(back_b, low, high));
+    const Near a(whole_a, movedBox(back_a, low, high)), b(whole_b, movedBox(back_b, low, high));
+    if (a.bodies.empty() || b.bodies.empty()) return 0;
     Eigen::Vector3i n;
     for (int k = 0; k < 3; ++k) n[k] = std::max(1, static_cast<int>(std::ceil((high - low)[k] / step)));
     const Vec3 d = (high - low).cwiseQuotient(n.cast<double>());
@@ -122,9 +140,7 @@ double commonMatter(const parts::Shape& whole_a, const Frame& X_a, const parts::
         for (int j = 0; j < n.y(); ++j)
             for (int k = 0; k < n.z(); ++k) {
                 const Vec3 p = low + d.cwiseProduct(Vec3(i + 0.5, j + 0.5, k + 0.5));
-                if (collide(lookAt(a, back_a * p, deep), lookAt(b, back_b * p, deep), halfWay) &&
-                    ++count * d.prod() > enough)
-                    return enough;
+                if (collide(a, back_a * p, b, back_b * p, deep, halfWay) && ++count * d.prod() > enough) return enough;
             }
     return count * d.prod();
 }

@@ -133,6 +133,18 @@ TEST(Rings, PosingOneJointMovesTheOthersAndRefusesWhatCannotClose) {
     EXPECT_NE(refused.error().message.find("mm"), std::string::npos);
 }
 
+TEST(Rings, AllAreClosedAtOnceWithWhatIsKept) {
+    FourBar f;
+    pose::Closed closed;
+    const auto made = test::must(pose::closeRings(f.project, {f.project.joints[0].id}, closed));
+    EXPECT_TRUE(closed.closed);
+    EXPECT_EQ(made.joints[0].value, f.project.joints[0].value) << "kept";
+    const double rocker = direction(made.joints[2].value[0]), crank = direction(made.joints[0].value[0]);
+    EXPECT_NEAR(std::remainder(rocker - rockerFor(crank), 2 * base::kPi), 0, 2e-3);
+    EXPECT_EQ(pose::closeRings(f.project, {{"j99"}}, closed).error().code, "edit.missing");
+    EXPECT_EQ(pose::closeRings(model::makeEmptyProject("None"), {}, closed).error().code, "ring.none");
+}
+
 TEST(Rings, AnOpenRingIsAVerdictWithAMendThatClosesIt) {
     FourBar f;
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));

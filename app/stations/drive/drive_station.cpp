@@ -19,6 +19,7 @@
 #include "app/stations/drive/walls_dialog.h"
 #include "core/base/at.h"
 #include "core/base/units.h"
+#include "core/drive/board_convert.h"
 #include "core/drive/board_line.h"
 #include "core/drive/board_view.h"
 #include "core/study/drive_inputs.h"
@@ -224,6 +225,7 @@ void DriveStation::makeCommands() {
             m_boards->setCurrentIndex(index);
     });
     addCommand(this, "Place and walls of the board", QKeySequence("Ctrl+B"), [this] { changeBoard(); });
+    addCommand(this, "Make parts of what lies on the boards", {}, [this] { convertBoards(); });
     addCommand(this, "Positions of the selector", QKeySequence("Ctrl+J"), [this] { changeSelector(); });
     addCommand(this, "Rename the board", {}, [this] {
         if (!boardId()) return;
@@ -435,6 +437,22 @@ void DriveStation::buildWalls() {
     m_session.apply("Walls round the board", [&](const model::Project& p) {
         return drive::addWalls(p, *ivrant::at(p.boards, m_board), dialog.plan());
     });
+}
+
+void DriveStation::convertBoards() {
+    std::vector<std::string> notes;
+    int parts = 0;
+    const bool done =
+        m_session.apply("Make parts of what lies on the boards", [&](const model::Project& p) -> model::EditResult {
+            auto made = drive::convertBoards(p);
+            if (!made) return made.error();
+            notes = made->notes;
+            parts = made->parts;
+            return made->project;
+        });
+    if (!done) return;
+    const QString put = QString("%1 parts put in. ").arg(parts);
+    m_session.say(put + sentences(notes), !notes.empty());
 }
 
 void DriveStation::changeSelector() {

@@ -67,6 +67,7 @@ private:
     void changeBoard();
     void changeSelector();
     void buildWalls();
+    void convertBoards();
     void stepLayer(int by);
     void play();
     void tick();
