@@ -9,6 +9,7 @@
 #include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/bonds/section_bonds.h"
+#include "core/drive/board_floors.h"
 #include "core/drive/brick_rows.h"
 #include "core/drive/plane_parts.h"
 #include "core/model/wheel_size.h"
@@ -25,13 +26,8 @@ using geometry::Vec3;
 using parts::PortKind;
 
 constexpr double kBrickMm = 3 * base::kPlateMm, kHoleMm = 5.6; ///< of a pin hole brick above its underside
-constexpr double kFitMm = 0.1, kClearMm = 0.4;
 constexpr double kThroughMm = 3.7; ///< an axle ends no nearer to a wall's middle than that when it goes through
 
-double fromGrid(double x, double origin, double step) {
-    const double off = std::fmod(std::fmod(x - origin, step) + step, step);
-    return off > step - kFitMm ? off - step : off;
-}
 bool isNear(double a, double b) { return std::abs(a - b) < kFitMm; }
 
 /// A shaft square to the walls, in the walls' frame.
@@ -49,11 +45,6 @@ public:
 
     base::Result<WallsPlan> run() {
         const geometry::Mat3 R = m_board.place.frame().linear();
-        if (std::abs(R.col(2).z()) > kFitMm)
-            return Error{"walls.flat",
-                         "walls of bricks are built round boards that stand upright in their section: change how this "
-                         "one stands (Place and walls of the board)",
-                         m_board.id.text};
         const bool alongX = std::abs(R.col(2).x()) > 0.9;
         m_X_SF = geometry::makeFrame(
             alongX ? geometry::Mat3(geometry::Mat3::Identity())
@@ -78,8 +69,8 @@ public:
         build();
         if (m_plan.parts.empty() && m_plan.longer.empty() && m_notes.empty())
             return Error{"walls.there", "all of it is there already", ""};
-        leaveOutWhatIsInTheWay();
         m_plan.notes = std::move(m_notes);
+        leaveOutWhatIsInTheWay(m_section, m_plan);
         return std::move(m_plan);
     }
 
@@ -177,8 +168,9 @@ private:
         m_holes.resize(m_walls.size());
         std::map<std::string, int> reached;
         for (std::size_t w = 0; w < m_walls.size(); ++w) {
-            if (std::abs(fromGrid(m_walls[w], m_grid.x(), kPitchMm)) > kFitMm) {
-                m_notes.push_back("a wall lies " + base::formatNumber(fromGrid(m_walls[w], m_grid.x(), kPitchMm), 1) +
+            if (std::abs(calcOffGrid(m_walls[w], m_grid.x(), kPitchMm)) > kFitMm) {
+                m_notes.push_back("a wall lies " +
+                                  base::formatNumber(calcOffGrid(m_walls[w], m_grid.x(), kPitchMm), 1) +
                                   " mm beside the studs of the section: move the board or the wall by that");
                 continue;
             }
@@ -186,8 +178,8 @@ private:
                 if (shaft.low > m_walls[w] - kThroughMm || shaft.high < m_walls[w] + kThroughMm) continue;
                 ++reached[shaft.id];
                 if (hasHole(m_walls[w], shaft)) continue;
-                const double u = fromGrid(shaft.u, m_grid.y(), kPitchMm / 2),
-                             v = fromGrid(shaft.v - kHoleMm, m_grid.z(), kPlateMm);
+                const double u = calcOffGrid(shaft.u, m_grid.y(), kPitchMm / 2),
+                             v = calcOffGrid(shaft.v - kHoleMm, m_grid.z(), kPlateMm);
                 if (std::abs(u) > kFitMm || std::abs(v) > kFitMm) {
                     noteOnce(shaft.name + " lies " + base::formatNumber(std::abs(u) > kFitMm ? u : v, 1) +
                              " mm beside the holes that bricks can have here: move it by that");
@@ -444,8 +436,8 @@ private:
         return false;
     }
     int buildSeat(const std::string& name, const std::vector<Vec3>& cells, int step) {
-        const auto jumper = findJumper(fromGrid(cells.front().x(), m_grid.x(), kPitchMm),
-                                       fromGrid(cells.front().y(), m_grid.y(), kPitchMm));
+        const auto jumper = findJumper(calcOffGrid(cells.front().x(), m_grid.x(), kPitchMm),
+                                       calcOffGrid(cells.front().y(), m_grid.y(), kPitchMm));
         const double top = cells.front().z() - (jumper && !jumper->shape.empty() ? kPlateMm : 0);
         const double plates = (top - m_base) / kPlateMm;
         if (!jumper || std::abs(plates - std::round(plates)) > 0.05 || plates < -0.05) {
@@ -496,42 +488,6 @@ private:
         });
     }
 
-    /// Bricks that would stand in something else are not put in.
-    void leaveOutWhatIsInTheWay() {
-        model::Section trial = m_section;
-        for (const LongerAxle& axle : m_plan.longer)
-            for (model::Part& part : trial.parts) {
-                if (part.id != axle.id) continue;
-                part.shape = axle.shape;
-                part.place = model::makePlace(Eigen::Translation3d(axle.by) * part.place.frame());
-            }
-        const int own = static_cast<int>(trial.parts.size());
-        for (std::size_t p = 0; p < m_plan.parts.size(); ++p) {
-            model::Part part;
-            part.id.text = "new " + std::to_string(p);
-            part.shape = m_plan.parts[p].shape;
-            part.place = m_plan.parts[p].place;
-            trial.parts.push_back(std::move(part));
-        }
-        std::set<int> out;
-        std::set<std::string> inWay;
-        for (const bonds::Overlap& overlap : bonds::calcSectionBonds(trial, {}).overlaps) {
-            const int newer = std::max(overlap.partA, overlap.partB), older = std::min(overlap.partA, overlap.partB);
-            if (newer < own) continue;
-            out.insert(newer - own);
-            if (older < own) inWay.insert(at(trial.parts, older).shape->name);
-        }
-        if (out.empty()) return;
-        std::string names;
-        for (const std::string& name : inWay) names += (names.empty() ? "" : ", ") + name;
-        m_notes.push_back(std::to_string(out.size()) + (out.size() == 1 ? " brick" : " bricks") +
-                          " left out where something is in the way" + (names.empty() ? "" : ": " + names));
-        std::vector<model::NewPart> kept;
-        for (std::size_t p = 0; p < m_plan.parts.size(); ++p)
-            if (out.count(static_cast<int>(p)) == 0) kept.push_back(std::move(m_plan.parts[p]));
-        m_plan.parts = std::move(kept);
-    }
-
     const model::Board& m_board;
     const WallsWish& m_wish;
     const model::Section& m_section;
@@ -553,6 +509,41 @@ private:
 };
 
 } // namespace
+
+void leaveOutWhatIsInTheWay(const model::Section& section, WallsPlan& plan) {
+    model::Section trial = section;
+    for (const LongerAxle& axle : plan.longer)
+        for (model::Part& part : trial.parts) {
+            if (part.id != axle.id) continue;
+            part.shape = axle.shape;
+            part.place = model::makePlace(Eigen::Translation3d(axle.by) * part.place.frame());
+        }
+    const int own = static_cast<int>(trial.parts.size());
+    for (std::size_t p = 0; p < plan.parts.size(); ++p) {
+        model::Part part;
+        part.id.text = "new " + std::to_string(p);
+        part.shape = plan.parts[p].shape;
+        part.place = plan.parts[p].place;
+        trial.parts.push_back(std::move(part));
+    }
+    std::set<int> out;
+    std::set<std::string> inWay;
+    for (const bonds::Overlap& overlap : bonds::calcSectionBonds(trial, {}).overlaps) {
+        const int newer = std::max(overlap.partA, overlap.partB), older = std::min(overlap.partA, overlap.partB);
+        if (newer < own) continue;
+        out.insert(newer - own);
+        if (older < own) inWay.insert(at(trial.parts, older).shape->name);
+    }
+    if (out.empty()) return;
+    std::string names;
+    for (const std::string& name : inWay) names += (names.empty() ? "" : ", ") + name;
+    plan.notes.push_back(std::to_string(out.size()) + (out.size() == 1 ? " brick" : " bricks") +
+                         " left out where something is in the way" + (names.empty() ? "" : ": " + names));
+    std::vector<model::NewPart> kept;
+    for (std::size_t p = 0; p < plan.parts.size(); ++p)
+        if (out.count(static_cast<int>(p)) == 0) kept.push_back(std::move(plan.parts[p]));
+    plan.parts = std::move(kept);
+}
 
 std::vector<std::int64_t> chooseWallHeights(const model::Project& project, const model::Board& board) {
     if (!board.wallsUm.empty()) return board.wallsUm;
@@ -601,6 +592,11 @@ model::EditResult addWalls(const model::Project& project, const model::Board& bo
 base::Result<WallsPlan> planWalls(const model::Project& project, const model::Board& board, const WallsWish& wish) {
     if (board.section.empty() || project.findSection(board.section) < 0)
         return Error{"walls.section", "this board belongs to no section yet: type a shaft or a wheel first",
+                     board.id.text};
+    const double up = board.place.frame().linear()(2, 2); // of its way out
+    if (std::abs(up) > 1 - kFitMm) return planFloors(project, board, wish);
+    if (std::abs(up) > kFitMm)
+        return Error{"walls.flat", "walls are built round boards that stand upright or lie flat in their section",
                      board.id.text};
     return Planner(project, board, wish).run();
 }

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Which bricks carry the shafts of a gear board and hold its motors?
 //
-// For boards that stand upright in their section: walls of bricks with round holes along the section's studs, courses
-// and plates by the heights of the shafts, a floor below the lowest wheel and a lid above the highest, seats under
-// motors. Everything is proposed as parts to add; of what is there only axles that end short of a wall are exchanged
-// for longer ones. Section frame, mm.
+// For boards that lie flat see board_floors.h. For those that stand upright in their section: walls of bricks with
+// round holes along the section's studs, courses and plates by the heights of the shafts, a floor below the lowest
+// wheel and a lid above the highest, seats under motors. Everything is proposed as parts to add; of what is there only
+// axles that end short of a wall are exchanged for longer ones. Section frame, mm.
 #pragma once
 
 #include <string>
@@ -39,7 +39,7 @@ struct WallsPlan {
 /// Heights of walls: those noted on the board, else a pitch beyond the outermost wheels on shafts square to the board.
 [[nodiscard]] std::vector<std::int64_t> chooseWallHeights(const model::Project& project, const model::Board& board);
 
-/// Errors: "walls.section" (the board belongs to none), "walls.flat" (it does not stand upright), "walls.shafts"
+/// Errors: "walls.section" (the board belongs to none), "walls.flat" (it leans), "walls.shafts"
 /// (nothing to carry), "walls.there" (all of it is there). O(parts of the section).
 [[nodiscard]] base::Result<WallsPlan> planWalls(const model::Project& project, const model::Board& board,
                                                 const WallsWish& wish);

@@ -42,7 +42,7 @@ base::Result<bool> readLoad(const std::vector<std::string>& words, std::size_t& 
 base::Result<bool> readFunctionWord(const std::vector<std::string>& words, std::size_t& at,
                                     model::DriveFunction& into) {
     if (at >= words.size()) return false;
-    const std::string word = words[at];
+    const std::string& word = words[at];
     if (word == "hold" || word == "together") {
         (word == "hold" ? into.mustHold : into.withOthers) = true;
         ++at;

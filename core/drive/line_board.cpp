@@ -95,7 +95,7 @@ base::Status LineBoard::addParts(const std::vector<model::NewPart>& parts, std::
     if (auto st = needSection(); !st) return st;
     return take(model::addParts(m_project, board().section, parts, newIds));
 }
-base::Status LineBoard::putPart(base::Result<model::NewPart> part, std::string* newId) {
+base::Status LineBoard::putPart(const base::Result<model::NewPart>& part, std::string* newId) {
     if (!part) return part.error();
     std::vector<model::PartId> ids;
     if (auto st = addParts({*part}, &ids); !st) return st;

@@ -43,7 +43,7 @@ private:
     base::Status needSection();
     [[nodiscard]] const model::Section& section() const;
     [[nodiscard]] int findPart(const std::string& id) const; ///< in the section; −1: none
-    base::Status putPart(base::Result<model::NewPart> part, std::string* newId);
+    base::Status putPart(const base::Result<model::NewPart>& part, std::string* newId);
     /// Nearest place to `alongUm` on half pitches with `halfMm` free to both sides.
     [[nodiscard]] base::Result<std::int64_t> findRoom(const model::Shaft& shaft, std::int64_t alongUm,
                                                       double halfMm) const;

@@ -69,7 +69,7 @@ public:
 
 private:
     [[nodiscard]] std::size_t node(PartSpot spot) const {
-        return static_cast<std::size_t>(at(m_first, spot.section) + spot.part);
+        return static_cast<std::size_t>(at(m_first, spot.section)) + static_cast<std::size_t>(spot.part);
     }
     [[nodiscard]] int groupOf(PartSpot spot) { return static_cast<int>(m_groups.find(node(spot))); }
     [[nodiscard]] const Port& portOf(PartSpot spot, int port) const { return bonds::getPort(m_project, spot, port); }

@@ -92,7 +92,7 @@ private:
         return worst;
     }
 
-    [[nodiscard]] Settled finish(TrainMotion motion, const LoadResult& load, std::vector<int> drivers) const {
+    [[nodiscard]] Settled finish(TrainMotion motion, const LoadResult& load, const std::vector<int>& drivers) const {
         std::vector<int> alike; // that rest and are on the point of giving way
         for (const Resistance& one : m_all) {
             const auto held = load.driveNmm.find(one.rotor);

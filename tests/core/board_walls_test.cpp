@@ -5,6 +5,7 @@
 
 #include <map>
 #include <random>
+#include <set>
 
 #include "core/base/at.h"
 #include "core/drive/board_line.h"
@@ -210,11 +211,52 @@ TEST(BoardWalls, WhatBricksCannotCarryIsTold) {
     Typing flat;
     flat.project = must(model::addBoard(model::makeEmptyProject("Flat"), "Flat", {}, {}, &flat.hand.board));
     flat.put("24 at 0 0");
-    EXPECT_EQ(flat.codeOf("walls"), "walls.flat");
+    EXPECT_EQ(flat.codeOf("lid"), "walls.flat");
+    flat.put("walls");
+    flat.put("40 at 2 2"); // its walls would be too far apart for one plate with holes
+    Typing wide;
+    wide.project = must(model::addBoard(model::makeEmptyProject("Wide"), "Wide", {}, {}, &wide.hand.board));
+    wide.put("40 at 0 0");
+    wide.put("40 at 5 5");
+    EXPECT_EQ(wide.codeOf("walls"), "walls.span");
     Typing none;
     EXPECT_EQ(none.codeOf("walls"), "walls.section");
     none.put("shaft 4 right at 0 0");
     EXPECT_EQ(none.codeOf("walls"), "walls.shafts");
+}
+
+TEST(BoardWalls, AFlatBoardGetsFeetAndHeads) {
+    // Rows along x and along y, in one layer and two, the shafts' own ends wherever they were typed.
+    for (const auto& lines : std::vector<std::vector<std::string>>{{"24 at 0 0", "24 at 3 0"},
+                                                                   {"8 at 0 0", "24 at 0 2"},
+                                                                   {"24 at 0 0", "24 at 3 0", "8"},
+                                                                   {"40 at 0 0", "8 at 3 0", "24 at 5 0"},
+                                                                   {"shaft 5 at 2 2 2", "24"},
+                                                                   {"12 at 1 0", "20 at 3 0 0", "12 at 5 0"}}) {
+        Typing t;
+        t.project = must(model::addBoard(model::makeEmptyProject("Flat"), "Flat", {}, {}, &t.hand.board));
+        for (const std::string& line : lines) t.put(line);
+        t.put("function Turn");
+        t.put("walls");
+        const std::string what = lines.front() + " …";
+        for (const std::string& note : t.notes) ADD_FAILURE() << what << ": " << note;
+        const auto report = test::reportOf(t.project);
+        for (const auto& support : report.drive->net.supports)
+            EXPECT_EQ(support.holesMm.size(), 2u) << what << ": " << support.shaft;
+        const auto bonds = bonds::calcSectionBonds(t.section(), {});
+        EXPECT_TRUE(bonds.overlaps.empty()) << what << (bonds.overlaps.empty() ? std::string() : [&] {
+            const auto& o = bonds.overlaps.front();
+            return ": " + ivrant::at(t.section().parts, o.partA).shape->name + " and " +
+                   ivrant::at(t.section().parts, o.partB).shape->name;
+        }());
+        std::set<int> groups;
+        for (std::size_t p = 0; p < t.section().parts.size(); ++p)
+            if (const auto& family = t.section().parts[p].shape->family;
+                family == "brick" || family == "plate" || family == "pin hole plate")
+                groups.insert(bonds.group[p]);
+        EXPECT_EQ(groups.size(), 1u) << what;
+        EXPECT_EQ(t.codeOf("walls"), "walls.there") << what;
+    }
 }
 
 /// Pairs of spur wheels in a row, in random layers: whatever is typed, walls carry it when every shaft lies on a hole.

@@ -1,0 +1,26 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which bricks carry the shafts of a gear board that lies flat? Part of board_walls.h; for use inside core/drive.
+//
+// A base plate on which upright shafts stand, plates with holes on it as their feet, two walls of bricks beside the
+// wheels, and plates with holes from wall to wall as their heads. Section frame, mm.
+#pragma once
+
+#include "core/drive/board_walls.h"
+
+namespace ivrant::drive {
+
+inline constexpr double kFitMm = 0.1;   ///< what lies nearer to a place than that is there
+inline constexpr double kClearMm = 0.4; ///< between a wheel and what is built beside it
+/// How far `x` lies beyond the nearest place of the grid below it; within kFitMm of a place: about 0, also below it.
+[[nodiscard]] double calcOffGrid(double x, double origin, double step);
+
+inline constexpr int kMostSpanCells = 8; ///< of a plate with holes, from wall to wall
+
+/// As planWalls, for a board whose way out is up or down in its section.
+[[nodiscard]] base::Result<WallsPlan> planFloors(const model::Project& project, const model::Board& board,
+                                                 const WallsWish& wish);
+
+/// Bricks of the plan that would stand in something are taken out of it and told. O(parts of the section).
+void leaveOutWhatIsInTheWay(const model::Section& section, WallsPlan& plan);
+
+} // namespace ivrant::drive
