@@ -77,7 +77,7 @@ void MotorChart::paintChart(QPainter& painter, const QRectF& area) const {
                              : number(m_plot->point.rpm, 0) + " rpm at " + number(m_plot->point.torqueNmm, 1);
     const QPointF spot = at(m_plot->askedNmm, rpm * 0.92);
     painter.drawText(QRectF(right ? spot.x() + 8 : spot.x() - 208, spot.y() - 8, 200, 16),
-                     (right ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, text);
+                     static_cast<int>(right ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, text);
     painter.setPen(theme().quiet);
     painter.drawText(QRectF(at(m_plot->point.stallNmm, 0).x() - 70, plot.bottom() + 3, 76, 16), Qt::AlignCenter,
                      "stall " + number(m_plot->point.stallNmm, 0));

@@ -33,11 +33,11 @@ public:
             const std::size_t end = std::min(text.find('\n'), text.size());
             ++number;
             m_line = number;
-            if (const Status status = runLine(text.substr(0, end)); !status)
+            if (Status status = runLine(text.substr(0, end)); !status)
                 return Error{status.error().code, status.error().message, "line " + std::to_string(m_failed)};
             text.remove_prefix(std::min(end + 1, text.size()));
         }
-        if (const Status status = flush(); !status)
+        if (Status status = flush(); !status)
             return Error{status.error().code, status.error().message, "line " + std::to_string(m_failed)};
         return std::move(m_project);
     }
@@ -47,11 +47,11 @@ private:
         m_failed = m_line;
         auto split = splitLine(line);
         if (!split) return split.error();
-        Words words(std::move(*split));
+        Words words(std::move(split).value());
         if (words.empty()) return {};
         const std::string command = words.take();
         if (command == "part") return addPart(words);
-        if (const Status status = flush(); !status) return status;
+        if (Status status = flush(); !status) return status;
         m_failed = m_line;
         static const std::map<std::string, Status (Runner::*)(Words&)> kCommands{{"model", &Runner::setName},
                                                                                  {"section", &Runner::addSection},
@@ -111,7 +111,7 @@ private:
     static std::string takeLabel(Words& words) {
         Words ahead = words;
         if (ahead.empty()) return "";
-        const std::string label = ahead.take();
+        std::string label = ahead.take();
         if (!ahead.takeIf("=")) return "";
         words = ahead;
         return label;
@@ -125,13 +125,12 @@ private:
         if (name.empty()) return wanted("the section's name");
         const auto place = takePlace(words);
         if (!place) return place.error();
-        if (const Status rest = done(words); !rest) return rest;
+        if (Status rest = done(words); !rest) return rest;
         if (m_fresh) {
-            if (const Status st = take(model::renameSection(m_project, m_project.sections.front()->id, name)); !st)
+            if (Status st = take(model::renameSection(m_project, m_project.sections.front()->id, name)); !st) return st;
+            if (Status st = take(model::placeSection(m_project, m_project.sections.front()->id, *place)); !st)
                 return st;
-            if (const Status st = take(model::placeSection(m_project, m_project.sections.front()->id, *place)); !st)
-                return st;
-        } else if (const Status st = take(model::addSection(m_project, name, *place)); !st) {
+        } else if (Status st = take(model::addSection(m_project, name, *place)); !st) {
             return st;
         }
         m_fresh = false;
@@ -242,13 +241,13 @@ private:
         part.place.attitude = turned.value_or(0);
         if (quat) part.place.attitude = *quat;
         if (words.takeIf("by")) {
-            if (const Status status = flush(); !status) return status;
+            if (Status status = flush(); !status) return status;
             m_failed = m_line;
             const auto place = findPlace(words, *part.shape, turned);
             if (!place) return place.error();
             part.place = *place;
         }
-        if (const Status rest = done(words); !rest) return rest;
+        if (Status rest = done(words); !rest) return rest;
         m_queue.push_back(std::move(part));
         m_queuedLabels.push_back(label);
         m_queuedLines.push_back(m_line);
@@ -293,10 +292,10 @@ private:
         if (m_queue.empty()) return {};
         m_failed = m_queuedLines.front();
         std::vector<model::PartId> ids;
-        if (const Status status = take(model::addParts(m_project, section(), m_queue, &ids)); !status) return status;
+        if (Status status = take(model::addParts(m_project, section(), m_queue, &ids)); !status) return status;
         for (std::size_t i = 0; i < ids.size(); ++i) {
             m_failed = m_queuedLines[i];
-            if (const Status status = note(m_queuedLabels[i], ids[i].text); !status) return status;
+            if (Status status = note(m_queuedLabels[i], ids[i].text); !status) return status;
         }
         m_queue.clear();
         m_queuedLabels.clear();
@@ -316,7 +315,7 @@ private:
         if (!mass) return mass.error();
         words.takeIf("g");
         const model::PartId part{*id};
-        if (const Status st = take(model::weighParts(m_project, {&part, 1}, *mass)); !st) return st;
+        if (Status st = take(model::weighParts(m_project, {&part, 1}, *mass)); !st) return st;
         return done(words);
     }
     Status addWeight(Words& words) {
@@ -325,7 +324,7 @@ private:
         words.takeIf("g");
         const auto place = takePlace(words);
         if (!place) return place.error();
-        if (const Status st = take(model::addBallast(m_project, section(), {*mass, place->atUm})); !st) return st;
+        if (Status st = take(model::addBallast(m_project, section(), {*mass, place->atUm})); !st) return st;
         return done(words);
     }
 
@@ -363,7 +362,7 @@ private:
                 return unknown("word of a joint", words.peek());
             }
         }
-        if (const Status st = take(model::addJoint(m_project, joint)); !st) return st;
+        if (Status st = take(model::addJoint(m_project, joint)); !st) return st;
         return note(label.empty() ? joint.name : label, m_project.joints.back().id.text);
     }
     static base::Result<model::Range> parseRange(const std::string& word) {
@@ -435,7 +434,7 @@ private:
     Status setTilt(Words& words) {
         const auto degrees = number(words, "degrees");
         if (!degrees) return degrees.error();
-        if (const Status st = take(model::setTilt(m_project, *degrees)); !st) return st;
+        if (Status st = take(model::setTilt(m_project, *degrees)); !st) return st;
         return done(words);
     }
 
@@ -444,8 +443,8 @@ private:
         const std::string label = takeLabel(words), name = words.takeUntil({"at", "turn"});
         const auto place = takePlace(words);
         if (!place) return place.error();
-        if (const Status rest = done(words); !rest) return rest;
-        if (const Status st = take(model::addBoard(m_project, name, section(), *place, &m_board)); !st) return st;
+        if (Status rest = done(words); !rest) return rest;
+        if (Status st = take(model::addBoard(m_project, name, section(), *place, &m_board)); !st) return st;
         return note(label, m_board.text);
     }
     Status needBoard() {
@@ -453,7 +452,7 @@ private:
         return take(model::addBoard(m_project, "Drive", section(), {}, &m_board));
     }
     Status addFunction(Words& words) {
-        if (const Status st = needBoard(); !st) return st;
+        if (Status st = needBoard(); !st) return st;
         if (words.empty()) return wanted("the function's name");
         model::DriveFunction function;
         function.name = words.take();
@@ -472,9 +471,9 @@ private:
     /// A line as it is typed on a board; LABEL… after "on" are what is chosen.
     Status addLine(Words& words) {
         if (m_board.empty()) { // upright in the present section
-            if (const Status st = take(drive::beginBoard(m_project, m_board)); !st) return st;
-            if (const Status st = take(model::placeBoard(m_project, m_board, section(),
-                                                         at(m_project.boards, m_project.findBoard(m_board))->place));
+            if (Status st = take(drive::beginBoard(m_project, m_board)); !st) return st;
+            if (Status st = take(model::placeBoard(m_project, m_board, section(),
+                                                   at(m_project.boards, m_project.findBoard(m_board))->place));
                 !st)
                 return st;
         }
@@ -491,13 +490,13 @@ private:
         if (!line) return line.error();
         const auto put = drive::applyBoardLine(m_project, hand, *line);
         if (!put) return put.error();
-        if (const Status st = take(put->project); !st) return st;
+        if (Status st = take(put->project); !st) return st;
         if (!put->notes.empty()) return Error{"script.line", put->notes.front(), ""};
         return note(label, put->added);
     }
     /// NAME: POSITION = WHEEL… ; POSITION = …
     Status addSelector(Words& words) {
-        if (const Status st = needBoard(); !st) return st;
+        if (Status st = needBoard(); !st) return st;
         model::Selector selector;
         selector.name = words.takeUntil({":"});
         if (!words.takeIf(":")) return wanted("':' and the positions");
@@ -523,7 +522,7 @@ private:
     Status addChain(Words& words) { return addLoop(words, false); }
     Status addBelt(Words& words) { return addLoop(words, true); }
     Status addLoop(Words& words, bool belt) {
-        if (const Status st = needBoard(); !st) return st;
+        if (Status st = needBoard(); !st) return st;
         model::Loop loop;
         loop.belt = belt;
         while (!words.empty()) {
@@ -543,7 +542,7 @@ private:
     }
     /// Turned by hand: crank NAME on AXLE.
     Status addCrank(Words& words) {
-        if (const Status st = needBoard(); !st) return st;
+        if (Status st = needBoard(); !st) return st;
         model::DriveMotor motor;
         motor.line = "hand crank";
         motor.name = words.takeUntil({"on"});
@@ -551,7 +550,7 @@ private:
         const auto id = find(words, "an axle");
         if (!id) return id.error();
         motor.shaft.text = *id;
-        if (const Status rest = done(words); !rest) return rest;
+        if (Status rest = done(words); !rest) return rest;
         return take(model::putMotor(m_project, m_board, std::move(motor)));
     }
 

@@ -86,6 +86,7 @@ std::vector<PoseMesh> findPoseMeshes(const Facts& facts) {
             if (met.how == How::Meets && there.count(pair) == 0) tell(pair, How::Parts, {How::Parts, 0, ""}, pose.name);
     }
     std::vector<PoseMesh> list;
+    list.reserve(found.size());
     for (auto& entry : found) list.push_back(std::move(entry.second));
     return list;
 }
