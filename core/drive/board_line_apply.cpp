@@ -35,6 +35,7 @@ public:
         }
         const std::int64_t low = m_hand.layerUm;
         std::int64_t layer = low;
+        planWheels(stages, at, low);
         if (on.empty() && !stages.front().worm) {
             if (auto st = addBetween(at, low, low, on); !st) return st;
         }
@@ -83,12 +84,34 @@ private:
     base::Status addBetween(const std::array<std::int64_t, 2>& at, std::int64_t lowUm, std::int64_t highUm,
                             model::ShaftId& id) {
         model::Shaft shaft;
-        // As a part it needs a pitch more on both sides: there its walls will be.
-        const std::int64_t beyond = m_board.ofParts() ? base::kPitchUm * 3 / 2 : base::kPitchUm / 2;
-        shaft.atUm = {at[0], at[1], lowUm - beyond};
-        shaft.lengthUm = highUm - lowUm + 2 * beyond;
+        const std::int64_t below = calcBeyond(at, lowUm - base::kPitchUm),
+                           above = calcBeyond(at, highUm + base::kPitchUm);
+        shaft.atUm = {at[0], at[1], lowUm - below};
+        shaft.lengthUm = highUm - lowUm + below + above;
         shaft.bearingsUm = {0, shaft.lengthUm};
         return m_board.putShaft(std::move(shaft), &id);
+    }
+    /// Where the wheels of a train to be placed will be.
+    void planWheels(const std::vector<Stage>& stages, std::array<std::int64_t, 2> at, std::int64_t layer) {
+        m_planned.clear();
+        for (const Stage& stage : stages) {
+            if (stage.worm) return; // they come after all others
+            m_planned.push_back({at, layer, stage.driver});
+            at = {at[0] + stage.offset.dxUm, at[1] + stage.offset.dyUm};
+            m_planned.push_back({at, layer, stage.driven});
+            layer += base::kPitchUm;
+        }
+    }
+    /// How far a shaft reaches beyond the middle of its last wheel: as a part a pitch more than the wheel, for there
+    /// its wall will be, unless a wheel of another shaft is in the way in the layer beyond.
+    [[nodiscard]] std::int64_t calcBeyond(const std::array<std::int64_t, 2>& at, std::int64_t layerBeyond) const {
+        constexpr double kAxleMm = 2.7, kToothMm = 1; // room for an axle; over the pitch circle
+        if (!m_board.ofParts()) return base::kPitchUm / 2;
+        const bool free = std::none_of(m_planned.begin(), m_planned.end(), [&](const PlannedWheel& wheel) {
+            const double apart = std::hypot(base::umToMm(wheel.atUm[0] - at[0]), base::umToMm(wheel.atUm[1] - at[1]));
+            return wheel.layerUm == layerBeyond && apart > kAxleMm && apart < wheel.teeth / 2.0 + kToothMm + kAxleMm;
+        });
+        return free ? base::kPitchUm * 3 / 2 : base::kPitchUm / 2;
     }
     /// A shaft in the plane, its middle at the place, carried at both ends.
     base::Status addAlong(BoardAxis axis, const std::array<std::int64_t, 2>& at, std::int64_t heightUm,
@@ -167,6 +190,7 @@ private:
             if (!m_board.ofParts() || board().section.empty()) return {};
             WallsWish wish;
             wish.heightsUm = {*line.heightUm};
+            wish.reach = false; // for the shafts that go through it
             return build(wish, true);
         }
         case What::Walls: return buildFor(line);
@@ -412,7 +436,14 @@ private:
         return take(model::putLoop(project(), m_hand.board, loop));
     }
 
+    struct PlannedWheel {
+        std::array<std::int64_t, 2> atUm;
+        std::int64_t layerUm;
+        int teeth;
+    };
+
     LineBoard m_board;
+    std::vector<PlannedWheel> m_planned;
     const BoardHand& m_hand;
     std::string m_added;
     std::vector<std::string> m_notes;

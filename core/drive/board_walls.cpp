@@ -60,7 +60,7 @@ public:
             return Error{"walls.shafts",
                          "there is no shaft square to this board yet that walls could carry: type 24 or shaft 4", ""};
         findGrid();
-        if (m_wish.walls) reachWalls();
+        if (m_wish.walls && m_wish.reach) reachWalls();
         findHoles();
         if (m_wish.walls && m_levels.empty() && !m_wish.lid && !m_wish.seats)
             return m_notes.empty() ? Error{"walls.there", "every shaft has its holes already", ""}

@@ -19,6 +19,7 @@ namespace ivrant::drive {
 struct WallsWish {
     std::vector<std::int64_t> heightsUm; ///< of the walls' middles on the board
     bool walls = true, floor = true, lid = false, seats = false;
+    bool reach = true; ///< axles that end short of a wall become longer
 };
 
 /// An axle that is exchanged for a longer one.

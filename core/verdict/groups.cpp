@@ -92,6 +92,18 @@ std::map<std::pair<model::PartId, model::PartId>, model::PartId> findCauses(cons
     return causes;
 }
 
+/// Checks of single shafts and motors whose findings are one line for all of them: what is told of how many.
+const std::map<std::string, std::string, std::less<>>& getAlike() {
+    static const std::map<std::string, std::string, std::less<>> alike{
+        {"shaft-carried", "shafts are not carried by two holes"},
+        {"shaft-slides", "shafts can slide out of their holes"},
+        {"shaft-overhang", "shafts have a wheel far beyond their last hole"},
+        {"shaft-short", "shafts are too short for their wheels"},
+        {"motor-seat", "motors are not held"},
+        {"motor-idle", "motors turn nothing"}};
+    return alike;
+}
+
 class Grouper {
 public:
     Grouper(const std::vector<Verdict>& verdicts, const model::Project& project)
@@ -129,6 +141,7 @@ private:
         if (v.check == "tip") return state + (v.value < 0 ? "/falls" : "/tip");
         if (v.check == "bonds") return state + "/bonds";
         if (v.check == "unusual") return state + "/unusual";
+        if (getAlike().count(v.check) > 0) return state + "/" + v.check;
         if (v.check == "one-bond") return state + "/one-bond/" + (v.place.section ? v.place.section->text : "");
         if (isPair(v)) {
             const std::pair pair(std::min(v.place.parts[0], v.place.parts[1]),
@@ -153,6 +166,8 @@ private:
             group.text = count(n, "part is", "parts are") + " of an unusual size";
             return;
         }
+        if (const auto alike = getAlike().find(lead.check); alike != getAlike().end())
+            return composeAlike(group, alike->second);
         group.text = withoutPose(m_project, lead) + inPoses(m_project, group.members);
         const auto worst = std::find_if(group.members.begin(), group.members.end(),
                                         [](const Verdict& v) { return v.check == "hold-worst"; });
@@ -184,6 +199,16 @@ private:
         else
             group.text = lead.text + ", and " + std::to_string(n - 1) + " more alike";
         group.detail = lead.margin ? "least: " + lead.text + ", " + base::formatMargin(*lead.margin) : lead.detail;
+    }
+
+    static void composeAlike(Group& group, const std::string& what) {
+        constexpr std::size_t kMostTold = 4;
+        group.text = std::to_string(group.members.size()) + " " + what;
+        group.detail.clear();
+        for (std::size_t i = 0; i < group.members.size() && i < kMostTold; ++i)
+            group.detail += (i == 0 ? "" : "; ") + group.members[i].text;
+        if (group.members.size() > kMostTold)
+            group.detail += "; and " + std::to_string(group.members.size() - kMostTold) + " more";
     }
 
     void composeOneBond(Group& group) const {

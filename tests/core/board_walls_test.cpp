@@ -12,6 +12,7 @@
 #include "core/drive/board_walls.h"
 #include "core/drive/plane_parts.h"
 #include "core/script/script.h"
+#include "core/verdict/groups.h"
 #include "core/verdict/mends.h"
 #include "tests/support/figures.h"
 #include "tests/support/reports.h"
@@ -81,8 +82,9 @@ TEST(TypedMachine, FromNothingToSomethingThatStandsOnTheTable) {
     ASSERT_EQ(turn.motors.size(), 1u);
     EXPECT_EQ(drive::formatRatio(turn.motors.front().ratio), "-1:3"); // 8 on 24
     bool told = false;
-    for (const auto& v : bare.verdicts) told |= v.state == verdict::State::Fail;
-    EXPECT_TRUE(told) << "in the air it is no machine";
+    for (const auto& group : verdict::groupVerdicts(bare.verdicts, t.project))
+        told |= group.text == "2 shafts are not carried by two holes";
+    EXPECT_TRUE(told) << "in the air it is no machine, and that is one finding";
 
     t.put("walls");
     EXPECT_TRUE(t.notes.empty()) << t.notes.front();
@@ -192,6 +194,54 @@ TEST(TypedMachine, AsksAreTypedOnTheirOwn) {
     EXPECT_TRUE(function.mustHold);
     EXPECT_EQ(t.codeOf("load wind 3"), "function.word");
     EXPECT_EQ(t.codeOf("travel far"), "number.syntax");
+}
+
+TEST(TypedMachine, FoundTrainsArePlacedAsParts) {
+    for (const double wanted : {1.0 / 3, 1.0 / 9, 1.0 / 15, 3.0 / 5, 1.0 / 27, 2.0 / 9, 1.0 / 24, 1.0 / 40}) {
+        drive::RatioWish wish;
+        wish.ratio = wanted;
+        const auto found = must(drive::searchRatios(wish));
+        const auto& group = found.groups.front();
+        for (std::size_t k = 0; k < group.trains.size() && k < 2; ++k) {
+            const auto& train = group.trains[k];
+            Typing t;
+            const auto placed = must(drive::placeTrain(t.project, t.hand, train));
+            t.project = placed.project;
+            EXPECT_TRUE(t.board().shafts.empty());
+            const auto report = test::reportOf(t.project);
+            const auto& net = report.drive->net;
+            const auto seen = t.seen();
+            ASSERT_FALSE(seen.gears.empty());
+            // The first wheel that was put drives the last shaft.
+            const int first = net.findRotor(seen.gears.front().id.text), last = net.findRotor(placed.added);
+            ASSERT_GE(first, 0);
+            ASSERT_GE(last, 0);
+            const auto motion = drive::solveTrain(net.train, {first});
+            EXPECT_EQ(abs(motion.ratio(last, first)), group.ratio) << wanted << " " << k;
+            EXPECT_TRUE(net.faults.empty()) << wanted << " " << k;
+            EXPECT_TRUE(net.clashes.empty()) << wanted << " " << k << ": " << train.stages.size() << " stages";
+        }
+    }
+}
+
+TEST(BoardWalls, OneWallIsForTheShaftsThatGoThroughIt) {
+    Typing t;
+    t.put("shaft 6 at 0 0"); // from a pitch and a half below layer 0 upwards
+    t.put("24");
+    t.put("24 at 5 0");
+    const auto before = t.seen();
+    t.put("wall 3");
+    const auto after = t.seen();
+    for (const model::Shaft& shaft : before.shafts)
+        EXPECT_EQ(after.findShaft(shaft.id.text)->lengthUm, shaft.lengthUm) << "no axle is exchanged";
+    int holes = 0;
+    for (const model::Shaft& shaft : after.shafts)
+        for (std::size_t p = 0; p < t.section().parts.size(); ++p)
+            if (t.section().parts[p].id.text == shaft.id.text)
+                for (const auto& taken : drive::listTaken(t.section(), static_cast<int>(p)))
+                    holes += taken.wall ? 1 : 0;
+    EXPECT_EQ(holes, 1) << "only the long one reaches it";
+    EXPECT_EQ(t.board().wallsUm, (std::vector<std::int64_t>{24'000}));
 }
 
 TEST(BoardWalls, WhatBricksCannotCarryIsTold) {
