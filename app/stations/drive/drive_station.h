@@ -32,7 +32,7 @@ public:
     [[nodiscard]] int number() const override { return 4; }
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Drive; }
     [[nodiscard]] QString keysText() const override {
-        return "type 24, clutch 24, bevel 12, worm, motor medium, function lift … · drag or arrows move, Shift half "
+        return "type 24, clutch 24, bevel 12, motor medium, function lift, walls … · drag or arrows move, Shift half "
                "pitch · PgUp PgDn layer · F5 plays";
     }
     void goTo(const verdict::Place& place) override;
