@@ -45,7 +45,7 @@ public:
             if (!load) return settled;
             const bool again = tried.insert(motion.independent).second;
             const auto worst = again ? findGiving(*load, order) : order.end();
-            if (worst == order.end()) return finish(std::move(motion), *load, std::move(drivers));
+            if (worst == order.end()) return finish(std::move(motion), *load, drivers);
             std::rotate(worst, worst + 1, order.end());
         }
     }
