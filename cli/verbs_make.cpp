@@ -165,6 +165,8 @@ public:
 
 private:
     [[nodiscard]] int convertBoards() const {
+        if (const std::string kind = extensionOf(m_output); kind != "ivrant" && kind != "json")
+            return complain({"output.kind", "--parts writes a model: expected .ivrant", ""});
         const auto project = load();
         if (!project) return complain(project.error());
         const auto made = drive::convertBoards(*project);

@@ -135,7 +135,8 @@ ivrant_module(NAME drive USES base geometry parts model bonds LIBRARIES gmpxx gm
   core/drive/function_words.cpp
   core/drive/brick_rows.cpp
   core/drive/board_walls.cpp
-  core/drive/board_floors.cpp
+  core/drive/upright_walls.cpp
+  core/drive/flat_walls.cpp
   core/drive/board_convert.cpp
 )
 ivrant_module(NAME script USES base geometry parts model bonds drive SOURCES

@@ -185,7 +185,7 @@ private:
         switch (line.what) {
         case What::Wall: {
             auto walls = board().wallsUm;
-            walls.push_back(*line.heightUm);
+            if (std::find(walls.begin(), walls.end(), *line.heightUm) == walls.end()) walls.push_back(*line.heightUm);
             if (auto st = take(model::setWalls(project(), m_hand.board, walls)); !st) return st;
             if (!m_board.ofParts() || board().section.empty()) return {};
             WallsWish wish;
@@ -395,7 +395,11 @@ private:
         if (!m_board.ofParts())
             return Error{"walls.section", "walls are built round boards whose shafts are parts", m_hand.board.text};
         const auto plan = planWalls(project(), board(), wish);
-        if (!plan) return quiet && plan.error().code.starts_with("walls.") ? base::Status{} : plan.error();
+        if (!plan) {
+            const std::string& code = plan.error().code;
+            const bool nothing = code == "walls.shafts" || code == "walls.there" || code == "walls.flat";
+            return quiet && nothing ? base::Status{} : plan.error();
+        }
         auto built = addWalls(project(), board(), *plan);
         if (!built) return built.error();
         m_notes = plan->notes;

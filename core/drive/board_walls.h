@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Which bricks carry the shafts of a gear board and hold its motors?
 //
-// For boards that lie flat see board_floors.h. For those that stand upright in their section: walls of bricks with
+// For boards that lie flat see wall_plan.h. For those that stand upright in their section: walls of bricks with
 // round holes along the section's studs, courses and plates by the heights of the shafts, a floor below the lowest
 // wheel and a lid above the highest, seats under motors. Everything is proposed as parts to add; of what is there only
 // axles that end short of a wall are exchanged for longer ones. Section frame, mm.
@@ -41,7 +41,8 @@ struct WallsPlan {
 [[nodiscard]] std::vector<std::int64_t> chooseWallHeights(const model::Project& project, const model::Board& board);
 
 /// Errors: "walls.section" (the board belongs to none), "walls.flat" (it leans), "walls.shafts"
-/// (nothing to carry), "walls.there" (all of it is there). O(parts of the section).
+/// (nothing to carry), "walls.holes" (none fits what there is), "walls.span" (too far apart), "walls.there" (all of it
+/// is there). O(parts of the section).
 [[nodiscard]] base::Result<WallsPlan> planWalls(const model::Project& project, const model::Board& board,
                                                 const WallsWish& wish);
 

@@ -235,11 +235,7 @@ base::Status LineBoard::couple(const model::ShaftId& a, const model::ShaftId& b)
     std::array<std::int64_t, 3> end = first->atUm;
     at(end, k) += first->lengthUm;
     const std::int64_t gap = at(second->atUm, k) - at(end, k);
-    bool inLine = first->axis == second->axis;
-    for (int other = 0; other < 3; ++other)
-        inLine &= other == k || std::abs(at(first->atUm, other) - at(second->atUm, other)) < 100;
-    constexpr std::int64_t kMostGap = base::kPitchUm / 2;
-    if (!inLine || gap < -100 || gap > kMostGap)
+    if (!isEndToEnd(*first, *second))
         return Error{"line.couple",
                      "a connector joins two shafts in one line whose ends meet within half a pitch; for shafts at an "
                      "angle put universal joint forks and a cross in Shape",

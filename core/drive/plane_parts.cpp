@@ -187,24 +187,43 @@ std::vector<Taken> listTaken(const model::Section& section, int axle) {
     const geometry::Frame X_AS = rod.place.frame().inverse(Eigen::Isometry);
     const double length = kPitchMm * countPitches(*rod.shape);
     std::vector<Taken> taken;
-    for (const model::Part& part : section.parts) {
+    for (std::size_t p = 0; p < section.parts.size(); ++p) {
+        const model::Part& part = section.parts[p];
         if (part.id == rod.id || isPlainAxle(*part.shape)) continue;
         const geometry::Frame X = X_AS * part.place.frame();
-        const bool onIt = std::any_of(part.shape->ports.begin(), part.shape->ports.end(), [&](const parts::Port& port) {
+        const auto on = std::find_if(part.shape->ports.begin(), part.shape->ports.end(), [&](const parts::Port& port) {
             if (port.kind != PortKind::CrossHole && port.kind != PortKind::Hole && port.kind != PortKind::TurningHole)
                 return false;
-            const Vec3 p = X * port.origin;
-            return isOneLine(Vec3::Zero(), Vec3::UnitX(), p, X.linear() * port.axis) && p.x() > -kEndMm &&
-                   p.x() < length + kEndMm;
+            const Vec3 at = X * port.origin;
+            return isOneLine(Vec3::Zero(), Vec3::UnitX(), at, X.linear() * port.axis) && at.x() > -kEndMm &&
+                   at.x() < length + kEndMm;
         });
-        if (!onIt) continue;
+        if (on == part.shape->ports.end()) continue;
         geometry::Bounds box;
-        for (const auto& s : part.shape->solids) box.include(geometry::calcBounds(s.solid, X));
-        const bool carries = part.shape->rings.empty() && isLoose(*part.shape);
-        taken.push_back({box.low.x(), box.high.x(), carries});
+        for (const auto& solid : part.shape->solids) box.include(geometry::calcBounds(solid.solid, X));
+        taken.push_back(
+            {box.low.x(), box.high.x(), on->kind == PortKind::Hole && part.shape->rings.empty(), static_cast<int>(p)});
     }
     std::sort(taken.begin(), taken.end(), [](const Taken& a, const Taken& b) { return a.lowMm < b.lowMm; });
     return taken;
+}
+
+bool isDrivePart(const parts::Shape& shape) {
+    return isPlainAxle(shape) || !shape.rings.empty() || shape.family.starts_with("motor") || shape.family == "bush" ||
+           shape.family == "driving ring" || shape.family == "straight connector";
+}
+
+bool isEndToEnd(const model::Shaft& a, const model::Shaft& b) {
+    constexpr std::int64_t kSlackUm = 100, kMostGapUm = base::kPitchUm / 2;
+    if (a.axis != b.axis) return false;
+    const int k = static_cast<int>(a.axis);
+    const bool turned = at(a.atUm, k) > at(b.atUm, k);
+    const model::Shaft &first = turned ? b : a, &second = turned ? a : b;
+    const std::int64_t gap = at(second.atUm, k) - at(first.atUm, k) - first.lengthUm;
+    bool inLine = true;
+    for (int other = 0; other < 3; ++other)
+        inLine &= other == k || std::abs(at(a.atUm, other) - at(b.atUm, other)) < kSlackUm;
+    return inLine && gap > -kSlackUm && gap <= kMostGapUm;
 }
 
 base::Result<model::NewPart> makeAxlePart(const model::Board& board, const model::Shaft& shaft) {

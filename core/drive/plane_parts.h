@@ -26,11 +26,19 @@ struct PlaneParts {
 /// What there is on an axle: from where to where it is taken, mm from its start.
 struct Taken {
     double lowMm = 0, highMm = 0;
-    bool wall = false; ///< it carries the axle: a round hole in something that does not turn with it
+    bool wall = false; ///< it carries the axle: a round hole in something that is no wheel
+    int part = -1;     ///< of the section
 };
 /// Wheels, bushes, rings and connectors of the section that sit on an axle (part index), and walls that it goes
 /// through. O(parts).
 [[nodiscard]] std::vector<Taken> listTaken(const model::Section& section, int axle);
+
+/// An axle, what is made to sit on one, or a motor: built when the walls stand.
+[[nodiscard]] bool isDrivePart(const parts::Shape& shape);
+
+/// Do two shafts lie in one line, the one ending where the other begins, no more than half a pitch between? In either
+/// order.
+[[nodiscard]] bool isEndToEnd(const model::Shaft& a, const model::Shaft& b);
 
 /// An axle of whole pitches, 2 to 16, the next longer one: it keeps its start. Errors "line.axle".
 [[nodiscard]] base::Result<model::NewPart> makeAxlePart(const model::Board& board, const model::Shaft& shaft);

@@ -358,14 +358,7 @@ TEST_F(Drive, AWheelIsDraggedOutOfItsLayerInTheViewFromAbove) {
     const std::int64_t before = seen().shafts[1].atUm[2];
     const QPoint from = board()->elevationPixelOf(3, 0), to = board()->elevationPixelOf(3, 2);
     EXPECT_GT(to.y(), from.y()) << "further out is further down";
-    QTest::mousePress(board(), Qt::LeftButton, {}, from);
-    for (int i = 1; i <= 8; ++i) {
-        const QPoint at = from + (to - from) * i / 8;
-        QMouseEvent move(QEvent::MouseMove, at, board()->mapToGlobal(at), Qt::NoButton, Qt::LeftButton, {});
-        QApplication::sendEvent(board(), &move);
-    }
-    QTest::mouseRelease(board(), Qt::LeftButton, {}, to);
-    rig.settle();
+    drag(from, to);
     EXPECT_EQ(seen().shafts[1].atUm[2], before + 16'000);
     EXPECT_EQ(seen().shafts[0].atUm[2], before) << "the other one stays";
 }

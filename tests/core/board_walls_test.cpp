@@ -244,6 +244,42 @@ TEST(BoardWalls, OneWallIsForTheShaftsThatGoThroughIt) {
     EXPECT_EQ(t.board().wallsUm, (std::vector<std::int64_t>{24'000}));
 }
 
+TEST(BoardWalls, WhatIsBuiltAlreadyKeepsItsSteps) {
+    Typing t;
+    t.put("24 at 0 0");
+    t.put("24 at 3 0");
+    t.put("walls");
+    std::map<std::string, int> before;
+    for (const model::Part& part : t.section().parts) before[part.id.text] = part.step;
+    // Another shaft beside them: only it comes after its wall.
+    t.hand.chosen.clear();
+    t.put("24 at 12 0");
+    t.put("walls");
+    for (const model::Part& part : t.section().parts)
+        if (const auto old = before.find(part.id.text); old != before.end()) {
+            EXPECT_EQ(part.step, old->second) << part.shape->name;
+        }
+    t.put("wall -1");
+    EXPECT_EQ(t.board().wallsUm.size(), 1u);
+    t.put("wall -1");
+    EXPECT_EQ(t.board().wallsUm.size(), 1u) << "a wall is noted once";
+}
+
+TEST(BoardWalls, AMotorIsNoWall) {
+    Typing t;
+    const std::string shaft = t.put("24 at 0 0");
+    t.put("motor small");
+    std::size_t looked = 0;
+    for (std::size_t p = 0; p < t.section().parts.size(); ++p) {
+        if (t.section().parts[p].id.text != shaft) continue;
+        for (const auto& taken : drive::listTaken(t.section(), static_cast<int>(p))) {
+            EXPECT_FALSE(taken.wall) << ivrant::at(t.section().parts, taken.part).shape->name;
+            ++looked;
+        }
+    }
+    EXPECT_EQ(looked, 2u); // the wheel and the motor
+}
+
 TEST(BoardWalls, WhatBricksCannotCarryIsTold) {
     Typing t;
     t.put("24 at 0 0");

@@ -35,8 +35,8 @@ struct DriveRig : testing::Test {
     void clickAt(double x, double y, Qt::KeyboardModifiers modifiers = {}) {
         QTest::mouseClick(board(), Qt::LeftButton, modifiers, board()->pixelOf(x, y));
     }
-    void drag(double x, double y, double toX, double toY) {
-        const QPoint from = board()->pixelOf(x, y), to = board()->pixelOf(toX, toY);
+    void drag(double x, double y, double toX, double toY) { drag(board()->pixelOf(x, y), board()->pixelOf(toX, toY)); }
+    void drag(QPoint from, QPoint to) {
         QTest::mousePress(board(), Qt::LeftButton, {}, from);
         for (int i = 1; i <= 8; ++i) {
             const QPoint at = from + (to - from) * i / 8;

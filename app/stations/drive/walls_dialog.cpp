@@ -12,7 +12,6 @@
 #include "app/shell/theme.h"
 #include "core/base/at.h"
 #include "core/base/units.h"
-#include "core/parts/usual_sizes.h"
 
 namespace ivrant::app {
 

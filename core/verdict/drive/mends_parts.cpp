@@ -45,6 +45,7 @@ void addConnectors(const Report& report, std::vector<Mend>& mends) {
         for (std::size_t a = 0; a < seen.shafts.size(); ++a)
             for (std::size_t b = 0; b < a; ++b) {
                 const model::Shaft &first = seen.shafts[b], &second = seen.shafts[a];
+                if (!drive::isEndToEnd(first, second)) continue;
                 const int one = report.drive->net.findRotor(first.id.text);
                 if (one >= 0 && one == report.drive->net.findRotor(second.id.text)) continue;
                 drive::BoardHand hand;

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/drive/board_floors.h"
+#include "core/drive/wall_plan.h"
 
 #include <algorithm>
 #include <cmath>
@@ -27,14 +27,14 @@ struct Upright {
     int cellX = 0, cellY = 0; ///< the lower of the two cells that its hole lies between, both ways
 };
 
-class FloorPlanner {
+class FlatPlanner {
 public:
-    FloorPlanner(const model::Project& project, const model::Board& board, const WallsWish& wish)
+    FlatPlanner(const model::Project& project, const model::Board& board, const WallsWish& wish)
         : m_board(board), m_wish(wish), m_section(*at(project.sections, project.findSection(board.section))),
           m_seen(listPlaneParts(project, board)) {}
 
     base::Result<WallsPlan> run() {
-        if (!m_wish.walls)
+        if (!m_wish.walls || !m_wish.reach)
             return Error{"walls.flat", "on a board that lies flat the heads of the shafts are the lid: type walls", ""};
         listUpright();
         if (m_upright.empty())
@@ -47,7 +47,7 @@ public:
         chooseSides();
         findGrid();
         findCells();
-        if (m_placed.empty()) return Error{"walls.shafts", m_plan.notes.front(), ""};
+        if (m_placed.empty()) return Error{"walls.holes", m_plan.notes.front(), ""};
         if (m_highX - m_lowX + 1 > kMostSpanCells)
             return Error{"walls.span",
                          "the walls would stand " + std::to_string(m_highX - m_lowX - 1) +
@@ -207,9 +207,7 @@ private:
     void build() {
         int step = 0;
         for (const model::Part& part : m_section.parts)
-            if (!m_seen.findShaft(part.id.text) && part.shape->rings.empty() &&
-                !part.shape->family.starts_with("motor"))
-                step = std::max(step, part.step);
+            if (!isDrivePart(*part.shape)) step = std::max(step, part.step);
         ++step;
         const int wide = m_highX - m_lowX + 1, deep = m_highY - m_lowY + 1;
         if (m_wish.floor) {
@@ -250,20 +248,9 @@ private:
             z += brick ? 3 * kPlateMm : kPlateMm;
             plates -= brick ? 3 : 1;
         }
-        std::vector<const model::Part*> drive;
-        for (const model::Part& part : m_section.parts)
-            if (m_seen.findShaft(part.id.text) || m_seen.findGear(part.id.text) ||
-                part.shape->family.starts_with("motor"))
-                drive.push_back(&part);
-        std::stable_sort(drive.begin(), drive.end(),
-                         [](const model::Part* a, const model::Part* b) { return a->step < b->step; });
-        std::set<int> steps;
-        for (const model::Part* part : drive) {
-            m_plan.drive.push_back(part->id);
-            steps.insert(part->step);
-        }
-        m_plan.driveStep = step + 1;
-        const int last = std::max(step + static_cast<int>(steps.size()), steps.empty() ? 0 : *steps.rbegin()) + 1;
+        std::set<std::string> shafts;
+        for (const Upright& shaft : m_placed) shafts.insert(shaft.id);
+        const int last = orderDrive(m_section, shafts, step + 1, m_plan);
         for (const auto& column : feet) addStrip(m_lowX, m_highX, column.first, m_ceiling, last);
     }
 
@@ -281,13 +268,8 @@ private:
 
 } // namespace
 
-double calcOffGrid(double x, double origin, double step) {
-    const double off = std::fmod(std::fmod(x - origin, step) + step, step);
-    return off > step - kFitMm ? off - step : off;
-}
-
-base::Result<WallsPlan> planFloors(const model::Project& project, const model::Board& board, const WallsWish& wish) {
-    return FloorPlanner(project, board, wish).run();
+base::Result<WallsPlan> planFlatWalls(const model::Project& project, const model::Board& board, const WallsWish& wish) {
+    return FlatPlanner(project, board, wish).run();
 }
 
 } // namespace ivrant::drive
