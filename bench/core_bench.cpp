@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How long do the core's answers take? Sweeps, opening and saving, an edit of the heron to its verdicts.
+#include <array>
 #include <benchmark/benchmark.h>
 #include <filesystem>
 
 #include "bench/models.h"
 #include "core/files/project_file.h"
+#include "core/make/proposal.h"
 #include "core/pose/range.h"
 #include "core/verdict/report.h"
 
@@ -24,6 +26,43 @@ void BM_Sweep(benchmark::State& state) {
     state.counters["free_high_deg"] = range.free.high;
 }
 BENCHMARK(BM_Sweep)->Arg(200)->Arg(1000)->Unit(benchmark::kMillisecond);
+
+/// The order of building of one section: of the demo (0: the heron's body, 1: the bridge's pier, 2: the statue) or a
+/// block of 11,000 bricks, 50 a course (3). `check`: the steps there are; else the plan.
+void runOrder(benchmark::State& state, bool check) {
+    constexpr std::array<const char*, 3> kFiles{"heron", "bridge", "auk"};
+    constexpr long kBlock = 3, kCourses = 220;
+    model::Project project = model::makeEmptyProject("Block");
+    if (state.range(0) < kBlock) {
+        project = bench::must(files::loadProject(std::string(IVRANT_DEMO_DIR) + "/" +
+                                                 kFiles.at(static_cast<std::size_t>(state.range(0))) + ".ivrant"));
+    } else {
+        std::vector<model::NewPart> parts;
+        for (long z = 0; z < kCourses; ++z)
+            for (long k = 0; k < 50; ++k)
+                parts.push_back(bench::makePart("brick 2x4", 0, (k % 10) * 2, (k / 10) * 4 + (z % 2) * 2, z * 3,
+                                                static_cast<int>(z) + 1));
+        project = bench::must(model::addParts(project, project.sections.front()->id, parts));
+    }
+    const auto& section = *project.sections.front();
+    const auto bonds = bonds::calcSectionBonds(section, {});
+    const auto steps = make::listPartSteps(section);
+    std::size_t groups = 0, faults = 0;
+    for (auto _ : state) {
+        make::Scene scene(section, bonds);
+        if (check)
+            faults = make::checkOrder(scene, steps).faults.size();
+        else
+            groups = make::planAssembly(scene, make::calcBuildKeys(scene)).subs.size();
+    }
+    state.counters["parts"] = static_cast<double>(section.parts.size());
+    state.counters["groups"] = static_cast<double>(groups);
+    state.counters["faults"] = static_cast<double>(faults);
+}
+void BM_PlanOrder(benchmark::State& state) { runOrder(state, false); }
+void BM_CheckOrder(benchmark::State& state) { runOrder(state, true); }
+BENCHMARK(BM_PlanOrder)->DenseRange(0, 3)->Unit(benchmark::kMillisecond);
+BENCHMARK(BM_CheckOrder)->DenseRange(0, 3)->Unit(benchmark::kMillisecond);
 
 /// Bonds and bodies from nothing, as after opening.
 void BM_SweepFromNothing(benchmark::State& state) {

@@ -7,6 +7,7 @@ add_executable(ivrant-cli
   cli/safe_output.cpp
   cli/tables.cpp
   cli/verb.cpp
+  cli/verbs_assembly.cpp
   cli/verbs_balance.cpp
   cli/verbs_brief.cpp
   cli/verbs_check.cpp

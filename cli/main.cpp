@@ -17,8 +17,8 @@ int main(int argc, char** argv) {
     app.require_subcommand(1);
     cli::Verbs verbs;
     for (const auto add :
-         {cli::addCheckVerbs, cli::addPoseVerbs, cli::addMakeVerbs, cli::addBriefVerbs, cli::addDriveVerbs,
-          cli::addStandVerb, cli::addBalanceVerbs, cli::addScriptVerbs, cli::addShapeVerbs})
+         {cli::addCheckVerbs, cli::addPoseVerbs, cli::addMakeVerbs, cli::addAssemblyVerb, cli::addBriefVerbs,
+          cli::addDriveVerbs, cli::addStandVerb, cli::addBalanceVerbs, cli::addScriptVerbs, cli::addShapeVerbs})
         add(verbs);
     const cli::Verb* chosen = nullptr;
     for (const auto& verb : verbs) {

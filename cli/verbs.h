@@ -11,6 +11,7 @@ using Verbs = std::vector<std::unique_ptr<Verb>>;
 void addCheckVerbs(Verbs& verbs);   ///< check, range, hold
 void addPoseVerbs(Verbs& verbs);    ///< map, chain, choose, clearance, reach, path, gaps, covers, compare
 void addMakeVerbs(Verbs& verbs);    ///< parts, steps, guide, render, convert
+void addAssemblyVerb(Verbs& verbs); ///< assembly
 void addBriefVerbs(Verbs& verbs);   ///< measure, own, scale, offset
 void addDriveVerbs(Verbs& verbs);   ///< drive, ratio, meshes
 void addStandVerb(Verbs& verbs);    ///< stand

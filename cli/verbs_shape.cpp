@@ -10,6 +10,7 @@
 #include "core/files/layer_pictures.h"
 #include "core/files/mesh_import.h"
 #include "core/files/results_desk.h"
+#include "core/make/proposal.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
 #include "core/verdict/stand/size_desk.h"
@@ -68,7 +69,8 @@ public:
         if (!rows) return complain(rows.error());
         print(files::makeDeskJson(*rows, *wish));
         if (m_output.empty()) return 0;
-        const auto statue = stand::makeStatue(m_projectName, rows->front().size.layers, colour);
+        auto statue = stand::makeStatue(m_projectName, rows->front().size.layers, colour);
+        if (statue) statue = make::takeProposals(*statue, make::Take::Moves); // what hangs comes with its carriers
         return statue ? save(m_output, *statue) : complain(statue.error());
     }
 

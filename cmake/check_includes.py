@@ -18,7 +18,7 @@ CORE = {
     "trials": {"base", "geometry", "parts", "model"},
     "brief": {"base", "geometry", "parts", "model", "bonds"},
 }
-CORE["script"] = {"base", "geometry", "parts", "model", "bonds", "drive"}
+CORE["script"] = {"base", "geometry", "parts", "model", "bonds", "drive", "make"}
 CORE["study"] = set(CORE) - {"script"}
 CORE["verdict"] = set(CORE)
 CORE["files"] = set(CORE)
@@ -36,7 +36,7 @@ for station in ("brief", "shape", "pose", "drive", "stand", "make", "diary"):
 
 TOGETHER = ("app", "app/stations")  # main.cpp and stations.* put everything together
 
-VERDICT_DOMAINS = ("shape", "pose", "stand", "drive", "asks", "diary")
+VERDICT_DOMAINS = ("shape", "pose", "stand", "drive", "make", "asks", "diary")
 
 
 def room(folder):

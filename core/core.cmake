@@ -139,7 +139,18 @@ ivrant_module(NAME drive USES base geometry parts model bonds LIBRARIES gmpxx gm
   core/drive/flat_walls.cpp
   core/drive/board_convert.cpp
 )
-ivrant_module(NAME script USES base geometry parts model bonds drive SOURCES
+ivrant_module(NAME make USES base geometry parts model bonds SOURCES
+  core/make/steps.cpp
+  core/make/scene.cpp
+  core/make/scene_bond.cpp
+  core/make/assembly_plan.cpp
+  core/make/leaving_groups.cpp
+  core/make/order_check.cpp
+  core/make/order_mend.cpp
+  core/make/proposal.cpp
+  core/make/parts_list.cpp
+)
+ivrant_module(NAME script USES base geometry parts model bonds drive make SOURCES
   core/script/script_line.cpp
   core/script/script.cpp
   core/script/script_export.cpp
@@ -188,12 +199,9 @@ ivrant_module(NAME stand USES base geometry parts model bonds LIBRARIES ${CHOLMO
   core/stand/ballast.cpp
 )
 set_source_files_properties(core/stand/normal_equations.cpp PROPERTIES COMPILE_OPTIONS "-isystem;${CHOLMOD_INCLUDE}")
-ivrant_module(NAME make USES base geometry parts model bonds SOURCES
-  core/make/steps.cpp
-  core/make/parts_list.cpp
-)
 ivrant_module(NAME study USES base geometry parts model bonds pose stand drive make trials brief LIBRARIES TBB::tbb SOURCES
   core/study/asked_tip.cpp
+  core/study/assembly.cpp
   core/study/case_words.cpp
   core/study/drive_inputs.cpp
   core/study/motor_seat.cpp
@@ -222,6 +230,8 @@ ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive
   core/verdict/drive/mends_drive.cpp
   core/verdict/drive/mends_parts.cpp
   core/verdict/groups.cpp
+  core/verdict/make/check_make.cpp
+  core/verdict/make/mends_make.cpp
   core/verdict/mends.cpp
   core/verdict/pose/check_pose.cpp
   core/verdict/pose/check_worst.cpp
@@ -256,6 +266,7 @@ ivrant_module(NAME files USES base geometry parts model bonds pose stand drive m
   core/files/project_writer.cpp
   core/files/atomic_file.cpp
   core/files/results_json.cpp
+  core/files/results_make.cpp
   core/files/results_pose.cpp
   core/files/results_drive.cpp
   core/files/results_stand.cpp

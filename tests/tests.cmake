@@ -78,6 +78,7 @@ add_executable(ivrant-tests-core
   tests/core/demo_machines_test.cpp
   tests/core/board_walls_test.cpp
   tests/core/board_convert_test.cpp
+  tests/core/assembly_test.cpp
   tests/support/repo.cpp)
 target_link_libraries(ivrant-tests-core PRIVATE ivrant_files ivrant_script GTest::gtest GTest::gtest_main PkgConfig::FCL PkgConfig::CLP ${CCD_LIBRARY})
 add_test(NAME core COMMAND ivrant-tests-core)

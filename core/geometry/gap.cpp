@@ -123,17 +123,21 @@ Vec3 supportOf(const Solid& solid, const PlacedSolid& place, const Vec3& directi
     return place.centre + place.R * findSupport(solid, place.R.transpose() * direction);
 }
 
-/// GJK distance of two convex solids, exact to about 1e-7 mm; 0 when they intersect.
-Gap calcRoundGap(const Solid& sa, const PlacedSolid& a, const Solid& sb, const PlacedSolid& b) {
+/// GJK distance of two convex solids, exact to about 1e-7 mm; 0 when they intersect. `sweep`: a moved along it, with
+/// all that it passes; `yesNo`: a positive distance is told as soon as one is certain.
+Gap calcRoundGap(const Solid& sa, const PlacedSolid& a, const Solid& sb, const PlacedSolid& b,
+                 const Vec3& sweep = Vec3::Zero(), bool yesNo = false) {
     // The Minkowski difference b − a; v is its point nearest to the origin, so v points from a towards b.
     Vec3 v = b.centre - a.centre;
     if (v.squaredNorm() < 1e-18) v = Vec3::UnitX();
     Simplex simplex;
     double lower = 0;
     for (int iteration = 0; iteration < 128; ++iteration) {
-        const Vec3 w = supportOf(sb, b, -v) - supportOf(sa, a, v);
+        Vec3 w = supportOf(sb, b, -v) - supportOf(sa, a, v);
+        if (v.dot(sweep) > 0) w -= sweep;
         const double norm = v.norm();
         lower = std::max(lower, v.dot(w) / norm);
+        if (yesNo && lower > 1e-7) return {lower, v / norm};
         if (simplex.count > 0) {
             if (norm - lower <= 1e-7 + 1e-9 * norm) return {norm, v / norm};
             bool known = false;
@@ -173,6 +177,10 @@ Gap calcToleratedGap(const PlacedSolid& a, const PlacedSolid& b) {
         return gap;
     }
     return calcRoundGap(*a.eroded, a, *b.solid, b);
+}
+
+bool isSweepClear(const PlacedSolid& a, const Vec3& sweep, const PlacedSolid& b) {
+    return calcRoundGap(*a.eroded, a, *b.solid, b, sweep, true).distance > 0;
 }
 
 double calcDistance(const PlacedSolid& a, const PlacedSolid& b) {

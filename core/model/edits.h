@@ -64,6 +64,8 @@ EditResult namePart(const Project& project, const PartId& id, const std::string&
 
 // Steps
 EditResult setStep(const Project& project, std::span<const PartId> ids, int step);
+/// The parts of a section get these steps, in the order of its parts. Error: another number of steps than parts.
+EditResult setSteps(const Project& project, const SectionId& section, std::span<const int> steps);
 /// Moves the given parts of one step into a new step right after it.
 EditResult splitStep(const Project& project, const SectionId& section, int step, std::span<const PartId> later);
 /// Joins step `step + 1` of the section into `step`.

@@ -269,6 +269,18 @@ EditResult setStep(const Project& project, std::span<const PartId> ids, int step
     return changeParts(project, ids, [&](Part& part) { part.step = step; });
 }
 
+EditResult setSteps(const Project& project, const SectionId& id, std::span<const int> steps) {
+    const int s = project.findSection(id);
+    if (s < 0) return noSuch("section", id.text);
+    if (at(project.sections, s)->parts.size() != steps.size())
+        return Error{"step.count", "a step is needed for each part", id.text};
+    Project next = project;
+    changeSection(next, s, [&](Section& section) {
+        for (std::size_t p = 0; p < steps.size(); ++p) section.parts[p].step = steps[p];
+    });
+    return checked(std::move(next));
+}
+
 EditResult splitStep(const Project& project, const SectionId& id, int step, std::span<const PartId> later) {
     const int s = project.findSection(id);
     if (s < 0) return noSuch("section", id.text);

@@ -10,6 +10,7 @@
 #include "core/bonds/fits.h"
 #include "core/drive/board_line.h"
 #include "core/drive/function_words.h"
+#include "core/make/proposal.h"
 #include "core/model/edits_boards.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
@@ -69,7 +70,8 @@ private:
                                                                                  {"crank", &Runner::addCrank},
                                                                                  {"tilt", &Runner::setTilt},
                                                                                  {"weighs", &Runner::weigh},
-                                                                                 {"in", &Runner::goTo}};
+                                                                                 {"in", &Runner::goTo},
+                                                                                 {"order", &Runner::orderSteps}};
         const auto found = kCommands.find(command);
         if (found == kCommands.end()) return unknown("command", command);
         return (this->*found->second)(words);
@@ -148,6 +150,26 @@ private:
         m_step = 1;
         for (const model::Part& part : parts) m_step = std::max(m_step, part.step);
         return done(words);
+    }
+    /// Steps that can be built: those there are with the fewest moves, or "plan" [at most N]: those worked out.
+    Status orderSteps(Words& words) {
+        const bool plan = words.takeIf("plan");
+        int most = make::kUsualPartsAStep;
+        if (plan && words.takeIf("most")) {
+            const auto count = number(words, "how many parts a step has at most");
+            if (!count) return count.error();
+            if (*count < 1 || *count > 1000) return Error{"script.word", "a step has 1 to 1000 parts", ""};
+            most = static_cast<int>(*count);
+        }
+        int only = -1;
+        if (!words.empty()) {
+            const auto id = find(words, "a section");
+            if (!id) return id.error();
+            only = m_project.findSection({*id});
+            if (only < 0) return Error{"script.label", "that is no section", ""};
+        }
+        if (Status rest = done(words); !rest) return rest;
+        return take(make::takeProposals(m_project, plan ? make::Take::Plan : make::Take::Moves, only, most));
     }
     Status nextStep(Words& words) {
         ++m_step;

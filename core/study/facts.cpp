@@ -11,6 +11,7 @@
 
 #include "core/drive/part_reader.h"
 #include "core/pose/stance.h"
+#include "core/study/assembly.h"
 #include "core/study/drive_inputs.h"
 #include "core/study/kept_facts.h"
 #include "core/study/stand_cases.h"
@@ -150,6 +151,7 @@ public:
         });
         run(kOwnCases, [&] { m_facts.ownCases = calcOwnCases(m_facts, m_progress); });
         run(kStructure, [&] { m_facts.structure = calcStructure(m_facts); });
+        run(kAssembly, [&] { m_facts.assembly = calcAssembly(m_facts, m_progress); });
         run(kHidden, [&] { m_facts.hidden = calcHiddenOf(m_facts, m_progress); });
         tasks.wait();
     }
@@ -198,7 +200,7 @@ private:
 };
 
 /// In this order after what every pose is looked at for.
-constexpr std::array<unsigned, 2> kStages{kWorst | kAtRest | kMoves, kStructure | kOwnCases | kHidden};
+constexpr std::array<unsigned, 2> kStages{kWorst | kAtRest | kMoves, kStructure | kOwnCases | kHidden | kAssembly};
 
 } // namespace
 
@@ -212,7 +214,7 @@ Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wan
     facts.strengths = trials::calcStrengths(*facts.project);
     facts.worst.resize(facts.project->joints.size());
     const bool live = facts.project->partCount() <= kMostPartsLive;
-    const unsigned planned = wanted.facts & (live ? kAll : kAll & ~(kBonds | kMoves));
+    const unsigned planned = wanted.facts & (live ? kAll : kAll & ~(kBonds | kMoves | kAssembly));
     Finder finder(facts, wanted, progress, before);
     const auto end = [&](unsigned found) { // of a stage; false: no further one
         facts.complete = !finder.isStopped();
@@ -266,7 +268,8 @@ bool findLateFacts(Facts& facts, base::Progress* progress) {
     late.ownCases = calcOwnCases(late, progress);
     late.hidden = calcHiddenOf(late, progress);
     late.moves = calcMoveTips(late);
-    late.known |= kBonds | kMoves;
+    late.assembly = calcAssembly(late, progress);
+    late.known |= kBonds | kMoves | kAssembly;
     if (progress && progress->stopped()) return false;
     facts = std::move(late);
     return true;

@@ -23,6 +23,8 @@
 
 namespace ivrant::study {
 
+struct Assembly; // assembly.h
+
 /// Up to that many parts the bonds and moves are looked at with all else; those of larger models follow
 /// (findLateFacts), up to kMostPartsForBonds.
 inline constexpr std::size_t kMostPartsLive = 1200, kMostPartsForBonds = 15'000;
@@ -40,8 +42,9 @@ enum Fact : unsigned {
     kStructure = 128,
     kOwnCases = 256,
     kHidden = 512,
+    kAssembly = 1024, ///< whether it can be built as its steps say
     kBonds = kAtRest | kStructure | kOwnCases | kHidden,
-    kAll = 1023
+    kAll = 2047
 };
 
 struct PoseFacts {
@@ -89,6 +92,7 @@ struct Facts {
     std::vector<MoveTip> moves;
     std::shared_ptr<const Structure> structure;
     std::shared_ptr<const Hidden> hidden;
+    std::shared_ptr<const Assembly> assembly;
     std::vector<OwnCaseFacts> ownCases;              ///< in the project's order
     std::shared_ptr<const drive::DriveReport> drive; ///< null when nothing turns; points into the project
     unsigned known = 0;                              ///< which of Fact have been found; what is not is empty

@@ -4,6 +4,7 @@
 #include "core/verdict/asks/check_asks.h"
 #include "core/verdict/diary/check_diary.h"
 #include "core/verdict/drive/check_drive.h"
+#include "core/verdict/make/check_make.h"
 #include "core/verdict/pose/check_pose.h"
 #include "core/verdict/shape/check_shape.h"
 #include "core/verdict/stand/check_stand.h"
@@ -25,6 +26,7 @@ constexpr CheckGroup kGroups[]{
     {"structure", "weak places", kStructure, judgeStructure, proposeStructureMends},
     {"cases", "own cases", kOwnCases, judgeOwnCases, proposeBondMends},
     {"hidden", "what nobody sees", kHidden, judgeHidden, proposeHiddenMends},
+    {"assembly", "the order of building", kAssembly, judgeAssembly, proposeAssemblyMends},
     {"brief", "the brief", 0, judgeBrief, nullptr},
     {"asks", "what was asked", kAll, judgeAsks, proposeAskMends},
     {"diary", "the diary", 0, judgeDiary, nullptr},

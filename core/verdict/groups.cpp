@@ -142,6 +142,7 @@ private:
         if (v.check == "bonds") return state + "/bonds";
         if (v.check == "unusual") return state + "/unusual";
         if (getAlike().count(v.check) > 0) return state + "/" + v.check;
+        if (v.check == "order") return state + "/order/" + (v.place.section ? v.place.section->text : "");
         if (v.check == "one-bond") return state + "/one-bond/" + (v.place.section ? v.place.section->text : "");
         if (isPair(v)) {
             const std::pair pair(std::min(v.place.parts[0], v.place.parts[1]),
@@ -166,6 +167,7 @@ private:
             group.text = count(n, "part is", "parts are") + " of an unusual size";
             return;
         }
+        if (lead.check == "order") return composeOrder(group);
         if (const auto alike = getAlike().find(lead.check); alike != getAlike().end())
             return composeAlike(group, alike->second);
         group.text = withoutPose(m_project, lead) + inPoses(m_project, group.members);
@@ -192,6 +194,8 @@ private:
             group.text = count(joints.size(), "joint stays on", "joints stay on") + poses;
         else if (check == "loose")
             group.text = "All parts of " + std::to_string(n) + " sections are held";
+        else if (check == "order")
+            group.text = std::to_string(n) + " sections can be built as their steps say";
         else if (check == "ask")
             group.text = count(n, "ask is met", "asks are met");
         else if (lead.place.pose && withoutPose(m_project, lead) != lead.text)
@@ -209,6 +213,15 @@ private:
             group.detail += (i == 0 ? "" : "; ") + group.members[i].text;
         if (group.members.size() > kMostTold)
             group.detail += "; and " + std::to_string(group.members.size() - kMostTold) + " more";
+    }
+
+    void composeOrder(Group& group) const {
+        const Verdict& lead = group.members.front();
+        const int s = lead.place.section ? m_project.findSection(*lead.place.section) : -1;
+        composeAlike(group, "parts");
+        group.text =
+            (s < 0 ? "" : at(m_project.sections, s)->name + ": ") + std::to_string(group.members.size()) +
+            (lead.state == State::Thin ? " parts have no straight way in" : " parts do not go in at their steps");
     }
 
     void composeOneBond(Group& group) const {

@@ -9,6 +9,7 @@
 #include "core/files/atomic_file.h"
 #include "core/files/brief_file.h"
 #include "core/files/project_file.h"
+#include "core/make/proposal.h"
 #include "core/model/variants.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
@@ -200,9 +201,9 @@ model::JointId buildWing(Builder& b, const std::string& side, const model::PartI
     const auto clip = b.put("clip plate 1x2 fog at 0 -1 0");
     b.put("plate 3x2 fog at -1 -3 0");
     b.step();
-    b.putAll({"plate 1x4 slate at -1 -3 1", "plate 2x4 slate at 0 -3 1", "plate 3x3 slate at -1 -6 1"});
+    b.putAll({"plate 1x4 slate at -1 -3 1", "plate 2x4 slate at 0 -3 1"});
     b.step();
-    b.putAll({"plate 2x6 slate at -1 -6 2", "plate 1x6 slate at 1 -6 2"});
+    b.putAll({"plate 3x3 slate at -1 -6 1", "plate 2x6 slate at -1 -6 2", "plate 1x6 slate at 1 -6 2"});
     b.step();
     b.putAll(
         {"tile 1x6 soot at -1 -6 3", "tile 1x6 soot at 1 -6 3", "tile 1x2 fog at 0 -4 3", "tile 1x2 fog at 0 -6 3"});
@@ -639,7 +640,9 @@ void makeAuk(const std::filesystem::path& folder) {
     const auto solid = stand::makeStatue("Great auk", row.value().layers, parts::findColour("soot")).value();
     const auto report = verdict::calcReport(std::make_shared<const model::Project>(solid));
     const auto core = study::calcCore(report, report.present).value();
-    const auto both = study::leaveOutCore(solid, core.leaveOut).value();
+    auto both = study::leaveOutCore(solid, core.leaveOut).value();
+    // What joins only the layer above comes with it.
+    both = make::takeProposals(both, make::Take::Moves).value();
     if (auto saved = files::writeFileAtomically((folder / "auk.ivrant").string(), files::writeProject(both)); !saved)
         throw std::runtime_error(saved.error().message);
 }

@@ -209,7 +209,8 @@ TEST(KeptFacts, StagesComeInOrderAndKeepOlderVerdictsMeanwhile) {
         EXPECT_NE(stage.toCome, 0U);
         for (const auto& v : stage.verdicts)
             EXPECT_EQ(v.stale, v.group == "asks" || v.group == "structure" || v.group == "cases" ||
-                                   v.group == "hidden" || (v.group == "bonds" && !(stage.known & study::kAtRest)) ||
+                                   v.group == "hidden" || v.group == "assembly" ||
+                                   (v.group == "bonds" && !(stage.known & study::kAtRest)) ||
                                    (v.group == "worst" && !(stage.known & study::kWorst)) ||
                                    (v.group == "moves" && !(stage.known & study::kMoves)))
                 << v.id;
@@ -226,6 +227,7 @@ TEST(BrokenFacts, LeaveTheOtherVerdictsAlive) {
     for (const auto& [fact, group] : {std::pair{study::kAtRest, "bonds"},
                                       {study::kStructure, "structure"},
                                       {study::kHidden, "hidden"},
+                                      {study::kAssembly, "assembly"},
                                       {study::kWorst, "worst"}}) {
         study::breakFacts(fact);
         const auto report = verdict::calcReport(heron);

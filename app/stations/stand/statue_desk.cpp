@@ -14,6 +14,7 @@
 #include "core/base/units.h"
 #include "core/files/layer_pictures.h"
 #include "core/files/mesh_import.h"
+#include "core/make/proposal.h"
 #include "core/parts/palette.h"
 
 namespace ivrant::app {
@@ -347,7 +348,8 @@ void StatueDesk::lay() {
     auto statue = stand::makeStatue(QFileInfo(m_path).completeBaseName().toStdString(), row.size.layers,
                                     m_colour->currentIndex());
     if (!statue) return complain(qs(statue.error().message));
-    m_made = std::move(statue).value();
+    const auto ordered = make::takeProposals(*statue, make::Take::Moves); // what hangs comes with its carriers
+    m_made = ordered ? *ordered : std::move(statue).value();
     accept();
 }
 
