@@ -141,6 +141,7 @@ ivrant_module(NAME drive USES base geometry parts model bonds LIBRARIES gmpxx gm
 )
 ivrant_module(NAME make USES base geometry parts model bonds SOURCES
   core/make/steps.cpp
+  core/make/same_sections.cpp
   core/make/scene.cpp
   core/make/scene_bond.cpp
   core/make/assembly_plan.cpp
@@ -274,6 +275,7 @@ ivrant_module(NAME files USES base geometry parts model bonds pose stand drive m
   core/files/brief_file.cpp
   core/files/sheet_content.cpp
   core/files/sheet_drive.cpp
+  core/files/sheet_steps.cpp
   core/files/sheet_carry.cpp
   core/files/mesh_files.cpp
   core/files/parts_csv.cpp

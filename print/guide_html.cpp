@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <QBuffer>
 
-#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
 #include "core/files/sheet_content.h"
@@ -21,9 +20,49 @@ body{font-family:Inter,sans-serif;color:#20303A;background:#fff;margin:2em auto;
 h1{font-weight:600}h2{border-bottom:1px solid #1F7A80;padding-bottom:.2em;margin-top:2em}
 table{border-collapse:collapse;width:100%}th{text-align:left;font-weight:600}td,th{padding:.25em .6em .25em 0;vertical-align:top;border-bottom:1px solid #e6dfd0}
 .fail{color:#A83A1D}.thin{color:#7A5A00}.good{color:#3E632C}.steps{display:grid;grid-template-columns:1fr 1fr;gap:1em}
-.step{border:1px solid #e6dfd0;padding:.6em;break-inside:avoid}.note{color:#55636b;font-size:9.5pt}
+.step{border:1px solid #e6dfd0;padding:.6em;break-inside:avoid}.step img{max-width:100%;height:auto}
+.step.now{outline:3px solid #1F7A80}.step.done{opacity:.55}.step label{float:right}.step b.number{color:#1F7A80;font-size:150%;margin-right:.4em}
+.tray img{vertical-align:middle}.tray span{display:inline-block;margin:.2em .8em .2em 0}.note{color:#55636b;font-size:9.5pt}
 .caution{border-left:4px solid #C9502B;padding-left:.8em;margin:.5em 0}
 </style>)";
+
+/// Steps are ticked off and turned by the arrow keys; what is ticked and the place are kept by the browser, by `title`.
+/// Without scripts all of it is there to read.
+constexpr const char* kTicks = R"(<script>
+(function(){var key="steps "+document.title,steps=[].slice.call(document.querySelectorAll(".step")),now=0,kept={};
+try{kept=JSON.parse(localStorage.getItem(key))||{}}catch(e){}
+function keep(){try{localStorage.setItem(key,JSON.stringify(kept))}catch(e){}}
+function show(i,far){steps[now].classList.remove("now");now=Math.max(0,Math.min(steps.length-1,i));
+steps[now].classList.add("now");if(far)steps[now].scrollIntoView({block:"center"});kept.at=now;keep()}
+if(!steps.length)return;
+steps.forEach(function(step,i){var box=step.querySelector("input");
+function mark(){step.classList.toggle("done",box.checked)}
+box.checked=!!kept[i];mark();
+box.addEventListener("change",function(){kept[i]=box.checked;mark();keep()});
+step.addEventListener("click",function(){show(i)})});
+show(kept.at||0,!!kept.at);
+document.addEventListener("keydown",function(e){
+if(e.key==="ArrowRight"||e.key==="PageDown"){show(now+1,true);e.preventDefault()}
+else if(e.key==="ArrowLeft"||e.key==="PageUp"){show(now-1,true);e.preventDefault()}
+else if(e.key===" "&&e.target.tagName!=="INPUT"){steps[now].querySelector("input").click();show(now+1,true);e.preventDefault()}})})();
+</script>)";
+
+std::string stepText(const files::SheetStep& step, const StepView& view, Pictures& drawn) {
+    const std::string number = std::to_string(step.step.number);
+    std::string html = "<div class=\"step\" id=\"step" + number +
+                       "\"><label><input type=\"checkbox\"> done</label><b class=\"number\">" + number + "</b><b>" +
+                       escape(step.title) + "</b>" +
+                       (step.copies > 1 ? " · " + std::to_string(step.copies) + "×" : "") + "<br>" +
+                       imageTag(drawn.step(step, view.turn, 840, 520), "step " + number, 420) + "<div class=\"tray\">";
+    for (const auto& line : step.step.tray)
+        html += "<span>" + std::to_string(line.count) + "× " +
+                imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 36) + " " + escape(line.shape) + " " +
+                escape(parts::getColourName(line.colour)) + "</span>";
+    html += "</div>";
+    if (view.turned) html += "<p>Turn the model: it is seen from another side now.</p>";
+    for (const auto& note : step.notes) html += "<p>" + escape(note) + "</p>";
+    return html + "</div>\n";
+}
 
 std::string driveText(const verdict::Report& report) {
     const auto sheet = files::makeSheetDrive(report);
@@ -80,24 +119,7 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     for (const auto& [name, value] : content.figures) html += row({escape(name), escape(value)});
     html += "</table>\n";
     for (const auto& caution : content.cautions) html += "<p class=\"caution\">" + escape(caution) + "</p>\n";
-    if (!content.carrying.rows.empty()) {
-        html += "<h2>Carrying and transport</h2>\n" +
-                imageTag(drawn.carrying(content.carrying, 900, 675), "where to lift", 480) + "\n<p class=\"note\">" +
-                escape(content.carrying.legend) + "</p>\n<table>\n";
-        for (const auto& [what, how] : content.carrying.rows) html += row({escape(what), escape(how)});
-        html += "</table>\n";
-    }
-    html += "<h2>Verdicts</h2>\n<table>\n" + row({"", "Margin", "What", "", "Basis"}, "th");
-    for (const auto& v : content.verdicts) {
-        const std::string state = verdict::getStateName(v.state);
-        html += row({"<span class=\"" + state + "\">" + state + "</span>", escape(v.margin), escape(v.text),
-                     escape(v.detail), escape(v.basis)});
-    }
-    html += "</table>\n<p class=\"note\">" + escape(content.basisNote) + "</p>\n";
-    html += "<h2>Joints</h2>\n<table>\n" + row({"Joint", "Kind", "Wanted", "Free", "Holds: needs of has, N·mm"}, "th");
-    for (const auto& j : content.joints)
-        html += row({escape(j.name), escape(j.kind), escape(j.wanted), escape(j.free), escape(j.hold)});
-    html += "</table>\n<h2>Parts</h2>\n<table>\n" + row({"", "Count", "Part", "Colour", "Each"}, "th");
+    html += "<h2>Parts</h2>\n<table>\n" + row({"", "Count", "Part", "Colour", "Each"}, "th");
     for (const auto& line : content.parts)
         html += row({imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 48), std::to_string(line.count),
                      escape(line.shape), escape(parts::getColourName(line.colour)),
@@ -105,23 +127,36 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     for (const auto& line : content.ballast)
         html += row({"", "1", "ballast in " + escape(line.section), "", base::formatNumber(line.massG, 0) + " g"});
     html += "</table>\n";
-    if (report.drive) html += driveText(report);
-    html += "<h2>Steps</h2>\n<div class=\"steps\">\n";
+    html += "<h2>Steps</h2>\n<p class=\"note\">Arrow keys turn the steps, the space bar ticks one off.</p>\n<div "
+            "class=\"steps\">\n";
+    const auto views = drawn.chooseViews(content.steps, progress);
     for (std::size_t i = 0; i < content.steps.size(); ++i) {
         if (progress && progress->stopped()) return base::Error{"stopped", "stopped; nothing was written", ""};
-        const auto& step = content.steps[i];
-        html += "<div class=\"step\"><b>" + std::to_string(step.number) + "</b> " +
-                escape(make::getStepName(*report.project, step)) + "<br>";
-        for (const auto& line : step.tray)
-            html += std::to_string(line.count) + "× " +
-                    imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 36) + " " + escape(line.shape) +
-                    " " + escape(parts::getColourName(line.colour)) + " ";
-        html += "<br>" + imageTag(drawn.step(step, 720, 480), "step " + std::to_string(step.number), 420);
-        if (step.joint >= 0) html += "<br>Then hang it on: " + escape(at(report.project->joints, step.joint).name);
-        html += "</div>\n";
+        html += stepText(content.steps[i], views[i], drawn);
         if (progress) progress->report(static_cast<double>(i + 1) / static_cast<double>(content.steps.size()));
     }
-    html += "</div>\n</body></html>\n";
+    html += "</div>\n";
+    if (report.drive) html += driveText(report);
+    html += "<h2>Joints</h2>\n<table>\n" + row({"Joint", "Kind", "Wanted", "Free", "Holds: needs of has, N·mm"}, "th");
+    for (const auto& j : content.joints)
+        html += row({escape(j.name), escape(j.kind), escape(j.wanted), escape(j.free), escape(j.hold)});
+    html += "</table>\n";
+    if (!content.carrying.rows.empty()) {
+        html += "<h2>Carrying and transport</h2>\n" +
+                imageTag(drawn.carrying(content.carrying, 900, 675), "where to lift", 480) + "\n<p class=\"note\">" +
+                escape(content.carrying.legend) + "</p>\n<table>\n";
+        for (const auto& [what, how] : content.carrying.rows) html += row({escape(what), escape(how)});
+        html += "</table>\n";
+    }
+    html += "<h2>Known weak points</h2>\n<table>\n" + row({"", "Margin", "What", "", "Basis"}, "th");
+    for (const auto& v : content.verdicts) {
+        const std::string state = verdict::getStateName(v.state);
+        html += row({"<span class=\"" + state + "\">" + state + "</span>", escape(v.margin), escape(v.text),
+                     escape(v.detail), escape(v.basis)});
+    }
+    html += "</table>\n<p class=\"note\">" + escape(content.passing + " " + content.basisNote) + "</p>\n";
+    html += kTicks;
+    html += "</body></html>\n";
     return files::writeFileAtomically(path, html);
 }
 

@@ -2,9 +2,9 @@
 #include <QBuffer>
 #include <QPainter>
 #include <QPdfWriter>
+#include <algorithm>
 #include <cmath>
 
-#include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/files/atomic_file.h"
 #include "core/files/sheet_content.h"
@@ -149,33 +149,36 @@ void drawCover(Page& page, const files::SheetContent& content, Pictures& picture
     for (const auto& caution : content.cautions) drawCaution(page, caution);
 }
 
-void drawTables(Page& page, const files::SheetContent& content, Pictures& pictures) {
-    page.newPage();
-    page.heading("Verdicts");
+void drawCarrying(Page& page, const files::SheetContent& content, Pictures& pictures) {
+    if (content.carrying.rows.empty()) return;
+    page.need(kPageW * 0.45 + 20);
+    page.heading("Carrying and transport");
+    page.image(kPageW / 5, page.y(), kPageW * 0.6, pictures.carrying(content.carrying, 1300, 975));
+    page.skip(kPageW * 0.45 + 2);
+    page.setFont(2.7, false, kQuiet);
+    page.skip(page.text(0, page.y(), kPageW, q(content.carrying.legend)) + 2);
+    for (const auto& [what, how] : content.carrying.rows) page.row({44, 136}, {q(what), q(how)});
+    page.skip(3);
+}
+
+/// What the builder must know of the verdicts; the rest is counted.
+void drawKnown(Page& page, const files::SheetContent& content) {
+    page.heading("Known weak points");
     const std::vector<double> widths{14, 16, 62, 64, 24};
-    page.row(widths, {"", "Margin", "What", "Numbers", "Basis"}, true);
+    if (!content.verdicts.empty()) page.row(widths, {"", "Margin", "What", "Numbers", "Basis"}, true);
     for (const auto& v : content.verdicts)
         page.row(widths, {markOf(v.state), q(v.margin), q(v.text), q(v.detail), q(v.basis)}, false, colourOf(v.state));
     page.setFont(2.7, false, kQuiet);
     page.need(10);
-    page.skip(page.text(0, page.y() + 1, kPageW, q(content.basisNote)) + 2);
-    if (!content.carrying.rows.empty()) {
-        page.need(kPageW * 0.45 + 20);
-        page.heading("Carrying and transport");
-        page.image(kPageW / 5, page.y(), kPageW * 0.6, pictures.carrying(content.carrying, 1300, 975));
-        page.skip(kPageW * 0.45 + 2);
-        page.setFont(2.7, false, kQuiet);
-        page.skip(page.text(0, page.y(), kPageW, q(content.carrying.legend)) + 2);
-        for (const auto& [what, how] : content.carrying.rows) page.row({44, 136}, {q(what), q(how)});
-        page.skip(3);
-    }
-    if (!content.joints.empty()) {
-        page.heading("Joints");
-        const std::vector<double> columns{30, 36, 40, 46, 28};
-        page.row(columns, {"Joint", "Kind", "Wanted", "Free", "Needs of has, N·mm"}, true);
-        for (const auto& j : content.joints)
-            page.row(columns, {q(j.name), q(j.kind), q(j.wanted), q(j.free), q(j.hold)});
-    }
+    page.skip(page.text(0, page.y() + 1, kPageW, q(content.passing + " " + content.basisNote)) + 2);
+}
+
+void drawJoints(Page& page, const files::SheetContent& content) {
+    if (content.joints.empty()) return;
+    page.heading("Joints");
+    const std::vector<double> columns{30, 36, 40, 46, 28};
+    page.row(columns, {"Joint", "Kind", "Wanted", "Free", "Needs of has, N·mm"}, true);
+    for (const auto& j : content.joints) page.row(columns, {q(j.name), q(j.kind), q(j.wanted), q(j.free), q(j.hold)});
 }
 
 void drawParts(Page& page, const files::SheetContent& content, Pictures& pictures) {
@@ -257,46 +260,81 @@ void drawDrive(Page& page, const verdict::Report& report) {
     for (const auto& caution : sheet.cautions) drawCaution(page, caution);
 }
 
-base::Status drawSteps(Page& page, const verdict::Report& report, const files::SheetContent& content,
-                       Pictures& pictures, base::Progress* progress) {
+/// Without the rows above and below that show nothing, but for a little.
+QImage trim(const QImage& image) {
+    constexpr int kRoom = 16;
+    const auto isEmpty = [&](int y) {
+        const auto* row = reinterpret_cast<const QRgb*>(image.constScanLine(y));
+        return std::all_of(row, row + image.width(), [](QRgb pixel) { return (pixel & 0xffffffU) == 0xffffffU; });
+    };
+    int top = 0, bottom = image.height() - 1;
+    while (top < bottom && isEmpty(top)) ++top;
+    while (bottom > top && isEmpty(bottom)) --bottom;
+    top = std::max(0, top - kRoom);
+    bottom = std::min(image.height() - 1, bottom + kRoom);
+    return image.copy(0, top, image.width(), bottom - top + 1);
+}
+
+/// One step: what it makes, the picture, the tray below, what to mind. Returns the height it takes; draws with `draw`.
+double drawStep(Page& page, const files::SheetStep& step, const StepView& view, const QImage& picture, double x,
+                double y, double width, Pictures& pictures, bool draw) {
+    constexpr double kLeastRow = 8;
+    const double begin = y;
+    page.setFont(5, true, kBrine);
+    if (draw) page.text(x, y, 14, QString::number(step.step.number));
+    page.setFont(3.4, true, kInk);
+    y += std::max(6.5, page.text(x + 12, y + 1, width - 14, q(step.title), draw) + 1.5);
+    const double pictureW = width - 4;
+    if (draw) page.image(x, y, pictureW, picture);
+    y += pictureW * picture.height() / picture.width() + 1;
+    if (step.copies > 1) {
+        page.setFont(4, true, kBrine);
+        if (draw) page.text(x, y, width, QString::number(step.copies) + "×");
+    }
+    const double trayX = step.copies > 1 ? x + 11 : x;
+    const double column = (x + width - trayX) / 2;
+    double row = 0;
+    for (std::size_t t = 0; t < step.step.tray.size(); ++t) {
+        const auto& line = step.step.tray[t];
+        const double tx = trayX + static_cast<double>(t % 2) * column;
+        if (draw) page.image(tx, y, 7, pictures.part(line.shape, line.colour, 200));
+        page.setFont(2.6, false);
+        const QString text = QString::number(line.count) + "× " + q(line.shape) + "\n" + colourName(line.colour);
+        row = std::max({row, kLeastRow, page.text(tx + 8, y + 0.6, column - 9, text, draw) + 1.4});
+        if (t % 2 == 0 && t + 1 < step.step.tray.size()) continue;
+        y += row;
+        row = 0;
+    }
+    page.setFont(2.8, false, kInk);
+    if (view.turned) y += page.text(x, y, width - 4, "Turn the model: it is seen from another side now.", draw) + 0.6;
+    for (const auto& note : step.notes) y += page.text(x, y, width - 4, q(note), draw) + 0.6;
+    return y - begin + 5;
+}
+
+base::Status drawSteps(Page& page, const files::SheetContent& content, Pictures& pictures, base::Progress* progress) {
     page.newPage();
     page.heading("Steps");
-    constexpr int kColumns = 2;
-    constexpr double kCellW = kPageW / kColumns, kPictureH = 52;
-    int column = 0;
-    double rowHeight = 0;
-    for (std::size_t i = 0; i < content.steps.size(); ++i) {
+    const auto views = pictures.chooseViews(content.steps, progress);
+    constexpr std::size_t kColumns = 2;
+    constexpr double kCellW = kPageW / kColumns;
+    constexpr int kPictureW = 1000, kPictureH = 560;
+    for (std::size_t i = 0; i < content.steps.size(); i += kColumns) {
         if (progress && progress->stopped()) return base::Error{"stopped", "stopped; nothing was written", ""};
-        const auto& step = content.steps[i];
-        const double trayH = 8 * std::ceil(static_cast<double>(step.tray.size()) / 2);
-        const double height = 7 + trayH + kPictureH + (step.joint >= 0 ? 6 : 0) + 4;
-        if (column == 0) rowHeight = 0;
+        const std::size_t end = std::min(content.steps.size(), i + kColumns);
+        std::vector<QImage> drawn;
+        double height = 0;
+        for (std::size_t k = i; k < end; ++k) {
+            drawn.push_back(trim(pictures.step(content.steps[k], views[k].turn, kPictureW, kPictureH)
+                                     .convertToFormat(QImage::Format_RGB32)));
+            height = std::max(height,
+                              drawStep(page, content.steps[k], views[k], drawn.back(), 0, 0, kCellW, pictures, false));
+        }
         page.need(std::min(height, kPageH - 20));
-        const double x = column * kCellW, y = page.y();
-        page.setFont(4.5, true, kBrine);
-        page.text(x, y, 14, QString::number(step.number));
-        page.setFont(3, false, kQuiet);
-        page.text(x + 12, y + 1.2, kCellW - 14, q(make::getStepName(*report.project, step)));
-        for (std::size_t t = 0; t < step.tray.size(); ++t) {
-            const double tx = x + static_cast<double>(t % 2) * kCellW / 2, ty = y + 7 + 8 * static_cast<double>(t / 2);
-            page.image(tx, ty, 7, pictures.part(step.tray[t].shape, step.tray[t].colour, 200));
-            page.setFont(2.5, false);
-            page.text(tx + 8, ty + 0.6, kCellW / 2 - 9,
-                      QString::number(step.tray[t].count) + "× " + q(step.tray[t].shape) + "\n" +
-                          colourName(step.tray[t].colour));
-        }
-        page.image(x, y + 7 + trayH, kCellW - 6, pictures.step(step, 840, 520));
-        if (step.joint >= 0) {
-            page.setFont(2.9, true);
-            page.text(x, y + 8 + trayH + kPictureH, kCellW - 4,
-                      "Hang it on: " + q(at(report.project->joints, step.joint).name));
-        }
-        rowHeight = std::max(rowHeight, height);
-        if (++column == kColumns || i + 1 == content.steps.size()) {
-            column = 0;
-            page.skip(rowHeight);
-        }
-        if (progress) progress->report(static_cast<double>(i + 1) / static_cast<double>(content.steps.size()));
+        for (std::size_t k = i; k < end; ++k)
+            drawStep(page, content.steps[k], views[k], drawn[k - i], static_cast<double>(k - i) * kCellW, page.y(),
+                     kCellW, pictures, true);
+        page.skip(height);
+        if (progress) progress->report(static_cast<double>(end) / static_cast<double>(content.steps.size()));
     }
     return {};
 }
@@ -320,11 +358,14 @@ base::Status writeGuidePdf(const verdict::Report& report, const std::string& pat
         const auto content = files::makeSheetContent(report);
         Page page(writer, content.title);
         drawCover(page, content, **pictures);
-        drawTables(page, content, **pictures);
         if (!content.parts.empty()) drawParts(page, content, **pictures);
-        if (report.drive) drawDrive(page, report);
         if (!content.steps.empty())
-            if (auto done = drawSteps(page, report, content, **pictures, progress); !done) return done.error();
+            if (auto done = drawSteps(page, content, **pictures, progress); !done) return done.error();
+        if (report.drive) drawDrive(page, report);
+        page.newPage();
+        drawJoints(page, content);
+        drawCarrying(page, content, **pictures);
+        drawKnown(page, content);
     }
     return files::writeFileAtomically(path,
                                       std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));

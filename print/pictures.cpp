@@ -2,14 +2,34 @@
 #include "print/pictures.h"
 
 #include <QGuiApplication>
+#include <QPainter>
 #include <algorithm>
+#include <cmath>
 
+#include "core/parts/body_box.h"
 #include "core/parts/family.h"
 
 namespace ivrant::print {
 namespace {
 constexpr std::array<std::uint8_t, 4> kWhite{255, 255, 255, 255};
 constexpr std::array<std::uint8_t, 3> kLift{132, 186, 112}, kLeave{226, 112, 84}, kWeak{244, 204, 92};
+
+/// Filled, with an edge that shows on dark and on pale parts.
+void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to, double width) {
+    const QPointF along = to - from;
+    const double length = std::hypot(along.x(), along.y());
+    if (length < 4 * width) return; // seen from its end
+    const QPointF unit = along / length, across(-unit.y(), unit.x());
+    const double head = std::min(4.5 * width, 0.5 * length);
+    const QPointF neck = to - head * unit;
+    const QPolygonF outline{from + 0.5 * width * across, neck + 0.5 * width * across, neck + 1.6 * width * across, to,
+                            neck - 1.6 * width * across, neck - 0.5 * width * across, from - 0.5 * width * across};
+    painter.setPen(QPen(Qt::white, 0.5 * width));
+    painter.setBrush(QColor(0x20, 0x30, 0x3A));
+    painter.drawPolygon(outline);
+    painter.setPen(Qt::NoPen);
+    painter.drawPolygon(outline);
+}
 } // namespace
 
 GuiGuard::GuiGuard() {
@@ -59,13 +79,83 @@ QImage Pictures::carrying(const files::CarryPlan& plan, int width, int height) {
     return toQImage(m_renderer->draw(render::makeScene(m_report.poses.front().placed, m_report.bonds, request)));
 }
 
-QImage Pictures::step(const make::Step& step, int width, int height) {
-    render::PictureRequest request;
+QImage Pictures::step(const files::SheetStep& step, const render::Turn& view, int width, int height) {
+    render::PictureRequest request = makeStepRequest(m_report, step);
     request.width = width;
     request.height = height;
     request.background = kWhite;
-    request.showStep(step);
-    return toQImage(m_renderer->draw(render::makeScene(m_report.present.placed, m_report.bonds, request)));
+    request.turn = view;
+    const auto scene = render::makeScene(findStepPlaced(m_report, step), m_report.bonds, request);
+    QImage image = toQImage(m_renderer->draw(scene));
+    if (!step.groups.empty()) drawInset(image, step, view);
+    drawArrows(image, scene.camera, step);
+    return image;
+}
+
+std::vector<StepView> Pictures::chooseViews(const std::vector<files::SheetStep>& steps, base::Progress* progress) {
+    return chooseStepViews(*m_renderer, m_report, steps, progress);
+}
+
+/// What goes in as one, by itself, framed in the upper right corner.
+void Pictures::drawInset(QImage& image, const files::SheetStep& step, const render::Turn& view) {
+    constexpr double kShare = 0.34;
+    render::PictureRequest request = makeStepRequest(m_report, step);
+    request.width = static_cast<int>(kShare * image.width());
+    request.height = static_cast<int>(kShare * image.height());
+    request.background = kWhite;
+    request.turn = view;
+    for (const int p : step.groups.front().parts)
+        request.onlyParts.push_back(m_report.project->sections[static_cast<std::size_t>(step.step.section)]
+                                        ->parts[static_cast<std::size_t>(p)]
+                                        .id);
+    const QImage inset =
+        toQImage(m_renderer->draw(render::makeScene(m_report.present.placed, m_report.bonds, request)));
+    QPainter painter(&image);
+    const QPoint corner(image.width() - inset.width() - 4, 4);
+    painter.drawImage(corner, inset);
+    painter.setPen(QPen(QColor(0x1F, 0x7A, 0x80), 3));
+    painter.drawRect(QRect(corner, inset.size()));
+}
+
+/// One arrow for each way that is not from above, into the middle of what goes in that way.
+void Pictures::drawArrows(QImage& image, const render::Camera& camera, const files::SheetStep& step) const {
+    QPainter painter(&image);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const auto draw = [&](const geometry::Vec3& from, const geometry::Vec3& to) {
+        const auto at = [&](const geometry::Vec3& p) {
+            const auto v = camera.project(p, image.width(), image.height());
+            return QPointF(v.x(), v.y());
+        };
+        paintArrow(painter, at(from), at(to), image.height() / 90.0);
+    };
+    if (step.joins) {
+        const auto& placed = findStepPlaced(m_report, step);
+        const auto& joint = m_report.project->joints[static_cast<std::size_t>(step.step.joint)];
+        const auto spot = m_report.tree.to[static_cast<std::size_t>(step.step.joint)];
+        const auto& shape = *model::getPart(*m_report.project, spot).shape;
+        const geometry::Vec3 port =
+            placed.X_WP(spot) * shape.ports[static_cast<std::size_t>(shape.findPort(joint.to.port))].origin;
+        draw(port + 0.85 * calcJoinShift(m_report, step), port);
+        return;
+    }
+    if (step.step.section < 0) return;
+    const auto& parts = m_report.project->sections[static_cast<std::size_t>(step.step.section)]->parts;
+    std::map<std::string, geometry::Bounds> boxes;
+    std::map<std::string, make::Way> ways;
+    for (std::size_t i = 0; i < step.ways.size() && i < step.step.added.size(); ++i) {
+        const make::Way& way = step.ways[i];
+        if (way.off.z() > make::kSameWay && way.lift == geometry::Vec3::Zero()) continue;
+        const auto& part = parts[static_cast<std::size_t>(step.step.added[i])];
+        const std::string key = make::describeWayIn(way);
+        boxes[key].include(parts::calcBodyBox(*part.shape, part.place.frame()));
+        ways[key] = way;
+    }
+    for (const auto& [key, box] : boxes) {
+        const make::Way& way = ways[key];
+        const double half = 0.5 * box.size().dot(way.off.cwiseAbs()), length = 26;
+        const geometry::Vec3 tip = box.centre() + way.off * (half + 2);
+        draw(tip + length * way.off, tip);
+    }
 }
 
 const QImage& Pictures::part(const std::string& shape, int colour, int size) {

@@ -7,8 +7,9 @@
 #include <memory>
 
 #include "core/files/sheet_carry.h"
-#include "core/make/steps.h"
+#include "core/files/sheet_steps.h"
 #include "core/verdict/report.h"
+#include "print/step_views.h"
 #include "render/picture.h"
 
 class QCoreApplication;
@@ -32,11 +33,18 @@ public:
     [[nodiscard]] QImage cover(int width, int height);
     /// Where to lift (green), where not (red), weak points (yellow).
     [[nodiscard]] QImage carrying(const files::CarryPlan& plan, int width, int height);
-    [[nodiscard]] QImage step(const make::Step& step, int width, int height);
+    /// As far as it is built, what is new in full colour, with arrows where it does not come from above and an inset of
+    /// what is put together first; of joining what is there and the new section on its way to it.
+    [[nodiscard]] QImage step(const files::SheetStep& step, const render::Turn& view, int width, int height);
+    /// From where each step is looked at (step_views.h).
+    [[nodiscard]] std::vector<StepView> chooseViews(const std::vector<files::SheetStep>& steps,
+                                                    base::Progress* progress = nullptr);
     /// Cached by shape and colour.
     [[nodiscard]] const QImage& part(const std::string& shape, int colour, int size);
 
 private:
+    void drawInset(QImage& image, const files::SheetStep& step, const render::Turn& view);
+    void drawArrows(QImage& image, const render::Camera& camera, const files::SheetStep& step) const;
     explicit Pictures(const verdict::Report& report) : m_report(report) {}
     const verdict::Report& m_report;
     std::shared_ptr<render::Renderer> m_renderer;

@@ -103,26 +103,44 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
     const bool boardOnly = request.board && !request.onlySection;
     for (std::size_t s = 0; s < placed.X_WS.size() && !boardOnly; ++s) {
         if (request.onlySection && *request.onlySection != static_cast<int>(s)) continue;
+        const bool listed =
+            std::find(request.sections.begin(), request.sections.end(), static_cast<int>(s)) != request.sections.end();
+        if (!request.onlySection && !request.sections.empty() && !listed) continue;
         SectionDraw draw;
         std::tie(draw.section, draw.bonds) = request.upToStep
                                                  ? takeUpTo(*placed.project->sections[s], *bonds[s], *request.upToStep)
                                                  : std::pair(placed.project->sections[s], bonds[s]);
         // A section by itself is shown in its own attitude, as it is built on the table.
         draw.X_WS = request.onlySection ? geometry::Frame::Identity() : placed.X_WS[s];
+        const bool inFocus = request.focus.empty() || std::find(request.focus.begin(), request.focus.end(),
+                                                                static_cast<int>(s)) != request.focus.end();
+        const bool isFresh = request.fresh == static_cast<int>(s);
+        if (isFresh) draw.X_WS = Eigen::Translation3d(request.shift) * draw.X_WS;
         for (std::size_t p = 0; p < draw.section->parts.size(); ++p) {
             const auto& part = draw.section->parts[p];
             PartState state = makeState(part.colour);
+            if (!request.onlyParts.empty() &&
+                std::find(request.onlyParts.begin(), request.onlyParts.end(), part.id) == request.onlyParts.end()) {
+                state.a = 0;
+                draw.states.push_back(state);
+                continue;
+            }
+            if (request.fresh >= 0 && !isFresh) state = mix(state, kPaper, kFade);
             if (request.tint)
                 if (const auto tint = request.tint({static_cast<int>(s), static_cast<int>(p)}))
                     state = mix(state, *tint, kTint);
             if (request.upToStep && (part.step < *request.upToStep || request.board)) state = mix(state, kPaper, kFade);
-            bounds.include(partBounds(part, draw.X_WS));
+            if (inFocus) bounds.include(partBounds(part, draw.X_WS));
             draw.states.push_back(state);
         }
         scene.sections.push_back(std::move(draw));
     }
-    addBoards(scene, placed, request, bounds);
+    if (request.onlyParts.empty() && request.sections.empty()) addBoards(scene, placed, request, bounds);
     scene.camera.look(request.view);
+    if (request.turn) {
+        scene.camera.yaw = request.turn->yaw;
+        scene.camera.pitch = request.turn->pitch;
+    }
     scene.camera.fit(bounds, request.width, request.height, request.share);
     return scene;
 }

@@ -10,15 +10,27 @@
 
 namespace ivrant::render {
 
+/// Where one looks from: see Camera.
+struct Turn {
+    double yaw = 0, pitch = 0;
+    bool operator==(const Turn&) const = default;
+};
+
 struct PictureRequest {
     int width = 1280, height = 800;
     View view = View::Corner;
+    std::optional<Turn> turn; ///< another view than `view`
     std::optional<int> onlySection;
     /// Of `onlySection`, only parts up to this step are shown and those of earlier steps are faded.
     std::optional<int> upToStep;
     /// Gear boards shown with `onlySection` and its steps; those in `boards` faded. Whole models show all of theirs.
     std::vector<int> boards;
-    std::optional<int> board; ///< by itself when there is no `onlySection`
+    std::vector<int> sections; ///< of a whole model these alone; empty: all
+    int fresh = -1;            ///< of a whole model this section in its colours, the others faded
+    std::vector<int> focus;    ///< of a whole model the sections that fill the picture; empty: all that are shown
+    geometry::Vec3 shift = geometry::Vec3::Zero(); ///< how far `fresh` is away from its place
+    std::vector<model::PartId> onlyParts;          ///< nothing but these; empty: all
+    std::optional<int> board;                      ///< by itself when there is no `onlySection`
     std::function<std::optional<std::array<std::uint8_t, 3>>(model::PartSpot)>
         tint; ///< another colour for some parts; null: none
     std::array<std::uint8_t, 4> background{247, 244, 236, 255};

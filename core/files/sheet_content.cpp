@@ -75,14 +75,17 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
         content.figures.emplace_back("Tips at", base::formatAngle(shown.tipping->angleDeg) + " in " + shown.name);
     for (const auto& group : verdict::groupVerdicts(report.verdicts, project)) {
         const auto basis = group.members.front().basis;
-        content.verdicts.push_back(
-            {group.state, group.margin ? base::formatMargin(*group.margin) : "", group.text, group.detail,
-             basis == verdict::Basis::Starting ? "starting value" : verdict::getBasisName(basis)});
+        if (group.state == verdict::State::Fail || group.state == verdict::State::Thin)
+            content.verdicts.push_back(
+                {group.state, group.margin ? base::formatMargin(*group.margin) : "", group.text, group.detail,
+                 basis == verdict::Basis::Starting ? "starting value" : verdict::getBasisName(basis)});
         ++(group.state == verdict::State::Fail   ? content.summary.fail
            : group.state == verdict::State::Thin ? content.summary.thin
            : group.state == verdict::State::Good ? content.summary.good
                                                  : content.summary.note);
     }
+    if (const int good = content.summary.good; good > 0)
+        content.passing = std::to_string(good) + (good == 1 ? " finding passes." : " findings pass.");
     content.basisNote = "Starting values were not measured by anybody; capacities count " +
                         formatNumber(trials::kUnmeasuredFactor * 100, 0) +
                         " % of them. Masses are computed from the shapes unless weighed. A margin of 1.0 just passes.";
@@ -107,7 +110,7 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
     }
     content.parts = make::listParts(project);
     content.ballast = make::listBallast(project);
-    content.steps = make::listSteps(project, report.tree);
+    content.steps = makeSheetSteps(report);
     return content;
 }
 

@@ -7,6 +7,7 @@
 
 #include "core/base/units.h"
 #include "core/files/sheet_carry.h"
+#include "core/files/sheet_steps.h"
 #include "core/make/parts_list.h"
 #include "core/verdict/report.h"
 
@@ -24,14 +25,15 @@ struct SheetJoint {
 struct SheetContent {
     std::string title;
     std::vector<std::pair<std::string, std::string>> figures; ///< "Parts" → "128"
-    std::vector<SheetVerdict> verdicts;                       ///< grouped, the worst first
+    std::vector<SheetVerdict> verdicts;                       ///< grouped, the worst first; what passes is left out
+    std::string passing;                                      ///< how many others pass, in words; empty: none
     verdict::Summary summary;
     std::vector<std::string> cautions;
     CarryPlan carrying;
     std::vector<SheetJoint> joints;
     std::vector<make::PartsLine> parts;
     std::vector<make::BallastLine> ballast;
-    std::vector<make::Step> steps;
+    std::vector<SheetStep> steps;
     std::string basisNote;
 };
 

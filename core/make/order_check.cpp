@@ -67,7 +67,10 @@ private:
                 return;
             }
             const LeavingGroup group = findGroup(left);
-            if (!group.blockers.empty()) tell(group);
+            if (!group.blockers.empty())
+                tell(group);
+            else if (group.bodies.size() > 1)
+                m_out.groups.push_back({group.bodies, group.way});
             for (const int b : group.bodies) {
                 at(m_out.ways, b) = group.way;
                 leave(b);

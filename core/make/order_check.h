@@ -19,8 +19,15 @@ struct OrderFault {
     Way way;                 ///< InTheWay: out
 };
 
+/// Bodies of one step that only go in together.
+struct OrderGroup {
+    std::vector<int> bodies;
+    Way way; ///< out
+};
+
 struct OrderCheck {
     std::vector<OrderFault> faults; ///< by step, then body
+    std::vector<OrderGroup> groups; ///< last step first
     std::vector<Way> ways;          ///< by body: its way out at its step
     bool complete = true;
 };

@@ -168,6 +168,7 @@ std::vector<MustPrecede> listMustPrecede(const Scene& scene, const AssemblyPlan&
         if (!stands && holder >= 0) pairs.emplace(holder, planned.body);
     }
     std::vector<MustPrecede> list;
+    list.reserve(pairs.size());
     for (const auto& [first, then] : pairs) list.push_back({first, then});
     return list;
 }

@@ -256,6 +256,7 @@ struct Scene::Impl {
         for (const int k : {0, 1, 2})
             for (const int sign : {-1, 1}) add(directions, sign * Vec3::Unit(k));
         std::vector<Way> list;
+        list.reserve(directions.size());
         for (const Vec3& v : directions) list.push_back({v, Vec3::Zero()});
         if (along.empty()) add(along, Vec3::UnitZ());
         for (const Vec3& lift : along)

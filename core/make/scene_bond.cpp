@@ -167,7 +167,7 @@ std::string describeWayIn(const Way& way) {
         int k = 0;
         v.cwiseAbs().maxCoeff(&k);
         if (std::abs(v[k]) < 0.99 * v.norm()) return {};
-        return names[static_cast<std::size_t>(2 * k + (v[k] > 0 ? 0 : 1))];
+        return names[2 * static_cast<std::size_t>(k) + (v[k] > 0 ? 0 : 1)];
     };
     std::string text =
         name(way.off, {"from the right", "from the left", "from behind", "from the front", "from above", "from below"});

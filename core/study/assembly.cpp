@@ -111,6 +111,7 @@ private:
             into.depth = std::max(into.depth, bond.depth);
         }
         std::vector<make::SceneBond> list;
+        list.reserve(merged.size());
         for (auto& [body, bond] : merged) list.push_back(std::move(bond));
         return list;
     }
@@ -128,6 +129,7 @@ std::vector<SectionJoin> listJoins(const Facts& facts, base::Progress* progress)
     for (const PoseFacts& pose : facts.poses)
         if (pose.values != facts.present.values) poses.push_back(&pose);
     std::vector<std::unique_ptr<Joining>> looking;
+    looking.reserve(poses.size());
     for (const PoseFacts* pose : poses) looking.push_back(std::make_unique<Joining>(facts, pose->placed));
     std::vector<int> before;
     for (const int s : facts.tree.order) {

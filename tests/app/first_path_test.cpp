@@ -109,7 +109,7 @@ TEST(FirstPath, FromAnEmptySheetToAPrintedOne) {
     static_cast<app::MakeStation*>(rig.window->station(rig.window->indexOf(verdict::Station::Make)))->writeGuide(pdf);
     ASSERT_TRUE(WindowRig::waitFor([&] { return written; }));
     const QString sheet = run("pdftotext", {"-layout", pdf, "-"});
-    for (const char* words : {"Verdicts", "stepped hinge small", "reaches its wanted range", "starting value",
+    for (const char* words : {"Known weak points", "stepped hinge small", "findings pass", "Starting values",
                               "brick 1x6", "plate 4x8", "Small parts", "not weighed"})
         EXPECT_TRUE(sheet.simplified().contains(words)) << words << "\n" << sheet.toStdString();
 }

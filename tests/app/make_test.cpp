@@ -147,3 +147,47 @@ TEST_F(Make, AnAttitudeWorkedOutOfAnotherModelIsNotShown) {
     rig.sheet()->showElsewhere(lifted); // as an answer that comes late does
     EXPECT_EQ(rig.sheet()->grab().toImage(), own);
 }
+
+TEST(MakeOrder, AWrongOrderIsToldMendedAndUndone) {
+    WindowRig rig;
+    for (const char* part : {"plate 8x2 at 0 0 0", "plate 1x2 at 0 0 1", "plate 1x2 at 7 0 1", "plate 1x2 at 0 0 2",
+                             "plate 1x2 at 7 0 2", "plate 4x2 at 2 0 2", "plate 8x2 at 0 0 3"})
+        rig.part(part);
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Make));
+    rig.settle();
+    auto* steps = rig.find<QListWidget>("makeSteps");
+    auto* tray = rig.find<QListWidget>("tray");
+    auto* faults = rig.find<QLabel>("stepFaults");
+    const auto stepOf = [&](std::size_t part) { return rig.project().sections[0]->parts.at(part).step; };
+    ASSERT_EQ(tray->count(), 7);
+    EXPECT_FALSE(faults->isVisible());
+    // The deck one step later: what hangs under it has nothing to hold to.
+    tray->item(6)->setSelected(true);
+    steps->setFocus();
+    QTest::keyClick(steps, Qt::Key_Right, Qt::AltModifier);
+    EXPECT_EQ(stepOf(6), 2);
+    rig.settle();
+    ASSERT_TRUE(WindowRig::waitFor([&] { return faults->isVisible(); }));
+    EXPECT_TRUE(faults->text().contains("plate 4x2 of ")) << faults->text().toStdString();
+    EXPECT_TRUE(faults->text().contains("nothing to hold to at step 1"));
+    EXPECT_TRUE(steps->item(0)->text().contains("does not go in"));
+    EXPECT_FALSE(steps->item(1)->text().contains("does not go in"));
+    QTest::mouseClick(rig.find<QPushButton>("mendOrder"), Qt::LeftButton);
+    EXPECT_EQ(stepOf(5), 2) << "it goes in with the deck";
+    EXPECT_TRUE(rig.window->message().contains("1 part moved"));
+    ASSERT_TRUE(WindowRig::waitFor([&] { return !faults->isVisible(); }));
+    QTest::keyClick(steps, Qt::Key_M, Qt::ControlModifier);
+    EXPECT_TRUE(rig.window->message().contains("Nothing to move"));
+    // Worked out anew, and undone as one edit.
+    QTest::keyClick(steps, Qt::Key_M, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(stepOf(0), 1);
+    EXPECT_EQ(stepOf(5), stepOf(6));
+    rig.settle();
+    EXPECT_FALSE(faults->isVisible());
+    QTest::keyClick(steps, Qt::Key_M, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_TRUE(rig.window->message().contains("worked out already"));
+    // Without a choice the keys say what they need.
+    steps->setCurrentRow(0);
+    QTest::keyClick(steps, Qt::Key_Left, Qt::AltModifier);
+    EXPECT_TRUE(rig.window->message().contains("Choose parts in the tray first"));
+}

@@ -3,10 +3,13 @@
 #include <QFile>
 #include <QProcess>
 #include <gtest/gtest.h>
+#include <map>
 
 #include "core/files/project_file.h"
 #include "core/files/sheet_content.h"
+#include "core/make/parts_list.h"
 #include "print/guide.h"
+#include "print/pictures.h"
 #include "tests/support/figures.h"
 #include "tests/support/repo.h"
 #include "tests/support/window_rig.h"
@@ -58,6 +61,56 @@ TEST(Sheets, ThePdfSaysEverythingTheContentHolds) {
     EXPECT_GT(pagesOf(pdf), 3);
 }
 
+TEST(Sheets, LikeSectionsAreBuiltOnceAndEveryJoiningIsAStep) {
+    const auto report = verdict::calcReport(demo("heron"));
+    const auto steps = files::makeSheetSteps(report);
+    int joins = 0, thighs = 0;
+    std::map<std::string, int> built; // parts that the steps make, times their copies
+    for (const auto& step : steps) {
+        EXPECT_EQ(step.step.number, static_cast<int>(&step - steps.data()) + 1);
+        if (step.joins) {
+            ++joins;
+            EXPECT_TRUE(step.step.added.empty());
+            EXPECT_NE(step.title.find(" onto "), std::string::npos);
+        }
+        if (step.title == "Right thigh") ADD_FAILURE() << "it is like the left one";
+        if (step.title == "Left thigh") {
+            ++thighs;
+            EXPECT_EQ(step.copies, 2);
+        }
+        for (const auto& line : step.step.tray) built[line.shape] += line.count * step.copies;
+    }
+    EXPECT_EQ(joins, static_cast<int>(report.project->joints.size()));
+    EXPECT_EQ(thighs, 2);
+    // All that the parts list counts is built, no more and no less.
+    std::map<std::string, int> listed;
+    for (const auto& line : make::listParts(*report.project)) listed[line.shape] += line.count;
+    EXPECT_EQ(built, listed);
+    const auto wing = std::find_if(steps.begin(), steps.end(), [](const auto& s) { return s.title == "Left wing"; });
+    ASSERT_NE(wing, steps.end());
+    EXPECT_EQ(wing->copies, 2);
+    EXPECT_EQ(wing->notes.front(), "Build 2 of these: Left wing and Right wing.");
+}
+
+TEST(Sheets, WhatIsNewInAStepIsSeen) {
+    // The heron's body is built upside down at first: its first steps are looked at from below.
+    const print::GuiGuard gui;
+    const auto report = verdict::calcReport(demo("heron"));
+    const auto steps = files::makeSheetSteps(report);
+    auto pictures = must(print::Pictures::create(report));
+    const auto views = pictures->chooseViews(steps);
+    ASSERT_EQ(views.size(), steps.size());
+    int hidden = 0;
+    for (const auto& view : views) hidden += view.hidden;
+    EXPECT_EQ(hidden, 0) << "every new part is seen from where its step is looked at";
+    EXPECT_LT(views[1].turn.pitch, 0) << steps[1].title << " is put on from below";
+    EXPECT_TRUE(views[2].turned);
+    // Counted once more by another way: the picture with and without the new part differs where it is.
+    const QImage first = pictures->step(steps[0], views[0].turn, 400, 260);
+    const QImage other = pictures->step(steps[1], views[1].turn, 400, 260);
+    EXPECT_NE(first, other);
+}
+
 TEST(Sheets, NegativeNumbersKeepTheirSign) {
     // Contextual forms of the typeface once lost the minus and the x to text search.
     Figure f;
@@ -80,10 +133,10 @@ TEST(Sheets, StepsAreNumberedThroughAndNamed) {
     QFile file(html);
     ASSERT_TRUE(file.open(QIODevice::ReadOnly));
     const QString text = QString::fromUtf8(file.readAll());
-    const auto steps = make::listSteps(*project, report.tree);
-    EXPECT_EQ(text.count("<div class=\"step\">"), static_cast<int>(steps.size()));
+    const auto steps = files::makeSheetSteps(report);
+    EXPECT_EQ(text.count("<div class=\"step\" id="), static_cast<int>(steps.size()));
     for (const auto& joint : project->joints)
-        EXPECT_TRUE(text.contains("Then hang it on: " + QString::fromStdString(joint.name).toHtmlEscaped()));
+        EXPECT_TRUE(text.contains("Set " + QString::fromStdString(joint.name).toHtmlEscaped() + " to "));
     EXPECT_EQ(text.count("<table>"), text.count("</table>"));
     EXPECT_EQ(text.count("<tr>"), text.count("</tr>"));
 }

@@ -7,6 +7,7 @@
 #include <QSplitter>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <set>
 
 #include "app/shell/plain_labels.h"
 #include "app/shell/table_tools.h"
@@ -39,7 +40,7 @@ QString countText(const make::Step& step) {
 
 MakeStation::MakeStation(Session& session, QWidget* parent)
     : Station(parent), m_session(session), m_steps(new QListWidget(this)), m_tray(new QListWidget(this)),
-      m_picture(new QLabel(this)), m_title(new QLabel(this)), m_tabs(new QTabWidget(this)),
+      m_picture(new QLabel(this)), m_title(new QLabel(this)), m_faults(new QLabel(this)), m_tabs(new QTabWidget(this)),
       m_parts(new QTableWidget(this)), m_cautions(new QLabel(this)) {
     if (auto made = render::Renderer::create()) m_renderer = *made;
     m_pictureTimer.setSingleShot(true);
@@ -71,6 +72,11 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
     makeMarkup(m_title)->setObjectName("stepTitle");
     m_title->setWordWrap(true);
     page->addWidget(m_title);
+    m_faults->setObjectName("stepFaults");
+    m_faults->setWordWrap(true);
+    m_faults->setTextFormat(Qt::PlainText);
+    m_faults->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    page->addWidget(m_faults);
     page->addWidget(m_picture, 1);
     page->addWidget(m_tray);
     m_tabs->addTab(stepPage, "Step");
@@ -109,6 +115,23 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
     button(split, "split");
     button(join, "join");
     column->addLayout(bar);
+    addCommand(this, "Chosen parts one step earlier", QKeySequence("Alt+Left"), [this] { moveParts(-1); });
+    addCommand(this, "Chosen parts one step later", QKeySequence("Alt+Right"), [this] { moveParts(1); });
+    auto* orders = new QHBoxLayout;
+    const auto order = [&](const QString& name, const QString& text, const QKeySequence& keys, const QString& hint,
+                           make::Take take) {
+        auto* action = addCommand(this, text, keys, [this, take] { takeOrder(take); });
+        auto* b = new QPushButton(text, this);
+        b->setObjectName(name);
+        b->setToolTip(hint + " (" + action->shortcut().toString() + ")");
+        connect(b, &QPushButton::clicked, action, &QAction::trigger);
+        orders->addWidget(b);
+    };
+    order("mendOrder", "Mend the order", QKeySequence("Ctrl+M"),
+          "Moves as few parts as possible to steps at which they can go in", make::Take::Moves);
+    order("planOrder", "Work out", QKeySequence("Ctrl+Shift+M"),
+          "Gives the section of this step an order that is worked out, eight parts a step at most", make::Take::Plan);
+    column->addLayout(orders);
     auto* splitter = new QSplitter(this);
     splitter->addWidget(left);
     splitter->addWidget(m_tabs);
@@ -152,6 +175,7 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
         m_stale = true;
         if (isVisible()) rebuild();
     });
+    connect(&session, &Session::reportChanged, this, whenSeen(this, [this] { markFaults(); }));
     connect(m_steps, &QListWidget::currentRowChanged, this, &MakeStation::showStep);
 }
 
@@ -192,6 +216,88 @@ void MakeStation::moveStep(int by) {
     m_session.apply("Move step", [&](const model::Project& p) { return model::changeBoardHead(p, board); });
 }
 
+/// The chosen parts of the tray go to the step before or after; beyond the last a new one begins.
+void MakeStation::moveParts(int by) {
+    const auto* step = current();
+    std::vector<model::PartId> chosen;
+    for (auto* item : m_tray->selectedItems())
+        if (const QString id = item->data(Qt::UserRole).toString(); !id.isEmpty()) chosen.push_back({id.toStdString()});
+    if (!step || step->section < 0 || chosen.empty())
+        return m_session.say("Choose parts in the tray first: they go to the step before or after", true);
+    std::set<int> numbers;
+    for (const auto& part : at(m_session.project().sections, step->section)->parts) numbers.insert(part.step);
+    const auto here = numbers.find(step->stepInSection);
+    if (by < 0 && here == numbers.begin()) return m_session.say("This is the section's first step", true);
+    const int to = by < 0                             ? *std::prev(here)
+                   : std::next(here) == numbers.end() ? step->stepInSection + 1
+                                                      : *std::next(here);
+    m_session.apply("Move parts to another step",
+                    [&](const model::Project& p) { return model::setStep(p, chosen, to); });
+}
+
+/// Moves: in all sections; a plan: in that of the step.
+void MakeStation::takeOrder(make::Take take) {
+    const auto* step = current();
+    const int section = take == make::Take::Moves ? -1 : step ? step->section : -1;
+    if (take == make::Take::Plan && section < 0) return m_session.say("Choose a step of a section first", true);
+    const auto before = m_session.project();
+    const auto steps = [](const model::Project& p) {
+        std::vector<std::vector<int>> all;
+        for (const auto& each : p.sections) all.push_back(make::listPartSteps(*each));
+        return all;
+    };
+    const auto next = make::takeProposals(before, take, section);
+    if (!next) return m_session.warn(QString::fromStdString(next.error().message));
+    const auto was = steps(before), now = steps(*next);
+    int moved = 0;
+    for (std::size_t s = 0; s < was.size(); ++s)
+        for (std::size_t p = 0; p < was[s].size(); ++p) moved += was[s][p] != now[s][p] ? 1 : 0;
+    if (moved == 0)
+        return m_session.say(take == make::Take::Plan
+                                 ? "These are the steps that are worked out already"
+                                 : "Nothing to move: every part has a way in, or no few moves help");
+    m_session.apply(take == make::Take::Plan ? "Work the order out" : "Mend the order",
+                    [&](const model::Project&) -> model::EditResult { return *next; });
+    m_session.say(QString::number(moved) +
+                  (moved == 1 ? " part moved to another step" : " parts moved to other steps"));
+}
+
+/// What the verdicts say of parts of this step.
+QStringList MakeStation::listFaults(const make::Step& step) const {
+    QStringList lines;
+    const auto report = m_session.report();
+    if (!report || step.section < 0 || step.section >= static_cast<int>(m_session.project().sections.size()))
+        return lines;
+    const auto& parts = at(m_session.project().sections, step.section)->parts;
+    std::set<model::PartId> here;
+    for (const int p : step.added)
+        if (p < static_cast<int>(parts.size())) here.insert(at(parts, p).id);
+    for (const auto& v : report->verdicts)
+        if (v.check == "order" && v.state != verdict::State::Good && !v.place.parts.empty() &&
+            here.count(v.place.parts.front()) > 0)
+            lines << QString::fromStdString(v.text + ": " + v.detail);
+    return lines;
+}
+
+/// Steps with something that cannot go in are marked, in words as well.
+void MakeStation::markFaults() {
+    for (int row = 0; row < m_steps->count() && row < static_cast<int>(m_list.size()); ++row) {
+        auto* item = m_steps->item(row);
+        const QStringList faults = listFaults(at(m_list, row));
+        const QString plain = item->data(Qt::UserRole).toString();
+        item->setText(plain + (faults.isEmpty() ? "" : "\ndoes not go in"));
+        item->setForeground(faults.isEmpty() ? QBrush() : QBrush(theme().ember));
+        item->setToolTip(faults.join("\n"));
+    }
+    const auto* step = current();
+    const QStringList faults = step ? listFaults(*step) : QStringList();
+    m_faults->setText(faults.join("\n"));
+    m_faults->setVisible(!faults.isEmpty());
+    QPalette palette = m_faults->palette();
+    palette.setColor(QPalette::WindowText, theme().ember);
+    m_faults->setPalette(palette);
+}
+
 const make::Step* MakeStation::current() const {
     const int row = m_steps->currentRow();
     if (row < 0 || row >= static_cast<int>(m_list.size())) return nullptr;
@@ -213,10 +319,12 @@ void MakeStation::rebuild() {
     {
         const QSignalBlocker blocker(m_steps);
         m_steps->clear();
-        for (const auto& step : m_list)
+        for (const auto& step : m_list) {
             m_steps->addItem(QString::number(step.number) + "   " +
                              QString::fromStdString(make::getStepName(m_session.project(), step)) + "   " +
                              countText(step));
+            m_steps->item(m_steps->count() - 1)->setData(Qt::UserRole, m_steps->item(m_steps->count() - 1)->text());
+        }
         m_steps->setCurrentRow(std::min(keep, m_steps->count() - 1));
     }
     showStep();
@@ -251,6 +359,7 @@ void MakeStation::showStep() {
                                 QString::fromStdString(part.shape->name) + "\n" + colourName(part.colour), m_tray);
         item->setData(Qt::UserRole, QString::fromStdString(part.id.text));
     }
+    markFaults();
     m_pictureTimer.start();
 }
 

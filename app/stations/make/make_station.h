@@ -10,6 +10,7 @@
 #include <map>
 
 #include "app/shell/station.h"
+#include "core/make/proposal.h"
 #include "core/make/steps.h"
 #include "render/renderer.h"
 
@@ -25,7 +26,7 @@ public:
     [[nodiscard]] int number() const override { return 6; }
     [[nodiscard]] QString keysText() const override {
         return "up down choose a step · Alt+Up Alt+Down move it · Ctrl+B split before the chosen parts · Ctrl+J join "
-               "with the next · Ctrl+P prints the sheets";
+               "with the next · Alt+Left Alt+Right move the chosen parts a step · Ctrl+P prints the sheets";
     }
     void goTo(const verdict::Place&) override {}
     [[nodiscard]] QWidget* focusTarget() override { return m_steps; }
@@ -49,6 +50,10 @@ private:
     void changeStep(const char* name,
                     const std::function<model::EditResult(const model::Project&, const model::SectionId&, int)>& edit);
     void moveStep(int by);
+    void moveParts(int by);
+    void takeOrder(make::Take take);
+    [[nodiscard]] QStringList listFaults(const make::Step& step) const;
+    void markFaults();
     [[nodiscard]] const make::Step* current() const;
 
     Session& m_session;
@@ -58,6 +63,7 @@ private:
     QListWidget* m_tray;
     QLabel* m_picture;
     QLabel* m_title;
+    QLabel* m_faults; ///< what cannot go in at the step that is shown
     QTabWidget* m_tabs;
     QTableWidget* m_parts;
     QLabel* m_cautions;

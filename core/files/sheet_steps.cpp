@@ -1,0 +1,188 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/files/sheet_steps.h"
+
+#include <algorithm>
+#include <map>
+
+#include "core/base/at.h"
+#include "core/base/units.h"
+#include "core/make/same_sections.h"
+#include "core/study/assembly.h"
+
+namespace ivrant::files {
+namespace {
+
+using base::formatNumber;
+
+std::string listNames(const std::vector<std::string>& names) {
+    std::string text;
+    for (std::size_t i = 0; i < names.size(); ++i)
+        text += (i == 0 ? "" : i + 1 == names.size() ? " and " : ", ") + names[i];
+    return text;
+}
+
+/// What the hand does, by what meets.
+std::string describeJoining(parts::PortKind a, parts::PortKind b) {
+    using enum parts::PortKind;
+    const auto has = [&](parts::PortKind kind) { return a == kind || b == kind; };
+    if (has(ForkSmall) || has(ForkLarge)) return "Push the fingers together until they click";
+    if (has(BallSmall) || has(BallLarge)) return "Press the ball into its cup";
+    if (has(Clip)) return "Press the clip onto the bar";
+    if (has(CrossHole) || has(TurningHole)) return "Push it onto the axle";
+    if (has(Axle)) return "Put the axle into its hole";
+    if (has(PinSmooth) || has(PinRibbed)) return "Push the pin in until it snaps";
+    if (has(TurntableLower) || has(GearedLower)) return "Press the halves of the turntable together";
+    if (has(HingePlateLower)) return "Snap the hinge together";
+    if (has(UniversalFork)) return "Snap the fork onto the cross";
+    return "Press it on";
+}
+
+class SheetStepMaker {
+public:
+    explicit SheetStepMaker(const verdict::Report& report)
+        : m_report(report), m_project(*report.project), m_like(make::findLikeSections(m_project)) {}
+
+    std::vector<SheetStep> run() {
+        for (make::Step& step : make::listSteps(m_project, m_report.tree)) {
+            const int joint = step.joint, section = step.section;
+            step.joint = -1;
+            if (section < 0 || at(m_like.same, section) == section) addBuild(std::move(step));
+            if (joint >= 0) addJoin(section, joint);
+            const bool last = joint >= 0 || section < 0 || m_report.tree.parent(section) < 0;
+            if (last && section >= 0 && std::find(m_before.begin(), m_before.end(), section) == m_before.end())
+                m_before.push_back(section);
+        }
+        return std::move(m_steps);
+    }
+
+private:
+    SheetStep& append(SheetStep step) {
+        step.step.number = static_cast<int>(m_steps.size()) + 1;
+        m_steps.push_back(std::move(step));
+        return m_steps.back();
+    }
+
+    void addBuild(make::Step step) {
+        SheetStep made;
+        made.title = make::getStepName(m_project, step);
+        const int s = step.section;
+        made.step = std::move(step);
+        if (s < 0) {
+            append(std::move(made));
+            return;
+        }
+        for (const int first : m_like.same)
+            if (first == s) ++made.copies;
+        --made.copies;
+        const bool begins = m_steps.empty() || m_steps.back().joins || m_steps.back().step.section != s;
+        if (begins && made.copies > 1) {
+            std::vector<std::string> names;
+            for (std::size_t k = 0; k < m_like.same.size(); ++k)
+                if (m_like.same[k] == s) names.push_back(m_project.sections[k]->name);
+            made.notes.push_back("Build " + std::to_string(made.copies) + " of these: " + listNames(names) + ".");
+        }
+        if (begins && at(m_like.mirror, s) >= 0)
+            made.notes.push_back("The mirror image of " + at(m_project.sections, at(m_like.mirror, s))->name + ".");
+        if (m_report.assembly && made.step.board < 0) addWays(made);
+        append(std::move(made));
+    }
+
+    void addWays(SheetStep& made) const {
+        const model::Section& section = *at(m_project.sections, made.step.section);
+        const auto& check = at(m_report.assembly->sections, made.step.section)->check;
+        std::map<std::string, std::vector<std::string>> from; // ways that are not from above, by part
+        for (const int p : made.step.added) {
+            const make::Way& way = at(check.ways, p);
+            made.ways.push_back(way);
+            if (way.off.z() > make::kSameWay && way.lift == geometry::Vec3::Zero()) continue;
+            from[make::describeWayIn(way)].push_back(at(section.parts, p).shape->name);
+        }
+        for (const auto& group : check.groups) {
+            if (std::find(made.step.added.begin(), made.step.added.end(), group.bodies.front()) ==
+                made.step.added.end())
+                continue;
+            made.groups.push_back({group.bodies, group.way});
+            std::vector<std::string> names;
+            for (const int p : group.bodies) names.push_back(at(section.parts, p).shape->name);
+            made.notes.push_back("First put together " + listNames(names) + "; then in as one, " +
+                                 make::describeWayIn(group.way) + ".");
+        }
+        for (const auto& [way, names] : from) {
+            std::vector<std::string> lone;
+            for (const std::string& name : names)
+                if (std::find(lone.begin(), lone.end(), name) == lone.end()) lone.push_back(name);
+            made.notes.push_back(listNames(lone) + ": " + way + ".");
+        }
+        for (const auto& fault : check.faults)
+            if (std::find(made.step.added.begin(), made.step.added.end(), fault.body) != made.step.added.end())
+                made.notes.push_back("Mind the " + at(section.parts, fault.body).shape->name +
+                                     (fault.kind == make::OrderFault::Kind::NothingToHold
+                                          ? ": nothing holds it yet, hold it in its place."
+                                          : ": no straight way in was found, tilt it in or bend what is in its way."));
+    }
+
+    void addJoin(int section, int j) {
+        const model::Joint& joint = at(m_project.joints, j);
+        const int onto = m_report.tree.parent(section);
+        SheetStep made;
+        made.joins = true;
+        made.step.section = section;
+        made.step.joint = j;
+        made.before = m_before;
+        made.title = at(m_project.sections, section)->name + " onto " + at(m_project.sections, onto)->name;
+        const auto kindOf = [&](const model::PortRef& ref, model::PartSpot spot) {
+            const auto& shape = *model::getPart(m_project, spot).shape;
+            return at(shape.ports, shape.findPort(ref.port)).kind;
+        };
+        std::string how =
+            describeJoining(kindOf(joint.from, at(m_report.tree.from, j)), kindOf(joint.to, at(m_report.tree.to, j)));
+        bool goes = true;
+        if (m_report.assembly)
+            for (const study::SectionJoin& join : m_report.assembly->joins)
+                if (join.section == section) {
+                    made.way = join.way;
+                    made.pose = join.pose;
+                    goes = join.goes;
+                }
+        made.notes.push_back(how + ", " + make::describeWayIn(made.way) +
+                             (made.pose.empty() ? "" : ", with the joints as in " + made.pose) + ".");
+        if (!goes)
+            made.notes.push_back("Something is in its way: take off what the picture shows there and put it on "
+                                 "afterwards, or bend it in.");
+        addTrial(made, joint, j);
+        append(std::move(made));
+    }
+
+    /// Its zero, and what to try afterwards.
+    void addTrial(SheetStep& made, const model::Joint& joint, int j) const {
+        const auto unit = [&](int k) { return joint.kind->freedomUnit(k) == "deg" ? "°" : " mm"; };
+        std::string set;
+        for (int k = 0; k < joint.kind->freedomCount(); ++k)
+            set += (set.empty() ? "" : ", ") +
+                   (joint.kind->freedomCount() > 1 ? std::string(joint.kind->freedomName(k)) + " " : "") +
+                   formatNumber(at(joint.value, k), 1) + unit(k);
+        std::string tries;
+        for (const auto& range : m_report.present.ranges) {
+            if (range.joint != j) continue;
+            const std::string name =
+                joint.kind->freedomCount() > 1 ? std::string(joint.kind->freedomName(range.freedom)) + " " : "";
+            tries += (tries.empty() ? "" : ", ") + name +
+                     (range.endless ? "all round"
+                                    : "from " + formatNumber(range.free.low, 0) + " to " +
+                                          formatNumber(range.free.high, 0) + unit(range.freedom));
+        }
+        made.notes.push_back("Set " + joint.name + " to " + set + (tries.empty() ? "." : "; it goes " + tries + "."));
+    }
+
+    const verdict::Report& m_report;
+    const model::Project& m_project;
+    make::LikeSections m_like;
+    std::vector<int> m_before;
+    std::vector<SheetStep> m_steps;
+};
+
+} // namespace
+
+std::vector<SheetStep> makeSheetSteps(const verdict::Report& report) { return SheetStepMaker(report).run(); }
+
+} // namespace ivrant::files
