@@ -147,7 +147,9 @@ void Pictures::drawArrows(QImage& image, const render::Camera& camera, const fil
         if (way.off.z() > make::kSameWay && way.lift == geometry::Vec3::Zero()) continue;
         const auto& part = parts[static_cast<std::size_t>(step.step.added[i])];
         const std::string key = make::describeWayIn(way);
-        boxes[key].include(parts::calcBodyBox(*part.shape, part.place.frame()));
+        const model::PartSpot spot{step.step.section, step.step.added[i]};
+        boxes[key].include(parts::calcBodyBox(*part.shape, step.step.after >= 0 ? m_report.present.placed.X_WP(spot)
+                                                                                : part.place.frame()));
         ways[key] = way;
     }
     for (const auto& [key, box] : boxes) {

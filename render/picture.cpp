@@ -29,7 +29,7 @@ std::pair<model::SectionPtr, bonds::SectionBondsPtr> takeUpTo(const model::Secti
     auto covered = std::make_shared<bonds::SectionBonds>();
     std::vector<int> index(section.parts.size(), -1);
     for (std::size_t p = 0; p < section.parts.size(); ++p) {
-        if (section.parts[p].step > step) continue;
+        if (section.parts[p].step > step || !section.parts[p].after.empty()) continue;
         index[p] = static_cast<int>(built->parts.size());
         built->parts.push_back(section.parts[p]);
     }
@@ -119,13 +119,15 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
         for (std::size_t p = 0; p < draw.section->parts.size(); ++p) {
             const auto& part = draw.section->parts[p];
             PartState state = makeState(part.colour);
-            if (!request.onlyParts.empty() &&
-                std::find(request.onlyParts.begin(), request.onlyParts.end(), part.id) == request.onlyParts.end()) {
+            const bool isAbsent = request.absentParts.count(part.id.text) > 0;
+            if (isAbsent || (!request.onlyParts.empty() && std::find(request.onlyParts.begin(), request.onlyParts.end(),
+                                                                     part.id) == request.onlyParts.end())) {
                 state.a = 0;
                 draw.states.push_back(state);
                 continue;
             }
-            if (request.fresh >= 0 && !isFresh) state = mix(state, kPaper, kFade);
+            const bool isNew = isFresh || request.freshParts.count(part.id.text) > 0;
+            if ((request.fresh >= 0 || !request.freshParts.empty()) && !isNew) state = mix(state, kPaper, kFade);
             if (request.tint)
                 if (const auto tint = request.tint({static_cast<int>(s), static_cast<int>(p)}))
                     state = mix(state, *tint, kTint);

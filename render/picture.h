@@ -3,6 +3,7 @@
 #pragma once
 
 #include <functional>
+#include <set>
 
 #include "core/make/steps.h"
 #include "core/model/placed.h"
@@ -25,9 +26,11 @@ struct PictureRequest {
     std::optional<int> upToStep;
     /// Gear boards shown with `onlySection` and its steps; those in `boards` faded. Whole models show all of theirs.
     std::vector<int> boards;
-    std::vector<int> sections; ///< of a whole model these alone; empty: all
-    int fresh = -1;            ///< of a whole model this section in its colours, the others faded
-    std::vector<int> focus;    ///< of a whole model the sections that fill the picture; empty: all that are shown
+    std::vector<int> sections;         ///< of a whole model these alone; empty: all
+    int fresh = -1;                    ///< of a whole model this section in its colours, the others faded
+    std::set<std::string> freshParts;  ///< of a whole model these parts in their colours, all others faded
+    std::set<std::string> absentParts; ///< of a whole model these are not there yet
+    std::vector<int> focus; ///< of a whole model the sections that fill the picture; empty: all that are shown
     geometry::Vec3 shift = geometry::Vec3::Zero(); ///< how far `fresh` is away from its place
     std::vector<model::PartId> onlyParts;          ///< nothing but these; empty: all
     std::optional<int> board;                      ///< by itself when there is no `onlySection`

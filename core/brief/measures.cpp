@@ -21,6 +21,8 @@ constexpr Measure kMeasures[]{
     {"sections", "number of sections", "", false, kNo, kNo, kNo, kNo, kNo, "Sections with parts."},
     {"steps", "number of building steps", "", false, kNo, kNo, kMay, kNo, kNo,
      "Steps of building, all sections together."},
+    {"step-parts", "most parts in one step", "", false, kNo, kNo, kMay, kNo, kNo,
+     "The step with most new parts, of all sections or of one."},
     {"ballast", "ballast", "g", false, kNo, kNo, kMay, kNo, kNo, "Mass added besides the parts."},
     {"height", "height", "mm", false, kNo, kNo, kMay, kMay, kNo, "From the lowest to the highest point as it stands."},
     {"width", "width", "mm", false, kNo, kNo, kMay, kMay, kNo,

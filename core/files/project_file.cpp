@@ -23,8 +23,8 @@ namespace {
 using model::Json;
 
 model::Part readPart(const Node& node, const std::vector<parts::ShapePtr>& own) {
-    static const std::set<std::string, std::less<>> kKnown{"id",   "shape", "colour",    "at",  "turn",
-                                                           "quat", "step",  "weighed_g", "name"};
+    static const std::set<std::string, std::less<>> kKnown{"id",   "shape", "colour",    "at",   "turn",
+                                                           "quat", "step",  "weighed_g", "name", "after"};
     model::Part part;
     node.requireObject();
     part.id.text = node.at("id").text(60);
@@ -52,6 +52,7 @@ model::Part readPart(const Node& node, const std::vector<parts::ShapePtr>& own) 
         part.weighedG = mass;
     }
     if (node.has("name")) part.name = node.at("name").text(model::kMostShortName);
+    if (node.has("after")) part.after.text = node.at("after").text(60);
     part.extra = node.extra(kKnown);
     return part;
 }

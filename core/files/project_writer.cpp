@@ -23,6 +23,7 @@ Json partJson(const model::Part& part) {
     json["step"] = part.step;
     if (part.weighedG) json["weighed_g"] = numberJson(*part.weighedG);
     if (!part.name.empty()) json["name"] = part.name;
+    if (!part.after.empty()) json["after"] = part.after.text;
     addExtra(json, part.extra);
     return json;
 }

@@ -248,6 +248,7 @@ Json makeStepsJson(const model::Project& project, const model::SectionTree& tree
         for (const auto& line : step.tray)
             entry["tray"].push_back(
                 {{"shape", line.shape}, {"colour", parts::getColourName(line.colour)}, {"count", line.count}});
+        if (step.after >= 0) entry["after"] = at(project.sections, step.after)->id.text;
         entry["joint"] = step.joint >= 0 ? Json(at(project.joints, step.joint).id.text) : Json(nullptr);
         json["steps"].push_back(std::move(entry));
     }

@@ -110,6 +110,17 @@ Json makeAssemblyJson(const study::Facts& facts, const AssemblyRequest& request,
     for (const study::SectionJoin& join : facts.assembly->joins)
         if (request.onlySection < 0 || join.section == request.onlySection)
             json["joins"].push_back(joinJson(facts, join));
+    json["waiting"] = Json::array();
+    for (const study::WaitingFault& fault : facts.assembly->waiting) {
+        Json entry{{"part", model::getPart(*facts.project, fault.part).id.text},
+                   {"after", ivrant::at(facts.project->sections, fault.after)->name},
+                   {"why", fault.kind == make::OrderFault::Kind::InTheWay ? "in the way" : "nothing to hold to"},
+                   {"way_in", make::describeWayIn(fault.way)}};
+        entry["others"] = Json::array();
+        for (const model::PartSpot spot : fault.others)
+            entry["others"].push_back(model::getPart(*facts.project, spot).id.text);
+        json["waiting"].push_back(std::move(entry));
+    }
     return json;
 }
 

@@ -44,10 +44,11 @@ public:
 
     std::vector<SheetStep> run() {
         for (make::Step& step : make::listSteps(m_project, m_report.tree)) {
-            const int joint = step.joint, section = step.section;
+            const int joint = step.joint, section = step.section, after = step.after;
             step.joint = -1;
-            if (section < 0 || at(m_like.same, section) == section) addBuild(std::move(step));
+            if (after >= 0 || section < 0 || at(m_like.same, section) == section) addBuild(std::move(step));
             if (joint >= 0) addJoin(section, joint);
+            if (after >= 0) continue;
             const bool last = joint >= 0 || section < 0 || m_report.tree.parent(section) < 0;
             if (last && section >= 0 && std::find(m_before.begin(), m_before.end(), section) == m_before.end())
                 m_before.push_back(section);
@@ -67,6 +68,10 @@ private:
         made.title = make::getStepName(m_project, step);
         const int s = step.section;
         made.step = std::move(step);
+        if (made.step.after >= 0) {
+            addWaiting(made);
+            return;
+        }
         if (s < 0) {
             append(std::move(made));
             return;
@@ -87,16 +92,41 @@ private:
         append(std::move(made));
     }
 
+    /// Parts that waited until a section was on.
+    void addWaiting(SheetStep& made) {
+        made.before = m_before;
+        if (m_report.assembly) {
+            for (const int p : made.step.added) {
+                const auto way = m_report.assembly->waitingWays.find({made.step.section, p});
+                made.ways.push_back(way == m_report.assembly->waitingWays.end() ? make::Way{} : way->second);
+            }
+            noteWays(made);
+            for (const study::WaitingFault& fault : m_report.assembly->waiting)
+                if (fault.after == made.step.after && fault.part.section == made.step.section)
+                    made.notes.push_back("Mind the " + model::getPart(m_project, fault.part).shape->name +
+                                         ": no straight way in was found.");
+        }
+        append(std::move(made));
+    }
+
+    /// "axle 6: from the right." for each way that is not from above.
+    void noteWays(SheetStep& made) const {
+        std::map<std::string, std::vector<std::string>> from;
+        for (std::size_t i = 0; i < made.ways.size(); ++i) {
+            const make::Way& way = made.ways[i];
+            if (way.off.z() > make::kSameWay && way.lift == geometry::Vec3::Zero()) continue;
+            const std::string& name =
+                at(at(m_project.sections, made.step.section)->parts, made.step.added[i]).shape->name;
+            auto& names = from[make::describeWayIn(way)];
+            if (std::find(names.begin(), names.end(), name) == names.end()) names.push_back(name);
+        }
+        for (const auto& [way, names] : from) made.notes.push_back(listNames(names) + ": " + way + ".");
+    }
+
     void addWays(SheetStep& made) const {
         const model::Section& section = *at(m_project.sections, made.step.section);
         const auto& check = at(m_report.assembly->sections, made.step.section)->check;
-        std::map<std::string, std::vector<std::string>> from; // ways that are not from above, by part
-        for (const int p : made.step.added) {
-            const make::Way& way = at(check.ways, p);
-            made.ways.push_back(way);
-            if (way.off.z() > make::kSameWay && way.lift == geometry::Vec3::Zero()) continue;
-            from[make::describeWayIn(way)].push_back(at(section.parts, p).shape->name);
-        }
+        for (const int p : made.step.added) made.ways.push_back(at(check.ways, p));
         for (const auto& group : check.groups) {
             if (std::find(made.step.added.begin(), made.step.added.end(), group.bodies.front()) ==
                 made.step.added.end())
@@ -107,12 +137,7 @@ private:
             made.notes.push_back("First put together " + listNames(names) + "; then in as one, " +
                                  make::describeWayIn(group.way) + ".");
         }
-        for (const auto& [way, names] : from) {
-            std::vector<std::string> lone;
-            for (const std::string& name : names)
-                if (std::find(lone.begin(), lone.end(), name) == lone.end()) lone.push_back(name);
-            made.notes.push_back(listNames(lone) + ": " + way + ".");
-        }
+        noteWays(made);
         for (const auto& fault : check.faults)
             if (std::find(made.step.added.begin(), made.step.added.end(), fault.body) != made.step.added.end())
                 made.notes.push_back("Mind the " + at(section.parts, fault.body).shape->name +
@@ -136,6 +161,13 @@ private:
         };
         std::string how =
             describeJoining(kindOf(joint.from, at(m_report.tree.from, j)), kindOf(joint.to, at(m_report.tree.to, j)));
+        const auto rank = make::rankSections(m_report.tree);
+        for (const model::PartSpot spot : {at(m_report.tree.from, j), at(m_report.tree.to, j)}) {
+            const model::Part& part = model::getPart(m_project, spot);
+            const int after = make::findAfter(m_project, rank, spot.section, part);
+            if (after >= 0 && at(rank, after) >= at(rank, section))
+                how = "Hold it in its place, the " + part.shape->name + " follows";
+        }
         bool goes = true;
         if (m_report.assembly)
             for (const study::SectionJoin& join : m_report.assembly->joins)

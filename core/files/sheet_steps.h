@@ -16,14 +16,15 @@ struct SheetGroup {
 };
 
 struct SheetStep {
-    make::Step step;                ///< numbered through the sheets; what joins a section adds no parts
-    std::string title;              ///< "Neck 1", "Neck 1 onto Body"
-    int copies = 1;                 ///< so many of it are needed
-    bool joins = false;             ///< hangs a finished section on what is there: step.section by step.joint
-    make::Way way;                  ///< of joining: out, in the world
-    std::string pose;               ///< of joining: in which it goes; empty: as the joints stand
-    std::vector<int> before;        ///< of joining: sections that are there
-    std::vector<make::Way> ways;    ///< by part of step.added: out, in the section
+    make::Step step;    ///< numbered through the sheets; what joins a section adds no parts
+    std::string title;  ///< "Neck 1", "Neck 1 onto Body"
+    int copies = 1;     ///< so many of it are needed
+    bool joins = false; ///< hangs a finished section on what is there: step.section by step.joint
+    make::Way way;      ///< of joining: out, in the world
+    std::string pose;   ///< of joining: in which it goes; empty: as the joints stand
+    /// Of joining, and of parts that waited for a section: sections that are there.
+    std::vector<int> before;
+    std::vector<make::Way> ways;    ///< by part of step.added: out, in the section, of those that waited in the world
     std::vector<SheetGroup> groups; ///< of step.added
     std::vector<std::string> notes; ///< what to mind, in order
 };

@@ -50,7 +50,8 @@ struct Simplex {
 /// Point of the segment, triangle or tetrahedron nearest to the origin; drops the points that do not carry it.
 /// Returns false when the origin is inside the tetrahedron. (Ericson, Real-Time Collision Detection, ch. 5.1 and 9.5.)
 Vec3 nearestOnSegment(Simplex& s) {
-    const Vec3 a = s.points[0], ab = s.points[1] - a;
+    Vec3 a = s.points[0];
+    const Vec3 ab = s.points[1] - a;
     const double t = -a.dot(ab);
     const double d = ab.squaredNorm();
     if (t <= 0 || d <= 0) {

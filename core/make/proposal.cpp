@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/make/proposal.h"
 
+#include <algorithm>
+
 namespace ivrant::make {
 
 AssemblyProposal proposeAssembly(const model::Section& section, const bonds::SectionBonds& bonds, int mostPartsAStep,
@@ -8,10 +10,20 @@ AssemblyProposal proposeAssembly(const model::Section& section, const bonds::Sec
     AssemblyProposal proposal;
     Scene scene(section, bonds);
     const auto keys = calcBuildKeys(scene);
+    const auto present = listPartSteps(section);
+    // What waits for other sections is put on last, whatever else would be easier.
+    std::vector<int> waiting;
+    for (std::size_t p = 0; p < section.parts.size(); ++p)
+        if (!section.parts[p].after.empty()) waiting.push_back(static_cast<int>(p));
+    for (const int p : waiting) scene.take(p);
     proposal.plan = planAssembly(scene, keys, progress);
+    for (const int p : waiting) scene.putBack(p);
     if (!proposal.plan.complete) return proposal;
     proposal.steps = makeSteps(proposal.plan, keys, mostPartsAStep);
-    const auto present = listPartSteps(section);
+    int last = 0;
+    for (std::size_t p = 0; p < section.parts.size(); ++p)
+        if (section.parts[p].after.empty()) last = std::max(last, proposal.steps[p]);
+    for (const int p : waiting) proposal.steps[static_cast<std::size_t>(p)] = last + 1;
     if (!checkOrder(scene, present, progress).faults.empty()) // an order that works is left alone
         proposal.mend = mendOrder(scene, proposal.plan, present);
     return proposal;
@@ -36,7 +48,13 @@ model::EditResult takeProposals(const model::Project& project, Take take, int on
 std::vector<int> listPartSteps(const model::Section& section) {
     std::vector<int> steps;
     steps.reserve(section.parts.size());
-    for (const model::Part& part : section.parts) steps.push_back(part.step);
+    int last = 0;
+    for (const model::Part& part : section.parts) {
+        steps.push_back(part.step);
+        if (part.after.empty()) last = std::max(last, part.step);
+    }
+    for (std::size_t p = 0; p < steps.size(); ++p)
+        if (!section.parts[p].after.empty()) steps[p] = std::max(steps[p], last + 1);
     return steps;
 }
 

@@ -22,7 +22,7 @@ enum class Take { Moves, Plan };
 [[nodiscard]] model::EditResult takeProposals(const model::Project& project, Take take, int onlySection = -1,
                                               int mostPartsAStep = kUsualPartsAStep);
 
-/// By part.
+/// By part; those that wait for other sections come after all others.
 [[nodiscard]] std::vector<int> listPartSteps(const model::Section& section);
 
 } // namespace ivrant::make

@@ -93,7 +93,9 @@ LikeSections findLikeSections(const model::Project& project) {
         like.same.push_back(own);
         like.mirror.push_back(-1);
         const model::Section& section = *project.sections[s];
-        if (section.parts.empty() || withBoards.count(section.id.text) > 0) continue;
+        const bool waits = std::any_of(section.parts.begin(), section.parts.end(),
+                                       [](const model::Part& part) { return !part.after.empty(); });
+        if (section.parts.empty() || waits || withBoards.count(section.id.text) > 0) continue;
         const auto parts = listPlaced(section);
         if (const auto [first, fresh] = known.try_emplace(signLeast(parts, false, true), own); !fresh) {
             like.same.back() = first->second;

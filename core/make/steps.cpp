@@ -23,20 +23,27 @@ std::vector<TrayLine> countParts(const std::vector<const model::Part*>& parts) {
     return lines;
 }
 
-const std::string& getStepName(const model::Project& project, const Step& step) {
+std::string getStepName(const model::Project& project, const Step& step) {
     if (step.board >= 0) return at(project.boards, step.board)->name;
-    return at(project.sections, step.section)->name;
+    const std::string& own = at(project.sections, step.section)->name;
+    if (step.after < 0) return own;
+    return step.after == step.section ? own + ", in its place"
+                                      : own + ", once " + at(project.sections, step.after)->name + " is on";
 }
 
 namespace {
 
 class StepLister {
 public:
-    StepLister(const model::Project& project, const model::SectionTree& tree) : m_project(project), m_tree(tree) {}
+    StepLister(const model::Project& project, const model::SectionTree& tree)
+        : m_project(project), m_tree(tree), m_rank(rankSections(tree)) {}
 
     std::vector<Step> run() {
         addBoards(-1, 0);
-        for (int s : m_tree.order) addSection(s);
+        for (int s : m_tree.order) {
+            addSection(s);
+            for (int waiting : m_tree.order) addWaiting(waiting, s);
+        }
         return std::move(m_steps);
     }
 
@@ -47,19 +54,37 @@ private:
         m_built.clear();
         std::map<int, std::vector<int>> byStep;
         for (std::size_t p = 0; p < section.parts.size(); ++p)
-            byStep[section.parts[p].step].push_back(static_cast<int>(p));
+            if (findAfter(m_project, m_rank, s, section.parts[p]) < 0)
+                byStep[section.parts[p].step].push_back(static_cast<int>(p));
         for (const auto& [number, added] : byStep) {
             addBoards(s, number - 1); // that were due before it
-            Step& step = append(s, number);
-            step.added = added;
-            std::vector<const model::Part*> parts;
-            parts.reserve(added.size());
-            for (int p : added) parts.push_back(&at(section.parts, p));
-            step.tray = countParts(parts);
+            fill(append(s, number), added);
         }
         m_last = byStep.empty() ? 1 : byStep.rbegin()->first;
         addBoards(s, kEnd);
         if (m_steps.size() > before) m_steps.back().joint = at(m_tree.carrier, s);
+    }
+
+    void fill(Step& step, const std::vector<int>& added) const {
+        step.added = added;
+        std::vector<const model::Part*> parts;
+        parts.reserve(added.size());
+        for (int p : added) parts.push_back(&at(at(m_project.sections, step.section)->parts, p));
+        step.tray = countParts(parts);
+    }
+
+    /// Parts of section s that waited for `on`.
+    void addWaiting(int s, int on) {
+        const model::Section& section = *at(m_project.sections, s);
+        std::map<int, std::vector<int>> byStep;
+        for (std::size_t p = 0; p < section.parts.size(); ++p)
+            if (findAfter(m_project, m_rank, s, section.parts[p]) == on)
+                byStep[section.parts[p].step].push_back(static_cast<int>(p));
+        for (const auto& [number, added] : byStep) {
+            Step& step = append(s, number);
+            step.after = on;
+            fill(step, added);
+        }
     }
 
     /// Boards of the section (−1: of none) that come after a step up to `number` and are not there yet.
@@ -91,6 +116,7 @@ private:
     static constexpr int kEnd = -1;
     const model::Project& m_project;
     const model::SectionTree& m_tree;
+    std::vector<int> m_rank;
     std::vector<Step> m_steps;
     std::vector<int> m_built; ///< boards of the present section
     std::set<int> m_done;
@@ -98,6 +124,18 @@ private:
 };
 
 } // namespace
+
+std::vector<int> rankSections(const model::SectionTree& tree) {
+    std::vector<int> rank(tree.order.size(), 0);
+    for (std::size_t i = 0; i < tree.order.size(); ++i) at(rank, tree.order[i]) = static_cast<int>(i);
+    return rank;
+}
+
+int findAfter(const model::Project& project, const std::vector<int>& rank, int section, const model::Part& part) {
+    if (part.after.empty()) return -1;
+    const int after = project.findSection(part.after);
+    return after >= 0 && at(rank, after) >= at(rank, section) ? after : -1;
+}
 
 std::vector<Step> listSteps(const model::Project& project, const model::SectionTree& tree) {
     return StepLister(project, tree).run();

@@ -26,11 +26,18 @@ struct Step {
     std::vector<TrayLine> tray;
     int board = -1;          ///< index of the gear board built here; −1: the parts `added`
     std::vector<int> boards; ///< of the same section, that are there already
+    int after = -1;          ///< parts that are put on once this other section is on; else −1
     int joint = -1; ///< joint that hangs the finished section on the model, in the section's last step; else −1
 };
 
-/// What the step is about: its section's or its board's name.
-[[nodiscard]] const std::string& getStepName(const model::Project& project, const Step& step);
+/// By section: its place in the order of building.
+[[nodiscard]] std::vector<int> rankSections(const model::SectionTree& tree);
+/// Section index that the part waits for, its own or a later one in the order; −1: it is put on as its own is built.
+[[nodiscard]] int findAfter(const model::Project& project, const std::vector<int>& rank, int section,
+                            const model::Part& part);
+
+/// What the step is about: its section's or its board's name; "Pier, once Slewing is on", "Slewing, in its place".
+[[nodiscard]] std::string getStepName(const model::Project& project, const Step& step);
 [[nodiscard]] std::vector<Step> listSteps(const model::Project& project, const model::SectionTree& tree);
 
 /// What the listed parts need from the drawers: by shape, then colour.

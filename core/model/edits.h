@@ -64,6 +64,9 @@ EditResult namePart(const Project& project, const PartId& id, const std::string&
 
 // Steps
 EditResult setStep(const Project& project, std::span<const PartId> ids, int step);
+/// These parts are put on once that section is on, after all others of their own; an empty id: with their own section
+/// again.
+EditResult setAfter(const Project& project, std::span<const PartId> ids, const SectionId& after);
 /// The parts of a section get these steps, in the order of its parts. Error: another number of steps than parts.
 EditResult setSteps(const Project& project, const SectionId& section, std::span<const int> steps);
 /// Moves the given parts of one step into a new step right after it.

@@ -2,6 +2,7 @@
 // Helpers shared by the edit files; not for use outside core/model.
 #pragma once
 
+#include <algorithm>
 #include <set>
 
 #include "core/base/at.h"
@@ -10,8 +11,23 @@
 
 namespace ivrant::model::detail {
 
+/// Parts that wait for a section that is gone wait for nothing.
+inline void dropWaiting(Project& project) {
+    for (auto& section : project.sections) {
+        const auto waitsInVain = [&](const Part& part) {
+            return !part.after.empty() && project.findSection(part.after) < 0;
+        };
+        if (std::none_of(section->parts.begin(), section->parts.end(), waitsInVain)) continue;
+        auto copy = std::make_shared<Section>(*section);
+        for (Part& part : copy->parts)
+            if (waitsInVain(part)) part.after = {};
+        section = std::move(copy);
+    }
+}
+
 /// The project when it is whole, else the first thing wrong with it.
 [[nodiscard]] inline EditResult checked(Project project) {
+    dropWaiting(project);
     if (auto status = validate(project); !status) return status.error();
     return project;
 }

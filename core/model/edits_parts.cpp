@@ -269,6 +269,28 @@ EditResult setStep(const Project& project, std::span<const PartId> ids, int step
     return changeParts(project, ids, [&](Part& part) { part.step = step; });
 }
 
+EditResult setAfter(const Project& project, std::span<const PartId> ids, const SectionId& after) {
+    if (!after.empty() && project.findSection(after) < 0) return noSuch("section", after.text);
+    auto grouped = detail::groupBySection(project, ids);
+    if (!grouped) return grouped.error();
+    Project next = project;
+    for (const auto& [s, parts] : *grouped) {
+        const std::set<int> chosen(parts.begin(), parts.end());
+        changeSection(next, s, [&chosen, &after](Section& section) {
+            int last = 0;
+            for (std::size_t p = 0; p < section.parts.size(); ++p)
+                if (section.parts[p].after.empty() && chosen.count(static_cast<int>(p)) == 0)
+                    last = std::max(last, section.parts[p].step);
+            for (const int p : chosen) {
+                Part& part = at(section.parts, p);
+                part.after = after;
+                part.step = after.empty() ? std::max(1, last) : std::max(part.step, last + 1);
+            }
+        });
+    }
+    return checked(std::move(next));
+}
+
 EditResult setSteps(const Project& project, const SectionId& id, std::span<const int> steps) {
     const int s = project.findSection(id);
     if (s < 0) return noSuch("section", id.text);

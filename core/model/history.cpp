@@ -13,7 +13,7 @@ constexpr std::size_t kBytesBeside = 4096, kBytesOfJoint = 512, kBytesOfPose = 5
 
 bool isSame(const Part& l, const Part& r) {
     return l.id == r.id && l.shape == r.shape && l.colour == r.colour && l.place == r.place && l.step == r.step &&
-           l.weighedG == r.weighedG && l.name == r.name && l.extra == r.extra;
+           l.weighedG == r.weighedG && l.name == r.name && l.after == r.after && l.extra == r.extra;
 }
 
 } // namespace

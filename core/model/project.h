@@ -40,6 +40,7 @@ struct Part {
     std::optional<double> weighedG; ///< a weighed mass replaces the computed one
     ExtraPtr extra;
     std::string name{}; ///< of its own: shafts and motors; most have none
+    SectionId after{};  ///< put on once that section, its own or another, is on; empty: as its own is built
 
     [[nodiscard]] double massG() const { return weighedG.value_or(shape->massG); }
 };

@@ -71,6 +71,8 @@ Status checkIds(const Project& project) {
             if (auto st = ids.add(section.parts[p].id.text, [&] { return place("/id"); }); !st) return st;
             if (section.parts[p].step < 1 || section.parts[p].step > 1'000'000)
                 return Error{"part.step", "step must be 1 to 1000000", place("/step")};
+            if (const SectionId& after = section.parts[p].after; !after.empty() && project.findSection(after) < 0)
+                return Error{"part.after", "a section of the model is expected", place("/after")};
         }
     }
     for (std::size_t j = 0; j < project.joints.size(); ++j)

@@ -71,7 +71,8 @@ private:
                                                                                  {"tilt", &Runner::setTilt},
                                                                                  {"weighs", &Runner::weigh},
                                                                                  {"in", &Runner::goTo},
-                                                                                 {"order", &Runner::orderSteps}};
+                                                                                 {"order", &Runner::orderSteps},
+                                                                                 {"after", &Runner::putAfter}};
         const auto found = kCommands.find(command);
         if (found == kCommands.end()) return unknown("command", command);
         return (this->*found->second)(words);
@@ -136,6 +137,7 @@ private:
             return st;
         }
         m_fresh = false;
+        m_after = {};
         m_step = 1;
         m_section = m_project.sections.back()->id;
         return note(label.empty() ? name : label, m_section.text);
@@ -147,6 +149,7 @@ private:
         if (m_project.findSection({*id}) < 0) return Error{"script.label", "that is no section", ""};
         m_section.text = *id;
         const auto& parts = at(m_project.sections, m_project.findSection(m_section))->parts;
+        m_after = {};
         m_step = 1;
         for (const model::Part& part : parts) m_step = std::max(m_step, part.step);
         return done(words);
@@ -170,6 +173,23 @@ private:
         }
         if (Status rest = done(words); !rest) return rest;
         return take(make::takeProposals(m_project, plan ? make::Take::Plan : make::Take::Moves, only, most));
+    }
+    /// after SECTION [PART…]: these, or all that follow in this section, are put on once that section is on.
+    Status putAfter(Words& words) {
+        const auto section = find(words, "a section");
+        if (!section) return section.error();
+        std::vector<model::PartId> parts;
+        while (!words.empty()) {
+            const auto part = find(words, "a part");
+            if (!part) return part.error();
+            parts.push_back({*part});
+        }
+        if (parts.empty()) {
+            if (m_project.findSection({*section}) < 0) return Error{"script.label", "that is no section", ""};
+            m_after.text = *section;
+            return {};
+        }
+        return take(model::setAfter(m_project, parts, {*section}));
     }
     Status nextStep(Words& words) {
         ++m_step;
@@ -319,6 +339,8 @@ private:
             m_failed = m_queuedLines[i];
             if (Status status = note(m_queuedLabels[i], ids[i].text); !status) return status;
         }
+        if (!m_after.empty())
+            if (Status status = take(model::setAfter(m_project, ids, m_after)); !status) return status;
         m_queue.clear();
         m_queuedLabels.clear();
         m_queuedLines.clear();
@@ -580,7 +602,8 @@ private:
     std::map<std::string, std::string> m_labels;
     model::SectionId m_section;
     model::BoardId m_board;
-    bool m_fresh = true; ///< nothing is built yet: the first section takes the empty one's place
+    bool m_fresh = true;      ///< nothing is built yet: the first section takes the empty one's place
+    model::SectionId m_after; ///< what is put in waits for this section
     int m_step = 1, m_colour = 0, m_line = 0, m_failed = 0;
     std::vector<model::NewPart> m_queue;
     std::vector<std::string> m_queuedLabels;

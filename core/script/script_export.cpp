@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <charconv>
+#include <map>
 #include <set>
 
 #include "core/base/at.h"
@@ -29,6 +30,7 @@ public:
         m_text = "model " + quoted(m_project.name) + "\n";
         if (m_project.tiltDeg > 0) m_text += "tilt " + exact(m_project.tiltDeg) + "\n";
         for (const auto& section : m_project.sections) addSection(*section);
+        addWaiting();
         for (const model::Joint& joint : m_project.joints) addJoint(joint);
         for (const model::NamedPose& pose : m_project.poses) addPose(pose);
         for (const auto& board : m_project.boards) addBoard(*board);
@@ -61,6 +63,9 @@ private:
 
     /// Parts that something else names get a label.
     void collectNamed() {
+        for (const auto& section : m_project.sections)
+            for (const model::Part& part : section->parts)
+                if (!part.after.empty()) m_named.insert(part.id.text);
         for (const model::Joint& joint : m_project.joints) {
             m_named.insert(joint.from.part.text);
             m_named.insert(joint.to.part.text);
@@ -98,6 +103,14 @@ private:
         }
         for (const model::Ballast& weight : section.ballast)
             m_text += "weight " + exact(weight.massG) + " g" + at3(weight.atUm) + "\n";
+    }
+    /// Parts that are put on once another section is on.
+    void addWaiting() {
+        std::map<std::string, std::string> waiting;
+        for (const auto& section : m_project.sections)
+            for (const model::Part& part : section->parts)
+                if (!part.after.empty() && isSaid(part.id.text)) waiting[part.after.text] += " " + part.id.text;
+        for (const auto& [after, parts] : waiting) m_text += "after " + after + parts + "\n";
     }
     static std::string valuesText(const std::vector<double>& values) {
         std::string text;

@@ -8,6 +8,7 @@
 #include "core/base/memo.h"
 #include "core/bonds/across.h"
 #include "core/make/proposal.h"
+#include "core/make/steps.h"
 #include "core/pose/kinematics.h"
 
 namespace ivrant::study {
@@ -17,8 +18,45 @@ namespace {
 class Joining {
 public:
     Joining(const Facts& facts, const model::Placed& placed)
-        : m_facts(facts), m_project(*facts.project), m_placed(placed) {
+        : m_facts(facts), m_project(*facts.project), m_placed(placed), m_rank(make::rankSections(facts.tree)) {
         m_mates = bonds::findMatesAcross(placed);
+    }
+
+    /// Those that waited for `on` and cannot go in now that it is.
+    [[nodiscard]] std::vector<WaitingFault> listWaiting(int on, std::map<model::PartSpot, make::Way>& ways) const {
+        std::vector<make::SceneBody> bodies;
+        std::vector<model::PartSpot> spots;
+        std::map<model::PartSpot, int> number;
+        std::vector<int> steps;
+        bool any = false;
+        for (const int s : m_facts.tree.order) {
+            if (at(m_rank, s) > at(m_rank, on)) continue;
+            const auto& parts = at(m_project.sections, s)->parts;
+            for (std::size_t p = 0; p < parts.size(); ++p) {
+                const int after = make::findAfter(m_project, m_rank, s, parts[p]);
+                if (after >= 0 && at(m_rank, after) > at(m_rank, on)) continue;
+                const model::PartSpot spot{s, static_cast<int>(p)};
+                number[spot] = static_cast<int>(bodies.size());
+                bodies.push_back(make::makeSceneBody(*parts[p].shape, m_placed.X_WP(spot)));
+                spots.push_back(spot);
+                // All else is there; of those that wait each section's after those of the one before.
+                steps.push_back(after == on ? 1 + kFarStep * (1 + at(m_rank, s)) + parts[p].step : 0);
+                any = any || after == on;
+            }
+        }
+        std::vector<WaitingFault> faults;
+        if (!any) return faults;
+        make::Scene scene(std::move(bodies), listAllBonds(number));
+        const auto check = make::checkOrder(scene, steps);
+        for (std::size_t b = 0; b < steps.size(); ++b)
+            if (steps[b] > 0) ways[spots[b]] = check.ways[b];
+        for (const make::OrderFault& fault : check.faults) {
+            if (at(steps, fault.body) == 0) continue;
+            WaitingFault told{at(spots, fault.body), on, fault.kind, fault.way, {}};
+            for (const int b : fault.others) told.others.push_back(at(spots, b));
+            faults.push_back(std::move(told));
+        }
+        return faults;
     }
 
     /// Fills in what it finds; true: it goes.
@@ -29,12 +67,14 @@ public:
         const model::Section& section = *at(m_project.sections, join.section);
         for (std::size_t p = 0; p < section.parts.size(); ++p) {
             offsets.push_back(static_cast<int>(bodies[0].solids.size()));
-            addTo(bodies[0], {join.section, static_cast<int>(p)});
+            if (isThere({join.section, static_cast<int>(p)}, join.section))
+                addTo(bodies[0], {join.section, static_cast<int>(p)});
         }
         std::map<model::PartSpot, int> number;
         for (const int s : before)
             for (std::size_t p = 0; p < at(m_project.sections, s)->parts.size(); ++p) {
                 const model::PartSpot spot{s, static_cast<int>(p)};
+                if (!isThere(spot, join.section)) continue;
                 number[spot] = static_cast<int>(bodies.size());
                 spots.push_back(spot);
                 const model::Part& part = model::getPart(m_project, spot);
@@ -55,6 +95,54 @@ public:
     }
 
 private:
+    static constexpr int kFarStep = 2000; ///< keeps the steps of two sections apart
+
+    /// Is the part on when that section comes?
+    [[nodiscard]] bool isThere(model::PartSpot spot, int joining) const {
+        const int after = make::findAfter(m_project, m_rank, spot.section, model::getPart(m_project, spot));
+        return after < 0 || at(m_rank, after) < at(m_rank, joining);
+    }
+
+    /// Of all these parts, in the world: within sections, across them, and joints, seated or not.
+    [[nodiscard]] std::vector<make::SceneBond> listAllBonds(const std::map<model::PartSpot, int>& number) const {
+        std::map<std::pair<model::PartSpot, model::PartSpot>, std::vector<bonds::Mate>> pairs;
+        const auto add = [&](model::PartSpot a, int portA, model::PartSpot b, int portB, parts::BondKind kind) {
+            if (number.count(a) == 0 || number.count(b) == 0) return;
+            if (b < a) {
+                std::swap(a, b);
+                std::swap(portA, portB);
+            }
+            auto& list = pairs[{a, b}];
+            if (std::none_of(list.begin(), list.end(),
+                             [&](const bonds::Mate& mate) { return mate.portA == portA && mate.portB == portB; }))
+                list.push_back({a.part, portA, b.part, portB, kind});
+        };
+        for (std::size_t s = 0; s < m_facts.bonds.size(); ++s)
+            for (const bonds::Mate& mate : m_facts.bonds[s]->mates)
+                add({static_cast<int>(s), mate.partA}, mate.portA, {static_cast<int>(s), mate.partB}, mate.portB,
+                    mate.kind);
+        for (const bonds::AcrossMate& mate : m_mates) add(mate.a, mate.portA, mate.b, mate.portB, mate.kind);
+        forJoints([&](model::PartSpot from, int fromPort, model::PartSpot to, int toPort) {
+            add(from, fromPort, to, toPort, parts::BondKind::Movable);
+        });
+        std::vector<make::SceneBond> list;
+        list.reserve(pairs.size());
+        for (const auto& [ends, mates] : pairs)
+            list.push_back(make::makeSceneBond(number.at(ends.first), *model::getPart(m_project, ends.first).shape,
+                                               m_placed.X_WP(ends.first), number.at(ends.second),
+                                               *model::getPart(m_project, ends.second).shape,
+                                               m_placed.X_WP(ends.second), mates));
+        return list;
+    }
+    template <class Visit> void forJoints(Visit visit) const {
+        for (std::size_t j = 0; j < m_project.joints.size(); ++j) {
+            const model::Joint& joint = m_project.joints[j];
+            const model::PartSpot from = at(m_facts.tree.from, j), to = at(m_facts.tree.to, j);
+            visit(from, model::getPart(m_project, from).shape->findPort(joint.from.port), to,
+                  model::getPart(m_project, to).shape->findPort(joint.to.port));
+        }
+    }
+
     void addTo(make::SceneBody& whole, model::PartSpot spot) const {
         const model::Part& part = model::getPart(m_project, spot);
         make::SceneBody one = make::makeSceneBody(*part.shape, m_placed.X_WP(spot));
@@ -74,7 +162,7 @@ private:
         std::map<std::pair<int, model::PartSpot>, std::vector<bonds::Mate>> pairs; // own part, other
         const auto add = [&](model::PartSpot own, int ownPort, model::PartSpot other, int otherPort,
                              parts::BondKind kind) {
-            if (own.section != section || number.count(other) == 0) return;
+            if (own.section != section || number.count(other) == 0 || !isThere(own, section)) return;
             auto& list = pairs[{own.part, other}];
             const bool known = std::any_of(list.begin(), list.end(), [&](const bonds::Mate& mate) {
                 return mate.portA == ownPort && mate.portB == otherPort;
@@ -85,14 +173,10 @@ private:
             add(mate.a, mate.portA, mate.b, mate.portB, mate.kind);
             add(mate.b, mate.portB, mate.a, mate.portA, mate.kind);
         }
-        for (std::size_t j = 0; j < m_project.joints.size(); ++j) { // seated or not
-            const model::Joint& joint = m_project.joints[j];
-            const model::PartSpot from = at(m_facts.tree.from, j), to = at(m_facts.tree.to, j);
-            const int fromPort = model::getPart(m_project, from).shape->findPort(joint.from.port),
-                      toPort = model::getPart(m_project, to).shape->findPort(joint.to.port);
+        forJoints([&](model::PartSpot from, int fromPort, model::PartSpot to, int toPort) { // seated or not
             add(from, fromPort, to, toPort, parts::BondKind::Movable);
             add(to, toPort, from, fromPort, parts::BondKind::Movable);
-        }
+        });
         std::map<int, make::SceneBond> merged;
         for (const auto& [ends, mates] : pairs) {
             const auto& [own, other] = ends;
@@ -120,11 +204,12 @@ private:
     const Facts& m_facts;
     const model::Project& m_project;
     const model::Placed& m_placed;
+    std::vector<int> m_rank;
     std::vector<bonds::AcrossMate> m_mates;
 };
 
-std::vector<SectionJoin> listJoins(const Facts& facts, base::Progress* progress) {
-    std::vector<SectionJoin> joins;
+/// How sections go onto each other, in order, and what waited for them.
+void findJoins(const Facts& facts, Assembly& found, base::Progress* progress) {
     std::vector<const PoseFacts*> poses{&facts.present};
     for (const PoseFacts& pose : facts.poses)
         if (pose.values != facts.present.values) poses.push_back(&pose);
@@ -137,7 +222,7 @@ std::vector<SectionJoin> listJoins(const Facts& facts, base::Progress* progress)
         if (joint >= 0) {
             SectionJoin best;
             for (std::size_t q = 0; q < poses.size() && !best.goes; ++q) {
-                if (progress && progress->stopped()) return joins;
+                if (progress && progress->stopped()) return;
                 SectionJoin join;
                 join.section = s;
                 join.joint = joint;
@@ -145,11 +230,21 @@ std::vector<SectionJoin> listJoins(const Facts& facts, base::Progress* progress)
                 if (q > 0) join.pose = poses[q]->name;
                 if (q == 0 || join.goes || join.blocked.size() < best.blocked.size()) best = std::move(join);
             }
-            joins.push_back(std::move(best));
+            found.joins.push_back(std::move(best));
         }
         before.push_back(s);
+        std::vector<WaitingFault> least;
+        std::map<model::PartSpot, make::Way> ways;
+        for (std::size_t q = 0; q < poses.size() && (q == 0 || !least.empty()); ++q) {
+            std::map<model::PartSpot, make::Way> there;
+            auto faults = looking[q]->listWaiting(s, there);
+            if (q > 0 && faults.size() >= least.size()) continue;
+            least = std::move(faults);
+            ways = std::move(there);
+        }
+        found.waitingWays.insert(ways.begin(), ways.end());
+        found.waiting.insert(found.waiting.end(), least.begin(), least.end());
     }
-    return joins;
 }
 
 } // namespace
@@ -178,7 +273,7 @@ std::shared_ptr<const Assembly> calcAssembly(const Facts& facts, base::Progress*
         if (progress && progress->stopped()) return nullptr;
         found->sections.push_back(getSectionAssembly(facts.project->sections[s], *facts.bonds[s]));
     }
-    found->joins = listJoins(facts, progress);
+    findJoins(facts, *found, progress);
     if (progress && progress->stopped()) return nullptr;
     return found;
 }

@@ -5,6 +5,8 @@
 // whichever pose lets them. What stands on boards of older files is a step of its own and is not looked at.
 #pragma once
 
+#include <map>
+
 #include "core/make/order_check.h"
 #include "core/study/facts.h"
 
@@ -25,9 +27,20 @@ struct SectionJoin {
     std::vector<model::PartSpot> blocked; ///< when it does not: what is in its best way
 };
 
+/// Parts that waited until a section was on (model::Part::after): those that cannot go in even then.
+struct WaitingFault {
+    model::PartSpot part;
+    int after = 0; ///< section
+    make::OrderFault::Kind kind = make::OrderFault::Kind::InTheWay;
+    make::Way way;                       ///< out, in the world
+    std::vector<model::PartSpot> others; ///< in its way, or what it would hold to
+};
+
 struct Assembly {
     std::vector<std::shared_ptr<const SectionAssembly>> sections; ///< by section
     std::vector<SectionJoin> joins;                               ///< in order of building
+    std::vector<WaitingFault> waiting;
+    std::map<model::PartSpot, make::Way> waitingWays; ///< of all parts that wait: out, in the world
 };
 
 /// Kept while the section lives. See make::checkOrder for the cost.

@@ -7,8 +7,11 @@
 
 #include "core/files/project_file.h"
 #include "core/make/proposal.h"
+#include "core/make/same_sections.h"
+#include "core/make/steps.h"
 #include "core/parts/placed_solid.h"
 #include "core/script/script.h"
+#include "core/script/script_export.h"
 #include "core/verdict/groups.h"
 #include "core/verdict/mends.h"
 #include "core/verdict/report.h"
@@ -541,4 +544,108 @@ TEST(AssemblyScript, OrderWorksTheStepsOut) {
     EXPECT_GE(stepOf(planned, 3), 2);
     EXPECT_FALSE(script::runScript("section Gate\n" + parts + "order plan most 0\n"));
     EXPECT_EQ(script::runScript("section Gate\norder nowhere\n").error().place, "line 2");
+}
+
+namespace {
+
+/// An arm that turns on an axle between two walls of its base.
+struct ArmBetweenWalls : test::Figure {
+    model::PartId axle, arm;
+    ArmBetweenWalls() {
+        put(0, "plate 8x8 at 0 0 0");
+        for (const char* part :
+             {"brick 1x2 at 1 2 1", "brick 1x2 at 4 2 1", "pin hole brick 1x2 at 1 2 4", "pin hole brick 1x2 at 4 2 4"})
+            put(0, part);
+        axle = put(0, "axle 5 at 0.5 2.5 18.4mm");
+        arm = put(1, "cross beam 3 at 0 0 0");
+        join("driven by axle", axle, "at 1", arm, "cross");
+    }
+    [[nodiscard]] verdict::Report report() const {
+        return verdict::calcReport(std::make_shared<const model::Project>(project));
+    }
+};
+
+const verdict::Verdict* findCheck(const verdict::Report& report, const std::string& check) {
+    for (const auto& v : report.verdicts)
+        if (v.check == check && v.state != verdict::State::Good) return &v;
+    return nullptr;
+}
+
+} // namespace
+
+TEST(AssemblyJoins, AnAxleIsPushedThroughOnceTheArmIsThere) {
+    ArmBetweenWalls figure;
+    const auto report = figure.report();
+    const auto* told = findCheck(report, "joins-on");
+    ASSERT_TRUE(told);
+    EXPECT_EQ(told->state, verdict::State::Thin);
+    EXPECT_NE(told->text.find("Section 2 has no straight way onto"), std::string::npos) << told->text;
+    const auto mends = verdict::listMends(report, *told);
+    ASSERT_EQ(mends.size(), 1U);
+    EXPECT_EQ(mends[0].text, "put axle 5 on once Section 2 is on");
+    figure.project = test::must(mends[0].apply(figure.project));
+    const auto mended = figure.report();
+    EXPECT_FALSE(findCheck(mended, "joins-on"));
+    EXPECT_FALSE(findCheck(mended, "order"));
+    EXPECT_FALSE(findCheck(mended, "order-waiting"));
+    const auto steps = make::listSteps(figure.project, figure.tree());
+    ASSERT_GE(steps.size(), 3U);
+    EXPECT_EQ(steps.back().after, 1);
+    EXPECT_EQ(steps.back().added, std::vector<int>{model::PartIndex(figure.project).find(figure.axle).part});
+    std::size_t built = 0;
+    for (const auto& step : steps) built += step.added.size();
+    EXPECT_EQ(built, figure.project.partCount()) << "each part once";
+    // Through file and script and back.
+    const auto read = test::must(files::parseProject(files::writeProject(figure.project)));
+    EXPECT_EQ(files::writeProject(read), files::writeProject(figure.project));
+    const auto scripted = test::must(script::runScript(script::writeScript(figure.project)));
+    EXPECT_EQ(make::listSteps(scripted, test::must(model::makeTree(scripted))).back().after, 1);
+    // With a lid that closes the way the axle takes, nothing helps any more and it is told.
+    for (const char* plug : {"brick 1x2 at -1 2 4", "brick 1x2 at -1 2 1", "brick 1x2 at 6 2 1", "brick 1x2 at 6 2 4"})
+        figure.put(0, plug);
+    const auto closed = figure.report();
+    const auto* waiting = findCheck(closed, "order-waiting");
+    ASSERT_TRUE(waiting);
+    EXPECT_EQ(waiting->state, verdict::State::Fail);
+    EXPECT_NE(waiting->text.find("axle 5 of Base cannot go in once Section 2 is on"), std::string::npos)
+        << waiting->text;
+}
+
+TEST(AssemblyJoins, WhatWaitsForAGoneSectionWaitsForNothing) {
+    ArmBetweenWalls figure;
+    const auto arm = figure.project.sections[1]->id;
+    figure.project = test::must(model::setAfter(figure.project, {&figure.axle, 1}, arm));
+    EXPECT_EQ(figure.project.sections[0]->parts.back().after, arm);
+    EXPECT_TRUE(model::setAfter(figure.project, {&figure.arm, 1}, arm)) << "once its own section is on";
+    EXPECT_FALSE(model::setAfter(figure.project, {&figure.axle, 1}, {"nowhere"}));
+    const auto back = test::must(model::setAfter(figure.project, {&figure.axle, 1}, {}));
+    EXPECT_TRUE(back.sections[0]->parts.back().after.empty());
+    const auto alone = test::must(model::removeSection(figure.project, arm));
+    EXPECT_TRUE(alone.sections[0]->parts.back().after.empty());
+    // A file that names a section that is not there is refused with its place.
+    std::string text = files::writeProject(figure.project);
+    const std::string named = "\"after\": \"" + arm.text + "\"";
+    ASSERT_NE(text.find(named), std::string::npos);
+    text.replace(text.find(named), named.size(), "\"after\": \"s99\"");
+    const auto refused = files::parseProject(text);
+    ASSERT_FALSE(refused);
+    EXPECT_EQ(refused.error().code, "part.after");
+    EXPECT_NE(refused.error().place.find("/after"), std::string::npos);
+}
+
+TEST(AssemblyJoins, SectionsOfOneSetOfPartsAreFoundInAnyTurn) {
+    test::Figure figure;
+    figure.put(0, "plate 2x4 at 0 0 0");
+    figure.put(0, "slope 2x2 at 0 0 1");
+    figure.put(1, "plate 2x4 at 5 5 0");
+    figure.put(1, "slope 2x2 at 5 5 1");
+    figure.put(2, "plate 4x2 at 0 0 0 turn 0"); // a quarter turn of it: (x, y) to (-y, x)
+    figure.put(3, "plate 2x4 at 0 0 0");
+    figure.put(3, "slope 2x2 at 0 2 1"); // at the other end
+    const auto like = make::findLikeSections(figure.project);
+    EXPECT_EQ(like.same, (std::vector<int>{0, 0, 2, 3}));
+    test::Figure colours = figure;
+    const auto id = colours.project.sections[1]->parts.front().id;
+    colours.project = test::must(model::recolourParts(colours.project, {&id, 1}, 3));
+    EXPECT_EQ(make::findLikeSections(colours.project).same[1], 1) << "another colour is another set";
 }

@@ -32,7 +32,7 @@ public:
         const auto one = [](double v) { return AskValues{{v, nullptr}}; };
         const std::string& key = ask.measure;
         if (key == "mass" || key == "ballast" || key == "parts" || key == "shapes" || key == "colours" ||
-            key == "shape-count" || key == "steps" || key == "loose" || key == "one-bond") {
+            key == "shape-count" || key == "steps" || key == "step-parts" || key == "loose" || key == "one-bond") {
             std::vector<int> all;
             for (std::size_t s = 0; s < m_project.sections.size(); ++s) all.push_back(static_cast<int>(s));
             return one(countIn(ask, all));
@@ -124,24 +124,25 @@ public:
         return {{pieces.empty() ? enough : pieces.front().forceN, nullptr}};
     }
     double countIn(const Ask& ask, const std::vector<int>& sections) const {
-        double mass = 0, ballast = 0, parts = 0, shapeCount = 0, loose = 0, single = 0, steps = 0;
+        double mass = 0, ballast = 0, parts = 0, shapeCount = 0, loose = 0, single = 0, steps = 0, stepParts = 0;
         std::set<std::string> shapes;
         std::set<int> colours;
         const auto parsed = parts::parseShapeName(ask.shape);
         const std::string wantedShape = parsed ? *parsed : ask.shape;
         for (int s : sections) {
             const auto& section = *at(m_project.sections, s);
-            std::set<int> ofSection;
+            std::map<std::pair<std::string, int>, int> ofSection; // by what it waits for and its step
             for (const auto& part : section.parts) {
                 mass += part.massG();
                 ++parts;
                 shapes.insert(parts::getListName(*part.shape));
                 colours.insert(part.colour);
-                ofSection.insert(part.step);
+                ++ofSection[{part.after.text, part.step}];
                 shapeCount += part.shape->name == wantedShape || matchesPattern(ask.shape, part.shape->name) ? 1 : 0;
             }
             for (const auto& b : section.ballast) ballast += b.massG;
             steps += static_cast<double>(ofSection.size());
+            for (const auto& [step, count] : ofSection) stepParts = std::max(stepParts, static_cast<double>(count));
             loose += static_cast<double>(at(m_facts.bonds, s)->loose.size());
             single += static_cast<double>(at(m_facts.bonds, s)->singles.size());
         }
@@ -166,6 +167,7 @@ public:
                                                   {"colours", static_cast<double>(colours.size())},
                                                   {"shape-count", shapeCount},
                                                   {"steps", steps},
+                                                  {"step-parts", stepParts},
                                                   {"loose", loose},
                                                   {"one-bond", single}};
         return byKey.at(ask.measure);

@@ -54,6 +54,7 @@ public:
         for (std::size_t s = 0; s < m_project.sections.size(); ++s) addSection(s);
         for (const study::SectionJoin& join : m_facts.assembly->joins)
             if (!join.goes) addJoin(join);
+        for (const study::WaitingFault& fault : m_facts.assembly->waiting) addWaiting(fault);
     }
 
 private:
@@ -102,6 +103,35 @@ private:
         }
     }
 
+    /// "plate 2x4 of Body and axle 6 of Leaf".
+    [[nodiscard]] std::string listSpots(const std::vector<model::PartSpot>& spots) const {
+        std::string names;
+        for (std::size_t i = 0; i < spots.size() && i < kMostNamed; ++i)
+            names += (i == 0                  ? ""
+                      : i + 1 == spots.size() ? " and "
+                                              : ", ") +
+                     model::getPart(m_project, spots[i]).shape->name + " of " +
+                     ivrant::at(m_project.sections, spots[i].section)->name;
+        if (spots.size() > kMostNamed) names += " and " + std::to_string(spots.size() - kMostNamed) + " more";
+        return names;
+    }
+
+    void addWaiting(const study::WaitingFault& fault) {
+        const model::Section& section = *ivrant::at(m_project.sections, fault.part.section);
+        const model::Part& part = model::getPart(m_project, fault.part);
+        Verdict& v = m_list.add("order-waiting", part.id.text, Station::Make);
+        v.place.section = section.id;
+        v.place.parts = {part.id};
+        v.state = State::Fail;
+        const std::string after = ivrant::at(m_project.sections, fault.after)->name;
+        const bool blocked = fault.kind == make::OrderFault::Kind::InTheWay;
+        v.text = "The " + part.shape->name + " of " + section.name +
+                 (blocked ? " cannot go in once " : " has nothing to hold to once ") + after + " is on";
+        v.detail = blocked ? listSpots(fault.others) + (fault.others.size() == 1 ? " is" : " are") +
+                                 " in its way, coming " + make::describeWayIn(fault.way)
+                           : "it would hold to " + listSpots(fault.others);
+    }
+
     void addJoin(const study::SectionJoin& join) {
         const model::Section& section = *ivrant::at(m_project.sections, join.section);
         const model::Joint& joint = ivrant::at(m_project.joints, join.joint);
@@ -114,18 +144,7 @@ private:
         v.state = State::Thin;
         v.text = section.name + " has no straight way onto " + ivrant::at(m_project.sections, onto)->name +
                  " when both are finished";
-        std::string names;
-        for (std::size_t i = 0; i < join.blocked.size() && i < kMostNamed; ++i) {
-            const model::PartSpot spot = join.blocked[i];
-            names += (i == 0                         ? ""
-                      : i + 1 == join.blocked.size() ? " and "
-                                                     : ", ") +
-                     model::getPart(m_project, spot).shape->name + " of " +
-                     ivrant::at(m_project.sections, spot.section)->name;
-        }
-        if (join.blocked.size() > kMostNamed)
-            names += " and " + std::to_string(join.blocked.size() - kMostNamed) + " more";
-        v.detail = names + (join.blocked.size() == 1 ? " is" : " are") + " in its way, coming " +
+        v.detail = listSpots(join.blocked) + (join.blocked.size() == 1 ? " is" : " are") + " in its way, coming " +
                    make::describeWayIn(join.way) + ", in every pose: put on later what is in the way, or bend it in";
     }
 
