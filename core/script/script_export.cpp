@@ -110,7 +110,7 @@ private:
         for (const auto& section : m_project.sections)
             for (const model::Part& part : section->parts)
                 if (!part.after.empty() && isSaid(part.id.text)) waiting[part.after.text] += " " + part.id.text;
-        for (const auto& [after, parts] : waiting) m_text += "after " + after + parts + "\n";
+        for (const auto& [after, parts] : waiting) m_text.append("after ").append(after).append(parts).append("\n");
     }
     static std::string valuesText(const std::vector<double>& values) {
         std::string text;

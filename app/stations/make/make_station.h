@@ -25,8 +25,8 @@ public:
     [[nodiscard]] verdict::Station kind() const override { return verdict::Station::Make; }
     [[nodiscard]] int number() const override { return 6; }
     [[nodiscard]] QString keysText() const override {
-        return "up down choose a step · Alt+Up Alt+Down move it · Ctrl+B split before the chosen parts · Ctrl+J join "
-               "with the next · Alt+Left Alt+Right move the chosen parts a step · Ctrl+P prints the sheets";
+        return "up down choose a step · Alt+Up Alt+Down move it · Ctrl+B split off the chosen parts · Ctrl+J join · "
+               "Alt+Left Alt+Right chosen parts a step · Ctrl+M mend the order · Ctrl+P sheets";
     }
     void goTo(const verdict::Place&) override {}
     [[nodiscard]] QWidget* focusTarget() override { return m_steps; }
