@@ -20,7 +20,7 @@ public:
         sub.add_flag("--order", m_request.order, "the planned order part by part");
         auto* take = sub.add_option("--take", m_take, "'moves': the fewest moves; 'plan': the planned order")
                          ->check(CLI::IsMember({"moves", "plan"}));
-        sub.add_option("-o,--output", m_output, "OUT.ivrant with those steps")->needs(take);
+        take->needs(sub.add_option("-o,--output", m_output, "OUT.ivrant with those steps")->needs(take));
     }
     [[nodiscard]] int run() const override {
         study::Wanted wanted;
@@ -38,7 +38,7 @@ public:
             print(json);
             for (const auto& section : json["sections"])
                 if (!section["works"].get<bool>()) return 1;
-            return 0;
+            return facts.assembly->waiting.empty() ? 0 : 1;
         });
     }
 

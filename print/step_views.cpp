@@ -5,7 +5,6 @@
 #include <array>
 #include <map>
 #include <numbers>
-#include <tuple>
 
 #include "core/base/at.h"
 #include "core/model/section_body.h"
@@ -148,31 +147,18 @@ private:
 
 render::PictureRequest makeStepRequest(const verdict::Report& report, const files::SheetStep& step) {
     render::PictureRequest request;
-    const int on = step.step.after;
-    if (!step.joins && on < 0) {
-        request.showStep(step.step);
+    if (!step.joins) {
+        request.showStep(step.step, *report.project, report.tree);
         return request;
     }
     const model::Project& project = *report.project;
     const auto rank = make::rankSections(report.tree);
     for (std::size_t s = 0; s < project.sections.size(); ++s)
-        for (const model::Part& part : project.sections[s]->parts) {
-            const int after = make::findAfter(project, rank, static_cast<int>(s), part);
-            if (after < 0) continue;
-            // At a joining what waits for it is not there; afterwards it comes section by section, step by step.
-            const bool later = step.joins
-                                   ? at(rank, after) >= at(rank, step.step.section)
-                                   : std::tuple(at(rank, after), at(rank, s), part.step) >
-                                         std::tuple(at(rank, on), at(rank, step.step.section), step.step.stepInSection);
-            if (later) request.absentParts.insert(part.id.text);
-        }
+        for (const model::Part& part : project.sections[s]->parts)
+            if (const int after = make::findAfter(project, rank, static_cast<int>(s), part);
+                after >= 0 && at(rank, after) >= at(rank, step.step.section))
+                request.absentParts.insert(part.id.text);
     request.sections = step.before;
-    if (!step.joins) {
-        for (const int p : step.step.added)
-            request.freshParts.insert(at(at(project.sections, step.step.section)->parts, p).id.text);
-        request.focus = {step.step.section};
-        return request;
-    }
     request.sections.push_back(step.step.section);
     request.fresh = step.step.section;
     request.shift = calcJoinShift(report, step);

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "render/picture.h"
 
+#include <algorithm>
+#include <tuple>
+
 #include "render/board_draw.h"
 
 #include "core/base/at.h"
@@ -24,12 +27,13 @@ geometry::Bounds partBounds(const model::Part& part, const geometry::Frame& X_WS
 
 /// The section as far as it has been built, with the studs that are covered by then.
 std::pair<model::SectionPtr, bonds::SectionBondsPtr> takeUpTo(const model::Section& section,
-                                                              const bonds::SectionBonds& bonds, int step) {
+                                                              const bonds::SectionBonds& bonds, int step,
+                                                              const std::set<std::string>& absent) {
     auto built = std::make_shared<model::Section>();
     auto covered = std::make_shared<bonds::SectionBonds>();
     std::vector<int> index(section.parts.size(), -1);
     for (std::size_t p = 0; p < section.parts.size(); ++p) {
-        if (section.parts[p].step > step || !section.parts[p].after.empty()) continue;
+        if (section.parts[p].step > step || absent.count(section.parts[p].id.text) > 0) continue;
         index[p] = static_cast<int>(built->parts.size());
         built->parts.push_back(section.parts[p]);
     }
@@ -83,13 +87,30 @@ geometry::Bounds calcBounds(const model::Placed& placed, const std::vector<int>&
     return bounds;
 }
 
-void PictureRequest::showStep(const make::Step& step) {
-    if (step.section >= 0) {
-        onlySection = step.section;
-        upToStep = step.stepInSection;
+void PictureRequest::showStep(const make::Step& step, const model::Project& project, const model::SectionTree& tree) {
+    const auto rank = make::rankSections(tree);
+    for (std::size_t s = 0; s < project.sections.size(); ++s) {
+        const int own = static_cast<int>(s);
+        for (const model::Part& part : project.sections[s]->parts) {
+            const int after = make::findAfter(project, rank, own, part);
+            if (after < 0) continue;
+            // What waits comes after the joining, section by section, step by step.
+            const bool there =
+                step.after >= 0 && std::tuple(at(rank, after), at(rank, own), part.step) <=
+                                       std::tuple(at(rank, step.after), at(rank, step.section), step.stepInSection);
+            if (!there) absentParts.insert(part.id.text);
+        }
+        if (step.after >= 0 && at(rank, own) <= at(rank, step.after)) sections.push_back(own);
     }
     boards = step.boards;
     if (step.board >= 0) board = step.board;
+    if (step.after >= 0) {
+        for (const int p : step.added) freshParts.insert(at(at(project.sections, step.section)->parts, p).id.text);
+        focus = {step.section};
+    } else if (step.section >= 0) {
+        onlySection = step.section;
+        upToStep = step.stepInSection;
+    }
 }
 
 Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
@@ -107,9 +128,9 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
             std::find(request.sections.begin(), request.sections.end(), static_cast<int>(s)) != request.sections.end();
         if (!request.onlySection && !request.sections.empty() && !listed) continue;
         SectionDraw draw;
-        std::tie(draw.section, draw.bonds) = request.upToStep
-                                                 ? takeUpTo(*placed.project->sections[s], *bonds[s], *request.upToStep)
-                                                 : std::pair(placed.project->sections[s], bonds[s]);
+        std::tie(draw.section, draw.bonds) =
+            request.upToStep ? takeUpTo(*placed.project->sections[s], *bonds[s], *request.upToStep, request.absentParts)
+                             : std::pair(placed.project->sections[s], bonds[s]);
         // A section by itself is shown in its own attitude, as it is built on the table.
         draw.X_WS = request.onlySection ? geometry::Frame::Identity() : placed.X_WS[s];
         const bool inFocus = request.focus.empty() || std::find(request.focus.begin(), request.focus.end(),

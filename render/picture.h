@@ -39,8 +39,8 @@ struct PictureRequest {
     std::array<std::uint8_t, 4> background{247, 244, 236, 255};
     double share = 0.86;
 
-    /// The picture of a step of building.
-    void showStep(const make::Step& step);
+    /// The picture of a step of building: its section by itself, or what waited in the whole as far as it is built.
+    void showStep(const make::Step& step, const model::Project& project, const model::SectionTree& tree);
 };
 
 /// Scene of a picture, camera fitted to what is shown.

@@ -21,15 +21,15 @@ std::string listNames(const std::vector<std::string>& names) {
     return text;
 }
 
-/// What the hand does, by what meets.
+/// What the hand does, by the ports that meet: of what is there, of what comes.
 std::string describeJoining(parts::PortKind a, parts::PortKind b) {
     using enum parts::PortKind;
     const auto has = [&](parts::PortKind kind) { return a == kind || b == kind; };
     if (has(ForkSmall) || has(ForkLarge)) return "Push the fingers together until they click";
     if (has(BallSmall) || has(BallLarge)) return "Press the ball into its cup";
     if (has(Clip)) return "Press the clip onto the bar";
-    if (has(CrossHole) || has(TurningHole)) return "Push it onto the axle";
-    if (has(Axle)) return "Put the axle into its hole";
+    if (b == Axle) return "Push its axle into the hole";
+    if (a == Axle || has(CrossHole) || has(TurningHole)) return "Push it onto the axle";
     if (has(PinSmooth) || has(PinRibbed)) return "Push the pin in until it snaps";
     if (has(TurntableLower) || has(GearedLower)) return "Press the halves of the turntable together";
     if (has(HingePlateLower)) return "Snap the hinge together";
@@ -200,8 +200,8 @@ private:
                 joint.kind->freedomCount() > 1 ? std::string(joint.kind->freedomName(range.freedom)) + " " : "";
             tries += (tries.empty() ? "" : ", ") + name +
                      (range.endless ? "all round"
-                                    : "from " + formatNumber(range.free.low, 0) + " to " +
-                                          formatNumber(range.free.high, 0) + unit(range.freedom));
+                                    : "from " + formatNumber(range.free.low, 1) + " to " +
+                                          formatNumber(range.free.high, 1) + unit(range.freedom));
         }
         made.notes.push_back("Set " + joint.name + " to " + set + (tries.empty() ? "." : "; it goes " + tries + "."));
     }

@@ -11,7 +11,7 @@
 // them, and they follow.
 #pragma once
 
-#include <functional>
+#include <array>
 
 #include "core/base/progress.h"
 #include "core/make/scene.h"

@@ -95,7 +95,8 @@ LikeSections findLikeSections(const model::Project& project) {
         const model::Section& section = *project.sections[s];
         const bool waits = std::any_of(section.parts.begin(), section.parts.end(),
                                        [](const model::Part& part) { return !part.after.empty(); });
-        if (section.parts.empty() || waits || withBoards.count(section.id.text) > 0) continue;
+        if (section.parts.empty() || waits || !section.ballast.empty() || withBoards.count(section.id.text) > 0)
+            continue;
         const auto parts = listPlaced(section);
         if (const auto [first, fresh] = known.try_emplace(signLeast(parts, false, true), own); !fresh) {
             like.same.back() = first->second;

@@ -16,7 +16,7 @@ struct LikeSections {
     std::vector<int> same;   ///< by section: the first that is like it; itself when none before it is
     std::vector<int> mirror; ///< by section: an earlier one that it is the mirror image of; −1: none
 };
-/// Sections with boards on them, or parts that wait for others, are like no other. O(parts · log).
+/// Sections with boards, ballast or parts that wait for others are like no other. O(parts · log).
 [[nodiscard]] LikeSections findLikeSections(const model::Project& project);
 
 } // namespace ivrant::make

@@ -254,6 +254,7 @@ EditResult duplicateSection(const Project& project, const SectionId& id, bool mi
     copy->place = makePlace(X_WS * geometry::makeFrame(geometry::Mat3::Identity(), {width, 0, 0}));
     for (Part& part : copy->parts) {
         part.id.text = takeId(next, "p");
+        if (part.after == id) part.after = copy->id;
         if (!mirrored) continue;
         const auto pose = mirrorPose(part, bounds.centre().x());
         if (!pose) return pose.error();

@@ -27,8 +27,8 @@ public:
         std::vector<make::SceneBody> bodies;
         std::vector<model::PartSpot> spots;
         std::map<model::PartSpot, int> number;
-        std::vector<int> steps;
-        bool any = false;
+        std::vector<std::pair<int, int>> turns;
+        std::map<std::pair<int, int>, int> order; // of section's rank and step: those that wait, in turn
         for (const int s : m_facts.tree.order) {
             if (at(m_rank, s) > at(m_rank, on)) continue;
             const auto& parts = at(m_project.sections, s)->parts;
@@ -40,12 +40,17 @@ public:
                 bodies.push_back(make::makeSceneBody(*parts[p].shape, m_placed.X_WP(spot)));
                 spots.push_back(spot);
                 // All else is there; of those that wait each section's after those of the one before.
-                steps.push_back(after == on ? 1 + kFarStep * (1 + at(m_rank, s)) + parts[p].step : 0);
-                any = any || after == on;
+                turns.emplace_back(after == on ? at(m_rank, s) : -1, after == on ? parts[p].step : 0);
+                if (after == on) order.emplace(turns.back(), 0);
             }
         }
         std::vector<WaitingFault> faults;
-        if (!any) return faults;
+        if (order.empty()) return faults;
+        int turn = 0;
+        for (auto& [key, place] : order) place = ++turn;
+        std::vector<int> steps;
+        steps.reserve(turns.size());
+        for (const auto& key : turns) steps.push_back(key.first < 0 ? 0 : order.at(key));
         make::Scene scene(std::move(bodies), listAllBonds(number));
         const auto check = make::checkOrder(scene, steps);
         for (std::size_t b = 0; b < steps.size(); ++b)
@@ -95,8 +100,6 @@ public:
     }
 
 private:
-    static constexpr int kFarStep = 2000; ///< keeps the steps of two sections apart
-
     /// Is the part on when that section comes?
     [[nodiscard]] bool isThere(model::PartSpot spot, int joining) const {
         const int after = make::findAfter(m_project, m_rank, spot.section, model::getPart(m_project, spot));

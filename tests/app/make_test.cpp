@@ -191,3 +191,41 @@ TEST(MakeOrder, AWrongOrderIsToldMendedAndUndone) {
     QTest::keyClick(steps, Qt::Key_Left, Qt::AltModifier);
     EXPECT_TRUE(rig.window->message().contains("Choose parts in the tray first"));
 }
+
+TEST(MakeOrder, WhatWaitsIsShownInTheWholeAndComesBack) {
+    WindowRig rig;
+    ASSERT_TRUE(rig.window->openFile(test::demoFile("neck-drive.ivrant")));
+    rig.window->goStation(rig.window->indexOf(verdict::Station::Make));
+    rig.settle();
+    auto* steps = rig.find<QListWidget>("makeSteps");
+    auto* tray = rig.find<QListWidget>("tray");
+    const auto waiting = [&] {
+        int count = 0;
+        for (const auto& section : rig.project().sections)
+            for (const auto& part : section->parts) count += part.after.empty() ? 0 : 1;
+        return count;
+    };
+    ASSERT_EQ(waiting(), 4);
+    steps->setCurrentRow(steps->count() - 1);
+    ASSERT_TRUE(steps->currentItem()->text().contains("Base, once Neck is on"));
+    ASSERT_EQ(tray->count(), 4);
+    // The picture has the yellow wheel in full colour.
+    auto* picture = rig.find<QLabel>("stepPicture");
+    const auto countYellow = [&] {
+        const QImage image = picture->pixmap().toImage();
+        int count = 0;
+        for (int y = 0; y < image.height(); ++y)
+            for (int x = 0; x < image.width(); ++x) {
+                const QColor c = image.pixelColor(x, y);
+                count += c.red() > 150 && c.green() > 110 && c.blue() < 90 ? 1 : 0;
+            }
+        return count;
+    };
+    EXPECT_TRUE(WindowRig::waitFor([&] { return !picture->pixmap().isNull() && countYellow() > 200; }));
+    steps->setFocus();
+    for (int i = 0; i < tray->count(); ++i) tray->item(i)->setSelected(true);
+    QTest::keyClick(steps, Qt::Key_Right, Qt::AltModifier);
+    EXPECT_TRUE(rig.window->message().contains("come last"));
+    QTest::keyClick(steps, Qt::Key_Left, Qt::AltModifier);
+    EXPECT_EQ(waiting(), 0);
+}

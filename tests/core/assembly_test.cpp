@@ -620,6 +620,10 @@ TEST(AssemblyJoins, WhatWaitsForAGoneSectionWaitsForNothing) {
     EXPECT_FALSE(model::setAfter(figure.project, {&figure.axle, 1}, {"nowhere"}));
     const auto back = test::must(model::setAfter(figure.project, {&figure.axle, 1}, {}));
     EXPECT_TRUE(back.sections[0]->parts.back().after.empty());
+    const auto base = figure.project.sections[0]->id;
+    const auto own = test::must(model::setAfter(figure.project, {&figure.axle, 1}, base));
+    const auto twice = test::must(model::duplicateSection(own, base, false, geometry::Frame::Identity()));
+    EXPECT_EQ(twice.sections.back()->parts.back().after, twice.sections.back()->id) << "a copy waits for itself";
     const auto alone = test::must(model::removeSection(figure.project, arm));
     EXPECT_TRUE(alone.sections[0]->parts.back().after.empty());
     // A file that names a section that is not there is refused with its place.

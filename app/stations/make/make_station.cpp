@@ -59,6 +59,7 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
     m_tray->setMovement(QListView::Static);
     m_tray->setResizeMode(QListView::Adjust);
     m_tray->setMinimumHeight(kPartPixels + 64);
+    m_picture->setObjectName("stepPicture");
     m_picture->setAlignment(Qt::AlignCenter);
     m_picture->setMinimumSize(200, 150);
     m_picture->setAccessibleName("Picture of the step");
@@ -224,6 +225,12 @@ void MakeStation::moveParts(int by) {
         if (const QString id = item->data(Qt::UserRole).toString(); !id.isEmpty()) chosen.push_back({id.toStdString()});
     if (!step || step->section < 0 || chosen.empty())
         return m_session.say("Choose parts in the tray first: they go to the step before or after", true);
+    if (step->after >= 0) {
+        if (by > 0) return m_session.say("These wait until a section is on: they come last", true);
+        m_session.apply("Put parts on with their own section",
+                        [&](const model::Project& p) { return model::setAfter(p, chosen, {}); });
+        return;
+    }
     std::set<int> numbers;
     for (const auto& part : at(m_session.project().sections, step->section)->parts) numbers.insert(part.step);
     const auto here = numbers.find(step->stepInSection);
@@ -273,7 +280,7 @@ QStringList MakeStation::listFaults(const make::Step& step) const {
     for (const int p : step.added)
         if (p < static_cast<int>(parts.size())) here.insert(at(parts, p).id);
     for (const auto& v : report->verdicts)
-        if (v.check == "order" && v.state != verdict::State::Good && !v.place.parts.empty() &&
+        if (v.check.starts_with("order") && v.state != verdict::State::Good && !v.place.parts.empty() &&
             here.count(v.place.parts.front()) > 0)
             lines << QString::fromStdString(v.text + ": " + v.detail);
     return lines;
@@ -377,7 +384,7 @@ void MakeStation::drawPicture() {
     render::PictureRequest request;
     request.width = std::max(200, m_picture->width());
     request.height = std::max(150, m_picture->height());
-    request.showStep(*step);
+    request.showStep(*step, m_session.project(), m_session.tree());
     const QColor c = theme().paper;
     request.background = {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()),
                           static_cast<std::uint8_t>(c.blue()), 255};
