@@ -9,6 +9,7 @@ add_library(ivrant_app STATIC
   app/shell/jobs.cpp
   app/shell/safe_application.cpp
   app/shell/session.cpp
+  app/shell/supply_files.cpp
   app/shell/slip_rows.cpp
   app/shell/verdict_slip.cpp
   app/shell/command_field.cpp
@@ -30,7 +31,9 @@ add_library(ivrant_app STATIC
   app/charts/drawing.cpp
   app/charts/joint_map.cpp
   app/charts/motor_chart.cpp
+  app/charts/plan_chart.cpp
   app/charts/run_chart.cpp
+  app/charts/tide_chart.cpp
   app/charts/tip_rose.cpp
   app/charts/tip_way.cpp
   app/stations/stations.cpp
@@ -52,7 +55,12 @@ add_library(ivrant_app STATIC
   app/stations/pose/choose_tab.cpp
   app/stations/pose/compare_tab.cpp
   app/stations/pose/study_tab.cpp
+  app/stations/make/column_dialog.cpp
   app/stations/make/make_station.cpp
+  app/stations/make/options_tab.cpp
+  app/stations/make/orders_tab.cpp
+  app/stations/make/stock_tab.cpp
+  app/stations/make/time_tab.cpp
   app/stations/drive/board_widget.cpp
   app/stations/drive/finder_panel.cpp
   app/stations/drive/travel_panel.cpp
@@ -76,6 +84,7 @@ add_library(ivrant_app STATIC
   app/stations/stand/statue_desk.cpp
   app/stations/brief/brief_station.cpp
   app/stations/brief/brief_desks.cpp
+  app/stations/diary/build_panel.cpp
   app/stations/diary/diary_station.cpp
   app/stations/diary/strength_panel.cpp
   app/stations/diary/test_panel.cpp

@@ -165,8 +165,6 @@ private:
         shoot("hold");
         find<QTabWidget>("poseTabs")->setCurrentIndex(2);
         shoot("map");
-        find<QTabWidget>("poseTabs")->setCurrentIndex(3);
-        shoot("chain");
         find<QTabWidget>("poseTabs")->setCurrentIndex(4);
         shoot("choose");
         find<QTabWidget>("poseTabs")->setCurrentIndex(5);
@@ -243,6 +241,21 @@ private:
         go(verdict::Station::Make);
         find<QListWidget>("makeSteps")->setCurrentRow(6);
         shoot("make");
+        if (!window().openFile(QString(IVRANT_DATA_DIR) + "/demo/fairgoer-captain.ivrant"))
+            throw std::runtime_error("the fair-goer does not open");
+        settle();
+        go(verdict::Station::Make);
+        auto* tabs = find<QTabWidget>("makeTabs");
+        for (const auto& [title, name] : {std::pair("Stock", "stock"), std::pair("Time", "time")}) {
+            for (int tab = 0; tab < tabs->count(); ++tab)
+                if (tabs->tabText(tab) == title) tabs->setCurrentIndex(tab);
+            find<QTableWidget>("stockTable")->setFocus();
+            shoot(name);
+        }
+        tabs->setCurrentIndex(0);
+        if (!window().openFile(QString(IVRANT_DATA_DIR) + "/demo/heron.ivrant"))
+            throw std::runtime_error("the heron does not open");
+        settle();
     }
     void standStation() {
         go(verdict::Station::Stand);
@@ -253,22 +266,14 @@ private:
     }
     void driveStation() {
         const auto heron = window().session().project();
-        for (const char* model : {"bridge", "cart"}) {
-            if (!window().session().load(QString(IVRANT_DATA_DIR "/demo/%1.ivrant").arg(model)))
-                throw std::runtime_error("no demo boards");
-            settle();
-            go(verdict::Station::Drive);
-            auto* functions = find<QTableWidget>("functions");
-            const bool bridge = QString(model) == "bridge";
-            for (int r = 0; r < functions->rowCount(); ++r)
-                if (functions->item(r, 0)->text() == (bridge ? "Span lift" : "Tip the basket")) functions->selectRow(r);
-            if (!bridge) {
-                find<QTabBar>("boards")->setCurrentIndex(1);
-                find<QTabWidget>("driveTabs")->setCurrentIndex(1);
-                type("ratio", "1:105");
-            }
-            shoot(bridge ? "drive" : "finder");
-        }
+        if (!window().session().load(QString(IVRANT_DATA_DIR "/demo/bridge.ivrant")))
+            throw std::runtime_error("no demo boards");
+        settle();
+        go(verdict::Station::Drive);
+        auto* functions = find<QTableWidget>("functions");
+        for (int r = 0; r < functions->rowCount(); ++r)
+            if (functions->item(r, 0)->text() == "Span lift") functions->selectRow(r);
+        shoot("drive");
         find<QTabWidget>("driveTabs")->setCurrentIndex(0);
         if (!window().session().load(QString(IVRANT_DATA_DIR "/demo/bridge.ivrant")))
             throw std::runtime_error("no swing bridge");

@@ -1,9 +1,11 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 find_package(benchmark REQUIRED)
-set_source_files_properties(bench/core_bench.cpp bench/pose_bench.cpp bench/picture_bench.cpp bench/window_bench.cpp PROPERTIES
+set_source_files_properties(bench/core_bench.cpp bench/make_bench.cpp bench/pose_bench.cpp bench/picture_bench.cpp bench/window_bench.cpp PROPERTIES
   COMPILE_DEFINITIONS "IVRANT_DEMO_DIR=\"${CMAKE_SOURCE_DIR}/data/demo\"")
 add_executable(ivrant-bench-core bench/core_bench.cpp)
 target_link_libraries(ivrant-bench-core PRIVATE ivrant_files benchmark::benchmark)
+add_executable(ivrant-bench-make bench/make_bench.cpp)
+target_link_libraries(ivrant-bench-make PRIVATE ivrant_files benchmark::benchmark)
 add_executable(ivrant-bench-pose bench/pose_bench.cpp)
 target_link_libraries(ivrant-bench-pose PRIVATE ivrant_files benchmark::benchmark)
 if(IVRANT_WITH_APP)

@@ -2,6 +2,7 @@
 #include "cli/verb.h"
 
 #include <CLI/CLI.hpp>
+#include <filesystem>
 #include <iostream>
 
 #include "cli/tables.h"
@@ -9,6 +10,7 @@
 #include "core/files/atomic_file.h"
 #include "core/files/brief_file.h"
 #include "core/files/project_file.h"
+#include "core/files/supplies_csv.h"
 #include "core/model/variants.h"
 
 namespace ivrant::cli {
@@ -103,6 +105,9 @@ base::Result<model::Project> ProjectVerb::load(const std::string& file) const {
         if (found < 0) return unknown("variant", *m_variant);
         project.value() = model::takeVariant(*project, found);
     }
+    if (!project->making.stockFiles.empty() || !project->making.priceFiles.empty())
+        project.value().supplies =
+            files::loadSupplies(project->making, std::filesystem::path(file).parent_path().string());
     if (!m_workshop.empty()) {
         auto measured = files::loadWorkshop(m_workshop);
         if (!measured) return measured.error();
@@ -110,6 +115,8 @@ base::Result<model::Project> ProjectVerb::load(const std::string& file) const {
     }
     return project;
 }
+
+std::string ProjectVerb::folder() const { return std::filesystem::path(m_file).parent_path().string(); }
 
 void PoseVerb::addOptions(CLI::App& sub) {
     ProjectVerb::addOptions(sub);
@@ -150,7 +157,13 @@ int save(const std::string& path, std::string_view content) {
     return saved ? 0 : complain(saved.error());
 }
 
-int save(const std::string& path, const model::Project& project) { return save(path, files::writeProject(project)); }
+int save(const std::string& path, const model::Project& project) {
+    if (!project.supplies) return save(path, files::writeProject(project));
+    model::Project moved = project; // its tables stay where they are
+    const auto folder = std::filesystem::absolute(path).parent_path().string();
+    moved.making = files::moveTables(std::move(moved.making), project.supplies->folder, folder);
+    return save(path, files::writeProject(moved));
+}
 
 std::string extensionOf(const std::string& path) {
     const auto dot = path.find_last_of("./");

@@ -65,7 +65,8 @@ protected:
         return use(
             verdict::calcReport(std::make_shared<const model::Project>(std::move(project).value()), nullptr, wanted));
     }
-    virtual void addFile(CLI::App& sub); ///< FILE; of verbs that take several another
+    [[nodiscard]] std::string folder() const; ///< that the file lies in: where the files it names are
+    virtual void addFile(CLI::App& sub);      ///< FILE; of verbs that take several another
 
 private:
     std::string m_file, m_workshop;

@@ -12,6 +12,8 @@ void addCheckVerbs(Verbs& verbs);   ///< check, range, hold
 void addPoseVerbs(Verbs& verbs);    ///< map, chain, choose, clearance, reach, path, gaps, covers, compare
 void addMakeVerbs(Verbs& verbs);    ///< parts, steps, guide, render, convert
 void addAssemblyVerb(Verbs& verbs); ///< assembly
+void addSupplyVerbs(Verbs& verbs);  ///< stock, order, plan
+void addOptionsVerb(Verbs& verbs);  ///< options
 void addBriefVerbs(Verbs& verbs);   ///< measure, own, scale, offset
 void addDriveVerbs(Verbs& verbs);   ///< drive, ratio, meshes
 void addStandVerb(Verbs& verbs);    ///< stand

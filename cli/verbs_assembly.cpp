@@ -17,6 +17,7 @@ public:
         ProjectVerb::addOptions(sub);
         sub.add_option("--section", m_section, "id or name of the one section to look at");
         sub.add_option("--most", m_request.mostAStep, "parts a planned step has at most")->check(CLI::Range(1, 1000));
+        sub.add_flag("--hands", m_request.hands, "which parts must be held from below while they are pressed on");
         sub.add_flag("--order", m_request.order, "the planned order part by part");
         auto* take = sub.add_option("--take", m_take, "'moves': the fewest moves; 'plan': the planned order")
                          ->check(CLI::IsMember({"moves", "plan"}));

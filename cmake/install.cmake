@@ -6,7 +6,7 @@ install(FILES data/ivrant.desktop DESTINATION ${CMAKE_INSTALL_DATADIR}/applicati
 install(FILES data/ivrant-mime.xml DESTINATION ${CMAKE_INSTALL_DATADIR}/mime/packages RENAME ivrant.xml)
 install(FILES data/icons/ivrant.svg DESTINATION ${CMAKE_INSTALL_DATADIR}/icons/hicolor/scalable/apps)
 install(FILES data/man/ivrant.1 data/man/ivrant-cli.1 DESTINATION ${CMAKE_INSTALL_MANDIR}/man1)
-install(DIRECTORY data/demo/ DESTINATION ${CMAKE_INSTALL_DATADIR}/ivrant/demo FILES_MATCHING PATTERN "*.ivrant")
+install(DIRECTORY data/demo/ DESTINATION ${CMAKE_INSTALL_DATADIR}/ivrant/demo FILES_MATCHING PATTERN "*.ivrant" PATTERN "*.csv")
 install(FILES LICENSE data/fonts/COPYRIGHT DESTINATION ${CMAKE_INSTALL_DOCDIR})
 
 set(CPACK_GENERATOR DEB)

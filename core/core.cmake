@@ -9,6 +9,7 @@ configure_file(${CMAKE_SOURCE_DIR}/core/parts/data_files.cpp.in ${CMAKE_BINARY_D
 ivrant_module(NAME base SOURCES
   core/base/ids.cpp
   core/base/units.cpp
+  core/base/dates.cpp
 )
 find_package(PkgConfig REQUIRED)
 pkg_check_modules(QHULL REQUIRED IMPORTED_TARGET qhull_r)
@@ -51,7 +52,11 @@ ivrant_module(NAME model USES base geometry parts SOURCES
   core/model/edits_joints.cpp
   core/model/edits_project.cpp
   core/model/edits_notes.cpp
+  core/model/edits_making.cpp
+  core/model/edits_options.cpp
   core/model/notes.cpp
+  core/model/making.cpp
+  core/model/options.cpp
   core/model/board.cpp
   core/model/board_parts.cpp
   core/model/board_turns.cpp
@@ -139,7 +144,8 @@ ivrant_module(NAME drive USES base geometry parts model bonds LIBRARIES gmpxx gm
   core/drive/flat_walls.cpp
   core/drive/board_convert.cpp
 )
-ivrant_module(NAME make USES base geometry parts model bonds SOURCES
+pkg_check_modules(CBC REQUIRED IMPORTED_TARGET cbc)
+ivrant_module(NAME make USES base geometry parts model bonds LIBRARIES PkgConfig::CBC SOURCES
   core/make/steps.cpp
   core/make/same_sections.cpp
   core/make/scene.cpp
@@ -150,6 +156,14 @@ ivrant_module(NAME make USES base geometry parts model bonds SOURCES
   core/make/order_mend.cpp
   core/make/proposal.cpp
   core/make/parts_list.cpp
+  core/make/stock.cpp
+  core/make/whole_numbers.cpp
+  core/make/basket.cpp
+  core/make/pick_list.cpp
+  core/make/combinations.cpp
+  core/make/stand_ins.cpp
+  core/make/calendar.cpp
+  core/make/icalendar.cpp
 )
 ivrant_module(NAME script USES base geometry parts model bonds drive make SOURCES
   core/script/script_line.cpp
@@ -203,6 +217,7 @@ set_source_files_properties(core/stand/normal_equations.cpp PROPERTIES COMPILE_O
 ivrant_module(NAME study USES base geometry parts model bonds pose stand drive make trials brief LIBRARIES TBB::tbb SOURCES
   core/study/asked_tip.cpp
   core/study/assembly.cpp
+  core/study/hands.cpp
   core/study/case_words.cpp
   core/study/drive_inputs.cpp
   core/study/motor_seat.cpp
@@ -232,6 +247,8 @@ ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive
   core/verdict/drive/mends_parts.cpp
   core/verdict/groups.cpp
   core/verdict/make/check_make.cpp
+  core/verdict/make/check_supply.cpp
+  core/verdict/make/option_matrix.cpp
   core/verdict/make/mends_make.cpp
   core/verdict/mends.cpp
   core/verdict/pose/check_pose.cpp
@@ -279,6 +296,12 @@ ivrant_module(NAME files USES base geometry parts model bonds pose stand drive m
   core/files/sheet_carry.cpp
   core/files/mesh_files.cpp
   core/files/parts_csv.cpp
+  core/files/csv_rows.cpp
+  core/files/supplies_csv.cpp
+  core/files/making_json.cpp
+  core/files/options_json.cpp
+  core/files/results_supply.cpp
+  core/files/results_options.cpp
   core/files/usual_sizes_file.cpp
   core/files/journal.cpp
 )

@@ -127,6 +127,14 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     for (const auto& line : content.ballast)
         html += row({"", "1", "ballast in " + escape(line.section), "", base::formatNumber(line.massG, 0) + " g"});
     html += "</table>\n";
+    if (!content.choices.empty()) {
+        html += "<h2>Choices</h2>\n<table>\n" + row({"Place", "Choice", "Parts", ""}, "th");
+        for (const auto& choice : content.choices)
+            html += row({escape(choice.option), escape(choice.alternative),
+                         escape(choice.parts.empty() ? "none" : choice.parts),
+                         choice.built ? "in these steps" : escape(choice.text)});
+        html += "</table>\n";
+    }
     html += "<h2>Steps</h2>\n<p class=\"note\">Arrow keys turn the steps, the space bar ticks one off.</p>\n<div "
             "class=\"steps\">\n";
     const auto views = drawn.chooseViews(content.steps, progress);

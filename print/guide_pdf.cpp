@@ -181,6 +181,18 @@ void drawJoints(Page& page, const files::SheetContent& content) {
     for (const auto& j : content.joints) page.row(columns, {q(j.name), q(j.kind), q(j.wanted), q(j.free), q(j.hold)});
 }
 
+/// What else may stand there, with the parts that it takes.
+void drawChoices(Page& page, const files::SheetContent& content) {
+    if (content.choices.empty()) return;
+    page.need(40);
+    page.heading("Choices");
+    const std::vector<double> widths{26, 34, 80, 40};
+    page.row(widths, {"Place", "Choice", "Parts", ""}, true);
+    for (const auto& choice : content.choices)
+        page.row(widths, {q(choice.option), q(choice.alternative), q(choice.parts.empty() ? "none" : choice.parts),
+                          choice.built ? "in these steps" : q(choice.text)});
+}
+
 void drawParts(Page& page, const files::SheetContent& content, Pictures& pictures) {
     page.newPage();
     page.heading("Parts");
@@ -359,6 +371,7 @@ base::Status writeGuidePdf(const verdict::Report& report, const std::string& pat
         Page page(writer, content.title);
         drawCover(page, content, **pictures);
         if (!content.parts.empty()) drawParts(page, content, **pictures);
+        drawChoices(page, content);
         if (!content.steps.empty())
             if (auto done = drawSteps(page, content, **pictures, progress); !done) return done.error();
         if (report.drive) drawDrive(page, report);

@@ -3,6 +3,7 @@
 
 #include <QCoreApplication>
 #include <QCryptographicHash>
+#include <QDate>
 #include <QDir>
 #include <QEventLoop>
 #include <QFileInfo>
@@ -32,6 +33,7 @@ QString workshopPath() { return QStandardPaths::writableLocation(QStandardPaths:
 
 model::Project withWorkshop(model::Project project, std::shared_ptr<const std::vector<model::Series>> workshop) {
     project.workshop = std::move(workshop);
+    project.today = QDate::currentDate().toString("yyyy-MM-dd").toStdString();
     return project;
 }
 } // namespace
@@ -93,6 +95,7 @@ bool Session::accept(const QString& name, const Edit& edit, bool live) {
     }
     m_modified = true;
     refresh();
+    writeSupplies();
     return true;
 }
 
@@ -189,6 +192,7 @@ void Session::undo() {
     }
     m_modified = true;
     refresh();
+    writeSupplies();
     say("Taken back: " + name);
 }
 
@@ -197,10 +201,41 @@ void Session::redo() {
     stepHistory([this] { m_history.redo(); });
     m_modified = true;
     refresh();
+    writeSupplies();
     say("Done again: " + QString::fromStdString(m_history.undoName()));
 }
 
-void Session::reset(model::Project project, const QString& path, bool modified) {
+void Session::writeSupplies() {
+    if (const QString wrong = m_supplyFiles.write(asSet()); !wrong.isEmpty()) warn(wrong);
+}
+
+void Session::readSupplies() {
+    model::Project read = asSet();
+    m_supplyFiles.read(read, m_supplyFiles.folder());
+    apply("Read the tables again", [&](const model::Project& p) { return model::setSupplies(p, read.supplies); });
+}
+
+void Session::setSupplyFiles(const QString& name, const model::Making& files) {
+    auto next = model::setSupplyFiles(asSet(), files.stockFiles, files.priceFiles, files.columns);
+    if (!next) return say(QString::fromStdString(next.error().message), true);
+    m_supplyFiles.read(next.value(), m_supplyFiles.folder());
+    apply(name, [&](const model::Project& p) -> model::EditResult {
+        auto changed = model::setSupplyFiles(p, files.stockFiles, files.priceFiles, files.columns);
+        return changed ? model::setSupplies(*changed, next->supplies) : changed;
+    });
+}
+
+void Session::reset(model::Project project, const QString& path, bool modified, const QString& folder,
+                    const SupplyFiles* known) {
+    const QString from = !folder.isEmpty() ? folder : path.isEmpty() ? QString() : QFileInfo(path).absolutePath();
+    if (known)
+        m_supplyFiles = *known;
+    else
+        m_supplyFiles.read(project, from);
+    if (path.isEmpty() && !from.isEmpty()) { // it lies nowhere: its tables are named wherever they are
+        project = m_supplyFiles.moved(std::move(project), "");
+        m_supplyFiles.read(project, "");
+    }
     m_seen.reset();
     m_endedLook.reset();
     m_history = model::History(withWorkshop(std::move(project), m_workshop));
@@ -221,7 +256,8 @@ void Session::reset(model::Project project, const QString& path, bool modified) 
 }
 
 void Session::restore(const files::JournalEntry& entry) {
-    reset(entry.project, "", true);
+    const QFileInfo origin(QString::fromStdString(entry.projectPath));
+    reset(entry.project, "", true, entry.projectPath.empty() ? QString() : origin.absolutePath());
     m_origin = QString::fromStdString(entry.projectPath);
 }
 
@@ -267,6 +303,7 @@ bool Session::load(const QString& path) {
     struct Opening {
         std::optional<base::Result<model::Project>> project;
         QByteArray content;
+        SupplyFiles supplies;
         std::atomic<bool> done = false;
     };
     const auto opening = std::make_shared<Opening>();
@@ -275,6 +312,7 @@ bool Session::load(const QString& path) {
         opening->project.emplace(text ? files::parseProject(*text) : base::Result<model::Project>(text.error()));
         if (*opening->project) {
             opening->content = QByteArray::fromStdString(*text);
+            opening->supplies.read(opening->project->value(), QFileInfo(QString::fromStdString(path)).absolutePath());
             // What the window will ask for at once, so that it does not have to wait for it.
             const model::Project& project = opening->project->value();
             const auto bonds = bonds::calcBonds(project);
@@ -310,13 +348,27 @@ bool Session::load(const QString& path) {
         warn(QString::fromStdString("Not opened: " + base::printable(e.message + at)));
         return false;
     }
-    reset(opening->project->value(), "", false);
+    reset(opening->project->value(), path, false, {}, &opening->supplies);
     setFile(path, opening->content);
     emit savedChanged();
     return true;
 }
 
 bool Session::save(const QString& path) {
+    const QString folder = QFileInfo(path).absolutePath();
+    if (const auto& making = asSet().making;
+        folder != m_supplyFiles.folder() && (!making.stockFiles.empty() || !making.priceFiles.empty())) {
+        model::Project moved = m_supplyFiles.moved(asSet(), folder);
+        m_supplyFiles.read(moved, folder);
+        apply("Name the tables from the new folder", [&](const model::Project& p) -> model::EditResult {
+            model::Project next = p;
+            next.making = moved.making;
+            next.supplies = moved.supplies;
+            return next;
+        });
+    } else {
+        m_supplyFiles.setFolder(folder);
+    }
     const std::string content = files::writeProject(asSet());
     if (auto saved = files::writeFileAtomically(path.toStdString(), content); !saved) {
         warn(QString::fromStdString("Not saved: " + saved.error().message));

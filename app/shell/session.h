@@ -14,6 +14,7 @@
 #include <set>
 
 #include "app/shell/jobs.h"
+#include "app/shell/supply_files.h"
 #include "core/base/units.h"
 #include "core/files/journal.h"
 #include "core/model/history.h"
@@ -60,7 +61,15 @@ public:
     /// The joints are set as they are seen.
     void setAsSeen();
 
-    void reset(model::Project project, const QString& path, bool modified);
+    /// `folder`: from where it names its tables, if not from that of `path`; `known`: they are read already.
+    void reset(model::Project project, const QString& path, bool modified, const QString& folder = {},
+               const SupplyFiles* known = nullptr);
+    /// The tables that the project names, as they are on the disk now.
+    void readSupplies();
+    /// Other tables (stockFiles, priceFiles, columns of `files`), and what they hold.
+    void setSupplyFiles(const QString& name, const model::Making& files);
+    /// From where tables are named; empty: they are named by their whole path.
+    [[nodiscard]] const QString& supplyFolder() const { return m_supplyFiles.folder(); }
     /// Reads a file in the background; returns when it is there, refused or given up (cancelOpening). The window goes
     /// on painting meanwhile.
     [[nodiscard]] bool load(const QString& path);
@@ -150,6 +159,7 @@ private:
     [[nodiscard]] std::string journalPath() const;
     void setFile(const QString& path, const QByteArray& content);
     void loadWorkshop();
+    void writeSupplies();
 
     Jobs& m_jobs;
     model::History m_history;
@@ -157,6 +167,7 @@ private:
     std::optional<EndedLook> m_endedLook; ///< the last one
     std::optional<model::Project> m_seen; ///< the newest snapshot as m_look tells; none: as set
     QString m_path, m_origin, m_journalFolder, m_openElsewhere;
+    SupplyFiles m_supplyFiles;
     QByteArray m_savedHash;                ///< of the file's content as read or saved here
     std::unique_ptr<QLockFile> m_fileLock; ///< beside the project's file, where the folder lets us
     std::function<void()> m_endWaiting;

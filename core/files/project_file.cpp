@@ -7,9 +7,12 @@
 #include "core/files/boards_json.h"
 #include "core/files/json_guard.h"
 #include "core/files/json_reader.h"
+#include "core/files/making_json.h"
 #include "core/files/notes_json.h"
+#include "core/files/options_json.h"
 #include "core/files/own_json.h"
 #include "core/files/place_json.h"
+#include "core/model/edits_options.h"
 #include "core/model/texts.h"
 #include "core/model/validate.h"
 #include "core/model/validate_boards.h"
@@ -166,6 +169,19 @@ std::int64_t findNextId(const model::Project& project) {
         lookAll(body.joints);
         lookAll(body.poses);
         lookAll(body.posts);
+        for (const model::Option& option : body.options.list) {
+            look(option.id.text);
+            for (const model::Alternative& alternative : option.alternatives) {
+                look(alternative.id.text);
+                if (!alternative.body) continue;
+                for (const model::WaitingParts& waiting : alternative.body->parts) lookAll(waiting.parts);
+                for (const auto& section : alternative.body->sections) {
+                    look(section->id.text);
+                    lookAll(section->parts);
+                }
+                lookAll(alternative.body->joints);
+            }
+        }
         for (const auto& board : body.boards) {
             look(board->id.text);
             model::forEachItem(*board, [&](const char*, std::size_t, const std::string& id) { look(id); });
@@ -179,6 +195,8 @@ std::int64_t findNextId(const model::Project& project) {
     lookAll(project.measured);
     lookAll(project.diary);
     lookAll(project.cases);
+    lookAll(project.making.orders);
+    lookAll(project.making.builds);
     return next;
 }
 
@@ -202,6 +220,8 @@ template <class Body> void readBody(const Node& root, const std::vector<parts::S
         for (const Node& board : root.at("boards").list(0, 500)) body.boards.push_back(readBoard(board));
     if (root.has("supports"))
         for (const Node& support : root.at("supports").list(0, 100)) body.posts.push_back(readPost(support));
+    body.options = readOptions(root, {[&](const Node& node) { return readPart(node, own); },
+                                      [&](const Node& node) { return readSection(node, own); }, readJoint});
     if (!root.has("poses")) return;
     for (const Node& pose : root.at("poses").list()) {
         body.poses.push_back(readPose(pose));
@@ -233,8 +253,9 @@ void readVariants(const Node& root, model::Project& project) {
 
 model::Project readProject(const Json& json) {
     static const std::set<std::string, std::less<>> kKnown{
-        "format", "version",  "name", "rules",    "tilt_deg", "shown_on",   "next_id", "sections", "joints",
-        "poses",  "variants", "asks", "measured", "diary",    "own_shapes", "boards",  "cases",    "supports"};
+        "format",     "version", "name",  "rules",    "tilt_deg", "shown_on", "next_id",
+        "sections",   "joints",  "poses", "variants", "asks",     "measured", "diary",
+        "own_shapes", "boards",  "cases", "supports", "making",   "options",  "option_rules"};
     const Node root(json, "");
     root.requireObject();
     if (root.at("format").text() != "ivrant-project") fail("file.format", "/format", "'ivrant-project' is expected");
@@ -257,6 +278,7 @@ model::Project readProject(const Json& json) {
     readBody(root, project.ownShapes, project);
     readVariants(root, project);
     readNotes(root, version, project);
+    if (root.has("making")) project.making = readMaking(root.at("making"));
     project.nextId = findNextId(project);
     if (root.has("next_id"))
         project.nextId = std::max(project.nextId, root.at("next_id").integer(1, 1'000'000'000'000'000));
@@ -268,12 +290,32 @@ model::Project readProject(const Json& json) {
     return project;
 }
 
+/// Every alternative that waits can be chosen.
+base::Status validateOptions(const model::Project& project) {
+    for (std::size_t o = 0; o < project.options.list.size(); ++o)
+        for (std::size_t a = 0; a < project.options.list[o].alternatives.size(); ++a) {
+            const model::Alternative& alternative = project.options.list[o].alternatives[a];
+            if (!alternative.body) continue;
+            if (auto chosen = model::chooseAlternative(project, alternative.id); !chosen) {
+                base::Error error = chosen.error();
+                error.place =
+                    "/options/" + std::to_string(o) + "/alternatives/" + std::to_string(a) + ": " + error.place;
+                return error;
+            }
+        }
+    return {};
+}
+
 /// Variants that wait are held to the same rules as the one shown.
 base::Status validateAll(const model::Project& project) {
     if (auto whole = model::validate(project); !whole) return whole;
+    if (auto whole = validateOptions(project); !whole) return whole;
     for (std::size_t v = 0; v < project.variants.size(); ++v) {
         if (!project.variants[v].body) continue;
-        if (auto whole = model::validate(model::takeVariant(project, static_cast<int>(v))); !whole) {
+        const model::Project shown = model::takeVariant(project, static_cast<int>(v));
+        auto whole = model::validate(shown);
+        if (whole) whole = validateOptions(shown);
+        if (!whole) {
             base::Error error = whole.error();
             error.place = "/variants/" + std::to_string(v) + error.place;
             return error;

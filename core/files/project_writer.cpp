@@ -3,7 +3,9 @@
 #include <nlohmann/json.hpp>
 
 #include "core/files/boards_json.h"
+#include "core/files/making_json.h"
 #include "core/files/notes_json.h"
+#include "core/files/options_json.h"
 #include "core/files/own_json.h"
 #include "core/files/place_json.h"
 #include "core/files/project_file.h"
@@ -108,9 +110,11 @@ template <class Body> std::string bodyText(const Body& body) {
            (body.boards.empty()
                 ? ""
                 : ",\n  \"boards\": " + listText(body.boards, [](const model::BoardPtr& b) { return boardText(*b); })) +
-           (body.posts.empty() ? "" : ",\n  \"supports\": " + listText(body.posts, [](const model::Post& s) {
-                                          return jsonLine(postJson(s));
-                                      }));
+           (body.posts.empty() ? ""
+                               : ",\n  \"supports\": " +
+                                     listText(body.posts, [](const model::Post& s) { return jsonLine(postJson(s)); })) +
+           optionsText(body.options, {[](const model::Part& part) { return jsonLine(partJson(part)); }, sectionText,
+                                      [](const model::Joint& joint) { return jsonLine(jointJson(joint)); }});
 }
 
 std::string variantText(const model::Variant& variant) {
@@ -154,6 +158,7 @@ std::string writeProject(const model::Project& project) {
     if (!project.cases.empty())
         text +=
             ",\n  \"cases\": " + listText(project.cases, [](const model::OwnCase& c) { return jsonLine(caseJson(c)); });
+    if (const std::string making = makingText(project.making); !making.empty()) text += ",\n  \"making\": " + making;
     if (project.extra)
         for (const auto& [key, value] : project.extra->items())
             text += ",\n  " + Json(key).dump() + ": " + jsonLine(value);

@@ -6,7 +6,9 @@
 #include <set>
 
 #include "core/base/at.h"
+#include "core/files/results_json.h"
 #include "core/make/proposal.h"
+#include "core/study/hands.h"
 
 namespace ivrant::files {
 namespace {
@@ -100,13 +102,26 @@ Json joinJson(const study::Facts& facts, const study::SectionJoin& join) {
 } // namespace
 
 Json makeAssemblyJson(const study::Facts& facts, const AssemblyRequest& request, base::Progress* progress) {
-    Json json;
+    Json json = makeHead("assembly");
     json["sections"] = Json::array();
     json["joins"] = Json::array();
+    if (request.hands) json["holds"] = Json::array();
     if (!facts.assembly) return json;
     for (const int s : facts.tree.order)
         if (request.onlySection < 0 || s == request.onlySection)
             json["sections"].push_back(sectionJson(facts, s, request, progress));
+    for (const int s : request.hands ? facts.tree.order : std::vector<int>()) {
+        if (request.onlySection >= 0 && s != request.onlySection) continue;
+        const model::Section& section = *ivrant::at(facts.project->sections, s);
+        for (const study::HoldHint& hint : study::calcHolds(facts, s, progress)) {
+            const model::Part& part = ivrant::at(section.parts, hint.part);
+            Json entry{
+                {"section", section.name}, {"step", part.step}, {"part", part.id.text}, {"shape", part.shape->name}};
+            entry["under"] = Json::array();
+            for (const int p : hint.under) entry["under"].push_back(ivrant::at(section.parts, p).id.text);
+            json["holds"].push_back(std::move(entry));
+        }
+    }
     for (const study::SectionJoin& join : facts.assembly->joins)
         if (request.onlySection < 0 || join.section == request.onlySection)
             json["joins"].push_back(joinJson(facts, join));

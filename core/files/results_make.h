@@ -10,6 +10,7 @@ namespace ivrant::files {
 struct AssemblyRequest {
     int onlySection = -1; ///< index; −1: all
     int mostAStep = make::kUsualPartsAStep;
+    bool hands = false; ///< with what must be held from below
     bool order = false; ///< with the planned order, part by part
 };
 /// Faults of the present steps, the moves that mend them, the plan, and how sections go onto each other. `facts` with

@@ -3,7 +3,10 @@
 
 #include <algorithm>
 
+#include "core/make/calendar.h"
+#include "core/make/combinations.h"
 #include "core/model/board_parts.h"
+#include "core/parts/palette.h"
 #include "core/study/worst_load.h"
 #include "core/trials/strengths.h"
 #include "core/verdict/groups.h"
@@ -71,9 +74,15 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
                        {"Sections", std::to_string(project.sections.size())},
                        {"Joints", std::to_string(project.joints.size())},
                        {"Poses", std::to_string(project.poses.size())}};
+    const auto work = make::countWork(project, make::listSteps(project, report.tree));
+    const auto rate = make::calcRate(project.making, work);
+    content.figures.emplace_back("Building", "about " +
+                                                 formatNumber(std::max(0.1, rate.minutesAPart * work.parts / 60), 1) +
+                                                 " h" + (rate.measured ? "" : " (starting value)"));
     if (shown.tipping && shown.stance.kind != model::Stance::Kind::Held)
         content.figures.emplace_back("Tips at", base::formatAngle(shown.tipping->angleDeg) + " in " + shown.name);
     for (const auto& group : verdict::groupVerdicts(report.verdicts, project)) {
+        if (group.members.front().group == "supplies") continue; // the workshop's matter, not the builder's
         const auto basis = group.members.front().basis;
         if (group.state == verdict::State::Fail || group.state == verdict::State::Thin)
             content.verdicts.push_back(
@@ -111,6 +120,18 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
     content.parts = make::listParts(project);
     content.ballast = make::listBallast(project);
     content.steps = makeSheetSteps(report);
+    for (std::size_t o = 0; o < project.options.list.size(); ++o) {
+        const model::Option& option = project.options.list[o];
+        for (std::size_t a = 0; a < option.alternatives.size(); ++a) {
+            SheetChoice choice{option.name, option.alternatives[a].name, "", option.alternatives[a].text,
+                               static_cast<int>(a) == option.chosen};
+            for (const make::TrayLine& line :
+                 make::listAlternativeParts(project, {static_cast<int>(o), static_cast<int>(a)}))
+                choice.parts += (choice.parts.empty() ? "" : ", ") + std::to_string(line.count) + "× " + line.shape +
+                                " " + parts::getColourName(line.colour);
+            content.choices.push_back(std::move(choice));
+        }
+    }
     return content;
 }
 

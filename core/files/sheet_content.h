@@ -22,6 +22,12 @@ struct SheetJoint {
     std::string name, kind, wanted, free, hold;
 };
 
+/// What may stand in the place of what the steps build.
+struct SheetChoice {
+    std::string option, alternative, parts, text;
+    bool built = false; ///< the steps build this one
+};
+
 struct SheetContent {
     std::string title;
     std::vector<std::pair<std::string, std::string>> figures; ///< "Parts" → "128"
@@ -33,6 +39,7 @@ struct SheetContent {
     std::vector<SheetJoint> joints;
     std::vector<make::PartsLine> parts;
     std::vector<make::BallastLine> ballast;
+    std::vector<SheetChoice> choices;
     std::vector<SheetStep> steps;
     std::string basisNote;
 };

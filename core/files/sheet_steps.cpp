@@ -3,11 +3,13 @@
 
 #include <algorithm>
 #include <map>
+#include <set>
 
 #include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/make/same_sections.h"
 #include "core/study/assembly.h"
+#include "core/study/hands.h"
 
 namespace ivrant::files {
 namespace {
@@ -123,7 +125,24 @@ private:
         for (const auto& [way, names] : from) made.notes.push_back(listNames(names) + ": " + way + ".");
     }
 
-    void addWays(SheetStep& made) const {
+    /// "Hold plate 2x6 from below while pressing on brick 1x2." The same words once.
+    void noteHolds(SheetStep& made) {
+        const int s = made.step.section;
+        const auto [known, isNew] = m_holds.try_emplace(s);
+        if (isNew) known->second = study::calcHolds(m_report, s);
+        const auto& parts = at(m_project.sections, s)->parts;
+        std::set<std::string> said;
+        for (const study::HoldHint& hint : known->second) {
+            if (std::find(made.step.added.begin(), made.step.added.end(), hint.part) == made.step.added.end()) continue;
+            std::set<std::string> under;
+            for (const int p : hint.under) under.insert(at(parts, p).shape->name);
+            const std::string note = "Hold " + listNames({under.begin(), under.end()}) +
+                                     " from below while pressing on " + at(parts, hint.part).shape->name + ".";
+            if (said.insert(note).second) made.notes.push_back(note);
+        }
+    }
+
+    void addWays(SheetStep& made) {
         const model::Section& section = *at(m_project.sections, made.step.section);
         const auto& check = at(m_report.assembly->sections, made.step.section)->check;
         for (const int p : made.step.added) made.ways.push_back(at(check.ways, p));
@@ -138,6 +157,7 @@ private:
                                  make::describeWayIn(group.way) + ".");
         }
         noteWays(made);
+        noteHolds(made);
         for (const auto& fault : check.faults)
             if (std::find(made.step.added.begin(), made.step.added.end(), fault.body) != made.step.added.end())
                 made.notes.push_back("Mind the " + at(section.parts, fault.body).shape->name +
@@ -210,6 +230,7 @@ private:
     const model::Project& m_project;
     make::LikeSections m_like;
     std::vector<int> m_before;
+    std::map<int, std::vector<study::HoldHint>> m_holds; ///< by section, once it is built
     std::vector<SheetStep> m_steps;
 };
 

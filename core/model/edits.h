@@ -116,6 +116,19 @@ EditResult setTilt(const Project& project, double tiltDeg);
 /// When the person who asked saw the model; empty: not yet. Error "project.date".
 EditResult setShownOn(const Project& project, const std::string& date);
 
+// How it is made
+/// Files as the project names them; what they hold (Project::supplies) is read again by the caller. Error
+/// "making.value" for names that are empty or named twice.
+EditResult setSupplyFiles(const Project& project, std::vector<std::string> stocks, std::vector<std::string> prices,
+                          std::map<std::string, std::string> columns = {});
+/// What the files hold now.
+EditResult setSupplies(const Project& project, std::shared_ptr<const Supplies> supplies);
+EditResult putOrder(const Project& project, Order order);
+EditResult removeOrder(const Project& project, const OrderId& id);
+EditResult setSchedule(const Project& project, Schedule schedule);
+EditResult putBuild(const Project& project, BuildSession build);
+EditResult removeBuild(const Project& project, const BuildId& id);
+
 // Shapes of the builder's own (core/parts/own_shape.h)
 /// Adds the shape, or puts it in the place of the one with its name: parts in all variants change with it. Error
 /// "joint.port" when a joint holds on to a port that is gone.

@@ -25,9 +25,21 @@ inline void dropWaiting(Project& project) {
     }
 }
 
+/// Parts and sections that are gone belong to no alternative any more.
+inline void dropMembers(Project& project) {
+    if (project.options.list.empty()) return;
+    const PartIndex index(project);
+    for (Option& option : project.options.list)
+        for (Alternative& alternative : option.alternatives) {
+            std::erase_if(alternative.parts, [&](const PartId& id) { return index.find(id).section < 0; });
+            std::erase_if(alternative.sections, [&](const SectionId& id) { return project.findSection(id) < 0; });
+        }
+}
+
 /// The project when it is whole, else the first thing wrong with it.
 [[nodiscard]] inline EditResult checked(Project project) {
     dropWaiting(project);
+    dropMembers(project);
     if (auto status = validate(project); !status) return status.error();
     return project;
 }

@@ -152,11 +152,25 @@ EditResult putOwnShape(const Project& project, const parts::ShapePtr& shape) {
             section = std::move(copy);
         }
     };
+    const auto exchangeWaiting = [&](Options& options) {
+        for (Option& option : options.list)
+            for (Alternative& alternative : option.alternatives) {
+                if (!alternative.body) continue;
+                auto body = std::make_shared<WaitingBody>(*alternative.body);
+                exchange(body->sections);
+                for (WaitingParts& waiting : body->parts)
+                    for (Part& part : waiting.parts)
+                        if (part.shape == old) part.shape = shape;
+                alternative.body = std::move(body);
+            }
+    };
     exchange(next.sections);
+    exchangeWaiting(next.options);
     for (Variant& variant : next.variants) {
         if (!variant.body) continue;
         auto body = std::make_shared<VariantBody>(*variant.body);
         exchange(body->sections);
+        exchangeWaiting(body->options);
         variant.body = std::move(body);
     }
     for (std::size_t v = 0; v < next.variants.size(); ++v) // joints of those that wait hold on to its ports as well
@@ -175,9 +189,21 @@ EditResult removeOwnShape(const Project& project, const std::string& name) {
                                                             [&](const Part& p) { return p.shape == shape; }));
         return count;
     };
-    std::size_t count = uses(project.sections);
+    const auto usesWaiting = [&](const Options& options) {
+        std::size_t count = 0;
+        for (const Option& option : options.list)
+            for (const Alternative& alternative : option.alternatives) {
+                if (!alternative.body) continue;
+                count += uses(alternative.body->sections);
+                for (const WaitingParts& waiting : alternative.body->parts)
+                    count += static_cast<std::size_t>(std::count_if(waiting.parts.begin(), waiting.parts.end(),
+                                                                    [&](const Part& p) { return p.shape == shape; }));
+            }
+        return count;
+    };
+    std::size_t count = uses(project.sections) + usesWaiting(project.options);
     for (const Variant& variant : project.variants)
-        if (variant.body) count += uses(variant.body->sections);
+        if (variant.body) count += uses(variant.body->sections) + usesWaiting(variant.body->options);
     if (count > 0)
         return Error{"own.used",
                      "'" + name + "' is the shape of " +

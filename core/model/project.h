@@ -18,7 +18,9 @@
 #include <vector>
 
 #include "core/model/board.h"
+#include "core/model/making.h"
 #include "core/model/notes.h"
+#include "core/model/options.h"
 #include "core/model/place.h"
 #include "core/parts/joint_kind.h"
 #include "core/parts/shape.h"
@@ -118,6 +120,7 @@ struct VariantBody {
     std::vector<NamedPose> poses;
     std::vector<BoardPtr> boards;
     std::vector<Post> posts;
+    Options options;
 };
 
 /// One way of building the model. The same id in two variants means the same thing.
@@ -135,14 +138,18 @@ struct Project {
     std::vector<NamedPose> poses;
     std::vector<BoardPtr> boards;           ///< gear boards
     std::vector<Post> posts;                ///< posts of the base that it stands on
+    Options options;                        ///< choices, and what waits of them
     std::vector<parts::ShapePtr> ownShapes; ///< of the builder's own, by name; parts of all variants may use them
     std::vector<Variant> variants;          ///< empty: there is only this one; else exactly one has no body
     std::vector<Ask> asks;
     std::vector<Series> measured;
     std::vector<DiaryEntry> diary;
     std::vector<OwnCase> cases;
-    double tiltDeg = 0;                                  ///< wanted tilt of the base, 0 to 45
-    std::string shownOn;                                 ///< when the person who asked saw it; empty: not yet
+    double tiltDeg = 0;                       ///< wanted tilt of the base, 0 to 45
+    std::string shownOn;                      ///< when the person who asked saw it; empty: not yet
+    Making making;                            ///< stocks, orders, calendar
+    std::string today;                        ///< the day it is, for what depends on it; not saved here; empty: unknown
+    std::shared_ptr<const Supplies> supplies; ///< what the files named by `making` hold; not saved here; null: not read
     std::shared_ptr<const std::vector<Series>> workshop; ///< the person's own library of measured kinds; not saved here
     std::int64_t nextId = 1;                             ///< numbers from here on have never been used in an id
     ExtraPtr extra;

@@ -55,6 +55,16 @@ void lookAtNotes(Checker& check, const Project& project) {
     check.lookAll(project.diary, "/diary", "/text", kMostDiaryText, [](const DiaryEntry& e) { return e.text; });
     check.lookAll(project.diary, "/diary", "/reason", kMostDiaryText, [](const DiaryEntry& e) { return e.reason; });
     check.lookAll(project.diary, "/diary", "/answer", kMostDiaryText, [](const DiaryEntry& e) { return e.answer; });
+    const Making& making = project.making;
+    const auto itself = [](const std::string& text) { return text; };
+    check.lookAll(making.stockFiles, "/making/stocks", "", kMostName, itself);
+    check.lookAll(making.priceFiles, "/making/prices", "", kMostName, itself);
+    check.lookAll(making.orders, "/making/orders", "/seller", kMostShortName, [](const Order& o) { return o.seller; });
+    for (std::size_t i = 0; i < making.orders.size(); ++i)
+        check.lookAll(making.orders[i].lines, "/making/orders/" + std::to_string(i) + "/lines", "/shape",
+                      kMostShortName, [](const OrderLine& line) { return line.shape; });
+    check.lookAll(making.builds, "/making/builds", "/who", kMostShortName, [](const BuildSession& b) { return b.who; });
+    check.lookAll(making.builds, "/making/builds", "/note", kMostName, [](const BuildSession& b) { return b.note; });
     check.lookAll(project.cases, "/cases", "/name", kMostShortName, [](const OwnCase& c) { return c.name; });
 }
 
@@ -73,6 +83,15 @@ base::Status checkTexts(const Project& project) {
     check.lookAll(project.poses, "/poses", "/name", kMostName, [](const NamedPose& pose) { return pose.name; });
     check.lookAll(project.variants, "/variants", "/name", kMostShortName,
                   [](const Variant& variant) { return variant.name; });
+    for (std::size_t o = 0; o < project.options.list.size(); ++o) {
+        const Option& option = project.options.list[o];
+        const std::string place = "/options/" + std::to_string(o);
+        check.look(option.name, kMostShortName, place + "/name");
+        check.lookAll(option.alternatives, place + "/alternatives", "/name", kMostShortName,
+                      [](const Alternative& a) { return a.name; });
+        check.lookAll(option.alternatives, place + "/alternatives", "/text", kMostDiaryText,
+                      [](const Alternative& a) { return a.text; });
+    }
     check.lookAll(project.ownShapes, "/own_shapes", "/name", kMostOwnName,
                   [](const auto& shape) { return shape->name; });
     for (std::size_t b = 0; b < project.boards.size(); ++b)

@@ -9,6 +9,7 @@
 #include <unordered_set>
 
 #include "core/base/at.h"
+#include "core/model/edits_options.h"
 #include "core/model/texts.h"
 #include "core/model/validate_boards.h"
 
@@ -93,9 +94,30 @@ Status checkIds(const Project& project) {
     if (auto st = addAll(project.asks, "asks"); !st) return st;
     if (auto st = addAll(project.measured, "measured"); !st) return st;
     if (auto st = addAll(project.diary, "diary"); !st) return st;
+    if (auto st = addAll(project.options.list, "options"); !st) return st;
+    for (std::size_t o = 0; o < project.options.list.size(); ++o)
+        for (std::size_t a = 0; a < project.options.list[o].alternatives.size(); ++a) {
+            const Alternative& alternative = project.options.list[o].alternatives[a];
+            const std::string place = placeOf("options", o, "/alternatives/" + std::to_string(a));
+            if (auto st = ids.add(alternative.id.text, [&] { return place + "/id"; }); !st) return st;
+            if (!alternative.body) continue;
+            for (const WaitingParts& waiting : alternative.body->parts)
+                for (const Part& part : waiting.parts)
+                    if (auto st = ids.add(part.id.text, [&] { return place + "/waiting"; }); !st) return st;
+            for (const SectionPtr& section : alternative.body->sections) {
+                if (auto st = ids.add(section->id.text, [&] { return place + "/waiting"; }); !st) return st;
+                for (const Part& part : section->parts)
+                    if (auto st = ids.add(part.id.text, [&] { return place + "/waiting"; }); !st) return st;
+            }
+            for (const Joint& joint : alternative.body->joints)
+                if (auto st = ids.add(joint.id.text, [&] { return place + "/waiting"; }); !st) return st;
+        }
+    if (auto st = addAll(project.making.orders, "making/orders"); !st) return st;
+    if (auto st = addAll(project.making.builds, "making/builds"); !st) return st;
     return addAll(project.cases, "cases");
 }
 
+/// Files of all ages load: days like the 30th of February stay.
 bool isDate(const std::string& text) {
     if (text.size() != 10 || text[4] != '-' || text[7] != '-') return false;
     for (std::size_t i = 0; i < text.size(); ++i)
@@ -189,6 +211,8 @@ Status checkNotes(const Project& project) {
     }
     if (!(std::abs(project.tiltDeg) <= kMostTiltTold))
         return Error{"project.tilt", "the wanted tilt must be an angle", "/tilt_deg"};
+    if (auto st = checkMaking(project.making); !st) return st;
+    if (auto st = checkOptions(project); !st) return st;
     return checkDate(project.shownOn, "/shown_on");
 }
 

@@ -42,13 +42,14 @@ Project takeVariant(const Project& project, int index) {
     if (!wanted.body) return next;
     const std::shared_ptr<const VariantBody> body = wanted.body;
     at(next.variants, findShownVariant(project)).body = std::make_shared<const VariantBody>(
-        VariantBody{project.sections, project.joints, project.poses, project.boards, project.posts});
+        VariantBody{project.sections, project.joints, project.poses, project.boards, project.posts, project.options});
     wanted.body = nullptr;
     next.sections = body->sections;
     next.joints = body->joints;
     next.poses = body->poses;
     next.boards = body->boards;
     next.posts = body->posts;
+    next.options = body->options;
     return next;
 }
 
@@ -58,7 +59,7 @@ EditResult addVariant(const Project& project, const std::string& name, const std
         next.variants.push_back({{detail::takeId(next, "v")}, firstName.empty() ? "A" : firstName, nullptr});
     if (auto st = checkName(next, name, -1); !st) return st.error();
     at(next.variants, findShownVariant(next)).body = std::make_shared<const VariantBody>(
-        VariantBody{next.sections, next.joints, next.poses, next.boards, next.posts});
+        VariantBody{next.sections, next.joints, next.poses, next.boards, next.posts, next.options});
     next.variants.push_back({{detail::takeId(next, "v")}, name, nullptr});
     return checked(std::move(next));
 }

@@ -142,6 +142,7 @@ private:
         if (v.check == "bonds") return state + "/bonds";
         if (v.check == "unusual") return state + "/unusual";
         if (getAlike().count(v.check) > 0) return state + "/" + v.check;
+        if (v.check == "stock" || v.check == "arrival") return state + "/" + v.check;
         if (v.check == "order") return state + "/order/" + (v.place.section ? v.place.section->text : "");
         if (v.check == "one-bond") return state + "/one-bond/" + (v.place.section ? v.place.section->text : "");
         if (isPair(v)) {
@@ -168,6 +169,17 @@ private:
             return;
         }
         if (lead.check == "order") return composeOrder(group);
+        if (lead.check == "stock") {
+            group.text = std::to_string(n) + (lead.state == State::Fail ? " kinds of parts run out"
+                                                                        : " kinds of parts are still on the way");
+            group.detail = lead.text + "; " + lead.detail;
+            return;
+        }
+        if (lead.check == "arrival") {
+            group.text = std::to_string(n) + " kinds of parts come too late";
+            group.detail = lead.detail;
+            return;
+        }
         if (const auto alike = getAlike().find(lead.check); alike != getAlike().end())
             return composeAlike(group, alike->second);
         group.text = withoutPose(m_project, lead) + inPoses(m_project, group.members);

@@ -10,6 +10,7 @@
 #include "core/files/brief_file.h"
 #include "core/files/project_file.h"
 #include "core/make/proposal.h"
+#include "core/model/edits_options.h"
 #include "core/model/variants.h"
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
@@ -141,6 +142,40 @@ public:
         throw std::runtime_error("no joint " + name);
     }
 
+    /// What these parts are becomes the first alternative of an option.
+    void option(const std::string& name, const std::string& alternative, const std::vector<model::PartId>& ids) {
+        take(model::addOption(m_project, name, alternative, ids));
+        const auto none = m_project.options.list.back().alternatives.back().id;
+        if (name == "Hat") take(model::removeAlternative(m_project, none)); // nobody goes bare-headed in winter
+    }
+    /// A further one, of parts put into a section from a step on.
+    void alternative(const std::string& option, const std::string& name, const std::string& section, int step,
+                     const std::vector<const char*>& lines, double price) {
+        const auto find = [&] {
+            for (const auto& each : m_project.options.list)
+                if (each.name == option) return each;
+            throw std::runtime_error("no option " + option);
+        };
+        const auto id = find().id;
+        take(model::addAlternative(m_project, id, name));
+        inSection(section);
+        m_step = step;
+        std::vector<model::PartId> ids;
+        for (const char* line : lines) ids.push_back(put(line));
+        take(model::assignToChosen(m_project, id, ids));
+        take(model::describeAlternative(m_project, find().alternatives.back().id, name, "", price));
+        take(model::chooseAlternative(m_project, find().alternatives.front().id));
+    }
+    void exclude(const std::string& first, const std::string& second) {
+        model::OptionRule rule;
+        for (const auto& each : m_project.options.list)
+            for (const auto& one : each.alternatives) {
+                if (one.name == first) rule.first = one.id;
+                if (one.name == second) rule.second = one.id;
+            }
+        take(model::putRule(m_project, rule));
+    }
+    void make(model::Making making) { m_project.making = std::move(making); }
     void save(const std::filesystem::path& path) const {
         if (auto saved = files::saveProject(m_project, path.string()); !saved)
             throw std::runtime_error(saved.error().message);
@@ -465,9 +500,11 @@ void makeFairGoersBrief(const std::filesystem::path& folder) {
 struct FairGoer {
     const char *file, *name, *coat, *trousers, *hat, *tool;
     std::vector<const char*> hatParts, toolParts;
+    double price = 0; ///< of the hat, when it is a choice
 };
 
-void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f) {
+/// `others`: their hats and tools become alternatives of this one's.
+void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f, const std::vector<FairGoer>& others = {}) {
     Builder b(f.name);
     const std::string coat = f.coat, trousers = f.trousers;
     b.section("Legs");
@@ -497,6 +534,7 @@ void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f) {
     b.put("jumper 2x2 " + coat + " at 0 0 9");
     const auto jumper = b.put("round plate 1x1 shell at 0.5 0.5 10");
     std::vector<model::JointId> arms;
+    std::vector<model::PartId> hatIds, toolIds;
     b.join("Waist", "small turntable", lower, "lower", upper, "upper", {0}, {{-90, 90}});
     for (const bool left : {true, false}) {
         const std::string side = left ? "Left" : "Right";
@@ -506,7 +544,7 @@ void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f) {
         b.put("plate 1x1 shell at 0 2 0");
         b.put("plate 1x2 " + coat + " at 0 1 -1");
         if (!left)
-            for (const char* part : f.toolParts) b.put(part);
+            for (const char* part : f.toolParts) toolIds.push_back(b.put(part));
         arms.push_back(b.join(side + " shoulder", "small ball and cup", left ? leftBall : rightBall, "ball", cup, "cup",
                               {0, -40, 0}, {{-10, left || f.toolParts.empty() ? 10.0 : 30.0}, {-40, 40}, {0, 0}}));
     }
@@ -515,11 +553,27 @@ void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f) {
     b.step();
     b.put("round plate 2x2 shell at 0 0 3");
     b.step();
-    for (const char* part : f.hatParts) b.put(part);
+    for (const char* part : f.hatParts) hatIds.push_back(b.put(part));
     const auto head = b.join("Head", "one-stud swivel", jumper, "stud 0,0", neckPart, "tube 0,0", {0}, {{-90, 90}});
     b.pose("Standing", {}, "Legs");
     b.pose("Waving", {{arms[0], {0, 40, 0}}, {head, {30}}}, "Legs");
     b.pose("Pointing", {{arms[1], {0, 0, 0}}, {head, {-60}}}, "Legs");
+    if (!f.hatParts.empty()) { // somebody for the show: out of the workshop's drawers, in its evenings
+        model::Making making;
+        making.stockFiles = {"fernby-drawers.csv"};
+        making.priceFiles = {"shop-lantern.csv", "shop-quayside.csv"};
+        making.schedule = {"2026-12-19", {0, 2, 0, 2, 0, 4, 0}, {{"2026-12-08", 0}}, 1, 1, 1, 1};
+        b.make(std::move(making));
+    }
+    if (!others.empty()) {
+        b.option("Hat", f.hat, hatIds);
+        b.option("Tool", f.tool, toolIds);
+        for (const FairGoer& other : others) {
+            b.alternative("Hat", other.hat, "Head", 3, other.hatParts, other.price);
+            b.alternative("Tool", other.tool, "Right arm", 1, other.toolParts, other.price * 2);
+        }
+        b.exclude("captain's cap", "fishing net"); // a captain does not fish
+    }
     b.save(folder / (std::string(f.file) + ".ivrant"));
 }
 
@@ -557,24 +611,24 @@ void makeFairGoers(const std::filesystem::path& folder) {
          "Fair-goer: captain",
          "deep water",
          "soot",
-         "",
-         "",
+         "captain's cap",
+         "staff",
          {"plate 2x2 deep water at 0 0 4", "tile 2x2 chalk at 0 0 5"},
          {"brick 1x1 driftwood at 0 2 1", "brick 1x1 driftwood at 0 2 4", "round plate 1x1 gorse at 0 2 7"}},
         {"fairgoer-baker",
          "Fair-goer: baker",
          "chalk",
          "fog",
-         "",
-         "",
+         "baker's hat",
+         "tray",
          {"round brick 2x2 chalk at 0 0 4", "round plate 2x2 chalk at 0 0 7"},
          {"plate 2x2 driftwood at 0 2 1", "tile 2x2 sand at 0 2 2"}},
         {"fairgoer-fisher",
          "Fair-goer: fisher",
          "gorse",
          "harbour",
-         "",
-         "",
+         "sou'wester",
+         "fishing net",
          {"plate 4x4 gorse at -1 -1 4", "plate 2x2 gorse at 0 0 5"},
          {"brick 1x1 soot at 0 2 1", "brick 1x4 driftwood at 0 2 4", "plate 1x6 driftwood at 0 4 7",
           "brick 2x4 shallows at 0 7 8"}},
@@ -582,12 +636,19 @@ void makeFairGoers(const std::filesystem::path& folder) {
          "Fair-goer: pier keeper",
          "kelp",
          "tar",
-         "",
-         "",
+         "keeper's cap",
+         "lantern",
          {"round plate 2x2 kelp at 0 0 4", "tile 1x2 kelp at 0 0 5", "tile 1x2 kelp at 1 0 5"},
          {"round brick 1x1 lantern at 0 2 1", "round plate 1x1 soot at 0 2 4"}},
     };
     for (const auto& f : all) makeFairGoer(folder, f);
+    FairGoer choices = all.front();
+    choices.file = "fairgoer-choices";
+    choices.name = "Fair-goer of your choice";
+    std::vector<FairGoer> others(all.begin() + 1, all.end());
+    double price = 1.5;
+    for (FairGoer& other : others) other.price = price += 0.25;
+    makeFairGoer(folder, choices, others);
 }
 
 /// A crest feather for the heron that no family makes: ellipses along a bow, closed at both ends; OBJ, mm, z up.

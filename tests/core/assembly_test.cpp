@@ -321,7 +321,7 @@ TEST(AssemblyPlan, AShaftGoesThroughItsWheelBetweenWalls) {
     EXPECT_EQ(at(proposal.steps, built.index(wheel)), at(proposal.steps, built.index(axle)))
         << "the wheel is held while the axle is pushed through it";
     // The axle before its wheel: nothing can be put on it any more.
-    const auto parts = built.section().parts;  // each step makes the section anew
+    const auto parts = built.section().parts; // each step makes the section anew
     for (const model::Part& part : parts) built.step(part.id, part.id == wheel ? 2 : 1);
     const auto faults = built.faults();
     ASSERT_EQ(faults.size(), 1U);

@@ -10,6 +10,7 @@
 #include "app/shell/table_tools.h"
 #include "app/shell/theme.h"
 #include "app/shell/when_seen.h"
+#include "app/stations/diary/build_panel.h"
 #include "app/stations/diary/motor_panel.h"
 #include "app/stations/diary/strength_panel.h"
 #include "app/stations/diary/weigh_panel.h"
@@ -28,16 +29,17 @@ std::string today() { return QDate::currentDate().toString("yyyy-MM-dd").toStdSt
 
 DiaryStation::DiaryStation(Session& session, QWidget* parent)
     : Station(parent), m_session(session), m_tabs(new QTabWidget(this)), m_strength(new StrengthPanel(session, this)),
-      m_motorPanel(new MotorPanel(session, this)), m_scales(new WeighPanel(session, this)), m_notesPage(nullptr),
-      m_measured(new QTableWidget(this)), m_notes(new QTableWidget(this)), m_kind(new QComboBox(this)),
-      m_joint(new QComboBox(this)), m_text(new QLineEdit(this)), m_reason(new QLineEdit(this)),
-      m_answer(new QLineEdit(this)), m_addNote(new QPushButton("write it down", this)),
-      m_answerNote(new QPushButton("answered by this", this)) {
+      m_motorPanel(new MotorPanel(session, this)), m_scales(new WeighPanel(session, this)),
+      m_builds(new BuildPanel(session, this)), m_notesPage(nullptr), m_measured(new QTableWidget(this)),
+      m_notes(new QTableWidget(this)), m_kind(new QComboBox(this)), m_joint(new QComboBox(this)),
+      m_text(new QLineEdit(this)), m_reason(new QLineEdit(this)), m_answer(new QLineEdit(this)),
+      m_addNote(new QPushButton("write it down", this)), m_answerNote(new QPushButton("answered by this", this)) {
     m_tabs->setObjectName("diaryTabs");
     m_tabs->addTab(m_strength, "Bench");
     m_tabs->addTab(m_motorPanel, "Motor bench");
     m_tabs->addTab(makeMeasured(), "Measured");
     m_tabs->addTab(m_notesPage = makeNotes(), "Decisions and failures");
+    m_tabs->addTab(m_builds, "Building");
     m_tabs->addTab(m_scales, "Scales");
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(8, 4, 8, 4);
@@ -118,6 +120,7 @@ QWidget* DiaryStation::makeNotes() {
 
 void DiaryStation::showProject() {
     m_strength->showProject();
+    m_builds->showProject();
     m_scales->showProject();
     showMeasured();
     showNotes();

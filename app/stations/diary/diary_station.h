@@ -17,6 +17,7 @@ namespace ivrant::app {
 
 class StrengthPanel;
 class MotorPanel;
+class BuildPanel;
 class WeighPanel;
 
 class DiaryStation : public Station {
@@ -50,6 +51,7 @@ private:
     StrengthPanel* m_strength;
     MotorPanel* m_motorPanel;
     WeighPanel* m_scales;
+    BuildPanel* m_builds;
     QWidget* m_notesPage;
     QTableWidget *m_measured, *m_notes;
     QComboBox *m_kind, *m_joint;

@@ -40,8 +40,10 @@ QString countText(const make::Step& step) {
 
 MakeStation::MakeStation(Session& session, QWidget* parent)
     : Station(parent), m_session(session), m_steps(new QListWidget(this)), m_tray(new QListWidget(this)),
-      m_picture(new QLabel(this)), m_title(new QLabel(this)), m_faults(new QLabel(this)), m_tabs(new QTabWidget(this)),
-      m_parts(new QTableWidget(this)), m_cautions(new QLabel(this)) {
+      m_picture(new QLabel(this)), m_title(new QLabel(this)), m_faults(new QLabel(this)), m_holds(new QLabel(this)),
+      m_tabs(new QTabWidget(this)), m_parts(new QTableWidget(this)), m_stock(new StockTab(session, this)),
+      m_orders(new OrdersTab(session, this)), m_time(new TimeTab(session, this)),
+      m_options(new OptionsTab(session, this)), m_cautions(new QLabel(this)), m_holdsSought(session.jobs()) {
     if (auto made = render::Renderer::create()) m_renderer = *made;
     m_pictureTimer.setSingleShot(true);
     m_pictureTimer.setInterval(kPictureDelayMs);
@@ -78,11 +80,28 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
     m_faults->setTextFormat(Qt::PlainText);
     m_faults->setTextInteractionFlags(Qt::TextSelectableByMouse);
     page->addWidget(m_faults);
+    m_holds->setObjectName("stepHolds");
+    m_holds->setWordWrap(true);
+    m_holds->setTextFormat(Qt::PlainText);
+    page->addWidget(m_holds);
     page->addWidget(m_picture, 1);
     page->addWidget(m_tray);
+    m_tabs->setObjectName("makeTabs");
     m_tabs->addTab(stepPage, "Step");
     m_tabs->addTab(m_parts, "Parts list");
+    m_tabs->addTab(m_stock, "Stock");
+    m_tabs->addTab(m_orders, "Orders");
+    m_tabs->addTab(m_time, "Time");
+    m_tabs->addTab(m_options, "Options");
+    connect(m_stock, &StockTab::stepWanted, this, &MakeStation::goToStep);
     auto* left = new QWidget(this);
+    // The strip of steps belongs to their tab; the others have the width to themselves.
+    connect(m_tabs, &QTabWidget::currentChanged, left, [left](int tab) { left->setVisible(tab == 0); });
+    for (int tab = 0; tab < m_tabs->count(); ++tab)
+        addCommand(this, "Make: " + m_tabs->tabText(tab), QKeySequence("Alt+" + QString::number(tab + 1)), [this, tab] {
+            m_tabs->setCurrentIndex(tab);
+            m_tabs->currentWidget()->setFocus();
+        });
     auto* column = new QVBoxLayout(left);
     column->setContentsMargins(0, 0, 0, 0);
     auto* head = makeMarkup(new QLabel("<b>Steps</b>", left));
@@ -178,6 +197,22 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
     });
     connect(&session, &Session::reportChanged, this, whenSeen(this, [this] { markFaults(); }));
     connect(m_steps, &QListWidget::currentRowChanged, this, &MakeStation::showStep);
+}
+
+void MakeStation::goTo(const verdict::Place& place) {
+    const auto report = m_session.report();
+    if (!report || place.parts.empty()) return;
+    const auto spot = model::PartIndex(m_session.project()).find(place.parts.front());
+    for (const make::Step& step : m_list)
+        if (step.section == spot.section &&
+            std::find(step.added.begin(), step.added.end(), spot.part) != step.added.end())
+            return goToStep(step.number);
+}
+
+void MakeStation::goToStep(int number) {
+    m_tabs->setCurrentIndex(0);
+    for (std::size_t i = 0; i < m_list.size(); ++i)
+        if (m_list[i].number == number) m_steps->setCurrentRow(static_cast<int>(i));
 }
 
 void MakeStation::showEvent(QShowEvent*) {
@@ -298,11 +333,53 @@ void MakeStation::markFaults() {
     }
     const auto* step = current();
     const QStringList faults = step ? listFaults(*step) : QStringList();
+    showHolds();
     m_faults->setText(faults.join("\n"));
     m_faults->setVisible(!faults.isEmpty());
     QPalette palette = m_faults->palette();
     palette.setColor(QPalette::WindowText, theme().ember);
     m_faults->setPalette(palette);
+}
+
+/// Found once for the section of the step, in the background.
+void MakeStation::showHolds() {
+    m_holds->clear();
+    m_holds->hide();
+    const auto* step = current();
+    const auto report = m_session.report();
+    if (!step || step->section < 0 || step->board >= 0 || step->after >= 0 || !report || !m_session.isReportCurrent())
+        return;
+    const auto& section = at(m_session.project().sections, step->section);
+    if (m_holdsOf.lock() != section) {
+        m_holdsSought.ask(
+            "hands",
+            [report, s = step->section](base::Progress& progress) -> std::optional<std::vector<study::HoldHint>> {
+                auto hints = study::calcHolds(*report, s, &progress);
+                if (progress.stopped()) return {};
+                return hints;
+            },
+            [this, of = std::weak_ptr<const model::Section>(section)](std::vector<study::HoldHint> hints) {
+                m_holdHints = std::move(hints);
+                m_holdsOf = of;
+                showHolds();
+            });
+        return;
+    }
+    std::map<QString, QStringList> pressed; ///< by what is held
+    for (const study::HoldHint& hint : m_holdHints) {
+        if (std::find(step->added.begin(), step->added.end(), hint.part) == step->added.end()) continue;
+        QStringList under;
+        for (const int p : hint.under) under << QString::fromStdString(at(section->parts, p).shape->name);
+        under.removeDuplicates();
+        pressed[under.join(", ")] << QString::fromStdString(at(section->parts, hint.part).shape->name);
+    }
+    QStringList lines;
+    for (auto& [under, parts] : pressed) {
+        parts.removeDuplicates();
+        lines << "Hold " + under + " from below while pressing on " + parts.join(", ") + ".";
+    }
+    m_holds->setText(lines.join(" "));
+    m_holds->setVisible(!lines.isEmpty());
 }
 
 const make::Step* MakeStation::current() const {

@@ -9,9 +9,12 @@
 #include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/brief/measures.h"
+#include "core/make/calendar.h"
+#include "core/make/stock.h"
 #include "core/model/board_parts.h"
 #include "core/parts/family.h"
 #include "core/pose/stance.h"
+#include "core/study/hands.h"
 #include "core/study/hidden.h"
 #include "core/study/post_check.h"
 #include "core/study/stand_cases.h"
@@ -90,6 +93,26 @@ public:
         if (key == "unseen") {
             const auto hidden = study::getHidden(m_facts);
             return hidden ? one(static_cast<double>(hidden->parts.size())) : AskValues{};
+        }
+        if (key == "holds") {
+            std::size_t holds = 0;
+            for (std::size_t s = 0; s < m_project.sections.size(); ++s)
+                holds += study::calcHolds(m_facts, static_cast<int>(s)).size();
+            return one(static_cast<double>(holds));
+        }
+        if (key == "missing-parts") {
+            int missing = 0;
+            for (const make::TideLine& line : make::calcTide(m_project, m_facts.tree).lines) missing += line.missing();
+            return one(missing);
+        }
+        if (key == "order-cost") {
+            double cost = 0;
+            for (const model::Order& order : m_project.making.orders) cost += model::calcCost(order);
+            return one(cost);
+        }
+        if (key == "build-hours") {
+            const auto work = make::countWork(m_project, make::listSteps(m_project, m_facts.tree));
+            return one(make::calcBuildHours(work, make::calcRate(m_project.making, work)));
         }
         if (key == "spare") {
             if (m_facts.poses.empty() || !m_facts.poses.front().tipping) return {};

@@ -1,0 +1,544 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Stocks, tides, baskets: tables with every kind of mistake, tides counted by hand, baskets against enumeration.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <functional>
+#include <random>
+
+#include "core/files/csv_rows.h"
+#include "core/files/project_file.h"
+#include "core/files/supplies_csv.h"
+#include "core/make/basket.h"
+#include "core/make/pick_list.h"
+#include "core/make/stand_ins.h"
+#include "core/make/whole_numbers.h"
+#include "core/model/edits.h"
+#include "core/parts/palette.h"
+#include "core/script/script.h"
+#include "core/verdict/make/check_supply.h"
+#include "core/verdict/mends.h"
+#include "tests/support/figures.h"
+
+using namespace ivrant;
+
+namespace {
+
+int colour(const char* name) { return parts::findColour(name); }
+
+model::StockPtr stockOf(const std::string& csv) {
+    auto stock = std::make_shared<model::Stock>(test::must(files::parseStock(csv)));
+    stock->file = "drawers.csv";
+    return stock;
+}
+
+model::Project supplied(model::Project project, const std::string& stockCsv, const std::string& pricesCsv = "") {
+    auto supplies = std::make_shared<model::Supplies>();
+    supplies->stocks.push_back(stockOf(stockCsv));
+    if (!pricesCsv.empty())
+        supplies->prices.push_back(std::make_shared<model::PriceList>(test::must(files::parsePriceList(pricesCsv))));
+    project.supplies = std::move(supplies);
+    return project;
+}
+
+make::Tide tideOf(const model::Project& project) { return make::calcTide(project, model::makeTree(project).value()); }
+
+const make::TideLine* findLine(const make::Tide& tide, const std::string& shape) {
+    for (const make::TideLine& line : tide.lines)
+        if (line.shape == shape) return &line;
+    return nullptr;
+}
+
+/// A floor, and on it three bricks, one in each of three steps.
+model::Project threeSteps() {
+    return test::must(script::runScript("model Steps\nsection Wall\npart plate 4x12 gorse at 0 0 0\nstep\n"
+                                        "part brick 2x4 slate at 0 0 1\nstep\npart brick 2x4 slate at 0 4 1\nstep\n"
+                                        "part brick 4x2 slate at 0 8 1\n"));
+}
+
+const verdict::Verdict* findVerdict(const verdict::Report& report, const std::string& id) {
+    for (const auto& v : report.verdicts)
+        if (v.id == id) return &v;
+    return nullptr;
+}
+
+} // namespace
+
+TEST(CsvRows, ReadsWhatTableProgramsWrite) {
+    std::vector<std::pair<int, std::string>> rows;
+    const auto read = [&](std::string_view text) {
+        rows.clear();
+        return files::forEachRow(text, [&](const std::vector<std::string>& cells, int row) {
+            std::string joined;
+            for (const auto& cell : cells) joined += "[" + cell + "]";
+            rows.emplace_back(row, joined);
+            return true;
+        });
+    };
+    ASSERT_TRUE(read("\xEF\xBB\xBF"
+                     "a, b ,\"c, \"\"d\"\"\"\r\n\r\n1,,\"two\nlines\"\r\nx,y\n"));
+    ASSERT_EQ(rows.size(), 3U);
+    EXPECT_EQ(rows[0].second, "[a][b][c, \"d\"]");
+    EXPECT_EQ(rows[1], std::pair(3, std::string("[1][][two\nlines]")));
+    EXPECT_EQ(rows[2].first, 5) << "lines inside quotes count";
+    ASSERT_TRUE(read("a;b,c\n1;2,5\n"));
+    EXPECT_EQ(rows[1].second, "[1][2,5]") << "divided by what the heading has";
+    ASSERT_TRUE(read("caf\xE9,b\n"));
+    EXPECT_EQ(rows[0].second, "[caf\xC3\xA9][b]") << "old text is Latin-1";
+    const auto open = read("a,b\n\"never ends,2\n3,4\n");
+    ASSERT_FALSE(open);
+    EXPECT_EQ(open.error().place, "line 2");
+    ASSERT_TRUE(read(""));
+    EXPECT_TRUE(rows.empty());
+}
+
+TEST(StockTable, TellsEachWrongRowAndKeepsTheRest) {
+    const auto stock = test::must(files::parseStock("Shape;Color;Pieces;Box;note\n"
+                                                    "plate 4x2;slate;12;A2;good\n"
+                                                    "plate 2x4;slate;-3;A3;\n"
+                                                    "plate 2x4;slate;1,5;A3;\n"
+                                                    "plate 2x4;slate;1.234;A3;\n"
+                                                    "no such thing;slate;4;B1;odd\n"
+                                                    "brick 2x4;nocolour;4;B1;\n"
+                                                    "brick 2x4;slate;;B1;\n"
+                                                    ";slate;3;;\n"
+                                                    "brick 2x4;slate;1e9;;\n"
+                                                    "tile 1x1;gorse;0;C;\n"));
+    ASSERT_EQ(stock.lines.size(), 4U);
+    EXPECT_EQ(stock.lines[0].shape, "plate 2x4") << "by its list name";
+    EXPECT_EQ(stock.lines[0].count, 12);
+    EXPECT_EQ(stock.lines[0].drawer, "A2");
+    EXPECT_EQ(stock.lines[0].more, std::vector<std::string>{"good"});
+    EXPECT_FALSE(stock.lines[1].isKnown);
+    EXPECT_EQ(stock.lines[1].shape, "no such thing");
+    EXPECT_FALSE(stock.lines[2].isKnown);
+    EXPECT_EQ(stock.lines[2].colourText, "nocolour");
+    EXPECT_EQ(stock.lines[3].count, 0);
+    std::vector<std::pair<int, std::string>> told;
+    for (const auto& problem : stock.problems) told.emplace_back(problem.row, problem.column);
+    EXPECT_EQ(told, (std::vector<std::pair<int, std::string>>{{3, "count"},
+                                                              {4, "count"},
+                                                              {5, "count"},
+                                                              {6, "shape"},
+                                                              {7, "colour"},
+                                                              {8, "count"},
+                                                              {9, "shape"},
+                                                              {10, "count"}}));
+    EXPECT_FALSE(files::writeStock(stock)) << "rows that could not be read would be lost";
+}
+
+TEST(StockTable, WhatIsUnknownSurvivesWriting) {
+    const auto stock = test::must(files::parseStock("colour,shape,count,seen\nnocolour,odd thing,4,\"yes, twice\"\n"
+                                                    "slate,plate 2x4,3,no\n"));
+    const std::string text = test::must(files::writeStock(stock));
+    const auto again = test::must(files::parseStock(text));
+    EXPECT_EQ(again.lines, stock.lines);
+    EXPECT_EQ(again.moreHeads, std::vector<std::string>{"seen"});
+    EXPECT_EQ(test::must(files::writeStock(again)), text);
+}
+
+TEST(StockTable, ColumnsAreMatchedOrAsked) {
+    const std::string table = "thing,hue,stored\nplate 2x4,slate,3\n";
+    const auto unmatched = files::parseStock(table);
+    ASSERT_FALSE(unmatched);
+    EXPECT_EQ(unmatched.error().code, "csv.column");
+    EXPECT_NE(unmatched.error().message.find("'thing', 'hue', 'stored'"), std::string::npos);
+    const auto matched = files::parseStock(table, {{"shape", "thing"}, {"colour", "hue"}, {"count", "stored"}});
+    ASSERT_TRUE(matched) << matched.error().message;
+    EXPECT_EQ(matched->lines.at(0).count, 3);
+    EXPECT_FALSE(files::parseStock("")) << "an empty table has no headings";
+}
+
+TEST(PriceTable, TermsOfSellersHoldForAllTheirRows) {
+    const auto list =
+        test::must(files::parsePriceList("seller,shape,colour,price,count,pack,days,least order,shipping\n"
+                                         "Harbour,plate 2x4,slate,0.10,40,1,3,5,\"0: 4.50, 30: 2.50\"\n"
+                                         "Harbour,brick 2x4,slate,0.20,,10,,,\n"
+                                         "Harbour,tile 1x1,slate,0,9,1,,,\n"
+                                         "Harbour,tile 1x2,slate,0.1,9,1,7,,\n"
+                                         "North,plate 2x4,slate,\"0,08\",,,9,,6\n"));
+    ASSERT_EQ(list.sellers.size(), 2U);
+    EXPECT_EQ(list.sellers[0].days, 3);
+    EXPECT_DOUBLE_EQ(list.sellers[0].leastOrder, 5);
+    EXPECT_EQ(list.sellers[0].shipping, (std::vector<model::ShippingStep>{{0, 4.5}, {30, 2.5}}));
+    EXPECT_EQ(list.sellers[1].shipping, (std::vector<model::ShippingStep>{{0, 6}}));
+    ASSERT_EQ(list.offers.size(), 3U);
+    EXPECT_EQ(list.offers[1].pack, 10);
+    EXPECT_DOUBLE_EQ(list.offers[2].price, 0.08);
+    ASSERT_EQ(list.problems.size(), 2U);
+    EXPECT_EQ(list.problems[0].row, 4);
+    EXPECT_EQ(list.problems[0].column, "price") << "a price of nothing is no price";
+    EXPECT_EQ(list.problems[1].row, 5);
+    EXPECT_EQ(list.problems[1].column, "days") << "7 contradicts 3";
+}
+
+TEST(Tide, RunsOutAtTheStepCountedByHand) {
+    // Needed: step 1 a plate, steps 2, 3 and 4 a brick 2x4 each (the last one named 4x2).
+    const auto project = supplied(threeSteps(), "shape,colour,count,drawer,kept for\nbrick 2x4,slate,1,A1,\n"
+                                                "brick 4x2,slate,1,A7,Steps\nbrick 2x4,slate,9,A1,Heron\n"
+                                                "brick 2x4,gorse,9,A1,\nplate 4x12,gorse,5,B,\n");
+    const auto tide = tideOf(project);
+    EXPECT_EQ(tide.steps, 4);
+    ASSERT_EQ(tide.lines.size(), 2U);
+    const make::TideLine& brick = tide.lines[0];
+    EXPECT_EQ(brick.shape, "brick 2x4") << "what runs out comes first";
+    EXPECT_EQ(brick.need, 3);
+    EXPECT_EQ(brick.have, 2) << "what is kept for this model counts, what is kept for another does not";
+    EXPECT_EQ(brick.keptForOthers, 9);
+    EXPECT_EQ(brick.drawers, (std::vector<std::string>{"A1", "A7"}));
+    EXPECT_EQ(brick.missing(), 1);
+    EXPECT_EQ(brick.runsOutAt, 4);
+    EXPECT_EQ(brick.lacksAt, 4);
+    EXPECT_EQ(brick.leftAfter(1), 2);
+    EXPECT_EQ(brick.leftAfter(2), 1);
+    EXPECT_EQ(brick.leftAfter(4), -1);
+    EXPECT_EQ(tide.lines[1].runsOutAt, 0);
+}
+
+TEST(Tide, OrdersComeInAndThenCount) {
+    auto project = supplied(threeSteps(), "shape,colour,count\nbrick 2x4,slate,0\nplate 4x12,gorse,1\n");
+    model::Order order;
+    order.seller = "Harbour";
+    order.lines = {{"brick 2x4", colour("slate"), 3, 1, 0.2}};
+    project = test::must(model::putOrder(project, order));
+    const make::TideLine line = tideOf(project).lines[0];
+    EXPECT_EQ(line.arrived, 1);
+    EXPECT_EQ(line.onTheWay, 2);
+    EXPECT_EQ(line.missing(), 0);
+    EXPECT_EQ(line.runsOutAt, 3);
+    EXPECT_EQ(line.lacksAt, 0);
+    const auto report = verdict::calcReport(std::make_shared<const model::Project>(project));
+    const auto* waiting = findVerdict(report, "stock/brick 2x4/slate");
+    ASSERT_TRUE(waiting);
+    EXPECT_EQ(waiting->state, verdict::State::Thin) << "on its way is not missing";
+    order = project.making.orders[0];
+    order.lines[0].arrived = 3;
+    project = test::must(model::putOrder(project, order));
+    const auto all = verdict::calcReport(std::make_shared<const model::Project>(project));
+    ASSERT_TRUE(findVerdict(all, "stock/all"));
+    EXPECT_EQ(findVerdict(all, "stock/all")->state, verdict::State::Good);
+}
+
+TEST(Tide, IsToldWithTheStandInThatMendsIt) {
+    // Two bricks are there for three; of the plates there are enough for one stack of three.
+    const auto project = supplied(threeSteps(), "shape,colour,count\nbrick 2x4,slate,2\nplate 4x12,gorse,1\n"
+                                                "plate 2x4,slate,3\n");
+    const auto report = verdict::calcReport(std::make_shared<const model::Project>(project));
+    const auto* verdict = findVerdict(report, "stock/brick 2x4/slate");
+    ASSERT_TRUE(verdict);
+    EXPECT_EQ(verdict->state, verdict::State::Fail);
+    EXPECT_NEAR(*verdict->margin, 2.0 / 3, 1e-9);
+    ASSERT_EQ(verdict->place.parts.size(), 1U);
+    const auto mends = verdict::listMends(report, *verdict);
+    ASSERT_EQ(mends.size(), 1U) << "halves of bricks are not in the drawers";
+    EXPECT_EQ(mends[0].text, "3 plate 2x4 stacked for the brick 2x4");
+    const auto mended = test::must(mends[0].apply(project));
+    EXPECT_EQ(mended.partCount(), 6U);
+    EXPECT_EQ(findLine(tideOf(mended), "plate 2x4")->missing(), 0);
+    EXPECT_EQ(findLine(tideOf(mended), "brick 2x4")->missing(), 0);
+    // The stack fills the place of the brick: as high, on the same studs.
+    double top = 0;
+    for (const auto& part : mended.sections[0]->parts)
+        top = std::max(top, part.place.frame().translation().z() + part.shape->bounds.high.z());
+    EXPECT_NEAR(top, 3.2 + 9.6 + 1.7, 0.2);
+}
+
+TEST(StandIns, FillWhatTheyReplaceWhateverTheTurn) {
+    for (const char* shape : {"brick 2x4", "brick 4x2", "plate 1x6", "plate 6x1", "plate 2x2", "tile 1x4", "brick 1x1"})
+        for (int turn = 0; turn < 24; ++turn) {
+            auto project = test::must(script::runScript("model Turns\nsection One\npart " + std::string(shape) +
+                                                        " slate at 0 0 0 turn " + std::to_string(turn) + "\n"));
+            project = supplied(std::move(project), "shape,colour,count\nplate 8x8,slate,1\n");
+            const auto tree = model::makeTree(project).value();
+            const auto tide = tideOf(project);
+            ASSERT_EQ(tide.lines.size(), 1U);
+            const auto candidates =
+                make::listStandIns(project, tide.lines[0], make::listFree(project, tree, tide.lines[0]));
+            EXPECT_EQ(candidates.empty(), false) << shape;
+            const auto outline = [](const model::Project& p) {
+                std::pair box{geometry::Vec3(1e9, 1e9, 1e9), geometry::Vec3(-1e9, -1e9, -1e9)};
+                for (const auto& part : p.sections[0]->parts)
+                    for (const auto& solid : part.shape->drawn) {
+                        const auto bounds = geometry::calcBounds(solid, part.place.frame());
+                        box.first = box.first.cwiseMin(bounds.low);
+                        box.second = box.second.cwiseMax(bounds.high);
+                    }
+                return box;
+            };
+            const auto whole = outline(project);
+            for (const auto& candidate : candidates) {
+                const auto changed = test::must(make::replaceParts(project, candidate.replacements));
+                const auto after = outline(changed);
+                EXPECT_LT((after.first - whole.first).norm() + (after.second - whole.second).norm(), 0.01)
+                    << candidate.text << " turn " << turn;
+                EXPECT_EQ(changed.sections[0]->parts.size(), static_cast<std::size_t>(candidate.standIn.count));
+            }
+        }
+}
+
+TEST(Stocks, PartsAreKeptForAModelAndLetGoAgain) {
+    const auto project = supplied(threeSteps(), "shape,colour,count,drawer,kept for\nbrick 2x4,slate,5,A1,\n"
+                                                "brick 2x4,slate,4,A2,Heron\nplate 4x12,gorse,1,B,\n");
+    auto kept = project;
+    kept.supplies = test::must(make::keepForModel(project, tideOf(project)));
+    std::vector<std::tuple<int, std::string, std::string>> lines;
+    for (const auto& line : kept.supplies->stocks[0]->lines) lines.emplace_back(line.count, line.drawer, line.keptFor);
+    EXPECT_EQ(lines, (std::vector<std::tuple<int, std::string, std::string>>{
+                         {3, "A1", "Steps"}, {2, "A1", ""}, {4, "A2", "Heron"}, {1, "B", "Steps"}}));
+    auto twice = kept;
+    twice.supplies = test::must(make::keepForModel(kept, tideOf(kept)));
+    EXPECT_EQ(twice.supplies->stocks[0]->lines, kept.supplies->stocks[0]->lines) << "keeping again keeps no more";
+    auto free = kept;
+    free.supplies = make::releaseModel(kept);
+    int count = 0;
+    for (const auto& line : free.supplies->stocks[0]->lines) {
+        EXPECT_NE(line.keptFor, "Steps");
+        count += line.count;
+    }
+    EXPECT_EQ(count, 10) << "no part comes or goes";
+}
+
+TEST(PickList, DrawersAreOpenedOnceAndNothingIsTakenTwice) {
+    const auto project = supplied(threeSteps(), "shape,colour,count,drawer\nbrick 2x4,slate,1,A10\n"
+                                                "brick 2x4,slate,1,A2\nplate 4x12,gorse,1,A2\n");
+    const auto tree = model::makeTree(project).value();
+    const auto steps = make::pickBySteps(project, tree, 2);
+    ASSERT_EQ(steps.size(), 2U);
+    EXPECT_EQ(steps[0].lastStep, 2);
+    ASSERT_EQ(steps[0].lines.size(), 2U);
+    EXPECT_EQ(steps[0].lines[0].drawer, "A2");
+    EXPECT_EQ(steps[0].lines[1].drawer, "A10");
+    ASSERT_EQ(steps[1].lines.size(), 2U);
+    EXPECT_EQ(steps[1].lines[1].drawer, "") << "the third brick lies in none";
+    const auto drawers = make::pickByDrawers(project, tree);
+    ASSERT_EQ(drawers.size(), 3U);
+    EXPECT_EQ(drawers[0].drawer, "A2") << "2 before 10";
+    EXPECT_EQ(drawers[0].lines.size(), 2U);
+    EXPECT_EQ(drawers[2].drawer, "");
+    int count = 0;
+    for (const auto& tray : drawers)
+        for (const auto& line : tray.lines) count += line.count;
+    EXPECT_EQ(count, 4);
+    EXPECT_TRUE(make::isBeforeInDrawers("a9", "a10"));
+    EXPECT_FALSE(make::isBeforeInDrawers("a10", "a9"));
+    EXPECT_FALSE(make::isBeforeInDrawers("a9", "a9"));
+}
+
+TEST(WholeNumbers, FindsTheLeastByHand) {
+    // 5x + 4y least with x + y ≥ 3.5, x ≤ 2, whole: y = 4 costs 16; x = 1, y = 3 costs 17.
+    make::Programme programme;
+    const int x = programme.addColumn(0, 2, 5, true), y = programme.addColumn(0, 10, 4, true);
+    programme.addRow(3.5, make::kNoBound, {{x, 1}, {y, 1}});
+    const auto result = programme.solve(5);
+    ASSERT_TRUE(result.found);
+    EXPECT_TRUE(result.proven);
+    EXPECT_EQ(result.values, (std::vector<double>{0, 4}));
+    EXPECT_DOUBLE_EQ(result.cost, 16);
+    programme.addRow(-make::kNoBound, 3, {{x, 1}, {y, 1}});
+    EXPECT_FALSE(programme.solve(5).found) << "no such numbers";
+    base::Progress stopped;
+    stopped.stop();
+    EXPECT_TRUE(programme.solve(5, &stopped).stopped);
+}
+
+namespace {
+
+/// The least cost by trying all numbers of packs; the fewest missing pieces first.
+struct Enumerated {
+    int missing = 1 << 20;
+    double cost = 1e18;
+};
+Enumerated enumerate(const make::BasketRequest& request) {
+    Enumerated best;
+    std::vector<int> packs(request.offers.size(), 0);
+    const std::function<void(std::size_t)> go = [&](std::size_t o) {
+        if (o < request.offers.size()) {
+            const auto& offer = request.offers[o];
+            for (packs[o] = 0; packs[o] * offer.pack <= std::min(offer.count, 8); ++packs[o]) go(o + 1);
+            packs[o] = 0;
+            return;
+        }
+        int missing = 0;
+        for (const auto& wish : request.wishes) {
+            int have = 0;
+            for (std::size_t k = 0; k < packs.size(); ++k)
+                if (request.offers[k].shape == wish.shape) have += packs[k] * request.offers[k].pack;
+            missing += std::max(0, wish.count - have);
+        }
+        double cost = 0;
+        for (std::size_t s = 0; s < request.sellers.size(); ++s) {
+            double goods = 0;
+            for (std::size_t k = 0; k < packs.size(); ++k)
+                if (request.offers[k].seller == static_cast<int>(s))
+                    goods += packs[k] * request.offers[k].pack * request.offers[k].price;
+            if (goods == 0) continue;
+            const auto& seller = request.sellers[s];
+            if (request.mostDays && seller.days > *request.mostDays) return;
+            // Anything else may be bought as well, to come to the least order or to cheaper shipping.
+            const double least = std::max(goods, seller.leastOrder);
+            std::vector<double> paid{least};
+            for (const auto& step : seller.shipping) paid.push_back(std::max(least, step.fromValue));
+            double cheapest = 1e18;
+            for (const double value : paid) {
+                double shipping = 0;
+                for (const auto& step : seller.shipping)
+                    if (value >= step.fromValue - 0.005) shipping = step.cost;
+                cheapest = std::min(cheapest, value + shipping);
+            }
+            cost += cheapest;
+        }
+        if (missing < best.missing || (missing == best.missing && cost < best.cost)) best = {missing, cost};
+    };
+    go(0);
+    return best;
+}
+
+} // namespace
+
+TEST(Basket, EqualsEnumerationOnSmallMarkets) {
+    std::mt19937 random(17);
+    const auto between = [&](int low, int high) { return std::uniform_int_distribution<int>(low, high)(random); };
+    const char* shapes[]{"plate 2x4", "brick 2x4"};
+    int unmet = 0, filled = 0;
+    for (int round = 0; round < 60; ++round) {
+        make::BasketRequest request;
+        for (const char* shape : shapes) request.wishes.push_back({shape, 0, between(1, 6), {}});
+        for (int s = 0; s < 3; ++s) {
+            model::Seller seller{"S" + std::to_string(s), between(1, 9), between(0, 1) * between(1, 4) * 0.5, {}};
+            if (between(0, 2) > 0)
+                seller.shipping = {{0, between(0, 20) * 0.1}, {between(1, 3) * 1.0, between(0, 20) * 0.1}};
+            request.sellers.push_back(seller);
+        }
+        for (int o = 0; o < 4; ++o)
+            request.offers.push_back(
+                {between(0, 2), shapes[o % 2], 0, between(1, 12) * 0.05, between(1, 8), between(1, 3)});
+        if (between(0, 2) == 0) request.mostDays = 5;
+        const auto expected = enumerate(request);
+        const auto basket = test::must(make::findBasket(request));
+        int missing = 0;
+        for (const auto& line : basket.unmet) missing += line.missing;
+        EXPECT_EQ(missing, expected.missing) << "round " << round;
+        EXPECT_NEAR(basket.cost, expected.cost, 0.006) << "round " << round;
+        EXPECT_TRUE(basket.proven);
+        unmet += missing > 0 ? 1 : 0;
+        for (const auto& seller : basket.sellers) filled += seller.fill > 0 ? 1 : 0;
+    }
+    EXPECT_GT(unmet, 5);
+    EXPECT_GT(filled, 0) << "least orders are met by something else";
+}
+
+TEST(Basket, GoalsDifferAsTheyShould) {
+    make::BasketRequest request;
+    request.wishes = {{"plate 2x4", 0, 10, {}}, {"brick 2x4", 0, 10, {}}};
+    request.sellers = {{"Cheap plates", 9, 0, {{0, 1}}},
+                       {"Cheap bricks", 9, 0, {{0, 1}}},
+                       {"Both", 7, 0, {{0, 1}}},
+                       {"Quick", 2, 0, {{0, 9}}}};
+    const int many = 100;
+    request.offers = {{0, "plate 2x4", 0, 0.1, many, 1}, {1, "brick 2x4", 0, 0.1, many, 1},
+                      {2, "plate 2x4", 0, 0.3, many, 1}, {2, "brick 2x4", 0, 0.3, many, 1},
+                      {3, "plate 2x4", 0, 0.5, many, 1}, {3, "brick 2x4", 0, 0.5, many, 1}};
+    const auto money = test::must(make::findBasket(request));
+    EXPECT_NEAR(money.cost, 1 + 1 + 1 + 1, 1e-6); // two parcels, 10 × 0.10 in each
+    EXPECT_EQ(money.sellers.size(), 2U);
+    request.goal = make::BasketGoal::Sellers;
+    const auto fewest = test::must(make::findBasket(request));
+    EXPECT_EQ(fewest.sellers.size(), 1U);
+    EXPECT_NEAR(fewest.cost, 6 + 1, 1e-6);
+    request.goal = make::BasketGoal::Soonest;
+    const auto soon = test::must(make::findBasket(request));
+    EXPECT_EQ(soon.days, 2);
+    EXPECT_NEAR(soon.cost, 10 + 9, 1e-6);
+    request.goal = make::BasketGoal::Money;
+    request.mostDays = 8;
+    EXPECT_NEAR(test::must(make::findBasket(request)).cost, 7, 1e-6);
+    request.mostDays = 1;
+    const auto none = test::must(make::findBasket(request));
+    EXPECT_EQ(none.unmet.size(), 2U) << "nobody is that quick: told, not refused";
+    EXPECT_DOUBLE_EQ(none.cost, 0);
+}
+
+TEST(Basket, StandInsShareWhatTheyNeedWithOthers) {
+    // Two bricks wanted, none for sale; three plates do for each. Two plates are wanted as plates; eight are for sale.
+    make::BasketRequest request;
+    request.wishes = {{"brick 2x4", 0, 2, {{"plate 2x4", 0, 3, 1}}}, {"plate 2x4", 0, 2, {}}};
+    request.sellers = {{"Harbour", 1, 0, {}}};
+    request.offers = {{0, "plate 2x4", 0, 0.1, 8, 1}};
+    const auto all = test::must(make::findBasket(request));
+    EXPECT_TRUE(all.unmet.empty());
+    ASSERT_EQ(all.replaced.size(), 1U);
+    EXPECT_EQ(all.replaced[0].times, 2);
+    EXPECT_NEAR(all.cost, 0.8, 1e-9);
+    request.offers[0].count = 7; // one brick and two plates: 5 of 7, the sixth and seventh stand for nothing
+    const auto some = test::must(make::findBasket(request));
+    ASSERT_EQ(some.unmet.size(), 1U);
+    EXPECT_EQ(some.unmet[0].missing, 1);
+    EXPECT_NEAR(some.cost, 0.5, 1e-9) << "what serves nothing is not bought";
+}
+
+TEST(Basket, BecomesOrdersThatArriveInTime) {
+    make::BasketRequest request;
+    request.wishes = {{"plate 2x4", 0, 10, {}}};
+    request.sellers = {{"Harbour", 5, 0, {{0, 2}}}};
+    request.offers = {{0, "plate 2x4", 0, 0.25, 100, 4}};
+    const auto basket = test::must(make::findBasket(request));
+    const auto orders = make::makeOrders(request, basket, "2026-12-29");
+    ASSERT_EQ(orders.size(), 1U);
+    EXPECT_EQ(orders[0].dueOn, "2027-01-03");
+    EXPECT_EQ(orders[0].lines.at(0).count, 12) << "whole packs";
+    EXPECT_NEAR(model::calcCost(orders[0]), 12 * 0.25 + 2, 1e-9);
+}
+
+TEST(MakingFile, SurvivesTheRoundTripAndNamesWhatIsWrong) {
+    auto project = threeSteps();
+    project = test::must(model::setSupplyFiles(project, {"drawers.csv"}, {"shops.csv"}, {{"count", "stored"}}));
+    model::Order order;
+    order.seller = "Harbour";
+    order.placedOn = "2026-12-01";
+    order.lines = {{"brick 2x4", colour("slate"), 3, 1, 0.2}};
+    project = test::must(model::putOrder(project, order));
+    model::Schedule schedule;
+    schedule.dueOn = "2026-12-19";
+    schedule.hours[1] = 2.5;
+    schedule.others = {{"2026-12-08", 0}};
+    schedule.builders = 2;
+    project = test::must(model::setSchedule(project, schedule));
+    model::BuildSession build;
+    build.date = "2026-12-02";
+    build.minutes = 45;
+    build.lastStep = 2;
+    build.parts = 30;
+    project = test::must(model::putBuild(project, build));
+    const std::string text = files::writeProject(project);
+    const auto again = test::must(files::parseProject(text));
+    EXPECT_EQ(files::writeProject(again), text);
+    EXPECT_EQ(again.making.schedule, schedule);
+    EXPECT_EQ(again.making.columns.at("count"), "stored");
+    EXPECT_EQ(again.making.orders.at(0).lines.at(0).arrived, 1);
+    EXPECT_GT(again.nextId, 1);
+    const auto refused = [&](const std::string& from, const std::string& to) {
+        std::string broken = text;
+        const auto at = broken.find(from);
+        EXPECT_NE(at, std::string::npos) << from;
+        broken.replace(at, from.size(), to);
+        const auto read = files::parseProject(broken);
+        return read ? std::string("read") : read.error().place;
+    };
+    EXPECT_EQ(refused("\"arrived\": 1", "\"arrived\": 4"), "/making/orders/0/lines/0/arrived");
+    EXPECT_EQ(refused("\"due_on\": \"2026-12-19\"", "\"due_on\": \"2026-02-30\""), "/making/schedule/due_on");
+    EXPECT_EQ(refused("\"minutes\": 45", "\"minutes\": 0"), "/making/builds/0/minutes");
+    EXPECT_EQ(refused("\"colour\": \"slate\", \"count\": 3", "\"colour\": \"nothing\", \"count\": 3"),
+              "/making/orders/0/lines/0/colour");
+    EXPECT_EQ(refused("\"drawers.csv\"", "\"\""), "/making/stocks/0");
+    EXPECT_EQ(refused("\"hours\": [0, 2.5", "\"hours\": [0, 25"), "/making/schedule/hours/1");
+}
+
+TEST(MakingVerdicts, ATableThatCannotBeReadIsToldAndNothingElse) {
+    auto project = threeSteps();
+    project.making.stockFiles = {"nowhere.csv"};
+    project.supplies = files::loadSupplies(project.making, "/nonexistent");
+    const auto report = verdict::calcReport(std::make_shared<const model::Project>(project));
+    const auto* table = findVerdict(report, "table/nowhere.csv");
+    ASSERT_TRUE(table);
+    EXPECT_EQ(table->state, verdict::State::Fail);
+}
