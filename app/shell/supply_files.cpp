@@ -4,6 +4,7 @@
 #include <QCryptographicHash>
 #include <QFile>
 #include <QFileInfo>
+#include <algorithm>
 
 #include "core/files/atomic_file.h"
 #include "core/files/supplies_csv.h"
@@ -25,6 +26,9 @@ void SupplyFiles::read(model::Project& project, const QString& folder) {
     m_folder = folder;
     m_onDisk.clear();
     m_texts.clear();
+    m_older.insert(m_older.end(), m_seen.begin(), m_seen.end());
+    m_seen.clear();
+    std::erase_if(m_older, [](const auto& gone) { return gone.expired(); });
     project.supplies.reset();
     if (project.making.stockFiles.empty() && project.making.priceFiles.empty()) return;
     project.supplies = files::loadSupplies(project.making, folder.toStdString());
@@ -36,6 +40,12 @@ void SupplyFiles::read(model::Project& project, const QString& folder) {
 
 QString SupplyFiles::write(const model::Project& project) {
     if (!project.supplies) return {};
+    const auto isIt = [&](const auto& other) { return other.lock() == project.supplies; };
+    if (std::any_of(m_older.begin(), m_older.end(), isIt))
+        return "The tables were read again since: what is shown is older than what lies on the disk, and was not "
+               "written. "
+               "Read them again";
+    if (std::none_of(m_seen.begin(), m_seen.end(), isIt)) m_seen.push_back(project.supplies);
     for (const auto& stock : project.supplies->stocks) {
         const auto text = files::writeStock(*stock);
         const auto before = m_texts.find(stock->file);

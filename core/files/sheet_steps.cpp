@@ -125,21 +125,22 @@ private:
         for (const auto& [way, names] : from) made.notes.push_back(listNames(names) + ": " + way + ".");
     }
 
-    /// "Hold plate 2x6 from below while pressing on brick 1x2." The same words once.
+    /// "Hold plate 2x6 from below while pressing on brick 1x2 and tile 1x2."
     void noteHolds(SheetStep& made) {
         const int s = made.step.section;
         const auto [known, isNew] = m_holds.try_emplace(s);
         if (isNew) known->second = study::calcHolds(m_report, s);
         const auto& parts = at(m_project.sections, s)->parts;
-        std::set<std::string> said;
+        std::map<std::string, std::set<std::string>> pressed; // by what is held
         for (const study::HoldHint& hint : known->second) {
             if (std::find(made.step.added.begin(), made.step.added.end(), hint.part) == made.step.added.end()) continue;
             std::set<std::string> under;
             for (const int p : hint.under) under.insert(at(parts, p).shape->name);
-            const std::string note = "Hold " + listNames({under.begin(), under.end()}) +
-                                     " from below while pressing on " + at(parts, hint.part).shape->name + ".";
-            if (said.insert(note).second) made.notes.push_back(note);
+            pressed[listNames({under.begin(), under.end()})].insert(at(parts, hint.part).shape->name);
         }
+        for (const auto& [under, names] : pressed)
+            made.notes.push_back("Hold " + under + " from below while pressing on " +
+                                 listNames({names.begin(), names.end()}) + ".");
     }
 
     void addWays(SheetStep& made) {

@@ -144,7 +144,7 @@ std::map<int, Day> dateSteps(const std::vector<Step>& steps, const std::set<int>
     std::map<int, Day> dates;
     if (!latest.start) return dates;
     Walker walker(hours, *latest.start, 1);
-    // The first day is used as late as it can be: what is before it stays free.
+    // From the first hour of the first day on: the day before a step is then never too late.
     Day day = *latest.start;
     for (const Step& step : steps) {
         if (done.count(step.number) > 0) continue;

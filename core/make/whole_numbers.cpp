@@ -7,6 +7,7 @@
 #include <CoinPackedMatrix.hpp>
 #include <OsiClpSolverInterface.hpp>
 #include <cmath>
+#include <csignal>
 #include <mutex>
 #include <string>
 
@@ -25,6 +26,18 @@ private:
 };
 
 int ignoreEvents(CbcModel*, int) { return 0; }
+
+/// The solver takes the interrupt key for itself, and keeps it.
+class KeepInterrupt {
+public:
+    KeepInterrupt() { sigaction(SIGINT, nullptr, &m_before); }
+    ~KeepInterrupt() { sigaction(SIGINT, &m_before, nullptr); }
+    KeepInterrupt(const KeepInterrupt&) = delete;
+    KeepInterrupt& operator=(const KeepInterrupt&) = delete;
+
+private:
+    struct sigaction m_before = {};
+};
 
 } // namespace
 
@@ -77,6 +90,7 @@ ProgrammeResult Programme::solve(double mostSeconds, const base::Progress* progr
     for (std::size_t c = 0; c < m_whole.size(); ++c)
         if (m_whole[c]) solver.setInteger(static_cast<int>(c));
 
+    const KeepInterrupt keep;
     CbcModel model(solver);
     CbcSolverUsefulData data;
     CbcMain0(model, data);

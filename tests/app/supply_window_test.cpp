@@ -106,9 +106,17 @@ TEST_F(SupplyWindow, WhatAnotherProgramWroteIsNotWrittenOver) {
     EXPECT_EQ(read(path("drawers.csv")), "shape,colour,count\nbrick 2x2,slate,7\n");
     rig.session().readSupplies();
     rig.settle();
-    EXPECT_EQ(cell("stockTable", "brick 2x2", "In drawers"), "7");
+    EXPECT_EQ(cell("stockTable", "brick 2x2", "Have"), "7");
     rig.click("keepParts");
     EXPECT_TRUE(read(path("drawers.csv")).contains("brick 2x2,slate,2,,New model")) << "known again, written again";
+    // Back behind the reading: what lies on the disk stays.
+    const QByteArray kept = read(path("drawers.csv"));
+    rig.session().undo();
+    rig.session().undo();
+    EXPECT_FALSE(read(path("drawers.csv")).contains("slate,1"));
+    rig.session().redo();
+    rig.session().redo();
+    EXPECT_EQ(read(path("drawers.csv")), kept);
 }
 
 TEST_F(SupplyWindow, ColumnsThatAreNotUnderstoodAreAskedOnceAndKept) {
@@ -127,14 +135,14 @@ TEST_F(SupplyWindow, ColumnsThatAreNotUnderstoodAreAskedOnceAndKept) {
     ASSERT_TRUE(make->stock()->addTable(path("odd2.csv"), false));
     rig.settle();
     EXPECT_EQ(asked, 1);
-    EXPECT_EQ(cell("stockTable", "brick 2x2", "In drawers"), "9");
+    EXPECT_EQ(cell("stockTable", "brick 2x2", "Have"), "9");
     // Saved elsewhere, opened again: the tables are found and understood.
     ASSERT_TRUE(rig.session().save(path("model.ivrant")));
     EXPECT_EQ(rig.project().making.stockFiles, (std::vector<std::string>{"odd.csv", "odd2.csv"}))
         << "named from the folder of the model";
     ASSERT_TRUE(rig.session().load(path("model.ivrant")));
     rig.settle();
-    EXPECT_EQ(cell("stockTable", "brick 2x2", "In drawers"), "9");
+    EXPECT_EQ(cell("stockTable", "brick 2x2", "Have"), "9");
 }
 
 TEST_F(SupplyWindow, ATableThatIsNoneIsRefusedAndNothingChanges) {

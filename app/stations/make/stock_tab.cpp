@@ -258,9 +258,8 @@ void StockTab::fillTable_() {
         ids.emplace_back(qs(line.shape + "/" + parts::getColourName(line.colour)));
     }
     const QSignalBlocker quiet(m_table);
-    fillTable(m_table,
-              {"Part", "Colour", "Needed", "In drawers", "Arrived", "On the way", "Missing", "Out at step", "Drawers"},
-              rows, ids);
+    fillTable(m_table, {"Part", "Colour", "Need", "Have", "Arrived", "Coming", "Missing", "Out at", "Drawers"}, rows,
+              ids);
 }
 
 int StockTab::chosenLine() const {
