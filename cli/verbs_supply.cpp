@@ -37,6 +37,7 @@ protected:
         model::Making making = project->making;
         const auto absolute = [](const std::vector<std::string>& files) {
             std::vector<std::string> all;
+            all.reserve(files.size());
             for (const auto& file : files) all.push_back(std::filesystem::absolute(file).string());
             return all;
         };

@@ -132,7 +132,9 @@ base::Result<std::map<std::string, int>> matchColumns(const Heads& heads, const 
         if (columns.count(column) > 0) continue;
         std::string there;
         for (const std::string& head : heads) there += (there.empty() ? "" : ", ") + ("'" + head + "'");
-        return base::Error{"csv.column", "no column '" + column + "'; the headings are " + there, "line 1"};
+        std::string what = "no column '";
+        what.append(column).append("'; the headings are ").append(there);
+        return base::Error{"csv.column", what, "line 1"};
     }
     return columns;
 }
@@ -216,7 +218,7 @@ base::Status readTable(std::string_view text, const std::vector<std::string>& wa
     std::map<std::string, int> columns;
     Heads heads;
     base::Status failed;
-    const auto read = forEachRow(text, [&](const std::vector<std::string>& cells, int number) {
+    auto read = forEachRow(text, [&](const std::vector<std::string>& cells, int number) {
         if (heads.empty()) {
             heads = cells;
             auto matched = matchColumns(heads, wanted, needed, names);

@@ -176,7 +176,8 @@ private:
             own.balance.emplace_back(m_unmet.back(), 1);
             for (std::size_t k = 0; k < wish.standIns.size(); ++k) {
                 const StandIn& other = wish.standIns[k];
-                const int column = m_programme.addColumn(0, wish.count / other.of, 0, true);
+                const int most = wish.count / other.of;
+                const int column = m_programme.addColumn(0, most, 0, true);
                 m_replacing.push_back({static_cast<int>(w), static_cast<int>(k), column});
                 own.balance.emplace_back(column, other.of);
                 m_items.at({other.shape, other.colour}).balance.emplace_back(column, -other.count);

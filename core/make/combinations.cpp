@@ -105,6 +105,7 @@ Combination growFrom(const Pair& seed, const model::Options& options, const std:
         }
         std::sort(scored.begin(), scored.end());
         std::vector<int> order;
+        order.reserve(scored.size());
         for (const auto& each : scored) order.push_back(each[2]);
         return order;
     };

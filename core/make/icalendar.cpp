@@ -50,7 +50,9 @@ std::string compact(base::Day day) {
 /// The same entry keeps its name from one file to the next, so that a calendar moves it instead of adding one.
 std::string makeName(const std::string& model, const std::string& what) {
     std::string name;
-    for (const char c : model + "-" + what)
+    std::string plain = model;
+    plain.append("-").append(what);
+    for (const char c : plain)
         name += (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') ? c : '-';
     return name + "@ivrant.example";
 }
@@ -75,15 +77,17 @@ std::string makeICalendar(const std::string& model, const Plan& plan, const std:
         text += makeEvent(makeName(model, getPhaseName(span.phase)), stamp, span.from, span.to,
                           model + ": " + getPhaseName(span.phase),
                           span.hours > 0 ? "at the latest; " + base::formatNumber(span.hours, 1) + " h" : "");
+    const std::string head = model + ": ";
     for (const Wait& wait : plan.waits) {
         const std::string what =
             std::to_string(wait.count) + "× " + wait.shape + " " + parts::getColourName(wait.colour);
         text += makeEvent(makeName(model, "part-" + wait.shape + "-" + parts::getColourName(wait.colour)), stamp,
-                          wait.neededBy, wait.neededBy, model + ": " + what + " must be there",
+                          wait.neededBy, wait.neededBy, (head + what).append(" must be there"),
                           "step " + std::to_string(wait.step) + " waits for it");
         if (wait.orderBy)
-            text += makeEvent(makeName(model, "order-" + wait.shape + "-" + parts::getColourName(wait.colour)), stamp,
-                              *wait.orderBy, *wait.orderBy, model + ": order " + what, "the last day that is in time");
+            text +=
+                makeEvent(makeName(model, "order-" + wait.shape + "-" + parts::getColourName(wait.colour)), stamp,
+                          *wait.orderBy, *wait.orderBy, (head + "order ").append(what), "the last day that is in time");
     }
     return text + "END:VCALENDAR\r\n";
 }

@@ -60,24 +60,20 @@ std::vector<Recipe> listRecipes(const parts::Shape& shape) {
     const auto named = readName(shape);
     if (!named) return recipes;
     const auto& [family, a, b] = *named;
-    if (family == "brick") {
-        std::vector<geometry::Vec3> stack;
-        for (int k = 0; k < kPlatesABrick; ++k) stack.emplace_back(0, 0, k * base::kPlateMm);
-        addRecipe(recipes, makeName("plate", a, b), stack, "stacked");
-    }
+    // So many of one shape, each a step further.
+    const auto add = [&](const std::string& name, int count, const geometry::Vec3& step, const char* how) {
+        std::vector<geometry::Vec3> places(static_cast<std::size_t>(count));
+        for (int k = 0; k < count; ++k) at(places, k) = k * step;
+        addRecipe(recipes, name, places, how);
+    };
+    if (family == "brick") add(makeName("plate", a, b), kPlatesABrick, {0, 0, base::kPlateMm}, "stacked");
     if (family != "brick" && family != "plate" && family != "tile") return recipes;
-    // Two of one shape in line, and as many as fit when it is longer.
     for (int pieces = 2; pieces <= 3; ++pieces) {
-        if (b >= a && b % pieces == 0 && b / pieces >= 1) {
-            std::vector<geometry::Vec3> row;
-            for (int k = 0; k < pieces; ++k) row.emplace_back(0, k * (b / pieces) * base::kPitchMm, 0);
-            addRecipe(recipes, makeName(family, a, b / pieces), row, "in line");
-        }
-        if (a > b && a % pieces == 0) {
-            std::vector<geometry::Vec3> row;
-            for (int k = 0; k < pieces; ++k) row.emplace_back(k * (a / pieces) * base::kPitchMm, 0, 0);
-            addRecipe(recipes, makeName(family, a / pieces, b), row, "in line");
-        }
+        const int alongA = a / pieces, alongB = b / pieces;
+        if (b >= a && alongB * pieces == b)
+            add(makeName(family, a, alongB), pieces, {0, alongB * base::kPitchMm, 0}, "in line");
+        if (a > b && alongA * pieces == a)
+            add(makeName(family, alongA, b), pieces, {alongA * base::kPitchMm, 0, 0}, "in line");
     }
     return recipes;
 }
