@@ -25,7 +25,7 @@ QByteArray hashOf(const std::string& path) {
 void SupplyFiles::read(model::Project& project, const QString& folder) {
     m_folder = folder;
     m_onDisk.clear();
-    m_texts.clear();
+    m_known.clear();
     m_older.insert(m_older.end(), m_seen.begin(), m_seen.end());
     m_seen.clear();
     std::erase_if(m_older, [](const auto& gone) { return gone.expired(); });
@@ -34,7 +34,7 @@ void SupplyFiles::read(model::Project& project, const QString& folder) {
     project.supplies = files::loadSupplies(project.making, folder.toStdString());
     for (const auto& stock : project.supplies->stocks) {
         m_onDisk[stock->file] = hashOf(files::getSupplyPath(folder.toStdString(), stock->file));
-        if (const auto text = files::writeStock(*stock)) m_texts[stock->file] = *text;
+        m_known[stock->file] = stock;
     }
 }
 
@@ -47,9 +47,9 @@ QString SupplyFiles::write(const model::Project& project) {
                "Read them again";
     if (std::none_of(m_seen.begin(), m_seen.end(), isIt)) m_seen.push_back(project.supplies);
     for (const auto& stock : project.supplies->stocks) {
+        const auto before = m_known.find(stock->file);
+        if (before == m_known.end() || before->second->lines == stock->lines) continue;
         const auto text = files::writeStock(*stock);
-        const auto before = m_texts.find(stock->file);
-        if (before == m_texts.end() || (text && *text == before->second)) continue;
         const QString name = QString::fromStdString(stock->file);
         if (!text) return name + " was not written: " + QString::fromStdString(text.error().message);
         const std::string path = files::getSupplyPath(m_folder.toStdString(), stock->file);
@@ -58,7 +58,7 @@ QString SupplyFiles::write(const model::Project& project) {
         if (const auto saved = files::writeFileAtomically(path, *text); !saved)
             return name + " was not written: " + QString::fromStdString(saved.error().message);
         m_onDisk[stock->file] = hashOf(path);
-        m_texts[stock->file] = *text;
+        m_known[stock->file] = stock;
     }
     return {};
 }

@@ -25,8 +25,8 @@ public:
 
 private:
     QString m_folder;
-    std::map<std::string, QByteArray> m_onDisk; ///< by name: hash of the file as read or written here
-    std::map<std::string, std::string> m_texts; ///< by name: what we would write for what was read
+    std::map<std::string, QByteArray> m_onDisk;     ///< by name: hash of the file as read or written here
+    std::map<std::string, model::StockPtr> m_known; ///< by name: as read or written last
     /// Seen since the last reading, and before it: an undo that leads back behind a reading writes nothing.
     std::vector<std::weak_ptr<const model::Supplies>> m_seen, m_older;
 };

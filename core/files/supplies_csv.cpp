@@ -366,6 +366,8 @@ std::shared_ptr<const model::Supplies> loadSupplies(const model::Making& making,
         } else {
             table->problems.push_back({0, "", read.error().message});
         }
+        if constexpr (requires { table->isWhole; }) // what cannot be read is not written over
+            if (!table->problems.empty() && table->problems.front().row == 0) table->isWhole = false;
         table->file = file;
         into.push_back(std::move(table));
     };

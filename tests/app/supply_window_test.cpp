@@ -145,6 +145,27 @@ TEST_F(SupplyWindow, ColumnsThatAreNotUnderstoodAreAskedOnceAndKept) {
     EXPECT_EQ(cell("stockTable", "brick 2x2", "Have"), "9");
 }
 
+TEST_F(SupplyWindow, RowsThatCannotBeReadAreNotLostByWriting) {
+    const QByteArray text = "shape,colour,count\nbrick 2x2,slate,1\nbrick 2x2,slate,many\n";
+    write(path("drawers.csv"), text);
+    up("Stock");
+    ASSERT_TRUE(make->stock()->addTable(path("drawers.csv"), false));
+    ASSERT_TRUE(verdictOf("table"));
+    choose("stockTable", 0);
+    rig.find<QSpinBox>("stockCount")->setValue(5);
+    rig.click("stockSet");
+    EXPECT_EQ(read(path("drawers.csv")), text);
+    // A table that is gone is not made anew out of a count.
+    write(path("other.csv"), "shape,colour,count\nbrick 2x2,slate,1\n");
+    ASSERT_TRUE(make->stock()->addTable(path("other.csv"), false));
+    QFile::remove(path("other.csv"));
+    make->stock()->removeTable(QString::fromStdString(rig.project().making.stockFiles[0]));
+    rig.settle();
+    choose("stockTable", 0);
+    rig.click("stockSet");
+    EXPECT_FALSE(QFile::exists(path("other.csv")));
+}
+
 TEST_F(SupplyWindow, ATableThatIsNoneIsRefusedAndNothingChanges) {
     write(path("none.csv"), "\"never ends,1,2\n");
     up("Stock");
