@@ -169,21 +169,9 @@ public:
 
 private:
     [[nodiscard]] make::BasketRequest makeRequest(const model::Project& project) const {
-        make::BasketRequest request;
-        const make::Tide tide = make::calcTide(project, model::makeTree(project).value());
         std::optional<verdict::Report> report;
         if (m_standIns) report = verdict::calcReport(std::make_shared<const model::Project>(project));
-        for (const make::TideLine& line : tide.lines) {
-            if (line.missing() == 0) continue;
-            make::Wish wish{line.shape, line.colour, line.missing(), {}};
-            if (report)
-                for (const auto& tried : verdict::tryStandIns(*report, line))
-                    if (tried.works) wish.standIns.push_back(tried.candidate.standIn);
-            request.wishes.push_back(std::move(wish));
-        }
-        auto [sellers, offers] = make::joinPriceLists(project.supplies->prices);
-        request.sellers = std::move(sellers);
-        request.offers = std::move(offers);
+        auto request = verdict::makeBasketRequest(project, report ? &*report : nullptr);
         request.goal = m_goal == "sellers"   ? make::BasketGoal::Sellers
                        : m_goal == "soonest" ? make::BasketGoal::Soonest
                                              : make::BasketGoal::Money;

@@ -80,6 +80,7 @@ add_executable(ivrant-tests-core
   tests/core/board_convert_test.cpp
   tests/core/assembly_test.cpp
   tests/core/supply_test.cpp
+  tests/core/basket_test.cpp
   tests/core/calendar_test.cpp
   tests/core/options_test.cpp
   tests/core/hands_test.cpp

@@ -20,7 +20,6 @@ QBrush brushOf(make::Phase phase) {
     case make::Phase::Trials: return theme().moss;
     case make::Phase::Pack: return theme().straw;
     case make::Phase::Travel: return theme().rule;
-    case make::Phase::Order: return QBrush(theme().ember, Qt::BDiagPattern);
     case make::Phase::Show: return theme().ink;
     }
     return theme().ink;
@@ -148,7 +147,7 @@ void PlanChart::paintChart(QPainter& painter, const QRectF& area) const {
             painter.drawRect(box.adjusted(1, 0, -1, 0));
             const QString text = make::getPhaseName(span.phase);
             if (metrics.horizontalAdvance(text) + 8 > box.width()) continue;
-            const bool solid = span.phase != make::Phase::Travel && span.phase != make::Phase::Order;
+            const bool solid = span.phase != make::Phase::Travel;
             painter.setPen(solid ? theme().onBrine : theme().ink);
             painter.drawText(box, Qt::AlignCenter, text);
         }

@@ -199,7 +199,6 @@ std::vector<Wait> listWaits(const model::Project& project, const model::SectionT
 
 const char* getPhaseName(Phase phase) {
     switch (phase) {
-    case Phase::Order: return "order parts";
     case Phase::Build: return "build";
     case Phase::Trials: return "trials";
     case Phase::Pack: return "pack";

@@ -38,8 +38,8 @@ struct Rate {
 /// Of all that is still to do.
 [[nodiscard]] double calcBuildHours(const Work& work, const Rate& rate);
 
-enum class Phase { Order, Build, Trials, Pack, Travel, Show };
-[[nodiscard]] const char* getPhaseName(Phase phase); ///< "order parts", "build", "trials", "pack", "travel", "show"
+enum class Phase { Build, Trials, Pack, Travel, Show };
+[[nodiscard]] const char* getPhaseName(Phase phase); ///< "build", "trials", "pack", "travel", "show"
 
 struct PhaseSpan {
     Phase phase = Phase::Build;

@@ -135,29 +135,20 @@ void OrdersTab::findBasket() {
     if (!snapshot->supplies || snapshot->supplies->prices.empty())
         return m_session.say("No price list is named: add one under Stock, Tables", true);
     const auto known = m_session.isReportCurrent() ? m_session.report() : nullptr;
-    make::BasketRequest request;
-    request.goal = static_cast<make::BasketGoal>(m_goal->currentIndex());
-    if (m_inTime->isChecked()) request.mostDays = m_days->value();
+    const auto goal = static_cast<make::BasketGoal>(m_goal->currentIndex());
+    const auto days = m_inTime->isChecked() ? std::optional(m_days->value()) : std::nullopt;
     const bool standIns = m_standIns->isChecked();
     m_told->setText("Looking for the best order …");
     m_live.ask(
         "order",
-        [snapshot, known, request, standIns](base::Progress& progress) mutable -> std::optional<Found> {
+        [snapshot, known, goal, days, standIns](base::Progress& progress) -> std::optional<Found> {
             std::optional<verdict::Report> own;
             if (standIns && !known) own = verdict::calcReport(snapshot, &progress);
             const verdict::Report* report = known ? known.get() : own ? &*own : nullptr;
-            for (const make::TideLine& line : make::calcTide(*snapshot, model::makeTree(*snapshot).value()).lines) {
-                if (progress.stopped()) return {};
-                if (line.missing() == 0) continue;
-                make::Wish wish{line.shape, line.colour, line.missing(), {}};
-                if (standIns && report)
-                    for (const auto& tried : verdict::tryStandIns(*report, line, &progress))
-                        if (tried.works) wish.standIns.push_back(tried.candidate.standIn);
-                request.wishes.push_back(std::move(wish));
-            }
-            auto market = make::joinPriceLists(snapshot->supplies->prices);
-            request.sellers = std::move(market.sellers);
-            request.offers = std::move(market.offers);
+            auto request = verdict::makeBasketRequest(*snapshot, standIns ? report : nullptr, &progress);
+            if (progress.stopped()) return {};
+            request.goal = goal;
+            request.mostDays = days;
             auto basket = make::findBasket(request, &progress);
             return Found{std::move(request), std::move(basket)};
         },

@@ -242,4 +242,21 @@ std::vector<TriedStandIn> tryStandIns(const Report& report, const make::TideLine
     return all;
 }
 
+make::BasketRequest makeBasketRequest(const model::Project& project, const Report* report, base::Progress* progress) {
+    make::BasketRequest request;
+    for (const make::TideLine& line : make::calcTide(project, model::makeTree(project).value()).lines) {
+        if (line.missing() == 0 || (progress && progress->stopped())) continue;
+        make::Wish wish{line.shape, line.colour, line.missing(), {}};
+        if (report)
+            for (const TriedStandIn& tried : tryStandIns(*report, line, progress))
+                if (tried.works) wish.standIns.push_back(tried.candidate.standIn);
+        request.wishes.push_back(std::move(wish));
+    }
+    if (!project.supplies) return request;
+    auto market = make::joinPriceLists(project.supplies->prices);
+    request.sellers = std::move(market.sellers);
+    request.offers = std::move(market.offers);
+    return request;
+}
+
 } // namespace ivrant::verdict

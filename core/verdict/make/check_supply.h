@@ -25,4 +25,9 @@ struct TriedStandIn {
 [[nodiscard]] std::vector<TriedStandIn> tryStandIns(const Report& report, const make::TideLine& line,
                                                     base::Progress* progress = nullptr);
 
+/// What is missing as wishes, and all that the price lists offer; `report`: with stand-ins that work on it, else null.
+/// Goal, days and time are the caller's.
+[[nodiscard]] make::BasketRequest makeBasketRequest(const model::Project& project, const Report* report,
+                                                    base::Progress* progress = nullptr);
+
 } // namespace ivrant::verdict

@@ -13,7 +13,7 @@
 namespace ivrant::verdict {
 namespace {
 
-CombinationRow lookAt(const Report& before, const make::Combination& combination, base::Progress* progress) {
+CombinationRow lookAt(const Report& before, const make::Combination& combination) {
     CombinationRow row;
     row.combination = combination;
     const model::Options& options = before.project->options;
@@ -24,12 +24,9 @@ CombinationRow lookAt(const Report& before, const make::Combination& combination
         row.problem = project.error().message;
         return row;
     }
+    // Of its own: fractions of single reports are of no interest, and each is short.
     const Report report =
-        calcReport(std::make_shared<const model::Project>(std::move(project).value()), progress, {}, {}, &before);
-    if (!report.complete) {
-        row.problem = "stopped";
-        return row;
-    }
+        calcReport(std::make_shared<const model::Project>(std::move(project).value()), nullptr, {}, {}, &before);
     row.parts = static_cast<int>(report.project->partCount());
     const make::Tide tide = make::calcTide(*report.project, report.tree);
     for (const make::TideLine& line : tide.lines) row.missing += tide.isStocked ? line.missing() : 0;
@@ -58,12 +55,11 @@ OptionMatrix calcOptionMatrix(const Report& before, std::size_t most, base::Prog
     std::atomic<std::size_t> done = 0;
     tbb::parallel_for(std::size_t(0), list.size(), [&](std::size_t i) {
         if (progress && progress->stopped()) return;
-        base::Progress own; // fractions of single reports are of no interest
-        rows[i] = lookAt(before, list[i], progress ? progress : &own);
+        rows[i] = lookAt(before, list[i]);
         if (progress) progress->report(static_cast<double>(++done) / static_cast<double>(list.size()));
     });
     for (CombinationRow& row : rows) {
-        const bool whole = !row.combination.empty() && row.problem != "stopped";
+        const bool whole = !row.combination.empty();
         if (whole) matrix.rows.push_back(std::move(row));
         matrix.complete = matrix.complete && whole;
     }
