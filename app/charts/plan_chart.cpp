@@ -139,6 +139,7 @@ void PlanChart::paintChart(QPainter& painter, const QRectF& area) const {
         painter.drawText(
             QRectF(area.left() + 6, middle - metrics.height(), plot.left() - area.left() - 12, 2 * metrics.height()),
             Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap, name);
+        bool below = false;
         for (const make::PhaseSpan& span : spans) {
             const QRectF box(QPointF(x(span.from), middle - bar / 2), QPointF(x(span.to, 1), middle + bar / 2));
             painter.fillRect(box.adjusted(1, 0, -1, 0), theme().sheet);
@@ -146,7 +147,13 @@ void PlanChart::paintChart(QPainter& painter, const QRectF& area) const {
             painter.setBrush(brushOf(span.phase));
             painter.drawRect(box.adjusted(1, 0, -1, 0));
             const QString text = make::getPhaseName(span.phase);
-            if (metrics.horizontalAdvance(text) + 8 > box.width()) continue;
+            if (metrics.horizontalAdvance(text) + 8 > box.width()) { // beside it, turn by turn below and above
+                below = !below;
+                const double y = below ? box.bottom() + 1 : box.top() - metrics.height() - 1;
+                painter.setPen(theme().ink);
+                painter.drawText(QRectF(box.center().x() - 60, y, 120, metrics.height()), Qt::AlignCenter, text);
+                continue;
+            }
             const bool solid = span.phase != make::Phase::Travel;
             painter.setPen(solid ? theme().onBrine : theme().ink);
             painter.drawText(box, Qt::AlignCenter, text);
