@@ -25,27 +25,68 @@ geometry::Bounds partBounds(const model::Part& part, const geometry::Frame& X_WS
     return b;
 }
 
-/// The section as far as it has been built, with the studs that are covered by then.
-std::pair<model::SectionPtr, bonds::SectionBondsPtr> takeUpTo(const model::Section& section,
-                                                              const bonds::SectionBonds& bonds, int step,
-                                                              const std::set<std::string>& absent) {
-    auto built = std::make_shared<model::Section>();
-    auto covered = std::make_shared<bonds::SectionBonds>();
-    std::vector<int> index(section.parts.size(), -1);
-    for (std::size_t p = 0; p < section.parts.size(); ++p) {
-        if (section.parts[p].step > step || absent.count(section.parts[p].id.text) > 0) continue;
-        index[p] = static_cast<int>(built->parts.size());
-        built->parts.push_back(section.parts[p]);
+/// Some parts of a section, with the studs that are covered among them.
+struct Taken {
+    model::SectionPtr section;
+    bonds::SectionBondsPtr bonds;
+    std::vector<int> index; ///< of its parts in the whole section
+};
+Taken takeOnly(const model::SectionPtr& section, const bonds::SectionBondsPtr& bonds, const std::vector<bool>& takes) {
+    Taken taken;
+    std::vector<int> number(section->parts.size(), -1);
+    for (std::size_t p = 0; p < section->parts.size(); ++p) {
+        if (!takes[p]) continue;
+        number[p] = static_cast<int>(taken.index.size());
+        taken.index.push_back(static_cast<int>(p));
     }
-    covered->coveredStuds.resize(built->parts.size());
-    for (const auto& mate : bonds.mates) {
-        const int a = at(index, mate.partA), b = at(index, mate.partB);
+    taken.section = section;
+    taken.bonds = bonds;
+    if (taken.index.size() == section->parts.size()) return taken;
+    auto some = std::make_shared<model::Section>();
+    auto covered = std::make_shared<bonds::SectionBonds>();
+    some->id = section->id;
+    for (const int p : taken.index) some->parts.push_back(at(section->parts, p));
+    covered->coveredStuds.resize(some->parts.size());
+    for (const auto& mate : bonds->mates) {
+        const int a = at(number, mate.partA), b = at(number, mate.partB);
         if (a < 0 || b < 0) continue;
         for (const auto& [part, port] : {std::pair(a, mate.portA), std::pair(b, mate.portB)})
-            if (bonds::coversStud(mate, at(at(built->parts, part).shape->ports, port)))
+            if (bonds::coversStud(mate, at(at(some->parts, part).shape->ports, port)))
                 at(covered->coveredStuds, part).push_back(port);
     }
-    return {built, covered};
+    taken.section = some;
+    taken.bonds = covered;
+    return taken;
+}
+
+/// What of a section is drawn together: all that stays in its place first, then what is moved away alike.
+struct DrawnGroup {
+    Taken taken;
+    geometry::Vec3 moved = geometry::Vec3::Zero();
+};
+std::vector<DrawnGroup> listGroups(const model::SectionPtr& section, const bonds::SectionBondsPtr& bonds, int s,
+                                   const PictureRequest& request) {
+    std::vector<geometry::Vec3> moves{geometry::Vec3::Zero()};
+    std::vector<std::size_t> moveOf(section->parts.size(), 0);
+    for (auto it = request.moved.lower_bound({s, 0}); it != request.moved.end() && it->first.section == s; ++it) {
+        const auto known = std::find_if(moves.begin(), moves.end(),
+                                        [&](const geometry::Vec3& v) { return (v - it->second).norm() < 1e-6; });
+        moveOf.at(static_cast<std::size_t>(it->first.part)) = static_cast<std::size_t>(known - moves.begin());
+        if (known == moves.end()) moves.push_back(it->second);
+    }
+    std::vector<DrawnGroup> groups;
+    for (std::size_t g = 0; g < moves.size(); ++g) {
+        std::vector<bool> takes(section->parts.size());
+        for (std::size_t p = 0; p < takes.size(); ++p) {
+            const model::Part& part = section->parts[p];
+            takes[p] =
+                moveOf[p] == g &&
+                (!request.upToStep || (part.step <= *request.upToStep && request.absentParts.count(part.id.text) == 0));
+        }
+        DrawnGroup group{takeOnly(section, bonds, takes), moves[g]};
+        if (!group.taken.index.empty()) groups.push_back(std::move(group));
+    }
+    return groups;
 }
 
 /// The gear boards that the request shows, in the frame of what else is shown.
@@ -68,6 +109,38 @@ void addBoards(Scene& scene, const model::Placed& placed, const PictureRequest& 
         for (const auto& part : drawn.draw.section->parts) bounds.include(partBounds(part, drawn.draw.X_WS));
         scene.sections.push_back(std::move(drawn.draw));
     }
+}
+
+void addGroup(Scene& scene, const model::Placed& placed, const PictureRequest& request, int s, DrawnGroup group,
+              geometry::Bounds& bounds) {
+    SectionDraw draw;
+    draw.section = group.taken.section;
+    draw.bonds = group.taken.bonds;
+    // A section by itself is shown in its own attitude, as it is built on the table.
+    draw.X_WS = request.onlySection ? geometry::Frame::Identity() : at(placed.X_WS, s);
+    const bool inFocus =
+        request.focus.empty() || std::find(request.focus.begin(), request.focus.end(), s) != request.focus.end();
+    const bool isFresh = request.fresh == s;
+    draw.X_WS = Eigen::Translation3d(group.moved + (isFresh ? request.shift : geometry::Vec3::Zero())) * draw.X_WS;
+    for (std::size_t p = 0; p < draw.section->parts.size(); ++p) {
+        const auto& part = draw.section->parts[p];
+        PartState state = makeState(part.colour);
+        const bool isAbsent = request.absentParts.count(part.id.text) > 0;
+        if (isAbsent || (!request.onlyParts.empty() && std::find(request.onlyParts.begin(), request.onlyParts.end(),
+                                                                 part.id) == request.onlyParts.end())) {
+            state.a = 0;
+            draw.states.push_back(state);
+            continue;
+        }
+        const bool isNew = isFresh || request.freshParts.count(part.id.text) > 0;
+        if ((request.fresh >= 0 || !request.freshParts.empty()) && !isNew) state = mix(state, kPaper, kFade);
+        if (request.tint)
+            if (const auto tint = request.tint({s, group.taken.index[p]})) state = mix(state, *tint, kTint);
+        if (request.upToStep && (part.step < *request.upToStep || request.board)) state = mix(state, kPaper, kFade);
+        if (inFocus) bounds.include(partBounds(part, draw.X_WS));
+        draw.states.push_back(state);
+    }
+    scene.sections.push_back(std::move(draw));
 }
 
 } // namespace
@@ -127,36 +200,8 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
         const bool listed =
             std::find(request.sections.begin(), request.sections.end(), static_cast<int>(s)) != request.sections.end();
         if (!request.onlySection && !request.sections.empty() && !listed) continue;
-        SectionDraw draw;
-        std::tie(draw.section, draw.bonds) =
-            request.upToStep ? takeUpTo(*placed.project->sections[s], *bonds[s], *request.upToStep, request.absentParts)
-                             : std::pair(placed.project->sections[s], bonds[s]);
-        // A section by itself is shown in its own attitude, as it is built on the table.
-        draw.X_WS = request.onlySection ? geometry::Frame::Identity() : placed.X_WS[s];
-        const bool inFocus = request.focus.empty() || std::find(request.focus.begin(), request.focus.end(),
-                                                                static_cast<int>(s)) != request.focus.end();
-        const bool isFresh = request.fresh == static_cast<int>(s);
-        if (isFresh) draw.X_WS = Eigen::Translation3d(request.shift) * draw.X_WS;
-        for (std::size_t p = 0; p < draw.section->parts.size(); ++p) {
-            const auto& part = draw.section->parts[p];
-            PartState state = makeState(part.colour);
-            const bool isAbsent = request.absentParts.count(part.id.text) > 0;
-            if (isAbsent || (!request.onlyParts.empty() && std::find(request.onlyParts.begin(), request.onlyParts.end(),
-                                                                     part.id) == request.onlyParts.end())) {
-                state.a = 0;
-                draw.states.push_back(state);
-                continue;
-            }
-            const bool isNew = isFresh || request.freshParts.count(part.id.text) > 0;
-            if ((request.fresh >= 0 || !request.freshParts.empty()) && !isNew) state = mix(state, kPaper, kFade);
-            if (request.tint)
-                if (const auto tint = request.tint({static_cast<int>(s), static_cast<int>(p)}))
-                    state = mix(state, *tint, kTint);
-            if (request.upToStep && (part.step < *request.upToStep || request.board)) state = mix(state, kPaper, kFade);
-            if (inFocus) bounds.include(partBounds(part, draw.X_WS));
-            draw.states.push_back(state);
-        }
-        scene.sections.push_back(std::move(draw));
+        for (DrawnGroup& group : listGroups(placed.project->sections[s], bonds[s], static_cast<int>(s), request))
+            addGroup(scene, placed, request, static_cast<int>(s), std::move(group), bounds);
     }
     if (request.onlyParts.empty() && request.sections.empty()) addBoards(scene, placed, request, bounds);
     scene.camera.look(request.view);

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <functional>
+#include <map>
 #include <set>
 
 #include "core/make/steps.h"
@@ -32,8 +33,11 @@ struct PictureRequest {
     std::set<std::string> absentParts; ///< of a whole model these are not there yet
     std::vector<int> focus; ///< of a whole model the sections that fill the picture; empty: all that are shown
     geometry::Vec3 shift = geometry::Vec3::Zero(); ///< how far `fresh` is away from its place
-    std::vector<model::PartId> onlyParts;          ///< nothing but these; empty: all
-    std::optional<int> board;                      ///< by itself when there is no `onlySection`
+    /// Parts that are drawn so far away from their place: in the frame of the picture, which is the section's when it
+    /// is shown by itself.
+    std::map<model::PartSpot, geometry::Vec3> moved;
+    std::vector<model::PartId> onlyParts; ///< nothing but these; empty: all
+    std::optional<int> board;             ///< by itself when there is no `onlySection`
     std::function<std::optional<std::array<std::uint8_t, 3>>(model::PartSpot)>
         tint; ///< another colour for some parts; null: none
     std::array<std::uint8_t, 4> background{247, 244, 236, 255};

@@ -110,4 +110,18 @@ inline void addText(model::Json& json, const char* key, const std::string& text)
     if (!text.empty()) json[key] = text;
 }
 
+/// A list of ids; without the key an empty one.
+template <class Id> [[nodiscard]] std::vector<Id> readIds(const Node& node, const char* key) {
+    std::vector<Id> ids;
+    if (node.has(key))
+        for (const Node& entry : node.at(key).list()) ids.push_back({entry.text(60)});
+    return ids;
+}
+/// Nothing when there are none.
+template <class Id> void addIds(model::Json& json, const char* key, const std::vector<Id>& ids) {
+    if (ids.empty()) return;
+    json[key] = model::Json::array();
+    for (const Id& id : ids) json[key].push_back(id.text);
+}
+
 } // namespace ivrant::files

@@ -10,13 +10,6 @@ using model::Json;
 
 constexpr std::size_t kMostOptions = 100, kMostAlternatives = 200, kMostRules = 10'000;
 
-template <class Id> std::vector<Id> readIds(const Node& node, const char* key) {
-    std::vector<Id> ids;
-    if (node.has(key))
-        for (const Node& entry : node.at(key).list()) ids.push_back({entry.text(60)});
-    return ids;
-}
-
 std::shared_ptr<const model::WaitingBody> readWaiting(const Node& node, const BodyReaders& readers) {
     node.requireObject();
     model::WaitingBody body;
@@ -85,12 +78,6 @@ std::string waitingText(const model::WaitingBody& body, const BodyWriters& write
         add("pose_values", jsonLine(poses));
     }
     return text + " }";
-}
-
-template <class Id> void addIds(Json& json, const char* key, const std::vector<Id>& ids) {
-    if (ids.empty()) return;
-    json[key] = Json::array();
-    for (const Id& id : ids) json[key].push_back(id.text);
 }
 
 std::string alternativeText(const model::Alternative& alternative, const BodyWriters& writers) {

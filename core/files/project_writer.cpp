@@ -4,6 +4,7 @@
 
 #include "core/files/boards_json.h"
 #include "core/files/making_json.h"
+#include "core/files/modules_json.h"
 #include "core/files/notes_json.h"
 #include "core/files/options_json.h"
 #include "core/files/own_json.h"
@@ -114,7 +115,8 @@ template <class Body> std::string bodyText(const Body& body) {
                                : ",\n  \"supports\": " +
                                      listText(body.posts, [](const model::Post& s) { return jsonLine(postJson(s)); })) +
            optionsText(body.options, {[](const model::Part& part) { return jsonLine(partJson(part)); }, sectionText,
-                                      [](const model::Joint& joint) { return jsonLine(jointJson(joint)); }});
+                                      [](const model::Joint& joint) { return jsonLine(jointJson(joint)); }}) +
+           modulesText(body.modules);
 }
 
 std::string variantText(const model::Variant& variant) {

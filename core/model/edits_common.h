@@ -52,6 +52,28 @@ inline void dropMembers(Project& project) {
     return prefix + std::to_string(project.nextId++);
 }
 
+/// Adds an entry under a new id, or puts it in the place of the one with its id. `listOf(Project&)`: the list.
+template <class Entry, class ListOf>
+EditResult putEntry(const Project& project, ListOf listOf, const char* prefix, Entry entry) {
+    Project next = project;
+    auto& entries = listOf(next);
+    if (entry.id.empty()) {
+        entry.id.text = takeId(next, prefix);
+        entries.push_back(std::move(entry));
+        return checked(std::move(next));
+    }
+    const auto known = std::find_if(entries.begin(), entries.end(), [&](const Entry& e) { return e.id == entry.id; });
+    if (known == entries.end()) return noSuch("entry", entry.id.text);
+    *known = std::move(entry);
+    return checked(std::move(next));
+}
+template <class Id, class ListOf> EditResult dropEntry(const Project& project, ListOf listOf, const Id& id) {
+    Project next = project;
+    if (std::erase_if(listOf(next), [&](const auto& entry) { return entry.id == id; }) == 0)
+        return noSuch("entry", id.text);
+    return next;
+}
+
 /// Replaces section `index` by a changed copy.
 template <class Change> void changeSection(Project& project, int index, Change change) {
     auto copy = std::make_shared<Section>(*at(project.sections, index));

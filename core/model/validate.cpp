@@ -95,6 +95,8 @@ Status checkIds(const Project& project) {
     if (auto st = addAll(project.measured, "measured"); !st) return st;
     if (auto st = addAll(project.diary, "diary"); !st) return st;
     if (auto st = addAll(project.options.list, "options"); !st) return st;
+    if (auto st = addAll(project.modules.list, "modules"); !st) return st;
+    if (auto st = addAll(project.modules.reaches, "reaches"); !st) return st;
     for (std::size_t o = 0; o < project.options.list.size(); ++o)
         for (std::size_t a = 0; a < project.options.list[o].alternatives.size(); ++a) {
             const Alternative& alternative = project.options.list[o].alternatives[a];
@@ -213,6 +215,7 @@ Status checkNotes(const Project& project) {
         return Error{"project.tilt", "the wanted tilt must be an angle", "/tilt_deg"};
     if (auto st = checkMaking(project.making); !st) return st;
     if (auto st = checkOptions(project); !st) return st;
+    if (auto st = checkModules(project); !st) return st;
     return checkDate(project.shownOn, "/shown_on");
 }
 

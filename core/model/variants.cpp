@@ -41,8 +41,9 @@ Project takeVariant(const Project& project, int index) {
     Variant& wanted = at(next.variants, index);
     if (!wanted.body) return next;
     const std::shared_ptr<const VariantBody> body = wanted.body;
-    at(next.variants, findShownVariant(project)).body = std::make_shared<const VariantBody>(
-        VariantBody{project.sections, project.joints, project.poses, project.boards, project.posts, project.options});
+    at(next.variants, findShownVariant(project)).body =
+        std::make_shared<const VariantBody>(VariantBody{project.sections, project.joints, project.poses, project.boards,
+                                                        project.posts, project.options, project.modules});
     wanted.body = nullptr;
     next.sections = body->sections;
     next.joints = body->joints;
@@ -50,6 +51,7 @@ Project takeVariant(const Project& project, int index) {
     next.boards = body->boards;
     next.posts = body->posts;
     next.options = body->options;
+    next.modules = body->modules;
     return next;
 }
 
@@ -59,7 +61,7 @@ EditResult addVariant(const Project& project, const std::string& name, const std
         next.variants.push_back({{detail::takeId(next, "v")}, firstName.empty() ? "A" : firstName, nullptr});
     if (auto st = checkName(next, name, -1); !st) return st.error();
     at(next.variants, findShownVariant(next)).body = std::make_shared<const VariantBody>(
-        VariantBody{next.sections, next.joints, next.poses, next.boards, next.posts, next.options});
+        VariantBody{next.sections, next.joints, next.poses, next.boards, next.posts, next.options, next.modules});
     next.variants.push_back({{detail::takeId(next, "v")}, name, nullptr});
     return checked(std::move(next));
 }

@@ -72,7 +72,9 @@ private:
                                                                                  {"weighs", &Runner::weigh},
                                                                                  {"in", &Runner::goTo},
                                                                                  {"order", &Runner::orderSteps},
-                                                                                 {"after", &Runner::putAfter}};
+                                                                                 {"after", &Runner::putAfter},
+                                                                                 {"lifts", &Runner::addModule},
+                                                                                 {"reach", &Runner::addReach}};
         const auto found = kCommands.find(command);
         if (found == kCommands.end()) return unknown("command", command);
         return (this->*found->second)(words);
@@ -190,6 +192,56 @@ private:
             return {};
         }
         return take(model::setAfter(m_project, parts, {*section}));
+    }
+    /// lifts NAME : LABEL … [folded POSE]
+    Status addModule(Words& words) {
+        model::Module one;
+        one.name = words.takeUntil({":"});
+        if (one.name.empty() || !words.takeIf(":")) return wanted("a name, ':' and what lifts off");
+        while (!words.empty() && words.peek() != "folded") {
+            const auto thing = find(words, "a part or section");
+            if (!thing) return thing.error();
+            if (m_project.findSection({*thing}) >= 0)
+                one.sections.push_back({*thing});
+            else
+                one.parts.push_back({*thing});
+        }
+        if (words.takeIf("folded")) {
+            const std::string name = words.takeUntil({});
+            const auto pose = std::find_if(m_project.poses.begin(), m_project.poses.end(),
+                                           [&](const model::NamedPose& each) { return each.name == name; });
+            if (pose == m_project.poses.end()) return unknown("pose", name);
+            one.pose = pose->id;
+        }
+        return take(model::putModule(m_project, std::move(one)));
+    }
+    /// reach NAME on LABEL [SIDE] [plug] [most N]
+    Status addReach(Words& words) {
+        model::Reach reach;
+        reach.name = words.takeUntil({"on"});
+        if (reach.name.empty() || !words.takeIf("on")) return wanted("a name and 'on'");
+        const auto part = find(words, "a part");
+        if (!part) return part.error();
+        reach.part.text = *part;
+        if (model::PartIndex(m_project).find(reach.part).section < 0)
+            return Error{"script.label", "that is no part", ""};
+        while (!words.empty()) {
+            if (words.takeIf("plug")) {
+                reach.plug = true;
+            } else if (words.takeIf("most")) {
+                const auto most = number(words, "a number of moves");
+                if (!most) return most.error();
+                if (*most < 0 || *most > model::kMostReachMoves || *most != std::floor(*most))
+                    return wanted("a number of moves from 0 to " + std::to_string(model::kMostReachMoves));
+                reach.mostMoves = static_cast<int>(*most);
+            } else if (const auto side = model::findSide(words.peek())) {
+                reach.side = *side;
+                words.take();
+            } else {
+                return unknown("word here", words.peek());
+            }
+        }
+        return take(model::putReach(m_project, std::move(reach)));
     }
     Status nextStep(Words& words) {
         ++m_step;

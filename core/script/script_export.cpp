@@ -34,6 +34,7 @@ public:
         for (const model::Joint& joint : m_project.joints) addJoint(joint);
         for (const model::NamedPose& pose : m_project.poses) addPose(pose);
         for (const auto& board : m_project.boards) addBoard(*board);
+        addModules();
         addUnsaid();
         return std::move(m_text);
     }
@@ -66,6 +67,9 @@ private:
         for (const auto& section : m_project.sections)
             for (const model::Part& part : section->parts)
                 if (!part.after.empty()) m_named.insert(part.id.text);
+        for (const model::Module& one : m_project.modules.list)
+            for (const auto& part : one.parts) m_named.insert(part.text);
+        for (const model::Reach& reach : m_project.modules.reaches) m_named.insert(reach.part.text);
         for (const model::Joint& joint : m_project.joints) {
             m_named.insert(joint.from.part.text);
             m_named.insert(joint.to.part.text);
@@ -198,6 +202,26 @@ private:
         if (function.withOthers) m_text += " together";
         m_text += "\n";
     }
+    void addModules() {
+        for (const model::Module& one : m_project.modules.list) {
+            std::string things;
+            const auto add = [&](const std::string& id) {
+                if (isSaid(id)) things += " " + id;
+            };
+            for (const auto& section : one.sections) add(section.text);
+            for (const auto& part : one.parts) add(part.text);
+            m_text += things.empty() ? "# its things are not said here: " : "";
+            m_text += "lifts " + quoted(one.name) + " :" + things;
+            if (const int pose = m_project.findPose(one.pose); pose >= 0)
+                m_text += " folded " + quoted(at(m_project.poses, pose).name);
+            m_text += "\n";
+        }
+        for (const model::Reach& reach : m_project.modules.reaches) {
+            m_text += commentUnless(isSaid(reach.part.text));
+            m_text += "reach " + quoted(reach.name) + " on " + reach.part.text + " " + model::getSideName(reach.side) +
+                      (reach.plug ? " plug" : "") + " most " + std::to_string(reach.mostMoves) + "\n";
+        }
+    }
     void addUnsaid() {
         const auto tell = [&](std::size_t count, const char* one, const char* many) {
             if (count > 0)
@@ -212,6 +236,7 @@ private:
         tell(m_project.cases.size(), "case", "cases");
         tell(m_project.posts.size(), "post", "posts");
         tell(m_project.variants.size() > 1 ? m_project.variants.size() - 1 : 0, "further variant", "further variants");
+        tell(m_project.options.list.size(), "option", "options");
         tell(m_project.ownShapes.size(), "shape of the builder's own", "shapes of the builder's own");
     }
 

@@ -6,10 +6,9 @@
 
 #include "core/base/at.h"
 #include "core/base/memo.h"
-#include "core/bonds/across.h"
 #include "core/make/proposal.h"
 #include "core/make/steps.h"
-#include "core/pose/kinematics.h"
+#include "core/study/group_scene.h"
 
 namespace ivrant::study {
 namespace {
@@ -18,9 +17,8 @@ namespace {
 class Joining {
 public:
     Joining(const Facts& facts, const model::Placed& placed)
-        : m_facts(facts), m_project(*facts.project), m_placed(placed), m_rank(make::rankSections(facts.tree)) {
-        m_mates = bonds::findMatesAcross(placed);
-    }
+        : m_facts(facts), m_project(*facts.project), m_placed(placed), m_rank(make::rankSections(facts.tree)),
+          m_mates(listWorldMates(facts, placed)) {}
 
     /// Those that waited for `on` and cannot go in now that it is.
     [[nodiscard]] std::vector<WaitingFault> listWaiting(int on, std::map<model::PartSpot, make::Way>& ways) const {
@@ -66,37 +64,22 @@ public:
 
     /// Fills in what it finds; true: it goes.
     bool look(SectionJoin& join, const std::vector<int>& before) const {
-        std::vector<make::SceneBody> bodies(1);
-        std::vector<model::PartSpot> spots(1);
-        std::vector<int> offsets; // of the section's parts: where their solids begin
-        const model::Section& section = *at(m_project.sections, join.section);
-        for (std::size_t p = 0; p < section.parts.size(); ++p) {
-            offsets.push_back(static_cast<int>(bodies[0].solids.size()));
-            if (isThere({join.section, static_cast<int>(p)}, join.section))
-                addTo(bodies[0], {join.section, static_cast<int>(p)});
+        const auto listThere = [&](int section) {
+            std::vector<model::PartSpot> spots;
+            for (std::size_t p = 0; p < at(m_project.sections, section)->parts.size(); ++p)
+                if (const model::PartSpot spot{section, static_cast<int>(p)}; isThere(spot, join.section))
+                    spots.push_back(spot);
+            return spots;
+        };
+        std::vector<model::PartSpot> others;
+        for (const int s : before) {
+            const auto there = listThere(s);
+            others.insert(others.end(), there.begin(), there.end());
         }
-        std::map<model::PartSpot, int> number;
-        for (const int s : before)
-            for (std::size_t p = 0; p < at(m_project.sections, s)->parts.size(); ++p) {
-                const model::PartSpot spot{s, static_cast<int>(p)};
-                if (!isThere(spot, join.section)) continue;
-                number[spot] = static_cast<int>(bodies.size());
-                spots.push_back(spot);
-                const model::Part& part = model::getPart(m_project, spot);
-                bodies.push_back(make::makeSceneBody(*part.shape, m_placed.X_WP(spot)));
-            }
-        make::Scene scene(std::move(bodies), listBonds(join.section, number, offsets));
-        bool found = false;
-        for (const make::Way& way : scene.ways(0)) {
-            const auto blockers = scene.listBlockers(0, way);
-            if (found && blockers.size() >= join.blocked.size()) continue;
-            found = true;
-            join.way = way;
-            join.blocked.clear();
-            for (const int b : blockers) join.blocked.push_back(at(spots, b));
-            if (blockers.empty()) return true;
-        }
-        return false;
+        BestWay best = findBestWay(makeGroupScene(m_placed, m_mates, listThere(join.section), others));
+        join.way = best.way;
+        join.blocked = std::move(best.blocked);
+        return join.blocked.empty();
     }
 
 private:
@@ -106,109 +89,22 @@ private:
         return after < 0 || at(m_rank, after) < at(m_rank, joining);
     }
 
-    /// Of all these parts, in the world: within sections, across them, and joints, seated or not.
     [[nodiscard]] std::vector<make::SceneBond> listAllBonds(const std::map<model::PartSpot, int>& number) const {
-        std::map<std::pair<model::PartSpot, model::PartSpot>, std::vector<bonds::Mate>> pairs;
-        const auto add = [&](model::PartSpot a, int portA, model::PartSpot b, int portB, parts::BondKind kind) {
-            if (number.count(a) == 0 || number.count(b) == 0) return;
-            if (b < a) {
-                std::swap(a, b);
-                std::swap(portA, portB);
-            }
-            auto& list = pairs[{a, b}];
-            if (std::none_of(list.begin(), list.end(),
-                             [&](const bonds::Mate& mate) { return mate.portA == portA && mate.portB == portB; }))
-                list.push_back({a.part, portA, b.part, portB, kind});
-        };
-        for (std::size_t s = 0; s < m_facts.bonds.size(); ++s)
-            for (const bonds::Mate& mate : m_facts.bonds[s]->mates)
-                add({static_cast<int>(s), mate.partA}, mate.portA, {static_cast<int>(s), mate.partB}, mate.portB,
-                    mate.kind);
-        for (const bonds::AcrossMate& mate : m_mates) add(mate.a, mate.portA, mate.b, mate.portB, mate.kind);
-        forJoints([&](model::PartSpot from, int fromPort, model::PartSpot to, int toPort) {
-            add(from, fromPort, to, toPort, parts::BondKind::Movable);
-        });
         std::vector<make::SceneBond> list;
-        list.reserve(pairs.size());
-        for (const auto& [ends, mates] : pairs)
-            list.push_back(make::makeSceneBond(number.at(ends.first), *model::getPart(m_project, ends.first).shape,
-                                               m_placed.X_WP(ends.first), number.at(ends.second),
-                                               *model::getPart(m_project, ends.second).shape,
-                                               m_placed.X_WP(ends.second), mates));
-        return list;
-    }
-    template <class Visit> void forJoints(Visit visit) const {
-        for (std::size_t j = 0; j < m_project.joints.size(); ++j) {
-            const model::Joint& joint = m_project.joints[j];
-            const model::PartSpot from = at(m_facts.tree.from, j), to = at(m_facts.tree.to, j);
-            visit(from, model::getPart(m_project, from).shape->findPort(joint.from.port), to,
-                  model::getPart(m_project, to).shape->findPort(joint.to.port));
+        list.reserve(m_mates.size());
+        for (const auto& [ends, mates] : m_mates) {
+            const auto a = number.find(ends.first), b = number.find(ends.second);
+            if (a == number.end() || b == number.end()) continue;
+            list.push_back(makeWorldBond(m_placed, a->second, ends.first, b->second, ends.second, mates));
         }
-    }
-
-    void addTo(make::SceneBody& whole, model::PartSpot spot) const {
-        const model::Part& part = model::getPart(m_project, spot);
-        make::SceneBody one = make::makeSceneBody(*part.shape, m_placed.X_WP(spot));
-        const int offset = static_cast<int>(whole.solids.size());
-        for (auto* list : {&one.shafts, &one.holes})
-            for (make::SceneShaft& line : *list)
-                for (int& solid : line.solids) solid += offset;
-        for (make::SceneSolid& solid : one.solids) solid.studAxis = Vec3::Zero(); // it need not lead its own body
-        whole.solids.insert(whole.solids.end(), one.solids.begin(), one.solids.end());
-        whole.shafts.insert(whole.shafts.end(), one.shafts.begin(), one.shafts.end());
-        whole.holes.insert(whole.holes.end(), one.holes.begin(), one.holes.end());
-        whole.bounds.include(one.bounds);
-    }
-
-    [[nodiscard]] std::vector<make::SceneBond> listBonds(int section, const std::map<model::PartSpot, int>& number,
-                                                         const std::vector<int>& offsets) const {
-        std::map<std::pair<int, model::PartSpot>, std::vector<bonds::Mate>> pairs; // own part, other
-        const auto add = [&](model::PartSpot own, int ownPort, model::PartSpot other, int otherPort,
-                             parts::BondKind kind) {
-            if (own.section != section || number.count(other) == 0 || !isThere(own, section)) return;
-            auto& list = pairs[{own.part, other}];
-            const bool known = std::any_of(list.begin(), list.end(), [&](const bonds::Mate& mate) {
-                return mate.portA == ownPort && mate.portB == otherPort;
-            });
-            if (!known) list.push_back({own.part, ownPort, other.part, otherPort, kind});
-        };
-        for (const bonds::AcrossMate& mate : m_mates) {
-            add(mate.a, mate.portA, mate.b, mate.portB, mate.kind);
-            add(mate.b, mate.portB, mate.a, mate.portA, mate.kind);
-        }
-        forJoints([&](model::PartSpot from, int fromPort, model::PartSpot to, int toPort) { // seated or not
-            add(from, fromPort, to, toPort, parts::BondKind::Movable);
-            add(to, toPort, from, fromPort, parts::BondKind::Movable);
-        });
-        std::map<int, make::SceneBond> merged;
-        for (const auto& [ends, mates] : pairs) {
-            const auto& [own, other] = ends;
-            const model::PartSpot spot{section, own};
-            const int body = number.at(other);
-            make::SceneBond bond =
-                make::makeSceneBond(0, *model::getPart(m_project, spot).shape, m_placed.X_WP(spot), body,
-                                    *model::getPart(m_project, other).shape, m_placed.X_WP(other), mates);
-            for (auto& seat : bond.seats) seat.first += at(offsets, own);
-            const auto [known, fresh] = merged.try_emplace(body, bond);
-            if (fresh) continue;
-            auto& into = known->second;
-            into.lines.insert(into.lines.end(), bond.lines.begin(), bond.lines.end());
-            into.seats.insert(into.seats.end(), bond.seats.begin(), bond.seats.end());
-            std::sort(into.seats.begin(), into.seats.end());
-            into.depth = std::max(into.depth, bond.depth);
-        }
-        std::vector<make::SceneBond> list;
-        list.reserve(merged.size());
-        for (auto& [body, bond] : merged) list.push_back(std::move(bond));
         return list;
     }
 
-    using Vec3 = geometry::Vec3;
     const Facts& m_facts;
     const model::Project& m_project;
     const model::Placed& m_placed;
     std::vector<int> m_rank;
-    std::vector<bonds::AcrossMate> m_mates;
+    WorldMates m_mates;
 };
 
 /// How sections go onto each other, in order, and what waited for them.

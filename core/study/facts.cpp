@@ -14,6 +14,7 @@
 #include "core/study/assembly.h"
 #include "core/study/drive_inputs.h"
 #include "core/study/kept_facts.h"
+#include "core/study/modules.h"
 #include "core/study/stand_cases.h"
 #include "core/study/worst_load.h"
 #include "core/trials/strengths.h"
@@ -113,13 +114,14 @@ public:
         const Facts& before = *m_kept.before();
         unsigned same = m_kept.findUnchanged(m_facts) & planned;
         constexpr unsigned kLate = kBonds | kMoves;
-        if (!live && (same & kLate) != kLate) same &= ~kLate;
+        if (!live && (same & kLate) != kLate) same &= ~(kLate | kModules);
         if (!live && (same & kAtRest) != 0) m_facts.poses.front().standing = before.poses.front().standing;
         if ((same & kWorst) != 0) m_facts.worst = before.worst;
         if ((same & kMoves) != 0) m_facts.moves = before.moves;
         if ((same & kStructure) != 0) m_facts.structure = before.structure;
         if ((same & kOwnCases) != 0) m_facts.ownCases = before.ownCases;
         if ((same & kHidden) != 0) m_facts.hidden = before.hidden;
+        if ((same & kModules) != 0) m_facts.modules = before.modules;
         // Bonds are those of a pose: the stage goes on for the others.
         m_keepsAtRest = (same & kAtRest) != 0;
         return live ? same & ~kAtRest : same;
@@ -152,6 +154,7 @@ public:
         run(kOwnCases, [&] { m_facts.ownCases = calcOwnCases(m_facts, m_progress); });
         run(kStructure, [&] { m_facts.structure = calcStructure(m_facts); });
         run(kAssembly, [&] { m_facts.assembly = calcAssembly(m_facts, m_progress); });
+        run(kModules, [&] { m_facts.modules = calcModules(m_facts, m_progress); });
         run(kHidden, [&] { m_facts.hidden = calcHiddenOf(m_facts, m_progress); });
         tasks.wait();
     }
@@ -200,7 +203,8 @@ private:
 };
 
 /// In this order after what every pose is looked at for.
-constexpr std::array<unsigned, 2> kStages{kWorst | kAtRest | kMoves, kStructure | kOwnCases | kHidden | kAssembly};
+constexpr std::array<unsigned, 2> kStages{kWorst | kAtRest | kMoves,
+                                          kStructure | kOwnCases | kHidden | kAssembly | kModules};
 
 } // namespace
 
@@ -214,7 +218,7 @@ Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wan
     facts.strengths = trials::calcStrengths(*facts.project);
     facts.worst.resize(facts.project->joints.size());
     const bool live = facts.project->partCount() <= kMostPartsLive;
-    const unsigned planned = wanted.facts & (live ? kAll : kAll & ~(kBonds | kMoves | kAssembly));
+    unsigned planned = wanted.facts & (live ? kAll : kAll & ~(kBonds | kMoves | kAssembly | kModules));
     Finder finder(facts, wanted, progress, before);
     const auto end = [&](unsigned found) { // of a stage; false: no further one
         facts.complete = !finder.isStopped();
@@ -229,6 +233,8 @@ Facts calcFacts(std::shared_ptr<const model::Project> project, const Wanted& wan
     // What a drive holds, bonds and moves need to know.
     if (wanted.has(kDrive | kBonds | kMoves)) finder.findDrive();
     const unsigned kept = finder.takeKept(wanted.facts, live);
+    if (!live && (kept & kMoves) != 0) // nothing comes late: the order of building is looked at now
+        planned |= wanted.facts & (kAssembly | kModules);
     if (!end((planned & (kRanges | kLoads | kCollisions | kDrive)) | kept)) return facts;
     for (const unsigned stage : kStages) {
         if ((stage & planned & ~kept) == 0) continue;
@@ -269,7 +275,8 @@ bool findLateFacts(Facts& facts, base::Progress* progress) {
     late.hidden = calcHiddenOf(late, progress);
     late.moves = calcMoveTips(late);
     late.assembly = calcAssembly(late, progress);
-    late.known |= kBonds | kMoves | kAssembly;
+    late.modules = calcModules(late, progress);
+    late.known |= kBonds | kMoves | kAssembly | kModules;
     if (progress && progress->stopped()) return false;
     facts = std::move(late);
     return true;

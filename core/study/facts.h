@@ -23,7 +23,8 @@
 
 namespace ivrant::study {
 
-struct Assembly; // assembly.h
+struct Assembly;    // assembly.h
+struct ModuleFacts; // modules.h
 
 /// Up to that many parts the bonds and moves are looked at with all else; those of larger models follow
 /// (findLateFacts), up to kMostPartsForBonds.
@@ -43,8 +44,9 @@ enum Fact : unsigned {
     kOwnCases = 256,
     kHidden = 512,
     kAssembly = 1024, ///< whether it can be built as its steps say
+    kModules = 2048,  ///< what lifts off, and what is within reach
     kBonds = kAtRest | kStructure | kOwnCases | kHidden,
-    kAll = 2047
+    kAll = 4095
 };
 
 struct PoseFacts {
@@ -93,6 +95,7 @@ struct Facts {
     std::shared_ptr<const Structure> structure;
     std::shared_ptr<const Hidden> hidden;
     std::shared_ptr<const Assembly> assembly;
+    std::shared_ptr<const ModuleFacts> modules;
     std::vector<OwnCaseFacts> ownCases;              ///< in the project's order
     std::shared_ptr<const drive::DriveReport> drive; ///< null when nothing turns; points into the project
     unsigned known = 0;                              ///< which of Fact have been found; what is not is empty

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <tuple>
 
+#include "core/base/at.h"
 #include "core/pose/stance.h"
 
 namespace ivrant::study {
@@ -38,6 +39,24 @@ bool isSameCase(const model::OwnCase& l, const model::OwnCase& r) {
     const auto of = [](const model::OwnCase& c) {
         return std::tie(c.id, c.name, c.slopeDeg, c.towardDeg, c.downG, c.asideG, c.strapped, c.hands, c.pushN,
                         c.pushed, c.pose);
+    };
+    return of(l) == of(r);
+}
+
+bool isSameModule(const model::Module& l, const model::Module& r) {
+    const auto of = [](const model::Module& m) { return std::tie(m.id, m.parts, m.sections, m.option, m.pose); };
+    return of(l) == of(r);
+}
+bool isSameReach(const model::Reach& l, const model::Reach& r) {
+    const auto of = [](const model::Reach& e) { return std::tie(e.id, e.part, e.side, e.plug); };
+    return of(l) == of(r);
+}
+bool isSameOption(const model::Option& l, const model::Option& r) {
+    const auto chosen = [](const model::Option& o) -> const model::Alternative& {
+        return at(o.alternatives, o.chosen);
+    };
+    const auto of = [&](const model::Option& o) {
+        return std::tie(o.id, chosen(o).id, chosen(o).parts, chosen(o).sections);
     };
     return of(l) == of(r);
 }
@@ -133,6 +152,11 @@ unsigned KeptFacts::findUnchanged(const Facts& now) const {
         if (isSamePose(before.present, now.present)) same |= kMoves;
         if (areSame(before.project->cases, now.project->cases, isSameCase)) same |= kOwnCases;
         if (m_sameColours) same |= kHidden;
+        const model::Project &l = *before.project, &r = *now.project;
+        if (m_sameColours && areSame(l.modules.list, r.modules.list, isSameModule) &&
+            areSame(l.modules.reaches, r.modules.reaches, isSameReach) &&
+            areSame(l.options.list, r.options.list, isSameOption))
+            same |= kModules;
     }
     return same & before.known;
 }

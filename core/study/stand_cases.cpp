@@ -207,30 +207,45 @@ std::vector<stand::BallastProposal> listBallast(const Facts& facts, std::span<co
     return proposals;
 }
 
+std::optional<stand::Tipping> calcTippingWithout(const PoseFacts& pose, const std::set<model::PartSpot>& out) {
+    // The ground corners of parts that are left out carry nothing; the centre of gravity moves.
+    const model::Project& project = *pose.placed.project;
+    std::vector<geometry::Vec3> corners;
+    double gram = 0;
+    geometry::Vec3 moment = geometry::Vec3::Zero();
+    const auto leave = [&](double massG, const geometry::Vec3& at) {
+        gram += massG;
+        moment += massG * at;
+    };
+    for (std::size_t s = 0; s < pose.placed.X_WS.size(); ++s) {
+        std::size_t left = 0;
+        for (std::size_t p = 0; p < project.sections[s]->parts.size(); ++p) {
+            const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
+            const model::Part& part = getPart(project, spot);
+            const geometry::Frame X_WP = pose.placed.X_WP(spot);
+            if (out.count(spot) > 0) {
+                leave(part.massG(), X_WP * part.shape->centre);
+                ++left;
+                continue;
+            }
+            for (const auto& solid : part.shape->solids)
+                if (geometry::calcBounds(solid.solid, X_WP).low.z() <= model::kGroundContactMm)
+                    geometry::appendCorners(corners, solid.solid, X_WP);
+        }
+        if (left == 0 || left < project.sections[s]->parts.size()) continue;
+        for (const model::Ballast& b : project.sections[s]->ballast) // with the last of its parts it goes as well
+            leave(b.massG, pose.placed.X_WS[s] * geometry::Vec3(base::umToMm(b.atUm[0]), base::umToMm(b.atUm[1]),
+                                                                base::umToMm(b.atUm[2])));
+    }
+    auto tipping = stand::calcTipping(pose.placed, corners);
+    if (!tipping || !(model::calcMass(pose.placed).massG - gram > 0)) return std::nullopt;
+    return stand::calcTippingWith(*tipping, -gram, moment / std::max(gram, 1e-12));
+}
+
 base::Result<stand::CoreProposal> calcCore(const Facts& facts, const PoseFacts& pose, base::Progress* progress) {
     const auto tip = [&](const std::set<model::PartSpot>& out) {
-        // The ground corners of parts that are left out carry nothing; the centre of gravity moves.
-        std::vector<geometry::Vec3> corners;
-        double gram = 0;
-        geometry::Vec3 moment = geometry::Vec3::Zero();
-        const auto whole = model::calcMass(pose.placed);
-        for (std::size_t s = 0; s < pose.placed.X_WS.size(); ++s)
-            for (std::size_t p = 0; p < facts.project->sections[s]->parts.size(); ++p) {
-                const model::PartSpot spot{static_cast<int>(s), static_cast<int>(p)};
-                const model::Part& part = getPart(*facts.project, spot);
-                const geometry::Frame X_WP = pose.placed.X_WP(spot);
-                if (out.count(spot) > 0) {
-                    gram += part.massG();
-                    moment += part.massG() * (X_WP * part.shape->centre);
-                    continue;
-                }
-                for (const auto& solid : part.shape->solids)
-                    if (geometry::calcBounds(solid.solid, X_WP).low.z() <= model::kGroundContactMm)
-                        geometry::appendCorners(corners, solid.solid, X_WP);
-            }
-        auto tipping = stand::calcTipping(pose.placed, corners);
-        if (!tipping || !(whole.massG - gram > 0)) return -90.0;
-        return stand::calcTippingWith(*tipping, -gram, moment / std::max(gram, 1e-12)).angleDeg;
+        const auto tipping = calcTippingWithout(pose, out);
+        return tipping ? tipping->angleDeg : -90.0;
     };
     stand::CoreWish wish;
     wish.leastTipDeg = getAskedTipDeg(*facts.project);

@@ -5,6 +5,8 @@
 // together.
 #pragma once
 
+#include <set>
+
 #include "core/stand/ballast.h"
 #include "core/stand/core_removal.h"
 #include "core/study/facts.h"
@@ -59,6 +61,9 @@ inline constexpr double kMostBallastG = 2000; ///< more is no ballast for a figu
 [[nodiscard]] std::vector<stand::BallastProposal>
 listBallast(const Facts& facts, std::span<const stand::Standing> standings, double wishDeg);
 
+/// How the pose tips without these parts, in the same places; none when nothing with weight is left. O(parts).
+[[nodiscard]] std::optional<stand::Tipping> calcTippingWithout(const PoseFacts& pose,
+                                                               const std::set<model::PartSpot>& out);
 /// What can be left out of the core of a pose: with a margin of 1.5 in the bonds and the usual tip angle.
 base::Result<stand::CoreProposal> calcCore(const Facts& facts, const PoseFacts& pose,
                                            base::Progress* progress = nullptr);

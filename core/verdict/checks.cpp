@@ -5,6 +5,7 @@
 #include "core/verdict/diary/check_diary.h"
 #include "core/verdict/drive/check_drive.h"
 #include "core/verdict/make/check_make.h"
+#include "core/verdict/make/check_modules.h"
 #include "core/verdict/make/check_supply.h"
 #include "core/verdict/pose/check_pose.h"
 #include "core/verdict/shape/check_shape.h"
@@ -29,6 +30,7 @@ constexpr CheckGroup kGroups[]{
     {"hidden", "what nobody sees", kHidden, judgeHidden, proposeHiddenMends},
     {"assembly", "the order of building", kAssembly, judgeAssembly, proposeAssemblyMends},
     {"supplies", "parts, orders and the calendar", 0, judgeSupplies, proposeSupplyMends},
+    {"modules", "what lifts off and what is within reach", kModules | kAtRest, judgeModules, proposeModuleMends},
     {"brief", "the brief", 0, judgeBrief, nullptr},
     {"asks", "what was asked", kAll, judgeAsks, proposeAskMends},
     {"diary", "the diary", 0, judgeDiary, nullptr},

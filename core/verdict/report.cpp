@@ -84,7 +84,8 @@ Report addQuickBonds(Report report, stand::KeptForces& kept, base::Progress* pro
 }
 
 Report addBonds(Report report, base::Progress* progress) {
-    if (study::findLateFacts(report, progress)) judgeAgain(report, study::kBonds | study::kMoves);
+    if (study::findLateFacts(report, progress))
+        judgeAgain(report, study::kBonds | study::kMoves | study::kAssembly | study::kModules);
     return report;
 }
 

@@ -166,6 +166,16 @@ public:
         take(model::describeAlternative(m_project, find().alternatives.back().id, name, "", price));
         take(model::chooseAlternative(m_project, find().alternatives.front().id));
     }
+    /// What is chosen for the option, or a section with all it carries, lifts off.
+    void lifts(const std::string& name, bool isOption) {
+        model::Module one;
+        one.name = name;
+        for (const auto& option : m_project.options.list)
+            if (isOption && option.name == name) one.option = option.id;
+        for (const auto& section : m_project.sections)
+            if (!isOption && section->name == name) one.sections.push_back(section->id);
+        take(model::putModule(m_project, std::move(one)));
+    }
     void exclude(const std::string& first, const std::string& second) {
         model::OptionRule rule;
         for (const auto& each : m_project.options.list)
@@ -573,6 +583,9 @@ void makeFairGoer(const std::filesystem::path& folder, const FairGoer& f, const 
             b.alternative("Tool", other.tool, "Right arm", 1, other.toolParts, other.price * 2);
         }
         b.exclude("captain's cap", "fishing net"); // a captain does not fish
+        b.lifts("Hat", true);
+        b.lifts("Tool", true);
+        b.lifts("Head", false);
     }
     b.save(folder / (std::string(f.file) + ".ivrant"));
 }
