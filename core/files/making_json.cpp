@@ -69,6 +69,52 @@ model::Schedule readSchedule(const Node& node) {
     return schedule;
 }
 
+model::Packing readPacking(const Node& node) {
+    node.requireObject();
+    model::Packing packing;
+    if (node.has("box_mm")) {
+        const auto sizes = node.at("box_mm").list(3, 3);
+        for (std::size_t k = 0; k < sizes.size(); ++k) packing.boxMm[k] = sizes[k].number();
+    }
+    const auto read = [&](const char* key, double& value) {
+        if (node.has(key)) value = node.at(key).number();
+    };
+    read("most_kg", packing.mostKg);
+    read("foam_mm", packing.foamMm);
+    read("show_hours", packing.showHours);
+    read("running", packing.running);
+    return packing;
+}
+
+model::StepNote readStepNote(const Node& node) {
+    node.requireObject();
+    model::StepNote note;
+    note.part.text = node.at("part").text(60);
+    note.text = optionalText(node, "text");
+    if (node.has("view")) {
+        const auto angles = node.at("view").list(2, 2);
+        note.viewDeg = {angles[0].number(), angles[1].number()};
+    }
+    return note;
+}
+
+Json stepNoteJson(const model::StepNote& note) {
+    Json json{{"part", note.part.text}};
+    addText(json, "text", note.text);
+    if (note.viewDeg) json["view"] = {numberJson((*note.viewDeg)[0]), numberJson((*note.viewDeg)[1])};
+    return json;
+}
+
+Json packingJson(const model::Packing& packing) {
+    Json json{{"box_mm", Json::array()}};
+    for (const double size : packing.boxMm) json["box_mm"].push_back(numberJson(size));
+    json["most_kg"] = numberJson(packing.mostKg);
+    json["foam_mm"] = numberJson(packing.foamMm);
+    json["show_hours"] = numberJson(packing.showHours);
+    json["running"] = numberJson(packing.running);
+    return json;
+}
+
 model::BuildSession readBuild(const Node& node) {
     static const std::set<std::string, std::less<>> kKnown{"id",        "date",  "minutes", "first_step",
                                                            "last_step", "parts", "who",     "note"};
@@ -146,9 +192,12 @@ model::Making readMaking(const Node& node) {
     if (node.has("orders"))
         for (const Node& order : node.at("orders").list(0, kMostEntries)) making.orders.push_back(readOrder(order));
     if (node.has("schedule")) making.schedule = readSchedule(node.at("schedule"));
+    if (node.has("notes"))
+        for (const Node& note : node.at("notes").list(0, kMostEntries)) making.notes.push_back(readStepNote(note));
+    if (node.has("packing")) making.packing = readPacking(node.at("packing"));
     if (node.has("builds"))
         for (const Node& build : node.at("builds").list(0, kMostEntries)) making.builds.push_back(readBuild(build));
-    making.extra = node.extra({"stocks", "prices", "columns", "orders", "schedule", "builds"});
+    making.extra = node.extra({"stocks", "prices", "columns", "orders", "schedule", "packing", "notes", "builds"});
     return making;
 }
 
@@ -168,6 +217,8 @@ std::string makingText(const model::Making& making) {
     if (!making.columns.empty()) add("columns", jsonLine(Json(making.columns)));
     if (!making.orders.empty()) add("orders", list(making.orders, orderJson));
     if (!making.schedule.isEmpty()) add("schedule", jsonLine(scheduleJson(making.schedule)));
+    if (making.packing != model::Packing{}) add("packing", jsonLine(packingJson(making.packing)));
+    if (!making.notes.empty()) add("notes", list(making.notes, stepNoteJson));
     if (!making.builds.empty()) add("builds", list(making.builds, buildJson));
     if (making.extra)
         for (const auto& [key, value] : making.extra->items())

@@ -5,34 +5,11 @@
 namespace ivrant::model {
 
 using detail::checked;
-using detail::noSuch;
-using detail::takeId;
 
 namespace {
 
-template <class Entry>
-EditResult putOne(const Project& project, std::vector<Entry> Making::*list, const char* prefix, Entry entry) {
-    Project next = project;
-    auto& entries = next.making.*list;
-    if (entry.id.empty()) {
-        entry.id.text = takeId(next, prefix);
-        entries.push_back(std::move(entry));
-        return checked(std::move(next));
-    }
-    const auto found =
-        std::find_if(entries.begin(), entries.end(), [&](const Entry& other) { return other.id == entry.id; });
-    if (found == entries.end()) return noSuch("entry", entry.id.text);
-    *found = std::move(entry);
-    return checked(std::move(next));
-}
-
-template <class Entry, class Id>
-EditResult dropOne(const Project& project, std::vector<Entry> Making::*list, const Id& id) {
-    Project next = project;
-    if (std::erase_if(next.making.*list, [&](const Entry& entry) { return entry.id == id; }) == 0)
-        return noSuch("entry", id.text);
-    return next;
-}
+constexpr auto listOrders = [](Project & project) -> auto& { return project.making.orders; };
+constexpr auto listBuilds = [](Project & project) -> auto& { return project.making.builds; };
 
 } // namespace
 
@@ -52,9 +29,9 @@ EditResult setSupplies(const Project& project, std::shared_ptr<const Supplies> s
 }
 
 EditResult putOrder(const Project& project, Order order) {
-    return putOne(project, &Making::orders, "o", std::move(order));
+    return detail::putEntry(project, listOrders, "o", std::move(order));
 }
-EditResult removeOrder(const Project& project, const OrderId& id) { return dropOne(project, &Making::orders, id); }
+EditResult removeOrder(const Project& project, const OrderId& id) { return detail::dropEntry(project, listOrders, id); }
 
 EditResult setSchedule(const Project& project, Schedule schedule) {
     Project next = project;
@@ -62,9 +39,22 @@ EditResult setSchedule(const Project& project, Schedule schedule) {
     return checked(std::move(next));
 }
 
-EditResult putBuild(const Project& project, BuildSession build) {
-    return putOne(project, &Making::builds, "w", std::move(build));
+EditResult setStepNote(const Project& project, StepNote note) {
+    Project next = project;
+    std::erase_if(next.making.notes, [&](const StepNote& each) { return each.part == note.part; });
+    if (!note.text.empty() || note.viewDeg) next.making.notes.push_back(std::move(note));
+    return checked(std::move(next));
 }
-EditResult removeBuild(const Project& project, const BuildId& id) { return dropOne(project, &Making::builds, id); }
+
+EditResult setPacking(const Project& project, const Packing& packing) {
+    Project next = project;
+    next.making.packing = packing;
+    return checked(std::move(next));
+}
+
+EditResult putBuild(const Project& project, BuildSession build) {
+    return detail::putEntry(project, listBuilds, "w", std::move(build));
+}
+EditResult removeBuild(const Project& project, const BuildId& id) { return detail::dropEntry(project, listBuilds, id); }
 
 } // namespace ivrant::model

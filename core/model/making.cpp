@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/model/making.h"
 
+#include <algorithm>
 #include <cmath>
 #include <set>
 
@@ -41,6 +42,22 @@ Status checkOrder(const Order& order, const std::string& place) {
             return wrong(at + "/arrived", "of " + std::to_string(line.count) + " pieces 0 to as many have arrived");
         if (!isMoney(line.price)) return wrong(at + "/price", "a piece costs 0 to 10000000");
     }
+    return {};
+}
+
+Status checkPacking(const Packing& packing) {
+    const std::string place = "/making/packing";
+    const auto within = [](double value, double low, double high) { return value >= low && value <= high; };
+    if (!std::all_of(packing.boxMm.begin(), packing.boxMm.end(), [&](double mm) { return within(mm, 50, 3000); }))
+        return Error{"making.value", "a box is 50 to 3000 mm along, across and high", place + "/box_mm"};
+    if (!within(packing.mostKg, 0.1, 100))
+        return Error{"making.value", "a box weighs at most 0.1 to 100 kg", place + "/most_kg"};
+    if (!within(packing.foamMm, 0, 100))
+        return Error{"making.value", "there are 0 to 100 mm of foam", place + "/foam_mm"};
+    if (!within(packing.showHours, 0, 24))
+        return Error{"making.value", "a day at the show has 0 to 24 hours", place + "/show_hours"};
+    if (!within(packing.running, 0, 1))
+        return Error{"making.value", "motors run for a share of 0 to 1 of the time", place + "/running"};
     return {};
 }
 
@@ -103,6 +120,17 @@ Status checkMaking(const Making& making) {
     for (std::size_t i = 0; i < making.orders.size(); ++i)
         if (auto st = checkOrder(making.orders[i], "/orders/" + std::to_string(i)); !st) return st;
     if (auto st = checkSchedule(making.schedule); !st) return st;
+    if (auto st = checkPacking(making.packing); !st) return st;
+    std::set<PartId> noted;
+    for (std::size_t i = 0; i < making.notes.size(); ++i) {
+        const std::string place = "/making/notes/" + std::to_string(i);
+        if (making.notes[i].part.empty() || !noted.insert(making.notes[i].part).second)
+            return Error{"making.value", "a note is on a part, one on each", place + "/part"};
+        if (const auto& view = making.notes[i].viewDeg)
+            for (const double deg : *view)
+                if (!(deg >= -360 && deg <= 360))
+                    return Error{"making.value", "a view is two angles from -360 to 360", place + "/view"};
+    }
     for (std::size_t i = 0; i < making.builds.size(); ++i)
         if (auto st = checkBuild(making.builds[i], "/builds/" + std::to_string(i)); !st) return st;
     return {};

@@ -9,6 +9,7 @@
 #include <array>
 #include <map>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -115,6 +116,25 @@ struct Schedule {
     [[nodiscard]] bool isEmpty() const { return *this == Schedule{}; }
 };
 
+/// How it travels, and for how long it is shown.
+struct Packing {
+    std::array<double, 3> boxMm{400, 300, 300}; ///< inside of the largest box: along, across, high; 50 to 3000
+    double mostKg = 10;                         ///< that a box may weigh, 0.1 to 100
+    double foamMm = 20;                         ///< round each piece, 0 to 100
+    double showHours = 8;                       ///< of one day at the show, 0 to 24
+    double running = 1;                         ///< share of them that its motors run, 0 to 1
+    bool operator==(const Packing&) const = default;
+};
+
+/// What the builder adds to the step that a part goes in at, whatever its number is: words for the sheet, and from
+/// where it is looked at.
+struct StepNote {
+    PartId part;
+    std::string text;
+    std::optional<std::array<double, 2>> viewDeg{}; ///< about the vertical and above the horizon, ±360; none: chosen
+    bool operator==(const StepNote&) const = default;
+};
+
 /// Somebody sat down and built.
 struct BuildSession {
     BuildId id;
@@ -131,7 +151,9 @@ struct Making {
     std::map<std::string, std::string> columns; ///< of those tables, by our names: the headings that stand for them
     std::vector<Order> orders;
     Schedule schedule;
+    Packing packing;
     std::vector<BuildSession> builds;
+    std::vector<StepNote> notes; ///< one for a part at most; of parts that are gone they are kept
     ExtraPtr extra;
 };
 
