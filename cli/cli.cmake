@@ -19,6 +19,7 @@ add_executable(ivrant-cli
   cli/verbs_shape.cpp
   cli/verbs_stand.cpp
   cli/verbs_supply.cpp
+  cli/verbs_modules.cpp
 )
 target_link_libraries(ivrant-cli PRIVATE ivrant_files ivrant_script ivrant_render ivrant_print CLI11::CLI11)
 

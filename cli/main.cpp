@@ -16,9 +16,10 @@ int main(int argc, char** argv) {
     app.set_version_flag("--version", "ivrant-cli " IVRANT_VERSION);
     app.require_subcommand(1);
     cli::Verbs verbs;
-    for (const auto add : {cli::addCheckVerbs, cli::addPoseVerbs, cli::addMakeVerbs, cli::addAssemblyVerb,
-                           cli::addSupplyVerbs, cli::addOptionsVerb, cli::addBriefVerbs, cli::addDriveVerbs,
-                           cli::addStandVerb, cli::addBalanceVerbs, cli::addScriptVerbs, cli::addShapeVerbs})
+    for (const auto add :
+         {cli::addCheckVerbs, cli::addPoseVerbs, cli::addMakeVerbs, cli::addAssemblyVerb, cli::addSupplyVerbs,
+          cli::addOptionsVerb, cli::addModulesVerbs, cli::addBriefVerbs, cli::addDriveVerbs, cli::addStandVerb,
+          cli::addBalanceVerbs, cli::addScriptVerbs, cli::addShapeVerbs})
         add(verbs);
     const cli::Verb* chosen = nullptr;
     for (const auto& verb : verbs) {

@@ -10,10 +10,11 @@ using Verbs = std::vector<std::unique_ptr<Verb>>;
 
 void addCheckVerbs(Verbs& verbs);   ///< check, range, hold
 void addPoseVerbs(Verbs& verbs);    ///< map, chain, choose, clearance, reach, path, gaps, covers, compare
-void addMakeVerbs(Verbs& verbs);    ///< parts, steps, guide, render, convert
+void addMakeVerbs(Verbs& verbs);    ///< parts, steps, guide, lineup, render, convert
 void addAssemblyVerb(Verbs& verbs); ///< assembly
 void addSupplyVerbs(Verbs& verbs);  ///< stock, order, plan
 void addOptionsVerb(Verbs& verbs);  ///< options
+void addModulesVerbs(Verbs& verbs); ///< modules, pack
 void addBriefVerbs(Verbs& verbs);   ///< measure, own, scale, offset
 void addDriveVerbs(Verbs& verbs);   ///< drive, ratio, meshes
 void addStandVerb(Verbs& verbs);    ///< stand

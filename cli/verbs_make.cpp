@@ -11,10 +11,12 @@
 #include "core/files/mesh_files.h"
 #include "core/files/parts_csv.h"
 #include "core/files/project_file.h"
+#include "core/files/steps_csv.h"
 #include "core/make/parts_list.h"
 #include "core/model/board_parts.h"
 #include "core/parts/palette.h"
 #include "print/guide.h"
+#include "print/lineup.h"
 #include "render/picture.h"
 
 namespace ivrant::cli {
@@ -53,7 +55,19 @@ private:
 class Steps : public ProjectVerb {
 public:
     Steps() : ProjectVerb("steps", "steps in order of building") {}
+    void addOptions(CLI::App& sub) override {
+        ProjectVerb::addOptions(sub);
+        sub.add_flag("--csv", m_csv, "print CSV, as the sheets have them");
+    }
     [[nodiscard]] int run() const override {
+        if (m_csv) {
+            study::Wanted wanted;
+            wanted.facts = study::kRanges | study::kAssembly;
+            return withReport(wanted, [](const verdict::Report& report) {
+                std::cout << files::makeStepsCsv(files::makeSheetSteps(report));
+                return 0;
+            });
+        }
         const auto project = load();
         if (!project) return complain(project.error());
         const auto tree = model::makeTree(*project).value();
@@ -72,17 +86,28 @@ public:
         std::cout << formatTable(rows);
         return 0;
     }
+
+private:
+    bool m_csv = false;
 };
 
 class Guide : public ProjectVerb {
 public:
-    Guide() : ProjectVerb("guide", "the printed sheets as .pdf or .html") {}
+    Guide() : ProjectVerb("guide", "the printed sheets as .pdf or .html, or every step as a picture") {}
     void addOptions(CLI::App& sub) override {
         ProjectVerb::addOptions(sub);
-        sub.add_option("-o,--output", m_output, "OUT.pdf or OUT.html")->required();
+        auto* sheets = sub.add_option("-o,--output", m_output, "OUT.pdf or OUT.html");
+        sub.add_option("--pictures", m_pictures, "folder for a picture of each step (PNG) and their list (CSV)")
+            ->excludes(sheets);
     }
     [[nodiscard]] int run() const override {
+        if (m_output.empty() && m_pictures.empty())
+            return complain({"output.kind", "say where to: -o OUT.pdf, or --pictures FOLDER", ""});
         return withReport({}, [&](const verdict::Report& report) {
+            if (!m_pictures.empty()) {
+                const auto done = print::writeStepPictures(report, m_pictures);
+                return done ? 0 : complain(done.error());
+            }
             const std::string kind = extensionOf(m_output);
             if (kind != "pdf" && kind != "html")
                 return complain({"output.kind", "cannot write '." + kind + "'; expected .pdf or .html", ""});
@@ -93,6 +118,35 @@ public:
     }
 
 private:
+    std::string m_output, m_pictures;
+};
+
+class Lineup : public ProjectVerb {
+public:
+    Lineup() : ProjectVerb("lineup", "several models beside each other, to one scale") {}
+    void addOptions(CLI::App& sub) override {
+        ProjectVerb::addOptions(sub);
+        sub.add_option("-o,--output", m_output, "OUT.pdf or OUT.png")->required();
+    }
+    [[nodiscard]] int run() const override {
+        std::vector<verdict::Report> reports;
+        for (const std::string& file : m_files) {
+            auto project = load(file);
+            if (!project) return complain(project.error());
+            study::Wanted places;
+            places.facts = 0;
+            reports.push_back(verdict::calcReport(std::make_shared<const model::Project>(std::move(project).value()),
+                                                  nullptr, places));
+        }
+        const auto done = print::writeLineup(reports, m_output);
+        return done ? 0 : complain(done.error());
+    }
+
+protected:
+    void addFile(CLI::App& sub) override { sub.add_option("FILE", m_files, "project files (*.ivrant)")->required(); }
+
+private:
+    std::vector<std::string> m_files;
     std::string m_output;
 };
 
@@ -187,6 +241,7 @@ void addMakeVerbs(Verbs& verbs) {
     verbs.push_back(std::make_unique<Parts>());
     verbs.push_back(std::make_unique<Steps>());
     verbs.push_back(std::make_unique<Guide>());
+    verbs.push_back(std::make_unique<Lineup>());
     verbs.push_back(std::make_unique<Render>());
     verbs.push_back(std::make_unique<Convert>());
 }

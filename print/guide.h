@@ -21,4 +21,9 @@ namespace ivrant::print {
 [[nodiscard]] base::Status writeGuideHtml(const verdict::Report& report, const std::string& path,
                                           base::Progress* progress = nullptr);
 
+/// Every step as a PNG of its own (step-0001.png …), cover.png and steps.csv, in a folder that is made when it is not
+/// there. Same errors; stopped: the pictures drawn by then are there.
+[[nodiscard]] base::Status writeStepPictures(const verdict::Report& report, const std::string& folder,
+                                             base::Progress* progress = nullptr);
+
 } // namespace ivrant::print

@@ -23,6 +23,7 @@ table{border-collapse:collapse;width:100%}th{text-align:left;font-weight:600}td,
 .step{border:1px solid #e6dfd0;padding:.6em;break-inside:avoid}.step img{max-width:100%;height:auto}
 .step.now{outline:3px solid #1F7A80}.step.done{opacity:.55}.step label{float:right}.step b.number{color:#1F7A80;font-size:150%;margin-right:.4em}
 .tray img{vertical-align:middle}.tray span{display:inline-block;margin:.2em .8em .2em 0}.note{color:#55636b;font-size:9.5pt}
+.strip{height:3mm;border:1px solid #20303A;background:#F2EDE0;box-sizing:border-box;margin-top:.4em}
 .caution{border-left:4px solid #C9502B;padding-left:.8em;margin:.5em 0}
 </style>)";
 
@@ -53,13 +54,18 @@ std::string stepText(const files::SheetStep& step, const StepView& view, Picture
                        "\"><label><input type=\"checkbox\"> done</label><b class=\"number\">" + number + "</b><b>" +
                        escape(step.title) + "</b>" +
                        (step.copies > 1 ? " · " + std::to_string(step.copies) + "×" : "") + "<br>" +
-                       imageTag(drawn.step(step, view.turn, 840, 520), "step " + number, 420) + "<div class=\"tray\">";
+                       imageTag(drawn.step(step, view, 840, 520), "step " + number, 420) + "<div class=\"tray\">";
     for (const auto& line : step.step.tray)
         html += "<span>" + std::to_string(line.count) + "× " +
                 imageTag(drawn.part(line.shape, line.colour, 120), line.shape, 36) + " " + escape(line.shape) + " " +
                 escape(parts::getColourName(line.colour)) + "</span>";
     html += "</div>";
+    for (const files::TrueSize& length : step.lengths)
+        html += "<div class=\"strip\" style=\"width:" + base::formatNumber(length.mm, 1) +
+                "mm\"></div><p class=\"note\">" + escape(length.shape) + ": " + base::formatNumber(length.mm, 1) +
+                " mm, true size when printed at 100 %</p>";
     if (view.turned) html += "<p>Turn the model: it is seen from another side now.</p>";
+    if (!view.away.empty()) html += "<p>" + escape(kAwayNote) + "</p>";
     for (const auto& note : step.notes) html += "<p>" + escape(note) + "</p>";
     return html + "</div>\n";
 }
@@ -102,6 +108,27 @@ std::string driveText(const verdict::Report& report) {
     }
     for (const auto& caution : sheet.cautions) html += "<p class=\"caution\">" + escape(caution) + "</p>\n";
     return html;
+}
+
+std::string liftsText(const files::SheetContent& content) {
+    if (content.lifts.empty()) return "";
+    std::string html = "<h2>What lifts off</h2>\n<table>\n" + row({"", "How", "Force", "First", "Mind"}, "th");
+    for (const auto& lift : content.lifts)
+        html += row({escape(lift.name), escape(lift.way), escape(lift.force), escape(lift.first), escape(lift.mind)});
+    return html + "</table>\n";
+}
+
+std::string packingText(const files::SheetPacking& packing) {
+    if (packing.boxes.empty()) return "";
+    std::string html = "<h2>Packing and putting up</h2>\n<p>" + escape(packing.about) + "</p>\n<table>\n";
+    for (const auto& [box, pieces] : packing.boxes) html += row({escape(box), escape(pieces)});
+    html += "</table>\n<table>\n" + row({"Putting up", ""}, "th");
+    for (const auto& [what, minutes] : packing.putUp) html += row({escape(what), escape(minutes)});
+    html += "</table>\n";
+    if (packing.bring.empty()) return html;
+    html += "<table>\n" + row({"Bring", "Why"}, "th");
+    for (const auto& [what, why] : packing.bring) html += row({escape(what), escape(why)});
+    return html + "</table>\n";
 }
 
 } // namespace
@@ -156,6 +183,7 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
         for (const auto& [what, how] : content.carrying.rows) html += row({escape(what), escape(how)});
         html += "</table>\n";
     }
+    html += liftsText(content) + packingText(content.packing);
     html += "<h2>Known weak points</h2>\n<table>\n" + row({"", "Margin", "What", "", "Basis"}, "th");
     for (const auto& v : content.verdicts) {
         const std::string state = verdict::getStateName(v.state);

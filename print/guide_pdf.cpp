@@ -12,6 +12,7 @@
 #include "core/parts/palette.h"
 #include "print/board_sheet.h"
 #include "print/guide.h"
+#include "print/pdf_outline.h"
 #include "print/pictures.h"
 
 namespace ivrant::print {
@@ -19,8 +20,8 @@ namespace {
 
 const QColor kInk(0x20, 0x30, 0x3A), kBrine(0x1F, 0x7A, 0x80), kRule(0xD8, 0xD0, 0xBE), kQuiet(0x55, 0x63, 0x6B);
 const QColor kEmber(0xA8, 0x3A, 0x1D), kStraw(0x7A, 0x5A, 0x00), kMoss(0x3E, 0x63, 0x2C);
-constexpr double kMm = 300.0 / 25.4;         ///< units of the page at 300 per inch
-constexpr double kPageW = 180, kPageH = 267; ///< printable area of A4 with 15 mm margins, mm
+constexpr double kMm = 300.0 / 25.4;                         ///< units of the page at 300 per inch
+constexpr double kPageW = 180, kPageH = 267, kMarginMm = 15; ///< printable area of A4 with its margins, mm
 
 QString q(const std::string& text) { return QString::fromStdString(text); }
 
@@ -69,8 +70,9 @@ public:
         m_painter.restore();
         return used.height() * m_size / 100;
     }
-    void heading(const QString& content) {
+    void heading(const QString& content, int level = 0) {
         need(24);
+        mark(content.toStdString(), level);
         m_y += 4;
         setFont(5, true);
         m_y += text(0, m_y, kPageW, content) + 1;
@@ -78,6 +80,11 @@ public:
         m_painter.drawLine(QPointF(0, m_y), QPointF(kPageW, m_y));
         m_y += 2;
     }
+    /// A bookmark of what comes now.
+    void mark(const std::string& title, int level) {
+        m_bookmarks.push_back({level, title, m_number, (kMarginMm + m_y) / (kPageH + 2 * kMarginMm)});
+    }
+    [[nodiscard]] const std::vector<Bookmark>& bookmarks() const { return m_bookmarks; }
     void rule() {
         m_painter.setPen(QPen(kRule, 0.15));
         m_painter.drawLine(QPointF(0, m_y), QPointF(kPageW, m_y));
@@ -114,6 +121,7 @@ private:
     QPdfWriter& m_writer;
     QPainter m_painter;
     std::string m_title;
+    std::vector<Bookmark> m_bookmarks;
     double m_y = 0, m_size = 3;
     int m_number = 1;
 };
@@ -191,6 +199,31 @@ void drawChoices(Page& page, const files::SheetContent& content) {
     for (const auto& choice : content.choices)
         page.row(widths, {q(choice.option), q(choice.alternative), q(choice.parts.empty() ? "none" : choice.parts),
                           choice.built ? "in these steps" : q(choice.text)});
+}
+
+void drawLifts(Page& page, const files::SheetContent& content) {
+    if (content.lifts.empty()) return;
+    page.heading("What lifts off");
+    const std::vector<double> widths{34, 26, 34, 40, 46};
+    page.row(widths, {"", "How", "Force", "First", "Mind"}, true);
+    for (const auto& lift : content.lifts)
+        page.row(widths, {q(lift.name), q(lift.way), q(lift.force), q(lift.first), q(lift.mind)});
+    page.skip(3);
+}
+
+void drawPacking(Page& page, const files::SheetPacking& packing) {
+    if (packing.boxes.empty()) return;
+    page.heading("Packing and putting up");
+    page.setFont(2.7, false, kQuiet);
+    page.skip(page.text(0, page.y(), kPageW, q(packing.about)) + 2);
+    for (const auto& [box, pieces] : packing.boxes) page.row({64, 116}, {q(box), q(pieces)});
+    page.skip(2);
+    page.row({150, 30}, {"Putting up", ""}, true);
+    for (const auto& [what, minutes] : packing.putUp) page.row({150, 30}, {q(what), q(minutes)});
+    page.skip(2);
+    if (!packing.bring.empty()) page.row({70, 110}, {"Bring", "Why"}, true);
+    for (const auto& [what, why] : packing.bring) page.row({70, 110}, {q(what), q(why)});
+    page.skip(3);
 }
 
 void drawParts(Page& page, const files::SheetContent& content, Pictures& pictures) {
@@ -287,6 +320,17 @@ QImage trim(const QImage& image) {
     return image.copy(0, top, image.width(), bottom - top + 1);
 }
 
+constexpr double kStripMm = 2.4;
+/// A bar of that length to lay a part on, with a mark at every pitch.
+void drawStrip(Page& page, double x, double y, double mm) {
+    page.painter().setPen(QPen(kInk, 0.25));
+    page.painter().setBrush(QColor(0xF2, 0xED, 0xE0));
+    page.painter().drawRect(QRectF(x, y, mm, kStripMm));
+    page.painter().setBrush(Qt::NoBrush);
+    for (double at = base::kPitchMm; at < mm - 1; at += base::kPitchMm)
+        page.painter().drawLine(QPointF(x + at, y), QPointF(x + at, y + 0.9));
+}
+
 /// One step: what it makes, the picture, the tray below, what to mind. Returns the height it takes; draws with `draw`.
 double drawStep(Page& page, const files::SheetStep& step, const StepView& view, const QImage& picture, double x,
                 double y, double width, Pictures& pictures, bool draw) {
@@ -317,8 +361,20 @@ double drawStep(Page& page, const files::SheetStep& step, const StepView& view, 
         y += row;
         row = 0;
     }
+    for (const files::TrueSize& length : step.lengths) {
+        if (length.mm <= width - 6) {
+            if (draw) drawStrip(page, x, y, length.mm);
+            y += kStripMm + 0.6;
+        }
+        page.setFont(2.5, false, kQuiet);
+        const QString told = length.mm <= width - 6 ? ", true size when printed at 100 %" : " long";
+        y +=
+            page.text(x, y, width - 4, q(length.shape + ": " + base::formatNumber(length.mm, 1) + " mm") + told, draw) +
+            0.8;
+    }
     page.setFont(2.8, false, kInk);
     if (view.turned) y += page.text(x, y, width - 4, "Turn the model: it is seen from another side now.", draw) + 0.6;
+    if (!view.away.empty()) y += page.text(x, y, width - 4, kAwayNote, draw) + 0.6;
     for (const auto& note : step.notes) y += page.text(x, y, width - 4, q(note), draw) + 0.6;
     return y - begin + 5;
 }
@@ -336,12 +392,15 @@ base::Status drawSteps(Page& page, const files::SheetContent& content, Pictures&
         std::vector<QImage> drawn;
         double height = 0;
         for (std::size_t k = i; k < end; ++k) {
-            drawn.push_back(trim(pictures.step(content.steps[k], views[k].turn, kPictureW, kPictureH)
-                                     .convertToFormat(QImage::Format_RGB32)));
+            drawn.push_back(trim(
+                pictures.step(content.steps[k], views[k], kPictureW, kPictureH).convertToFormat(QImage::Format_RGB32)));
             height = std::max(height,
                               drawStep(page, content.steps[k], views[k], drawn.back(), 0, 0, kCellW, pictures, false));
         }
         page.need(std::min(height, kPageH - 20));
+        for (std::size_t k = i; k < end; ++k)
+            if (k == 0 || content.steps[k].title != content.steps[k - 1].title)
+                page.mark(std::to_string(content.steps[k].step.number) + " " + content.steps[k].title, 1);
         for (std::size_t k = i; k < end; ++k)
             drawStep(page, content.steps[k], views[k], drawn[k - i], static_cast<double>(k - i) * kCellW, page.y(),
                      kCellW, pictures, true);
@@ -358,6 +417,7 @@ base::Status writeGuidePdf(const verdict::Report& report, const std::string& pat
     auto pictures = Pictures::create(report);
     if (!pictures) return pictures.error();
     QByteArray bytes;
+    std::vector<Bookmark> bookmarks;
     {
         QBuffer buffer(&bytes);
         buffer.open(QIODevice::WriteOnly);
@@ -365,7 +425,7 @@ base::Status writeGuidePdf(const verdict::Report& report, const std::string& pat
         writer.setTitle(q(report.project->name));
         writer.setCreator("Ivrant");
         writer.setPageSize(QPageSize(QPageSize::A4));
-        writer.setPageMargins(QMarginsF(15, 15, 15, 15), QPageLayout::Millimeter);
+        writer.setPageMargins(QMarginsF(kMarginMm, kMarginMm, kMarginMm, kMarginMm), QPageLayout::Millimeter);
         writer.setResolution(300);
         const auto content = files::makeSheetContent(report);
         Page page(writer, content.title);
@@ -378,10 +438,15 @@ base::Status writeGuidePdf(const verdict::Report& report, const std::string& pat
         page.newPage();
         drawJoints(page, content);
         drawCarrying(page, content, **pictures);
+        drawLifts(page, content);
+        drawPacking(page, content.packing);
         drawKnown(page, content);
+        bookmarks = page.bookmarks();
     }
-    return files::writeFileAtomically(path,
-                                      std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())));
+    const auto marked =
+        addBookmarks(std::string_view(bytes.constData(), static_cast<std::size_t>(bytes.size())), bookmarks);
+    if (!marked) return marked.error();
+    return files::writeFileAtomically(path, *marked);
 }
 
 } // namespace ivrant::print

@@ -3,18 +3,20 @@
 
 #include <QGuiApplication>
 #include <QPainter>
+#include <QPainterPath>
 #include <algorithm>
 #include <cmath>
 
 #include "core/parts/body_box.h"
 #include "core/parts/family.h"
+#include "core/stand/tipping.h"
 
 namespace ivrant::print {
 namespace {
 constexpr std::array<std::uint8_t, 4> kWhite{255, 255, 255, 255};
 constexpr std::array<std::uint8_t, 3> kLift{132, 186, 112}, kLeave{226, 112, 84}, kWeak{244, 204, 92};
+} // namespace
 
-/// Filled, with an edge that shows on dark and on pale parts.
 void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to, double width) {
     const QPointF along = to - from;
     const double length = std::hypot(along.x(), along.y());
@@ -30,7 +32,6 @@ void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to, doubl
     painter.setPen(Qt::NoPen);
     painter.drawPolygon(outline);
 }
-} // namespace
 
 GuiGuard::GuiGuard() {
     if (QCoreApplication::instance()) return;
@@ -54,12 +55,66 @@ base::Result<std::unique_ptr<Pictures>> Pictures::create(const verdict::Report& 
     return pictures;
 }
 
+namespace {
+
+constexpr double kHandMm = 180, kThumbMm = 62; ///< usual lengths
+constexpr double kHandFrom = 140;              ///< models lower than that are compared with a thumb
+
+/// A hand with its fingers up, or a thumb, as an outline of that height; its lower left corner at the origin.
+QPainterPath makeHand(bool thumb) {
+    QPainterPath path;
+    if (thumb) {
+        path.addRoundedRect(QRectF(0, -kThumbMm, 21, kThumbMm), 10, 10);
+        QPainterPath nail;
+        nail.addRoundedRect(QRectF(4, -kThumbMm + 3, 13, 15), 5, 5);
+        path.addPath(nail);
+        return path;
+    }
+    QPainterPath palm;
+    palm.addRoundedRect(QRectF(18, -100, 84, 100), 22, 22);
+    const double tops[4] = {-168, -180, -172, -148}; // fore, middle, ring, little finger
+    for (int k = 0; k < 4; ++k) {
+        QPainterPath finger;
+        finger.addRoundedRect(QRectF(18 + 21 * k, tops[k], 19, -tops[k] - 60), 9, 9);
+        palm = palm.united(finger);
+    }
+    QPainterPath thumbOf;
+    thumbOf.addRoundedRect(QRectF(0, -62, 20, 62), 10, 10);
+    QTransform lean;
+    lean.translate(24, -34);
+    lean.rotate(-28);
+    return palm.united(lean.map(thumbOf.translated(-10, -20)));
+}
+
+} // namespace
+
 QImage Pictures::cover(int width, int height) {
     render::PictureRequest request;
     request.width = width;
     request.height = height;
     request.background = kWhite;
-    return toQImage(m_renderer->draw(render::makeScene(m_report.poses.front().placed, m_report.bonds, request)));
+    const auto scene = render::makeScene(m_report.poses.front().placed, m_report.bonds, request);
+    QImage image = toQImage(m_renderer->draw(scene));
+    if (m_report.project->partCount() == 0) return image;
+    // Beside it, to the same scale, what everybody knows the size of.
+    const bool thumb = stand::calcTopMm(m_report.poses.front().placed) < kHandFrom;
+    const double scale = 1 / scene.camera.mmPerPixel;
+    const QPainterPath hand = makeHand(thumb);
+    if (hand.boundingRect().height() * scale > 0.7 * height) return image;
+    QPainter painter(&image);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.translate(0.02 * width, 0.97 * height);
+    painter.scale(scale, scale);
+    painter.setPen(QPen(QColor(0x55, 0x63, 0x6B), 0.004 * width / scale));
+    painter.setBrush(QColor(0xF2, 0xED, 0xE0));
+    painter.drawPath(hand);
+    const QPointF corner = painter.transform().map(hand.boundingRect().bottomRight());
+    painter.resetTransform();
+    QFont font("Inter");
+    font.setPixelSize(std::max(12, height / 44));
+    painter.setFont(font);
+    painter.drawText(corner + QPointF(8, -4), thumb ? "a thumb" : "a hand");
+    return image;
 }
 
 QImage Pictures::carrying(const files::CarryPlan& plan, int width, int height) {
@@ -79,16 +134,17 @@ QImage Pictures::carrying(const files::CarryPlan& plan, int width, int height) {
     return toQImage(m_renderer->draw(render::makeScene(m_report.poses.front().placed, m_report.bonds, request)));
 }
 
-QImage Pictures::step(const files::SheetStep& step, const render::Turn& view, int width, int height) {
+QImage Pictures::step(const files::SheetStep& step, const StepView& view, int width, int height) {
     render::PictureRequest request = makeStepRequest(m_report, step);
     request.width = width;
     request.height = height;
     request.background = kWhite;
-    request.turn = view;
+    request.turn = view.turn;
+    request.moved = view.away;
     const auto scene = render::makeScene(findStepPlaced(m_report, step), m_report.bonds, request);
     QImage image = toQImage(m_renderer->draw(scene));
-    if (!step.groups.empty()) drawInset(image, step, view);
-    drawArrows(image, scene.camera, step);
+    if (!step.groups.empty()) drawInset(image, step, view.turn);
+    drawArrows(image, scene.camera, step, view);
     return image;
 }
 
@@ -118,7 +174,8 @@ void Pictures::drawInset(QImage& image, const files::SheetStep& step, const rend
 }
 
 /// One arrow for each way that is not from above, into the middle of what goes in that way.
-void Pictures::drawArrows(QImage& image, const render::Camera& camera, const files::SheetStep& step) const {
+void Pictures::drawArrows(QImage& image, const render::Camera& camera, const files::SheetStep& step,
+                          const StepView& view) const {
     QPainter painter(&image);
     painter.setRenderHint(QPainter::Antialiasing);
     const auto draw = [&](const geometry::Vec3& from, const geometry::Vec3& to) {
@@ -144,10 +201,18 @@ void Pictures::drawArrows(QImage& image, const render::Camera& camera, const fil
     std::map<std::string, make::Way> ways;
     for (std::size_t i = 0; i < step.ways.size() && i < step.step.added.size(); ++i) {
         const make::Way& way = step.ways[i];
-        if (way.off.z() > make::kSameWay && way.lift == geometry::Vec3::Zero()) continue;
         const auto& part = parts[static_cast<std::size_t>(step.step.added[i])];
-        const std::string key = make::describeWayIn(way);
         const model::PartSpot spot{step.step.section, step.step.added[i]};
+        if (const auto away = view.away.find(spot); away != view.away.end()) { // from where it is drawn to its place
+            const geometry::Vec3 place =
+                parts::calcBodyBox(*part.shape,
+                                   step.step.after >= 0 ? m_report.present.placed.X_WP(spot) : part.place.frame())
+                    .centre();
+            draw(place + 0.82 * away->second, place);
+            continue;
+        }
+        if (way.off.z() > make::kSameWay && way.lift == geometry::Vec3::Zero()) continue;
+        const std::string key = make::describeWayIn(way);
         boxes[key].include(parts::calcBodyBox(*part.shape, step.step.after >= 0 ? m_report.present.placed.X_WP(spot)
                                                                                 : part.place.frame()));
         ways[key] = way;

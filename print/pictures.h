@@ -13,6 +13,7 @@
 #include "render/picture.h"
 
 class QCoreApplication;
+class QPainter;
 
 namespace ivrant::print {
 
@@ -35,7 +36,7 @@ public:
     [[nodiscard]] QImage carrying(const files::CarryPlan& plan, int width, int height);
     /// As far as it is built, what is new in full colour, with arrows where it does not come from above and an inset of
     /// what is put together first; of joining what is there and the new section on its way to it.
-    [[nodiscard]] QImage step(const files::SheetStep& step, const render::Turn& view, int width, int height);
+    [[nodiscard]] QImage step(const files::SheetStep& step, const StepView& view, int width, int height);
     /// From where each step is looked at (step_views.h).
     [[nodiscard]] std::vector<StepView> chooseViews(const std::vector<files::SheetStep>& steps,
                                                     base::Progress* progress = nullptr);
@@ -44,7 +45,8 @@ public:
 
 private:
     void drawInset(QImage& image, const files::SheetStep& step, const render::Turn& view);
-    void drawArrows(QImage& image, const render::Camera& camera, const files::SheetStep& step) const;
+    void drawArrows(QImage& image, const render::Camera& camera, const files::SheetStep& step,
+                    const StepView& view) const;
     explicit Pictures(const verdict::Report& report) : m_report(report) {}
     const verdict::Report& m_report;
     std::shared_ptr<render::Renderer> m_renderer;
@@ -52,5 +54,7 @@ private:
 };
 
 [[nodiscard]] QImage toQImage(const render::Image& image);
+/// Filled, with an edge that shows on dark and on pale parts; nothing when it is seen from its end.
+void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to, double width);
 
 } // namespace ivrant::print

@@ -7,7 +7,9 @@
 #include <numbers>
 
 #include "core/base/at.h"
+#include "core/base/units.h"
 #include "core/model/section_body.h"
+#include "core/parts/body_box.h"
 
 namespace ivrant::print {
 namespace {
@@ -17,6 +19,7 @@ using render::Turn;
 
 constexpr int kWidth = 180, kHeight = 130; ///< of the pictures that are counted
 constexpr double kYaw = -0.9, kPitch = 0.45;
+constexpr double kApartMm = 8; ///< between what is there and a part that is drawn away from it
 constexpr double kTurnCost = 0.5, kBehindCost = 0.2, kBelowCost = 0.4;
 constexpr std::size_t kColours = 6, kMostSingly = 24; ///< with more new parts they are counted as one
 
@@ -67,6 +70,13 @@ public:
                 continue;
             }
             prepare(step);
+            if (step.viewDeg) { // as the builder wants it
+                view.turn = {base::degToRad((*step.viewDeg)[0]), base::degToRad((*step.viewDeg)[1])};
+                view.turned = !begins && !(view.turn == turns[now]);
+                view.hidden = countHidden(view.turn);
+                views.push_back(view);
+                continue;
+            }
             int hidden = countHidden(turns[now]);
             if (hidden > 0) {
                 double best = hidden + calcCost(now);
@@ -83,6 +93,7 @@ public:
                 view.turned = chosen != now && !begins;
                 now = chosen;
             }
+            if (hidden > 0 && !step.joins) hidden = explode(step, view, now, begins);
             view.turn = turns[now];
             view.hidden = hidden;
             views.push_back(view);
@@ -91,8 +102,71 @@ public:
     }
 
 private:
-    void prepare(const files::SheetStep& step) {
+    /// Moves what is hidden out on its way and looks again; returns what is hidden even then.
+    int explode(const files::SheetStep& step, StepView& view, std::size_t& now, bool begins) {
+        static const std::vector<Turn> turns = listTurns();
+        const int hidden = countHidden(turns[now]);
+        const auto away = calcAway(step);
+        if (away.empty()) return hidden;
+        prepare(step, away);
+        int left = hidden;
+        double best = hidden;
+        const std::size_t was = now;
+        for (std::size_t t = 0; t < turns.size(); ++t) {
+            const int there = countHidden(turns[t]);
+            const double cost = there + calcCost(t) + (begins || t == was ? 0 : kTurnCost);
+            if (there >= hidden || cost >= best) continue;
+            best = cost;
+            left = there;
+            now = t;
+            view.away = away;
+            view.turned = t != was && !begins;
+        }
+        return left;
+    }
+
+    /// How far each part that was hidden goes out, with those that go in with it: until it is beyond what is there.
+    [[nodiscard]] std::map<model::PartSpot, Vec3> calcAway(const files::SheetStep& step) const {
+        std::map<model::PartSpot, Vec3> away;
+        std::map<model::PartId, geometry::Bounds> boxes;
+        std::vector<Vec3> corners; // of all that is there
+        for (const auto& section : m_scene.sections)
+            for (const model::Part& part : section.section->parts) {
+                const auto box = parts::calcBodyBox(*part.shape, section.X_WS * part.place.frame());
+                boxes[part.id] = box;
+                corners.push_back(box.low);
+                corners.push_back(box.high);
+            }
+        const auto& parts = at(m_report.project->sections, step.step.section)->parts;
+        const auto move = [&](const std::vector<int>& together, const make::Way& way) {
+            double far = -1e30, near = 1e30; // along the way: the farthest of all, the nearest of these
+            for (const Vec3& corner : corners) far = std::max(far, corner.dot(way.off));
+            for (const int p : together)
+                for (const Vec3& corner : {boxes[at(parts, p).id].low, boxes[at(parts, p).id].high})
+                    near = std::min(near, corner.dot(way.off));
+            for (const int p : together)
+                away[{step.step.section, p}] = way.lift + (std::max(0.0, far - near) + kApartMm) * way.off;
+        };
+        for (const std::size_t h : m_hidden) {
+            const auto& id = m_scene.sections[m_new[h].first].section->parts[m_new[h].second].id;
+            for (std::size_t i = 0; i < step.step.added.size() && i < step.ways.size(); ++i) {
+                const int p = step.step.added[i];
+                if (at(parts, p).id != id || away.count({step.step.section, p}) > 0) continue;
+                const auto group = std::find_if(step.groups.begin(), step.groups.end(), [&](const auto& g) {
+                    return std::find(g.parts.begin(), g.parts.end(), p) != g.parts.end();
+                });
+                if (group == step.groups.end())
+                    move({p}, step.ways[i]);
+                else
+                    move(group->parts, group->way);
+            }
+        }
+        return away;
+    }
+
+    void prepare(const files::SheetStep& step, std::map<model::PartSpot, Vec3> away = {}) {
         render::PictureRequest request = makeStepRequest(m_report, step);
+        request.moved = std::move(away);
         request.width = kWidth;
         request.height = kHeight;
         m_scene = render::makeScene(findStepPlaced(m_report, step), m_report.bonds, request);
@@ -116,6 +190,7 @@ private:
 
     /// How many of the new parts that view does not show.
     int countHidden(const Turn& turn) {
+        m_hidden.clear();
         m_scene.camera.yaw = turn.yaw;
         m_scene.camera.pitch = turn.pitch;
         int hidden = 0;
@@ -131,7 +206,10 @@ private:
             };
             const auto seen = draw(false), all = draw(true);
             for (std::size_t colour = 0; colour < (m_asOne ? 1 : last - first); ++colour)
-                if (seen[colour] < kSeenShare * all[colour] || all[colour] == 0) ++hidden;
+                if (seen[colour] < kSeenShare * all[colour] || all[colour] == 0) {
+                    ++hidden;
+                    if (!m_asOne) m_hidden.push_back(first + colour);
+                }
         }
         return hidden;
     }
@@ -140,6 +218,7 @@ private:
     const verdict::Report& m_report;
     render::Scene m_scene;
     std::vector<std::pair<std::size_t, std::size_t>> m_new; ///< drawn section and part
+    std::vector<std::size_t> m_hidden; ///< of m_new, in the view counted last, unless they are counted as one
     bool m_asOne = false;
 };
 

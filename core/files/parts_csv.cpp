@@ -45,4 +45,10 @@ std::string makePartsCsv(const model::Project& project) {
     return csv;
 }
 
+std::string csvRow(const std::vector<std::string>& cells) {
+    std::string row;
+    for (std::size_t i = 0; i < cells.size(); ++i) row += (i ? "," : "") + csvField(cells[i]);
+    return row + "\r\n";
+}
+
 } // namespace ivrant::files

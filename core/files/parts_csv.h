@@ -13,5 +13,7 @@ namespace ivrant::files {
 
 /// One field, quoted where RFC 4180 wants it.
 [[nodiscard]] std::string csvField(const std::string& text);
+/// A row of such fields with its end.
+[[nodiscard]] std::string csvRow(const std::vector<std::string>& cells);
 
 } // namespace ivrant::files

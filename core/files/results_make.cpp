@@ -8,6 +8,7 @@
 #include "core/base/at.h"
 #include "core/files/results_json.h"
 #include "core/make/proposal.h"
+#include "core/study/fingers.h"
 #include "core/study/hands.h"
 
 namespace ivrant::files {
@@ -105,7 +106,7 @@ Json makeAssemblyJson(const study::Facts& facts, const AssemblyRequest& request,
     Json json = makeHead("assembly");
     json["sections"] = Json::array();
     json["joins"] = Json::array();
-    if (request.hands) json["holds"] = Json::array();
+    if (request.hands) json["holds"] = json["fingers"] = Json::array();
     if (!facts.assembly) return json;
     for (const int s : facts.tree.order)
         if (request.onlySection < 0 || s == request.onlySection)
@@ -121,6 +122,18 @@ Json makeAssemblyJson(const study::Facts& facts, const AssemblyRequest& request,
             for (const int p : hint.under) entry["under"].push_back(ivrant::at(section.parts, p).id.text);
             json["holds"].push_back(std::move(entry));
         }
+    }
+    for (const int s : request.hands ? facts.tree.order : std::vector<int>()) {
+        if (request.onlySection >= 0 && s != request.onlySection) continue;
+        const model::Section& section = *ivrant::at(facts.project->sections, s);
+        const auto grips = study::calcGrips(facts, s);
+        for (std::size_t p = 0; p < grips.size(); ++p)
+            if (grips[p] != study::Grip::Pinch)
+                json["fingers"].push_back({{"section", section.name},
+                                           {"step", section.parts[p].step},
+                                           {"part", section.parts[p].id.text},
+                                           {"shape", section.parts[p].shape->name},
+                                           {"grip", grips[p] == study::Grip::FingerTip ? "finger tip" : "none"}});
     }
     for (const study::SectionJoin& join : facts.assembly->joins)
         if (request.onlySection < 0 || join.section == request.onlySection)

@@ -55,12 +55,6 @@ Json spansJson(const std::vector<make::PhaseSpan>& spans) {
     return list;
 }
 
-std::string csvRow(const std::vector<std::string>& cells) {
-    std::string row;
-    for (std::size_t i = 0; i < cells.size(); ++i) row += (i ? "," : "") + csvField(cells[i]);
-    return row + "\r\n";
-}
-
 } // namespace
 
 Json makeStockJson(const model::Project& project, const make::Tide& tide,

@@ -16,7 +16,6 @@ namespace {
 
 using base::formatNumber;
 
-constexpr double kPaddingMm = 20; ///< of the transport case on every side, starting value
 constexpr std::size_t kWeakPoints = 5;
 
 std::string join(const std::vector<std::string>& texts) {
@@ -43,7 +42,6 @@ public:
                                             : study::describeOutcome(*result));
         addPosts();
         addWeakPoints();
-        addCase();
         if (!m_plan.lift.empty()) m_plan.legend += "Green: lift here. ";
         if (!m_plan.leave.empty()) m_plan.legend += "Red: not here, parts come off. ";
         if (!m_plan.weak.empty()) m_plan.legend += "Yellow: weak points.";
@@ -97,18 +95,6 @@ private:
                     formatNumber(posts[i].tiltN, 2) + " N with the base tilted. Fix it to the base");
         }
     }
-    void addCase() {
-        geometry::Bounds bounds;
-        model::forPlacedShapes(m_pose.placed, [&](const model::PlacedShape& part) {
-            for (const auto& solid : part.shape.solids) bounds.include(geometry::calcBounds(solid.solid, part.X_WP));
-        });
-        if (bounds.empty()) return;
-        const geometry::Vec3 size = bounds.size() + geometry::Vec3::Constant(2 * kPaddingMm);
-        add("Case inside", formatNumber(size.x(), 0) + " x " + formatNumber(size.y(), 0) + " x " +
-                               formatNumber(size.z(), 0) + " mm, upright in " + m_pose.name + ", " +
-                               formatNumber(kPaddingMm, 0) + " mm of padding");
-    }
-
     const verdict::Report& m_report;
     const study::PoseFacts& m_pose;
     const stand::EquilibriumRequest m_quick{

@@ -62,6 +62,31 @@ std::vector<std::string> listCautions(const verdict::Report& report) {
     return cautions;
 }
 
+std::string describeDifficulty(const std::vector<SheetStep>& steps) {
+    constexpr double kCare = 0.15, kDemanding = 0.5; // hard things a step
+    int holds = 0, tight = 0, groups = 0, waiting = 0, posed = 0;
+    for (const SheetStep& step : steps) {
+        holds += step.holds;
+        tight += step.tight;
+        groups += static_cast<int>(step.groups.size());
+        waiting += step.step.after >= 0 ? 1 : 0;
+        posed += step.joins && !step.pose.empty() ? 1 : 0;
+    }
+    std::string facts = std::to_string(steps.size()) + (steps.size() == 1 ? " step" : " steps");
+    const auto add = [&](int count, const char* one, const char* many) {
+        if (count > 0) facts += ", " + std::to_string(count) + " " + (count == 1 ? one : many);
+    };
+    add(holds, "part to hold from below", "parts to hold from below");
+    add(tight, "place with little room for fingers", "places with little room for fingers");
+    add(groups, "group put together first", "groups put together first");
+    add(waiting, "step after a joining", "steps after a joining");
+    add(posed, "joining in a pose of its own", "joinings in a pose of their own");
+    const double share = steps.empty() ? 0
+                                       : static_cast<double>(holds + tight + 2 * groups + 2 * waiting + posed) /
+                                             static_cast<double>(steps.size());
+    return (share < kCare ? "easy: " : share < kDemanding ? "asks for care: " : "demanding: ") + facts;
+}
+
 SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit unit) {
     const model::Project& project = *report.project;
     SheetContent content;
@@ -120,6 +145,9 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
     content.parts = make::listParts(project);
     content.ballast = make::listBallast(project);
     content.steps = makeSheetSteps(report);
+    if (!content.steps.empty()) content.figures.emplace_back("Difficulty", describeDifficulty(content.steps));
+    content.lifts = listSheetLifts(report);
+    content.packing = makeSheetPacking(report);
     for (std::size_t o = 0; o < project.options.list.size(); ++o) {
         const model::Option& option = project.options.list[o];
         for (std::size_t a = 0; a < option.alternatives.size(); ++a) {

@@ -7,6 +7,7 @@
 
 #include "core/base/units.h"
 #include "core/files/sheet_carry.h"
+#include "core/files/sheet_lifts.h"
 #include "core/files/sheet_steps.h"
 #include "core/make/parts_list.h"
 #include "core/verdict/report.h"
@@ -40,12 +41,18 @@ struct SheetContent {
     std::vector<make::PartsLine> parts;
     std::vector<make::BallastLine> ballast;
     std::vector<SheetChoice> choices;
+    std::vector<SheetLift> lifts;
+    SheetPacking packing;
     std::vector<SheetStep> steps;
     std::string basisNote;
 };
 
 [[nodiscard]] SheetContent makeSheetContent(const verdict::Report& report,
                                             base::LengthUnit unit = base::LengthUnit::Millimetres);
+
+/// "easy: 12 steps, each from above", "asks for care: …", "demanding: …", by what the steps count: parts to hold from
+/// below, places without room for fingers, what is put together first or waits, joinings in a pose of their own.
+[[nodiscard]] std::string describeDifficulty(const std::vector<SheetStep>& steps);
 
 /// Cautions of domain where work can hurt: small parts, weight, falling, ballast.
 [[nodiscard]] std::vector<std::string> listCautions(const verdict::Report& report);

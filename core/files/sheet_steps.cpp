@@ -7,8 +7,11 @@
 
 #include "core/base/at.h"
 #include "core/base/units.h"
+#include "core/files/sheet_trials.h"
 #include "core/make/same_sections.h"
+#include "core/parts/family.h"
 #include "core/study/assembly.h"
+#include "core/study/fingers.h"
 #include "core/study/hands.h"
 
 namespace ivrant::files {
@@ -39,10 +42,25 @@ std::string describeJoining(parts::PortKind a, parts::PortKind b) {
     return "Press it on";
 }
 
+/// Of what is long and known by one number, an axle or a beam, mm; 0: of nothing else.
+double calcLength(const parts::Shape& shape) {
+    constexpr double kLong = 2.5; // times as long as it is wide
+    const std::string& name = shape.name;
+    const auto blank = name.rfind(' ');
+    if (blank == std::string::npos || name.find_first_not_of("0123456789", blank + 1) != std::string::npos) return 0;
+    geometry::Vec3 size = shape.bounds.size();
+    std::sort(size.data(), size.data() + 3);
+    return size[2] >= kLong * size[1] ? size[2] : 0;
+}
+
 class SheetStepMaker {
 public:
     explicit SheetStepMaker(const verdict::Report& report)
-        : m_report(report), m_project(*report.project), m_like(make::findLikeSections(m_project)) {}
+        : m_report(report), m_project(*report.project), m_like(make::findLikeSections(m_project)) {
+        for (const auto& section : m_project.sections)
+            for (const model::Part& part : section->parts)
+                if (calcLength(*part.shape) > 0) m_lengths[part.shape->family].insert(part.shape->name);
+    }
 
     std::vector<SheetStep> run() {
         for (make::Step& step : make::listSteps(m_project, m_report.tree)) {
@@ -69,6 +87,11 @@ private:
         SheetStep made;
         made.title = make::getStepName(m_project, step);
         const int s = step.section;
+        addOwn(made, step);
+        for (const auto& line : step.tray)
+            if (const auto shape = parts::makeShape(line.shape); shape && m_lengths.count((*shape)->family) > 0)
+                if (const double mm = calcLength(**shape); mm > 0 && m_lengths.at((*shape)->family).size() > 1)
+                    made.lengths.push_back({line.shape, mm});
         made.step = std::move(step);
         if (made.step.after >= 0) {
             addWaiting(made);
@@ -92,6 +115,18 @@ private:
             made.notes.push_back("The mirror image of " + at(m_project.sections, at(m_like.mirror, s))->name + ".");
         if (m_report.assembly && made.step.board < 0) addWays(made);
         append(std::move(made));
+    }
+
+    /// What the builder noted on parts of this step.
+    void addOwn(SheetStep& made, const make::Step& step) const {
+        if (step.section < 0) return;
+        const auto& parts = at(m_project.sections, step.section)->parts;
+        for (const model::StepNote& note : m_project.making.notes) {
+            const auto isIt = [&](int p) { return at(parts, p).id == note.part; };
+            if (std::none_of(step.added.begin(), step.added.end(), isIt)) continue;
+            if (!note.text.empty()) made.notes.push_back(note.text);
+            if (note.viewDeg) made.viewDeg = note.viewDeg;
+        }
     }
 
     /// Parts that waited until a section was on.
@@ -137,10 +172,32 @@ private:
             std::set<std::string> under;
             for (const int p : hint.under) under.insert(at(parts, p).shape->name);
             pressed[listNames({under.begin(), under.end()})].insert(at(parts, hint.part).shape->name);
+            ++made.holds;
         }
         for (const auto& [under, names] : pressed)
             made.notes.push_back("Hold " + under + " from below while pressing on " +
                                  listNames({names.begin(), names.end()}) + ".");
+    }
+
+    /// "No room for fingers at plate 1x1: tweezers, or put it in earlier."
+    void noteFingers(SheetStep& made) {
+        const int s = made.step.section;
+        const auto [known, isNew] = m_grips.try_emplace(s);
+        if (isNew) known->second = study::calcGrips(m_report, s);
+        std::set<std::string> tight, tips;
+        for (const int p : made.step.added) {
+            const study::Grip grip = at(known->second, p);
+            const std::string& name = at(at(m_project.sections, s)->parts, p).shape->name;
+            if (grip != study::Grip::Pinch) ++made.tight;
+            if (grip == study::Grip::None) tight.insert(name);
+            if (grip == study::Grip::FingerTip) tips.insert(name);
+        }
+        if (!tight.empty())
+            made.notes.push_back("No room for fingers at " + listNames({tight.begin(), tight.end()}) +
+                                 ": put it in with tweezers.");
+        if (!tips.empty())
+            made.notes.push_back("Let " + listNames({tips.begin(), tips.end()}) +
+                                 " drop in and press with a finger tip: there is no room beside it.");
     }
 
     void addWays(SheetStep& made) {
@@ -159,6 +216,7 @@ private:
         }
         noteWays(made);
         noteHolds(made);
+        noteFingers(made);
         for (const auto& fault : check.faults)
             if (std::find(made.step.added.begin(), made.step.added.end(), fault.body) != made.step.added.end())
                 made.notes.push_back("Mind the " + at(section.parts, fault.body).shape->name +
@@ -231,12 +289,18 @@ private:
     const model::Project& m_project;
     make::LikeSections m_like;
     std::vector<int> m_before;
-    std::map<int, std::vector<study::HoldHint>> m_holds; ///< by section, once it is built
+    std::map<std::string, std::set<std::string>> m_lengths; ///< by family: shapes of several lengths
+    std::map<int, std::vector<study::HoldHint>> m_holds;    ///< by section, once it is built
+    std::map<int, std::vector<study::Grip>> m_grips;        ///< the same
     std::vector<SheetStep> m_steps;
 };
 
 } // namespace
 
-std::vector<SheetStep> makeSheetSteps(const verdict::Report& report) { return SheetStepMaker(report).run(); }
+std::vector<SheetStep> makeSheetSteps(const verdict::Report& report) {
+    auto steps = SheetStepMaker(report).run();
+    addTrials(report, steps);
+    return steps;
+}
 
 } // namespace ivrant::files

@@ -15,6 +15,12 @@ struct SheetGroup {
     make::Way way;          ///< out
 };
 
+/// A part that there are several lengths of in the model.
+struct TrueSize {
+    std::string shape;
+    double mm = 0;
+};
+
 struct SheetStep {
     make::Step step;    ///< numbered through the sheets; what joins a section adds no parts
     std::string title;  ///< "Neck 1", "Neck 1 onto Body"
@@ -26,7 +32,10 @@ struct SheetStep {
     std::vector<int> before;
     std::vector<make::Way> ways;    ///< by part of step.added: out, in the section, of those that waited in the world
     std::vector<SheetGroup> groups; ///< of step.added
-    std::vector<std::string> notes; ///< what to mind, in order
+    std::vector<TrueSize> lengths;  ///< of its long parts, to be shown in true size
+    int holds = 0, tight = 0;       ///< parts that want a hand below; that fingers hardly get to
+    std::vector<std::string> notes; ///< what to mind, in order; the builder's own first
+    std::optional<std::array<double, 2>> viewDeg; ///< from where the builder has it looked at (model::StepNote)
 };
 
 /// Sections that are the same are built once, "6 of these"; every joining is a step of its own.

@@ -7,6 +7,8 @@
 #include <set>
 
 #include "core/files/project_file.h"
+#include "core/files/sheet_steps.h"
+#include "core/study/fingers.h"
 #include "core/trials/strengths.h"
 #include "core/verdict/report.h"
 #include "tests/support/figures.h"
@@ -87,4 +89,56 @@ TEST(Hands, PiecesAnswerAsTheWholeDoes) {
                 EXPECT_TRUE(whole.count(part) > 0) << name << " section " << s << " part " << part;
         }
     }
+}
+
+TEST(Fingers, WellsTakeATipOrNothing) {
+    Stepped figure;
+    figure.then("plate 8x8 at 0 0 0");
+    const auto open = figure.then("brick 2x2 at 0 0 1");
+    for (const char* wall : {"brick 2x4 at 2 2 1", "brick 2x4 at 6 2 1", "brick 2x2 at 4 0 1", "brick 2x2 at 4 6 1",
+                             "brick 2x4 at 2 2 4", "brick 2x4 at 6 2 4", "brick 2x2 at 4 0 4", "brick 2x2 at 4 6 4"})
+        figure.then(wall);
+    // A field of 2x4 between walls of two bricks: the first brick in has room beside it along y, the second on no side
+    // with both pads, but a tip of 8 by 10 mm on its 16 mm.
+    const auto first = figure.then("brick 2x2 at 4 2 1");
+    const auto second = figure.then("plate 2x2 at 4 4 1");
+    const auto grips = study::calcGrips(factsOf(figure.project), 0);
+    const auto gripOf = [&](const model::PartId& id) {
+        return grips[static_cast<std::size_t>(model::PartIndex(figure.project).find(id).part)];
+    };
+    EXPECT_EQ(gripOf(open), study::Grip::Pinch);
+    EXPECT_EQ(gripOf(first), study::Grip::FingerTip) << "one side along y is a wall";
+    EXPECT_EQ(gripOf(second), study::Grip::FingerTip);
+    // A hole of one stud, two bricks deep, takes no finger.
+    Stepped narrow;
+    narrow.then("plate 6x6 at 0 0 0");
+    for (const std::string z : {"1", "4"})
+        for (const char* wall : {"brick 2x6 at 0 0 ", "brick 2x6 at 3 0 ", "brick 1x2 at 2 0 ", "brick 1x3 at 2 3 "})
+            narrow.then(wall + z);
+    const auto deep = narrow.then("plate 1x1 at 2 2 1");
+    const auto tight = study::calcGrips(factsOf(narrow.project), 0);
+    EXPECT_EQ(tight[static_cast<std::size_t>(model::PartIndex(narrow.project).find(deep).part)], study::Grip::None);
+    // The sheet says so.
+    const auto report = verdict::calcReport(std::make_shared<const model::Project>(narrow.project));
+    const auto steps = files::makeSheetSteps(report);
+    const auto& notes = steps.back().notes;
+    EXPECT_TRUE(std::any_of(notes.begin(), notes.end(), [](const std::string& note) {
+        return note.find("No room for fingers at plate 1x1") != std::string::npos;
+    }));
+}
+
+TEST(Fingers, TheWayInDecidesFromWhereTheyCome) {
+    // Put on from below: what stands above is no hindrance, what hangs below is.
+    Stepped figure;
+    figure.then("brick 2x2 at 0 0 3");
+    figure.then("plate 6x2 at -2 0 2");
+    const auto under = figure.then("plate 2x2 at 0 0 1");
+    EXPECT_EQ(study::calcGrips(factsOf(figure.project), 0)[2], study::Grip::Pinch) << under.text;
+    Stepped closed;
+    closed.then("brick 2x2 at 0 0 6");
+    closed.then("plate 6x6 at -2 -2 5");
+    for (const char* leg : {"brick 2x2 at -2 0 2", "brick 2x2 at 2 0 2", "brick 2x2 at 0 -2 2", "brick 2x2 at 0 2 2"})
+        closed.then(leg);
+    closed.then("plate 2x2 at 0 0 4");
+    EXPECT_EQ(study::calcGrips(factsOf(closed.project), 0).back(), study::Grip::FingerTip);
 }

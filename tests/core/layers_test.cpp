@@ -8,11 +8,13 @@
 #include "core/base/at.h"
 #include "core/files/results_stand.h"
 #include "core/files/sheet_carry.h"
+#include "core/files/sheet_lifts.h"
 #include "core/stand/core_removal.h"
 #include "core/stand/counterweight.h"
 #include "core/stand/size_rows.h"
 #include "core/study/stand_cases.h"
 #include "core/verdict/asks/asks.h"
+#include "tests/support/reports.h"
 #include "tests/support/stacks.h"
 
 using namespace ivrant;
@@ -344,7 +346,9 @@ TEST(Carrying, SaysWhereToLift) {
     EXPECT_EQ(find("Lift here"), f.project.sections[0]->name);
     EXPECT_NE(find("Weight").find(" g ("), std::string::npos);
     // 64 x 64 mm and 4 + 3 plates with the studs, 20 mm all round.
-    EXPECT_NE(find("Case inside").find("104 x 104 x 64 mm"), std::string::npos) << find("Case inside");
+    const auto packing = files::makeSheetPacking(report(f.project));
+    ASSERT_EQ(packing.boxes.size(), 1U);
+    EXPECT_NE(packing.boxes[0].first.find("inside 104 x 104 x 64 mm"), std::string::npos) << packing.boxes[0].first;
     EXPECT_TRUE(files::planCarrying(report(model::makeEmptyProject("Nothing"))).rows.empty());
 }
 
@@ -388,9 +392,10 @@ TEST(LargeModels, BondsFollowTheOtherVerdicts) {
     ASSERT_TRUE(whole.structure);
     const auto structural = std::count_if(whole.verdicts.begin(), whole.verdicts.end(), [](const auto& v) {
         return v.check == "seam" || v.check == "neck" || v.check == "tug" || v.check == "base-flex" ||
-               v.check == "friction" || v.check == "showing" || v.check == "core";
+               v.check == "friction" || v.check == "showing" || v.check == "core" || v.check == "order";
     });
     EXPECT_EQ(whole.verdicts.size(), quick.verdicts.size() + 1 + static_cast<std::size_t>(structural));
+    EXPECT_TRUE(test::findCheck(whole, "order")) << "large models are told about their order as well";
     base::Progress stopped;
     stopped.stop();
     const auto given = verdict::addBonds(quick, &stopped);
