@@ -24,6 +24,7 @@ add_library(ivrant_app STATIC
   app/shell/station_tab.h
   app/shell/flow_layout.cpp
   app/shell/focus_mark.cpp
+  app/sheet3d/scene_picture.cpp
   app/sheet3d/sheet3d.cpp
   app/sheet3d/view_bar.cpp
   app/sheet3d/plumb.cpp
@@ -31,6 +32,7 @@ add_library(ivrant_app STATIC
   app/charts/drawing.cpp
   app/charts/joint_map.cpp
   app/charts/motor_chart.cpp
+  app/charts/box_chart.cpp
   app/charts/plan_chart.cpp
   app/charts/run_chart.cpp
   app/charts/tide_chart.cpp
@@ -57,8 +59,13 @@ add_library(ivrant_app STATIC
   app/stations/pose/study_tab.cpp
   app/stations/make/column_dialog.cpp
   app/stations/make/make_station.cpp
+  app/stations/make/modules_tab.cpp
+  app/stations/make/option_rules.cpp
   app/stations/make/options_tab.cpp
   app/stations/make/orders_tab.cpp
+  app/stations/make/packing_tab.cpp
+  app/stations/make/steps_show.cpp
+  app/stations/make/steps_tab.cpp
   app/stations/make/stock_tab.cpp
   app/stations/make/time_tab.cpp
   app/stations/drive/board_widget.cpp

@@ -161,8 +161,6 @@ private:
         for (const auto& joint : window().session().project().joints)
             if (joint.name == "Neck 2") window().session().setCurrentJoint(joint.id);
         shoot("pose");
-        find<QTabWidget>("poseTabs")->setCurrentIndex(1);
-        shoot("hold");
         find<QTabWidget>("poseTabs")->setCurrentIndex(2);
         shoot("map");
         find<QTabWidget>("poseTabs")->setCurrentIndex(4);
@@ -252,6 +250,13 @@ private:
             find<QTableWidget>("stockTable")->setFocus();
             shoot(name);
         }
+        if (!window().openFile(QString(IVRANT_DATA_DIR) + "/demo/fairgoer-choices.ivrant"))
+            throw std::runtime_error("the choices do not open");
+        settle();
+        go(verdict::Station::Make);
+        for (int tab = 0; tab < tabs->count(); ++tab)
+            if (tabs->tabText(tab) == "Modules") tabs->setCurrentIndex(tab);
+        shoot("modules");
         tabs->setCurrentIndex(0);
         if (!window().openFile(QString(IVRANT_DATA_DIR) + "/demo/heron.ivrant"))
             throw std::runtime_error("the heron does not open");

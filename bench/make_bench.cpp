@@ -1,13 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How long do stocks, baskets and combinations take?
+// How long do stocks, baskets, combinations, modules and boxes take?
 #include <benchmark/benchmark.h>
 
 #include <random>
 
 #include "bench/models.h"
+#include "core/base/at.h"
 #include "core/files/project_file.h"
 #include "core/files/supplies_csv.h"
 #include "core/make/basket.h"
+#include "core/model/edits_options.h"
+#include "core/study/packing.h"
 #include "core/verdict/make/option_matrix.h"
 
 using namespace ivrant;
@@ -79,6 +82,96 @@ void BM_Combinations(benchmark::State& state) {
     state.counters["parts"] = static_cast<double>(report.project->partCount());
 }
 BENCHMARK(BM_Combinations)->Unit(benchmark::kMillisecond);
+
+/// The first so many studs of a section that point upward with nothing on them, in the section, mm.
+std::vector<geometry::Vec3> listFreeStuds(const model::Project& project, int section, std::size_t most) {
+    std::vector<geometry::Vec3> free;
+    const auto bonds = bonds::calcBonds(project);
+    const auto& parts = at(project.sections, section)->parts;
+    for (std::size_t p = 0; p < parts.size(); ++p) {
+        const auto& ports = parts[p].shape->ports;
+        const auto& covered = at(bonds, section)->coveredStuds[p];
+        for (std::size_t k = 0; k < ports.size() && free.size() < most; ++k)
+            if (ports[k].kind == parts::PortKind::Stud &&
+                std::find(covered.begin(), covered.end(), static_cast<int>(k)) == covered.end() &&
+                (parts[p].place.frame().linear() * ports[k].axis).z() > 0.99)
+                free.push_back(parts[p].place.frame() * ports[k].origin);
+    }
+    return free;
+}
+
+/// Two places on the heron's body, 14 alternatives each, on a model of about 150 parts: 196 combinations.
+void BM_HeronCombinations(benchmark::State& state) {
+    constexpr int kAlternatives = 14;
+    model::Project project = load("heron");
+    const auto put = [&](const geometry::Vec3& stud, const char* shape, int colour) {
+        model::NewPart part;
+        part.shape = bench::must(parts::makeShape(shape));
+        part.colour = colour;
+        for (int k = 0; k < 3; ++k)
+            part.place.atUm[static_cast<std::size_t>(k)] = std::llround(1000 * (stud[k] - (k < 2 ? 4 : 0)));
+        std::vector<model::PartId> ids;
+        project = bench::must(model::addParts(project, project.sections[0]->id, {&part, 1}, &ids));
+        return ids.front();
+    };
+    const auto studs = listFreeStuds(project, 0, 24);
+    for (std::size_t k = 2; k < studs.size(); ++k) put(studs[k], "round plate 1x1", 1);
+    for (int option = 0; option < 2; ++option) {
+        const auto first = put(studs[static_cast<std::size_t>(option)], "round plate 1x1", 0);
+        project = bench::must(model::addOption(project, "Place " + std::to_string(option), "0", {&first, 1}));
+        const auto id = project.options.list.back().id;
+        project = bench::must(model::removeAlternative(project, project.options.list.back().alternatives.back().id));
+        for (int k = 1; k < kAlternatives; ++k) {
+            project = bench::must(model::addAlternative(project, id, std::to_string(k)));
+            const auto next = put(studs[static_cast<std::size_t>(option)], "round plate 1x1", k);
+            project = bench::must(model::assignToChosen(project, id, {&next, 1}));
+        }
+    }
+    const auto report = verdict::calcReport(std::make_shared<const model::Project>(project));
+    std::size_t rows = 0;
+    for (auto _ : state) rows = verdict::calcOptionMatrix(report).rows.size();
+    state.counters["combinations"] = static_cast<double>(rows);
+    state.counters["parts"] = static_cast<double>(project.partCount());
+}
+BENCHMARK(BM_HeronCombinations)->Unit(benchmark::kSecond)->Iterations(1);
+
+/// Four modules and two reaches of the heron; a section of its neck alone is looked at in both its poses.
+void BM_Modules(benchmark::State& state) {
+    model::Project project = load("heron");
+    for (const char* name : {"Left wing", "Right wing", "Head", "Tail"})
+        for (const auto& section : project.sections)
+            if (section->name == name) {
+                model::Module one;
+                one.name = name;
+                one.sections = {section->id};
+                project = bench::must(model::putModule(project, one));
+            }
+    for (const auto side : {model::Side::Top, model::Side::Bottom}) {
+        model::Reach reach;
+        reach.name = "Battery";
+        reach.part = project.sections[0]->parts[5].id;
+        reach.side = side;
+        project = bench::must(model::putReach(project, reach));
+    }
+    study::Wanted wanted;
+    wanted.facts = study::kAtRest;
+    const auto facts = study::calcFacts(std::make_shared<const model::Project>(project), wanted);
+    std::size_t lifts = 0;
+    for (auto _ : state) lifts = study::calcModules(facts)->modules.size();
+    state.counters["modules"] = static_cast<double>(lifts);
+}
+BENCHMARK(BM_Modules)->Unit(benchmark::kMillisecond);
+
+void BM_Packing(benchmark::State& state, const char* name) {
+    study::Wanted wanted;
+    wanted.facts = study::kModules;
+    const auto facts = study::calcFacts(std::make_shared<const model::Project>(load(name)), wanted);
+    std::size_t boxes = 0;
+    for (auto _ : state) boxes = study::planPacking(facts).boxes.size();
+    state.counters["boxes"] = static_cast<double>(boxes);
+}
+BENCHMARK_CAPTURE(BM_Packing, heron, "heron")->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(BM_Packing, auk, "auk")->Unit(benchmark::kMillisecond);
 
 } // namespace
 

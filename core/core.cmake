@@ -54,9 +54,11 @@ ivrant_module(NAME model USES base geometry parts SOURCES
   core/model/edits_notes.cpp
   core/model/edits_making.cpp
   core/model/edits_options.cpp
+  core/model/edits_modules.cpp
   core/model/notes.cpp
   core/model/making.cpp
   core/model/options.cpp
+  core/model/module.cpp
   core/model/board.cpp
   core/model/board_parts.cpp
   core/model/board_turns.cpp
@@ -218,6 +220,14 @@ ivrant_module(NAME study USES base geometry parts model bonds pose stand drive m
   core/study/asked_tip.cpp
   core/study/assembly.cpp
   core/study/hands.cpp
+  core/study/fingers.cpp
+  core/study/group_scene.cpp
+  core/study/modules.cpp
+  core/study/packing.cpp
+  core/study/packed_size.cpp
+  core/study/module_pull.cpp
+  core/study/module_reach.cpp
+  core/study/module_room.cpp
   core/study/case_words.cpp
   core/study/drive_inputs.cpp
   core/study/motor_seat.cpp
@@ -248,6 +258,7 @@ ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive
   core/verdict/groups.cpp
   core/verdict/make/check_make.cpp
   core/verdict/make/check_supply.cpp
+  core/verdict/make/check_modules.cpp
   core/verdict/make/option_matrix.cpp
   core/verdict/make/mends_make.cpp
   core/verdict/mends.cpp
@@ -300,8 +311,13 @@ ivrant_module(NAME files USES base geometry parts model bonds pose stand drive m
   core/files/supplies_csv.cpp
   core/files/making_json.cpp
   core/files/options_json.cpp
+  core/files/modules_json.cpp
   core/files/results_supply.cpp
   core/files/results_options.cpp
+  core/files/results_modules.cpp
+  core/files/sheet_lifts.cpp
+  core/files/sheet_trials.cpp
+  core/files/steps_csv.cpp
   core/files/usual_sizes_file.cpp
   core/files/journal.cpp
 )

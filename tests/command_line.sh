@@ -249,6 +249,26 @@ code=0
 "$cli" options data/demo/fairgoer-choices.ivrant --json >"$out/options.json" || code=$?
 [[ $code == 1 ]] # a fishing net tips it over
 "$cli" options data/demo/fairgoer-choices.ivrant --choose "Hat=baker's hat" --choose Tool=none -o "$out/baker.ivrant"
+"$cli" modules data/demo/fairgoer-choices.ivrant --json >"$out/modules.json"
+"$cli" modules data/demo/fairgoer-captain.ivrant --add "Torso=Body" --reach "Neck=p22.top" -o "$out/torso.ivrant"
+code=0
+"$cli" modules "$out/torso.ivrant" --json >"$out/torso.json" || code=$?
+[[ $code == 1 ]] # the head sits on it
+"$cli" modules "$out/torso.ivrant" --remove Torso --remove Neck -o "$out/bare.ivrant"
+"$cli" pack data/demo/bridge.ivrant --json >"$out/pack.json"
+code=0
+"$cli" pack data/demo/auk.ivrant >/dev/null || code=$?
+[[ $code == 1 ]] # a statue of 78 cm fits no box of 30
+for bad in "--add Hat" "--add Hat=nothing" "--reach Top=p9999.top" "--reach Top=p22.inside" "--remove Nobody"; do
+    code=0
+    "$cli" modules data/demo/fairgoer-captain.ivrant $bad >/dev/null 2>&1 || code=$?
+    [[ $code == 2 ]]
+done
+"$cli" guide data/demo/fairgoer-baker.ivrant --pictures "$out/steps"
+[[ -s $out/steps/step-0001.png && -s $out/steps/cover.png ]]
+"$cli" lineup data/demo/fairgoer-*.ivrant -o "$out/lineup.png"
+[[ -s $out/lineup.png ]]
+"$cli" steps data/demo/fairgoer-baker.ivrant --csv | cmp - "$out/steps/steps.csv"
 "$cli" assembly "$heron" --hands --json >"$out/assembly.json"
 python3 - "$out" <<'PY'
 import json, sys
@@ -271,5 +291,12 @@ assert open(f"{sys.argv[1]}/plan.ics", newline="").read().startswith("BEGIN:VCAL
 rows = load("options", "options")["combinations"]
 assert len(rows) == 19 and any(r["passes"] for r in rows)
 assert all(not r["passes"] for r in rows if r["Tool"] == "fishing net")
+modules = {m["name"]: m for m in load("modules", "modules")["modules"]}
+assert modules["Head"]["carries"] == ["Hat"] and modules["Hat"]["hold_n"] == 6, modules
+assert abs(modules["Hat"]["force_n"] - 6 - modules["Hat"]["mass_g"] * 9.80665e-3) < 1e-3, modules
+assert load("torso", "modules")["reaches"][0]["name"] == "Neck"
+pack = load("pack", "pack")
+assert pack["fits"] and pack["boxes"][0]["mass_g"] > pack["pieces"][0]["mass_g"], pack
+assert any("charged cells" in line["what"] for line in pack["bring"]), pack
 assert load("assembly", "assembly")["holds"]
 PY

@@ -68,7 +68,7 @@ demo_shows_every_station() {
     local out
     out=$(mktemp -d)
     quiet display build/ivrant-shots "$out" || return 1
-    for picture in start shape pose hold map choose compare walls own brief bench mend make stock time bridge drive stand; do
+    for picture in start shape pose map choose compare walls own brief bench mend make stock time modules bridge drive stand; do
         [[ $(stat -c %s "$out/$picture.png") -gt 10000 ]] || { echo "no $picture"; return 1; }
     done
     rm -rf "$out"
@@ -117,6 +117,7 @@ check schema python3 tests/schema_check.py build/ivrant-cli
 check parts-page sh -c 'build/ivrant-cli families --markdown | diff - docs/parts.md'
 check demo-made-anew demo_is_made_anew
 check demo-stations demo_shows_every_station
+check browser python3 tests/browser_sheets.py build/ivrant-cli data/demo/fairgoer-choices.ivrant
 check package package_starts
 check core-without-qt core_without_qt
 check tidy tidy

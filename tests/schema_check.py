@@ -80,6 +80,14 @@ cases += [change("boards", value=[{**board, **wrong}]) for wrong in (
     {"functions": [{**function, "within_s": 0}]}, {"functions": [{**function, "rate_n_mm": -1}]}, {"step": -1}, {"step": "last"}, {"colour": 3},
     {"motors": [{"id": "m7", "name": "M", "line": "motor small", "shaft": "h1", "at_end": "yes"}]})]
 whole["boards"] = [board]
+module, reach = {"id": "x1", "name": "Lid", "parts": ["p1"]}, {"id": "x2", "name": "Switch", "part": "p1", "side": "top", "with": "plug", "most_moves": 2}
+cases += [change("modules", value=[{**module, **wrong}]) for wrong in ({"id": 3}, {"name": ""}, {"parts": "p1"}, {"sections": [3]})]
+cases += [change("reaches", value=[{**reach, **wrong}]) for wrong in ({"side": "inside"}, {"with": "hand"}, {"most_moves": -1}, {"most_moves": 1.5}, {"part": ""}, {"part": 3})]
+note = {"part": "p1", "text": "mind this one", "view": [30, -20]}
+cases += [change("making", value={"notes": [{**note, **wrong}]}) for wrong in ({"part": ""}, {"text": 3}, {"view": [1]}, {"view": [1, 900]})]
+cases += [change("making", value={"packing": wrong}) for wrong in ({"box_mm": [1, 2, 3]}, {"box_mm": [300, 300]}, {"most_kg": 0}, {"foam_mm": -1}, {"running": 2})]
+whole["modules"], whole["reaches"] = [module], [reach]
+whole["making"] = {"notes": [note], "packing": {"box_mm": [300, 200, 100], "most_kg": 5, "foam_mm": 10, "show_hours": 6, "running": 0.5}}
 with tempfile.TemporaryDirectory() as folder:
     target = pathlib.Path(folder, "whole.ivrant")
     target.write_text(json.dumps(whole))

@@ -84,6 +84,8 @@ add_executable(ivrant-tests-core
   tests/core/calendar_test.cpp
   tests/core/options_test.cpp
   tests/core/hands_test.cpp
+  tests/core/modules_test.cpp
+  tests/core/packing_test.cpp
   tests/support/repo.cpp)
 target_link_libraries(ivrant-tests-core PRIVATE ivrant_files ivrant_script GTest::gtest GTest::gtest_main PkgConfig::FCL PkgConfig::CLP ${CCD_LIBRARY})
 add_test(NAME core COMMAND ivrant-tests-core)
@@ -118,6 +120,8 @@ if(IVRANT_WITH_APP)
     tests/app/keyboard_test.cpp
     tests/app/supply_window_test.cpp
     tests/app/options_window_test.cpp
+    tests/app/modules_window_test.cpp
+    tests/app/steps_window_test.cpp
     tests/support/repo.cpp
     app/resources.qrc)
   target_link_libraries(ivrant-tests-app PRIVATE ivrant_app Qt6::Test GTest::gtest)

@@ -99,6 +99,12 @@ EditResult setPose(const Project& project, const PoseId& id, const std::map<Join
 /// Makes the pose's values the present values of the joints.
 EditResult takePose(const Project& project, const PoseId& id);
 
+// What lifts off and what is within reach; `put…` as below. Errors "edit.name", "module.empty", "module.moves".
+EditResult putModule(const Project& project, Module one);
+EditResult removeModule(const Project& project, const ModuleId& id);
+EditResult putReach(const Project& project, Reach reach);
+EditResult removeReach(const Project& project, const ReachId& id);
+
 // Beside the model. `put…` adds an entry when its id is empty, else replaces the one with that id.
 EditResult putAsk(const Project& project, Ask ask);
 EditResult removeAsk(const Project& project, const AskId& id);
@@ -126,6 +132,10 @@ EditResult setSupplies(const Project& project, std::shared_ptr<const Supplies> s
 EditResult putOrder(const Project& project, Order order);
 EditResult removeOrder(const Project& project, const OrderId& id);
 EditResult setSchedule(const Project& project, Schedule schedule);
+/// Takes the place of the note on that part; without text and view it goes.
+EditResult setStepNote(const Project& project, StepNote note);
+/// Error "making.value".
+EditResult setPacking(const Project& project, const Packing& packing);
 EditResult putBuild(const Project& project, BuildSession build);
 EditResult removeBuild(const Project& project, const BuildId& id);
 

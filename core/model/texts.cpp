@@ -64,6 +64,7 @@ void lookAtNotes(Checker& check, const Project& project) {
         check.lookAll(making.orders[i].lines, "/making/orders/" + std::to_string(i) + "/lines", "/shape",
                       kMostShortName, [](const OrderLine& line) { return line.shape; });
     check.lookAll(making.builds, "/making/builds", "/who", kMostShortName, [](const BuildSession& b) { return b.who; });
+    check.lookAll(making.notes, "/making/notes", "/text", kMostName, [](const StepNote& n) { return n.text; });
     check.lookAll(making.builds, "/making/builds", "/note", kMostName, [](const BuildSession& b) { return b.note; });
     check.lookAll(project.cases, "/cases", "/name", kMostShortName, [](const OwnCase& c) { return c.name; });
 }
@@ -92,6 +93,8 @@ base::Status checkTexts(const Project& project) {
         check.lookAll(option.alternatives, place + "/alternatives", "/text", kMostDiaryText,
                       [](const Alternative& a) { return a.text; });
     }
+    check.lookAll(project.modules.list, "/modules", "/name", kMostShortName, [](const Module& m) { return m.name; });
+    check.lookAll(project.modules.reaches, "/reaches", "/name", kMostShortName, [](const Reach& r) { return r.name; });
     check.lookAll(project.ownShapes, "/own_shapes", "/name", kMostOwnName,
                   [](const auto& shape) { return shape->name; });
     for (std::size_t b = 0; b < project.boards.size(); ++b)

@@ -210,9 +210,9 @@ TEST(MakeOrder, WhatWaitsIsShownInTheWholeAndComesBack) {
     ASSERT_TRUE(steps->currentItem()->text().contains("Base, once Neck is on"));
     ASSERT_EQ(tray->count(), 4);
     // The picture has the yellow wheel in full colour.
-    auto* picture = rig.find<QLabel>("stepPicture");
+    auto* picture = rig.find<app::ScenePicture>("stepPicture");
     const auto countYellow = [&] {
-        const QImage image = picture->pixmap().toImage();
+        const QImage& image = picture->lastFrame();
         int count = 0;
         for (int y = 0; y < image.height(); ++y)
             for (int x = 0; x < image.width(); ++x) {
@@ -221,7 +221,7 @@ TEST(MakeOrder, WhatWaitsIsShownInTheWholeAndComesBack) {
             }
         return count;
     };
-    EXPECT_TRUE(WindowRig::waitFor([&] { return !picture->pixmap().isNull() && countYellow() > 200; }));
+    EXPECT_TRUE(WindowRig::waitFor([&] { return !picture->lastFrame().isNull() && countYellow() > 200; }));
     steps->setFocus();
     for (int i = 0; i < tray->count(); ++i) tray->item(i)->setSelected(true);
     QTest::keyClick(steps, Qt::Key_Right, Qt::AltModifier);

@@ -104,3 +104,33 @@ TEST_F(OptionsWindow, SaysWhatIsMissing) {
     EXPECT_TRUE(rig.project().options.list.empty());
     EXPECT_FALSE(rig.find<QPushButton>("optionCheck")->isEnabled());
 }
+
+TEST_F(OptionsWindow, RulesAreAddedAndTaken) {
+    rig.click("optionNew");
+    EXPECT_FALSE(rig.find<QComboBox>("ruleFirst")->isVisible()) << "one option needs no rules";
+    const auto& parts = rig.project().sections[0]->parts;
+    rig.session().select({parts[1].id});
+    rig.click("optionNew");
+    rig.settle();
+    ASSERT_EQ(rig.project().options.list.size(), 2U);
+    auto *first = rig.find<QComboBox>("ruleFirst"), *second = rig.find<QComboBox>("ruleSecond");
+    ASSERT_TRUE(first->isVisible());
+    ASSERT_EQ(first->count(), 4);
+    rig.click("ruleAdd"); // the same on both sides
+    EXPECT_TRUE(rig.project().options.rules.empty());
+    EXPECT_TRUE(rig.window->message().contains("exclude each other anyhow"));
+    second->setCurrentIndex(3);
+    rig.click("ruleAdd");
+    ASSERT_EQ(rig.project().options.rules.size(), 1U);
+    EXPECT_TRUE(rig.project().options.rules[0].excludes);
+    auto* rules = rig.find<QListWidget>("optionRules");
+    ASSERT_EQ(rules->count(), 1);
+    EXPECT_EQ(rules->item(0)->text(), "Option 1: as built excludes Option 2: none");
+    rig.click("ruleAdd");
+    EXPECT_TRUE(rig.window->message().contains("there already"));
+    rules->setFocus();
+    QTest::keyClick(rules, Qt::Key_Delete);
+    EXPECT_TRUE(rig.project().options.rules.empty());
+    rig.session().undo();
+    EXPECT_EQ(rig.project().options.rules.size(), 1U);
+}

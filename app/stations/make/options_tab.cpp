@@ -28,6 +28,29 @@ int countParts(const std::vector<make::TrayLine>& lines) {
     return count;
 }
 
+/// Parts, and whole sections that hang on a joint, of what is selected.
+struct Chosen {
+    std::vector<model::PartId> parts;
+    std::vector<model::SectionId> sections;
+};
+Chosen splitSelection(const Session& session) {
+    Chosen chosen;
+    const auto& selected = session.selection();
+    const auto& project = session.project();
+    for (std::size_t s = 0; s < project.sections.size(); ++s) {
+        const auto& section = *project.sections[s];
+        const auto isSelected = [&](const model::Part& part) { return selected.count(part.id) > 0; };
+        if (!section.parts.empty() && session.tree().parent(static_cast<int>(s)) >= 0 &&
+            std::all_of(section.parts.begin(), section.parts.end(), isSelected)) {
+            chosen.sections.push_back(section.id);
+            continue;
+        }
+        for (const model::Part& part : section.parts)
+            if (isSelected(part)) chosen.parts.push_back(part.id);
+    }
+    return chosen;
+}
+
 /// A name that is not among those given: "Option 2".
 std::string freeName(const QString& word, const std::vector<std::string>& taken) {
     for (int n = static_cast<int>(taken.size()) + 1;; ++n) {
@@ -41,7 +64,7 @@ std::string freeName(const QString& word, const std::vector<std::string>& taken)
 OptionsTab::OptionsTab(Session& session, QWidget* parent)
     : StationTab(session, parent), m_about(new QLabel(this)), m_tree(new QTreeWidget(this)),
       m_name(new QLineEdit(this)), m_text(new QLineEdit(this)), m_price(new QDoubleSpinBox(this)),
-      m_check(new QPushButton("Check all combinations", this)),
+      m_rules(new OptionRules(session, this)), m_check(new QPushButton("Check all combinations", this)),
       m_takeRow(new QPushButton("Take the marked combination", this)), m_told(new QLabel(this)),
       m_matrix(new QTableWidget(this)), m_live(session.jobs()) {
     m_about->setObjectName("optionsAbout");
@@ -101,6 +124,7 @@ OptionsTab::OptionsTab(Session& session, QWidget* parent)
     button("Remove", "optionRemove", "The marked option or alternative goes; what stands in the model stays",
            [this] { remove(); });
     column->addWidget(buttons);
+    column->addWidget(m_rules);
     auto* right = new QWidget(this);
     auto* matrix = new QVBoxLayout(right);
     matrix->setContentsMargins(8, 0, 0, 0);
@@ -144,6 +168,7 @@ void OptionsTab::refresh() {
                          : "");
     m_about->setVisible(project.options.list.empty());
     fillTree();
+    m_rules->refresh();
     showMatrix();
 }
 
@@ -234,12 +259,13 @@ void OptionsTab::takeDetails() {
 }
 
 void OptionsTab::addOption() {
-    const auto parts = m_session.selectedParts();
-    if (parts.empty()) return m_session.say("Select the parts of its first alternative in Shape first", true);
+    const Chosen chosen = splitSelection(m_session);
+    if (chosen.parts.empty() && chosen.sections.empty())
+        return m_session.say("Select the parts of its first alternative in Shape first", true);
     std::vector<std::string> names;
     for (const model::Option& option : m_session.project().options.list) names.push_back(option.name);
     if (!m_session.apply("New option", [&](const model::Project& p) {
-            return model::addOption(p, freeName("Option", names), "as built", parts);
+            return model::addOption(p, freeName("Option", names), "as built", chosen.parts, chosen.sections);
         }))
         return;
     m_tree->setCurrentItem(m_tree->topLevelItem(m_tree->topLevelItemCount() - 1));
@@ -272,11 +298,13 @@ void OptionsTab::choose() {
 
 void OptionsTab::assign() {
     const auto spot = marked();
-    const auto parts = m_session.selectedParts();
-    if (spot.option < 0 || parts.empty()) return m_session.say("Mark an option here, and select parts in Shape", true);
+    const Chosen chosen = splitSelection(m_session);
+    if (spot.option < 0 || (chosen.parts.empty() && chosen.sections.empty()))
+        return m_session.say("Mark an option here, and select parts in Shape", true);
     const auto id = at(m_session.project().options.list, spot.option).id;
-    m_session.apply("Belongs to an alternative",
-                    [&](const model::Project& p) { return model::assignToChosen(p, id, parts); });
+    m_session.apply("Belongs to an alternative", [&](const model::Project& p) {
+        return model::assignToChosen(p, id, chosen.parts, chosen.sections);
+    });
 }
 
 void OptionsTab::remove() {

@@ -11,6 +11,7 @@
 
 #include "app/shell/live.h"
 #include "app/shell/station_tab.h"
+#include "app/stations/make/option_rules.h"
 #include "core/verdict/make/option_matrix.h"
 
 namespace ivrant::app {
@@ -19,7 +20,8 @@ class OptionsTab : public StationTab {
     Q_OBJECT
 public:
     OptionsTab(Session& session, QWidget* parent);
-    /// What is selected becomes the first alternative of a new option; it is named in place.
+    /// What is selected becomes the first alternative of a new option, sections that are selected whole and hang on a
+    /// joint as sections; it is named in place.
     void addOption();
     /// A further alternative of the option that is marked, empty and chosen.
     void addAlternative();
@@ -50,6 +52,7 @@ private:
     QTreeWidget* m_tree;
     QLineEdit *m_name, *m_text;
     QDoubleSpinBox* m_price;
+    OptionRules* m_rules;
     QPushButton *m_check, *m_takeRow;
     QLabel* m_told;
     QTableWidget* m_matrix;
