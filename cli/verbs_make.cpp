@@ -99,6 +99,8 @@ public:
         auto* sheets = sub.add_option("-o,--output", m_output, "OUT.pdf or OUT.html");
         sub.add_option("--pictures", m_pictures, "folder for a picture of each step (PNG) and their list (CSV)")
             ->excludes(sheets);
+        sub.add_option("--paper", m_paper, "a4 or letter")->check(CLI::IsMember({"a4", "letter"}));
+        sub.add_flag("--across", m_across, "the page lies across");
     }
     [[nodiscard]] int run() const override {
         if (m_output.empty() && m_pictures.empty())
@@ -111,14 +113,16 @@ public:
             const std::string kind = extensionOf(m_output);
             if (kind != "pdf" && kind != "html")
                 return complain({"output.kind", "cannot write '." + kind + "'; expected .pdf or .html", ""});
-            const auto done =
-                kind == "pdf" ? print::writeGuidePdf(report, m_output) : print::writeGuideHtml(report, m_output);
+            const auto done = kind == "pdf"
+                                  ? print::writeGuidePdf(report, m_output, nullptr, {m_paper == "letter", m_across})
+                                  : print::writeGuideHtml(report, m_output);
             return done ? 0 : complain(done.error());
         });
     }
 
 private:
-    std::string m_output, m_pictures;
+    std::string m_output, m_pictures, m_paper = "a4";
+    bool m_across = false;
 };
 
 class Lineup : public ProjectVerb {

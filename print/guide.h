@@ -14,9 +14,13 @@
 
 namespace ivrant::print {
 
-/// A4 PDF. Errors "file.write", "render.context", "stopped".
+struct PageFormat {
+    bool letter = false; ///< else A4
+    bool across = false; ///< with three steps beside each other instead of two
+};
+/// PDF. Errors "file.write", "render.context", "stopped".
 [[nodiscard]] base::Status writeGuidePdf(const verdict::Report& report, const std::string& path,
-                                         base::Progress* progress = nullptr);
+                                         base::Progress* progress = nullptr, const PageFormat& format = {});
 /// One self-contained HTML file. Same errors.
 [[nodiscard]] base::Status writeGuideHtml(const verdict::Report& report, const std::string& path,
                                           base::Progress* progress = nullptr);

@@ -20,15 +20,18 @@ namespace {
 
 const QColor kInk(0x20, 0x30, 0x3A), kBrine(0x1F, 0x7A, 0x80), kRule(0xD8, 0xD0, 0xBE), kQuiet(0x55, 0x63, 0x6B);
 const QColor kEmber(0xA8, 0x3A, 0x1D), kStraw(0x7A, 0x5A, 0x00), kMoss(0x3E, 0x63, 0x2C);
-constexpr double kMm = 300.0 / 25.4;                         ///< units of the page at 300 per inch
-constexpr double kPageW = 180, kPageH = 267, kMarginMm = 15; ///< printable area of A4 with its margins, mm
+constexpr double kMm = 300.0 / 25.4;               ///< units of the page at 300 per inch
+constexpr double kMarginMm = 15, kTableWide = 180; ///< mm
 
 QString q(const std::string& text) { return QString::fromStdString(text); }
 
 /// Text and pictures down the page, a new page when the next block does not fit. All sizes in mm.
 class Page {
 public:
-    Page(QPdfWriter& writer, std::string title) : m_writer(writer), m_painter(&writer), m_title(std::move(title)) {
+    Page(QPdfWriter& writer, std::string title)
+        : m_writer(writer), m_painter(&writer), m_title(std::move(title)),
+          m_wide(writer.pageLayout().paintRect(QPageLayout::Millimeter).width()),
+          m_high(writer.pageLayout().paintRect(QPageLayout::Millimeter).height()) {
         m_painter.scale(kMm, kMm);
         m_painter.setRenderHint(QPainter::SmoothPixmapTransform);
         drawFoot();
@@ -36,9 +39,11 @@ public:
 
     [[nodiscard]] QPainter& painter() { return m_painter; }
     [[nodiscard]] double y() const { return m_y; }
+    [[nodiscard]] double wide() const { return m_wide; } ///< of what is printed on, mm
+    [[nodiscard]] double high() const { return m_high; }
     void skip(double mm) { m_y += mm; }
     void need(double mm) {
-        if (m_y + mm > kPageH - 8) newPage();
+        if (m_y + mm > m_high - 8) newPage();
     }
     void newPage() {
         m_writer.newPage();
@@ -75,24 +80,25 @@ public:
         mark(content.toStdString(), level);
         m_y += 4;
         setFont(5, true);
-        m_y += text(0, m_y, kPageW, content) + 1;
+        m_y += text(0, m_y, m_wide, content) + 1;
         m_painter.setPen(QPen(kBrine, 0.3));
-        m_painter.drawLine(QPointF(0, m_y), QPointF(kPageW, m_y));
+        m_painter.drawLine(QPointF(0, m_y), QPointF(m_wide, m_y));
         m_y += 2;
     }
     /// A bookmark of what comes now.
     void mark(const std::string& title, int level) {
-        m_bookmarks.push_back({level, title, m_number, (kMarginMm + m_y) / (kPageH + 2 * kMarginMm)});
+        m_bookmarks.push_back({level, title, m_number, (kMarginMm + m_y) / (m_high + 2 * kMarginMm)});
     }
     [[nodiscard]] const std::vector<Bookmark>& bookmarks() const { return m_bookmarks; }
     void rule() {
         m_painter.setPen(QPen(kRule, 0.15));
-        m_painter.drawLine(QPointF(0, m_y), QPointF(kPageW, m_y));
+        m_painter.drawLine(QPointF(0, m_y), QPointF(m_wide, m_y));
         m_y += 0.8;
     }
-    /// One table row; cells wrap in their columns.
-    void row(const std::vector<double>& widths, const std::vector<QString>& cells, bool head = false,
+    /// One table row; cells wrap in their columns, whose widths are those on a page of kTableWide.
+    void row(std::vector<double> widths, const std::vector<QString>& cells, bool head = false,
              const QColor& first = kInk) {
+        for (double& width : widths) width *= m_wide / kTableWide;
         double height = 0;
         for (std::size_t i = 0; i < cells.size(); ++i) {
             setFont(head ? 2.9 : 3.0, head || i == 0, kInk);
@@ -115,12 +121,13 @@ public:
 private:
     void drawFoot() {
         setFont(2.6, false, kQuiet);
-        text(0, kPageH - 4, kPageW * 0.7, q(m_title));
-        text(kPageW - 12, kPageH - 4, 12, QString::number(m_number));
+        text(0, m_high - 4, m_wide * 0.7, q(m_title));
+        text(m_wide - 12, m_high - 4, 12, QString::number(m_number));
     }
     QPdfWriter& m_writer;
     QPainter m_painter;
     std::string m_title;
+    double m_wide, m_high;
     std::vector<Bookmark> m_bookmarks;
     double m_y = 0, m_size = 3;
     int m_number = 1;
@@ -139,19 +146,22 @@ QString colourName(int colour) { return q(parts::getColourName(colour)); }
 
 void drawCaution(Page& page, const std::string& caution) {
     page.setFont(3, false, kEmber);
-    const double height = page.text(0, 0, kPageW - 6, q("Caution. " + caution), false);
+    const double height = page.text(0, 0, page.wide() - 6, q("Caution. " + caution), false);
     page.need(height + 2);
     page.painter().fillRect(QRectF(0, page.y(), 1, height), kEmber);
     page.setFont(3, false, kInk);
-    page.text(4, page.y(), kPageW - 6, q("Caution. " + caution));
+    page.text(4, page.y(), page.wide() - 6, q("Caution. " + caution));
     page.skip(height + 2);
 }
 
+constexpr double kUnderCoverMm = 80; ///< for the title above and the figures below
 void drawCover(Page& page, const files::SheetContent& content, Pictures& pictures) {
     page.setFont(10, true);
-    page.skip(page.text(0, page.y(), kPageW, q(content.title)) + 4);
-    page.image(0, page.y(), kPageW, pictures.cover(1600, 1150));
-    page.skip(kPageW * 1150 / 1600 + 4);
+    page.skip(page.text(0, page.y(), page.wide(), q(content.title)) + 4);
+    constexpr int kCoverW = 1600, kCoverH = 1150;
+    const double wide = std::min(page.wide(), (page.high() - kUnderCoverMm) * kCoverW / kCoverH);
+    page.image((page.wide() - wide) / 2, page.y(), wide, pictures.cover(kCoverW, kCoverH));
+    page.skip(wide * kCoverH / kCoverW + 4);
     for (const auto& [name, value] : content.figures) page.row({40, 140}, {q(name), q(value)});
     page.skip(3);
     for (const auto& caution : content.cautions) drawCaution(page, caution);
@@ -159,12 +169,12 @@ void drawCover(Page& page, const files::SheetContent& content, Pictures& picture
 
 void drawCarrying(Page& page, const files::SheetContent& content, Pictures& pictures) {
     if (content.carrying.rows.empty()) return;
-    page.need(kPageW * 0.45 + 20);
+    page.need(page.wide() * 0.45 + 20);
     page.heading("Carrying and transport");
-    page.image(kPageW / 5, page.y(), kPageW * 0.6, pictures.carrying(content.carrying, 1300, 975));
-    page.skip(kPageW * 0.45 + 2);
+    page.image(page.wide() / 5, page.y(), page.wide() * 0.6, pictures.carrying(content.carrying, 1300, 975));
+    page.skip(page.wide() * 0.45 + 2);
     page.setFont(2.7, false, kQuiet);
-    page.skip(page.text(0, page.y(), kPageW, q(content.carrying.legend)) + 2);
+    page.skip(page.text(0, page.y(), page.wide(), q(content.carrying.legend)) + 2);
     for (const auto& [what, how] : content.carrying.rows) page.row({44, 136}, {q(what), q(how)});
     page.skip(3);
 }
@@ -178,7 +188,7 @@ void drawKnown(Page& page, const files::SheetContent& content) {
         page.row(widths, {markOf(v.state), q(v.margin), q(v.text), q(v.detail), q(v.basis)}, false, colourOf(v.state));
     page.setFont(2.7, false, kQuiet);
     page.need(10);
-    page.skip(page.text(0, page.y() + 1, kPageW, q(content.passing + " " + content.basisNote)) + 2);
+    page.skip(page.text(0, page.y() + 1, page.wide(), q(content.passing + " " + content.basisNote)) + 2);
 }
 
 void drawJoints(Page& page, const files::SheetContent& content) {
@@ -215,7 +225,7 @@ void drawPacking(Page& page, const files::SheetPacking& packing) {
     if (packing.boxes.empty()) return;
     page.heading("Packing and putting up");
     page.setFont(2.7, false, kQuiet);
-    page.skip(page.text(0, page.y(), kPageW, q(packing.about)) + 2);
+    page.skip(page.text(0, page.y(), page.wide(), q(packing.about)) + 2);
     for (const auto& [box, pieces] : packing.boxes) page.row({64, 116}, {q(box), q(pieces)});
     page.skip(2);
     page.row({150, 30}, {"Putting up", ""}, true);
@@ -229,12 +239,12 @@ void drawPacking(Page& page, const files::SheetPacking& packing) {
 void drawParts(Page& page, const files::SheetContent& content, Pictures& pictures) {
     page.newPage();
     page.heading("Parts");
-    constexpr int kColumns = 4;
+    const int columns = page.wide() > page.high() ? 6 : 4;
     constexpr double kCellH = 29;
-    const double cell = kPageW / kColumns;
+    const double cell = page.wide() / columns;
     int column = 0;
     const auto next = [&] {
-        if (++column == kColumns) {
+        if (++column == columns) {
             column = 0;
             page.skip(kCellH);
         }
@@ -258,15 +268,15 @@ void drawBoard(Page& page, const DriveState& state, const files::SheetBoard& boa
     page.newPage();
     page.heading("Gear board: " + q(board.name));
     constexpr double kMostH = 130;
-    const double scale = findSheetScale(state, board.board, kPageW, kMostH);
+    const double scale = findSheetScale(state, board.board, page.wide(), kMostH);
     page.setFont(3, false, kQuiet);
-    page.skip(page.text(0, page.y(), kPageW,
+    page.skip(page.text(0, page.y(), page.wide(),
                         q(board.place) +
                             QString(". Drawn 1:%1, holes numbered by fives.").arg(q(base::formatNumber(scale, 2)))) +
               2);
     const QSizeF size = calcSheetSize(state, board.board, scale);
     page.need(size.height() + 4);
-    paintBoardSheet(page.painter(), state, board.board, scale, {(kPageW - size.width()) / 2, page.y()});
+    paintBoardSheet(page.painter(), state, board.board, scale, {(page.wide() - size.width()) / 2, page.y()});
     page.skip(size.height() + 3);
     const std::vector<double> widths{44, 36, 22, 16, 62};
     page.row(widths, {"Wheel", "On", "Hole", "Layer", "Meshes with"}, true);
@@ -383,27 +393,27 @@ base::Status drawSteps(Page& page, const files::SheetContent& content, Pictures&
     page.newPage();
     page.heading("Steps");
     const auto views = pictures.chooseViews(content.steps, progress);
-    constexpr std::size_t kColumns = 2;
-    constexpr double kCellW = kPageW / kColumns;
+    const std::size_t columns = page.wide() > page.high() ? 3 : 2;
+    const double cellWide = page.wide() / static_cast<double>(columns);
     constexpr int kPictureW = 1000, kPictureH = 560;
-    for (std::size_t i = 0; i < content.steps.size(); i += kColumns) {
+    for (std::size_t i = 0; i < content.steps.size(); i += columns) {
         if (progress && progress->stopped()) return base::Error{"stopped", "stopped; nothing was written", ""};
-        const std::size_t end = std::min(content.steps.size(), i + kColumns);
+        const std::size_t end = std::min(content.steps.size(), i + columns);
         std::vector<QImage> drawn;
         double height = 0;
         for (std::size_t k = i; k < end; ++k) {
             drawn.push_back(trim(
                 pictures.step(content.steps[k], views[k], kPictureW, kPictureH).convertToFormat(QImage::Format_RGB32)));
-            height = std::max(height,
-                              drawStep(page, content.steps[k], views[k], drawn.back(), 0, 0, kCellW, pictures, false));
+            height = std::max(
+                height, drawStep(page, content.steps[k], views[k], drawn.back(), 0, 0, cellWide, pictures, false));
         }
-        page.need(std::min(height, kPageH - 20));
+        page.need(std::min(height, page.high() - 20));
         for (std::size_t k = i; k < end; ++k)
             if (k == 0 || content.steps[k].title != content.steps[k - 1].title)
                 page.mark(std::to_string(content.steps[k].step.number) + " " + content.steps[k].title, 1);
         for (std::size_t k = i; k < end; ++k)
-            drawStep(page, content.steps[k], views[k], drawn[k - i], static_cast<double>(k - i) * kCellW, page.y(),
-                     kCellW, pictures, true);
+            drawStep(page, content.steps[k], views[k], drawn[k - i], static_cast<double>(k - i) * cellWide, page.y(),
+                     cellWide, pictures, true);
         page.skip(height);
         if (progress) progress->report(static_cast<double>(end) / static_cast<double>(content.steps.size()));
     }
@@ -412,7 +422,8 @@ base::Status drawSteps(Page& page, const files::SheetContent& content, Pictures&
 
 } // namespace
 
-base::Status writeGuidePdf(const verdict::Report& report, const std::string& path, base::Progress* progress) {
+base::Status writeGuidePdf(const verdict::Report& report, const std::string& path, base::Progress* progress,
+                           const PageFormat& format) {
     const GuiGuard gui;
     auto pictures = Pictures::create(report);
     if (!pictures) return pictures.error();
@@ -424,7 +435,8 @@ base::Status writeGuidePdf(const verdict::Report& report, const std::string& pat
         QPdfWriter writer(&buffer);
         writer.setTitle(q(report.project->name));
         writer.setCreator("Ivrant");
-        writer.setPageSize(QPageSize(QPageSize::A4));
+        writer.setPageSize(QPageSize(format.letter ? QPageSize::Letter : QPageSize::A4));
+        writer.setPageOrientation(format.across ? QPageLayout::Landscape : QPageLayout::Portrait);
         writer.setPageMargins(QMarginsF(kMarginMm, kMarginMm, kMarginMm, kMarginMm), QPageLayout::Millimeter);
         writer.setResolution(300);
         const auto content = files::makeSheetContent(report);

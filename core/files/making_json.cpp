@@ -32,6 +32,7 @@ model::OrderLine readOrderLine(const Node& node) {
     if (line.colour < 0) fail("colour.unknown", colour.pointer(), "there is no colour called '" + colour.text() + "'");
     line.count = readCount(node, "count", 1, 1);
     line.arrived = readCount(node, "arrived", 0, 0);
+    line.stored = readCount(node, "stored", 0, 0);
     line.price = readNumber(node, "price");
     return line;
 }
@@ -141,6 +142,7 @@ Json orderJson(const model::Order& order) {
     for (const model::OrderLine& line : order.lines) {
         Json entry{{"shape", line.shape}, {"colour", parts::getColourName(line.colour)}, {"count", line.count}};
         if (line.arrived != 0) entry["arrived"] = line.arrived;
+        if (line.stored != 0) entry["stored"] = line.stored;
         if (line.price != 0) entry["price"] = numberJson(line.price);
         json["lines"].push_back(std::move(entry));
     }

@@ -81,7 +81,7 @@ Tide calcTide(const model::Project& project, const model::SectionTree& tree) {
     for (const model::Order& order : project.making.orders)
         for (const model::OrderLine& ordered : order.lines)
             if (const auto found = lines.find({ordered.shape, ordered.colour}); found != lines.end()) {
-                found->second.arrived += ordered.arrived;
+                found->second.arrived += ordered.arrived - ordered.stored; // the others are in the drawers's count
                 found->second.onTheWay += ordered.count - ordered.arrived;
             }
     for (auto& [key, line] : lines) {
@@ -107,6 +107,42 @@ std::vector<VariantTide> calcTides(const model::Project& project) {
         tides.push_back({project.variants[v].name, calcTide(shown, model::makeTree(shown).value())});
     }
     return tides;
+}
+
+model::EditResult putAway(const model::Project& project, std::span<const OrderedLine> lines) {
+    if (!project.supplies || project.supplies->stocks.empty())
+        return base::Error{"stock.none", "no stock is named: add the table of what lies in the drawers first", ""};
+    auto supplies = std::make_shared<model::Supplies>(*project.supplies);
+    auto stock = std::make_shared<model::Stock>(*supplies->stocks.front());
+    model::Project next = project;
+    int moved = 0;
+    for (model::Order& order : next.making.orders)
+        for (std::size_t i = 0; i < order.lines.size(); ++i) {
+            const OrderedLine which{order.id, static_cast<int>(i)};
+            if (std::find(lines.begin(), lines.end(), which) == lines.end()) continue;
+            model::OrderLine& line = order.lines[i];
+            const int pieces = line.arrived - line.stored;
+            if (pieces == 0) continue;
+            line.stored = line.arrived;
+            moved += pieces;
+            // They were bought for this model; where more of the kind lie is the drawer that they go into.
+            std::string drawer;
+            model::StockLine* own = nullptr;
+            for (model::StockLine& held : stock->lines) {
+                if (!held.isKnown || held.shape != line.shape || held.colour != line.colour) continue;
+                if (drawer.empty()) drawer = held.drawer;
+                if (held.keptFor == project.name) own = &held;
+            }
+            if (own)
+                own->count += pieces;
+            else
+                stock->lines.push_back({line.shape, line.colour, pieces, drawer, project.name});
+        }
+    if (moved == 0) return base::Error{"order.arrived", "none of these lines has arrived and is not yet put away", ""};
+    supplies->stocks.front() = std::move(stock);
+    next.supplies = std::move(supplies);
+    if (auto st = model::checkMaking(next.making); !st) return st.error();
+    return next;
 }
 
 base::Result<std::shared_ptr<const model::Supplies>> keepForModel(const model::Project& project, const Tide& tide) {

@@ -5,7 +5,10 @@
 // kept for other models is theirs. What was ordered counts as there once it arrived, before that as on the way.
 #pragma once
 
+#include <span>
+
 #include "core/make/steps.h"
+#include "core/model/edits.h"
 
 namespace ivrant::make {
 
@@ -47,6 +50,16 @@ struct VariantTide {
     Tide tide;
 };
 [[nodiscard]] std::vector<VariantTide> calcTides(const model::Project& project);
+
+/// A line of an order.
+struct OrderedLine {
+    model::OrderId order;
+    int line = 0;
+    bool operator==(const OrderedLine&) const = default;
+};
+/// What has arrived of these lines is put into the drawers of the first stock, kept for this model, and counts there
+/// from now on. Errors "stock.none", "order.arrived".
+[[nodiscard]] model::EditResult putAway(const model::Project& project, std::span<const OrderedLine> lines);
 
 /// Drawers' lines are marked as kept for this model, as many as it needs, those of the first stock first. Counts of
 /// what is kept already are kept on. Error "stock.none" without a stock.

@@ -40,6 +40,8 @@ Status checkOrder(const Order& order, const std::string& place) {
             return wrong(at + "/count", "a line orders 1 to 1000000 pieces");
         if (line.arrived < 0 || line.arrived > line.count)
             return wrong(at + "/arrived", "of " + std::to_string(line.count) + " pieces 0 to as many have arrived");
+        if (line.stored < 0 || line.stored > line.arrived)
+            return wrong(at + "/stored", "of what has arrived, 0 to as many lie in the drawers");
         if (!isMoney(line.price)) return wrong(at + "/price", "a piece costs 0 to 10000000");
     }
     return {};

@@ -88,6 +88,7 @@ struct OrderLine {
     int colour = 0;
     int count = 0, arrived = 0; ///< pieces; arrived ≤ count
     double price = 0;           ///< of one
+    int stored = 0;             ///< of those that arrived: counted in the drawers by now; ≤ arrived
 };
 struct Order {
     OrderId id;

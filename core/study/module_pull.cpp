@@ -52,6 +52,7 @@ Held solveHeld(stand::BondNet net, int hand, const std::vector<stand::BodyLoad>&
     net.floating.clear();
     stand::EquilibriumRequest request;
     request.use = false;
+    request.gap = kPullGap;
     auto solved = stand::calcEquilibrium(net, loads, request);
     Held held;
     if (!solved) return held;

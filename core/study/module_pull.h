@@ -9,6 +9,8 @@
 
 namespace ivrant::study {
 
+inline constexpr double kPullGap = 0.02; ///< of λ, relative: near enough for what rests on starting values
+
 /// A bond of the module at the moment it lets go.
 struct Parting {
     model::PartSpot own, other;

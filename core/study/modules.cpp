@@ -4,7 +4,9 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <mutex>
 #include <set>
+#include <tbb/parallel_for.h>
 
 #include "core/base/at.h"
 #include "core/base/units.h"
@@ -46,22 +48,26 @@ public:
     }
 
     std::shared_ptr<const ModuleFacts> run() {
+        // Each has its own place for its result, so any number of threads gives the same.
         auto found = std::make_shared<ModuleFacts>();
-        for (std::size_t i = 0; i < m_parts.size(); ++i) {
-            if (isStopped()) return nullptr;
-            found->modules.push_back(look(static_cast<int>(i)));
-        }
+        found->modules.resize(m_parts.size());
+        tbb::parallel_for(std::size_t{0}, m_parts.size(), [&](std::size_t i) {
+            if (!isStopped()) found->modules[i] = look(static_cast<int>(i));
+        });
+        if (isStopped()) return nullptr;
         markCircles(*found);
-        for (std::size_t i = 0; i < m_project.modules.reaches.size(); ++i) {
-            if (isStopped()) return nullptr;
-            found->reaches.push_back(calcReach(m_facts, *found, static_cast<int>(i)));
-        }
+        found->reaches.resize(m_project.modules.reaches.size());
+        tbb::parallel_for(std::size_t{0}, found->reaches.size(), [&](std::size_t i) {
+            if (!isStopped()) found->reaches[i] = calcReach(m_facts, *found, static_cast<int>(i));
+        });
+        if (isStopped()) return nullptr;
         return found;
     }
 
 private:
     [[nodiscard]] bool isStopped() const { return m_progress && m_progress->stopped(); }
     [[nodiscard]] const WorldMates& matesIn(int pose) {
+        const std::lock_guard lock(m_matesFound);
         auto& mates = at(m_mates, pose);
         if (!mates) mates = listWorldMates(m_facts, at(m_facts.poses, pose).placed);
         return *mates;
@@ -222,6 +228,7 @@ private:
             rest.strapped = rest.ground; // that it falls over is told by its tip angle
             stand::EquilibriumRequest request;
             request.use = false;
+            request.gap = kPullGap;
             const auto solved = calcStandCase(m_facts, pose, rest, request);
             if (!solved) continue;
             const auto& lambda = solved->equilibrium.lambda;
@@ -249,7 +256,8 @@ private:
     base::Progress* m_progress;
     stand::BondLimits m_limits;
     std::vector<PartSpot> m_all;
-    std::vector<std::vector<PartSpot>> m_parts;     ///< by module
+    std::vector<std::vector<PartSpot>> m_parts; ///< by module
+    std::mutex m_matesFound;
     std::vector<std::optional<WorldMates>> m_mates; ///< by pose
 };
 

@@ -345,6 +345,35 @@ TEST(Sheets, ModelsStandBesideEachOtherToOneScale) {
     EXPECT_EQ(pagesOf(folder.path() + "/towers.pdf"), 1);
 }
 
+TEST(Sheets, PagesOfOtherPaperHoldTheSame) {
+    QTemporaryDir folder;
+    const auto report = verdict::calcReport(demo("fairgoer-choices"));
+    const auto content = files::makeSheetContent(report);
+    const auto sizeOf = [](const QString& pdf) {
+        QProcess reader;
+        reader.start("pdfinfo", {pdf});
+        EXPECT_TRUE(reader.waitForFinished(test::kMostWaitMs));
+        const auto found = QRegularExpression("Page size:\\s+([0-9.]+) x ([0-9.]+)")
+                               .match(QString::fromUtf8(reader.readAllStandardOutput()));
+        return QSize(qRound(found.captured(1).toDouble()), qRound(found.captured(2).toDouble()));
+    };
+    const std::vector<std::pair<print::PageFormat, QSize>> papers{{{false, false}, {595, 842}},
+                                                                  {{true, false}, {612, 792}},
+                                                                  {{false, true}, {842, 595}},
+                                                                  {{true, true}, {792, 612}}};
+    for (const auto& [format, size] : papers) {
+        const QString pdf = folder.path() + QString("/sheet%1%2.pdf").arg(format.letter).arg(format.across);
+        ASSERT_TRUE(print::writeGuidePdf(report, pdf.toStdString(), nullptr, format));
+        EXPECT_EQ(sizeOf(pdf), size);
+        const QString text = textOf(pdf);
+        for (const auto& line : content.parts) EXPECT_TRUE(text.contains(QString::fromStdString(line.shape)));
+        for (const auto& [what, minutes] : content.packing.putUp)
+            EXPECT_TRUE(text.contains(QString::fromStdString(what))) << what;
+        EXPECT_TRUE(text.contains("Known weak points"));
+        EXPECT_GT(pagesOf(pdf), 3);
+    }
+}
+
 TEST(Sheets, EveryStepIsAPictureAndALine) {
     QTemporaryDir folder;
     const auto report = verdict::calcReport(demo("fairgoer-choices"));

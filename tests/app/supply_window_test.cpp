@@ -199,6 +199,19 @@ TEST_F(SupplyWindow, FromShortageToOrderToArrival) {
     choose("orderTable", 0);
     make->orders()->writeOrder(path("order.csv"));
     EXPECT_EQ(read(path("order.csv")), "seller,shape,colour,count,price\r\nQuay,brick 2x2,slate,1,0.25\r\n");
+    // Into the drawers: the table on the disk counts it, kept for this model; undo takes it out again.
+    choose("orderTable", 0);
+    rig.click("orderPutAway");
+    rig.settle();
+    EXPECT_EQ(cell("orderTable", "Quay", "In drawers"), "1");
+    EXPECT_EQ(verdictOf("stock")->state, verdict::State::Good);
+    EXPECT_EQ(rig.project().supplies->stocks[0]->lines.back().keptFor, rig.project().name);
+    EXPECT_TRUE(read(path("drawers.csv")).contains("brick 2x2,slate,1,"));
+    rig.click("orderPutAway");
+    EXPECT_TRUE(rig.window->message().contains("none of these lines"));
+    rig.session().undo();
+    rig.settle();
+    EXPECT_EQ(rig.project().making.orders[0].lines[0].stored, 0);
     choose("orderTable", 0);
     rig.click("orderRemove");
     rig.settle();

@@ -372,3 +372,49 @@ TEST(MakingVerdicts, ATableThatCannotBeReadIsToldAndNothingElse) {
     ASSERT_TRUE(table);
     EXPECT_EQ(table->state, verdict::State::Fail);
 }
+
+TEST(PutAway, ArrivedPiecesCountInTheDrawersAndNowhereElse) {
+    test::Figure figure;
+    for (int k = 0; k < 3; ++k) figure.put(0, "brick 2x2 slate at 0 0 " + std::to_string(3 * k));
+    auto supplies = std::make_shared<model::Supplies>();
+    auto stock = std::make_shared<model::Stock>();
+    const int slate = parts::findColour("slate");
+    stock->lines = {{"brick 2x2", slate, 1, "B2", ""}, {"brick 2x2", slate, 5, "B2", "Another model"}};
+    supplies->stocks = {stock};
+    figure.project = test::must(model::setSupplies(figure.project, supplies));
+    model::Order order;
+    order.seller = "Lantern";
+    order.placedOn = "2026-12-01";
+    order.lines = {{"brick 2x2", slate, 4, 2, 0.1}};
+    figure.project = test::must(model::putOrder(figure.project, order));
+    const auto lineOf = [](const model::Project& project) {
+        return make::calcTide(project, test::must(model::makeTree(project))).lines.at(0);
+    };
+    EXPECT_EQ(lineOf(figure.project).have, 1);
+    EXPECT_EQ(lineOf(figure.project).arrived, 2);
+    const make::OrderedLine line{figure.project.making.orders[0].id, 0};
+    const auto stored = test::must(make::putAway(figure.project, {&line, 1}));
+    const auto after = lineOf(stored);
+    EXPECT_EQ(after.have, 3);
+    EXPECT_EQ(after.arrived, 0);
+    EXPECT_EQ(after.onTheWay, 2) << "the others are still on their way";
+    EXPECT_EQ(after.there(), lineOf(figure.project).there()) << "none is counted twice";
+    const auto& lines = stored.supplies->stocks[0]->lines;
+    ASSERT_EQ(lines.size(), 3U);
+    EXPECT_EQ(lines[2].drawer, "B2");
+    EXPECT_EQ(lines[2].keptFor, figure.project.name);
+    EXPECT_EQ(make::putAway(stored, {&line, 1}).error().code, "order.arrived") << "once is enough";
+    // More that arrives goes to the same line; the whole is read again as it is.
+    model::Project more = stored;
+    model::Order next = more.making.orders[0];
+    next.lines[0].arrived = 4;
+    more = test::must(make::putAway(test::must(model::putOrder(more, next)), {&line, 1}));
+    EXPECT_EQ(more.supplies->stocks[0]->lines[2].count, 4);
+    const auto again = test::must(files::parseProject(files::writeProject(more)));
+    EXPECT_EQ(again.making.orders[0].lines[0].stored, 4);
+    next.lines[0].stored = 5;
+    EXPECT_EQ(model::putOrder(more, next).error().place, "/making/orders/0/lines/0/stored");
+    model::Project bare = figure.project;
+    bare.supplies = nullptr;
+    EXPECT_EQ(make::putAway(bare, {&line, 1}).error().code, "stock.none");
+}

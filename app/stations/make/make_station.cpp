@@ -4,6 +4,7 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QPushButton>
+#include <QSettings>
 #include <QVBoxLayout>
 
 #include "app/shell/table_tools.h"
@@ -68,6 +69,13 @@ MakeStation::MakeStation(Session& session, QWidget* parent)
         saved ? m_session.say("Parts list written")
               : m_session.warn(QString::fromStdString("Parts list not written: " + saved.error().message));
     });
+    for (const auto& [key, text] : {std::pair("sheets/letter", "Sheets on Letter instead of A4"),
+                                    std::pair("sheets/across", "Sheets across: three steps beside each other")}) {
+        auto* format = addCommand(this, text, {}, [] {});
+        format->setCheckable(true);
+        format->setChecked(QSettings().value(key, false).toBool());
+        connect(format, &QAction::toggled, this, [key](bool on) { QSettings().setValue(key, on); });
+    }
     addCommand(this, "This and other models to one scale …", {}, [this] {
         const QStringList files =
             QFileDialog::getOpenFileNames(this, "Other models to stand beside this one", {}, "Models (*.ivrant)");
@@ -160,9 +168,11 @@ void MakeStation::writeLineup(const QStringList& others, const QString& path) {
 }
 
 void MakeStation::writeGuide(const QString& path) {
-    writeInBackground("sheets", path, [path](const verdict::Report& report, base::Progress& progress) {
+    const print::PageFormat format{QSettings().value("sheets/letter", false).toBool(),
+                                   QSettings().value("sheets/across", false).toBool()};
+    writeInBackground("sheets", path, [path, format](const verdict::Report& report, base::Progress& progress) {
         return path.endsWith(".html") ? print::writeGuideHtml(report, path.toStdString(), &progress)
-                                      : print::writeGuidePdf(report, path.toStdString(), &progress);
+                                      : print::writeGuidePdf(report, path.toStdString(), &progress, format);
     });
 }
 

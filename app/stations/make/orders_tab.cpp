@@ -102,6 +102,8 @@ OrdersTab::OrdersTab(Session& session, QWidget* parent)
     };
     button("Arrived", "orderArrived", "All pieces of the chosen lines are here (A)", [this] { setArrived(true); });
     button("Not yet", "orderNotYet", "The chosen lines are still on the way", [this] { setArrived(false); });
+    button("Into the drawers", "orderPutAway", "What has arrived is put into the first stock, kept for this model",
+           [this] { putAway(); });
     button("Remove", "orderRemove", "Takes the orders of the chosen lines off the list", [this] { removeOrders(); });
     button("Order as CSV …", "orderCsv", "The order of the chosen line, as sellers read it", [this] {
         const QString path = QFileDialog::getSaveFileName(this, "Order", "order.csv", "CSV (*.csv)");
@@ -256,13 +258,15 @@ void OrdersTab::fillOrders() {
                             {qs(parts::getColourName(line.colour)), {}},
                             numberCell(line.count, 0),
                             numberCell(line.arrived, 0),
+                            line.stored > 0 ? numberCell(line.stored, 0) : TableCell{"", 0.0},
                             moneyCell(line.price * line.count),
                             {qs(order.placedOn), {}},
                             {qs(order.dueOn), {}}});
             ids.emplace_back(qs(order.id.text) + "/" + QString::number(i));
         }
     }
-    fillTable(m_orders, {"Seller", "Part", "Colour", "Ordered", "Arrived", "Cost", "On", "Due"}, rows, ids);
+    fillTable(m_orders, {"Seller", "Part", "Colour", "Ordered", "Arrived", "In drawers", "Cost", "On", "Due"}, rows,
+              ids);
     m_ordered->setText(orders.empty() ? "Nothing is ordered yet."
                                       : QString::number(orders.size()) + (orders.size() == 1 ? " order" : " orders") +
                                             ", " + money(cost) + " with shipping; " + QString::number(arrived) +
@@ -290,12 +294,21 @@ void OrdersTab::setArrived(bool arrived) {
                             for (model::Order order : std::vector<model::Order>(next->making.orders)) {
                                 if (order.id != id || index >= static_cast<int>(order.lines.size())) continue;
                                 model::OrderLine& line = at(order.lines, index);
-                                line.arrived = arrived ? line.count : 0;
+                                line.arrived = arrived ? line.count : line.stored; // what is put away has arrived
                                 next = model::putOrder(*next, order);
                                 if (!next) return next;
                             }
                         return next;
                     });
+}
+
+void OrdersTab::putAway() {
+    std::vector<make::OrderedLine> lines;
+    for (const auto& [id, index] : chosenLines()) lines.push_back({id, index});
+    if (lines.empty())
+        for (const model::Order& order : m_session.project().making.orders)
+            for (std::size_t i = 0; i < order.lines.size(); ++i) lines.push_back({order.id, static_cast<int>(i)});
+    m_session.apply("Put into the drawers", [&](const model::Project& p) { return make::putAway(p, lines); });
 }
 
 void OrdersTab::removeOrders() {

@@ -25,6 +25,8 @@ public:
     void placeOrders();
     /// The chosen lines have arrived, or not yet.
     void setArrived(bool arrived);
+    /// What has arrived of the chosen lines lies in the drawers from now on; of all lines when none is chosen.
+    void putAway();
     void removeOrders();
     void writeOrder(const QString& path);
 
