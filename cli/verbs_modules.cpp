@@ -60,7 +60,8 @@ public:
         if (!m_output.empty()) return save(m_output, *project);
         study::Wanted wanted;
         wanted.facts = study::kModules | study::kAtRest | study::kDrive;
-        const auto report = verdict::calcReport(std::make_shared<const model::Project>(*project), nullptr, wanted);
+        auto report = verdict::calcReport(std::make_shared<const model::Project>(*project), nullptr, wanted);
+        if (!report.modules) report.modules = study::calcModules(report); // of large models they come late
         print(files::makeModulesJson(report));
         verdict::VerdictList list;
         verdict::judgeModules(report, list);
@@ -161,7 +162,8 @@ public:
         if (!m_output.empty()) return save(m_output, *set);
         study::Wanted wanted;
         wanted.facts = study::kModules | study::kDrive;
-        const auto facts = study::calcFacts(std::make_shared<const model::Project>(std::move(set).value()), wanted);
+        auto facts = study::calcFacts(std::make_shared<const model::Project>(std::move(set).value()), wanted);
+        if (!facts.modules) facts.modules = study::calcModules(facts); // of large models they come late
         const auto plan = study::planPacking(facts);
         if (m_csv)
             std::cout << files::makePackingCsv(facts, plan);

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <map>
 #include <set>
 #include <tuple>
 
@@ -34,6 +35,41 @@ Bounds joinBoxes(Bounds box, const Bounds& other) {
     box.include(other);
     return box;
 }
+
+/// Solids by the cells of a grid that their boxes touch, so that each is compared with its neighbours alone.
+class Neighbours {
+public:
+    explicit Neighbours(const std::vector<const LyingSolid*>& solids) {
+        for (const LyingSolid* solid : solids)
+            forCells(solid->bounds, [&](const Cell& cell) { m_cells[cell].push_back(solid); });
+    }
+    /// Those whose box may be within `slack` of this one, each once, in order.
+    [[nodiscard]] std::vector<const LyingSolid*> find(const Bounds& box, double slack) const {
+        Bounds wide = box;
+        wide.low -= Vec3::Constant(slack);
+        wide.high += Vec3::Constant(slack);
+        std::vector<const LyingSolid*> found;
+        forCells(wide, [&](const Cell& cell) {
+            const auto here = m_cells.find(cell);
+            if (here != m_cells.end()) found.insert(found.end(), here->second.begin(), here->second.end());
+        });
+        std::erase_if(found, [&](const LyingSolid* solid) { return !solid->bounds.overlaps(box, slack); });
+        std::sort(found.begin(), found.end());
+        found.erase(std::unique(found.begin(), found.end()), found.end());
+        return found;
+    }
+
+private:
+    using Cell = std::array<int, 3>;
+    static constexpr double kCellMm = 16;
+    template <class Visit> static void forCells(const Bounds& box, const Visit& visit) {
+        const auto cellOf = [](double mm) { return static_cast<int>(std::floor(mm / kCellMm)); };
+        for (int x = cellOf(box.low.x()); x <= cellOf(box.high.x()); ++x)
+            for (int y = cellOf(box.low.y()); y <= cellOf(box.high.y()); ++y)
+                for (int z = cellOf(box.low.z()); z <= cellOf(box.high.z()); ++z) visit(Cell{x, y, z});
+    }
+    std::map<Cell, std::vector<const LyingSolid*>> m_cells;
+};
 
 /// Room of one solid towards the other along `u`, up to kWallMm; nothing when it passes.
 std::optional<double> calcRoom(const LyingSolid& own, const LyingSolid& wall, const Vec3& u, const Vec3& moved) {
@@ -82,17 +118,20 @@ std::vector<SideGap> listSides(const std::vector<LyingSolid>& own, const std::ve
     std::vector<const LyingSolid*> near;
     for (const LyingSolid& wall : others)
         if (wall.stud < 0 && wall.bounds.overlaps(all, kWallMm)) near.push_back(&wall);
-    std::vector<SideGap> sides;
-    for (const Vec3& u : listAcross(way)) {
-        std::optional<SideGap> least;
-        for (const LyingSolid& solid : own) {
-            if (solid.stud >= 0) continue;
-            for (const LyingSolid* wall : near)
-                if (const auto room = calcRoom(solid, *wall, u, moved); room && (!least || *room < least->mm))
-                    least = SideGap{u, *room, wall->spot};
-        }
-        if (least) sides.push_back(*least);
+    const Neighbours walls(near);
+    const auto across = listAcross(way);
+    std::array<std::optional<SideGap>, 4> least;
+    for (const LyingSolid& solid : own) {
+        if (solid.stud >= 0) continue;
+        for (const LyingSolid* wall : walls.find(moveBox(solid.bounds, moved), kWallMm))
+            for (std::size_t k = 0; k < across.size(); ++k)
+                if (const auto room = calcRoom(solid, *wall, across[k], moved);
+                    room && (!least[k] || *room < least[k]->mm))
+                    least[k] = SideGap{across[k], *room, wall->spot};
     }
+    std::vector<SideGap> sides;
+    for (const auto& side : least)
+        if (side) sides.push_back(*side);
     return sides;
 }
 
@@ -168,6 +207,9 @@ std::vector<std::string> listOtherPlaces(const model::Placed& placed, const Worl
         for (const parts::Port& port : shape.ports) otherPorts.push_back({&port, placed.X_WP(spot), spot});
     }
     const Looks looks = describeLooks(placed, group, Frame::Identity());
+    std::vector<const LyingSolid*> all;
+    for (const LyingSolid& other : others) all.push_back(&other);
+    const Neighbours around(all);
     const auto fits = [&](const Frame& move) {
         std::set<std::pair<PartSpot, int>> seated; // solids of the rest that sit in something
         for (const PlacedPort& port : ownPorts) {
@@ -185,10 +227,8 @@ std::vector<std::string> listOtherPlaces(const model::Placed& placed, const Worl
             moved.centre = move * solid.placed.centre;
             const double reach = solid.bounds.size().norm() / 2 + 0.1;
             const Vec3 middle = move * solid.bounds.centre();
-            for (const LyingSolid& other : others) {
-                if ((other.bounds.low.array() > middle.array() + reach).any() ||
-                    (other.bounds.high.array() < middle.array() - reach).any())
-                    continue;
+            for (const LyingSolid* found : around.find({middle, middle}, reach)) {
+                const LyingSolid& other = *found;
                 if (seated.count({other.spot, other.index}) > 0 && (other.stud >= 0 || solid.stud < 0)) continue;
                 if (seated.count({solid.spot, solid.index}) > 0 && solid.stud >= 0) continue;
                 if (!geometry::isSweepClear(moved, Vec3::Zero(), other.placed)) return false;
