@@ -208,6 +208,7 @@ std::vector<std::string> listOtherPlaces(const model::Placed& placed, const Worl
     }
     const Looks looks = describeLooks(placed, group, Frame::Identity());
     std::vector<const LyingSolid*> all;
+    all.reserve(others.size());
     for (const LyingSolid& other : others) all.push_back(&other);
     const Neighbours around(all);
     const auto fits = [&](const Frame& move) {
