@@ -68,7 +68,8 @@ Pulled calcPulled(const Facts& facts, const PoseFacts& pose, const stand::BondLi
                   const std::function<bool(PartSpot)>& built, const std::vector<Parting>& partings, const Vec3& way,
                   double sign) {
     stand::NetRequest request;
-    request.ground = false;
+    // What else stands on the ground goes on doing so; a module is in the hand.
+    request.ground = sign > 0 && pose.stance.kind != model::Stance::Kind::Held;
     request.built = built;
     const stand::BondNet net = stand::makeBondNet(pose.placed, facts.bonds, limits, request);
     Pulled pulled;

@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <functional>
+#include <iterator>
 #include <mutex>
 #include <set>
 #include <tbb/parallel_for.h>
@@ -51,11 +53,15 @@ public:
         // Each has its own place for its result, so any number of threads gives the same.
         auto found = std::make_shared<ModuleFacts>();
         found->modules.resize(m_parts.size());
-        tbb::parallel_for(std::size_t{0}, m_parts.size(), [&](std::size_t i) {
-            if (!isStopped()) found->modules[i] = look(static_cast<int>(i));
-        });
-        if (isStopped()) return nullptr;
+        const auto forAll = [&](const auto& visit) {
+            tbb::parallel_for(std::size_t{0}, m_parts.size(), [&](std::size_t i) {
+                if (!isStopped()) visit(found->modules[i], static_cast<int>(i));
+            });
+            return !isStopped();
+        };
+        if (!forAll([&](LiftModule& one, int index) { findHow(one, index); })) return nullptr;
         markCircles(*found);
+        if (!forAll([&](LiftModule& one, int) { weighUp(one, listGone(*found, one)); })) return nullptr;
         found->reaches.resize(m_project.modules.reaches.size());
         tbb::parallel_for(std::size_t{0}, found->reaches.size(), [&](std::size_t i) {
             if (!isStopped()) found->reaches[i] = calcReach(m_facts, *found, static_cast<int>(i));
@@ -73,21 +79,46 @@ private:
         return *mates;
     }
 
-    LiftModule look(int index) {
-        LiftModule one;
+    /// What it is, what comes with it, and which way it goes.
+    void findHow(LiftModule& one, int index) {
         one.index = index;
         one.parts = at(m_parts, index);
-        if (one.parts.empty()) return one;
-        const std::set<PartSpot> inside(one.parts.begin(), one.parts.end());
-        std::vector<PartSpot> others;
-        std::copy_if(m_all.begin(), m_all.end(), std::back_inserter(others),
-                     [&](PartSpot spot) { return inside.count(spot) == 0; });
         for (std::size_t k = 0; k < m_parts.size(); ++k)
             if (static_cast<int>(k) != index && !m_parts[k].empty() && m_parts[k].size() < one.parts.size() &&
-                std::all_of(m_parts[k].begin(), m_parts[k].end(), [&](PartSpot s) { return inside.count(s) > 0; }))
+                std::includes(one.parts.begin(), one.parts.end(), m_parts[k].begin(), m_parts[k].end()))
                 one.carries.push_back(static_cast<int>(k));
-        if (others.empty()) return one; // it is the whole model
-        findWay(one, others);
+        if (one.parts.empty() || one.parts.size() == m_all.size()) return; // nothing, or the whole model
+        findWay(one, listOthers(one, {}));
+    }
+
+    /// Parts of all modules that are off before it.
+    [[nodiscard]] static std::set<PartSpot> listGone(const ModuleFacts& found, const LiftModule& one) {
+        std::set<PartSpot> gone;
+        std::set<int> seen;
+        std::vector<int> open = one.after;
+        while (!open.empty()) {
+            const int next = open.back();
+            open.pop_back();
+            if (next == one.index || !seen.insert(next).second) continue;
+            const LiftModule& before = at(found.modules, next);
+            gone.insert(before.parts.begin(), before.parts.end());
+            open.insert(open.end(), before.after.begin(), before.after.end());
+        }
+        for (const PartSpot spot : one.parts) gone.erase(spot);
+        return gone;
+    }
+    [[nodiscard]] std::vector<PartSpot> listOthers(const LiftModule& one, const std::set<PartSpot>& gone) const {
+        std::vector<PartSpot> others;
+        std::set_difference(m_all.begin(), m_all.end(), one.parts.begin(), one.parts.end(), std::back_inserter(others));
+        std::erase_if(others, [&](PartSpot spot) { return gone.count(spot) > 0; });
+        return others;
+    }
+
+    /// Force, room, what comes along and what is left, once `gone` is off.
+    void weighUp(LiftModule& one, const std::set<PartSpot>& gone) {
+        const std::vector<PartSpot> others = listOthers(one, gone);
+        if (one.parts.empty() || others.empty()) return;
+        const std::set<PartSpot> inside(one.parts.begin(), one.parts.end());
         weigh(one, inside);
         const PoseFacts& pose = at(m_facts.poses, one.pose);
         const Vec3 first = one.way.lift == Vec3::Zero() ? one.way.off : Vec3(one.way.lift.normalized());
@@ -98,16 +129,14 @@ private:
             one.alsoGoes =
                 listOtherPlaces(pose.placed, matesIn(one.pose), one.parts, own, rest, first, !turnsAbout(one, first));
         }
-        std::vector<Parting> partings = findHold(one, inside);
+        const auto isRest = [&](PartSpot s) { return inside.count(s) == 0 && gone.count(s) == 0; };
+        const auto isOwn = [&](PartSpot s) { return inside.count(s) > 0; };
+        const std::vector<Parting> partings = findHold(one, isOwn, isRest);
         one.weightN = base::weightN(one.massG) * first.z();
-        lookWithout(one, inside);
-        if (one.lifts && m_project.partCount() <= kMostPartsLive) {
-            one.rest = calcPulled(
-                m_facts, pose, m_limits, [&](PartSpot s) { return inside.count(s) == 0; }, partings, first, 1);
-            one.self = calcPulled(
-                m_facts, pose, m_limits, [&](PartSpot s) { return inside.count(s) > 0; }, partings, first, -1);
-        }
-        return one;
+        lookWithout(one, isRest);
+        if (!one.lifts || m_project.partCount() > kMostPartsLive) return;
+        one.rest = calcPulled(m_facts, pose, m_limits, isRest, partings, first, 1);
+        one.self = calcPulled(m_facts, pose, m_limits, isOwn, partings, first, -1);
     }
 
     /// Which other modules would free the way of what blocks it; nothing when something in it belongs to none.
@@ -189,14 +218,16 @@ private:
         return parts > 0;
     }
 
-    std::vector<Parting> findHold(LiftModule& one, const std::set<PartSpot>& inside) const {
+    using IsThere = std::function<bool(PartSpot)>;
+    std::vector<Parting> findHold(LiftModule& one, const IsThere& isOwn, const IsThere& isRest) const {
         stand::NetRequest request;
         request.ground = false;
+        request.built = [&](PartSpot spot) { return isOwn(spot) || isRest(spot); };
         const stand::BondNet net =
             stand::makeBondNet(at(m_facts.poses, one.pose).placed, m_facts.bonds, m_limits, request);
         std::vector<bool> in;
         in.reserve(net.bodies.size());
-        for (const stand::Body& body : net.bodies) in.push_back(inside.count(body.spot) > 0);
+        for (const stand::Body& body : net.bodies) in.push_back(isOwn(body.spot));
         auto partings = findPartings(net, in, one.bonds);
         one.measured = !one.bonds.empty();
         for (const LiftBond& bond : one.bonds) {
@@ -212,11 +243,14 @@ private:
         return partings;
     }
 
-    void lookWithout(LiftModule& one, const std::set<PartSpot>& inside) const {
+    void lookWithout(LiftModule& one, const IsThere& isRest) const {
+        std::set<PartSpot> off;
+        std::copy_if(m_all.begin(), m_all.end(), std::inserter(off, off.end()),
+                     [&](PartSpot spot) { return !isRest(spot); });
         const bool bonds = m_project.partCount() <= kMostPartsLive;
         for (const PoseFacts& pose : m_facts.poses) {
             if (isStopped()) return;
-            if (const auto tip = calcTippingWithout(pose, inside);
+            if (const auto tip = calcTippingWithout(pose, off);
                 tip && pose.stance.kind != model::Stance::Kind::Held &&
                 (!one.without.tipDeg || tip->angleDeg < *one.without.tipDeg)) {
                 one.without.tipDeg = tip->angleDeg;
@@ -224,7 +258,7 @@ private:
             }
             if (!bonds || !pose.tipping) continue;
             stand::StandCase rest = makeAtRest(m_facts, pose);
-            rest.built = [&](PartSpot spot) { return inside.count(spot) == 0; };
+            rest.built = isRest;
             rest.strapped = rest.ground; // that it falls over is told by its tip angle
             stand::EquilibriumRequest request;
             request.use = false;

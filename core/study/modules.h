@@ -3,7 +3,7 @@
 //
 // A module is pulled straight along its way out. Every bond between it and the rest then pulls with its limit, on the
 // rest and back on the module: what those forces tear off comes along (module_pull.h). Rocking it off needs less than
-// the force told here, never more. World frame, mm, g, N.
+// the force told here, never more. What must be off before it is off in all that is told of it. World frame, mm, g, N.
 #pragma once
 
 #include "core/study/facts.h"
@@ -50,7 +50,7 @@ struct LiftModule {
     std::vector<model::PartSpot> parts;
     std::vector<int> carries, after; ///< modules that come with it; that must be off before it
     int pose = 0;                    ///< index of Facts::poses that it was looked at in
-    bool mustFold = false;           ///< in the first pose it does not lift
+    bool mustFold = false;           ///< that is not the first one: folded before
     bool lifts = false;
     make::Way way;                        ///< out
     std::vector<model::PartSpot> blocked; ///< what is in its way, other modules aside

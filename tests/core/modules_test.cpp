@@ -10,6 +10,7 @@
 #include "core/base/units.h"
 #include "core/files/project_file.h"
 #include "core/model/edits_options.h"
+#include "core/parts/family_table.h"
 #include "core/script/script.h"
 #include "core/script/script_export.h"
 #include "core/study/stand_cases.h"
@@ -213,6 +214,74 @@ TEST(Modules, OneAfterTheOtherAndWhatIsInTheWay) {
     EXPECT_TRUE(facts.modules->modules[0].lifts);
     EXPECT_EQ(facts.modules->modules[0].after, (std::vector<int>{1}));
     EXPECT_EQ(study::listLiftOrder(*facts.modules), (std::vector<int>{1, 0}));
+}
+
+TEST(Modules, WhatIsOffBeforeHoldsNothingAnyMore) {
+    Well figure;
+    const auto low = figure.put(0, "brick 2x2 at 2 2 1"), high = figure.put(0, "brick 2x2 at 2 2 4");
+    const auto roof = figure.put(0, "plate 6x6 at 0 0 7"); // on the walls and on the block's four studs
+    figure.lifts("Block", {low, high});
+    figure.lifts("Roof", {roof});
+    const auto one = figure.lift();
+    ASSERT_TRUE(one.lifts);
+    EXPECT_EQ(one.after, (std::vector<int>{1}));
+    EXPECT_NEAR(one.holdN, 4 * figure.studN(), 1e-9) << "the floor's studs alone";
+    ASSERT_EQ(one.bonds.size(), 1U);
+    EXPECT_EQ(one.bonds[0].count, 4);
+    // The roof itself is held by the sixteen studs of the walls and the block's four.
+    EXPECT_NEAR(figure.lift(1).holdN, 20 * figure.studN(), 1e-9);
+}
+
+TEST(Modules, WhatStandsBesideItStaysStanding) {
+    Lifted figure;
+    figure.put(0, "plate 4x4 at 0 0 0");
+    const auto lid = figure.put(0, "plate 2x2 at 1 1 1");
+    figure.put(0, "brick 2x2 at 8 0 0"); // by itself on the ground
+    figure.put(0, "brick 2x2 at 8 0 3");
+    figure.lifts("Lid", {lid});
+    const auto one = figure.lift();
+    ASSERT_TRUE(one.rest.bonds);
+    EXPECT_GE(*one.rest.bonds, 1);
+    EXPECT_TRUE(one.rest.along.empty());
+    EXPECT_EQ(test::findCheck(test::reportOf(figure.project), "module-along"), nullptr);
+}
+
+// Every kind of joint, bare: the carried side lifts off by itself, against its pull-out force and its weight.
+TEST(Modules, EveryKindOfJointLetsGo) {
+    int kinds = 0;
+    for (const parts::JointKind& kind : parts::getJointKinds())
+        for (const auto& [from, to] : kind.ports) {
+            const auto shapeWith = [](parts::PortKind port) -> parts::ShapePtr {
+                for (const parts::Family& family : parts::getFamilies())
+                    for (const auto& sizes : {family.low, family.usual})
+                        if (const auto shape = parts::makeShape(parts::detail::makeName(family, sizes)))
+                            if (std::any_of((*shape)->ports.begin(), (*shape)->ports.end(),
+                                            [&](const parts::Port& p) { return p.kind == port; }))
+                                return *shape;
+                return nullptr;
+            };
+            const auto nameOf = [](const parts::Shape& shape, parts::PortKind port) {
+                for (const parts::Port& p : shape.ports)
+                    if (p.kind == port) return p.name;
+                return std::string();
+            };
+            const auto a = shapeWith(from), b = shapeWith(to);
+            ASSERT_TRUE(a && b) << kind.name;
+            Lifted figure;
+            const auto lower = figure.put(0, a->name + " at 0 0 0"), upper = figure.put(1, b->name + " at 0 0 0");
+            figure.join(kind.name, lower, nameOf(*a, from), upper, nameOf(*b, to));
+            figure.lifts("Carried", {upper});
+            const auto one = figure.lift();
+            EXPECT_TRUE(one.lifts) << kind.name << ": " << a->name << " and " << b->name;
+            ASSERT_FALSE(one.bonds.empty()) << kind.name;
+            if (kind.pullOutN && one.bonds.size() == 1 && one.bonds[0].joint == 0 && one.bonds[0].count == 1) {
+                const auto strength = trials::calcStrengths(figure.project).front();
+                EXPECT_NEAR(one.holdN, strength.pull ? strength.pull->value : *kind.pullOutN, 1e-6) << kind.name;
+            }
+            EXPECT_GT(one.holdN, 0) << kind.name;
+            ++kinds;
+        }
+    EXPECT_GE(kinds, 12);
 }
 
 TEST(Modules, FoldedFirst) {

@@ -17,7 +17,6 @@ using base::formatNumber;
 using model::PartSpot;
 
 constexpr std::size_t kNamedInWay = 3, kMostMarked = 40;
-constexpr double kThinTip = 1; ///< margin of the asked tip angle below which the rest is told
 
 std::string forceText(double n) { return formatNumber(n, n < 10 ? 1 : 0) + " N"; }
 
@@ -190,7 +189,7 @@ private:
     void judgeWithout(const study::LiftModule& one) {
         const std::string& name = nameOf(one.index).name;
         const double asked = study::getAskedTipDeg(m_project);
-        if (one.without.tipDeg && *one.without.tipDeg < asked * kThinTip && !tipsAnyhow(*one.without.tipDeg)) {
+        if (one.without.tipDeg && *one.without.tipDeg < asked && !tipsAnyhow(*one.without.tipDeg)) {
             Verdict& v = add("module-without", one, {});
             v.value = *one.without.tipDeg;
             v.limit = asked;
