@@ -58,6 +58,7 @@ public:
         static const std::vector<Turn> turns = listTurns();
         std::vector<StepView> views;
         std::size_t now = 0;
+        Turn last; // that the step before was seen from
         int section = -2;
         for (const files::SheetStep& step : steps) {
             StepView view;
@@ -72,8 +73,9 @@ public:
             prepare(step);
             if (step.viewDeg) { // as the builder wants it
                 view.turn = {base::degToRad((*step.viewDeg)[0]), base::degToRad((*step.viewDeg)[1])};
-                view.turned = !begins && !(view.turn == turns[now]);
                 view.hidden = countHidden(view.turn);
+                view.turned = !begins && !(view.turn == last);
+                last = view.turn;
                 views.push_back(view);
                 continue;
             }
@@ -90,11 +92,12 @@ public:
                     chosen = t;
                     hidden = there;
                 }
-                view.turned = chosen != now && !begins;
                 now = chosen;
             }
             if (hidden > 0 && !step.joins) hidden = explode(step, view, now, begins);
             view.turn = turns[now];
+            view.turned = !begins && !(view.turn == last);
+            last = view.turn;
             view.hidden = hidden;
             views.push_back(view);
         }
@@ -120,7 +123,6 @@ private:
             left = there;
             now = t;
             view.away = away;
-            view.turned = t != was && !begins;
         }
         return left;
     }

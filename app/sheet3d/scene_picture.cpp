@@ -26,12 +26,10 @@ void ScenePicture::show(render::PictureRequest request, std::optional<model::Pla
     m_request = std::move(request);
     if (m_request.turn) m_turn = *m_request.turn;
     m_empty = false;
-    m_placed.reset();
     m_project = std::make_shared<const model::Project>(m_session.project());
-    if (placed) {
-        m_placed = std::move(placed);
-        m_placed->project = m_project.get();
-    }
+    m_placed = placed ? std::move(*placed) : m_session.placed();
+    m_placed.project = m_project.get();
+    m_bonds = m_session.bonds();
     m_stale = true;
     update();
 }
@@ -57,7 +55,7 @@ void ScenePicture::draw() {
     const QColor c = theme().paper;
     m_request.background = {static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()),
                             static_cast<std::uint8_t>(c.blue()), 255};
-    const auto scene = render::makeScene(m_placed ? *m_placed : m_session.placed(), m_session.bonds(), m_request);
+    const auto scene = render::makeScene(m_placed, m_bonds, m_request);
     m_camera = scene.camera;
     m_camera.mmPerPixel *= ratio;
     m_frame = print::toQImage(m_renderer->draw(scene));

@@ -16,8 +16,8 @@ class ScenePicture : public QWidget {
     Q_OBJECT
 public:
     explicit ScenePicture(Session& session, QWidget* parent = nullptr);
-    /// `placed` must not point into anything but the session's project; none: as the session has it.
-    /// The view stays as it is turned, unless the request has one.
+    /// `placed`: the session's model in other places; none: as the session has it. The view stays as it is turned,
+    /// unless the request has one.
     void show(render::PictureRequest request, std::optional<model::Placed> placed = {});
     void clear();
     [[nodiscard]] render::Turn turn() const { return m_turn; }
@@ -43,8 +43,10 @@ private:
     Session& m_session;
     std::shared_ptr<render::Renderer> m_renderer;
     render::PictureRequest m_request;
-    std::optional<model::Placed> m_placed;
-    std::shared_ptr<const model::Project> m_project; ///< that m_placed points into
+    // What it shows, whatever becomes of the session's model until it is painted.
+    std::shared_ptr<const model::Project> m_project;
+    model::Placed m_placed; ///< points into m_project
+    std::vector<bonds::SectionBondsPtr> m_bonds;
     render::Turn m_turn{-2.2, 0.5};
     render::Camera m_camera;
     QImage m_frame;

@@ -162,6 +162,25 @@ TEST(Sheets, WhatNoViewShowsIsDrawnAwayFromItsPlace) {
               10 * countGreen(pictures->step(steps[4], inPlace, 600, 400)) + 100);
 }
 
+TEST(Sheets, AKeptViewIsTurnedToAndBack) {
+    Figure f;
+    std::vector<model::PartId> ids;
+    for (const char* part : {"plate 6x6 gorse at 0 0 0", "brick 2x2 kelp at 0 0 1", "brick 2x2 slate at 2 0 1"}) {
+        ids.push_back(f.put(0, part));
+        f.project = must(model::setStep(f.project, {&ids.back(), 1}, static_cast<int>(ids.size())));
+    }
+    f.project = must(model::setStepNote(f.project, {ids[1], "", std::array<double, 2>{60, 20}}));
+    const print::GuiGuard gui;
+    const auto report = verdict::calcReport(std::make_shared<const model::Project>(f.project));
+    auto pictures = must(print::Pictures::create(report));
+    const auto views = pictures->chooseViews(files::makeSheetSteps(report));
+    ASSERT_EQ(views.size(), 3U);
+    EXPECT_NEAR(views[1].turn.yaw, base::degToRad(60), 1e-9);
+    EXPECT_FALSE(views[0].turned);
+    EXPECT_TRUE(views[1].turned);
+    EXPECT_TRUE(views[2].turned) << "back to where all that is new is seen";
+}
+
 TEST(Sheets, BookmarksLeadToChaptersAndSteps) {
     QTemporaryDir folder;
     const auto report = verdict::calcReport(demo("fairgoer-choices"));

@@ -139,6 +139,26 @@ TEST_F(StepsWindow, NotesAndViewsFollowTheirStepToTheSheet) {
     EXPECT_EQ(rig.project().making.notes.size(), 1U);
 }
 
+TEST_F(StepsWindow, WhatIsTypedBelongsToTheStepThatItWasTypedAt) {
+    steps->setCurrentRow(1);
+    auto* note = rig.find<QLineEdit>("stepNote");
+    note->setFocus();
+    QTest::keyClicks(note, "first of the row");
+    make->goToStep(4); // without leaving the field, as a click on the tide does
+    ASSERT_EQ(rig.project().making.notes.size(), 1U);
+    EXPECT_EQ(rig.project().making.notes[0].part, rig.project().sections[0]->parts[1].id);
+    EXPECT_EQ(note->text(), "");
+    steps->setCurrentRow(1);
+    EXPECT_EQ(note->text(), "first of the row");
+    // Another model gets nothing of what is being typed.
+    note->setFocus();
+    QTest::keyClicks(note, " and more");
+    const model::Project other = test::Figure().project;
+    rig.session().reset(other, "", false);
+    rig.settle();
+    EXPECT_TRUE(rig.project().making.notes.empty());
+}
+
 TEST_F(StepsWindow, PicturesOfAllStepsAreWritten) {
     const QString into = rig.folder.path() + "/steps";
     bool done = false;

@@ -144,6 +144,7 @@ void StepsTab::rebuild() {
 }
 
 void StepsTab::showStep() {
+    if (const auto* next = current(); !next || noteOf(*next).part != m_noteOf) keepTyped();
     m_tray->clear();
     const auto* step = current();
     if (!step || !m_renderer) {
@@ -151,6 +152,7 @@ void StepsTab::showStep() {
         m_shown = {-1, -1};
         m_picture->clear();
         m_note->clear();
+        m_noteOf = {};
         m_note->setEnabled(false);
         m_keepView->setEnabled(false);
         return;
@@ -178,7 +180,8 @@ void StepsTab::showStep() {
     const model::StepNote note = noteOf(*step);
     m_note->setEnabled(!note.part.empty());
     m_keepView->setEnabled(!note.part.empty());
-    if (!m_note->hasFocus() || !m_note->isModified()) m_note->setText(qs(note.text));
+    if (!m_note->isModified() || note.part != m_noteOf) m_note->setText(qs(note.text));
+    m_noteOf = note.part;
     m_keepView->setChecked(note.viewDeg.has_value());
     markFaults();
     m_pictureTimer.start();

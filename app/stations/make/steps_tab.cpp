@@ -48,6 +48,10 @@ StepsTab::StepsTab(Session& session, QWidget* owner, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(splitter, 1);
+    connect(&session, &Session::projectOpened, this, [this] { // another model: nothing typed is of it
+        m_note->clear();
+        m_noteOf = {};
+    });
     connect(&session, &Session::projectChanged, this, [this] {
         m_stale = true;
         if (isVisible()) rebuild();
@@ -167,8 +171,11 @@ void StepsTab::makePage(QWidget* page) {
     own->addWidget(m_keepView);
     column->addLayout(own);
     column->addWidget(m_tray);
-    connect(m_note, &QLineEdit::editingFinished, this, [this] { takeNote(false); });
-    connect(m_keepView, &QPushButton::clicked, this, [this] { takeNote(true); });
+    connect(m_note, &QLineEdit::editingFinished, this, [this] { keepTyped(); });
+    connect(m_keepView, &QPushButton::clicked, this, [this] {
+        keepTyped();
+        takeView();
+    });
 }
 
 bool StepsTab::goToPart(model::PartSpot spot) {
@@ -279,22 +286,25 @@ model::StepNote StepsTab::noteOf(const make::Step& step) const {
     return {at(parts, step.added.front()).id, ""};
 }
 
-void StepsTab::takeNote(bool view) {
-    const auto* step = current();
-    if (!step) return;
-    model::StepNote note = noteOf(*step);
-    if (note.part.empty()) return m_session.say("A gear board has no notes", true);
-    const model::StepNote before = note;
+void StepsTab::keepTyped() {
+    if (!m_note->isModified() || m_noteOf.empty()) return;
+    m_note->setModified(false);
+    model::StepNote note{m_noteOf, ""};
+    for (const model::StepNote& each : m_session.project().making.notes)
+        if (each.part == m_noteOf) note = each;
     note.text = m_note->text().trimmed().toStdString();
-    if (view) {
-        note.viewDeg.reset();
-        const render::Turn turn = m_picture->turn();
-        if (m_keepView->isChecked())
-            note.viewDeg = {std::remainder(base::radToDeg(turn.yaw), 360.0), base::radToDeg(turn.pitch)};
-    }
-    if (note == before) return;
-    m_session.apply(view ? "View of a step" : "Note on a step",
-                    [&](const model::Project& p) { return model::setStepNote(p, note); });
+    m_session.apply("Note on a step", [&](const model::Project& p) { return model::setStepNote(p, note); });
+}
+
+void StepsTab::takeView() {
+    const auto* step = current();
+    model::StepNote note = step ? noteOf(*step) : model::StepNote{};
+    if (note.part.empty()) return m_session.say("A gear board has no notes", true);
+    note.viewDeg.reset();
+    const render::Turn turn = m_picture->turn();
+    if (m_keepView->isChecked())
+        note.viewDeg = {std::remainder(base::radToDeg(turn.yaw), 360.0), base::radToDeg(turn.pitch)};
+    m_session.apply("View of a step", [&](const model::Project& p) { return model::setStepNote(p, note); });
 }
 
 void StepsTab::changeStep(

@@ -55,7 +55,9 @@ private:
     [[nodiscard]] std::vector<model::PartId> chosenParts() const;
     /// The part that notes of the step hang on, with what is noted already.
     [[nodiscard]] model::StepNote noteOf(const make::Step& step) const;
-    void takeNote(bool view);
+    void takeView();
+    /// What is typed belongs to the step that it was typed at.
+    void keepTyped();
     [[nodiscard]] QStringList listFaults(const make::Step& step) const;
     void markFaults();
     void showHolds();
@@ -71,6 +73,7 @@ private:
     QLabel* m_faults; ///< what cannot go in at the step that is shown
     QLabel* m_holds;  ///< what is to be held from below at that step
     QLineEdit* m_note;
+    model::PartId m_noteOf; ///< what the text in it hangs on
     QPushButton* m_keepView;
     struct StripIcon {
         model::SectionPtr of; ///< kept, so that its address means nothing else meanwhile
