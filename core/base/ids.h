@@ -33,6 +33,7 @@ using OptionId = Id<struct OptionTag>;
 using AlternativeId = Id<struct AlternativeTag>;
 using ModuleId = Id<struct ModuleTag>;
 using ReachId = Id<struct ReachTag>;
+using MotionId = Id<struct MotionTag>;
 using BoardId = Id<struct BoardTag>;
 using ShaftId = Id<struct ShaftTag>;
 using GearId = Id<struct GearTag>;

@@ -71,14 +71,6 @@ Json reachJson(const model::Reach& reach) {
     return json;
 }
 
-template <class Entry>
-std::string linesText(const char* key, const std::vector<Entry>& list, Json (*toJson)(const Entry&)) {
-    if (list.empty()) return "";
-    std::string text = ",\n  \"" + std::string(key) + "\": [";
-    for (std::size_t i = 0; i < list.size(); ++i) text += (i ? ",\n    " : "\n    ") + jsonLine(toJson(list[i]));
-    return text + "]";
-}
-
 } // namespace
 
 model::Modules readModules(const Node& root) {

@@ -26,5 +26,14 @@ void readNotes(const Node& root, std::int64_t version, model::Project& project);
 void addExtra(model::Json& json, const model::ExtraPtr& extra);
 /// One line, with a blank after the brackets' inner sides and separators: { "id": "p1", … }.
 [[nodiscard]] std::string jsonLine(const model::Json& json);
+/// A further key of an object with one line for each entry; empty without any.
+template <class Entry>
+[[nodiscard]] std::string linesText(const char* key, const std::vector<Entry>& list,
+                                    model::Json (*toJson)(const Entry&)) {
+    if (list.empty()) return "";
+    std::string text = ",\n  \"" + std::string(key) + "\": [";
+    for (std::size_t i = 0; i < list.size(); ++i) text += (i ? ",\n    " : "\n    ") + jsonLine(toJson(list[i]));
+    return text + "]";
+}
 
 } // namespace ivrant::files

@@ -9,6 +9,7 @@
 #include "core/files/json_reader.h"
 #include "core/files/making_json.h"
 #include "core/files/modules_json.h"
+#include "core/files/motions_json.h"
 #include "core/files/notes_json.h"
 #include "core/files/options_json.h"
 #include "core/files/own_json.h"
@@ -172,6 +173,7 @@ std::int64_t findNextId(const model::Project& project) {
         lookAll(body.posts);
         lookAll(body.modules.list);
         lookAll(body.modules.reaches);
+        lookAll(body.motions);
         for (const model::Option& option : body.options.list) {
             look(option.id.text);
             for (const model::Alternative& alternative : option.alternatives) {
@@ -226,6 +228,7 @@ template <class Body> void readBody(const Node& root, const std::vector<parts::S
     body.options = readOptions(root, {[&](const Node& node) { return readPart(node, own); },
                                       [&](const Node& node) { return readSection(node, own); }, readJoint});
     body.modules = readModules(root);
+    body.motions = readMotions(root);
     if (!root.has("poses")) return;
     for (const Node& pose : root.at("poses").list()) {
         body.poses.push_back(readPose(pose));
@@ -259,7 +262,7 @@ model::Project readProject(const Json& json) {
     static const std::set<std::string, std::less<>> kKnown{
         "format", "version",  "name",     "rules",   "tilt_deg",     "shown_on", "next_id",    "sections",
         "joints", "poses",    "variants", "asks",    "measured",     "diary",    "own_shapes", "boards",
-        "cases",  "supports", "making",   "options", "option_rules", "modules",  "reaches"};
+        "cases",  "supports", "making",   "options", "option_rules", "modules",  "reaches",    "motions"};
     const Node root(json, "");
     root.requireObject();
     if (root.at("format").text() != "ivrant-project") fail("file.format", "/format", "'ivrant-project' is expected");

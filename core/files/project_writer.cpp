@@ -5,6 +5,7 @@
 #include "core/files/boards_json.h"
 #include "core/files/making_json.h"
 #include "core/files/modules_json.h"
+#include "core/files/motions_json.h"
 #include "core/files/notes_json.h"
 #include "core/files/options_json.h"
 #include "core/files/own_json.h"
@@ -116,7 +117,7 @@ template <class Body> std::string bodyText(const Body& body) {
                                      listText(body.posts, [](const model::Post& s) { return jsonLine(postJson(s)); })) +
            optionsText(body.options, {[](const model::Part& part) { return jsonLine(partJson(part)); }, sectionText,
                                       [](const model::Joint& joint) { return jsonLine(jointJson(joint)); }}) +
-           modulesText(body.modules);
+           modulesText(body.modules) + motionsText(body.motions);
 }
 
 std::string variantText(const model::Variant& variant) {

@@ -105,6 +105,13 @@ EditResult removeModule(const Project& project, const ModuleId& id);
 EditResult putReach(const Project& project, Reach reach);
 EditResult removeReach(const Project& project, const ReachId& id);
 
+// A joint between other ports of the model, its value as it is. Errors of validate().
+EditResult moveJoint(const Project& project, const JointId& id, const PortRef& from, const PortRef& to);
+
+// Driven joints; `put…` as below. Errors those of checkMotions. Without its joint a motion is gone too.
+EditResult putMotion(const Project& project, Motion motion);
+EditResult removeMotion(const Project& project, const MotionId& id);
+
 // Beside the model. `put…` adds an entry when its id is empty, else replaces the one with that id.
 EditResult putAsk(const Project& project, Ask ask);
 EditResult removeAsk(const Project& project, const AskId& id);

@@ -108,6 +108,7 @@ std::pair<std::vector<PartId>, std::vector<std::string>> sortOut(const Project& 
 } // namespace
 
 void detail::forgetMissingJoints(Project& next) {
+    std::erase_if(next.motions, [&](const Motion& motion) { return next.findJoint(motion.joint) < 0; });
     for (BoardPtr& board : next.boards) {
         const auto isMissing = [&](const DriveFunction& function) {
             return !function.joint.empty() && next.findJoint(function.joint) < 0;

@@ -143,6 +143,14 @@ EditResult renameJoint(const Project& project, const JointId& id, const std::str
                              [&](Joint& joint) { joint.name = name; });
 }
 
+EditResult moveJoint(const Project& project, const JointId& id, const PortRef& from, const PortRef& to) {
+    return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text),
+                             [&](Joint& joint) {
+                                 joint.from = from;
+                                 joint.to = to;
+                             });
+}
+
 EditResult setJointValue(const Project& project, const JointId& id, const std::vector<double>& value) {
     return detail::changeOne(project, project.findJoint(id), &Project::joints, noSuch("joint", id.text),
                              [&](Joint& joint) { joint.value = value; });

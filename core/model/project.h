@@ -20,6 +20,7 @@
 #include "core/model/board.h"
 #include "core/model/making.h"
 #include "core/model/module.h"
+#include "core/model/motion.h"
 #include "core/model/notes.h"
 #include "core/model/options.h"
 #include "core/model/place.h"
@@ -123,6 +124,7 @@ struct VariantBody {
     std::vector<Post> posts;
     Options options;
     Modules modules;
+    std::vector<Motion> motions;
 };
 
 /// One way of building the model. The same id in two variants means the same thing.
@@ -142,6 +144,7 @@ struct Project {
     std::vector<Post> posts;                ///< posts of the base that it stands on
     Options options;                        ///< choices, and what waits of them
     Modules modules;                        ///< what lifts off, and what must be within reach
+    std::vector<Motion> motions;            ///< joints that are driven, and what follows them
     std::vector<parts::ShapePtr> ownShapes; ///< of the builder's own, by name; parts of all variants may use them
     std::vector<Variant> variants;          ///< empty: there is only this one; else exactly one has no body
     std::vector<Ask> asks;

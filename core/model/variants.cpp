@@ -41,9 +41,9 @@ Project takeVariant(const Project& project, int index) {
     Variant& wanted = at(next.variants, index);
     if (!wanted.body) return next;
     const std::shared_ptr<const VariantBody> body = wanted.body;
-    at(next.variants, findShownVariant(project)).body =
-        std::make_shared<const VariantBody>(VariantBody{project.sections, project.joints, project.poses, project.boards,
-                                                        project.posts, project.options, project.modules});
+    at(next.variants, findShownVariant(project)).body = std::make_shared<const VariantBody>(
+        VariantBody{project.sections, project.joints, project.poses, project.boards, project.posts, project.options,
+                    project.modules, project.motions});
     wanted.body = nullptr;
     next.sections = body->sections;
     next.joints = body->joints;
@@ -52,6 +52,7 @@ Project takeVariant(const Project& project, int index) {
     next.posts = body->posts;
     next.options = body->options;
     next.modules = body->modules;
+    next.motions = body->motions;
     return next;
 }
 
@@ -60,8 +61,8 @@ EditResult addVariant(const Project& project, const std::string& name, const std
     if (next.variants.empty())
         next.variants.push_back({{detail::takeId(next, "v")}, firstName.empty() ? "A" : firstName, nullptr});
     if (auto st = checkName(next, name, -1); !st) return st.error();
-    at(next.variants, findShownVariant(next)).body = std::make_shared<const VariantBody>(
-        VariantBody{next.sections, next.joints, next.poses, next.boards, next.posts, next.options, next.modules});
+    at(next.variants, findShownVariant(next)).body = std::make_shared<const VariantBody>(VariantBody{
+        next.sections, next.joints, next.poses, next.boards, next.posts, next.options, next.modules, next.motions});
     next.variants.push_back({{detail::takeId(next, "v")}, name, nullptr});
     return checked(std::move(next));
 }

@@ -74,7 +74,8 @@ private:
                                                                                  {"order", &Runner::orderSteps},
                                                                                  {"after", &Runner::putAfter},
                                                                                  {"lifts", &Runner::addModule},
-                                                                                 {"reach", &Runner::addReach}};
+                                                                                 {"reach", &Runner::addReach},
+                                                                                 {"motion", &Runner::addMotion}};
         const auto found = kCommands.find(command);
         if (found == kCommands.end()) return unknown("command", command);
         return (this->*found->second)(words);
@@ -242,6 +243,43 @@ private:
             }
         }
         return take(model::putReach(m_project, std::move(reach)));
+    }
+    /// motion NAME of LABEL [over FROM TO] [places N] [traces LABEL PORT …]
+    Status addMotion(Words& words) {
+        model::Motion motion;
+        motion.name = words.takeUntil({"of"});
+        if (motion.name.empty() || !words.takeIf("of")) return wanted("a name, 'of' and the driven joint");
+        const auto joint = find(words, "a joint");
+        if (!joint) return joint.error();
+        motion.joint.text = *joint;
+        while (!words.empty()) {
+            if (words.takeIf("over")) {
+                const auto from = number(words, "where the motion begins");
+                if (!from) return from.error();
+                const auto to = number(words, "where the motion ends");
+                if (!to) return to.error();
+                motion.over = model::Travel{*from, *to};
+            } else if (words.takeIf("places")) {
+                const auto places = number(words, "a number of places");
+                if (!places) return places.error();
+                if (*places < model::kLeastPlaces || *places > model::kMostPlaces || *places != std::floor(*places))
+                    return wanted("a number of places from " + std::to_string(model::kLeastPlaces) + " to " +
+                                  std::to_string(model::kMostPlaces));
+                motion.places = static_cast<int>(*places);
+            } else if (words.takeIf("traces")) {
+                const auto part = find(words, "a part");
+                if (!part) return part.error();
+                const model::PartSpot spot = model::PartIndex(m_project).find({*part});
+                if (spot.section < 0) return Error{"script.label", "that is no part", ""};
+                const std::string port = words.takeUntil({"traces", "over", "places"});
+                if (!port.empty() && model::getPart(m_project, spot).shape->findPort(port) < 0)
+                    return unknown("port", port);
+                motion.traced.push_back({{*part}, port});
+            } else {
+                return unknown("word of a motion", words.peek());
+            }
+        }
+        return take(model::putMotion(m_project, std::move(motion)));
     }
     Status nextStep(Words& words) {
         ++m_step;

@@ -35,6 +35,7 @@ public:
         for (const model::NamedPose& pose : m_project.poses) addPose(pose);
         for (const auto& board : m_project.boards) addBoard(*board);
         addModules();
+        addMotions();
         addUnsaid();
         return std::move(m_text);
     }
@@ -70,6 +71,8 @@ private:
         for (const model::Module& one : m_project.modules.list)
             for (const auto& part : one.parts) m_named.insert(part.text);
         for (const model::Reach& reach : m_project.modules.reaches) m_named.insert(reach.part.text);
+        for (const model::Motion& motion : m_project.motions)
+            for (const model::Traced& traced : motion.traced) m_named.insert(traced.part.text);
         for (const model::Joint& joint : m_project.joints) {
             m_named.insert(joint.from.part.text);
             m_named.insert(joint.to.part.text);
@@ -220,6 +223,18 @@ private:
             m_text += commentUnless(isSaid(reach.part.text));
             m_text += "reach " + quoted(reach.name) + " on " + reach.part.text + " " + model::getSideName(reach.side) +
                       (reach.plug ? " plug" : "") + " most " + std::to_string(reach.mostMoves) + "\n";
+        }
+    }
+    void addMotions() {
+        for (const model::Motion& motion : m_project.motions) {
+            m_text += commentUnless(isSaid(motion.joint.text));
+            m_text += "motion " + quoted(motion.name) + " of " + motion.joint.text;
+            if (motion.over) m_text += " over " + exact(motion.over->from) + " " + exact(motion.over->to);
+            if (motion.places != model::Motion().places) m_text += " places " + std::to_string(motion.places);
+            for (const model::Traced& traced : motion.traced)
+                if (isSaid(traced.part.text))
+                    m_text += " traces " + traced.part.text + (traced.port.empty() ? "" : " " + traced.port);
+            m_text += "\n";
         }
     }
     void addUnsaid() {
