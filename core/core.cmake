@@ -59,6 +59,7 @@ ivrant_module(NAME model USES base geometry parts SOURCES
   core/model/making.cpp
   core/model/options.cpp
   core/model/module.cpp
+  core/model/motion.cpp
   core/model/board.cpp
   core/model/board_parts.cpp
   core/model/board_turns.cpp
@@ -102,6 +103,10 @@ ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb 
   core/pose/solve.cpp
   core/pose/path.cpp
   core/pose/reach.cpp
+  core/pose/loop_loads.cpp
+  core/pose/loop_plan.cpp
+  core/pose/loops.cpp
+  core/pose/meetings.cpp
   core/pose/rings.cpp
   core/pose/limb.cpp
   core/pose/clearance.cpp
@@ -223,6 +228,8 @@ ivrant_module(NAME study USES base geometry parts model bonds pose stand drive m
   core/study/fingers.cpp
   core/study/group_scene.cpp
   core/study/modules.cpp
+  core/study/motion.cpp
+  core/study/motion_words.cpp
   core/study/packing.cpp
   core/study/packed_size.cpp
   core/study/module_pull.cpp
@@ -259,6 +266,7 @@ ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive
   core/verdict/make/check_make.cpp
   core/verdict/make/check_supply.cpp
   core/verdict/make/check_modules.cpp
+  core/verdict/pose/check_motions.cpp
   core/verdict/make/option_matrix.cpp
   core/verdict/make/mends_make.cpp
   core/verdict/mends.cpp
@@ -312,9 +320,12 @@ ivrant_module(NAME files USES base geometry parts model bonds pose stand drive m
   core/files/making_json.cpp
   core/files/options_json.cpp
   core/files/modules_json.cpp
+  core/files/motions_json.cpp
   core/files/results_supply.cpp
   core/files/results_options.cpp
   core/files/results_modules.cpp
+  core/files/results_motion.cpp
+  core/files/sheet_motions.cpp
   core/files/sheet_lifts.cpp
   core/files/sheet_trials.cpp
   core/files/steps_csv.cpp

@@ -24,7 +24,8 @@ struct JointLoad {
     double pullN = 0;                         ///< ≥ 0
     std::optional<model::Capacity> pullLimit; ///< N; none: this kind does not pull out
     double carriedG = 0;                      ///< mass whose weight passes through the joint
-    bool standsBelow = false;                 ///< the carried side stands on the ground and carries the rest
+    int ring = -1;            ///< its ring holds as one: the first of the ring's joints; −1: it holds by itself
+    bool standsBelow = false; ///< the carried side stands on the ground and carries the rest
     /// The carried part and what it lies on, when it is pressed against that by its weight: nothing to hold then, and
     /// no margin.
     std::optional<std::pair<model::PartSpot, model::PartSpot>> restsOn;

@@ -335,11 +335,6 @@ FreedomRange calcRange(const RangeContext& context, const JointValues& values, i
         if (range.endless) range.free = {-180, 180};
         return range;
     };
-    if (context.tree.isClosing(joint)) {
-        range.free = {range.value, range.value};
-        range.low.by = range.high.by = StopBy::Ring;
-        return judge();
-    }
     if (context.tree.isInRing(joint)) {
         calcRingRange(context, values, range, progress);
         return judge();

@@ -25,6 +25,7 @@ struct RangeStop {
     StopBy by = StopBy::Nothing;
     SolidRef moving, fixed;            ///< Contact only
     std::optional<double> clearanceMm; ///< Contact only: distance of the two stopping parts in the pose itself
+    int limitOf = -1;                  ///< Ring only: the joint that is at its own limit; −1: a dead point
     int seats = 0;                     ///< Seat only: how many ports hold it there
     double openNmm = 0; ///< Seat only, of turns: what it takes to open it again, Σ pull-out × lever (starting values)
     std::optional<SweepContact> met; ///< as the sweep found it
@@ -44,6 +45,9 @@ struct FreedomRange {
     std::optional<double>
         margin; ///< wanted ranges only; see calcRangeMargin; none: every wanted value is the present one
 };
+
+/// What ends a freedom in a ring: "the limit of Elbow", "a dead point of its ring". Of StopBy::Ring.
+[[nodiscard]] std::string describeRingEnd(const model::Project& project, const RangeStop& stop);
 
 /// One freedom of one joint, by index.
 struct FreedomRef {

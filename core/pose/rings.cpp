@@ -16,6 +16,11 @@ constexpr double kMostDeg = 180; ///< a joint in a ring is not followed further 
 
 } // namespace
 
+std::string describeRingEnd(const model::Project& project, const RangeStop& stop) {
+    if (stop.limitOf < 0) return "a dead point of its ring";
+    return "the limit of " + at(project.joints, stop.limitOf).name;
+}
+
 std::vector<RingGap> calcRingGaps(const Kinematics& kinematics, const std::vector<geometry::Frame>& X_WS) {
     std::vector<RingGap> gaps;
     for (const int j : kinematics.tree().closing) {
@@ -57,6 +62,129 @@ Closed calcClosed(const PoseChecker& checker, const JointValues& values, const s
     return result;
 }
 
+namespace {
+
+constexpr double kMostTurnDeg = 360; ///< a joint that gets so far turns all round
+
+/// Values of what turns without an end, brought to within half a turn of others.
+JointValues unwound(const model::Project& project, JointValues values, const JointValues& about) {
+    for (std::size_t j = 0; j < values.size(); ++j) {
+        const auto& kind = *project.joints[j].kind;
+        if (kind.tilts() || kind.turnLimitDeg) continue;
+        values[j][0] = about[j][0] + std::remainder(values[j][0] - about[j][0], 360);
+    }
+    return values;
+}
+
+/// One way of a freedom in a ring that leaves nothing free.
+class RingWay {
+public:
+    RingWay(const PoseChecker& checker, const LoopFollower& follower, const JointValues& start, FreedomRef moved)
+        : m_checker(checker), m_project(checker.kinematics().project()), m_follower(follower), m_start(start),
+          m_moved(moved) {}
+
+    /// As far as it gets towards `limit`, in steps. Fills `stop`.
+    double go(const LoopPlace& from, double limit, double step, RangeStop& stop) {
+        LoopPlace here = from;
+        const auto value = [&](const LoopPlace& p) { return at(at(p.values, m_moved.joint), m_moved.freedom); };
+        const double sign = limit > value(from) ? 1 : -1;
+        while (sign * (limit - value(here)) > 1e-9) {
+            LoopPlace next = here;
+            int limitOf = -1;
+            const LoopEnd end = m_follower.advance(
+                next, value(here) + sign * std::min(step, sign * (limit - value(here))), nullptr, &limitOf);
+            if (!isFree(next)) {
+                meet(here, next, value, stop);
+                return value(here);
+            }
+            here = std::move(next);
+            if (end == LoopEnd::Reached) continue;
+            stop.by = limitOf == m_moved.joint ? StopBy::Own : StopBy::Ring;
+            stop.limitOf = end == LoopEnd::Limit ? limitOf : -1;
+            return value(here);
+        }
+        stop.by = StopBy::Own;
+        return limit;
+    }
+
+private:
+    [[nodiscard]] bool isFree(const LoopPlace& p) const {
+        return m_checker.isFree(unwound(m_project, p.values, m_start));
+    }
+    template <class Value> void meet(LoopPlace& clear, const LoopPlace& blocked, Value value, RangeStop& stop) {
+        LoopPlace hit = blocked;
+        for (int i = 0; i < kHalvings; ++i) {
+            LoopPlace middle = clear;
+            if (m_follower.advance(middle, 0.5 * (value(clear) + value(hit))) != LoopEnd::Reached) break;
+            (isFree(middle) ? clear : hit) = std::move(middle);
+        }
+        const auto block = m_checker.findBlock(unwound(m_project, hit.values, m_start));
+        stop.by = block.pair ? StopBy::Contact : StopBy::Ring;
+        stop.limitOf = block.limitOf.value_or(-1);
+        if (block.pair) std::tie(stop.moving, stop.fixed) = *block.pair;
+    }
+
+    const PoseChecker& m_checker;
+    const model::Project& m_project;
+    const LoopFollower& m_follower;
+    const JointValues& m_start;
+    FreedomRef m_moved;
+};
+
+/// Fills the range by following the branch; false when the ring leaves something free or its joint has steps.
+bool followRange(const RangeContext& context, const PoseChecker& checker, const JointValues& values,
+                 FreedomRange& range) {
+    const FreedomRef moved{range.joint, range.freedom};
+    const auto& kind = *at(context.project->joints, range.joint).kind;
+    if (kind.tilts() || kind.stepDeg > 0) return false;
+    const LoopFollower follower(checker.kinematics(), planLoops(checker.kinematics(), values, moved));
+    if (!follower.plan().leavesNothingFree()) return false;
+    const LoopPlace start = follower.start(values);
+    const JointValues about = start.values;
+    range.free = {range.value, range.value};
+    range.low.by = range.high.by = StopBy::Ring;
+    range.collides = !start.isClosed() || !checker.isFree(start.values);
+    if (range.collides) return true;
+    const double step = kind.freedomUnit(range.freedom) == "mm" ? kScanMm : kScanDeg;
+    RingWay way(checker, follower, about, moved);
+    const double lowLimit = range.own ? std::min(range.own->low, range.value) : range.value - kMostTurnDeg;
+    const double highLimit = range.own ? std::max(range.own->high, range.value) : range.value + kMostTurnDeg;
+    range.free.low = way.go(start, lowLimit, step, range.low);
+    range.free.high = way.go(start, highLimit, step, range.high);
+    if (!range.own && range.free.low <= lowLimit + 1e-9) range.low.by = StopBy::Nothing;
+    if (!range.own && range.free.high >= highLimit - 1e-9) range.high.by = StopBy::Nothing;
+    model::Placed placed{context.project, {}};
+    checker.kinematics().place(start.values, placed.X_WS);
+    for (RangeStop* stop : {&range.low, &range.high})
+        if (stop->by == StopBy::Contact)
+            stop->clearanceMm = calcPartDistance(placed, stop->moving.spot, stop->fixed.spot);
+    return true;
+}
+
+/// The values of the loops with one freedom at another value, the branch kept; none: another way has to be found.
+std::optional<base::Result<JointValues>> followTo(const Kinematics& kinematics, const JointValues& from,
+                                                  FreedomRef moved, double target) {
+    const auto& kind = *at(kinematics.project().joints, moved.joint).kind;
+    if (kind.freedomCount() != 1 || kind.stepDeg > 0) return std::nullopt;
+    const LoopFollower follower(kinematics, planLoops(kinematics, from, moved));
+    if (!follower.plan().leavesNothingFree()) return std::nullopt;
+    LoopPlace place = follower.start(from);
+    if (!place.isClosed()) return std::nullopt;
+    int limitOf = -1;
+    const LoopEnd end = follower.advance(place, target, nullptr, &limitOf);
+    if (end == LoopEnd::Reached) return base::Result<JointValues>(std::move(place.values));
+    const double reached = at(at(place.values, moved.joint), moved.freedom);
+    return base::Result<JointValues>(base::Error{
+        "ring.open",
+        "'" + at(kinematics.project().joints, moved.joint).name + "' gets as far as " + base::formatNumber(reached, 1) +
+            "°: " +
+            (end == LoopEnd::Limit ? "'" + at(kinematics.project().joints, limitOf).name + "' is at its own limit there"
+                                   : "a dead point of its ring"),
+        ""});
+}
+
+} // namespace
+
 base::Result<model::Project> poseJoints(const model::Project& project,
                                         const std::map<model::JointId, std::vector<double>>& values) {
     auto next = model::setJointValues(project, values);
@@ -67,6 +195,17 @@ base::Result<model::Project> poseJoints(const model::Project& project,
         if (const int j = project.findJoint(id); tree.isInRing(j))
             for (int f = 0; f < static_cast<int>(value.size()); ++f) kept.push_back({j, f});
     if (kept.empty()) return next;
+    if (kept.size() == 1) {
+        const Kinematics kinematics(project, tree);
+        const double target = at(at(getValues(*next, nullptr), kept.front().joint), kept.front().freedom);
+        if (auto followed = followTo(kinematics, getValues(project, nullptr), kept.front(), target)) {
+            if (!*followed) return followed->error();
+            std::map<model::JointId, std::vector<double>> all;
+            for (std::size_t j = 0; j < (*followed)->size(); ++j)
+                if (tree.isInRing(static_cast<int>(j))) all[project.joints[j].id] = (**followed)[j];
+            return model::setJointValues(*next, all);
+        }
+    }
     const auto context = makeRangeContext(*next, tree, bonds::calcBonds(*next));
     const PoseChecker checker(context, getValues(*next, nullptr));
     const Closed closed = calcClosed(checker, getValues(*next, nullptr), kept);
@@ -112,6 +251,7 @@ base::Result<model::Project> closeRings(const model::Project& project, const std
 void calcRingRange(const RangeContext& context, const JointValues& values, FreedomRange& range,
                    const base::Progress* progress) {
     const PoseChecker checker(context, values);
+    if (followRange(context, checker, values, range)) return;
     const auto& kind = *at(context.project->joints, range.joint).kind;
     const FreedomRef moved{range.joint, range.freedom};
     const bool slides = kind.freedomUnit(range.freedom) == "mm";

@@ -4,14 +4,16 @@
 // A joint that closes a ring (a hand holding what the other hand carries) is a constraint: its two ports must meet as
 // the joint allows. How far a pose misses that is its gap: the rest of the way and of the turn after the closing joint
 // itself has taken its best values. Closing: damped least squares over the other joints (core/pose/solve.h). Range in a
-// ring: the joint is moved on in steps of 2° and the others follow; it ends where the ring cannot close or something
-// runs into something, bisected. A stop narrower than a step can be missed. Formulas and checks:
-// docs/derivations/rings.md.
+// ring: the joint is moved on and the others follow on their branch (core/pose/loops.h); it ends at a dead point, at
+// the limit of any joint or where something runs into something, looked at every 2° and bisected. A stop narrower than
+// that can be missed. Rings that leave something free (two arms of balls) are followed by least squares, 180° either
+// way. Formulas and checks: docs/derivations/rings.md, docs/derivations/loops.md.
 #pragma once
 
 #include <map>
 
 #include "core/model/edits.h"
+#include "core/pose/loops.h"
 #include "core/pose/solve.h"
 
 namespace ivrant::pose {
@@ -47,12 +49,13 @@ struct Closed {
 [[nodiscard]] base::Result<model::Project> closeRings(const model::Project& project,
                                                       const std::vector<model::JointId>& kept, Closed& result);
 
-/// Range of a freedom whose joint lies in a ring and carries; the ring is closed at `range.value` if it can be. Fills
-/// free, low, high.
+/// Range of a freedom whose joint lies in a ring, carrying or closing it; the ring is closed at `range.value` if it can
+/// be. Fills free, low, high.
 void calcRingRange(const RangeContext& context, const JointValues& values, FreedomRange& range,
                    const base::Progress* progress = nullptr);
 
-/// Sets joint values; where one of the joints lies in a ring, the others of the ring follow. Error "ring.open" when a
+/// Sets joint values; where one of the joints lies in a ring, the others of the ring follow, on their branch when it
+/// alone is set. Error "ring.open" when a
 /// ring that closed before could not close any more: it says which and by how much.
 [[nodiscard]] base::Result<model::Project> poseJoints(const model::Project& project,
                                                       const std::map<model::JointId, std::vector<double>>& values);

@@ -29,6 +29,32 @@ struct FourBar : Linkage {
     }
 };
 
+/// Base 48 mm, two cranks of 24, a link of 48: its links lie in line twice a turn. Joints as FourBar.
+struct Parallelogram : Linkage {
+    Parallelogram() {
+        put(0, "beam 7 at 0 0 0");
+        const auto crank = put(1, "beam 4 at 0 0 0"), link = put(2, "beam 7 at 0 0 0"),
+                   other = put(3, "beam 4 at 0 0 0");
+        tie(0, 0, crank, "hole 0 back", 30);
+        tie(1, 3, link, "hole 0 back", 60);
+        tie(0, 6, other, "hole 0 back", 30);
+        tie(3, 3, link, "hole 6 back", 60);
+    }
+};
+
+/// A base of 56 mm whose links, 8, 16 and 16 mm, cannot close it.
+struct OpenLinks : Linkage {
+    OpenLinks() {
+        put(0, "beam 8 at 0 0 0");
+        const auto crank = put(1, "beam 2 at 0 0 0"), link = put(2, "beam 3 at 0 0 0"),
+                   rocker = put(3, "beam 3 at 0 0 0");
+        tie(0, 0, crank, "hole 0 back", 90);
+        tie(1, 1, link, "hole 0 back", 0);
+        tie(0, 7, rocker, "hole 0 back", -90);
+        tie(3, 2, link, "hole 2 back", 0);
+    }
+};
+
 /// A body of 64 mm on two legs of twice 32 mm with bent knees, feet flat: sections 0 body, 1–3 left thigh, shin, foot,
 /// 4–6 right.
 struct Walker : Linkage {
