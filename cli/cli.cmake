@@ -13,13 +13,14 @@ add_executable(ivrant-cli
   cli/verbs_check.cpp
   cli/verbs_drive.cpp
   cli/verbs_make.cpp
+  cli/verbs_modules.cpp
+  cli/verbs_motion.cpp
   cli/verbs_options.cpp
   cli/verbs_pose.cpp
   cli/verbs_script.cpp
   cli/verbs_shape.cpp
   cli/verbs_stand.cpp
   cli/verbs_supply.cpp
-  cli/verbs_modules.cpp
 )
 target_link_libraries(ivrant-cli PRIVATE ivrant_files ivrant_script ivrant_render ivrant_print CLI11::CLI11)
 

@@ -105,6 +105,7 @@ struct DriveInputs {
     Battery battery = getStartingBattery();        ///< for all motors
     std::vector<MotorLine> measured;               ///< take the place of starting values of the same name
     std::map<base::FunctionId, JointArm> armLoads; ///< of functions whose load is a joint of the model
+    std::map<base::FunctionId, std::shared_ptr<const LoadCurve>> curves; ///< the same, where it lies on loops
 };
 
 /// `machine`: read from the project (board_reader.h), which must outlive the report. O(positions × train).

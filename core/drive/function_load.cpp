@@ -8,8 +8,31 @@
 
 namespace ivrant::drive {
 
-model::DriveFunction resolveLoad(model::DriveFunction function, const JointArm* arm) {
+namespace {
+
+double readCurve(const LoadCurve& curve, double value, double sense) {
+    if (curve.round) {
+        const double whole = curve.at.back() - curve.at.front();
+        value = curve.at.front() + std::fmod(std::fmod(value - curve.at.front(), whole) + whole, whole);
+    }
+    value = std::clamp(value, curve.at.front(), curve.at.back());
+    const auto next = std::upper_bound(curve.at.begin() + 1, curve.at.end() - 1, value);
+    const auto k = static_cast<std::size_t>(next - curve.at.begin());
+    const double t = (value - curve.at[k - 1]) / (curve.at[k] - curve.at[k - 1]);
+    const auto between = [&](const std::vector<double>& list) { return list[k - 1] + t * (list[k] - list[k - 1]); };
+    return sense * between(curve.nmm) + between(curve.rubbing);
+}
+
+} // namespace
+
+LoadedFunction resolveLoad(model::DriveFunction function, const JointArm* arm, std::shared_ptr<const LoadCurve> curve) {
     if (function.load != model::LoadKind::Joint) return function;
+    if (curve) {
+        function.load = model::LoadKind::None;
+        LoadedFunction loaded(std::move(function));
+        loaded.curve = std::move(curve);
+        return loaded;
+    }
     function.load = arm ? model::LoadKind::Arm : model::LoadKind::None;
     if (!arm) return function;
     function.amount = arm->nmm / base::weightN(1); // at a lever of 1 mm
@@ -18,7 +41,7 @@ model::DriveFunction resolveLoad(model::DriveFunction function, const JointArm* 
     return function;
 }
 
-model::DriveFunction makeStraight(model::DriveFunction function) {
+LoadedFunction makeStraight(LoadedFunction function) {
     if (function.load == model::LoadKind::Arm) function.load = model::LoadKind::Lift;
     if (function.load == model::LoadKind::Lift || function.load == model::LoadKind::Slope)
         function.radiusMm = 1; // so that its N·mm for each mm are its newtons
@@ -26,9 +49,10 @@ model::DriveFunction makeStraight(model::DriveFunction function) {
     return function;
 }
 
-double calcLoadNmm(const model::DriveFunction& function, double done) {
+double calcLoadNmm(const LoadedFunction& function, double done) {
     using model::LoadKind;
     const double sense = function.travel < 0 ? -1 : 1;
+    if (function.curve) return readCurve(*function.curve, function.fromDeg + done, sense);
     switch (function.load) {
     case LoadKind::None:
     case LoadKind::Joint: return 0; // unresolved
@@ -51,13 +75,25 @@ double calcLoadNmm(const model::DriveFunction& function, double done) {
     return 0;
 }
 
-Hardest calcHardest(const model::DriveFunction& function) {
+Hardest calcHardest(const LoadedFunction& function) {
     const double travel = function.travel != 0 ? function.travel : 360;
     std::vector<double> places{0, travel};
     if (function.load == model::LoadKind::Arm) { // level, upright and hanging within the travel
         const double low = std::min(0.0, travel) + function.fromDeg, high = std::max(0.0, travel) + function.fromDeg;
         for (double angle = std::ceil(low / 90) * 90; angle <= high; angle += 90)
             places.push_back(angle - function.fromDeg);
+    }
+    if (function.curve) { // its own places within the travel, and the ends
+        const double low = function.fromDeg + std::min(0.0, travel), high = function.fromDeg + std::max(0.0, travel);
+        const double whole = function.curve->at.back() - function.curve->at.front();
+        for (const double at : function.curve->at) {
+            double place = at;
+            if (function.curve->round) place += std::ceil((low - at) / whole) * whole;
+            for (; place <= high; place += whole) {
+                if (place >= low) places.push_back(place - function.fromDeg);
+                if (!function.curve->round) break;
+            }
+        }
     }
     Hardest hardest{-1e300, 0, 1e300};
     for (const double place : places) {
@@ -72,8 +108,7 @@ Hardest calcHardest(const model::DriveFunction& function) {
     return hardest;
 }
 
-std::optional<double> calcTravelS(const model::DriveFunction& function,
-                                  const std::function<double(double nmm)>& speed) {
+std::optional<double> calcTravelS(const LoadedFunction& function, const std::function<double(double nmm)>& speed) {
     constexpr int kPieces = 200;
     if (function.travel == 0) return std::nullopt;
     double sum = 0;

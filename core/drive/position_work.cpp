@@ -317,10 +317,12 @@ double toThing(const FunctionState& state, double nmm) {
     return state.straight ? nmm * state.mmPerUnit / (2 * base::kPi) : nmm;
 }
 
-model::DriveFunction makeLoaded(const FunctionState& state, const DriveInputs& inputs) {
+LoadedFunction makeLoaded(const FunctionState& state, const DriveInputs& inputs) {
     const auto arm = inputs.armLoads.find(state.function->id);
-    const auto loaded = resolveLoad(*state.function, arm == inputs.armLoads.end() ? nullptr : &arm->second);
-    return state.straight ? makeStraight(loaded) : loaded;
+    const auto curve = inputs.curves.find(state.function->id);
+    auto loaded = resolveLoad(*state.function, arm == inputs.armLoads.end() ? nullptr : &arm->second,
+                              curve == inputs.curves.end() ? nullptr : curve->second);
+    return state.straight ? makeStraight(std::move(loaded)) : loaded;
 }
 
 void calcWork(const WorkInputs& inputs, std::vector<FunctionState>& functions) {

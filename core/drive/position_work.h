@@ -24,7 +24,7 @@ struct WorkInputs {
 void calcWork(const WorkInputs& inputs, std::vector<FunctionState>& functions);
 
 /// With its joint's load known; what moves along a line carries weights and slopes themselves, without a lever.
-[[nodiscard]] model::DriveFunction makeLoaded(const FunctionState& state, const DriveInputs& inputs);
+[[nodiscard]] LoadedFunction makeLoaded(const FunctionState& state, const DriveInputs& inputs);
 /// Torque on a rack or rod as on an ordinary thing: one unit of its speed stands for u mm, so F newton do as much as
 /// F·u/2π N·mm.
 [[nodiscard]] double toThing(const FunctionState& state, double nmm);

@@ -146,6 +146,7 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
     content.ballast = make::listBallast(project);
     content.steps = makeSheetSteps(report);
     if (!content.steps.empty()) content.figures.emplace_back("Difficulty", describeDifficulty(content.steps));
+    content.motions = listSheetMotions(report);
     content.lifts = listSheetLifts(report);
     content.packing = makeSheetPacking(report);
     for (std::size_t o = 0; o < project.options.list.size(); ++o) {

@@ -8,6 +8,7 @@
 #include "core/base/units.h"
 #include "core/files/sheet_carry.h"
 #include "core/files/sheet_lifts.h"
+#include "core/files/sheet_motions.h"
 #include "core/files/sheet_steps.h"
 #include "core/make/parts_list.h"
 #include "core/verdict/report.h"
@@ -41,6 +42,7 @@ struct SheetContent {
     std::vector<make::PartsLine> parts;
     std::vector<make::BallastLine> ballast;
     std::vector<SheetChoice> choices;
+    std::vector<SheetMotion> motions;
     std::vector<SheetLift> lifts;
     SheetPacking packing;
     std::vector<SheetStep> steps;

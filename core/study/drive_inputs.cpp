@@ -5,7 +5,11 @@
 
 #include "core/drive/board_reader.h"
 #include "core/pose/joint_arm.h"
+#include "core/pose/loop_loads.h"
+#include "core/pose/stance.h"
+#include "core/study/motion.h"
 #include "core/trials/motor_fit.h"
+#include "core/trials/strengths.h"
 
 namespace ivrant::study {
 namespace {
@@ -41,6 +45,32 @@ void addMeasured(const model::Project& project, const std::string& name, drive::
 
 } // namespace
 
+std::shared_ptr<const drive::LoadCurve> makeLoopLoad(const model::Placed& placed, const model::SectionTree& tree,
+                                                     int joint) {
+    const model::Project& project = *placed.project;
+    if (joint < 0 || !tree.isInRing(joint) || at(project.joints, joint).kind->tilts()) return nullptr;
+    const auto strengths = trials::calcStrengths(project);
+    MotionInputs inputs;
+    inputs.project = &project;
+    inputs.tree = &tree;
+    inputs.placed = &placed;
+    inputs.strengths = &strengths;
+    inputs.ground = pose::findGround(project, tree, pose::getDefaultStance(project, tree), joint);
+    model::Motion motion;
+    motion.joint = at(project.joints, joint).id;
+    const MotionStudy study = calcMotion(inputs, motion);
+    if (study.places.size() < 2) return nullptr;
+    auto curve = std::make_shared<drive::LoadCurve>();
+    for (const MotionPlace& place : study.places) {
+        if (!curve->at.empty() && place.at <= curve->at.back()) continue;
+        curve->at.push_back(place.at);
+        curve->nmm.push_back(place.gravityNmm);
+        curve->rubbing.push_back(place.frictionNmm);
+    }
+    curve->round = study.allRound;
+    return curve->at.size() < 2 ? nullptr : curve;
+}
+
 drive::DriveInputs makeDriveInputs(const model::Placed& placed, const model::SectionTree& tree) {
     const model::Project& project = *placed.project;
     drive::DriveInputs inputs;
@@ -50,9 +80,12 @@ drive::DriveInputs makeDriveInputs(const model::Placed& placed, const model::Sec
     for (const auto& board : project.boards) {
         for (const model::DriveMotor& motor : board->motors) addMeasured(project, motor.line, inputs);
         for (const model::DriveFunction& function : board->functions)
-            if (function.load == model::LoadKind::Joint)
-                if (const auto arm = pose::calcGravityArm(placed, tree, project.findJoint(function.joint)))
+            if (function.load == model::LoadKind::Joint) {
+                if (auto curve = makeLoopLoad(placed, tree, project.findJoint(function.joint)))
+                    inputs.curves[function.id] = std::move(curve);
+                else if (const auto arm = pose::calcGravityArm(placed, tree, project.findJoint(function.joint)))
                     inputs.armLoads[function.id] = {arm->nmm, arm->offsetDeg};
+            }
     }
     return inputs;
 }

@@ -10,11 +10,13 @@
 #include <tbb/task_group.h>
 
 #include "core/drive/part_reader.h"
+#include "core/pose/loop_loads.h"
 #include "core/pose/stance.h"
 #include "core/study/assembly.h"
 #include "core/study/drive_inputs.h"
 #include "core/study/kept_facts.h"
 #include "core/study/modules.h"
+#include "core/study/motion.h"
 #include "core/study/stand_cases.h"
 #include "core/study/worst_load.h"
 #include "core/trials/strengths.h"
@@ -46,8 +48,10 @@ PoseFacts calcPoseFacts(const std::shared_ptr<const model::Project>& project, co
     facts.placed = pose::calcPlaced(*project, context.tree, facts.values);
     pose::applyStance(facts.placed, facts.stance);
     if (all && wanted.has(kLoads)) {
-        facts.loads = pose::calcLoads(facts.placed, context.tree, trials::calcStrengths(*project),
-                                      pose::calcGroundForces(facts.placed, context.tree, facts.stance));
+        const auto strengths = trials::calcStrengths(*project);
+        const auto ground = pose::calcGroundForces(facts.placed, context.tree, facts.stance);
+        facts.loads = pose::calcLoads(facts.placed, context.tree, strengths, ground);
+        pose::applyLoops(facts.loads, facts.placed, context.tree, facts.values, facts.stance, strengths, ground);
         pose::applyRests(facts.loads, facts.ranges, facts.placed, context.tree);
     }
     if (all && wanted.has(kCollisions)) facts.collisions = pose::calcCollisions(facts.placed, context.bodies);
@@ -122,6 +126,7 @@ public:
         if ((same & kOwnCases) != 0) m_facts.ownCases = before.ownCases;
         if ((same & kHidden) != 0) m_facts.hidden = before.hidden;
         if ((same & kModules) != 0) m_facts.modules = before.modules;
+        if ((same & kMotions) != 0) m_facts.motions = before.motions;
         // Bonds are those of a pose: the stage goes on for the others.
         m_keepsAtRest = (same & kAtRest) != 0;
         return live ? same & ~kAtRest : same;
@@ -149,12 +154,19 @@ public:
                 const pose::WorstLoad* kept = m_kept.before() ? m_kept.findWorst(m_facts, j) : nullptr;
                 m_facts.worst[j] =
                     kept ? *kept : findWorst(m_facts, m_context, static_cast<int>(j), m_facts.strengths[j]);
+                // A ring that holds as one is judged in the poses; alone none of its joints moves over its wanted
+                // range.
+                if (m_facts.present.loads.size() > j && m_facts.present.loads[j].ring >= 0) {
+                    m_facts.worst[j].needNmm = 0;
+                    m_facts.worst[j].margin.reset();
+                }
             });
         });
         run(kOwnCases, [&] { m_facts.ownCases = calcOwnCases(m_facts, m_progress); });
         run(kStructure, [&] { m_facts.structure = calcStructure(m_facts); });
         run(kAssembly, [&] { m_facts.assembly = calcAssembly(m_facts, m_progress); });
         run(kModules, [&] { m_facts.modules = calcModules(m_facts, m_progress); });
+        run(kMotions, [&] { m_facts.motions = calcMotions(m_facts, m_progress); });
         run(kHidden, [&] { m_facts.hidden = calcHiddenOf(m_facts, m_progress); });
         tasks.wait();
     }
@@ -204,7 +216,7 @@ private:
 
 /// In this order after what every pose is looked at for.
 constexpr std::array<unsigned, 2> kStages{kWorst | kAtRest | kMoves,
-                                          kStructure | kOwnCases | kHidden | kAssembly | kModules};
+                                          kStructure | kOwnCases | kHidden | kAssembly | kModules | kMotions};
 
 } // namespace
 

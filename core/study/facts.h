@@ -25,6 +25,7 @@ namespace ivrant::study {
 
 struct Assembly;    // assembly.h
 struct ModuleFacts; // modules.h
+struct MotionStudy; // motion.h
 
 /// Up to that many parts the bonds and moves are looked at with all else; those of larger models follow
 /// (findLateFacts), up to kMostPartsForBonds.
@@ -45,8 +46,9 @@ enum Fact : unsigned {
     kHidden = 512,
     kAssembly = 1024, ///< whether it can be built as its steps say
     kModules = 2048,  ///< what lifts off, and what is within reach
+    kMotions = 4096,  ///< what driven joints carry along
     kBonds = kAtRest | kStructure | kOwnCases | kHidden,
-    kAll = 4095
+    kAll = 8191
 };
 
 struct PoseFacts {
@@ -96,9 +98,10 @@ struct Facts {
     std::shared_ptr<const Hidden> hidden;
     std::shared_ptr<const Assembly> assembly;
     std::shared_ptr<const ModuleFacts> modules;
-    std::vector<OwnCaseFacts> ownCases;              ///< in the project's order
-    std::shared_ptr<const drive::DriveReport> drive; ///< null when nothing turns; points into the project
-    unsigned known = 0;                              ///< which of Fact have been found; what is not is empty
+    std::vector<std::shared_ptr<const MotionStudy>> motions; ///< one for each of the project's
+    std::vector<OwnCaseFacts> ownCases;                      ///< in the project's order
+    std::shared_ptr<const drive::DriveReport> drive;         ///< null when nothing turns; points into the project
+    unsigned known = 0;                                      ///< which of Fact have been found; what is not is empty
     unsigned failed = 0;  ///< which could not be found, as something went wrong inside the program; they count as known
     std::string failure;  ///< what it said
     bool complete = true; ///< false when stopped on the way

@@ -51,6 +51,10 @@ bool isSameReach(const model::Reach& l, const model::Reach& r) {
     const auto of = [](const model::Reach& e) { return std::tie(e.id, e.part, e.side, e.plug); };
     return of(l) == of(r);
 }
+bool isSameMotion(const model::Motion& l, const model::Motion& r) {
+    const auto of = [](const model::Motion& m) { return std::tie(m.id, m.joint, m.over, m.places, m.traced); };
+    return of(l) == of(r);
+}
 bool isSameOption(const model::Option& l, const model::Option& r) {
     const auto chosen = [](const model::Option& o) -> const model::Alternative& {
         return at(o.alternatives, o.chosen);
@@ -157,6 +161,7 @@ unsigned KeptFacts::findUnchanged(const Facts& now) const {
             areSame(l.modules.reaches, r.modules.reaches, isSameReach) &&
             areSame(l.options.list, r.options.list, isSameOption))
             same |= kModules;
+        if (areSame(l.motions, r.motions, isSameMotion)) same |= kMotions;
     }
     return same & before.known;
 }

@@ -68,12 +68,13 @@ TEST(Asks, ThereAreEnoughMeasuresAndEachIsWhole) {
     }
 }
 
-/// Those of functions on the swing bridge, all others on the heron.
+/// Those of functions on the swing bridge, of motions on the crab's leg, all others on the heron.
 TEST(Asks, EveryMeasureMeasuresSomethingOnTheDemo) {
     const auto load = [](const char* file) {
         return Asked(must(files::loadProject(test::repo(std::string("/data/demo/") + file))));
     };
-    const Asked heron = load("heron.ivrant"), bridge = load("bridge.ivrant");
+    const Asked heron = load("heron.ivrant"), bridge = load("bridge.ivrant"), leg = load("crab-leg.ivrant");
+    const std::set<std::string_view> ofMotions{"transmission", "motion-torque", "path-width", "path-height"};
     for (const auto& m : brief::getMeasures()) {
         Ask ask = makeAsk(std::string(m.key), Comparison::AtLeast, 1);
         if (m.joint == brief::Need::Must) ask.joint = "Neck 1";
@@ -82,7 +83,9 @@ TEST(Asks, EveryMeasureMeasuresSomethingOnTheDemo) {
         if (m.shape == brief::Need::Must) ask.shape = "plate 4x10";
         if (m.function == brief::Need::Must) ask.function = "Span lift";
         if (m.ofWord) ask.word = "stepped*";
-        const auto results = (m.function == brief::Need::Must ? bridge : heron).measure(ask);
+        if (ofMotions.count(m.key) > 0) ask.joint = "Crank";
+        const Asked& asked = m.function == brief::Need::Must ? bridge : ofMotions.count(m.key) > 0 ? leg : heron;
+        const auto results = asked.measure(ask);
         ASSERT_EQ(results.size(), 1U) << m.key;
         EXPECT_TRUE(results[0].problem.empty()) << m.key << ": " << results[0].problem;
         EXPECT_TRUE(results[0].value.has_value() != m.ofWord) << m.key;

@@ -11,6 +11,7 @@
 #include "core/pose/chain.h"
 #include "core/pose/gaps.h"
 #include "core/pose/worst.h"
+#include "core/study/motion_words.h"
 #include "core/study/worst_load.h"
 #include "core/trials/strengths.h"
 #include "core/verdict/asks/ask_model.h"
@@ -270,8 +271,32 @@ private:
                 most = std::max(most, pose::calcGapArea(m_facts.present.placed, m_context, j, view.towards));
             return one(most);
         }
+        if (key == "transmission" || key == "motion-torque" || key.starts_with("path-"))
+            return motions(ask, index, result);
         if (key == "chain-bend" || key == "tip-play" || key == "chain-sag") return chain(ask, j, result);
         return {};
+    }
+
+    /// Of the motions that drive this joint.
+    Values motions(const Ask& ask, std::size_t joint, AskResult& result) const {
+        Values values;
+        for (const auto& study : m_facts.motions) {
+            if (study->places.empty() || study->plan.driver.joint != static_cast<int>(joint)) continue;
+            if (ask.measure == "transmission" && study->leastSine >= 0)
+                values.emplace_back(study::getTransmissionDeg(at(study->places, study->leastSine)), nullptr);
+            if (ask.measure == "motion-torque") {
+                result.basis = study->frictionMeasured ? Basis::Measured : Basis::Starting;
+                const double up = study->torqueAt(static_cast<std::size_t>(study->hardestUp), true);
+                const double down = study->torqueAt(static_cast<std::size_t>(study->hardestDown), false);
+                values.emplace_back(std::max({0.0, up, down}), nullptr);
+            }
+            if (study->traces.empty()) continue;
+            const geometry::Vec3& size = study->traces.front().size;
+            if (ask.measure == "path-width") values.emplace_back(std::hypot(size.x(), size.y()), nullptr);
+            if (ask.measure == "path-height") values.emplace_back(size.z(), nullptr);
+        }
+        if (values.empty()) result.problem = "no motion of it can be followed: Pose, Motion makes one";
+        return values;
     }
 
     Values ranges(const Ask& ask, std::size_t joint) const {

@@ -122,8 +122,8 @@ private:
                             (stop.by == pose::StopBy::Seat ? " sits on " : " meets ") +
                             study::describePart(m_project, stop.fixed.spot);
             else
-                v.detail +=
-                    stop.by == pose::StopBy::Ring ? "; the ring cannot close further" : "; the joint's own limit";
+                v.detail += stop.by == pose::StopBy::Ring ? "; " + pose::describeRingEnd(m_project, stop)
+                                                          : "; the joint's own limit";
             for (const auto* s : {&stop.moving.spot, &stop.fixed.spot})
                 if (stop.by == pose::StopBy::Contact || stop.by == pose::StopBy::Seat)
                     v.place.parts.push_back(getPart(m_project, *s).id);
@@ -178,10 +178,12 @@ private:
     }
 
     void addHold(const study::PoseFacts& pose, const std::string& key, const pose::JointLoad& load) {
+        if (load.ring >= 0 && load.ring != load.joint) return; // told once, of the ring's first joint
         const model::Joint& joint = at(m_project.joints, load.joint);
         Verdict& v = m_list.addAt("hold", joint, pose, key);
         setNeed(v, load.needNmm, load.have, "N·mm", load.margin);
-        v.text = joint.name + (v.state == State::Fail ? " sags in " : " holds in ") + pose.name;
+        v.text = (load.ring >= 0 ? "The ring of " : "") + joint.name +
+                 (v.state == State::Fail ? " sags in " : " holds in ") + pose.name;
         if (load.restsOn) {
             v.text = joint.name + " rests in " + pose.name;
             v.detail = study::describePart(m_project, load.restsOn->first) + " lies on " +
@@ -195,7 +197,10 @@ private:
                    shortBasis(load.have) + ")";
         leaveToDrive(m_facts, v, joint);
         if (load.standsBelow) v.detail += "; it stands on this side and carries the rest";
-        if (m_facts.tree.isInRing(load.joint)) v.detail += "; as if the joint that closes the ring took nothing";
+        if (load.ring >= 0)
+            v.detail += "; friction of all its joints together";
+        else if (m_facts.tree.isInRing(load.joint))
+            v.detail += "; as if the joint that closes the ring took nothing";
     }
 
     void addPull(const study::PoseFacts& pose, const std::string& key, const pose::JointLoad& load) {
