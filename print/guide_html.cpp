@@ -176,6 +176,11 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     for (const auto& j : content.joints)
         html += row({escape(j.name), escape(j.kind), escape(j.wanted), escape(j.free), escape(j.hold)});
     html += "</table>\n";
+    for (const auto& motion : content.motions) {
+        html += "<h2>How it moves: " + escape(motion.name) + "</h2>\n" +
+                imageTag(drawn.motion(motion.study, 1600), "eight places of " + motion.name, 900);
+        for (const std::string& line : motion.lines) html += "<p>" + escape(line) + "</p>\n";
+    }
     if (!content.carrying.rows.empty()) {
         html += "<h2>Carrying and transport</h2>\n" +
                 imageTag(drawn.carrying(content.carrying, 900, 675), "where to lift", 480) + "\n<p class=\"note\">" +

@@ -211,6 +211,20 @@ void drawChoices(Page& page, const files::SheetContent& content) {
                           choice.built ? "in these steps" : q(choice.text)});
 }
 
+void drawMotions(Page& page, const files::SheetContent& content, Pictures& pictures) {
+    for (const auto& motion : content.motions) {
+        const QImage strip = pictures.motion(motion.study, 2000);
+        const double high = page.wide() * strip.height() / strip.width();
+        page.need(high + 30);
+        page.heading("How it moves: " + q(motion.name));
+        page.image(0, page.y(), page.wide(), strip);
+        page.skip(high + 2);
+        page.setFont(3, false);
+        for (const std::string& line : motion.lines) page.skip(page.text(0, page.y(), page.wide(), q(line)) + 0.5);
+        page.skip(3);
+    }
+}
+
 void drawLifts(Page& page, const files::SheetContent& content) {
     if (content.lifts.empty()) return;
     page.heading("What lifts off");
@@ -449,6 +463,7 @@ base::Status writeGuidePdf(const verdict::Report& report, const std::string& pat
         if (report.drive) drawDrive(page, report);
         page.newPage();
         drawJoints(page, content);
+        drawMotions(page, content, **pictures);
         drawCarrying(page, content, **pictures);
         drawLifts(page, content);
         drawPacking(page, content.packing);

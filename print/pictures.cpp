@@ -10,6 +10,7 @@
 #include "core/parts/body_box.h"
 #include "core/parts/family.h"
 #include "core/stand/tipping.h"
+#include "print/motion_strip.h"
 
 namespace ivrant::print {
 namespace {
@@ -115,6 +116,10 @@ QImage Pictures::cover(int width, int height) {
     painter.setFont(font);
     painter.drawText(corner + QPointF(8, -4), thumb ? "a thumb" : "a hand");
     return image;
+}
+
+QImage Pictures::motion(int study, int width) {
+    return drawMotionStrip(*m_renderer, m_report, *at(m_report.motions, study), width);
 }
 
 QImage Pictures::carrying(const files::CarryPlan& plan, int width, int height) {

@@ -40,6 +40,8 @@ public:
     /// From where each step is looked at (step_views.h).
     [[nodiscard]] std::vector<StepView> chooseViews(const std::vector<files::SheetStep>& steps,
                                                     base::Progress* progress = nullptr);
+    /// Eight places of a motion with its paths (motion_strip.h).
+    [[nodiscard]] QImage motion(int study, int width);
     /// Cached by shape and colour.
     [[nodiscard]] const QImage& part(const std::string& shape, int colour, int size);
 

@@ -12,6 +12,7 @@ ivrant_module(NAME print
   print/guide_html.cpp
   print/compare_sheet.cpp
   print/lineup.cpp
+  print/motion_strip.cpp
   print/board_scene.cpp
   print/board_spots.cpp
   print/board_sheet.cpp
