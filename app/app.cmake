@@ -1,6 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 set(CMAKE_AUTOMOC ON)
 set(CMAKE_AUTORCC ON)
+find_package(QCustomPlotQt6 REQUIRED)
 add_library(ivrant_app STATIC
   app/shell/theme.cpp
   app/shell/notice_bar.cpp
@@ -35,6 +36,7 @@ add_library(ivrant_app STATIC
   app/charts/box_chart.cpp
   app/charts/plan_chart.cpp
   app/charts/run_chart.cpp
+  app/charts/turn_plots.cpp
   app/charts/tide_chart.cpp
   app/charts/tip_rose.cpp
   app/charts/tip_way.cpp
@@ -53,6 +55,7 @@ add_library(ivrant_app STATIC
   app/stations/pose/pose_overlay.cpp
   app/stations/pose/pose_tab.cpp
   app/stations/pose/map_tab.cpp
+  app/stations/pose/motion_tab.cpp
   app/stations/pose/chain_tab.cpp
   app/stations/pose/choose_tab.cpp
   app/stations/pose/compare_tab.cpp
@@ -98,7 +101,8 @@ add_library(ivrant_app STATIC
   app/stations/diary/motor_panel.cpp
   app/stations/diary/weigh_panel.cpp
 )
-target_link_libraries(ivrant_app PUBLIC ivrant_files ivrant_script ivrant_render ivrant_print Qt6::Widgets Qt6::Svg)
+target_link_libraries(ivrant_app PUBLIC ivrant_files ivrant_script ivrant_render ivrant_print Qt6::Widgets Qt6::Svg
+                      QCustomPlotQt6::QCustomPlotQt6)
 # Told to the objects that need it only: all others come from the compiler's cache wherever the checkout lies.
 set_property(SOURCE app/shell/main_menus.cpp app/shots.cpp APPEND PROPERTY COMPILE_DEFINITIONS
   "IVRANT_DATA_DIR=\"${CMAKE_SOURCE_DIR}/data\"")

@@ -161,13 +161,28 @@ private:
         for (const auto& joint : window().session().project().joints)
             if (joint.name == "Neck 2") window().session().setCurrentJoint(joint.id);
         shoot("pose");
-        find<QTabWidget>("poseTabs")->setCurrentIndex(2);
-        shoot("map");
-        find<QTabWidget>("poseTabs")->setCurrentIndex(4);
+        showTab("Choose joint");
         shoot("choose");
-        find<QTabWidget>("poseTabs")->setCurrentIndex(5);
+        showTab("A against B");
         shoot("compare");
-        find<QTabWidget>("poseTabs")->setCurrentIndex(0);
+        showTab("Range ladder");
+    }
+    void showTab(const QString& name) {
+        auto* tabs = find<QTabWidget>("poseTabs");
+        for (int i = 0; i < tabs->count(); ++i)
+            if (tabs->tabText(i) == name) tabs->setCurrentIndex(i);
+    }
+    /// The crab's leg at the place of its step where motion is passed on worst.
+    void motionTab() {
+        go(verdict::Station::Pose);
+        showTab("Motion");
+        settle();
+        for (const auto& v : window().session().report()->verdicts)
+            if (v.check == "transmission") station(verdict::Station::Pose)->goTo(v.place);
+        if (auto* sheet = station(verdict::Station::Pose)->findChild<Sheet3d*>("sheet3d"))
+            sheet->look(render::View::Front);
+        shoot("motion");
+        showTab("Range ladder");
     }
     /// The crest's mesh read as an own shape, with a port.
     void ownShapes() {
@@ -285,6 +300,10 @@ private:
         settle();
         go(verdict::Station::Shape);
         shoot("bridge");
+        if (!window().session().load(QString(IVRANT_DATA_DIR "/demo/crab-leg.ivrant")))
+            throw std::runtime_error("no crab's leg");
+        settle();
+        motionTab();
         wallsDialog();
         window().session().reset(heron, "", false);
         settle();

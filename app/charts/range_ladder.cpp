@@ -25,7 +25,8 @@ QString describeStop(const verdict::Report& report, const pose::FreedomRange& r,
     const QString unit = joint.kind->freedomUnit(r.freedom) == "deg" ? "°" : " mm";
     const QString at = QString::fromStdString(base::formatNumber(high ? r.free.high : r.free.low, 2)) + unit;
     if (stop.by == pose::StopBy::Own) return at + ": the joint's own limit";
-    if (stop.by == pose::StopBy::Ring) return at + ": the ring cannot close further";
+    if (stop.by == pose::StopBy::Ring)
+        return at + ": " + QString::fromStdString(pose::describeRingEnd(*report.project, stop));
     if (stop.by == pose::StopBy::Nothing) return "turns all round";
     const auto name = [&](model::PartSpot s) {
         return QString::fromStdString(model::getPart(*report.project, s).shape->name + " of " +

@@ -6,6 +6,7 @@
 #include "app/sheet3d/plumb.h"
 #include "app/shell/theme.h"
 #include "app/stations/pose/compare_tab.h"
+#include "app/stations/pose/motion_tab.h"
 #include "app/stations/pose/pose_station.h"
 #include "app/stations/pose/study_tab.h"
 #include "core/base/at.h"
@@ -20,10 +21,11 @@ void PoseStation::drawOverlay(QPainter& painter) const {
     const auto report = m_session.report();
     drawCloud(painter);
     drawOther(painter);
+    m_motion->draw(painter, *m_sheet);
     if (!report || !m_session.isReportCurrent()) return;
     drawPlumb(painter);
     drawSummary(painter);
-    if (!m_fans->isChecked()) return;
+    if (!m_fans->isChecked() || m_motion->shownPlace()) return;
     const int current = m_session.project().findJoint(m_session.currentJoint());
     for (int j = 0; j < static_cast<int>(m_session.project().joints.size()); ++j)
         if (j != current) drawFan(painter, j, false);

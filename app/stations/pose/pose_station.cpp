@@ -20,6 +20,7 @@
 #include "app/stations/pose/choose_tab.h"
 #include "app/stations/pose/compare_tab.h"
 #include "app/stations/pose/map_tab.h"
+#include "app/stations/pose/motion_tab.h"
 #include "app/stations/pose/study_tab.h"
 #include "core/base/at.h"
 #include "core/base/units.h"
@@ -118,9 +119,12 @@ PoseStation::PoseStation(Session& session, QWidget* parent)
         const QString end = high ? "High end: " : "Low end: ";
         const QString at = QString::fromStdString(base::formatNumber(high ? range.free.high : range.free.low, 2)) + "°";
         if (stop.by != pose::StopBy::Contact && stop.by != pose::StopBy::Seat) {
-            m_stopText->setText(end + (stop.by == pose::StopBy::Own    ? at + ", the joint's own limit"
-                                       : stop.by == pose::StopBy::Ring ? at + ", the ring cannot close further"
-                                                                       : "turns all round"));
+            m_stopText->setText(
+                end +
+                (stop.by == pose::StopBy::Own ? at + ", the joint's own limit"
+                 : stop.by == pose::StopBy::Ring
+                     ? at + ", " + QString::fromStdString(pose::describeRingEnd(*m_session.report()->project, stop))
+                     : "turns all round"));
             return;
         }
         const auto& project = *m_session.report()->project;
@@ -155,6 +159,7 @@ void PoseStation::makeInspector(QHBoxLayout* row) {
     m_kind->setObjectName("jointKind");
     m_kind->setAccessibleName("Joint kind");
     m_kind->setToolTip("Exchange the joint's two parts for another kind, where the ports allow it");
+    m_kind->setSizeAdjustPolicy(QComboBox::AdjustToContents);
     label("kind", m_kind);
     m_value->setObjectName("jointValue");
     m_value->setAccessibleName("Value");
@@ -216,6 +221,7 @@ void PoseStation::makeHooks() {
             return std::array<std::uint8_t, 3>{static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()),
                                                static_cast<std::uint8_t>(c.blue())};
         };
+        if (m_motion && m_motion->isMeeting(part.id)) return render::mix(state, rgb(theme().ember), 0.65);
         if (m_session.marked().count(part.id) > 0) return render::mix(state, rgb(theme().ember), 0.65);
         if (!m_session.marked().empty()) return render::mix(state, rgb(theme().ground), 0.55);
         return state;
@@ -270,11 +276,13 @@ void PoseStation::makeTabs() {
         m_tabs->addTab(tab, name);
         m_studies.push_back(tab);
     };
+    add(m_motion = new MotionTab(m_session, this), "Motion");
     add(new MapTab(m_session, this), "Two joints");
     add(new ChainTab(m_session, this), "Chain");
     add(new ChooseTab(m_session, this), "Choose joint");
     add(m_compare = new CompareTab(m_session, this), "A against B");
-    add(m_study = new StudyTab(m_session, this), "Reach, turn, gaps");
+    add(m_study = new StudyTab(m_session, this), "Reach, gaps");
+    connect(m_motion, &MotionTab::overlayChanged, this, &PoseStation::showMotion);
     connect(m_compare, &CompareTab::overlayChanged, m_sheet, &Sheet3d::refresh);
     connect(m_study, &StudyTab::overlayChanged, m_sheet, &Sheet3d::refresh);
     connect(m_tabs, &QTabWidget::currentChanged, m_sheet, &Sheet3d::refresh);
@@ -290,6 +298,9 @@ void PoseStation::makeTabs() {
                        values);
     });
 }
+
+/// The model at the place of the motion that is looked at, or as it is.
+void PoseStation::showMotion() { m_sheet->showElsewhere(m_motion->shownPlace()); }
 
 void PoseStation::tiltTyped() {
     if (m_tilt->value() == m_session.project().tiltDeg) return;
@@ -447,6 +458,11 @@ void PoseStation::saveChart() {
 }
 
 void PoseStation::goTo(const verdict::Place& place) {
+    if (m_motion->goTo(place)) {
+        m_tabs->setCurrentWidget(m_motion);
+        m_session.setMarked({});
+        return;
+    }
     if (place.pose) takePose(*place.pose);
     if (place.joint) m_session.setCurrentJoint(*place.joint);
     m_session.setMarked({place.parts.begin(), place.parts.end()});

@@ -22,6 +22,7 @@ namespace ivrant::app {
 
 class PoseTab;
 class CompareTab;
+class MotionTab;
 class StudyTab;
 
 class PoseStation : public Station {
@@ -39,6 +40,7 @@ public:
     void goTo(const verdict::Place& place) override;
     [[nodiscard]] QWidget* focusTarget() override { return m_ladder; }
     [[nodiscard]] Sheet3d* sheet() { return m_sheet; }
+    [[nodiscard]] MotionTab* motionTab() { return m_motion; }
     [[nodiscard]] RangeLadder* ladder() { return m_ladder; }
     [[nodiscard]] bool isPlaying() const { return m_play.isActive(); }
 
@@ -59,6 +61,7 @@ private:
     void drawSummary(QPainter& painter) const;
     void drawCloud(QPainter& painter) const;
     void drawOther(QPainter& painter) const;
+    void showMotion();
     void stanceMenu(class QMenu& menu, const model::PoseId& id);
     void saveChart();
     void stepJoint(int direction);
@@ -83,6 +86,7 @@ private:
     QDoubleSpinBox* m_tilt = nullptr;
     std::vector<PoseTab*> m_studies;
     CompareTab* m_compare = nullptr;
+    MotionTab* m_motion = nullptr;
     StudyTab* m_study = nullptr;
     QWidget* m_chips;
     QLabel* m_status;

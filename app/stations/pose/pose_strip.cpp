@@ -8,6 +8,7 @@
 
 #include "app/shell/plain_labels.h"
 #include "app/shell/text.h"
+#include "app/stations/pose/motion_tab.h"
 #include "app/stations/pose/pose_station.h"
 #include "core/base/at.h"
 #include "core/pose/collide.h"
@@ -155,6 +156,7 @@ void PoseStation::stanceMenu(QMenu& menu, const model::PoseId& id) {
 
 void PoseStation::play() {
     const auto& project = m_session.project();
+    if (m_motion->isVisible()) return m_motion->togglePlay();
     if (m_play.isActive()) return m_play.stop();
     if (project.poses.size() < 2) return m_session.say("Playing needs two poses: keep another one first (C)", true);
     m_move.from = pose::getValues(project, nullptr);
