@@ -93,4 +93,43 @@ inline model::Project makeArms(std::size_t perSide, std::size_t hinges = 1) {
     return project;
 }
 
+/// One crank that turns `loops` rockers of 40 mm by couplers of 48, beside each other along y: 2 · loops + 2 sections,
+/// 3 · loops + 1 joints, closed.
+inline model::Project makeRockers(int loops) {
+    model::Project project = model::makeEmptyProject("Rockers");
+    const auto put = [&](int section, const std::string& shape, long xMm, long yMm, int turn) {
+        while (static_cast<int>(project.sections.size()) <= section)
+            project = must(model::addSection(project, "Section " + std::to_string(project.sections.size())));
+        model::NewPart part = makePart(shape.c_str(), 0, 0, 0, 0, 1);
+        part.place.atUm = {xMm * 1000, yMm * 1000, 0};
+        part.place.attitude = turn;
+        std::vector<model::PartId> ids;
+        project =
+            must(model::addParts(project, project.sections[static_cast<std::size_t>(section)]->id, {&part, 1}, &ids));
+        return ids.front();
+    };
+    const auto tie = [&](int section, long xMm, long yMm, const model::PartId& to, const std::string& port,
+                         double value) {
+        model::Joint joint;
+        joint.kind = parts::findJointKind("smooth pin");
+        joint.from = {put(section, "pin smooth", xMm, yMm, 1), "end+"};
+        joint.to = {to, port};
+        joint.value = {value};
+        project = must(model::addJoint(project, joint));
+    };
+    constexpr double kRockerDeg = -38.89,
+                     kCouplerDeg = 84.05; // near to closed; the loops are closed exactly by a study
+    for (int k = 0; k < loops; ++k) {
+        const long y = 40L * k;
+        put(0, "beam 8", 0, y, 0);
+        const auto crank = put(1, "beam 3", 0, y, 0);
+        const auto coupler = put(2 + 2 * k, "beam 7", 0, 0, 0), rocker = put(3 + 2 * k, "beam 6", 0, 0, 0);
+        if (k == 0) tie(0, 0, 4, crank, "hole 0 back", 0);
+        tie(1, 16, y + 4, coupler, "hole 0 back", kCouplerDeg);
+        tie(0, 56, y + 4, rocker, "hole 0 back", kRockerDeg);
+        tie(3 + 2 * k, 40, 4, coupler, "hole 6 back", 0);
+    }
+    return project;
+}
+
 } // namespace ivrant::bench

@@ -11,10 +11,12 @@
 #include "core/parts/family.h"
 #include "core/pose/chain.h"
 #include "core/pose/choose.h"
+#include "core/pose/loops.h"
 #include "core/pose/map.h"
 #include "core/pose/reach.h"
 #include "core/pose/solve.h"
 #include "core/pose/stance.h"
+#include "core/study/motion.h"
 #include "core/trials/strengths.h"
 
 using namespace ivrant;
@@ -180,6 +182,48 @@ void BM_DragLimb(benchmark::State& state) {
     state.counters["error_mm"] = error;
 }
 BENCHMARK(BM_DragLimb)->Unit(benchmark::kMillisecond);
+
+} // namespace
+
+namespace {
+
+/// One place of a linkage: rates, prediction, closing.
+void LoopPlaces(benchmark::State& state) {
+    const Loaded model(bench::makeRockers(static_cast<int>(state.range(0))));
+    const pose::Kinematics kinematics(model.project, model.tree);
+    const pose::LoopFollower follower(kinematics, pose::planLoops(kinematics, model.values, {0, 0}));
+    auto place = follower.start(model.values);
+    if (!place.isClosed()) state.SkipWithError("the loops do not close");
+    double at = place.values[0][0];
+    for (auto _ : state) {
+        at += 5;
+        if (follower.advance(place, at) != pose::LoopEnd::Reached) state.SkipWithError("it sticks");
+    }
+    state.counters["loops"] = static_cast<double>(state.range(0));
+}
+BENCHMARK(LoopPlaces)->Arg(1)->Arg(18)->Unit(benchmark::kMicrosecond);
+
+/// A whole study of 72 places with everything that meets.
+void MotionStudies(benchmark::State& state) {
+    const Loaded model(state.range(0) > 0 ? bench::makeRockers(static_cast<int>(state.range(0)))
+                                          : bench::must(files::loadProject(IVRANT_DEMO_DIR "/crab-leg.ivrant")));
+    const auto placed = pose::calcPlaced(model.project, model.tree, model.values);
+    const auto strengths = trials::calcStrengths(model.project);
+    study::MotionInputs inputs;
+    inputs.project = &model.project;
+    inputs.tree = &model.tree;
+    inputs.placed = &placed;
+    inputs.bodies = &model.context.bodies;
+    inputs.strengths = &strengths;
+    model::Motion motion;
+    motion.joint = model.project.joints.front().id;
+    for (auto _ : state) {
+        const auto study = study::calcMotion(inputs, motion);
+        if (!study.problem.empty()) state.SkipWithError(study.problem.c_str());
+        benchmark::DoNotOptimize(study.places.size());
+    }
+}
+BENCHMARK(MotionStudies)->Arg(0)->Arg(18)->Unit(benchmark::kMillisecond);
 
 } // namespace
 
