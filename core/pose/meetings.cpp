@@ -23,6 +23,12 @@ MeetingFinder::MeetingFinder(const Bodies& bodies, const std::vector<int>& group
         for (const BodyPart& part : body->parts)
             sphere.radius = std::max(sphere.radius, (part.centre - sphere.centre).norm() + part.radius);
         m_spheres.push_back(sphere);
+        geometry::Bounds box;
+        for (const BodyPart& part : body->parts)
+            for (const BodySolid& s : part.solids)
+                box.include(
+                    geometry::calcBounds(*s.inSection.solid, geometry::makeFrame(s.inSection.R, s.inSection.centre)));
+        m_boxes.push_back(box);
     }
     for (std::size_t a = 0; a < group.size(); ++a)
         for (std::size_t b = a + 1; b < group.size(); ++b)
@@ -75,10 +81,15 @@ std::vector<MeetingFinder::Meeting> MeetingFinder::find(const model::Placed& pla
 double MeetingFinder::boundSpeed(const std::vector<Frame>& X_WS,
                                  const std::vector<Eigen::Matrix<double, 6, 1>>& speeds) const {
     double most = 0;
-    for (std::size_t s = 0; s < m_spheres.size(); ++s) {
+    for (std::size_t s = 0; s < m_boxes.size(); ++s) {
+        const geometry::Bounds& box = m_boxes[s];
         const Vec3 turn = speeds[s].head<3>(), way = speeds[s].tail<3>();
-        most = std::max(most,
-                        (way + turn.cross(X_WS[s] * m_spheres[s].centre)).norm() + turn.norm() * m_spheres[s].radius);
+        if (box.empty() || speeds[s].isZero()) continue;
+        for (int c = 0; c < 8; ++c) { // speed is convex over the box: largest at a corner
+            const Vec3 corner(c & 1 ? box.high.x() : box.low.x(), c & 2 ? box.high.y() : box.low.y(),
+                              c & 4 ? box.high.z() : box.low.z());
+            most = std::max(most, (way + turn.cross(X_WS[s] * corner)).norm());
+        }
     }
     return most;
 }

@@ -32,7 +32,8 @@ private:
     };
     const Bodies& m_bodies;
     std::vector<std::pair<int, int>> m_pairs;
-    std::vector<Sphere> m_spheres; ///< by section, in its own frame
+    std::vector<Sphere> m_spheres;         ///< by section, in its own frame
+    std::vector<geometry::Bounds> m_boxes; ///< the same
 };
 
 } // namespace ivrant::pose
