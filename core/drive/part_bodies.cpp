@@ -181,7 +181,8 @@ private:
                 const PartSpot spot = index.find(end->part);
                 const parts::Shape& shape = *model::getPart(m_project, spot).shape;
                 joined.insert(spot.section);
-                if (at(shape.ports, shape.findPort(end->port)).kind == PortKind::Axle) continue; // that may turn
+                // An axle may turn, and so may a pin in its hole.
+                if (at(shape.ports, shape.findPort(end->port)).kind == PortKind::Axle || isPin(shape)) continue;
                 ++joints[{spot.section, m_out.bodyOf(spot)}];
             }
         for (std::size_t s = 0; s < m_project.sections.size(); ++s) {
@@ -209,6 +210,10 @@ private:
     /// Heavy, but built into something else.
     static bool isDead(const parts::Shape& shape) {
         return shape.family.starts_with("motor") || shape.family == "battery box";
+    }
+
+    static bool isPin(const parts::Shape& shape) {
+        return shape.family == "pin smooth" || shape.family == "pin ribbed";
     }
 
     /// Axles, and what is made to sit on them.

@@ -16,6 +16,7 @@
 #include "core/study/motion_words.h"
 #include "core/verdict/pose/check_motions.h"
 #include "tests/support/linkages.h"
+#include "tests/support/repo.h"
 #include "tests/support/reports.h"
 
 using namespace ivrant;
@@ -348,4 +349,17 @@ TEST(Motion, TheBriefAsksForTransmissionTorqueAndPath) {
         if (v.check == "ask") states.push_back(v.state);
     EXPECT_EQ(states.size(), 3u);
     EXPECT_EQ(std::count(states.begin(), states.end(), verdict::State::Fail), 2);
+}
+
+TEST(Motion, AFrameWithAPivotPinIsStillTheFrameOfItsDrive) {
+    const auto project = must(files::loadProject(test::repo("/data/demo/crab-leg.ivrant")));
+    const auto report = test::reportOf(project);
+    ASSERT_NE(report.drive, nullptr);
+    EXPECT_EQ(report.drive->net.rotors.size(), 1u) << "the shaft alone turns";
+    const auto& state = report.drive->positions.front().functions.front();
+    const auto& study = *report.motions.front();
+    EXPECT_NEAR(state.hardest.nmm, study.torqueAt(static_cast<std::size_t>(study.hardestUp), true), 0.05);
+    ASSERT_TRUE(state.margin.has_value());
+    EXPECT_GT(*state.margin, 1.5);
+    EXPECT_TRUE(study.meetings.empty());
 }
