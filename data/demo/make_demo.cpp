@@ -746,7 +746,7 @@ int main(int argc, char** argv) {
         makeCrest(folder);
         makeAuk(folder);
         demo::makeSpan(folder);
-        for (const char* machine : {"bridge", "cart", "neck-drive"}) buildScript(folder, machine);
+        for (const char* machine : {"bridge", "cart", "neck-drive", "crab-leg"}) buildScript(folder, machine);
         return 0;
     } catch (const std::exception& e) {
         std::cerr << e.what() << "\n";
