@@ -170,6 +170,14 @@ std::optional<base::Result<JointValues>> followTo(const Kinematics& kinematics, 
     if (!follower.plan().leavesNothingFree()) return std::nullopt;
     LoopPlace place = follower.start(from);
     if (!place.isClosed()) return std::nullopt;
+    if (kind.freedomUnit(moved.freedom) == "deg" && !kind.turnLimitDeg) { // the short way round first
+        LoopPlace near = place;
+        double& value = at(at(near.values, moved.joint), moved.freedom);
+        if (follower.advance(near, value + std::remainder(target - value, 360)) == LoopEnd::Reached) {
+            at(at(near.values, moved.joint), moved.freedom) = target;
+            return base::Result<JointValues>(std::move(near.values));
+        }
+    }
     int limitOf = -1;
     const LoopEnd end = follower.advance(place, target, nullptr, &limitOf);
     if (end == LoopEnd::Reached) return base::Result<JointValues>(std::move(place.values));

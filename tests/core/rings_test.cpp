@@ -133,6 +133,18 @@ TEST(Rings, PosingOneJointMovesTheOthersAndRefusesWhatCannotClose) {
     EXPECT_NE(refused.error().message.find("a dead point of its ring"), std::string::npos);
 }
 
+TEST(Rings, ATypedValueIsReachedTheShortWayRound) {
+    FourBar f; // the long way round has dead points
+    pose::Closed closed;
+    f.project = test::must(pose::closeRings(f.project, {f.project.joints[0].id}, closed));
+    const double now = f.project.joints[2].value[0];
+    const auto moved = test::must(pose::poseJoints(f.project, {{f.project.joints[2].id, {now + 2 - 360}}}));
+    EXPECT_EQ(moved.joints[2].value[0], now + 2 - 360);
+    const auto tree = f.tree();
+    for (const auto& gap : pose::calcRingGaps(pose::Kinematics(moved, tree), pose::getValues(moved, nullptr)))
+        EXPECT_TRUE(gap.isClosed());
+}
+
 TEST(Rings, AllAreClosedAtOnceWithWhatIsKept) {
     FourBar f;
     pose::Closed closed;
