@@ -63,6 +63,9 @@ std::shared_ptr<const drive::LoadCurve> makeLoopLoad(const model::Placed& placed
     auto curve = std::make_shared<drive::LoadCurve>();
     for (const MotionPlace& place : study.places) {
         if (!curve->at.empty() && place.at <= curve->at.back()) continue;
+        const bool dead = (&place == &study.places.front() && study.low.by == pose::LoopEnd::Dead) ||
+                          (&place == &study.places.back() && study.high.by == pose::LoopEnd::Dead);
+        if (dead && study.places.size() > 3) continue; // any friction is too much there
         curve->at.push_back(place.at);
         curve->nmm.push_back(place.gravityNmm);
         curve->rubbing.push_back(place.frictionNmm);

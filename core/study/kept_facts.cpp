@@ -161,7 +161,10 @@ unsigned KeptFacts::findUnchanged(const Facts& now) const {
             areSame(l.modules.reaches, r.modules.reaches, isSameReach) &&
             areSame(l.options.list, r.options.list, isSameOption))
             same |= kModules;
-        if (areSame(l.motions, r.motions, isSameMotion)) same |= kMotions;
+        // What is followed is told by its section's name.
+        const bool sameNames =
+            areSame(l.sections, r.sections, [](const auto& a, const auto& b) { return a->name == b->name; });
+        if (sameNames && areSame(l.motions, r.motions, isSameMotion)) same |= kMotions;
     }
     return same & before.known;
 }

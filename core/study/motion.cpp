@@ -90,7 +90,6 @@ public:
                               base::formatNumber(start.turnDeg, 1) + "° are left open";
             return std::move(m_study);
         }
-        m_start = start;
         m_slides = at(m_project.joints, driver).kind->freedomUnit(0) == "mm";
         m_unit = m_slides ? 1 : base::degToRad(1);
         chooseTraces();
@@ -232,7 +231,8 @@ private:
 
     void follow(LoopPlace start) {
         const double v0 = driverOf(start);
-        const double whole = m_slides ? model::kMostTravel : 360;
+        const parts::JointKind& kind = *at(m_project.joints, m_study.plan.driver.joint).kind;
+        const double whole = m_slides ? 2 * kind.slideMm : 360;
         MotionEnd end;
         if (m_motion.over) {
             if (!goTo(start, m_motion.over->from, end)) {
@@ -308,14 +308,19 @@ private:
             const auto index = static_cast<int>(k);
             if (p.sineJoint >= 0 && (m_study.leastSine < 0 || p.sine < at(m_study.places, m_study.leastSine).sine))
                 m_study.leastSine = index;
+            // At a dead point any friction is too much, and that is told; what is asked is asked on the way there.
+            if (m_study.places.size() > 2 && isDeadEnd(k)) continue;
             if (m_study.hardestUp < 0 ||
                 m_study.torqueAt(k, true) > m_study.torqueAt(static_cast<std::size_t>(m_study.hardestUp), true))
                 m_study.hardestUp = index;
             if (m_study.hardestDown < 0 ||
                 m_study.torqueAt(k, false) > m_study.torqueAt(static_cast<std::size_t>(m_study.hardestDown), false))
                 m_study.hardestDown = index;
-            if (p.tipDeg && (!m_study.leastTip || *p.tipDeg < *at(m_study.places, *m_study.leastTip).tipDeg))
-                m_study.leastTip = index;
+        }
+        for (std::size_t k = 0; k < m_study.places.size(); ++k) {
+            const auto& tip = m_study.places[k].tipDeg;
+            if (tip && (!m_study.leastTip || *tip < *at(m_study.places, *m_study.leastTip).tipDeg))
+                m_study.leastTip = static_cast<int>(k);
         }
         for (std::size_t i = 0; i < m_study.plan.moved.size(); ++i) m_study.joints.push_back(describeJoint(i));
         checkReturn();
@@ -331,6 +336,10 @@ private:
                                                [&](int j) { return at(*m_in.strengths, j).holding.measured; });
         std::sort(m_study.changePoints.begin(), m_study.changePoints.end());
         collectMeetings();
+    }
+    [[nodiscard]] bool isDeadEnd(std::size_t place) const {
+        return (place == 0 && m_study.low.by == LoopEnd::Dead) ||
+               (place + 1 == m_study.places.size() && m_study.high.by == LoopEnd::Dead);
     }
     /// Larger blocks have no angle: they are compared with their own best place.
     void compareWithBest() {
@@ -418,7 +427,6 @@ private:
     std::vector<std::pair<model::PartSpot, model::PartSpot>> m_atStart;
     std::map<double, std::vector<pose::MeetingFinder::Meeting>> m_met; ///< by driver value
     std::vector<std::vector<LoopFollower::BlockTransmission>> m_transmissions;
-    LoopPlace m_start;
     MotionStudy m_study;
     bool m_slides = false;
     double m_unit = 1;

@@ -146,7 +146,7 @@ int editsPerDemo() {
 } // namespace
 
 TEST(KeptFacts, RandomEditsGiveTheSameReportAsFromNothing) {
-    for (const char* demo : {"heron", "neck-drive", "cart", "bridge-span", "fairgoer-captain", "drum"}) {
+    for (const char* demo : {"heron", "neck-drive", "cart", "bridge-span", "fairgoer-captain", "drum", "crab-leg"}) {
         RandomEdits edits(20261130);
         auto project = share(must(files::loadProject(test::repo(std::string("/data/demo/") + demo + ".ivrant"))));
         std::vector<std::shared_ptr<const model::Project>> history{project};
@@ -252,7 +252,7 @@ TEST(BrokenFacts, LeaveTheOtherVerdictsAlive) {
 }
 
 TEST(Facts, StoppedAtOnceTheyAreIncompleteAndNothingElse) {
-    for (const char* demo : {"heron", "neck-drive", "bridge", "cart"}) {
+    for (const char* demo : {"heron", "neck-drive", "bridge", "cart", "crab-leg"}) {
         const auto project = share(must(files::loadProject(test::repo(std::string("/data/demo/") + demo + ".ivrant"))));
         base::Progress progress;
         progress.stop();

@@ -146,6 +146,10 @@ TEST(Motion, ADrivenRockerTellsBothDeadPoints) {
     const auto* v = test::findCheck(f.report, "motion");
     ASSERT_NE(v, nullptr);
     EXPECT_NE(v->text.find("dead points at both ends"), std::string::npos) << v->text;
+    // What is asked is asked on the way, not where any friction is too much.
+    EXPECT_GT(f.study().hardestUp, 0);
+    EXPECT_LT(f.study().hardestUp, static_cast<int>(f.study().places.size()) - 1);
+    EXPECT_LT(f.study().torqueAt(static_cast<std::size_t>(f.study().hardestUp), true), 2000);
 }
 
 TEST(Motion, WhatIsAskedBeyondADeadPointFails) {

@@ -111,7 +111,7 @@ TEST(Script, AMachineIsWrittenAndBuiltAgainAlike) {
 }
 
 TEST(Script, FiguresOfTheDemoAreWrittenAndBuiltAgain) {
-    for (const char* name : {"heron", "drum", "fairgoer-baker", "neck-drive"}) {
+    for (const char* name : {"heron", "drum", "fairgoer-baker", "neck-drive", "crab-leg"}) {
         const auto project = must(files::loadProject(test::repo(std::string("/data/demo/") + name + ".ivrant")));
         const auto again = must(script::runScript(script::writeScript(project)));
         EXPECT_EQ(again.partCount(), project.partCount()) << name;
@@ -120,6 +120,7 @@ TEST(Script, FiguresOfTheDemoAreWrittenAndBuiltAgain) {
             EXPECT_EQ(again.joints[j].value, project.joints[j].value) << name;
             EXPECT_EQ(again.joints[j].name, project.joints[j].name) << name;
         }
+        EXPECT_EQ(again.motions.size(), project.motions.size()) << name;
         ASSERT_EQ(again.poses.size(), project.poses.size()) << name;
         for (std::size_t q = 0; q < again.poses.size(); ++q) {
             EXPECT_EQ(again.poses[q].stands.kind, project.poses[q].stands.kind) << name;
