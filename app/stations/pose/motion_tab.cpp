@@ -317,13 +317,22 @@ void MotionTab::showStudy() {
         torque.y.push_back(s->torqueAt(k, !falling));
         follower.y.push_back(at(p.values, shown)[0]);
     }
+    // A dead point would dwarf all else: what is plotted there is what was asked just before.
+    const auto settle = [&](std::vector<double>& y) {
+        if (y.size() < 3) return;
+        if (s->low.by == pose::LoopEnd::Dead) y.front() = y[1];
+        if (s->high.by == pose::LoopEnd::Dead) y.back() = y[y.size() - 2];
+    };
+    settle(torque.y);
     std::vector<TurnPlot> plots;
     if (transmission.y.size() == x.size()) plots.push_back(std::move(transmission));
     plots.push_back(std::move(torque));
     plots.push_back(std::move(follower));
-    if (!s->traces.empty())
-        plots.push_back(
-            {"Speed of the point", slides ? " mm per mm" : " mm per radian", s->traces.front().speed, {}, 1});
+    if (!s->traces.empty()) {
+        TurnPlot speed{"Speed of the point", slides ? " mm per mm" : " mm per radian", s->traces.front().speed, {}, 1};
+        settle(speed.y);
+        plots.push_back(std::move(speed));
+    }
     m_plots->show(std::move(x), qs(study::getDriverUnit(m_session.project(), *s)), std::move(plots));
     setPlace(m_place);
 }
