@@ -59,6 +59,7 @@ ivrant_module(NAME model USES base geometry parts SOURCES
   core/model/making.cpp
   core/model/options.cpp
   core/model/module.cpp
+  core/model/line.cpp
   core/model/motion.cpp
   core/model/board.cpp
   core/model/board_parts.cpp
@@ -93,6 +94,7 @@ ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb 
   core/pose/hold.cpp
   core/pose/ground.cpp
   core/pose/stance.cpp
+  core/pose/strand_path.cpp
   core/pose/collide.cpp
   core/pose/checker.cpp
   core/pose/map.cpp
@@ -103,6 +105,7 @@ ivrant_module(NAME pose USES base geometry parts model bonds LIBRARIES TBB::tbb 
   core/pose/solve.cpp
   core/pose/path.cpp
   core/pose/reach.cpp
+  core/pose/lines.cpp
   core/pose/loop_loads.cpp
   core/pose/loop_plan.cpp
   core/pose/loops.cpp
@@ -172,7 +175,8 @@ ivrant_module(NAME make USES base geometry parts model bonds LIBRARIES PkgConfig
   core/make/calendar.cpp
   core/make/icalendar.cpp
 )
-ivrant_module(NAME script USES base geometry parts model bonds drive make SOURCES
+ivrant_module(NAME script USES base geometry parts model bonds pose drive make SOURCES
+  core/script/line_command.cpp
   core/script/script_line.cpp
   core/script/script.cpp
   core/script/script_export.cpp
@@ -228,6 +232,9 @@ ivrant_module(NAME study USES base geometry parts model bonds pose stand drive m
   core/study/fingers.cpp
   core/study/group_scene.cpp
   core/study/modules.cpp
+  core/study/strand_span.cpp
+  core/study/strand_words.cpp
+  core/study/strands.cpp
   core/study/motion.cpp
   core/study/motion_words.cpp
   core/study/packing.cpp
@@ -266,6 +273,7 @@ ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive
   core/verdict/make/check_make.cpp
   core/verdict/make/check_supply.cpp
   core/verdict/make/check_modules.cpp
+  core/verdict/pose/check_lines.cpp
   core/verdict/pose/check_motions.cpp
   core/verdict/make/option_matrix.cpp
   core/verdict/make/mends_make.cpp
@@ -320,11 +328,14 @@ ivrant_module(NAME files USES base geometry parts model bonds pose stand drive m
   core/files/making_json.cpp
   core/files/options_json.cpp
   core/files/modules_json.cpp
+  core/files/lines_json.cpp
   core/files/motions_json.cpp
   core/files/results_supply.cpp
   core/files/results_options.cpp
   core/files/results_modules.cpp
+  core/files/results_lines.cpp
   core/files/results_motion.cpp
+  core/files/sheet_lines.cpp
   core/files/sheet_motions.cpp
   core/files/sheet_lifts.cpp
   core/files/sheet_trials.cpp

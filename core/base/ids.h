@@ -34,6 +34,7 @@ using AlternativeId = Id<struct AlternativeTag>;
 using ModuleId = Id<struct ModuleTag>;
 using ReachId = Id<struct ReachTag>;
 using MotionId = Id<struct MotionTag>;
+using LineId = Id<struct LineTag>;
 using BoardId = Id<struct BoardTag>;
 using ShaftId = Id<struct ShaftTag>;
 using GearId = Id<struct GearTag>;

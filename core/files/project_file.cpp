@@ -7,6 +7,7 @@
 #include "core/files/boards_json.h"
 #include "core/files/json_guard.h"
 #include "core/files/json_reader.h"
+#include "core/files/lines_json.h"
 #include "core/files/making_json.h"
 #include "core/files/modules_json.h"
 #include "core/files/motions_json.h"
@@ -174,6 +175,7 @@ std::int64_t findNextId(const model::Project& project) {
         lookAll(body.modules.list);
         lookAll(body.modules.reaches);
         lookAll(body.motions);
+        lookAll(body.lines);
         for (const model::Option& option : body.options.list) {
             look(option.id.text);
             for (const model::Alternative& alternative : option.alternatives) {
@@ -229,6 +231,7 @@ template <class Body> void readBody(const Node& root, const std::vector<parts::S
                                       [&](const Node& node) { return readSection(node, own); }, readJoint});
     body.modules = readModules(root);
     body.motions = readMotions(root);
+    body.lines = readLines(root);
     if (!root.has("poses")) return;
     for (const Node& pose : root.at("poses").list()) {
         body.poses.push_back(readPose(pose));
@@ -260,9 +263,9 @@ void readVariants(const Node& root, model::Project& project) {
 
 model::Project readProject(const Json& json) {
     static const std::set<std::string, std::less<>> kKnown{
-        "format", "version",  "name",     "rules",   "tilt_deg",     "shown_on", "next_id",    "sections",
-        "joints", "poses",    "variants", "asks",    "measured",     "diary",    "own_shapes", "boards",
-        "cases",  "supports", "making",   "options", "option_rules", "modules",  "reaches",    "motions"};
+        "format", "version",  "name",         "rules",    "tilt_deg", "shown_on",   "next_id", "sections", "joints",
+        "poses",  "variants", "asks",         "measured", "diary",    "own_shapes", "boards",  "cases",    "supports",
+        "making", "options",  "option_rules", "modules",  "reaches",  "motions",    "lines"};
     const Node root(json, "");
     root.requireObject();
     if (root.at("format").text() != "ivrant-project") fail("file.format", "/format", "'ivrant-project' is expected");

@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/files/boards_json.h"
+#include "core/files/lines_json.h"
 #include "core/files/making_json.h"
 #include "core/files/modules_json.h"
 #include "core/files/motions_json.h"
@@ -117,7 +118,7 @@ template <class Body> std::string bodyText(const Body& body) {
                                      listText(body.posts, [](const model::Post& s) { return jsonLine(postJson(s)); })) +
            optionsText(body.options, {[](const model::Part& part) { return jsonLine(partJson(part)); }, sectionText,
                                       [](const model::Joint& joint) { return jsonLine(jointJson(joint)); }}) +
-           modulesText(body.modules) + motionsText(body.motions);
+           modulesText(body.modules) + motionsText(body.motions) + linesText(body.lines);
 }
 
 std::string variantText(const model::Variant& variant) {

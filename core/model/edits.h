@@ -112,6 +112,10 @@ EditResult moveJoint(const Project& project, const JointId& id, const PortRef& f
 EditResult putMotion(const Project& project, Motion motion);
 EditResult removeMotion(const Project& project, const MotionId& id);
 
+// Strings, bands, springs; `put…` as below. Errors those of checkLines. What a line works is forgotten with its joint.
+EditResult putLine(const Project& project, Line line);
+EditResult removeLine(const Project& project, const LineId& id);
+
 // Beside the model. `put…` adds an entry when its id is empty, else replaces the one with that id.
 EditResult putAsk(const Project& project, Ask ask);
 EditResult removeAsk(const Project& project, const AskId& id);

@@ -109,6 +109,8 @@ std::pair<std::vector<PartId>, std::vector<std::string>> sortOut(const Project& 
 
 void detail::forgetMissingJoints(Project& next) {
     std::erase_if(next.motions, [&](const Motion& motion) { return next.findJoint(motion.joint) < 0; });
+    for (Line& line : next.lines)
+        if (line.works && next.findJoint(line.works->joint) < 0) line.works.reset();
     for (BoardPtr& board : next.boards) {
         const auto isMissing = [&](const DriveFunction& function) {
             return !function.joint.empty() && next.findJoint(function.joint) < 0;

@@ -95,7 +95,7 @@ EditResult changeOne(const Project& project, int index, std::vector<Entry> Proje
 base::Result<std::map<int, std::vector<int>>> groupBySection(const Project& project, std::span<const PartId> ids);
 
 /// Functions of gear boards that name a joint which is gone turn nothing of the model any more, and lose its load;
-/// motions of such joints go.
+/// motions of such joints go; lines that worked them work nothing.
 void forgetMissingJoints(Project& next);
 /// What boards say of things (and parts) with these ids goes, with all that hangs on them.
 void forgetThings(Project& next, const std::set<std::string>& ids);

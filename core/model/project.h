@@ -18,6 +18,7 @@
 #include <vector>
 
 #include "core/model/board.h"
+#include "core/model/line.h"
 #include "core/model/making.h"
 #include "core/model/module.h"
 #include "core/model/motion.h"
@@ -125,6 +126,7 @@ struct VariantBody {
     Options options;
     Modules modules;
     std::vector<Motion> motions;
+    std::vector<Line> lines;
 };
 
 /// One way of building the model. The same id in two variants means the same thing.
@@ -145,6 +147,7 @@ struct Project {
     Options options;                        ///< choices, and what waits of them
     Modules modules;                        ///< what lifts off, and what must be within reach
     std::vector<Motion> motions;            ///< joints that are driven, and what follows them
+    std::vector<Line> lines;                ///< strings, bands and springs
     std::vector<parts::ShapePtr> ownShapes; ///< of the builder's own, by name; parts of all variants may use them
     std::vector<Variant> variants;          ///< empty: there is only this one; else exactly one has no body
     std::vector<Ask> asks;

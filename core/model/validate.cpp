@@ -98,6 +98,7 @@ Status checkIds(const Project& project) {
     if (auto st = addAll(project.modules.list, "modules"); !st) return st;
     if (auto st = addAll(project.modules.reaches, "reaches"); !st) return st;
     if (auto st = addAll(project.motions, "motions"); !st) return st;
+    if (auto st = addAll(project.lines, "lines"); !st) return st;
     for (std::size_t o = 0; o < project.options.list.size(); ++o)
         for (std::size_t a = 0; a < project.options.list[o].alternatives.size(); ++a) {
             const Alternative& alternative = project.options.list[o].alternatives[a];
@@ -218,6 +219,7 @@ Status checkNotes(const Project& project) {
     if (auto st = checkOptions(project); !st) return st;
     if (auto st = checkModules(project); !st) return st;
     if (auto st = checkMotions(project); !st) return st;
+    if (auto st = checkLines(project); !st) return st;
     return checkDate(project.shownOn, "/shown_on");
 }
 

@@ -12,8 +12,9 @@ inline constexpr std::size_t kMaxParts = 200'000;
 /// Checks ids, ports, joint kinds, values, poses, and that joints form trees. The error's place is the JSON pointer
 /// into the project file. Codes: "id.syntax", "id.twice", "part.step", "part.after", "joint.part", "joint.port",
 /// "joint.kind", "joint.value", "joint.self", "joint.twice", "joint.ring", "pose.joint", "pose.value", "pose.section",
-/// "project.size", "project.tilt", "project.date", "series.…", "motion.…", "ask.value", "diary.text", "text.long",
-/// "board.…". Bodies of variants that are not shown are not looked at: each was whole when it was put away.
+/// "project.size", "project.tilt", "project.date", "series.…", "motion.…", "line.…", "ask.value", "diary.text",
+/// "text.long", "board.…". Bodies of variants that are not shown are not looked at: each was whole when it was put
+/// away.
 [[nodiscard]] base::Status validate(const Project& project);
 
 /// Which joint carries each section, and in which order sections can be placed. A joint between two sections that hang

@@ -43,7 +43,7 @@ Project takeVariant(const Project& project, int index) {
     const std::shared_ptr<const VariantBody> body = wanted.body;
     at(next.variants, findShownVariant(project)).body = std::make_shared<const VariantBody>(
         VariantBody{project.sections, project.joints, project.poses, project.boards, project.posts, project.options,
-                    project.modules, project.motions});
+                    project.modules, project.motions, project.lines});
     wanted.body = nullptr;
     next.sections = body->sections;
     next.joints = body->joints;
@@ -53,6 +53,7 @@ Project takeVariant(const Project& project, int index) {
     next.options = body->options;
     next.modules = body->modules;
     next.motions = body->motions;
+    next.lines = body->lines;
     return next;
 }
 
@@ -61,8 +62,9 @@ EditResult addVariant(const Project& project, const std::string& name, const std
     if (next.variants.empty())
         next.variants.push_back({{detail::takeId(next, "v")}, firstName.empty() ? "A" : firstName, nullptr});
     if (auto st = checkName(next, name, -1); !st) return st.error();
-    at(next.variants, findShownVariant(next)).body = std::make_shared<const VariantBody>(VariantBody{
-        next.sections, next.joints, next.poses, next.boards, next.posts, next.options, next.modules, next.motions});
+    at(next.variants, findShownVariant(next)).body =
+        std::make_shared<const VariantBody>(VariantBody{next.sections, next.joints, next.poses, next.boards, next.posts,
+                                                        next.options, next.modules, next.motions, next.lines});
     next.variants.push_back({{detail::takeId(next, "v")}, name, nullptr});
     return checked(std::move(next));
 }

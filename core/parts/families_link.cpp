@@ -260,6 +260,18 @@ Shape makeClawPlate(const Family& family, Size size) {
 }
 
 /// Brick 2x2 with a magnet behind its +y face: the magnet is enclosed.
+Shape makeEyePlate(const Family& family, Size size) {
+    ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
+    const int body = b.addBody({-kHalf, -kHalf, 0}, {kHalf, kHalf, kPlateMm});
+    b.addUnderside(1, 1, {body});
+    constexpr double kThick = 1.2, kOuter = 2.6, kTop = 7.2;
+    const int right = b.addBox({-kThick, -kOuter, kPlateMm}, {kThick, -kOuter + kThick, kTop}),
+              left = b.addBox({-kThick, kOuter - kThick, kPlateMm}, {kThick, kOuter, kTop}),
+              top = b.addBox({-kThick, -kOuter, kTop - kThick}, {kThick, kOuter, kTop});
+    b.addPort(PortKind::Eye, "eye", {0, 0, (kPlateMm + kTop - kThick) / 2}, Vec3::UnitX(), Vec3::UnitZ(),
+              {right, left, top});
+    return std::move(b).build();
+}
 Shape makeMagnetHolder(const Family& family, Size size) {
     ShapeBuilder b(family.name, makeName(family, size), family.fillFactor);
     const int body = b.addBody({-kHalf, -kHalf, 0}, {3 * kHalf, 3 * kHalf, base::kBrickMm});
@@ -295,7 +307,7 @@ bool isFrameSize(Size s) { return s.a >= 3 && s.b >= 3; }
 } // namespace
 
 std::span<const Family> getLinkFamilies() {
-    static const std::array<Family, 19> families{
+    static const std::array<Family, 20> families{
         paired("angle beam", "beam angle/L beam", Size{2, 2}, Size{7, 7}, Size{4, 2}, 0.6, makeAngleBeam,
                "Beam of A holes along x and B upwards from the last one, sharing the corner hole.", "A and B 2 to 7"),
         paired("bent beam", "beam bent", Size{2, 2}, Size{7, 7}, Size{4, 4}, 0.6, makeBentBeam,
@@ -334,6 +346,8 @@ std::span<const Family> getLinkFamilies() {
                "+x."),
         single("claw plate", "plate claw", 0.62, makeClawPlate,
                "Plate 1x1 with a claw that curves down beyond its +y edge."),
+        single("eye plate", "plate eye/guide eye", 0.62, makeEyePlate,
+               "Plate 1x1 with an eye on top that a string goes through along x, or is tied to."),
         single("magnet holder", "holder magnet", 1.2, makeMagnetHolder,
                "Brick 2x2 with a magnet enclosed behind its +y face; the filling is a starting value. Never where "
                "children can reach a loose magnet."),

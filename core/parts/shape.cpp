@@ -35,6 +35,7 @@ std::string_view getPortKindName(PortKind kind) {
     case PortKind::UniversalFork: return "universal joint fork";
     case PortKind::UniversalCross: return "universal joint cross";
     case PortKind::TurningHole: return "turning hole";
+    case PortKind::Eye: return "eye";
     }
     throw std::logic_error("unknown port kind");
 }

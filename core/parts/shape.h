@@ -44,9 +44,10 @@ enum class PortKind {
     GearedUpper,
     UniversalFork,
     UniversalCross,
-    TurningHole ///< a cross hole in what turns in the part: a motor's shaft, a differential's side
+    TurningHole, ///< a cross hole in what turns in the part: a motor's shaft, a differential's side
+    Eye          ///< a string goes through it; mates with nothing
 };
-inline constexpr PortKind kLastPortKind = PortKind::TurningHole;
+inline constexpr PortKind kLastPortKind = PortKind::Eye;
 
 /// Plain name of a port kind, as docs/parts.md prints it: "stud", "pin hole" …
 [[nodiscard]] std::string_view getPortKindName(PortKind kind);

@@ -7,6 +7,7 @@
 #include "core/base/units.h"
 #include "core/geometry/hull.h"
 #include "core/model/mass.h"
+#include "core/pose/lines.h"
 #include "core/pose/stance.h"
 
 namespace ivrant::pose {
@@ -73,6 +74,7 @@ GroundForces calcGroundForces(const model::Placed& placed, const model::SectionT
     const auto count = static_cast<int>(placed.X_WS.size());
     GroundForces ground;
     ground.onSection.resize(placed.X_WS.size());
+    ground.pulled = calcLinePulls(placed, tree);
     const int named = stance.section.empty() ? -1 : placed.project->findSection(stance.section);
     for (int root = 0; root < count; ++root) {
         if (tree.parent(root) >= 0) continue;

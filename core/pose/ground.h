@@ -23,10 +23,12 @@ struct Wrench {
 struct GroundForces {
     std::vector<Wrench> onSection; ///< per section; empty: nothing is known, roots are held
     std::vector<int> grounded;     ///< sections that take a force, ascending
+    std::vector<Wrench> pulled;    ///< per section, by bands and springs (core/pose/lines.h); empty: there are none
 };
 
 /// `placed` as it stands (after applyStance). Every joined group of sections is in equilibrium with its weight.
 /// O(parts).
+/// What bands and springs put on them is found too: they pull one section against another, never the ground.
 [[nodiscard]] GroundForces calcGroundForces(const model::Placed& placed, const model::SectionTree& tree,
                                             const model::Stance& stance);
 

@@ -54,6 +54,12 @@ JointLoad calcJointLoad(const model::Placed& placed, const model::SectionTree& t
         load.standsBelow = true;
     }
     load.carriedG = std::abs(force.z()) / base::weightN(1);
+    for (int s : sections) {
+        if (ground.pulled.empty()) break;
+        const Wrench& w = at(ground.pulled, s);
+        load.torque += w.moment - frame.translation().cross(w.force);
+        force += w.force;
+    }
     load.needNmm = kind.tilts() ? load.torque.norm() : std::abs(load.torque.dot(frame.linear().col(2)));
     load.have = strength.holding;
     load.margin = calcHoldMargin(load.needNmm, load.have.value);

@@ -2,10 +2,10 @@
 // Does each joint hold what it carries in a pose?
 //
 // Demand: τ = Σ over carried masses (r − p) × m·g with p the joint centre, plus the moments of what the ground puts on
-// the carried side (core/pose/ground.h): a leg that stands carries the body above it. A hinge needs |τ · axis|, a ball
-// |τ|. Pull: the part of the force on the carried side that draws the joint apart along its exit direction. Capacities
-// are handed in (core/model/strength.h). Source: statics of rigid bodies (Meriam and Kraige, Statics, ch. 3);
-// docs/derivations/holding.md. N·mm, N.
+// the carried side (core/pose/ground.h): a leg that stands carries the body above it, and of what bands and springs
+// pull. A hinge needs |τ · axis|, a ball |τ|. Pull: the part of the force on the carried side that draws the joint
+// apart along its exit direction. Capacities are handed in (core/model/strength.h). Source: statics of rigid bodies
+// (Meriam and Kraige, Statics, ch. 3); docs/derivations/holding.md. N·mm, N.
 #pragma once
 
 #include "core/model/mass.h"

@@ -22,9 +22,11 @@ double calcPower(const model::Placed& placed, const std::vector<Screw>& speeds, 
         const Vec3 turn = speeds[s].head<3>(), way = speeds[s].tail<3>();
         const model::MassPoint mass = model::calcMass(placed, {static_cast<int>(s)});
         power -= base::weightN(mass.massG) * (way + turn.cross(mass.centre)).z();
-        if (ground.onSection.empty()) continue;
-        const Wrench& w = ground.onSection[s];
-        power += w.force.dot(way) + w.moment.dot(turn);
+        for (const auto* wrenches : {&ground.onSection, &ground.pulled}) {
+            if (wrenches->empty()) continue;
+            const Wrench& w = (*wrenches)[s];
+            power += w.force.dot(way) + w.moment.dot(turn);
+        }
     }
     return power;
 }
