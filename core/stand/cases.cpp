@@ -158,6 +158,20 @@ std::vector<StandCase> listUsualCases(const model::Placed& placed, const Tipping
     return cases;
 }
 
+namespace {
+
+std::vector<BodyLoad> calcCaseLoads(const BondNet& net, const StandCase& standCase) {
+    auto loads = calcLoads(net, standCase.accelerationG);
+    if (!standCase.pushN.isZero())
+        addPush(loads, net, findBodyNear(net, standCase.pushAt), standCase.pushAt, standCase.pushN);
+    for (const PartPull& pull : standCase.pulls)
+        for (std::size_t b = 0; b < net.bodies.size(); ++b)
+            if (net.bodies[b].spot == pull.part) addPush(loads, net, static_cast<int>(b), pull.at, pull.forceN);
+    return loads;
+}
+
+} // namespace
+
 base::Result<CaseResult> calcCase(const model::Placed& placed, const std::vector<bonds::SectionBondsPtr>& bonds,
                                   const BondLimits& limits, const StandCase& standCase,
                                   const EquilibriumRequest& request) {
@@ -167,9 +181,7 @@ base::Result<CaseResult> calcCase(const model::Placed& placed, const std::vector
         {standCase.ground, standCase.strapped, standCase.props, standCase.hands, standCase.built, standCase.held});
     if (standCase.kind == CaseKind::HalfBuilt) layApart(result.net);
     if (result.net.bodies.empty()) return base::Error{"stand.empty", "there are no parts to stand", ""};
-    auto loads = calcLoads(result.net, standCase.accelerationG);
-    if (!standCase.pushN.isZero())
-        addPush(loads, result.net, findBodyNear(result.net, standCase.pushAt), standCase.pushAt, standCase.pushN);
+    const auto loads = calcCaseLoads(result.net, standCase);
     auto equilibrium = calcEquilibrium(result.net, loads, request);
     if (!equilibrium) return equilibrium.error();
     result.equilibrium = std::move(equilibrium).value();
@@ -191,8 +203,7 @@ double rankOf(const Equilibrium& e) {
 /// How much a case asks, to compare ways: solved, or of a large model by quick proof.
 base::Result<double> calcRank(const BondNet& net, const StandCase& turned, bool small,
                               const EquilibriumRequest& request) {
-    auto loads = calcLoads(net, turned.accelerationG);
-    if (!turned.pushN.isZero()) addPush(loads, net, findBodyNear(net, turned.pushAt), turned.pushAt, turned.pushN);
+    const auto loads = calcCaseLoads(net, turned);
     if (small) {
         EquilibriumRequest quick = request;
         quick.use = false;

@@ -15,6 +15,13 @@ inline constexpr double kBumpDownG = 1.5, kBumpAsideG = 0.5; ///< in transport, 
 inline constexpr double kKnockN = 1;                         ///< a nudge at the top
 inline constexpr double kUsualSlopeDeg = 8;
 
+/// A force on a part from what is no part: a line that is tied to it, or runs round it.
+struct PartPull {
+    model::PartSpot part;
+    Vec3 at = Vec3::Zero(); ///< world
+    Vec3 forceN = Vec3::Zero();
+};
+
 enum class CaseKind { Standing, Slope, Bumped, Knocked, Carried, HalfBuilt, Own };
 
 struct StandCase {
@@ -29,6 +36,7 @@ struct StandCase {
     std::optional<int> held; ///< a section that is held fast, all of it
     Vec3 pushN = Vec3::Zero();
     Vec3 pushAt = Vec3::Zero();
+    std::vector<PartPull> pulls;                ///< on parts that are built
     std::function<bool(model::PartSpot)> built; ///< null: everything
     std::vector<double>
         ways; ///< further directions in which slope, bump and knock are tried, degrees from +x; the worst counts

@@ -133,7 +133,8 @@ std::vector<Rest> findRests(const model::Placed& placed, const std::vector<model
                 continue;
             for (const bool first : {true, false}) {
                 Item &low = first ? items[i] : items[j], &high = first ? items[j] : items[i];
-                if (high.bounds.high.z() <= low.bounds.low.z() || high.bounds.low.z() < low.bounds.low.z()) continue;
+                // A tilted part may lie on another and reach further down beside it: its faces decide.
+                if (high.bounds.high.z() <= low.bounds.low.z()) continue;
                 if (!low.tops) low.tops = listFaces(low, true);
                 if (!high.bottoms) high.bottoms = listFaces(high, false);
                 for (const Face& top : *low.tops)
