@@ -8,6 +8,7 @@
 #include "core/pose/loop_loads.h"
 #include "core/pose/stance.h"
 #include "core/study/motion.h"
+#include "core/study/strands.h"
 #include "core/trials/motor_fit.h"
 #include "core/trials/strengths.h"
 
@@ -48,7 +49,8 @@ void addMeasured(const model::Project& project, const std::string& name, drive::
 std::shared_ptr<const drive::LoadCurve> makeLoopLoad(const model::Placed& placed, const model::SectionTree& tree,
                                                      int joint) {
     const model::Project& project = *placed.project;
-    if (joint < 0 || !tree.isInRing(joint) || at(project.joints, joint).kind->tilts()) return nullptr;
+    if (joint < 0 || at(project.joints, joint).kind->tilts()) return nullptr;
+    if (!tree.isInRing(joint) && !isPulledAcross(project, tree, joint)) return nullptr; // one cosine says it
     const auto strengths = trials::calcStrengths(project);
     MotionInputs inputs;
     inputs.project = &project;

@@ -18,6 +18,7 @@
 #include "core/study/modules.h"
 #include "core/study/motion.h"
 #include "core/study/stand_cases.h"
+#include "core/study/strands.h"
 #include "core/study/worst_load.h"
 #include "core/trials/strengths.h"
 
@@ -127,6 +128,7 @@ public:
         if ((same & kHidden) != 0) m_facts.hidden = before.hidden;
         if ((same & kModules) != 0) m_facts.modules = before.modules;
         if ((same & kMotions) != 0) m_facts.motions = before.motions;
+        if ((same & kLines) != 0) m_facts.lines = before.lines;
         // Bonds are those of a pose: the stage goes on for the others.
         m_keepsAtRest = (same & kAtRest) != 0;
         return live ? same & ~kAtRest : same;
@@ -156,7 +158,9 @@ public:
                     kept ? *kept : findWorst(m_facts, m_context, static_cast<int>(j), m_facts.strengths[j]);
                 // A ring that holds as one is judged in the poses; alone none of its joints moves over its wanted
                 // range.
-                if (m_facts.present.loads.size() > j && m_facts.present.loads[j].ring >= 0) {
+                // Nor is it known what a band across it would do there.
+                if ((m_facts.present.loads.size() > j && m_facts.present.loads[j].ring >= 0) ||
+                    isPulledAcross(*m_facts.project, m_facts.tree, static_cast<int>(j))) {
                     m_facts.worst[j].needNmm = 0;
                     m_facts.worst[j].margin.reset();
                 }
@@ -167,6 +171,7 @@ public:
         run(kAssembly, [&] { m_facts.assembly = calcAssembly(m_facts, m_progress); });
         run(kModules, [&] { m_facts.modules = calcModules(m_facts, m_progress); });
         run(kMotions, [&] { m_facts.motions = calcMotions(m_facts, m_progress); });
+        run(kLines, [&] { m_facts.lines = calcStrands(m_facts, m_progress); });
         run(kHidden, [&] { m_facts.hidden = calcHiddenOf(m_facts, m_progress); });
         tasks.wait();
     }
@@ -216,7 +221,7 @@ private:
 
 /// In this order after what every pose is looked at for.
 constexpr std::array<unsigned, 2> kStages{kWorst | kAtRest | kMoves,
-                                          kStructure | kOwnCases | kHidden | kAssembly | kModules | kMotions};
+                                          kStructure | kOwnCases | kHidden | kAssembly | kModules | kMotions | kLines};
 
 } // namespace
 

@@ -26,6 +26,7 @@ namespace ivrant::study {
 struct Assembly;    // assembly.h
 struct ModuleFacts; // modules.h
 struct MotionStudy; // motion.h
+struct StrandStudy; // strands.h
 
 /// Up to that many parts the bonds and moves are looked at with all else; those of larger models follow
 /// (findLateFacts), up to kMostPartsForBonds.
@@ -47,8 +48,9 @@ enum Fact : unsigned {
     kAssembly = 1024, ///< whether it can be built as its steps say
     kModules = 2048,  ///< what lifts off, and what is within reach
     kMotions = 4096,  ///< what driven joints carry along
+    kLines = 8192,    ///< what strings, bands and springs do
     kBonds = kAtRest | kStructure | kOwnCases | kHidden,
-    kAll = 8191
+    kAll = 16383
 };
 
 struct PoseFacts {
@@ -99,6 +101,7 @@ struct Facts {
     std::shared_ptr<const Assembly> assembly;
     std::shared_ptr<const ModuleFacts> modules;
     std::vector<std::shared_ptr<const MotionStudy>> motions; ///< one for each of the project's
+    std::vector<std::shared_ptr<const StrandStudy>> lines;   ///< one for each of the project's
     std::vector<OwnCaseFacts> ownCases;                      ///< in the project's order
     std::shared_ptr<const drive::DriveReport> drive;         ///< null when nothing turns; points into the project
     unsigned known = 0;                                      ///< which of Fact have been found; what is not is empty

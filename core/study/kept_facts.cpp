@@ -55,6 +55,20 @@ bool isSameMotion(const model::Motion& l, const model::Motion& r) {
     const auto of = [](const model::Motion& m) { return std::tie(m.id, m.joint, m.over, m.places, m.traced); };
     return of(l) == of(r);
 }
+bool isSameLine(const model::Line& l, const model::Line& r) {
+    const auto of = [](const model::Line& line) {
+        return std::tie(line.id, line.kind, line.guides, line.end, line.closed, line.lengthMm, line.count, line.law,
+                        line.travelMm, line.works);
+    };
+    return of(l) == of(r);
+}
+/// Lines whose length is that of the model as it stands change with its present pose.
+bool haveSameLines(const model::Project& l, const model::Project& r) {
+    if (!areSame(l.lines, r.lines, isSameLine)) return false;
+    const auto hasLength = [](const model::Line& line) { return line.lengthMm.has_value(); };
+    return std::all_of(l.lines.begin(), l.lines.end(), hasLength) ||
+           areSame(l.joints, r.joints, [](const auto& a, const auto& b) { return a.value == b.value; });
+}
 bool isSameOption(const model::Option& l, const model::Option& r) {
     const auto chosen = [](const model::Option& o) -> const model::Alternative& {
         return at(o.alternatives, o.chosen);
@@ -74,7 +88,7 @@ bool haveSameParts(const model::Project& l, const model::Project& r) {
     return areSame(l.sections, r.sections, isSameSection) && areSame(l.joints, r.joints, isSameJoint) &&
            l.boards == r.boards &&
            areSame(l.posts, r.posts, [](const auto& a, const auto& b) { return a.id == b.id && a.atUm == b.atUm; }) &&
-           areSame(l.measured, r.measured, isSameSeries) && l.workshop == r.workshop;
+           areSame(l.measured, r.measured, isSameSeries) && l.workshop == r.workshop && haveSameLines(l, r);
 }
 
 bool isSamePose(const PoseFacts& l, const PoseFacts& r) {
@@ -94,7 +108,8 @@ KeptFacts::KeptFacts(const Facts& before, const Facts& now) {
     if (!before.bodies || m_sameWanted) return;
     m_change = pose::findBodyChange(l, *before.bodies, r, *now.bodies);
     if (!m_change) return;
-    m_worstAlike = l.tiltDeg == r.tiltDeg && now.tree.closing.empty() && (before.known & kWorst) != 0 &&
+    m_worstAlike = haveSameLines(l, r) && l.tiltDeg == r.tiltDeg && now.tree.closing.empty() &&
+                   (before.known & kWorst) != 0 &&
                    areSame(l.joints, r.joints, [](const auto& a, const auto& b) { return a.wanted == b.wanted; }) &&
                    areSame(before.strengths, now.strengths, isSameStrength);
     for (std::size_t s = 0; s < r.sections.size(); ++s)
@@ -165,6 +180,9 @@ unsigned KeptFacts::findUnchanged(const Facts& now) const {
         const bool sameNames =
             areSame(l.sections, r.sections, [](const auto& a, const auto& b) { return a->name == b->name; });
         if (sameNames && areSame(l.motions, r.motions, isSameMotion)) same |= kMotions;
+        if (sameNames && m_sameWanted && isSamePose(before.present, now.present) &&
+            areSame(l.lines, r.lines, [](const auto& a, const auto& b) { return a.name == b.name; }))
+            same |= kLines;
     }
     return same & before.known;
 }

@@ -9,6 +9,7 @@
 #include "core/base/at.h"
 #include "core/base/units.h"
 #include "core/model/mass.h"
+#include "core/pose/lines.h"
 #include "core/pose/loop_loads.h"
 #include "core/pose/stance.h"
 
@@ -61,8 +62,8 @@ model::Placed putOnGround(const pose::Kinematics& kinematics, const MotionInputs
 class Study {
 public:
     Study(const MotionInputs& in, const model::Motion& motion, const base::Progress* progress)
-        : m_in(in), m_project(*in.project), m_motion(motion), m_progress(progress),
-          m_kinematics(*in.project, *in.tree) {
+        : m_in(in), m_project(*in.project), m_motion(motion), m_progress(progress), m_kinematics(*in.project, *in.tree),
+          m_lines(*in.project, *in.tree) {
         for (std::size_t s = 0; s < m_project.sections.size(); ++s) {
             const model::Placed own{&m_project, std::vector<Frame>(m_project.sections.size(), Frame::Identity())};
             m_masses.push_back(model::calcMass(own, {static_cast<int>(s)}));
@@ -182,6 +183,12 @@ private:
             const Vec3 centre = placed.X_WS[s] * m_masses[s].centre;
             const Vec3 v = Vec3(speeds[s].tail<3>()) + Vec3(speeds[s].head<3>()).cross(centre);
             one.gravityNmm += base::weightN(m_masses[s].massG) * v.z();
+        }
+        for (std::size_t i = 0; i < m_lines.size(); ++i) {
+            const pose::LineState line = m_lines.place(i, placed.X_WS);
+            if (!line.hasWay() || line.pullN == 0) continue;
+            for (const double rate : m_lines.calcRates(i, line, speeds))
+                one.gravityNmm += line.pullN * m_lines.line(i).count * rate;
         }
         for (const int j : m_study.plan.moved) {
             one.frictionNmm += rubbing(j, at(p.rates, j));
@@ -420,6 +427,7 @@ private:
     const model::Motion& m_motion;
     const base::Progress* m_progress;
     pose::Kinematics m_kinematics;
+    pose::Lines m_lines;
     const LoopFollower* m_follower = nullptr;
     std::vector<model::MassPoint> m_masses; ///< by section, in its own frame
     std::vector<int> m_group;

@@ -4,10 +4,10 @@
 // At every place: where everything is, how fast it follows, what torque the driver asks for, how well motion is passed
 // on, which parts meet, how far the model is from tipping. Loops are closed first (core/pose/loops.h), collisions are
 // looked for afterwards, also between the places: so densely that no point moves further than kMeetStepMm at once.
-// Torque by virtual work: Σ m·g·v_z + Σ friction·|q̇|; friction of a joint is what it holds, measured or a starting
-// value. The section that stands on the ground stays where it is; the others move. Degrees, mm, N·mm at the driver.
-// Source: Shigley, Theory of Machines and Mechanisms, ch. 3 (transmission angle), ch. 12 (virtual work);
-// docs/derivations/loops.md.
+// Torque by virtual work: Σ m·g·v_z + Σ pull·L̇ of bands and springs + Σ friction·|q̇|; friction of a joint is what it
+// holds, measured or a starting value. The section that stands on the ground stays where it is; the others move.
+// Degrees, mm, N·mm at the driver. Source: Shigley, Theory of Machines and Mechanisms, ch. 3 (transmission angle), ch.
+// 12 (virtual work); docs/derivations/loops.md.
 #pragma once
 
 #include "core/pose/loops.h"
@@ -24,7 +24,7 @@ struct MotionPlace {
     double at = 0; ///< value of the driver
     pose::JointValues values;
     std::vector<double> rates; ///< by MotionStudy::joints: of their first freedom, for one unit of the driver
-    double gravityNmm = 0;     ///< against growing values; N of drivers that slide
+    double gravityNmm = 0;     ///< weights, bands and springs, against growing values; N of drivers that slide
     double frictionNmm = 0;    ///< against either way
     std::optional<double> tipDeg;
     double sine = 1;         ///< the least of its transmissions

@@ -18,6 +18,7 @@
 #include "core/stand/counterweight.h"
 #include "core/study/asked_tip.h"
 #include "core/study/case_words.h"
+#include "core/study/strands.h"
 #include "core/trials/strengths.h"
 
 namespace ivrant::study {
@@ -169,7 +170,10 @@ stand::StandCase makeHalfBuilt(const Facts& facts, int step) {
 base::Result<stand::CaseResult> calcStandCase(const Facts& facts, const PoseFacts& pose,
                                               const stand::StandCase& standCase,
                                               const stand::EquilibriumRequest& request) {
-    return stand::calcWorstCase(pose.placed, facts.bonds, calcBondLimits(facts), standCase, request);
+    stand::StandCase withLines = standCase;
+    if (standCase.kind != stand::CaseKind::HalfBuilt) // lines are put on last
+        for (auto& pull : listRestPulls(facts, pose)) withLines.pulls.push_back(std::move(pull));
+    return stand::calcWorstCase(pose.placed, facts.bonds, calcBondLimits(facts), withLines, request);
 }
 
 std::vector<std::optional<base::Result<stand::CaseResult>>>

@@ -7,6 +7,7 @@
 #include "core/verdict/make/check_make.h"
 #include "core/verdict/make/check_modules.h"
 #include "core/verdict/make/check_supply.h"
+#include "core/verdict/pose/check_lines.h"
 #include "core/verdict/pose/check_motions.h"
 #include "core/verdict/pose/check_pose.h"
 #include "core/verdict/shape/check_shape.h"
@@ -33,6 +34,7 @@ constexpr CheckGroup kGroups[]{
     {"supplies", "parts, orders and the calendar", 0, judgeSupplies, proposeSupplyMends},
     {"modules", "what lifts off and what is within reach", kModules | kAtRest, judgeModules, proposeModuleMends},
     {"motions", "driven motions", kMotions, judgeMotions, proposeMotionMends},
+    {"lines", "strings, bands and springs", kLines | kLoads | kRanges | kAtRest, judgeLines, proposeLineMends},
     {"brief", "the brief", 0, judgeBrief, nullptr},
     {"asks", "what was asked", kAll, judgeAsks, proposeAskMends},
     {"diary", "the diary", 0, judgeDiary, nullptr},

@@ -12,6 +12,7 @@
 #include "core/pose/gaps.h"
 #include "core/pose/worst.h"
 #include "core/study/motion_words.h"
+#include "core/study/strands.h"
 #include "core/study/worst_load.h"
 #include "core/trials/strengths.h"
 #include "core/verdict/asks/ask_model.h"
@@ -273,8 +274,35 @@ private:
         }
         if (key == "transmission" || key == "motion-torque" || key.starts_with("path-"))
             return motions(ask, index, result);
+        if (key.starts_with("line-") || key == "band-help") return lines(ask, index, result);
         if (key == "chain-bend" || key == "tip-play" || key == "chain-sag") return chain(ask, j, result);
         return {};
+    }
+
+    /// Of the strings, or bands and springs, that work this joint.
+    Values lines(const Ask& ask, std::size_t joint, AskResult& result) const {
+        Values values;
+        for (const auto& study : m_facts.lines) {
+            if (!study->problem.empty() || study->joint != static_cast<int>(joint)) continue;
+            const model::Line& line = at(m_facts.project->lines, study->index);
+            const bool pulls = line.kind == model::LineKind::String;
+            if (pulls != ask.measure.starts_with("line-")) continue;
+            result.basis = Basis::Starting;
+            if (ask.measure == "line-pull" && study->hardest >= 0 && study->wrongWay < 0)
+                values.emplace_back(at(study->places, study->hardest).pullN, nullptr);
+            if (ask.measure == "line-along") {
+                double most = study->spanPulledDeg.value_or(0);
+                for (const auto& pose : study->poses) most = std::max(most, pose.pulledDeg.value_or(0));
+                result.basis = Basis::Geometry;
+                values.emplace_back(most, nullptr);
+            }
+            if (ask.measure == "band-help" && study->hardest >= 0) {
+                const study::StrandPlace& place = at(study->places, study->hardest);
+                values.emplace_back(std::max(0.0, place.helpNmm / place.needNmm), nullptr);
+            }
+        }
+        if (values.empty()) result.problem = "no line works it: Pose, Lines makes one";
+        return values;
     }
 
     /// Of the motions that drive this joint.
