@@ -15,6 +15,7 @@ add_executable(ivrant-cli
   cli/verbs_make.cpp
   cli/verbs_modules.cpp
   cli/verbs_motion.cpp
+  cli/verbs_strands.cpp
   cli/verbs_options.cpp
   cli/verbs_pose.cpp
   cli/verbs_script.cpp

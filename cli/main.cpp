@@ -18,8 +18,8 @@ int main(int argc, char** argv) {
     cli::Verbs verbs;
     for (const auto add :
          {cli::addCheckVerbs, cli::addPoseVerbs, cli::addMakeVerbs, cli::addAssemblyVerb, cli::addSupplyVerbs,
-          cli::addOptionsVerb, cli::addModulesVerbs, cli::addMotionVerb, cli::addBriefVerbs, cli::addDriveVerbs,
-          cli::addStandVerb, cli::addBalanceVerbs, cli::addScriptVerbs, cli::addShapeVerbs})
+          cli::addOptionsVerb, cli::addModulesVerbs, cli::addMotionVerb, cli::addStrandsVerb, cli::addBriefVerbs,
+          cli::addDriveVerbs, cli::addStandVerb, cli::addBalanceVerbs, cli::addScriptVerbs, cli::addShapeVerbs})
         add(verbs);
     const cli::Verb* chosen = nullptr;
     for (const auto& verb : verbs) {

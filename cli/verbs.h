@@ -16,6 +16,7 @@ void addSupplyVerbs(Verbs& verbs);  ///< stock, order, plan
 void addOptionsVerb(Verbs& verbs);  ///< options
 void addModulesVerbs(Verbs& verbs); ///< modules, pack
 void addMotionVerb(Verbs& verbs);   ///< motion
+void addStrandsVerb(Verbs& verbs);  ///< strands
 void addBriefVerbs(Verbs& verbs);   ///< measure, own, scale, offset
 void addDriveVerbs(Verbs& verbs);   ///< drive, ratio, meshes
 void addStandVerb(Verbs& verbs);    ///< stand

@@ -18,7 +18,7 @@ CORE = {
     "trials": {"base", "geometry", "parts", "model"},
     "brief": {"base", "geometry", "parts", "model", "bonds"},
 }
-CORE["script"] = {"base", "geometry", "parts", "model", "bonds", "drive", "make"}
+CORE["script"] = {"base", "geometry", "parts", "model", "bonds", "pose", "drive", "make"}
 CORE["study"] = set(CORE) - {"script"}
 CORE["verdict"] = set(CORE)
 CORE["files"] = set(CORE)

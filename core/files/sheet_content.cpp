@@ -138,8 +138,9 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
             if (range.wanted) row.wanted += gap + prefix + rangeText(*range.wanted, unitName);
         }
         const auto& worst = study::findWorstPose(report, j);
-        row.hold = formatNumber(worst.loads[j].needNmm, 1) + " of " + formatNumber(worst.loads[j].have.value, 1) +
-                   " in " + worst.name;
+        row.hold = worst.loads[j].restsOn ? "pressed against its stop in " + worst.name
+                                          : formatNumber(worst.loads[j].needNmm, 1) + " of " +
+                                                formatNumber(worst.loads[j].have.value, 1) + " in " + worst.name;
         content.joints.push_back(std::move(row));
     }
     content.parts = make::listParts(project);
@@ -147,6 +148,7 @@ SheetContent makeSheetContent(const verdict::Report& report, base::LengthUnit un
     content.steps = makeSheetSteps(report);
     if (!content.steps.empty()) content.figures.emplace_back("Difficulty", describeDifficulty(content.steps));
     content.motions = listSheetMotions(report);
+    content.lines = listSheetLines(report);
     content.lifts = listSheetLifts(report);
     content.packing = makeSheetPacking(report);
     for (std::size_t o = 0; o < project.options.list.size(); ++o) {

@@ -8,6 +8,7 @@
 #include "core/base/units.h"
 #include "core/files/sheet_carry.h"
 #include "core/files/sheet_lifts.h"
+#include "core/files/sheet_lines.h"
 #include "core/files/sheet_motions.h"
 #include "core/files/sheet_steps.h"
 #include "core/make/parts_list.h"
@@ -43,6 +44,7 @@ struct SheetContent {
     std::vector<make::BallastLine> ballast;
     std::vector<SheetChoice> choices;
     std::vector<SheetMotion> motions;
+    std::vector<SheetLine> lines;
     std::vector<SheetLift> lifts;
     SheetPacking packing;
     std::vector<SheetStep> steps;

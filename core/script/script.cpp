@@ -15,6 +15,7 @@
 #include "core/parts/family.h"
 #include "core/parts/palette.h"
 #include "core/parts/part_line.h"
+#include "core/script/line_command.h"
 #include "core/script/script_line.h"
 
 namespace ivrant::script {
@@ -75,7 +76,10 @@ private:
                                                                                  {"after", &Runner::putAfter},
                                                                                  {"lifts", &Runner::addModule},
                                                                                  {"reach", &Runner::addReach},
-                                                                                 {"motion", &Runner::addMotion}};
+                                                                                 {"motion", &Runner::addMotion},
+                                                                                 {"string", &Runner::addString},
+                                                                                 {"band", &Runner::addBand},
+                                                                                 {"spring", &Runner::addSpring}};
         const auto found = kCommands.find(command);
         if (found == kCommands.end()) return unknown("command", command);
         return (this->*found->second)(words);
@@ -280,6 +284,20 @@ private:
             }
         }
         return take(model::putMotion(m_project, std::move(motion)));
+    }
+    /// As core/script/line_command.h says.
+    Status addString(Words& words) { return addStrand(model::LineKind::String, words); }
+    Status addBand(Words& words) { return addStrand(model::LineKind::Band, words); }
+    Status addSpring(Words& words) { return addStrand(model::LineKind::Spring, words); }
+    Status addStrand(model::LineKind kind, Words& words) {
+        const auto findLabel = [&](const std::string& word) -> base::Result<std::string> {
+            const auto found = m_labels.find(word);
+            if (found == m_labels.end()) return Error{"script.label", "'" + word + "' stands for nothing yet", ""};
+            return found->second;
+        };
+        auto line = readLineCommand(kind, words, m_project, findLabel, findLabel);
+        if (!line) return line.error();
+        return take(model::putLine(m_project, std::move(line).value()));
     }
     Status nextStep(Words& words) {
         ++m_step;

@@ -11,6 +11,7 @@
 #include "core/model/validate.h"
 #include "core/parts/own_shape.h"
 #include "core/parts/palette.h"
+#include "core/script/line_command.h"
 
 namespace ivrant::script {
 namespace {
@@ -36,6 +37,7 @@ public:
         for (const auto& board : m_project.boards) addBoard(*board);
         addModules();
         addMotions();
+        addLines();
         addUnsaid();
         return std::move(m_text);
     }
@@ -73,6 +75,8 @@ private:
         for (const model::Reach& reach : m_project.modules.reaches) m_named.insert(reach.part.text);
         for (const model::Motion& motion : m_project.motions)
             for (const model::Traced& traced : motion.traced) m_named.insert(traced.part.text);
+        for (const model::Line& line : m_project.lines)
+            for (const model::Guide& guide : line.guides) m_named.insert(guide.part.text);
         for (const model::Joint& joint : m_project.joints) {
             m_named.insert(joint.from.part.text);
             m_named.insert(joint.to.part.text);
@@ -235,6 +239,13 @@ private:
                 if (isSaid(traced.part.text))
                     m_text += " traces " + traced.part.text + (traced.port.empty() ? "" : " " + traced.port);
             m_text += "\n";
+        }
+    }
+    void addLines() {
+        for (const model::Line& line : m_project.lines) {
+            const bool said = std::all_of(line.guides.begin(), line.guides.end(),
+                                          [&](const model::Guide& guide) { return isSaid(guide.part.text); });
+            m_text += commentUnless(said) + writeLine(m_project, line) + "\n";
         }
     }
     void addUnsaid() {
