@@ -55,6 +55,7 @@ add_library(ivrant_app STATIC
   app/stations/pose/pose_overlay.cpp
   app/stations/pose/pose_tab.cpp
   app/stations/pose/map_tab.cpp
+  app/stations/pose/lines_tab.cpp
   app/stations/pose/motion_tab.cpp
   app/stations/pose/chain_tab.cpp
   app/stations/pose/choose_tab.cpp

@@ -161,7 +161,7 @@ private:
         for (const auto& joint : window().session().project().joints)
             if (joint.name == "Neck 2") window().session().setCurrentJoint(joint.id);
         shoot("pose");
-        showTab("Choose joint");
+        showTab("Choose");
         shoot("choose");
         showTab("A against B");
         shoot("compare");

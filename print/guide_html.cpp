@@ -176,6 +176,13 @@ base::Status writeGuideHtml(const verdict::Report& report, const std::string& pa
     for (const auto& j : content.joints)
         html += row({escape(j.name), escape(j.kind), escape(j.wanted), escape(j.free), escape(j.hold)});
     html += "</table>\n";
+    for (const auto& line : content.lines) {
+        html += "<h2>" + escape(line.name) + "</h2>\n" +
+                imageTag(drawn.threading(line.study, 1200, 800), "the way of " + line.name, 720) + "<ol>\n";
+        for (const std::string& guide : line.guides) html += "<li>" + escape(guide) + "</li>\n";
+        html += "</ol>\n";
+        for (const std::string& text : line.lines) html += "<p>" + escape(text) + "</p>\n";
+    }
     for (const auto& motion : content.motions) {
         html += "<h2>How it moves: " + escape(motion.name) + "</h2>\n" +
                 imageTag(drawn.motion(motion.study, 1600), "eight places of " + motion.name, 900);

@@ -225,6 +225,22 @@ void drawMotions(Page& page, const files::SheetContent& content, Pictures& pictu
     }
 }
 
+void drawLines(Page& page, const files::SheetContent& content, Pictures& pictures) {
+    for (const auto& line : content.lines) {
+        constexpr double kHighMm = 88;
+        page.need(kHighMm + 30);
+        page.heading(q(line.name));
+        page.image(0, page.y(), page.wide(),
+                   pictures.threading(line.study, 1600, static_cast<int>(1600 * kHighMm / page.wide())));
+        page.skip(kHighMm + 2);
+        page.setFont(3, false);
+        for (std::size_t g = 0; g < line.guides.size(); ++g)
+            page.skip(page.text(0, page.y(), page.wide(), QString::number(g + 1) + "  " + q(line.guides[g])) + 0.5);
+        for (const std::string& text : line.lines) page.skip(page.text(0, page.y(), page.wide(), q(text)) + 0.5);
+        page.skip(3);
+    }
+}
+
 void drawLifts(Page& page, const files::SheetContent& content) {
     if (content.lifts.empty()) return;
     page.heading("What lifts off");
@@ -463,6 +479,7 @@ base::Status writeGuidePdf(const verdict::Report& report, const std::string& pat
         if (report.drive) drawDrive(page, report);
         page.newPage();
         drawJoints(page, content);
+        drawLines(page, content, **pictures);
         drawMotions(page, content, **pictures);
         drawCarrying(page, content, **pictures);
         drawLifts(page, content);

@@ -9,7 +9,9 @@
 
 #include "core/parts/body_box.h"
 #include "core/parts/family.h"
+#include "core/pose/lines.h"
 #include "core/stand/tipping.h"
+#include "core/study/strands.h"
 #include "print/motion_strip.h"
 
 namespace ivrant::print {
@@ -120,6 +122,46 @@ QImage Pictures::cover(int width, int height) {
 
 QImage Pictures::motion(int study, int width) {
     return drawMotionStrip(*m_renderer, m_report, *at(m_report.motions, study), width);
+}
+
+QImage Pictures::threading(int study, int width, int height) {
+    render::PictureRequest request;
+    request.width = width;
+    request.height = height;
+    request.background = kWhite;
+    const std::array<std::uint8_t, 3> pale{255, 255, 255};
+    request.tint = [&](model::PartSpot) -> std::optional<std::array<std::uint8_t, 3>> { return pale; };
+    const auto& placed = m_report.poses.front().placed;
+    const auto scene = render::makeScene(placed, m_report.bonds, request);
+    QImage image = toQImage(m_renderer->draw(scene));
+    const pose::Lines lines(*m_report.project, m_report.tree);
+    const auto index = static_cast<std::size_t>(at(m_report.lines, study)->index);
+    const pose::LineState state = lines.place(index, placed.X_WS);
+    const auto onPaper = [&](const geometry::Vec3& p) {
+        const geometry::Vec3 on = scene.camera.project(p, width, height);
+        return QPointF(on.x(), on.y());
+    };
+    QPolygonF way;
+    for (const auto& p : lines.listPoints(index, state, placed.X_WS)) way << onPaper(p);
+    QPainter painter(&image);
+    painter.setRenderHint(QPainter::Antialiasing);
+    QFont font("Inter");
+    font.setPixelSize(std::max(12, height / 30));
+    painter.setFont(font);
+    painter.setPen(QPen(QColor(0x1F, 0x7A, 0x80), std::max(2.0, width / 400.0)));
+    painter.drawPolyline(way);
+    const auto mark = [&](int guide, const geometry::Vec3& p) {
+        painter.setBrush(QColor(0x1F, 0x7A, 0x80));
+        painter.setPen(Qt::NoPen);
+        painter.drawEllipse(onPaper(p), width / 250.0, width / 250.0);
+        painter.setPen(QColor(0x20, 0x30, 0x3A));
+        painter.drawText(onPaper(p) + QPointF(width / 120.0, -height / 120.0), QString::number(guide + 1));
+    };
+    for (std::size_t k = 0; k < state.path.pieces.size(); ++k) {
+        if (k == 0) mark(state.path.pieces[k].from, state.path.pieces[k].a);
+        mark(state.path.pieces[k].to, state.path.pieces[k].b);
+    }
+    return image;
 }
 
 QImage Pictures::carrying(const files::CarryPlan& plan, int width, int height) {

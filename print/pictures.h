@@ -42,6 +42,8 @@ public:
                                                     base::Progress* progress = nullptr);
     /// Eight places of a motion with its paths (motion_strip.h).
     [[nodiscard]] QImage motion(int study, int width);
+    /// The model pale, one of its lines in ink with its guides numbered.
+    [[nodiscard]] QImage threading(int study, int width, int height);
     /// Cached by shape and colour.
     [[nodiscard]] const QImage& part(const std::string& shape, int colour, int size);
 

@@ -5,6 +5,7 @@
 #include <tuple>
 
 #include "render/board_draw.h"
+#include "render/line_draw.h"
 
 #include "core/base/at.h"
 
@@ -204,6 +205,8 @@ Scene makeScene(const model::Placed& placed, const std::vector<bonds::SectionBon
             addGroup(scene, placed, request, static_cast<int>(s), std::move(group), bounds);
     }
     if (request.onlyParts.empty() && request.sections.empty()) addBoards(scene, placed, request, bounds);
+    if (request.showsWhole())
+        for (SectionDraw& draw : makeLineDraws(placed)) scene.sections.push_back(std::move(draw));
     scene.camera.look(request.view);
     if (request.turn) {
         scene.camera.yaw = request.turn->yaw;

@@ -43,6 +43,10 @@ struct PictureRequest {
     std::array<std::uint8_t, 4> background{247, 244, 236, 255};
     double share = 0.86;
 
+    /// All of the model as it stands, with its lines: nothing left out, away, or yet to come.
+    [[nodiscard]] bool showsWhole() const {
+        return !onlySection && !board && sections.empty() && absentParts.empty() && onlyParts.empty() && moved.empty();
+    }
     /// The picture of a step of building: its section by itself, or what waited in the whole as far as it is built.
     void showStep(const make::Step& step, const model::Project& project, const model::SectionTree& tree);
 };

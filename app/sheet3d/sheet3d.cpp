@@ -13,6 +13,7 @@
 #include "app/shell/station.h"
 #include "app/shell/theme.h"
 #include "render/board_draw.h"
+#include "render/line_draw.h"
 
 namespace ivrant::app {
 namespace {
@@ -194,6 +195,7 @@ render::Scene Sheet3d::makeScene() const {
         scene.sections.push_back(std::move(draw));
     }
     for (render::BoardDraw& board : render::makeBoardDraws(placed)) scene.sections.push_back(std::move(board.draw));
+    for (render::SectionDraw& line : render::makeLineDraws(placed)) scene.sections.push_back(std::move(line));
     if (hooks.extra) hooks.extra(scene.sections);
     return scene;
 }
@@ -283,8 +285,10 @@ void Sheet3d::mouseReleaseEvent(QMouseEvent* event) {
     m_drag = Drag::None;
     if (was == Drag::Station && hooks.dragEnds) hooks.dragEnds();
     const bool moved = (event->position() - m_pressed).manhattanLength() > kClickSlack;
-    if ((was == Drag::Undecided || (was == Drag::Station && !moved)) && hooks.clicked)
-        hooks.clicked(m_pressedSpot, event->modifiers());
+    if (was == Drag::Undecided || (was == Drag::Station && !moved)) {
+        const auto hit = hooks.picked && m_pressedSpot.section >= 0 ? pick(m_pressed) : std::nullopt;
+        if ((!hit || !hooks.picked(*hit)) && hooks.clicked) hooks.clicked(m_pressedSpot, event->modifiers());
+    }
     if (was == Drag::Box) boxSelect(event->modifiers());
     m_refine.start();
     update();

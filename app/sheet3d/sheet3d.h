@@ -18,22 +18,23 @@ class QPainter;
 
 namespace ivrant::app {
 
+struct PickHit {
+    model::PartSpot spot;
+    geometry::Vec3 point = geometry::Vec3::Zero(); ///< world
+};
+
 /// What the station wants to know and do. All members may be empty.
 struct SheetHooks {
     std::function<render::PartState(model::PartSpot, const model::Part&)> state; ///< colour of a part
     std::function<void(std::vector<render::SectionDraw>&)> extra;                ///< more to draw (a hanging part)
     std::function<void(QPainter&)> overlay;                                      ///< drawn over the picture
     std::function<void(model::PartSpot, Qt::KeyboardModifiers)> clicked;         ///< spot.section −1: paper
+    std::function<bool(const PickHit&)> picked; ///< a click on a part, with where; true: it is taken, and no click
     std::function<void(const std::vector<model::PartId>&, Qt::KeyboardModifiers)> boxed;
     std::function<void(QPointF)> hovered;
     std::function<bool(model::PartSpot, QPointF)> dragBegins; ///< true: the station takes the drag
     std::function<void(QPointF)> dragMoves;
     std::function<void()> dragEnds;
-};
-
-struct PickHit {
-    model::PartSpot spot;
-    geometry::Vec3 point = geometry::Vec3::Zero(); ///< world
 };
 
 class Sheet3d : public QWidget {

@@ -6,6 +6,7 @@
 #include "app/sheet3d/plumb.h"
 #include "app/shell/theme.h"
 #include "app/stations/pose/compare_tab.h"
+#include "app/stations/pose/lines_tab.h"
 #include "app/stations/pose/motion_tab.h"
 #include "app/stations/pose/pose_station.h"
 #include "app/stations/pose/study_tab.h"
@@ -22,6 +23,7 @@ void PoseStation::drawOverlay(QPainter& painter) const {
     drawCloud(painter);
     drawOther(painter);
     m_motion->draw(painter, *m_sheet);
+    m_lines->draw(painter, *m_sheet);
     if (!report || !m_session.isReportCurrent()) return;
     drawPlumb(painter);
     drawSummary(painter);

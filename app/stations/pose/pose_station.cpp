@@ -19,6 +19,7 @@
 #include "app/stations/pose/chain_tab.h"
 #include "app/stations/pose/choose_tab.h"
 #include "app/stations/pose/compare_tab.h"
+#include "app/stations/pose/lines_tab.h"
 #include "app/stations/pose/map_tab.h"
 #include "app/stations/pose/motion_tab.h"
 #include "app/stations/pose/study_tab.h"
@@ -235,6 +236,7 @@ void PoseStation::makeHooks() {
         m_status->setText(m_drag.atStop() ? "stops here" : "");
     };
     m_sheet->hooks.dragEnds = [this] { m_drag.end(); };
+    m_sheet->hooks.picked = [this](const PickHit& hit) { return m_lines && m_lines->take(hit); };
     m_sheet->hooks.clicked = [this](model::PartSpot spot, Qt::KeyboardModifiers) {
         m_session.setMarked({});
         m_stopText->clear();
@@ -277,12 +279,14 @@ void PoseStation::makeTabs() {
         m_studies.push_back(tab);
     };
     add(m_motion = new MotionTab(m_session, this), "Motion");
+    add(m_lines = new LinesTab(m_session, this), "Lines");
     add(new MapTab(m_session, this), "Two joints");
     add(new ChainTab(m_session, this), "Chain");
-    add(new ChooseTab(m_session, this), "Choose joint");
+    add(new ChooseTab(m_session, this), "Choose");
     add(m_compare = new CompareTab(m_session, this), "A against B");
     add(m_study = new StudyTab(m_session, this), "Reach, gaps");
     connect(m_motion, &MotionTab::overlayChanged, this, &PoseStation::showMotion);
+    connect(m_lines, &LinesTab::overlayChanged, m_sheet, &Sheet3d::refresh);
     connect(m_compare, &CompareTab::overlayChanged, m_sheet, &Sheet3d::refresh);
     connect(m_study, &StudyTab::overlayChanged, m_sheet, &Sheet3d::refresh);
     connect(m_tabs, &QTabWidget::currentChanged, m_sheet, &Sheet3d::refresh);
@@ -458,6 +462,7 @@ void PoseStation::saveChart() {
 }
 
 void PoseStation::goTo(const verdict::Place& place) {
+    if (m_lines->goTo(place)) m_tabs->setCurrentWidget(m_lines);
     if (m_motion->goTo(place)) {
         m_tabs->setCurrentWidget(m_motion);
         m_session.setMarked({});

@@ -22,6 +22,7 @@ namespace ivrant::app {
 
 class PoseTab;
 class CompareTab;
+class LinesTab;
 class MotionTab;
 class StudyTab;
 
@@ -87,6 +88,7 @@ private:
     std::vector<PoseTab*> m_studies;
     CompareTab* m_compare = nullptr;
     MotionTab* m_motion = nullptr;
+    LinesTab* m_lines = nullptr;
     StudyTab* m_study = nullptr;
     QWidget* m_chips;
     QLabel* m_status;
