@@ -88,7 +88,9 @@ add_executable(ivrant-tests-core
   tests/core/packing_test.cpp
   tests/support/repo.cpp
   tests/core/loops_test.cpp
-  tests/core/motion_test.cpp)
+  tests/core/motion_test.cpp
+  tests/core/strand_path_test.cpp
+  tests/core/lines_test.cpp)
 target_link_libraries(ivrant-tests-core PRIVATE ivrant_files ivrant_script GTest::gtest GTest::gtest_main PkgConfig::FCL PkgConfig::CLP ${CCD_LIBRARY})
 add_test(NAME core COMMAND ivrant-tests-core)
 
@@ -124,6 +126,7 @@ if(IVRANT_WITH_APP)
     tests/app/options_window_test.cpp
     tests/app/modules_window_test.cpp
     tests/app/steps_window_test.cpp
+    tests/app/lines_window_test.cpp
     tests/app/motion_window_test.cpp
     tests/support/repo.cpp
     app/resources.qrc)

@@ -746,7 +746,8 @@ int main(int argc, char** argv) {
         makeCrest(folder);
         makeAuk(folder);
         demo::makeSpan(folder);
-        for (const char* machine : {"bridge", "cart", "neck-drive", "crab-leg"}) buildScript(folder, machine);
+        for (const char* machine : {"bridge", "cart", "neck-drive", "crab-leg", "heron-beak"})
+            buildScript(folder, machine);
         return 0;
     } catch (const std::exception& e) {
         std::cerr << e.what() << "\n";

@@ -58,7 +58,7 @@ struct Studies : testing::Test {
 
 TEST_F(Studies, FromTheChooserToTheExchangedJointAndBack) {
     pick("Neck 3");
-    tab("Choose joint");
+    tab("Choose");
     auto* table = rig.find<QTableWidget>("choices");
     ASSERT_EQ(table->rowCount(), static_cast<int>(parts::getJointKinds().size()));
     EXPECT_FALSE(table->item(rowOf(table, "small turntable"), 1)->text().isEmpty());
@@ -78,7 +78,7 @@ TEST_F(Studies, FromTheChooserToTheExchangedJointAndBack) {
 
 TEST_F(Studies, TheSliderSortsWithoutComputingAnew) {
     pick("Neck 5");
-    tab("Choose joint");
+    tab("Choose");
     auto* table = rig.find<QTableWidget>("choices");
     auto* slider = rig.find<QSlider>("firmSlider");
     slider->setValue(slider->maximum());

@@ -481,8 +481,8 @@ void replay(const model::Section& section, const bonds::SectionBonds& bonds, con
 } // namespace
 
 TEST(AssemblyDemo, EveryPlanOfEveryDemoIsReplayedByAnotherChecker) {
-    for (const char* name :
-         {"heron", "cart", "bridge", "neck-drive", "drum", "fairgoer-captain", "heron-stand", "crab-leg"}) {
+    for (const char* name : {"heron", "cart", "bridge", "neck-drive", "drum", "fairgoer-captain", "heron-stand",
+                             "crab-leg", "heron-beak"}) {
         const auto project = test::must(files::loadProject(test::repo(std::string("/data/demo/") + name + ".ivrant")));
         const auto bonds = bonds::calcBonds(project);
         for (std::size_t s = 0; s < project.sections.size(); ++s) {

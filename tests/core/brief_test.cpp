@@ -68,12 +68,15 @@ TEST(Asks, ThereAreEnoughMeasuresAndEachIsWhole) {
     }
 }
 
-/// Those of functions on the swing bridge, of motions on the crab's leg, all others on the heron.
+/// Those of functions on the swing bridge, of motions on the crab's leg, of lines on the heron's beak, all others on
+/// the heron.
 TEST(Asks, EveryMeasureMeasuresSomethingOnTheDemo) {
     const auto load = [](const char* file) {
         return Asked(must(files::loadProject(test::repo(std::string("/data/demo/") + file))));
     };
-    const Asked heron = load("heron.ivrant"), bridge = load("bridge.ivrant"), leg = load("crab-leg.ivrant");
+    const Asked heron = load("heron.ivrant"), bridge = load("bridge.ivrant"), leg = load("crab-leg.ivrant"),
+                beak = load("heron-beak.ivrant");
+    const std::set<std::string_view> ofLines{"line-pull", "line-along", "band-help"};
     const std::set<std::string_view> ofMotions{"transmission", "motion-torque", "path-width", "path-height"};
     for (const auto& m : brief::getMeasures()) {
         Ask ask = makeAsk(std::string(m.key), Comparison::AtLeast, 1);
@@ -84,7 +87,11 @@ TEST(Asks, EveryMeasureMeasuresSomethingOnTheDemo) {
         if (m.function == brief::Need::Must) ask.function = "Span lift";
         if (m.ofWord) ask.word = "stepped*";
         if (ofMotions.count(m.key) > 0) ask.joint = "Crank";
-        const Asked& asked = m.function == brief::Need::Must ? bridge : ofMotions.count(m.key) > 0 ? leg : heron;
+        if (ofLines.count(m.key) > 0) ask.joint = "Beak";
+        const Asked& asked = m.function == brief::Need::Must ? bridge
+                             : ofMotions.count(m.key) > 0    ? leg
+                             : ofLines.count(m.key) > 0      ? beak
+                                                             : heron;
         const auto results = asked.measure(ask);
         ASSERT_EQ(results.size(), 1U) << m.key;
         EXPECT_TRUE(results[0].problem.empty()) << m.key << ": " << results[0].problem;

@@ -146,7 +146,8 @@ int editsPerDemo() {
 } // namespace
 
 TEST(KeptFacts, RandomEditsGiveTheSameReportAsFromNothing) {
-    for (const char* demo : {"heron", "neck-drive", "cart", "bridge-span", "fairgoer-captain", "drum", "crab-leg"}) {
+    for (const char* demo :
+         {"heron", "neck-drive", "cart", "bridge-span", "fairgoer-captain", "drum", "crab-leg", "heron-beak"}) {
         RandomEdits edits(20261130);
         auto project = share(must(files::loadProject(test::repo(std::string("/data/demo/") + demo + ".ivrant"))));
         std::vector<std::shared_ptr<const model::Project>> history{project};

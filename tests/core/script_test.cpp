@@ -111,7 +111,7 @@ TEST(Script, AMachineIsWrittenAndBuiltAgainAlike) {
 }
 
 TEST(Script, FiguresOfTheDemoAreWrittenAndBuiltAgain) {
-    for (const char* name : {"heron", "drum", "fairgoer-baker", "neck-drive", "crab-leg"}) {
+    for (const char* name : {"heron", "drum", "fairgoer-baker", "neck-drive", "crab-leg", "heron-beak"}) {
         const auto project = must(files::loadProject(test::repo(std::string("/data/demo/") + name + ".ivrant")));
         const auto again = must(script::runScript(script::writeScript(project)));
         EXPECT_EQ(again.partCount(), project.partCount()) << name;
