@@ -11,13 +11,17 @@
 #include "core/parts/family.h"
 #include "core/pose/chain.h"
 #include "core/pose/choose.h"
+#include "core/pose/lines.h"
 #include "core/pose/loops.h"
 #include "core/pose/map.h"
 #include "core/pose/reach.h"
 #include "core/pose/solve.h"
 #include "core/pose/stance.h"
 #include "core/study/motion.h"
+#include "core/study/strands.h"
+#include "core/study/walk.h"
 #include "core/trials/strengths.h"
+#include "core/verdict/report.h"
 
 using namespace ivrant;
 
@@ -202,6 +206,56 @@ void LoopPlaces(benchmark::State& state) {
     state.counters["loops"] = static_cast<double>(state.range(0));
 }
 BENCHMARK(LoopPlaces)->Arg(1)->Arg(18)->Unit(benchmark::kMicrosecond);
+
+/// A taut line past eight pins, with where it touches.
+void StrandPaths(benchmark::State& state) {
+    std::vector<pose::StrandGuide> guides{{{0, 0, 0}, geometry::Vec3::UnitZ(), 0, 0, false}};
+    for (int k = 1; k <= 8; ++k)
+        guides.push_back({{20.0 * k, k % 2 ? 5.0 : -5.0, 0}, geometry::Vec3::UnitZ(), 3, k % 2 ? -1 : 1, false});
+    guides.push_back({{180, 0, 0}, geometry::Vec3::UnitZ(), 0, 0, false});
+    for (auto _ : state) benchmark::DoNotOptimize(pose::calcStrandPath(guides));
+}
+BENCHMARK(StrandPaths)->Unit(benchmark::kMicrosecond);
+
+/// The string through the heron's neck, with its gradient, in one pose; all that is known of its two lines.
+void LineInAPose(benchmark::State& state) {
+    const Loaded model(bench::must(files::loadProject(IVRANT_DEMO_DIR "/heron-beak.ivrant")));
+    const pose::Lines lines(model.project, model.tree);
+    const auto placed = pose::calcPlaced(model.project, model.tree, model.values);
+    const std::vector<pose::Screw> speeds(placed.X_WS.size(), pose::Screw::Ones());
+    for (auto _ : state) {
+        const auto line = lines.place(0, placed.X_WS);
+        benchmark::DoNotOptimize(lines.calcRates(0, line, speeds));
+    }
+}
+BENCHMARK(LineInAPose)->Unit(benchmark::kMicrosecond);
+
+void LineStudies(benchmark::State& state) {
+    const auto report = verdict::calcReport(
+        std::make_shared<const model::Project>(bench::must(files::loadProject(IVRANT_DEMO_DIR "/heron-beak.ivrant"))));
+    for (auto _ : state) benchmark::DoNotOptimize(study::calcStrands(report));
+}
+BENCHMARK(LineStudies)->Unit(benchmark::kMillisecond);
+
+/// One turn on feet, every degree.
+void Walks(benchmark::State& state) {
+    const Loaded model(bench::makeRockers(static_cast<int>(state.range(0))));
+    const auto placed = pose::calcPlaced(model.project, model.tree, model.values);
+    const auto strengths = trials::calcStrengths(model.project);
+    study::MotionInputs inputs;
+    inputs.project = &model.project;
+    inputs.tree = &model.tree;
+    inputs.placed = &placed;
+    inputs.strengths = &strengths;
+    model::Motion motion;
+    motion.joint = model.project.joints[0].id;
+    std::vector<int> feet;
+    for (std::size_t s = 1; s < model.project.sections.size(); ++s) feet.push_back(static_cast<int>(s));
+    std::size_t places = 0;
+    for (auto _ : state) places = study::calcWalk(inputs, motion, feet).places.size();
+    state.counters["places"] = static_cast<double>(places);
+}
+BENCHMARK(Walks)->Arg(18)->Unit(benchmark::kMillisecond);
 
 /// A whole study of 72 places with everything that meets.
 void MotionStudies(benchmark::State& state) {

@@ -15,7 +15,7 @@ void addAssemblyVerb(Verbs& verbs); ///< assembly
 void addSupplyVerbs(Verbs& verbs);  ///< stock, order, plan
 void addOptionsVerb(Verbs& verbs);  ///< options
 void addModulesVerbs(Verbs& verbs); ///< modules, pack
-void addMotionVerb(Verbs& verbs);   ///< motion
+void addMotionVerb(Verbs& verbs);   ///< motion, walk
 void addStrandsVerb(Verbs& verbs);  ///< strands
 void addBriefVerbs(Verbs& verbs);   ///< measure, own, scale, offset
 void addDriveVerbs(Verbs& verbs);   ///< drive, ratio, meshes

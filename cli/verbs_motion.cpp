@@ -5,7 +5,9 @@
 
 #include "cli/verbs.h"
 #include "core/base/at.h"
+#include "core/brief/measures.h"
 #include "core/files/results_motion.h"
+#include "core/files/results_walk.h"
 #include "core/model/edits.h"
 #include "core/verdict/pose/check_motions.h"
 #include "core/verdict/report.h"
@@ -120,8 +122,80 @@ private:
     std::string m_output, m_strip;
 };
 
+class WalkVerb : public ProjectVerb {
+public:
+    WalkVerb()
+        : ProjectVerb("walk", "how the model walks while a joint is turned: stride, lift, slip, where it falls; "
+                              "exit 1 when a walk fails") {}
+    void addOptions(CLI::App& sub) override {
+        ProjectVerb::addOptions(sub);
+        sub.add_option("--of", m_of, "this motion alone, by name or id");
+        sub.add_option("--feet", m_feet, "with --of: its feet, sections by id or name (* for any letters)");
+        sub.add_flag("--each", m_each, "print every place too");
+        sub.add_flag("--csv", m_csv, "print the places of one walk as CSV");
+        sub.add_option("-o,--output", m_output, "OUT.ivrant with the feet named");
+    }
+    [[nodiscard]] int run() const override {
+        auto project = load();
+        if (!project) return complain(project.error());
+        if (auto changed = change(*project); !changed)
+            return complain(changed.error());
+        else
+            project.value() = std::move(changed).value();
+        if (!m_output.empty()) return save(m_output, *project);
+        study::Wanted wanted;
+        wanted.facts = study::kMotions;
+        auto report = verdict::calcReport(std::make_shared<const model::Project>(*project), nullptr, wanted);
+        if (report.motions.empty()) report.motions = study::calcMotions(report);
+        std::erase_if(report.motions, [&](const auto& study) {
+            const model::Motion& motion = at(report.project->motions, study->index);
+            return !study->walk || (m_of && motion.name != *m_of && motion.id.text != *m_of);
+        });
+        if (report.motions.empty())
+            return complain({"walk.none", "no motion has feet: --of MOTION --feet SECTION … names them", ""});
+        if (m_csv) {
+            if (report.motions.size() != 1)
+                return complain({"motion.several", "that is of one walk: --of NAME names it", ""});
+            std::cout << files::makeWalkCsv(*report.project, *report.motions.front()->walk);
+        } else {
+            print(files::makeWalksJson(report, m_each));
+        }
+        verdict::VerdictList list;
+        for (const auto& study : report.motions) verdict::judgeWalk(report, *study, list);
+        return std::any_of(list.all().begin(), list.all().end(),
+                           [](const verdict::Verdict& v) { return v.state == verdict::State::Fail; });
+    }
+
+private:
+    [[nodiscard]] model::EditResult change(const model::Project& project) const {
+        if (m_feet.empty()) return project;
+        for (model::Motion motion : project.motions) {
+            if (!m_of || (motion.name != *m_of && motion.id.text != *m_of)) continue;
+            motion.feet.clear();
+            for (const std::string& wanted : m_feet) {
+                const std::size_t before = motion.feet.size();
+                for (const auto& section : project.sections)
+                    if (section->id.text == wanted || brief::matchesPattern(wanted, section->name))
+                        motion.feet.push_back(section->id);
+                if (motion.feet.size() == before) return unknown("section", wanted);
+            }
+            return model::putMotion(project, std::move(motion));
+        }
+        return m_of ? base::Result<model::Project>(unknown("motion", *m_of))
+                    : base::Error{"walk.form", "--feet are of a motion: --of NAME names it", ""};
+    }
+
+    std::optional<std::string> m_of;
+    std::vector<std::string> m_feet;
+    bool m_each = false, m_csv = false;
+    std::string m_output;
+};
+
 } // namespace
 
-void addMotionVerb(Verbs& verbs) { verbs.push_back(std::make_unique<Motion>()); }
+void addMotionVerb(Verbs& verbs) {
+    verbs.push_back(std::make_unique<Motion>());
+    verbs.push_back(std::make_unique<WalkVerb>());
+}
 
 } // namespace ivrant::cli

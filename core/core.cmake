@@ -235,6 +235,9 @@ ivrant_module(NAME study USES base geometry parts model bonds pose stand drive m
   core/study/strand_span.cpp
   core/study/strand_words.cpp
   core/study/strands.cpp
+  core/study/walk.cpp
+  core/study/walk_ground.cpp
+  core/study/walk_words.cpp
   core/study/motion.cpp
   core/study/motion_words.cpp
   core/study/packing.cpp
@@ -275,6 +278,7 @@ ivrant_module(NAME verdict USES base geometry parts model bonds pose stand drive
   core/verdict/make/check_modules.cpp
   core/verdict/pose/check_lines.cpp
   core/verdict/pose/check_motions.cpp
+  core/verdict/pose/check_walk.cpp
   core/verdict/make/option_matrix.cpp
   core/verdict/make/mends_make.cpp
   core/verdict/mends.cpp
@@ -335,6 +339,7 @@ ivrant_module(NAME files USES base geometry parts model bonds pose stand drive m
   core/files/results_modules.cpp
   core/files/results_lines.cpp
   core/files/results_motion.cpp
+  core/files/results_walk.cpp
   core/files/sheet_lines.cpp
   core/files/sheet_motions.cpp
   core/files/sheet_lifts.cpp

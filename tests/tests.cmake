@@ -90,7 +90,8 @@ add_executable(ivrant-tests-core
   tests/core/loops_test.cpp
   tests/core/motion_test.cpp
   tests/core/strand_path_test.cpp
-  tests/core/lines_test.cpp)
+  tests/core/lines_test.cpp
+  tests/core/walk_test.cpp)
 target_link_libraries(ivrant-tests-core PRIVATE ivrant_files ivrant_script GTest::gtest GTest::gtest_main PkgConfig::FCL PkgConfig::CLP ${CCD_LIBRARY})
 add_test(NAME core COMMAND ivrant-tests-core)
 

@@ -21,7 +21,7 @@ model::Traced readTraced(const Node& node) {
 }
 
 model::Motion readMotion(const Node& node) {
-    static const std::set<std::string, std::less<>> kKnown{"id", "name", "joint", "over", "places", "traced"};
+    static const std::set<std::string, std::less<>> kKnown{"id", "name", "joint", "over", "places", "traced", "feet"};
     node.requireObject();
     model::Motion motion;
     motion.id.text = node.at("id").text(60);
@@ -35,6 +35,8 @@ model::Motion readMotion(const Node& node) {
         motion.places = static_cast<int>(node.at("places").integer(model::kLeastPlaces, model::kMostPlaces));
     if (node.has("traced"))
         for (const Node& one : node.at("traced").list(0, kMostTraced)) motion.traced.push_back(readTraced(one));
+    if (node.has("feet"))
+        for (const Node& one : node.at("feet").list(0, model::kMostFeet)) motion.feet.push_back({one.text(60)});
     motion.extra = node.extra(kKnown);
     return motion;
 }
@@ -48,6 +50,7 @@ Json motionJson(const model::Motion& motion) {
         addText(one, "port", traced.port);
         json["traced"].push_back(std::move(one));
     }
+    for (const auto& foot : motion.feet) json["feet"].push_back(foot.text);
     addExtra(json, motion.extra);
     return json;
 }

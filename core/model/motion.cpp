@@ -23,6 +23,9 @@ base::Status checkMotions(const Project& project) {
                                "a motion is looked at in " + std::to_string(kLeastPlaces) + " to " +
                                    std::to_string(kMostPlaces) + " places",
                                place + "/places"};
+        if (motion.feet.size() > kMostFeet ||
+            std::any_of(motion.feet.begin(), motion.feet.end(), [](const auto& id) { return id.empty(); }))
+            return base::Error{"motion.feet", "feet are sections, 100 at most", place + "/feet"};
         for (std::size_t k = 0; k < motion.traced.size(); ++k)
             if (motion.traced[k].part.empty())
                 return base::Error{"motion.traced", "a part is expected",

@@ -38,13 +38,15 @@ struct Motion {
     std::optional<Travel> over; ///< none: a whole turn, or as far as it gets
     int places = 72;            ///< looked at on the way, kLeastPlaces to kMostPlaces
     std::vector<Traced> traced;
+    std::vector<base::SectionId> feet; ///< sections that it walks on; empty: it does not walk
     ExtraPtr extra;
 };
 inline constexpr int kLeastPlaces = 8, kMostPlaces = 720;
+inline constexpr std::size_t kMostFeet = 100;
 inline constexpr double kMostTravel = 3600; ///< degrees or mm either way
 
 /// Whether they are whole. `place`: "/motions/0/name" … Codes "edit.name", "motion.joint", "motion.over",
-/// "motion.places", "motion.traced".
+/// "motion.places", "motion.traced", "motion.feet".
 [[nodiscard]] base::Status checkMotions(const Project& project);
 
 } // namespace ivrant::model

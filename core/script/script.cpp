@@ -248,7 +248,7 @@ private:
         }
         return take(model::putReach(m_project, std::move(reach)));
     }
-    /// motion NAME of LABEL [over FROM TO] [places N] [traces LABEL PORT …]
+    /// motion NAME of LABEL [over FROM TO] [places N] [traces LABEL PORT …] [feet LABEL …]
     Status addMotion(Words& words) {
         model::Motion motion;
         motion.name = words.takeUntil({"of"});
@@ -275,10 +275,18 @@ private:
                 if (!part) return part.error();
                 const model::PartSpot spot = model::PartIndex(m_project).find({*part});
                 if (spot.section < 0) return Error{"script.label", "that is no part", ""};
-                const std::string port = words.takeUntil({"traces", "over", "places"});
+                const std::string port = words.takeUntil({"traces", "over", "places", "feet"});
                 if (!port.empty() && model::getPart(m_project, spot).shape->findPort(port) < 0)
                     return unknown("port", port);
                 motion.traced.push_back({{*part}, port});
+            } else if (words.takeIf("feet")) {
+                while (!words.empty() && words.peek() != "over" && words.peek() != "places" &&
+                       words.peek() != "traces") {
+                    const auto foot = find(words, "a section");
+                    if (!foot) return foot.error();
+                    if (m_project.findSection({*foot}) < 0) return Error{"script.label", "that is no section", ""};
+                    motion.feet.push_back({*foot});
+                }
             } else {
                 return unknown("word of a motion", words.peek());
             }

@@ -238,6 +238,10 @@ private:
             for (const model::Traced& traced : motion.traced)
                 if (isSaid(traced.part.text))
                     m_text += " traces " + traced.part.text + (traced.port.empty() ? "" : " " + traced.port);
+            std::string feet;
+            for (const auto& foot : motion.feet)
+                if (m_project.findSection(foot) >= 0) feet += " " + foot.text;
+            if (!feet.empty()) m_text += " feet" + feet;
             m_text += "\n";
         }
     }

@@ -52,7 +52,7 @@ bool isSameReach(const model::Reach& l, const model::Reach& r) {
     return of(l) == of(r);
 }
 bool isSameMotion(const model::Motion& l, const model::Motion& r) {
-    const auto of = [](const model::Motion& m) { return std::tie(m.id, m.joint, m.over, m.places, m.traced); };
+    const auto of = [](const model::Motion& m) { return std::tie(m.id, m.joint, m.over, m.places, m.traced, m.feet); };
     return of(l) == of(r);
 }
 bool isSameLine(const model::Line& l, const model::Line& r) {

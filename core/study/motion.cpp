@@ -12,6 +12,7 @@
 #include "core/pose/lines.h"
 #include "core/pose/loop_loads.h"
 #include "core/pose/stance.h"
+#include "core/study/walk.h"
 
 namespace ivrant::study {
 namespace {
@@ -481,6 +482,16 @@ std::vector<std::shared_ptr<const MotionStudy>> calcMotions(const Facts& facts, 
         if (joint >= 0) inputs.ground = pose::findGround(project, facts.tree, facts.present.stance, joint);
         MotionStudy study = calcMotion(inputs, motion, progress);
         study.index = static_cast<int>(m);
+        if (!motion.feet.empty()) {
+            std::vector<int> feet;
+            for (const auto& foot : motion.feet)
+                if (const int s = project.findSection(foot); s >= 0) feet.push_back(s);
+            // What the feet walk under is the body, whatever it stands on now.
+            const int body = at(facts.tree.from, std::max(joint, 0)).section;
+            MotionInputs walking = inputs;
+            walking.ground = body;
+            study.walk = std::make_shared<const WalkStudy>(calcWalk(walking, motion, feet, progress));
+        }
         studies.push_back(std::make_shared<const MotionStudy>(std::move(study)));
     }
     return studies;

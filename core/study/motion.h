@@ -62,6 +62,8 @@ struct MotionTrace {
     geometry::Vec3 size = geometry::Vec3::Zero(); ///< along x, y, z
 };
 
+struct WalkStudy; // walk.h
+
 struct MotionStudy {
     int index = -1;      ///< of the project's motions
     std::string problem; ///< why it cannot be followed; else empty
@@ -77,12 +79,13 @@ struct MotionStudy {
     std::vector<MotionJoint> joints; ///< as LoopPlan::moved
     std::vector<MotionTrace> traces;
     std::vector<MotionMeeting> meetings;
-    std::vector<double> changePoints;     ///< driver values where both ways are possible
-    int leastSine = -1;                   ///< index of the place; −1: no loop
-    int hardestUp = -1, hardestDown = -1; ///< places of the largest torque towards growing and falling values
-    std::optional<int> leastTip;          ///< index of the place
-    bool frictionMeasured = false;        ///< of all joints that move
-    int ground = 0;                       ///< the section that stays
+    std::vector<double> changePoints;      ///< driver values where both ways are possible
+    int leastSine = -1;                    ///< index of the place; −1: no loop
+    int hardestUp = -1, hardestDown = -1;  ///< places of the largest torque towards growing and falling values
+    std::optional<int> leastTip;           ///< index of the place
+    bool frictionMeasured = false;         ///< of all joints that move
+    int ground = 0;                        ///< the section that stays
+    std::shared_ptr<const WalkStudy> walk; ///< null: it has no feet
 
     [[nodiscard]] double torqueAt(std::size_t place, bool growing) const {
         const MotionPlace& p = places[place];

@@ -34,6 +34,20 @@ double calcVirtualPower(const std::vector<Wrench>& wrenches, const std::vector<p
     return power;
 }
 
+std::vector<Wrench> calcWeights(const model::Placed& placed) {
+    std::vector<Wrench> weights(placed.X_WS.size());
+    for (std::size_t s = 0; s < weights.size(); ++s) {
+        const model::MassPoint mass = model::calcMass(placed, {static_cast<int>(s)});
+        weights[s].force = Vec3(0, 0, -base::weightN(mass.massG));
+        weights[s].moment = mass.centre.cross(weights[s].force);
+    }
+    return weights;
+}
+
+bool hasPart(const std::vector<model::Part>& parts, const model::PartId& id) {
+    return std::any_of(parts.begin(), parts.end(), [&](const model::Part& part) { return part.id == id; });
+}
+
 class StrandWork {
 public:
     StrandWork(const Facts& facts, const pose::Lines& lines, const pose::Kinematics& kinematics, std::size_t index,
@@ -66,7 +80,10 @@ private:
         m_study.problemPose = pose;
         const auto& guide = at(m_line.guides, std::max(0, state.guide));
         const std::string where = "guide " + std::to_string(state.guide + 1) + " (" + nameOf(state.guide) + ")";
-        if (state.code == "line.part")
+        if (state.code == "line.part" && isWaiting(guide.part)) {
+            m_study.code = "line.waits";
+            m_study.problem = "guide " + std::to_string(state.guide + 1) + " waits with what was not chosen";
+        } else if (state.code == "line.part")
             m_study.problem = where + " is gone from the model";
         else if (state.code == "line.port")
             m_study.problem = where + " has no port '" + guide.port + "'";
@@ -74,6 +91,17 @@ private:
             m_study.problem = where + " is not parallel to the round before it: an eye between them is needed";
         else
             m_study.problem = where + " overlaps the guide beside it: the line cannot pass between them";
+    }
+    [[nodiscard]] bool isWaiting(const model::PartId& id) const {
+        for (const model::Option& option : m_project.options.list)
+            for (const model::Alternative& alternative : option.alternatives) {
+                if (!alternative.body) continue;
+                for (const auto& waiting : alternative.body->parts)
+                    if (hasPart(waiting.parts, id)) return true;
+                for (const auto& section : alternative.body->sections)
+                    if (hasPart(section->parts, id)) return true;
+            }
+        return false;
     }
     [[nodiscard]] std::string nameOf(int guide) const {
         const model::PartSpot spot = at(m_lines.spots(m_index), std::max(0, guide));
@@ -204,12 +232,7 @@ private:
                   const std::vector<pose::Screw>& speeds, const pose::LoopFollower& follower,
                   const pose::LoopPlace& loop) {
         // Weights, and all other lines as they are at rest.
-        std::vector<Wrench> acting(placed.X_WS.size());
-        for (std::size_t s = 0; s < acting.size(); ++s) {
-            const model::MassPoint mass = model::calcMass(placed, {static_cast<int>(s)});
-            acting[s].force = Vec3(0, 0, -base::weightN(mass.massG));
-            acting[s].moment = mass.centre.cross(acting[s].force);
-        }
+        std::vector<Wrench> acting = calcWeights(placed);
         for (std::size_t i = 0; i < m_lines.size(); ++i)
             if (i != m_index && m_lines.line(i).kind != LineKind::String)
                 m_lines.addRest(i, m_lines.place(i, placed.X_WS), acting);
@@ -329,12 +352,7 @@ private:
             placed.project = &m_project;
             m_kinematics.place(loop.values, placed.X_WS);
             pose::applyStance(placed, pose.stance);
-            std::vector<Wrench> acting(placed.X_WS.size());
-            for (std::size_t s = 0; s < acting.size(); ++s) {
-                const model::MassPoint mass = model::calcMass(placed, {static_cast<int>(s)});
-                acting[s].force = Vec3(0, 0, -base::weightN(mass.massG));
-                acting[s].moment = mass.centre.cross(acting[s].force);
-            }
+            std::vector<Wrench> acting = calcWeights(placed);
             for (std::size_t i = 0; i < m_lines.size(); ++i)
                 if (m_lines.line(i).kind != LineKind::String) m_lines.addRest(i, m_lines.place(i, placed.X_WS), acting);
             pressed = m_lines.place(m_index, placed.X_WS).stretchMm;
@@ -430,7 +448,9 @@ private:
         }
         for (auto& pull : listRestPulls(m_facts, pose)) standCase.pulls.push_back(std::move(pull));
         stand::BondLimits limits = calcBondLimits(m_facts);
-        if (m_study.joint >= 0) at(limits.drivenNmm, m_study.joint) = kHeldWhilePulledNmm;
+        // What joints hold is told of each; here it is the bonds of parts.
+        for (model::JointStrength& joint : limits.joints)
+            joint.holding.value = std::max(joint.holding.value, kHeldWhilePulledNmm);
         stand::EquilibriumRequest request;
         request.progress = m_progress;
         request.gap = 1e-3;
@@ -439,7 +459,7 @@ private:
         m_study.pulled = std::make_shared<const stand::CaseResult>(std::move(result).value());
         m_study.pulledPose = place.pose;
     }
-    static constexpr double kHeldWhilePulledNmm = 1e5; ///< what it works does not hold against it: it moves
+    static constexpr double kHeldWhilePulledNmm = 1e5;
 
     const Facts& m_facts;
     const model::Project& m_project;

@@ -60,7 +60,10 @@ struct StrandSpan {
 
 struct StrandStudy {
     int index = -1;
-    std::string code, problem; ///< why it has no way in some pose, or cannot work its joint; else empty
+    /// Why it has no way in some pose, or cannot work its joint; else empty. Codes of LineState, "line.waits" (a guide
+    /// waits with an alternative), "line.joint" (its joint does), "line.kind" (it does not turn about one axis),
+    /// "line.works" (it gets to its beginning in no pose).
+    std::string code, problem;
     int problemPose = -1;
     double restMm = 0;
     std::vector<StrandPose> poses; ///< of Facts::poses, those it has a way in

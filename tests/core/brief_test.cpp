@@ -9,6 +9,7 @@
 #include "core/verdict/asks/asks.h"
 #include "core/verdict/report.h"
 #include "tests/support/figures.h"
+#include "tests/support/linkages.h"
 #include "tests/support/near.h"
 #include "tests/support/repo.h"
 
@@ -76,6 +77,14 @@ TEST(Asks, EveryMeasureMeasuresSomethingOnTheDemo) {
     };
     const Asked heron = load("heron.ivrant"), bridge = load("bridge.ivrant"), leg = load("crab-leg.ivrant"),
                 beak = load("heron-beak.ivrant");
+    test::Treader treader;
+    treader.project = must(model::renameJoint(treader.project, treader.project.joints[0].id, "Crank"));
+    model::Motion walking;
+    walking.name = "Walking";
+    walking.joint = treader.project.joints[0].id;
+    walking.feet = {treader.project.sections[3]->id, treader.project.sections[4]->id};
+    const Asked walker(must(model::putMotion(treader.project, walking)));
+    const std::set<std::string_view> ofWalks{"stride", "walk-tip", "walk-slip"};
     const std::set<std::string_view> ofLines{"line-pull", "line-along", "band-help"};
     const std::set<std::string_view> ofMotions{"transmission", "motion-torque", "path-width", "path-height"};
     for (const auto& m : brief::getMeasures()) {
@@ -86,11 +95,12 @@ TEST(Asks, EveryMeasureMeasuresSomethingOnTheDemo) {
         if (m.shape == brief::Need::Must) ask.shape = "plate 4x10";
         if (m.function == brief::Need::Must) ask.function = "Span lift";
         if (m.ofWord) ask.word = "stepped*";
-        if (ofMotions.count(m.key) > 0) ask.joint = "Crank";
+        if (ofMotions.count(m.key) > 0 || ofWalks.count(m.key) > 0) ask.joint = "Crank";
         if (ofLines.count(m.key) > 0) ask.joint = "Beak";
         const Asked& asked = m.function == brief::Need::Must ? bridge
                              : ofMotions.count(m.key) > 0    ? leg
                              : ofLines.count(m.key) > 0      ? beak
+                             : ofWalks.count(m.key) > 0      ? walker
                                                              : heron;
         const auto results = asked.measure(ask);
         ASSERT_EQ(results.size(), 1U) << m.key;

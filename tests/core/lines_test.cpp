@@ -10,6 +10,7 @@
 #include "core/files/project_file.h"
 #include "core/files/results_lines.h"
 #include "core/files/sheet_lines.h"
+#include "core/model/edits_options.h"
 #include "core/model/mass.h"
 #include "core/model/variants.h"
 #include "core/pose/lines.h"
@@ -362,6 +363,22 @@ TEST(Lines, BadLinesAreFindingsOrErrorsWithTheirPlace) {
     EXPECT_EQ(studyOf(report).code, "line.part");
     EXPECT_EQ(test::findCheck(report, "line")->state, verdict::State::Fail);
     EXPECT_NE(test::findCheck(report, "line")->detail.find("guide 2"), std::string::npos);
+}
+
+TEST(Lines, WaitWithAGuideThatIsNotChosen) {
+    Gate f;
+    const auto eye = f.put(0, "eye plate at 3 3 1");
+    model::Line string = f.line(model::LineKind::String);
+    string.guides[1] = {eye, "eye", 0, 0, false};
+    f.add(string);
+    f.project = must(model::addOption(f.project, "Eye", "with", std::vector{eye}));
+    ASSERT_EQ(studyOf(test::reportOf(f.project)).problem, "");
+    f.project = must(model::chooseAlternative(f.project, f.project.options.list[0].alternatives[1].id));
+    const auto report = test::reportOf(f.project);
+    EXPECT_EQ(studyOf(report).code, "line.waits");
+    EXPECT_EQ(test::findCheck(report, "line")->state, verdict::State::Note);
+    f.project = must(model::chooseAlternative(f.project, f.project.options.list[0].alternatives[0].id));
+    EXPECT_EQ(studyOf(test::reportOf(f.project)).problem, "") << "and is back with it";
 }
 
 TEST(Lines, FileAndScriptKeepThemWhole) {

@@ -3,6 +3,7 @@
 // from its carrier, from x towards z.
 #pragma once
 
+#include "core/pose/rings.h"
 #include "tests/support/figures.h"
 
 namespace ivrant::test {
@@ -70,6 +71,44 @@ struct Walker : Linkage {
         }
         project =
             must(model::addPose(project, "Standing", {}, {model::Stance::Kind::Flat, project.sections[3]->id, {}}));
+    }
+};
+
+/// A body on two cranks that carry two level feet half a turn apart: each goes round in a circle of 24 mm.
+/// Sections: 0 body, 1 and 2 cranks, 3 and 4 feet.
+struct Treader : Linkage {
+    static constexpr double kCrankMm = 24;
+    explicit Treader(const std::string& sole = "plate 24x24 at -8 -12 -4", double value = 30) {
+        put(0, "beam 7 at 0 0 0");
+        const auto first = put(1, "beam 7 at 0 0 0"), second = put(2, "beam 7 at 0 0 0"),
+                   left = put(3, "beam 7 at 0 0 0"), right = put(4, "beam 7 at 0 0 0");
+        put(3, sole);
+        put(4, sole);
+        tie(0, 0, first, "hole 3 back", value);
+        tie(0, 6, second, "hole 3 back", value);
+        tie(1, 6, left, "hole 0 back", 0);
+        tie(1, 0, right, "hole 0 back", 0);
+        tie(2, 6, left, "hole 6 back", 0);
+        tie(2, 0, right, "hole 6 back", 0);
+        level(2, 3);
+        level(3, 4);
+        project = must(model::addBallast(project, project.sections[0]->id, {2000, {24'000, 0, 0}}));
+        pose::Closed closed;
+        project = must(pose::closeRings(project, {project.joints[0].id}, closed));
+    }
+    /// The value of a joint with which its section lies as the body does.
+    void level(int joint, std::size_t section) {
+        double best = 1e9, chosen = 0;
+        for (int deg = -180; deg < 180; deg += 1) {
+            auto trial = values();
+            at(trial, joint)[0] = deg;
+            const auto placed = pose::calcPlaced(project, tree(), trial);
+            const double off = (placed.X_WS[section].linear() - placed.X_WS[0].linear()).norm();
+            if (off >= best) continue;
+            best = off;
+            chosen = deg;
+        }
+        project = must(model::setJointValues(project, {{at(project.joints, joint).id, {chosen}}}));
     }
 };
 

@@ -13,6 +13,7 @@
 #include "core/pose/worst.h"
 #include "core/study/motion_words.h"
 #include "core/study/strands.h"
+#include "core/study/walk.h"
 #include "core/study/worst_load.h"
 #include "core/trials/strengths.h"
 #include "core/verdict/asks/ask_model.h"
@@ -274,9 +275,26 @@ private:
         }
         if (key == "transmission" || key == "motion-torque" || key.starts_with("path-"))
             return motions(ask, index, result);
+        if (key == "stride" || key.starts_with("walk-")) return walks(ask, index, result);
         if (key.starts_with("line-") || key == "band-help") return lines(ask, index, result);
         if (key == "chain-bend" || key == "tip-play" || key == "chain-sag") return chain(ask, j, result);
         return {};
+    }
+
+    /// Of the motions that drive this joint and walk.
+    Values walks(const Ask& ask, std::size_t joint, AskResult& result) const {
+        Values values;
+        for (const auto& study : m_facts.motions) {
+            if (!study->walk || !study->walk->problem.empty() || study->plan.driver.joint != static_cast<int>(joint))
+                continue;
+            const study::WalkStudy& walk = *study->walk;
+            values.emplace_back(ask.measure == "stride"     ? walk.strideMm
+                                : ask.measure == "walk-tip" ? walk.leastTipDeg
+                                                            : walk.slipMm,
+                                nullptr);
+        }
+        if (values.empty()) result.problem = "no motion of it walks: Pose, Motion takes feet";
+        return values;
     }
 
     /// Of the strings, or bands and springs, that work this joint.

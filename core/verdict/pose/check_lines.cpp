@@ -60,7 +60,7 @@ private:
         Verdict& v = add("line");
         v.basis = Basis::Geometry;
         placePose(v, m_study.problemPose);
-        if (m_study.code == "line.joint") {
+        if (m_study.code == "line.joint" || m_study.code == "line.waits") {
             v.state = State::Note;
             v.text = m_line.name + " waits";
         } else {
@@ -486,6 +486,20 @@ void proposeLineMends(const Report& report, const Verdict& verdict, std::vector<
                                  }});
             }
         }
+        if (verdict.check == "line-bonds") // what tears off is left out of its way
+            for (std::size_t g = 1; g + 1 < line.guides.size(); ++g) {
+                const model::Guide& guide = line.guides[g];
+                const auto& parts = verdict.place.parts;
+                if (std::find(parts.begin(), parts.end(), guide.part) == parts.end()) continue;
+                mends.push_back({"lead " + line.name + " past " + study::describeGuide(*report.project, guide) +
+                                     ", not through it",
+                                 [id, g](const model::Project& p) {
+                                     return changeLine(p, id, [&](model::Line& l) {
+                                         if (g + 1 < l.guides.size())
+                                             l.guides.erase(l.guides.begin() + static_cast<std::ptrdiff_t>(g));
+                                     });
+                                 }});
+            }
         if (verdict.check == "line-joint") { // what it asks is asked of a joint: a stronger one
             Verdict hold = verdict;
             hold.check = "hold";

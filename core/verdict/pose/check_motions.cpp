@@ -317,7 +317,10 @@ double calcTransmissionMargin(double deg) {
 
 void judgeMotions(const study::Facts& facts, VerdictList& list) {
     for (const auto& study : facts.motions)
-        if (study && study->index >= 0) MotionCheck(facts, *study, list).run();
+        if (study && study->index >= 0) {
+            MotionCheck(facts, *study, list).run();
+            judgeWalk(facts, *study, list);
+        }
 }
 
 void proposeMotionMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends) {

@@ -10,6 +10,9 @@ namespace ivrant::verdict {
 /// meets, what moves undriven, how far the model is from tipping on the way.
 void judgeMotions(const study::Facts& facts, VerdictList& list);
 
+/// Of a motion with feet: whether it walks, falls from foot to foot, drags or hardly lifts its feet.
+void judgeWalk(const study::Facts& facts, const study::MotionStudy& study, VerdictList& list);
+
 /// Another hole for a link, only the stretch that is free.
 void proposeMotionMends(const Report& report, const Verdict& verdict, std::vector<Mend>& mends);
 
