@@ -36,6 +36,7 @@ add_library(ivrant_app STATIC
   app/charts/box_chart.cpp
   app/charts/plan_chart.cpp
   app/charts/run_chart.cpp
+  app/charts/support_strip.cpp
   app/charts/turn_plots.cpp
   app/charts/tide_chart.cpp
   app/charts/tip_rose.cpp

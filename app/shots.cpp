@@ -163,8 +163,6 @@ private:
         shoot("pose");
         showTab("Choose");
         shoot("choose");
-        showTab("A against B");
-        shoot("compare");
         showTab("Range ladder");
     }
     void showTab(const QString& name) {
@@ -182,6 +180,16 @@ private:
         if (auto* sheet = station(verdict::Station::Pose)->findChild<Sheet3d*>("sheet3d"))
             sheet->look(render::View::Front);
         shoot("motion");
+        showTab("Range ladder");
+    }
+    /// The heron's string in the pose in which bending pulls it most.
+    void linesTab() {
+        go(verdict::Station::Pose);
+        showTab("Lines");
+        settle();
+        if (auto* sheet = station(verdict::Station::Pose)->findChild<Sheet3d*>("sheet3d"))
+            sheet->look(render::View::Corner);
+        shoot("lines");
         showTab("Range ladder");
     }
     /// The crest's mesh read as an own shape, with a port.
@@ -304,6 +312,10 @@ private:
             throw std::runtime_error("no crab's leg");
         settle();
         motionTab();
+        if (!window().session().load(QString(IVRANT_DATA_DIR "/demo/heron-beak.ivrant")))
+            throw std::runtime_error("no heron's beak");
+        settle();
+        linesTab();
         wallsDialog();
         window().session().reset(heron, "", false);
         settle();

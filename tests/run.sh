@@ -68,7 +68,7 @@ demo_shows_every_station() {
     local out
     out=$(mktemp -d)
     quiet display build/ivrant-shots "$out" || return 1
-    for picture in start shape pose motion choose compare walls own brief bench mend make stock time modules bridge drive stand; do
+    for picture in start shape pose motion choose lines walls own brief bench mend make stock time modules bridge drive stand; do
         [[ $(stat -c %s "$out/$picture.png") -gt 10000 ]] || { echo "no $picture"; return 1; }
     done
     rm -rf "$out"

@@ -10,7 +10,11 @@
 #include "app/stations/pose/motion_tab.h"
 #include "app/stations/pose/pose_station.h"
 #include "core/base/at.h"
+#include "core/files/project_file.h"
+#include "core/model/edits.h"
 #include "core/study/motion_words.h"
+#include "core/study/walk.h"
+#include "tests/support/linkages.h"
 #include "tests/support/window_rig.h"
 
 using namespace ivrant;
@@ -224,4 +228,41 @@ TEST_F(MotionTabs, TheLegsMotorIsAskedForWhatIsHardestOverTheTurn) {
     EXPECT_NEAR(state.hardest.nmm, study().torqueAt(static_cast<std::size_t>(study().hardestUp), true), 0.05);
     ASSERT_TRUE(state.margin.has_value());
     EXPECT_GT(*state.margin, 1.5);
+}
+
+TEST_F(MotionTabs, FeetMakeAWalkThatIsToldPlottedAndPlayed) {
+    test::Treader treader;
+    treader.project =
+        test::must(model::addPose(treader.project, "As it stands", {}, {model::Stance::Kind::Settle, {}, {0, 0, 1}}));
+    model::Motion motion;
+    motion.name = "Walking";
+    motion.joint = treader.project.joints[0].id;
+    treader.project = test::must(model::putMotion(treader.project, motion));
+    const QString path = rig.folder.path() + "/treader.ivrant";
+    ASSERT_TRUE(files::saveProject(treader.project, path.toStdString()));
+    ASSERT_TRUE(rig.window->openFile(path));
+    openTab();
+    rig.click("motionFeet");
+    EXPECT_TRUE(rig.window->message().contains("Select a part of each foot")) << "nothing is selected yet";
+    rig.session().select({rig.project().sections[3]->parts.front().id, rig.project().sections[4]->parts.front().id});
+    rig.click("motionFeet");
+    rig.settle();
+    ASSERT_EQ(rig.project().motions[0].feet.size(), 2U);
+    ASSERT_TRUE(study().walk);
+    ASSERT_EQ(study().walk->problem, "");
+    EXPECT_TRUE(rig.text("motionTold").contains("walks 96 mm a turn")) << rig.text("motionTold").toStdString();
+    // On the screen it gets further with every half turn.
+    auto* slider = rig.find<QSlider>("motionSlider");
+    slider->setValue(1);
+    const auto first = station()->motionTab()->shownPlace();
+    slider->setValue(slider->maximum());
+    const auto last = station()->motionTab()->shownPlace();
+    ASSERT_TRUE(first && last);
+    const geometry::Vec3 way = last->X_WS[0].translation() - first->X_WS[0].translation();
+    EXPECT_NEAR(way.head<2>().norm(), 4 * test::Treader::kCrankMm, 8);
+    // Once more: no longer.
+    rig.click("motionFeet");
+    rig.settle();
+    EXPECT_TRUE(rig.project().motions[0].feet.empty());
+    EXPECT_FALSE(study().walk);
 }

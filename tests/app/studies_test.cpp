@@ -164,7 +164,7 @@ TEST_F(Studies, VariantsAreMadeShownAndCompared) {
 }
 
 TEST_F(Studies, EachFurtherStudySaysSomething) {
-    tab("Reach, gaps");
+    tab("Reach");
     auto* study = rig.find<QComboBox>("study");
     pick("Tail");
     for (int i = 0; i < study->count(); ++i) {

@@ -240,8 +240,7 @@ void LinesTab::showChosen() {
     }
     if (!one) {
         m_told->setText(m_session.project().lines.empty()
-                            ? "Nothing runs through this model yet. Type a string, band or spring, or click its guides "
-                              "in the sheet: eyes, holes, tubes, bars and studs."
+                            ? "Nothing runs through this model yet: type a string, band or spring, or click its guides."
                             : "Enter puts the line in.");
     } else {
         QString text;

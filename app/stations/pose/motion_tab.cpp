@@ -19,6 +19,7 @@
 #include "core/files/results_motion.h"
 #include "core/model/edits.h"
 #include "core/study/motion_words.h"
+#include "core/study/walk_words.h"
 
 namespace ivrant::app {
 namespace {
@@ -29,14 +30,28 @@ QString overText(const model::Motion& motion) {
     return motion.over ? number(motion.over->from, 2) + ".." + number(motion.over->to, 2) : QString();
 }
 
+/// The place of a walk nearest to so many degrees from its beginning.
+const study::WalkPlace& nearestWalk(const study::WalkStudy& walk, double turned) {
+    double best = 1e300;
+    const study::WalkPlace* nearest = &walk.places.front();
+    for (const study::WalkPlace& place : walk.places) {
+        const double off = std::abs(place.at - turned);
+        if (off >= best) continue;
+        best = off;
+        nearest = &place;
+    }
+    return *nearest;
+}
+
 } // namespace
 
 MotionTab::MotionTab(Session& session, QWidget* parent)
     : PoseTab(session, parent), m_which(new QComboBox(this)), m_name(new QLineEdit(this)), m_over(new QLineEdit(this)),
       m_places(new QSpinBox(this)), m_play(new QPushButton("Play", this)),
-      m_trace(new QPushButton("Follow part", this)), m_remove(new QPushButton("Remove", this)),
-      m_take(new QPushButton("Pose it here", this)), m_slider(new QSlider(Qt::Horizontal, this)),
-      m_at(new QLabel(this)), m_told(new QLabel(this)), m_joints(new QTableWidget(this)), m_plots(new TurnPlots(this)),
+      m_trace(new QPushButton("Follow part", this)), m_foot(new QPushButton("Feet", this)),
+      m_remove(new QPushButton("Remove", this)), m_take(new QPushButton("Pose it here", this)),
+      m_slider(new QSlider(Qt::Horizontal, this)), m_at(new QLabel(this)), m_told(new QLabel(this)),
+      m_joints(new QTableWidget(this)), m_plots(new TurnPlots(this)), m_strip(new SupportStrip(this)),
       m_bar(new QWidget(this)), m_results(nullptr) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 2, 0, 0);
@@ -53,7 +68,14 @@ MotionTab::MotionTab(Session& session, QWidget* parent)
     layout->addWidget(m_told);
     auto* halves = new QSplitter(this);
     halves->addWidget(m_joints);
-    halves->addWidget(m_plots);
+    auto* right = new QWidget(this);
+    auto* column = new QVBoxLayout(right);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(2);
+    column->addWidget(m_strip);
+    column->addWidget(m_plots, 1);
+    m_strip->hide();
+    halves->addWidget(right);
     halves->setStretchFactor(0, 2);
     halves->setStretchFactor(1, 3);
     halves->setSizes({scaled(330), scaled(600)});
@@ -63,6 +85,10 @@ MotionTab::MotionTab(Session& session, QWidget* parent)
     m_timer.setInterval(kTickMs);
     connect(&m_timer, &QTimer::timeout, this, &MotionTab::tick);
     connect(m_plots, &TurnPlots::placeChosen, this, [this](int place) {
+        m_looked = true;
+        setPlace(place);
+    });
+    connect(m_strip, &SupportStrip::placeChosen, this, [this](int place) {
         m_looked = true;
         setPlace(place);
     });
@@ -94,6 +120,8 @@ void MotionTab::makeControls(QVBoxLayout* layout) {
     m_play->setToolTip("Turn the joint in the sheet above (Space)");
     m_trace->setObjectName("motionTrace");
     m_trace->setToolTip("The path of the part that is selected in Shape is drawn; once more: no longer");
+    m_foot->setObjectName("motionFeet");
+    m_foot->setToolTip("The model walks on the sections of what is selected in Shape; once more: no longer");
     m_remove->setObjectName("motionRemove");
     m_take->setObjectName("motionTake");
     m_take->setToolTip("The joints of the model take the values of this place");
@@ -114,7 +142,8 @@ void MotionTab::makeControls(QVBoxLayout* layout) {
     over->setBuddy(m_over);
     for (QWidget* w : {static_cast<QWidget*>(m_which), static_cast<QWidget*>(add), static_cast<QWidget*>(m_name),
                        static_cast<QWidget*>(over), static_cast<QWidget*>(m_over), static_cast<QWidget*>(m_places),
-                       static_cast<QWidget*>(m_trace), static_cast<QWidget*>(csv), static_cast<QWidget*>(m_remove)})
+                       static_cast<QWidget*>(m_trace), static_cast<QWidget*>(m_foot), static_cast<QWidget*>(csv),
+                       static_cast<QWidget*>(m_remove)})
         row->addWidget(w);
     layout->addWidget(top);
     auto* bar = new QHBoxLayout(m_bar);
@@ -133,6 +162,7 @@ void MotionTab::makeControls(QVBoxLayout* layout) {
     connect(csv, &QPushButton::clicked, this, &MotionTab::saveCsv);
     connect(m_play, &QPushButton::clicked, this, &MotionTab::togglePlay);
     connect(m_trace, &QPushButton::clicked, this, &MotionTab::traceSelected);
+    connect(m_foot, &QPushButton::clicked, this, &MotionTab::footSelected);
     connect(m_remove, &QPushButton::clicked, this, &MotionTab::remove);
     connect(m_take, &QPushButton::clicked, this, &MotionTab::takePlace);
     connect(m_slider, &QSlider::valueChanged, this, [this](int place) {
@@ -214,6 +244,26 @@ void MotionTab::traceSelected() {
     });
 }
 
+void MotionTab::footSelected() {
+    if (!motion()) return;
+    const auto& selected = m_session.selection();
+    if (selected.empty()) return m_session.say("Select a part of each foot in Shape, then come back here.", true);
+    std::set<model::SectionId> sections;
+    const model::PartIndex index(m_session.project());
+    for (const model::PartId& id : selected)
+        if (const auto spot = index.find(id); spot.section >= 0)
+            sections.insert(at(m_session.project().sections, spot.section)->id);
+    change("Feet of the motion", [&](model::Motion& m) {
+        for (const auto& section : sections) {
+            const auto known = std::find(m.feet.begin(), m.feet.end(), section);
+            if (known == m.feet.end())
+                m.feet.push_back(section);
+            else
+                m.feet.erase(known);
+        }
+    });
+}
+
 void MotionTab::remove() {
     const auto* one = motion();
     if (!one) return;
@@ -250,9 +300,9 @@ void MotionTab::refresh() {
     m_filling = true;
     fillBox();
     const auto* one = motion();
-    for (QWidget* w :
-         {static_cast<QWidget*>(m_which), static_cast<QWidget*>(m_name), static_cast<QWidget*>(m_over),
-          static_cast<QWidget*>(m_places), static_cast<QWidget*>(m_trace), static_cast<QWidget*>(m_remove)})
+    for (QWidget* w : {static_cast<QWidget*>(m_which), static_cast<QWidget*>(m_name), static_cast<QWidget*>(m_over),
+                       static_cast<QWidget*>(m_places), static_cast<QWidget*>(m_trace), static_cast<QWidget*>(m_foot),
+                       static_cast<QWidget*>(m_remove)})
         w->setEnabled(one != nullptr);
     if (!m_name->hasFocus()) m_name->setText(one ? qs(one->name) : QString());
     if (!m_over->hasFocus()) m_over->setText(one ? overText(*one) : QString());
@@ -292,6 +342,7 @@ void MotionTab::showStudy() {
     tell();
     if (!moves) {
         m_plots->show({}, "", {});
+        m_strip->show({}, {});
         m_at->clear();
         emit overlayChanged();
         return;
@@ -325,6 +376,25 @@ void MotionTab::showStudy() {
     };
     settle(torque.y);
     std::vector<TurnPlot> plots;
+    QStringList feet;
+    std::vector<std::vector<char>> stands;
+    if (s->walk && s->walk->problem.empty()) {
+        for (const study::WalkFoot& foot : s->walk->feet)
+            feet << qs(at(m_session.project().sections, foot.section)->name);
+        for (const study::MotionPlace& place : s->places)
+            stands.push_back(nearestWalk(*s->walk, place.at - s->places.front().at).stands);
+    }
+    m_strip->show(feet, std::move(stands));
+    if (s->walk && s->walk->problem.empty()) {
+        TurnPlot height{"Height", " mm", {}, {}, 1}, tip{"Tips at", "°", {}, {}, 1};
+        for (std::size_t k = 0; k < s->places.size(); ++k) {
+            const study::WalkPlace& place = nearestWalk(*s->walk, s->places[k].at - s->places.front().at);
+            height.y.push_back(place.heightMm);
+            tip.y.push_back(place.support.tipDeg);
+        }
+        plots.push_back(std::move(tip));
+        plots.push_back(std::move(height));
+    }
     if (transmission.y.size() == x.size()) plots.push_back(std::move(transmission));
     plots.push_back(std::move(torque));
     plots.push_back(std::move(follower));
@@ -376,6 +446,14 @@ void MotionTab::tell() {
                      (unit == " mm" ? " N at " : " N·mm at ") + where(at(s->places, hard).at) +
                      (s->frictionMeasured ? "" : " (friction: starting values)");
     }
+    if (s->walk) {
+        QString walk = s->walk->problem.empty() ? "walks " + number(s->walk->strideMm, 0) + " mm a turn, " : QString();
+        lines << walk + qs(study::describeWalk(*s->walk));
+        for (const study::WalkFoot& foot : s->walk->feet)
+            if (s->walk->problem.empty())
+                lines << qs(at(project.sections, foot.section)->name) + " stands " + number(100 * foot.share, 0) +
+                             " % of the turn, lifts by " + number(foot.liftMm, 1) + " mm";
+    }
     for (const study::MotionTrace& trace : s->traces)
         lines << qs(trace.name) + ": path of " + number(trace.lengthMm, 0) + " mm, " + number(trace.size.x(), 0) +
                      " by " + number(trace.size.y(), 0) + " by " + number(trace.size.z(), 0) + " mm";
@@ -397,6 +475,7 @@ void MotionTab::setPlace(int place) {
     m_slider->setValue(m_place);
     m_filling = false;
     m_plots->setPlace(m_place);
+    m_strip->setPlace(m_place);
     m_at->setText(number(at(s->places, m_place).at, 1) + qs(study::getDriverUnit(m_session.project(), *s)));
     m_meeting = findMeeting();
     emit overlayChanged();
@@ -479,12 +558,24 @@ bool MotionTab::goTo(const verdict::Place& place) {
 std::optional<model::Placed> MotionTab::shownPlace() const {
     const auto s = study();
     if (!isVisible() || !m_looked || !s || m_place >= static_cast<int>(s->places.size())) return std::nullopt;
+    if (const auto* place = walkPlace(*s)) {
+        // As it walks: seen from where it began.
+        model::Placed placed = place->placed;
+        placed.project = m_session.report()->project.get();
+        return placed;
+    }
     const auto report = m_session.report();
     study::MotionInputs inputs;
     inputs.project = report->project.get();
     inputs.tree = &report->tree;
     inputs.placed = &report->present.placed;
     return study::placeMotion(inputs, *s, at(s->places, m_place).values);
+}
+
+const study::WalkPlace* MotionTab::walkPlace(const study::MotionStudy& study) const {
+    if (!study.walk || !study.walk->problem.empty() || study.walk->places.empty() || study.places.empty())
+        return nullptr;
+    return &nearestWalk(*study.walk, at(study.places, m_place).at - study.places.front().at);
 }
 
 std::set<model::PartId> MotionTab::findMeeting() const {

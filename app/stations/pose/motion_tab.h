@@ -11,9 +11,10 @@
 #include <QTableWidget>
 #include <QTimer>
 
+#include "app/charts/support_strip.h"
 #include "app/charts/turn_plots.h"
 #include "app/stations/pose/pose_tab.h"
-#include "core/study/motion.h"
+#include "core/study/walk.h"
 
 class QPainter;
 class QVBoxLayout;
@@ -31,6 +32,8 @@ public:
     void addMotion();
     /// What is selected in Shape is followed too, or no more.
     void traceSelected();
+    /// What is selected in Shape belongs to feet: the model walks on those sections, or no more.
+    void footSelected();
     void remove();
     void togglePlay();
     [[nodiscard]] bool isPlaying() const { return m_timer.isActive(); }
@@ -58,17 +61,19 @@ private:
     void tick();
     void overTyped();
     void takePlace();
+    [[nodiscard]] const study::WalkPlace* walkPlace(const study::MotionStudy& study) const;
     [[nodiscard]] std::set<model::PartId> findMeeting() const;
     void saveCsv();
 
     QComboBox* m_which;
     QLineEdit *m_name, *m_over;
     QSpinBox* m_places;
-    QPushButton *m_play, *m_trace, *m_remove, *m_take;
+    QPushButton *m_play, *m_trace, *m_foot, *m_remove, *m_take;
     QSlider* m_slider;
     QLabel *m_at, *m_told;
     QTableWidget* m_joints;
     TurnPlots* m_plots;
+    SupportStrip* m_strip;      ///< hidden unless it walks
     QWidget *m_bar, *m_results; ///< hidden without a motion
     QTimer m_timer;
     std::set<model::PartId> m_meeting; ///< at the place that is shown

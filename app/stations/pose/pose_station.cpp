@@ -284,7 +284,7 @@ void PoseStation::makeTabs() {
     add(new ChainTab(m_session, this), "Chain");
     add(new ChooseTab(m_session, this), "Choose");
     add(m_compare = new CompareTab(m_session, this), "A against B");
-    add(m_study = new StudyTab(m_session, this), "Reach, gaps");
+    add(m_study = new StudyTab(m_session, this), "Reach");
     connect(m_motion, &MotionTab::overlayChanged, this, &PoseStation::showMotion);
     connect(m_lines, &LinesTab::overlayChanged, m_sheet, &Sheet3d::refresh);
     connect(m_compare, &CompareTab::overlayChanged, m_sheet, &Sheet3d::refresh);
