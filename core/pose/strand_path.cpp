@@ -204,6 +204,7 @@ public:
         while (closed && first < count && isRound(first)) ++first;
         const bool allRound = closed && first == count;
         if (allRound) first = 0;
+        order.reserve(m_guides.size() + 1);
         for (int k = 0; k < count; ++k) order.push_back((first + k) % count);
         if (closed && !allRound) order.push_back(first);
         if (allRound) {

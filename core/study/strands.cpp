@@ -192,6 +192,7 @@ private:
         if (m_line.kind != LineKind::String || states.empty()) return;
         one.longerMm = m_lines.calcLonger(m_index, m_present, states.front());
         std::vector<double> longer;
+        longer.reserve(states.size());
         for (const LineState& state : states) longer.push_back(m_lines.calcLonger(m_index, m_present, state));
         findPulledAlong(one, at, longer);
         if (at.back() == to) one.travelMm = std::max(0.0, *m_taut - longer.back());

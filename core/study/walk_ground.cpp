@@ -62,6 +62,7 @@ std::optional<std::array<std::size_t, 3>> findAround(const std::vector<Vec2>& fl
 /// The plane z = a·x + b·y + c below all points, highest at the centre.
 std::optional<Vec3> findPlane(const std::vector<Vec3>& points, const Axes& axes, const Vec3& centre) {
     std::vector<Vec2> flat;
+    flat.reserve(points.size());
     for (const Vec3& p : points) flat.push_back(axes.flat(p));
     const Vec2 middle = axes.flat(centre);
     auto triangle = findAround(flat, middle);

@@ -491,14 +491,14 @@ void proposeLineMends(const Report& report, const Verdict& verdict, std::vector<
                 const model::Guide& guide = line.guides[g];
                 const auto& parts = verdict.place.parts;
                 if (std::find(parts.begin(), parts.end(), guide.part) == parts.end()) continue;
-                mends.push_back({"lead " + line.name + " past " + study::describeGuide(*report.project, guide) +
-                                     ", not through it",
-                                 [id, g](const model::Project& p) {
-                                     return changeLine(p, id, [&](model::Line& l) {
-                                         if (g + 1 < l.guides.size())
-                                             l.guides.erase(l.guides.begin() + static_cast<std::ptrdiff_t>(g));
-                                     });
-                                 }});
+                mends.push_back(
+                    {"lead " + line.name + " past " + study::describeGuide(*report.project, guide) + ", not through it",
+                     [id, g](const model::Project& p) {
+                         return changeLine(p, id, [&](model::Line& l) {
+                             if (g + 1 < l.guides.size())
+                                 l.guides.erase(l.guides.begin() + static_cast<std::ptrdiff_t>(g));
+                         });
+                     }});
             }
         if (verdict.check == "line-joint") { // what it asks is asked of a joint: a stronger one
             Verdict hold = verdict;

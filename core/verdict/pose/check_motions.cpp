@@ -193,7 +193,7 @@ private:
     }
 
     void judgeTip() {
-        if (!m_study.leastTip || !m_facts.present.tipping) return;
+        if (m_study.walk || !m_study.leastTip || !m_facts.present.tipping) return; // a walk tells how it stands itself
         const MotionPlace& place = at(m_study.places, *m_study.leastTip);
         const double asked = study::getAskedTipDeg(m_project);
         // What tips as it stands is told already; here only what the motion brings.
