@@ -397,8 +397,9 @@ void MotionTab::showStudy() {
     }
     if (transmission.y.size() == x.size()) plots.push_back(std::move(transmission));
     plots.push_back(std::move(torque));
-    plots.push_back(std::move(follower));
-    if (!s->traces.empty()) {
+    const bool walks = !feet.isEmpty(); // then there is no room for more
+    if (!walks) plots.push_back(std::move(follower));
+    if (!walks && !s->traces.empty()) {
         TurnPlot speed{"Speed of the point", slides ? " mm per mm" : " mm per radian", s->traces.front().speed, {}, 1};
         settle(speed.y);
         plots.push_back(std::move(speed));
