@@ -220,11 +220,12 @@ private:
     /// How much longer than as it is the line is in the present pose with its joint at the beginning.
     [[nodiscard]] double calcTaut() const {
         if (m_line.lengthMm) return m_study.restMm - m_present.path.lengthMm;
-        pose::JointValues values = m_facts.present.values;
-        if (m_facts.tree.isInRing(m_study.joint)) return 0;
-        ivrant::at(values, m_study.joint)[0] = m_line.works->from;
+        const pose::JointValues& values = m_facts.present.values;
+        const pose::LoopFollower follower(m_kinematics, pose::planLoops(m_kinematics, values, {m_study.joint, 0}));
+        pose::LoopPlace place = follower.start(values);
+        if (!place.isClosed() || follower.advance(place, m_line.works->from) != pose::LoopEnd::Reached) return 0;
         std::vector<geometry::Frame> X_WS;
-        m_kinematics.place(values, X_WS);
+        m_kinematics.place(place.values, X_WS);
         const LineState state = m_lines.place(m_index, X_WS);
         return state.hasWay() ? m_lines.calcLonger(m_index, m_present, state) : 0;
     }

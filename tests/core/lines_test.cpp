@@ -365,6 +365,25 @@ TEST(Lines, BadLinesAreFindingsOrErrorsWithTheirPlace) {
     EXPECT_NE(test::findCheck(report, "line")->detail.find("guide 2"), std::string::npos);
 }
 
+TEST(Lines, TieAModuleToTheRest) {
+    Gate f;
+    model::Module arm;
+    arm.name = "Arm";
+    arm.sections = {f.project.sections[1]->id};
+    f.project = must(model::putModule(f.project, arm));
+    EXPECT_FALSE(test::findCheck(test::reportOf(f.project), "module-line"));
+    f.add(f.line(model::LineKind::String, "Halyard"));
+    const auto report = test::reportOf(f.project);
+    const auto* tied = test::findCheck(report, "module-line");
+    ASSERT_TRUE(tied);
+    EXPECT_EQ(tied->state, verdict::State::Fail);
+    EXPECT_NE(tied->detail.find("Halyard"), std::string::npos);
+    // A line within it goes along.
+    auto own = f.project;
+    own.lines[0].guides[1] = {f.arm, "hole 0", 0, 0, false};
+    EXPECT_FALSE(test::findCheck(test::reportOf(own), "module-line"));
+}
+
 TEST(Lines, WaitWithAGuideThatIsNotChosen) {
     Gate f;
     const auto eye = f.put(0, "eye plate at 3 3 1");
@@ -396,6 +415,7 @@ TEST(Lines, FileAndScriptKeepThemWhole) {
     f.add(drum);
     model::Line strut = f.line(model::LineKind::Spring, "Strut");
     strut.travelMm = 12;
+    strut.lengthMm = 70;
     f.add(strut);
     const auto again = must(files::parseProject(files::writeProject(f.project)));
     ASSERT_EQ(again.lines.size(), 3U);
@@ -433,6 +453,10 @@ TEST(Lines, TypedWordsSayWhatIsMissing) {
               std::string::npos);
     EXPECT_NE(codeOf("string S from p99 hole 4 to " + base + " hole 8").find("no part 'p99'"), std::string::npos);
     EXPECT_NE(codeOf("band B round " + arm + " hole 4 round " + base + " hole 8").find("'radius'"), std::string::npos);
+    // A band keeps the length that it was put on with, however the model is posed later.
+    const auto band = must(script::parseLine(f.project, "band B from " + arm + " hole 4 to " + base + " hole 8"));
+    ASSERT_TRUE(band.lengthMm);
+    EXPECT_NEAR(*band.lengthMm, Gate::way(30), 0.051);
     // A loop round two pins turns the same way about both.
     const auto loop = must(script::parseLine(f.project, "band B round " + arm + " hole 4 radius 2.4 round " + base +
                                                             " hole 8 radius 2.4 count 2"));

@@ -72,6 +72,7 @@ private:
             v.detail = "nothing is left that it could lift off from";
             return;
         }
+        judgeTied(one);
         if (!one.lifts) {
             Verdict& v = add("module", one, one.blocked);
             v.state = State::Fail;
@@ -84,6 +85,31 @@ private:
         judgeRoom(one);
         judgeAlong(one);
         judgeWithout(one);
+    }
+
+    /// What a string, band or spring ties to the rest does not come off without untying it.
+    void judgeTied(const study::LiftModule& one) {
+        std::set<model::PartId> off;
+        const auto take = [&](const study::LiftModule& lifted) {
+            for (const PartSpot spot : lifted.parts) off.insert(model::getPart(m_project, spot).id);
+        };
+        take(one);
+        for (const int carried : one.carries)
+            for (const study::LiftModule& other : m_facts.modules->modules)
+                if (other.index == carried) take(other);
+        std::string lines;
+        for (const model::Line& line : m_project.lines) {
+            const auto inside = std::count_if(line.guides.begin(), line.guides.end(),
+                                              [&](const model::Guide& guide) { return off.count(guide.part) > 0; });
+            if (inside > 0 && inside < static_cast<std::ptrdiff_t>(line.guides.size()))
+                lines += (lines.empty() ? "" : ", ") + line.name;
+        }
+        if (lines.empty()) return;
+        Verdict& v = add("module-line", one, {});
+        v.state = State::Fail;
+        v.weight = 0.5;
+        v.text = nameOf(one.index).name + " is tied to the rest";
+        v.detail = "untie or unhook before it lifts off, and put on again after: " + lines;
     }
 
     void judgeForce(const study::LiftModule& one) {
