@@ -7,7 +7,7 @@
 
 #include "core/base/at.h"
 #include "core/base/units.h"
-#include "core/pose/kinematics.h"
+#include "core/pose/lines.h"
 
 namespace ivrant::script {
 namespace {
@@ -64,10 +64,20 @@ public:
         if (m_line.guides.size() < 2) return wanted("a second guide");
         if (!m_line.closed && !m_ended) return wanted("where it ends ('to', 'by hand through' or 'onto')");
         chooseSides(m_project, m_line);
+        if (m_line.kind != LineKind::String && !m_line.lengthMm) chooseLength();
         return std::move(m_line);
     }
 
 private:
+    /// Bands and springs have a length of their own, however the model is posed later: that of their way now.
+    void chooseLength() {
+        const auto tree = model::makeTree(m_project);
+        if (!tree) return;
+        model::Project with = m_project;
+        with.lines = {m_line};
+        const double mm = pose::Lines(with, *tree).restLength(0);
+        if (mm >= 1) m_line.lengthMm = std::round(mm * 10) / 10;
+    }
     Status takeWord() {
         const std::string word = m_words.take();
         if (word == "from" && m_line.guides.empty()) return takeGuide(false);

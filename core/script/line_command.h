@@ -6,7 +6,8 @@
 //   band NAME from … to PART PORT, or round PART PORT … alone: a loop
 //   spring NAME from PART PORT to PART PORT
 // then [length MM] [count N] [law MM N MM N …] [travel MM] [works JOINT FROM TO]. A round that says no side gets the
-// one that bends the line; a radius that is not said is that of the bar, axle, pin or stud. Errors "script.word",
+// one that bends the line; a radius that is not said is that of the bar, axle, pin or stud; a band or spring
+// without a length gets that of its way as the model stands. Errors "script.word",
 // "script.label", "line.…".
 #pragma once
 
